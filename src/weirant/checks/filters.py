@@ -1,0 +1,199 @@
+"""Filters: the three contacts, soil to separation or stone, stone to soil, stone to pipe."""
+
+from __future__ import annotations
+
+from weirant.checks.judge import judge, say
+from weirant.errors import InputError
+from weirant.job.paths import with_value
+from weirant.job.trench import FULL_WRAP, SOCK
+from weirant.library import Geotextile, shipped
+from weirant.methods.geotextile import GeotextileLimits, geotextile_limits
+from weirant.methods.granular_filter import granular_filter_limits
+from weirant.outcome.figure import Figure
+from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.outcome import Outcome
+from weirant.units import display as k
+
+NO_4, NO_200 = 4.75e-3, 75e-6
+SLOT_RATIO, HOLE_RATIO = 1.2, 1.0
+ASSUMED = " The soil's gradation is only assumed from its texture; a sieve test settles it."
+
+
+def _arguments(outcome: Outcome, kind: str) -> dict[str, object] | None:
+    """Arguments of geotextile-limits for this soil; None where the curve does not reach d85.
+
+    Where the curve ends above d15 or d10 its finest size stands for them: limits come out on the safe side.
+    """
+    curve = outcome.soil.gradation.regraded_on(NO_4)
+    d85, fines = curve.size_at(85), curve.percent_finer(NO_200)
+    if d85 is None or fines is None:
+        return None
+    finest = curve.sizes[-1]
+    d60 = curve.size_at(60) or d85
+    return {"percent_passing_75um": fines, "d85": d85, "d15": curve.size_at(15) or finest,
+            "uniformity": max(1.0, curve.uniformity or d60 / finest), "plasticity_index": outcome.soil.plasticity_index,
+            "soil_conductivity": outcome.soil.conductivity.high, "application": "less-critical", "wrap_kind": kind}  # fmt: skip
+
+
+def _limits(outcome: Outcome, kind: str) -> GeotextileLimits | None:
+    arguments = _arguments(outcome, kind)
+    return geotextile_limits(**arguments) if arguments else None  # type: ignore[arg-type]
+
+
+def _wrapped(outcome: Outcome) -> bool:
+    return outcome.job.trench.wrap in (FULL_WRAP, SOCK)
+
+
+def _suitable(outcome: Outcome) -> tuple[Fix, ...]:
+    """The first two fabrics of the library that meet every limit here."""
+    sock = outcome.job.trench.wrap == SOCK
+    fits = [g for g in shipped().geotextiles.values() if (sock or g.roll_width) and _meets(outcome, g)]
+    return tuple(Fix(g.name, with_value(outcome.job, "choice.geotextile", g.key)) for g in fits[:2])
+
+
+def _meets(outcome: Outcome, fabric: Geotextile) -> bool:
+    limits = _limits(outcome, fabric.kind)
+    return (limits is not None and (limits.o95_min_anticlogging or 0) <= fabric.o95 <= limits.o95_max
+            and fabric.permittivity >= limits.permittivity_min and fabric.conductivity >= limits.conductivity_min)  # fmt: skip
+
+
+def _judged(outcome: Outcome, state: State) -> tuple[State, str]:
+    """A verdict on an assumed curve is not shown as sure."""
+    if not outcome.soil.gradation_assumed:
+        return state, ""
+    return (State.TIGHT if state == State.HOLDS else state), ASSUMED
+
+
+def _unknown(key: str, title: str) -> Finding:
+    return Finding(key, "filters", title, State.UNKNOWN,
+                   "The soil's sieve curve does not reach 0.075 mm and 85 % passing. Have it sieved, with a wash.", "fhwa_nhi_07_092",
+                   elements=("soil.gradation",))  # fmt: skip
+
+
+def retention(outcome: Outcome) -> Finding | None:
+    """The fabric's openings are small enough to hold the soil back."""
+    if not _wrapped(outcome):
+        return None
+    fabric, limits = outcome.geotextile, _limits(outcome, outcome.geotextile.kind)
+    if limits is None:
+        return _unknown("retention", "Fabric holds the soil")
+    state, assumed = _judged(outcome, judge(fabric.o95, limits.o95_max, at_most=True, near=0.0))
+    figure = Figure("Largest opening allowed", limits.o95_max, k.OPENING, "geotextile-limits", _arguments(outcome, fabric.kind) or {}, "o95_max")
+    words = "holds this soil back" if state != State.FAILS else "lets this soil through"
+    return Finding("retention", "filters", "Fabric holds the soil", state,
+                   f"Openings of {say(outcome, fabric.o95, k.OPENING)} against {say(outcome, limits.o95_max, k.OPENING)} allowed: it {words}.{assumed}",
+                   "fhwa_nhi_07_092", fabric.o95, limits.o95_max, k.OPENING, figure=figure,
+                   fixes=_suitable(outcome) if state == State.FAILS else (), elements=("choice.geotextile",))  # fmt: skip
+
+
+def permittivity(outcome: Outcome) -> Finding | None:
+    """The fabric lets the water through."""
+    if not _wrapped(outcome):
+        return None
+    fabric, limits = outcome.geotextile, _limits(outcome, outcome.geotextile.kind)
+    if limits is None:
+        return _unknown("permittivity", "Fabric lets water through")
+    state, assumed = _judged(outcome, judge(fabric.permittivity, limits.permittivity_min, at_most=False))
+    if fabric.conductivity < limits.conductivity_min:
+        state = State.FAILS
+    figure = Figure("Least permittivity", limits.permittivity_min, k.PERMITTIVITY, "geotextile-limits", _arguments(outcome, fabric.kind) or {}, "permittivity_min")
+    return Finding("permittivity", "filters", "Fabric lets water through", state,
+                   f"Permittivity {say(outcome, fabric.permittivity, k.PERMITTIVITY)} against at least {say(outcome, limits.permittivity_min, k.PERMITTIVITY)}.{assumed}",
+                   "fhwa_nhi_07_092 aashto_m288", fabric.permittivity, limits.permittivity_min, k.PERMITTIVITY, at_most=False, figure=figure,
+                   fixes=_suitable(outcome) if state == State.FAILS else (), elements=("choice.geotextile",))  # fmt: skip
+
+
+def clogging(outcome: Outcome) -> Finding | None:
+    """The fabric's openings are large enough for the finest grains to pass."""
+    if not _wrapped(outcome):
+        return None
+    fabric, limits = outcome.geotextile, _limits(outcome, outcome.geotextile.kind)
+    if limits is None:
+        return _unknown("clogging", "Fabric stays open")
+    if fabric.open_area is not None and fabric.open_area < 0.04:
+        return Finding("clogging", "filters", "Fabric stays open", State.FAILS,
+                       f"Only {say(outcome, fabric.open_area, k.SHARE)} of this woven sheet is open; it blinds in silt.", "fhwa_nhi_07_092",
+                       fabric.open_area, 0.04, k.SHARE, at_most=False, fixes=_suitable(outcome), elements=("choice.geotextile",))  # fmt: skip
+    if limits.o95_min_anticlogging is None:
+        return Finding("clogging", "filters", "Fabric stays open", State.TIGHT,
+                       "This soil is uniform: take the most open fabric that still holds it.", "fhwa_nhi_07_092", elements=("choice.geotextile",))  # fmt: skip
+    state, assumed = _judged(outcome, judge(fabric.o95, limits.o95_min_anticlogging, at_most=False))
+    figure = Figure("Least opening against clogging", limits.o95_min_anticlogging, k.OPENING, "geotextile-limits", _arguments(outcome, fabric.kind) or {}, "o95_min_anticlogging")
+    return Finding("clogging", "filters", "Fabric stays open", state,
+                   f"Openings of {say(outcome, fabric.o95, k.OPENING)} against at least {say(outcome, limits.o95_min_anticlogging, k.OPENING)}, so that the finest grains pass.{assumed}",
+                   "fhwa_nhi_07_092", fabric.o95, limits.o95_min_anticlogging, k.OPENING, at_most=False, figure=figure,
+                   fixes=_suitable(outcome) if state == State.FAILS else (), elements=("choice.geotextile",))  # fmt: skip
+
+
+def soil_to_stone(outcome: Outcome) -> Finding | None:
+    """Without a sheet between them the stone itself must hold the soil back."""
+    if outcome.job.trench.wrap == FULL_WRAP:
+        return None
+    stone = outcome.aggregate.coarse_side.size_at(15)
+    try:
+        limits = granular_filter_limits(outcome.soil.gradation)
+    except InputError as fault:
+        return Finding("soil-stone", "filters", "Stone against soil", State.UNKNOWN, f"Not known: {fault}.", "neh633_26", elements=("soil.gradation",))
+    if stone is None:
+        return Finding("soil-stone", "filters", "Stone against soil", State.UNKNOWN, "The stone's grading does not reach 15 %.", "neh633_26")
+    state, assumed = _judged(outcome, judge(stone, limits.d15_max, at_most=True))
+    figure = Figure("Largest D15 of a filter", limits.d15_max, k.OPENING, "granular-filter-limits", {"gradation": outcome.soil.gradation}, "d15_max")
+    words = "holds the soil back" if state != State.FAILS else "lets the soil wash into its voids"
+    fixes = (Fix("Wrap the stone in fabric", with_value(outcome.job, "trench.wrap", FULL_WRAP)),) if state == State.FAILS else ()
+    return Finding("soil-stone", "filters", "Stone against soil", state,
+                   f"D15 of {say(outcome, stone, k.OPENING)} against {say(outcome, limits.d15_max, k.OPENING)} allowed: the bare stone {words}.{assumed}",
+                   "neh633_26 terzaghi_peck", stone, limits.d15_max, k.OPENING, figure=figure, fixes=fixes, elements=("choice.aggregate", "trench.wrap"))  # fmt: skip
+
+
+def stone_drains(outcome: Outcome) -> Finding | None:
+    """The stone lets water through better than the soil (Terzaghi's permeability ratio)."""
+    stone, curve = outcome.aggregate.fine_side.size_at(15), outcome.soil.gradation
+    soil, soil_d85 = curve.size_at(15) or curve.sizes[-1], curve.size_at(85)
+    if stone is None or soil_d85 is None:
+        return Finding("stone-drains", "filters", "Stone lets water through", State.UNKNOWN, "The gradations do not reach d15 and d85.", "terzaghi_peck", elements=("soil.gradation",))
+    ratio = stone / soil
+    arguments = {"filter_d15": stone, "soil_d15": soil, "soil_d85": soil_d85}
+    figure = Figure("D15 of the stone over d15 of the soil", ratio, k.RATIO, "terzaghi-filter", arguments, "permeability_ratio")
+    state = judge(ratio, 4.0, at_most=False)
+    if not outcome.aggregate.washed:
+        return Finding("stone-drains", "filters", "Stone lets water through", State.FAILS,
+                       f"{outcome.aggregate.name} carries fines that clog drain and fabric. Use washed stone.", "cp", figure=figure,
+                       value=0.0, limit=1.0, kind=k.COUNT, at_most=False, elements=("choice.aggregate",),
+                       fixes=(Fix(shipped().aggregate("no-57").name, with_value(outcome.job, "choice.aggregate", "no-57")),))  # fmt: skip
+    return Finding("stone-drains", "filters", "Stone lets water through", state,
+                   f"The stone's D15 is {ratio:,.0f} times the soil's d15; 4 is enough.", "terzaghi_peck", ratio, 4.0, k.RATIO, at_most=False,
+                   figure=figure, elements=("choice.aggregate",))  # fmt: skip
+
+
+def stone_to_pipe(outcome: Outcome) -> Finding | None:
+    """The stone does not fall through the pipe's openings."""
+    d85, pipe, job = outcome.aggregate.fine_side.size_at(85), outcome.pipe, outcome.job
+    if d85 is None:
+        return Finding("stone-pipe", "filters", "Stone against openings", State.UNKNOWN, "The stone's grading does not reach 85 %.", "usace_2300")
+    ratio, limit = d85 / pipe.opening, SLOT_RATIO if pipe.opening_shape == "slot" else HOLE_RATIO
+    state = judge(ratio, limit, at_most=False)
+    figure = Figure("D85 of the stone over the opening", ratio, k.RATIO, "stone-perforation", {"stone_d85": d85, "opening": pipe.opening}, "ratio")
+    shape = "slots" if pipe.opening_shape == "slot" else "holes"
+    fixes = []
+    if state == State.FAILS:
+        coarser = [a for a in shipped().aggregates.values() if a.washed and (a.fine_side.size_at(85) or 0) >= limit * 1.1 * pipe.opening]
+        fixes = [Fix(a.name, with_value(job, "choice.aggregate", a.key)) for a in coarser[-1:]]
+        fixes.append(Fix("A sock on the pipe", with_value(job, "trench.wrap", SOCK)))
+    return Finding("stone-pipe", "filters", "Stone against openings", state,
+                   f"The stone's D85 is {ratio:.1f} times the {say(outcome, pipe.opening, k.OPENING)} {shape}.", "usace_2300", ratio, limit, k.RATIO,
+                   at_most=False, figure=figure, fixes=tuple(fixes), elements=("choice.aggregate", "choice.pipe"))  # fmt: skip
+
+
+def separation(outcome: Outcome) -> Finding | None:
+    """A sock leaves the stone open to the soil; say so."""
+    if outcome.job.trench.wrap != SOCK:
+        return None
+    area = outcome.pipe.outer_diameter * 3.1416
+    girth = 2 * (outcome.job.trench.width + outcome.job.trench.bedding + outcome.pipe.outer_diameter + outcome.job.trench.stone_cover)
+    return Finding("sock", "filters", "Sock or full wrap", State.TIGHT,
+                   f"The sock offers the water {area / girth:.0%} of the area a full wrap would, and soil may settle in the stone's voids.", "cp",
+                   fixes=(Fix("Full wrap round the stone", with_value(outcome.job, "trench.wrap", FULL_WRAP)),), elements=("trench.wrap",))  # fmt: skip
+
+
+CHECKS = (retention, permittivity, clogging, soil_to_stone, stone_drains, stone_to_pipe, separation)
+

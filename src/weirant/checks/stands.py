@@ -1,0 +1,70 @@
+"""Stands: the trench while it is open, and the footing beside it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from weirant.checks.judge import judge, say
+from weirant.checks.collects import protected_station
+from weirant.job.paths import with_value
+from weirant.methods.cover import footing_clearance
+from weirant.outcome.figure import Figure
+from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.outcome import Outcome
+from weirant.units import display as k
+
+PROTECT_FROM, LADDER_FROM = 1.524, 1.2192  # 5 ft and 4 ft: 29 CFR 1926.652(a) and .651(c)
+LAID_BACK = 1.5  # horizontal per vertical that the rule allows in the weakest soil (type C)
+DEFER = "Local rules and a competent person on site come before this."
+
+
+def walls(outcome: Outcome) -> Finding | None:
+    """Trench walls want protection from 5 ft of depth on."""
+    grade, job = outcome.grade, outcome.job
+    if grade is None:
+        return None
+    deepest = int(np.argmax(grade.cut))
+    depth, station = float(grade.cut[deepest]), float(grade.stations[deepest])
+    base = dict(key="walls", family="stands", title="Trench walls", source="osha1926p", value=depth, limit=PROTECT_FROM, kind=k.DEPTH,
+                station=station, elements=("line", "trench.side_slope"))  # fmt: skip
+    caution = f"Spoil at least 2 ft (0.6 m) back from the edge. {DEFER}"
+    if depth >= PROTECT_FROM and job.trench.side_slope < LAID_BACK:
+        return Finding(**base, state=State.FAILS, caution=caution,
+                       reason=f"The trench is {say(outcome, depth, k.DEPTH)} deep; from {say(outcome, PROTECT_FROM, k.DEPTH)} on nobody goes in without shoring, a box or sides laid back.",
+                       fixes=(Fix("Lay the sides back 1.5 to 1", with_value(job, "trench.side_slope", LAID_BACK)),))  # fmt: skip
+    if depth >= PROTECT_FROM:
+        return Finding(**base, state=State.TIGHT, caution=caution, reason=f"{say(outcome, depth, k.DEPTH)} deep with sides laid back {job.trench.side_slope:g} to 1.")
+    state = State.TIGHT if depth >= LADDER_FROM else State.HOLDS
+    ladder = f" From {say(outcome, LADDER_FROM, k.DEPTH)} on keep a ladder in it." if depth >= LADDER_FROM else ""
+    return Finding(**base, state=state, reason=f"The trench is at most {say(outcome, depth, k.DEPTH)} deep.{ladder} Narrow or wet walls can fall in at any depth.", caution=caution)
+
+
+def footing(outcome: Outcome) -> Finding | None:
+    """The trench stays above the line that falls at 45° from the footing."""
+    grade, job = outcome.grade, outcome.job
+    place = job.protected
+    if grade is None or place.kind not in ("slab edge", "footing", "wall"):
+        return None
+    base = dict(key="footing", family="stands", title="Footing not undermined", source="cp", kind=k.DISTANCE, at_most=False,
+                station=protected_station(outcome), elements=("protected.footing_depth", "protected.distance"))  # fmt: skip
+    if place.footing_depth is None:
+        return Finding(**base, state=State.UNKNOWN, reason=f"The depth of the footing at {place.name} is not known. Dig a small hole beside it and look.")
+    inside = (grade.stations >= place.from_station) & (grade.stations <= place.to_station)
+    depth = float(np.max(grade.cut[inside])) if np.any(inside) else grade.at(grade.cut, protected_station(outcome))
+    gap = place.distance - job.trench.width / 2 - job.trench.side_slope * max(depth, 0.0)
+    if gap < 0:
+        return Finding(**base, state=State.FAILS, value=gap, limit=0.0, reason="The trench reaches under the place itself. Move the drain away.", caution=DEFER)
+    arguments = {"trench_depth": max(depth, 0.0), "footing_depth": place.footing_depth, "distance": gap}
+    clearance = footing_clearance(**arguments)
+    state = judge(clearance, 0.0, at_most=False, near=0.15)
+    figure = Figure("Clearance of the 45° line", clearance, k.DISTANCE, "footing-clearance", arguments, "clearance")
+    words = f"stays {say(outcome, clearance, k.DISTANCE)} outside" if clearance >= 0 else f"cuts {say(outcome, -clearance, k.DISTANCE)} into"
+    fixes = ()
+    if state == State.FAILS:
+        away = place.distance - clearance + 0.15
+        fixes = (Fix(f"Move the drain to {say(outcome, away, k.DISTANCE)} from the footing", with_value(job, "protected.distance", away)),)
+    return Finding(**base, state=state, value=clearance, limit=0.0, figure=figure, fixes=fixes, caution=DEFER,
+                   reason=f"The trench {words} the 45° line from the footing's edge.")  # fmt: skip
+
+
+CHECKS = (walls, footing)

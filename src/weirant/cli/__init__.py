@@ -1,0 +1,1 @@
+"""The command line. Qt is imported only where something is drawn."""

@@ -1,0 +1,56 @@
+"""The demo job: an invented lawn-bowls club under a wooded slope. Feet and inches in, SI out."""
+
+from __future__ import annotations
+
+from weirant.job import Job
+from weirant.job.line import Bend, Line
+from weirant.job.site import Feature, Spot
+from weirant.job.soil import Band, Layer, SievePoint, Soil
+from weirant.job.survey import Shot, Survey
+from weirant.job.trench import Choice, Permissions, Trench
+from weirant.job.water import Protected, Water
+
+FT, IN, DAY = 0.3048, 0.0254, 86400.0
+
+# point, station ft, backsight ft, rod reading ft
+_BOOK = (
+    ("BM", None, 4.32, None), ("G1", 172, None, 4.78), ("G2", 150, None, 4.96), ("G3", 125, None, 5.18), ("G4", 100, None, 5.36),
+    ("G5", 78, None, 5.61), ("G6", 60, None, 6.08), ("TP1", None, 3.11, 6.02), ("G7", 40, None, 4.78), ("G8", 20, None, 5.40),
+    ("G9", 8, None, 6.02), ("G10", 4, None, 6.21), ("G11", 0, None, 6.84), ("TP2", None, 5.97, 4.40), ("BM", None, None, 2.99),
+)  # fmt: skip
+_SIEVE = ((2.0, 100), (0.425, 97), (0.25, 93), (0.15, 86), (0.075, 68), (0.02, 30), (0.005, 14), (0.002, 8))
+
+
+def demo_job() -> Job:
+    """The clubhouse slab is wetted from uphill. One real fault is in it: the outlet lies under the brook's wet level."""
+    feet = [_shot(*row) for row in _BOOK]
+    return Job(
+        name="Clubhouse slab drain", place="Larkmead lawn-bowls club (invented)", date="2026-11-24", units="imperial",
+        survey=Survey(tuple(feet), "BM", 100 * FT, 13 * FT, 0.02 * FT),
+        soil=Soil((Layer("loam", 10 * IN, Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY)),
+                   Layer("silt-loam", None, Band(1.0 * FT / DAY, 2.5 * FT / DAY, 5 * FT / DAY))),
+                  30 * IN, 6 * IN, 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),
+        water=Water("hillside", 50 * FT, 0.05 * IN / DAY, 12000 * FT**2, 2 * IN, 6 * 3600.0, 0.25, DAY, 1800 * FT**2, "own solid pipe"),
+        protected=Protected("slab edge", "the clubhouse slab", 9 * FT, 18 * IN, 12 * IN, 88 * FT, 164 * FT, 34 * FT, True),
+        line=Line(95.05 * FT, 0.012, 78 * FT, 172 * FT, "open pipe", 95.35 * FT, (Bend(78 * FT, 86.0),)),
+        trench=Trench(12 * IN, 2 * IN, 6 * IN), choice=Choice(), permissions=Permissions(True, None, True), features=_site(),
+    )  # fmt: skip
+
+
+def _shot(point: str, station: float | None, backsight: float | None, foresight: float | None) -> Shot:
+    station, backsight, foresight = (None if v is None else v * FT for v in (station, backsight, foresight))
+    return Shot(point, station, backsight, foresight)
+
+
+def _feature(kind: str, name: str, *points: tuple[float, float]) -> Feature:
+    return Feature(kind, name, tuple(Spot(x * FT, y * FT) for x, y in points))
+
+
+def _site() -> tuple[Feature, ...]:
+    return (
+        _feature("woodland", "wooded slope", (-150, 112), (90, 112), (90, 150), (-150, 150)),
+        _feature("lawn", "bowling green", (18, 14), (86, 14), (86, 96), (18, 96)),
+        _feature("brook", "brook", (-150, -9), (-90, -5), (-30, -7), (30, -4), (90, -8)),
+        _feature("walk", "walk", (-120, 26), (10, 26)),
+        _feature("boundary", "boundary", (-150, -14), (90, -14), (90, 150), (-150, 150), (-150, -14)),
+    )

@@ -1,0 +1,47 @@
+"""The soil as the sums take it: conductivity of the wet part, gradation, and what of it is only assumed."""
+
+from __future__ import annotations
+
+from weirant.job import Job
+from weirant.job.soil import Band, Layer
+from weirant.library import Library
+from weirant.methods.gradation import Gradation
+from weirant.outcome.outcome import SoilFigures
+
+
+def soil_figures(job: Job, library: Library) -> SoilFigures:
+    """Conductivity averaged over the wet thickness, and the gradation of the layer the drain lies in."""
+    beside = library.texture(job.soil.layers[-1].texture)
+    points = job.soil.gradation
+    own = Gradation(tuple(p.size for p in points), tuple(p.percent for p in points)) if len(points) >= 2 else None
+    plasticity = job.soil.plasticity_index
+    return SoilFigures(
+        conductivity=wet_conductivity(job, library),
+        conductivity_assumed=any(layer.conductivity is None for layer in job.soil.layers),
+        gradation=own or beside.gradation,
+        gradation_assumed=own is None,
+        plasticity_index=beside.plasticity_index if plasticity is None else plasticity,
+        drainable_porosity=beside.drainable_porosity,
+        texture_name=beside.name,
+    )
+
+
+def layer_conductivity(layer: Layer, library: Library) -> Band:
+    """Own figures of a layer, else those usual for its texture."""
+    return layer.conductivity or library.texture(layer.texture).conductivity
+
+
+def wet_conductivity(job: Job, library: Library) -> Band:
+    """Mean of the layers' conductivities, weighted by their thickness between water table and hard layer.
+
+    Flow along layers adds up by thickness (parallel flow; Darcy). With depths unknown the lowest layer counts alone.
+    """
+    bands = [layer_conductivity(layer, library) for layer in job.soil.layers]
+    top, bottom = job.soil.water_table_depth, job.soil.hard_layer_depth
+    boundary = job.soil.layers[0].thickness
+    if len(bands) == 1 or top is None or bottom is None or boundary is None or bottom <= top:
+        return bands[-1]
+    upper = max(0.0, min(boundary, bottom) - top)
+    lower = bottom - top - upper
+    return Band(*((a * upper + b * lower) / (upper + lower) for a, b in
+                  ((getattr(bands[0], end), getattr(bands[1], end)) for end in ("low", "best", "high"))))  # fmt: skip

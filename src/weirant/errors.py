@@ -1,0 +1,31 @@
+"""The project's own exceptions: each says what is wrong, where, and what to do."""
+
+
+class WeirantError(Exception):
+    """Base of every error that Weirant raises on purpose; its text is fit to be shown to the user."""
+
+
+class InputError(WeirantError, ValueError):
+    """A value that cannot be used. Carries the field, the rule it breaks and the value given."""
+
+    def __init__(self, field: str, rule: str, value: object = None) -> None:
+        self.field, self.rule, self.value = field, rule, value
+        shown = "" if value is None else f": {value}"
+        super().__init__(f"{field} {rule}{shown}" if field else f"{rule}{shown}")
+
+
+class SolverError(WeirantError, ArithmeticError):
+    """A solver that did not converge. Carries the residual that was left."""
+
+    def __init__(self, what: str, residual: float) -> None:
+        self.residual = residual
+        super().__init__(f"{what} did not converge (residual {residual:.3g})")
+
+
+class JobFileError(WeirantError, ValueError):
+    """A file that cannot be read. Carries every fault found, each with its path inside the file."""
+
+    def __init__(self, message: str, faults: tuple[tuple[str, str], ...] = ()) -> None:
+        self.faults = faults
+        lines = [f"  {path}: {text}" for path, text in faults]
+        super().__init__("\n".join([message, *lines]))

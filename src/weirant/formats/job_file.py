@@ -1,0 +1,179 @@
+"""The job file: UTF-8 JSON, versioned, read strictly, with every fault told by its path inside the file."""
+
+from __future__ import annotations
+
+import dataclasses
+import json
+import typing
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from pydantic import ConfigDict, TypeAdapter, ValidationError
+
+from weirant.errors import JobFileError
+from weirant.formats.atomic import write_safely
+from weirant.job import Job
+from weirant.job.faults import Fault, faults
+from weirant.library import shipped
+
+SUFFIX = ".weirant"
+FORMAT, VERSION = "weirant-job", 1
+LARGEST = 20_000_000  # bytes; a job file is some kilobytes
+
+_WORDS = {
+    "missing": "is missing", "unexpected_keyword_argument": "is not known here", "extra_forbidden": "is not known here",
+    "float_type": "must be a number", "int_type": "must be a whole number", "bool_type": "must be true or false",
+    "string_type": "must be text", "finite_number": "must be a finite number", "tuple_type": "must be a list",
+    "dataclass_type": "must be a group of fields", "dataclass_exact_type": "must be a group of fields",
+}  # fmt: skip
+
+
+@cache
+def _adapter() -> TypeAdapter[Job]:
+    """The strict reader. The job's classes know nothing of it, so their settings are hung on them here."""
+    for cls in _classes(Job, {}).values():
+        cls.__pydantic_config__ = ConfigDict(strict=True, extra="forbid", allow_inf_nan=False)
+    return TypeAdapter(Job)
+
+
+def to_text(job: Job) -> str:
+    """The file's text: one field a line, in a fixed order, so that two versions compare well."""
+    document = {"format": FORMAT, "version": VERSION, "job": dataclasses.asdict(job)}
+    return json.dumps(document, indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def from_text(text: str, name: str = "the file") -> Job:
+    """Read a job. Raises JobFileError with every fault and its path; never anything else."""
+    document = _document(text, name)
+    version = document.get("version")
+    if document.get("format") != FORMAT:
+        raise JobFileError(f"{name} is not a Weirant job: its format is {_short(document.get('format'))}.")
+    if isinstance(version, bool) or not isinstance(version, int):
+        raise JobFileError(f"{name} does not say which version of the job format it has.")
+    if version > VERSION or version < 1:
+        raise JobFileError(f"{name} has job format version {_short(version)}; this Weirant reads version {VERSION}. Update Weirant to open it.")
+    unknown = [(key, "is not known here") for key in document if key not in ("format", "version", "job")]
+    if unknown or "job" not in document:
+        raise JobFileError(f"{name} is damaged:", tuple(unknown) or (("job", "is missing"),))
+    return _job(document["job"], name)
+
+
+def _short(value: object) -> str:
+    text = repr(value) if value is not None else "not given"
+    return text if len(text) <= 40 else text[:37] + "..."
+
+
+def _document(text: str, name: str) -> dict[str, Any]:
+    def refuse(word: str) -> None:
+        raise JobFileError(f"{name} holds {word}, which is not a number that a job can have.")
+
+    try:
+        document = json.loads(text, parse_constant=refuse, object_pairs_hook=_no_twins)
+    except json.JSONDecodeError as fault:
+        raise JobFileError(f"{name} is damaged at line {fault.lineno}, column {fault.colno}: {fault.msg}.") from fault
+    except (RecursionError, ValueError) as fault:
+        if isinstance(fault, JobFileError):
+            raise
+        raise JobFileError(f"{name} is damaged: {fault}.") from fault
+    if not isinstance(document, dict):
+        raise JobFileError(f"{name} is not a Weirant job.")
+    return document
+
+
+def _no_twins(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) != len(pairs):
+        twice = next(key for key in found if sum(key == k for k, _ in pairs) > 1)
+        raise JobFileError(f"The file is damaged: the field {_short(twice)} stands twice in one place.")
+    return found
+
+
+def _job(data: Any, name: str) -> Job:
+    try:
+        job = _adapter().validate_json(json.dumps(data))
+    except ValidationError as fault:
+        raise JobFileError(f"{name} is damaged:", tuple(_told(error) for error in fault.errors())) from fault
+    except (RecursionError, ValueError) as fault:
+        raise JobFileError(f"{name} is damaged: {_short(str(fault))}.") from fault
+    found = faults(job) or _unknown_products(job)
+    if found:
+        raise JobFileError(f"{name} holds values that cannot be:", tuple((f"job.{path}", text) for path, text in found))
+    return job
+
+
+def _told(error: Any) -> Fault:
+    path = "job" + "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in error["loc"])
+    return path, _WORDS.get(error["type"], str(error["msg"]))
+
+
+def _unknown_products(job: Job) -> list[Fault]:
+    library = shipped()
+    wanted = [("choice.pipe", job.choice.pipe, library.pipes), ("choice.aggregate", job.choice.aggregate, library.aggregates),
+              ("choice.geotextile", job.choice.geotextile, library.geotextiles)]  # fmt: skip
+    found: list[Fault] = [(path, f"'{key}' is not in the library") for path, key, items in wanted if key not in items]
+    return found + [(f"soil.layers[{i}].texture", f"'{layer.texture}' is not in the library")
+                    for i, layer in enumerate(job.soil.layers) if layer.texture not in library.textures]  # fmt: skip
+
+
+def load(path: Path) -> Job:
+    """Read a job from a file. Raises JobFileError in the user's words."""
+    try:
+        if path.stat().st_size > LARGEST:
+            raise JobFileError(f"{path.name} is too large for a job file ({path.stat().st_size / 1e6:.0f} MB).")
+        text = path.read_bytes().decode("utf-8")
+    except UnicodeDecodeError as fault:
+        raise JobFileError(f"{path.name} is not UTF-8 text (byte {fault.start}); it is damaged or no job file.") from fault
+    except OSError as fault:
+        raise JobFileError(f"{path.name} cannot be read: {fault.strerror or fault}.") from fault
+    return from_text(text, path.name)
+
+
+def save(job: Job, path: Path) -> None:
+    """Write a job; the file before it is kept beside it with a ~. Raises JobFileError where it cannot be written."""
+    write_safely(path, to_text(job).encode("utf-8"), backup=path.with_name(path.name + "~"))
+
+
+def schema() -> dict[str, Any]:
+    """The published JSON Schema of the job file."""
+    job = _adapter().json_schema(ref_template="#/$defs/{model}")
+    definitions = job.pop("$defs", {})
+    _describe(job, definitions)
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Weirant job",
+        "description": "One drain at one place. All quantities SI: metres, seconds, m/s; slopes and shares as ratios.",
+        "type": "object",
+        "properties": {"format": {"const": FORMAT}, "version": {"const": VERSION}, "job": job},
+        "required": ["format", "version", "job"],
+        "additionalProperties": False,
+        "$defs": definitions,
+    }
+
+
+def _describe(job: dict[str, Any], definitions: dict[str, Any]) -> None:
+    """Put labels, units and limits of the fields into the schema."""
+    for cls in _classes(Job, {}).values():
+        target = job if cls is Job else definitions.get(cls.__name__, {})
+        for field in dataclasses.fields(cls):
+            entry, spec = target.get("properties", {}).get(field.name), field.metadata.get("spec")
+            if entry is None:
+                continue
+            entry["description"] = spec.label if spec else str(field.metadata.get("label", field.name))
+            if spec and spec.kind.dimension.si_unit:
+                entry["description"] += f", {spec.kind.dimension.si_unit}"
+            if "words" in field.metadata:
+                entry["enum"] = list(field.metadata["words"])
+            for number in (entry.get("anyOf") or [entry])[:1] if spec else []:
+                limits = {"exclusiveMinimum": spec.above, "minimum": spec.at_least, "maximum": spec.at_most}
+                number.update({key: limit for key, limit in limits.items() if limit is not None})
+
+
+def _classes(cls: Any, seen: dict[str, Any]) -> dict[str, Any]:
+    """Every dataclass reachable from one, by name."""
+    if dataclasses.is_dataclass(cls) and isinstance(cls, type) and cls.__name__ not in seen:
+        seen[cls.__name__] = cls
+        for hint in typing.get_type_hints(cls).values():
+            for part in (hint, *typing.get_args(hint)):
+                _classes(part, seen)
+    return seen

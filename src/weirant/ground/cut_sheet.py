@@ -1,0 +1,39 @@
+"""The cut sheet: what the crew needs at each station."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from weirant.ground.grade_line import GradeLine
+
+
+@dataclass(frozen=True)
+class CutLine:
+    """One line of the cut sheet, m. rod is the reading on the trench bottom under the given instrument."""
+
+    station: float
+    ground: float
+    invert: float
+    trench_bottom: float
+    cut: float
+    cover: float
+    rod: float
+    note: str
+
+
+def cut_sheet(line: GradeLine, step: float, instrument_height: float, notes: dict[float, str]) -> list[CutLine]:
+    """Lines from the outlet up, at every step, at the noted stations and at the top end.
+
+    step m (> 0), instrument_height m as an elevation; the rod reading grows as the ground falls.
+    """
+    top = float(line.stations[-1])
+    stations = np.unique(np.round([*np.arange(0.0, top, step), *(s for s in notes if 0 <= s <= top), top], 6))
+    lines = []
+    for station in map(float, stations):
+        bottom = line.at(line.trench_bottom, station)
+        note = next((text for at, text in notes.items() if abs(at - station) < 1e-5), "")
+        lines.append(CutLine(station, line.at(line.ground, station), line.at(line.invert, station), bottom,
+                             line.at(line.cut, station), line.at(line.cover, station), instrument_height - bottom, note))  # fmt: skip
+    return lines

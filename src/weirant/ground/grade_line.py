@@ -1,0 +1,82 @@
+"""The pipe's grade line under the ground, and where it comes to daylight."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.ground.levels import Ground
+from weirant.job.line import Line
+
+Array = NDArray[np.float64]
+SAMPLE = 1.524  # m between stations where nothing else asks for one (5 ft)
+
+
+@dataclass(frozen=True)
+class Section:
+    """What of the section bears on levels, m: pipe sizes, bedding and the height of stone over the trench bottom."""
+
+    inner_diameter: float
+    wall: float
+    bedding: float
+    stone_height: float
+
+
+@dataclass(frozen=True)
+class GradeLine:
+    """The line at its stations, every array of shape (n,), m. cut is to the trench bottom, cover is over the pipe.
+
+    Between stations ground, invert and so cut are straight. ``daylight`` is the station where the invert first
+    meets the ground on the way down from the top end, None where it never does.
+    """
+
+    stations: Array
+    ground: Array
+    invert: Array
+    trench_bottom: Array
+    cut: Array
+    cover: Array
+    daylight: float | None
+    beyond_survey: float
+
+    def at(self, values: Array, station: float) -> float:
+        """Any of the arrays at a station."""
+        return float(np.interp(station, self.stations, values))
+
+
+def lay(ground: Ground, line: Line, section: Section) -> GradeLine:
+    """Lay the pipe at its constant grade from the outlet up under the ground."""
+    wanted = [*np.arange(0.0, line.length, SAMPLE), line.solid_length, line.length,
+              *ground.stations[(ground.stations > 0) & (ground.stations < line.length)]]  # fmt: skip
+    stations = np.unique(np.round(wanted, 6))
+    for height in (0.0, section.wall + section.bedding, section.stone_height):
+        stations = _with_crossings(stations, _cut(ground, line, section, stations) - height)
+    invert = line.outlet_invert + line.slope * stations
+    level = ground.at(stations)
+    bottom = invert - section.wall - section.bedding
+    cover = level - (invert + section.inner_diameter + section.wall)
+    return GradeLine(stations, level, invert, bottom, level - bottom, cover, _daylight(stations, level - invert),
+                     ground.beyond(0.0, line.length))  # fmt: skip
+
+
+def _cut(ground: Ground, line: Line, section: Section, stations: Array) -> Array:
+    return ground.at(stations) - (line.outlet_invert + line.slope * stations - section.wall - section.bedding)
+
+
+def _with_crossings(stations: Array, heights: Array) -> Array:
+    """Add the stations where a piecewise straight line crosses nought, so that volumes are exact."""
+    change = np.nonzero(heights[:-1] * heights[1:] < 0)[0]
+    share = heights[change] / (heights[change] - heights[change + 1])
+    return np.unique(np.round([*stations, *(stations[change] + share * np.diff(stations)[change])], 9))
+
+
+def _daylight(stations: Array, depth: Array) -> float | None:
+    out = np.nonzero(depth <= 1e-9)[0]
+    if len(out) == 0:
+        return None
+    highest = int(out[-1])
+    if highest == len(stations) - 1:
+        return float(stations[-1])
+    return float(stations[highest])

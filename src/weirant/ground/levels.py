@@ -1,0 +1,128 @@
+"""From the level book to ground levels: reduces every shot, marks the ones that cannot be, keeps them all."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.job.survey import Shot, Survey
+from weirant.methods.levelling import Sight, reduce_levels
+from weirant.units.display import LEVEL, STATION, System, shown
+
+SPIKE = 1.0  # m off the straight line between its neighbours: more is looked at twice (common practice, no source)
+
+
+@dataclass(frozen=True)
+class BookedShot:
+    """A shot with its adjusted elevation in m (None where not known) and what is wrong with it, if anything."""
+
+    shot: Shot
+    elevation: float | None
+    mark: str = ""
+    left_out: bool = False
+
+
+@dataclass(frozen=True)
+class Ground:
+    """Ground under the line: stations m rising, shape (n,), and elevations m, shape (n,)."""
+
+    stations: NDArray[np.float64]
+    elevations: NDArray[np.float64]
+
+    def at(self, stations: NDArray[np.float64] | float) -> NDArray[np.float64]:
+        """Elevations at stations, straight between shots and level beyond the last ones; any shape."""
+        return np.interp(stations, self.stations, self.elevations)
+
+    def beyond(self, low: float, high: float) -> float:
+        """Length in m of a stretch of stations that no shot covers."""
+        return max(0.0, float(self.stations[0]) - low) + max(0.0, high - float(self.stations[-1]))
+
+
+@dataclass(frozen=True)
+class LevelBook:
+    """The reduced level book. misclosure m, None where the loop is not closed; ground None with fewer than two shots."""
+
+    shots: tuple[BookedShot, ...]
+    misclosure: float | None
+    ground: Ground | None
+
+    @property
+    def marked(self) -> tuple[BookedShot, ...]:
+        """The shots that want a second look."""
+        return tuple(s for s in self.shots if s.mark)
+
+
+def reduce_book(survey: Survey, system: System) -> LevelBook:
+    """Reduce the level book. Shots that cannot be are marked and left out; nothing raises and nothing is dropped."""
+    marks = [_fault_of(survey, index, system) for index in range(len(survey.shots))]
+    sights, used = _usable(survey, marks)
+    if not sights:
+        return LevelBook(tuple(BookedShot(s, None, m or "no levels before it", True)
+                               for s, m in zip(survey.shots, marks, strict=True)), None, None)  # fmt: skip
+    levels = reduce_levels(survey.benchmark_elevation, sights)
+    booked = []
+    for index, (shot, mark) in enumerate(zip(survey.shots, marks, strict=True)):
+        point = used.get(index)
+        elevation = levels.adjusted_elevations.get(point) if point is not None else None
+        booked.append(BookedShot(shot, elevation, mark, point is None))
+    booked = _mark_spikes(booked, system)
+    return LevelBook(tuple(booked), levels.misclosure, _ground(booked))
+
+
+def _fault_of(survey: Survey, index: int, system: System) -> str:
+    shot = survey.shots[index]
+    where = f"Station {shown(shot.station, STATION, system)}" if shot.station is not None else f"Shot {index + 1} on {shot.point}"
+    if shot.unread:
+        return f'{where}: the entry "{shot.unread}" is not a reading. Type the reading again.'
+    for reading in (shot.backsight, shot.foresight):
+        if reading is not None and abs(reading) > survey.staff_length + 1e-6:
+            return (f"{where}: rod reading {shown(reading, LEVEL, system)} is longer than your "
+                    f"{shown(survey.staff_length, LEVEL, system)} staff. Check the reading or the staff length.")  # fmt: skip
+    if index and shot.foresight is None:
+        return f"{where}: there is no rod reading. Type one, or take the line out."
+    if index == 0 and shot.backsight is None:
+        return "The first shot must be a backsight on the benchmark. Type its reading."
+    return ""
+
+
+def _usable(survey: Survey, marks: list[str]) -> tuple[list[Sight], dict[int, str]]:
+    """Sights up to the first broken turning point, and the name each shot's elevation is found under."""
+    sights: list[Sight] = []
+    used: dict[int, str] = {}
+    for index, (shot, mark) in enumerate(zip(survey.shots, marks, strict=True)):
+        if mark and (index == 0 or shot.backsight is not None):
+            break
+        if mark:
+            continue
+        closing = index > 0 and shot.station is None and shot.point == survey.shots[0].point
+        name = "first" if index == 0 or closing else f"shot {index}"
+        sights.append(Sight(name, shot.backsight, shot.foresight if index else None))
+        used[index] = name
+    return sights, used
+
+
+def _mark_spikes(booked: list[BookedShot], system: System) -> list[BookedShot]:
+    known = sorted((i for i, b in enumerate(booked) if b.elevation is not None and b.shot.station is not None),
+                   key=lambda i: booked[i].shot.station or 0.0)  # fmt: skip
+    for before, here, after in zip(known, known[1:], known[2:], strict=False):
+        (x0, z0), (x1, z1), (x2, z2) = (_position(booked[i]) for i in (before, here, after))
+        if x2 > x0 and abs(z1 - (z0 + (z2 - z0) * (x1 - x0) / (x2 - x0))) > SPIKE + abs(z2 - z0) / 2:
+            text = (f"Station {shown(x1, STATION, system)}: the ground stands more than {shown(SPIKE, LEVEL, system)} off its "
+                    "neighbours. Look at the reading again; it is still used.")  # fmt: skip
+            booked[here] = BookedShot(booked[here].shot, z1, text)
+    return booked
+
+
+def _position(booked: BookedShot) -> tuple[float, float]:
+    return booked.shot.station or 0.0, booked.elevation or 0.0
+
+
+def _ground(booked: list[BookedShot]) -> Ground | None:
+    """Ground from the shots with a station; of two at one station the later counts."""
+    levels = {b.shot.station: b.elevation for b in booked if b.shot.station is not None and b.elevation is not None}
+    if len(levels) < 2:
+        return None
+    ordered = sorted(levels.items())
+    return Ground(np.array([s for s, _ in ordered]), np.array([z for _, z in ordered]))

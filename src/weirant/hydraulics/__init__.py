@@ -1,0 +1,1 @@
+"""Water in the pipe: discharge, depth and water surface along the run."""

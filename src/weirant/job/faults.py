@@ -1,0 +1,65 @@
+"""Looks a job through and lists every value that cannot be, each with its path."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Iterator
+from typing import Any
+
+from weirant.errors import InputError
+from weirant.job.job import Job
+
+Fault = tuple[str, str]
+
+
+def faults(job: Job) -> list[Fault]:
+    """Every fault of a job: fields out of their limits, and values that contradict each other."""
+    return [*_walk(job, ""), *_contradictions(job)]
+
+
+def _walk(thing: Any, path: str) -> Iterator[Fault]:
+    if isinstance(thing, tuple):
+        for index, item in enumerate(thing):
+            yield from _walk(item, f"{path}[{index}]")
+    elif dataclasses.is_dataclass(thing):
+        for field in dataclasses.fields(thing):
+            here, value = f"{path}.{field.name}".lstrip("."), getattr(thing, field.name)
+            yield from _check(field, here, value)
+            yield from _walk(value, here)
+
+
+def _check(field: dataclasses.Field[Any], path: str, value: Any) -> Iterator[Fault]:
+    spec, words = field.metadata.get("spec"), field.metadata.get("words")
+    if spec is not None and value is not None:
+        try:
+            spec.check(value)
+        except InputError as fault:
+            yield path, str(fault)
+    if words and value not in words:
+        yield path, f"{field.metadata['label']} must be one of {', '.join(words)}: {value}"
+
+
+def _contradictions(job: Job) -> Iterator[Fault]:
+    if not 1 <= len(job.soil.layers) <= 2:
+        yield "soil.layers", f"soil needs one or two layers: {len(job.soil.layers)}"
+    for index, layer in enumerate(job.soil.layers):
+        if index + 1 < len(job.soil.layers) and layer.thickness is None:
+            yield f"soil.layers[{index}].thickness", "a layer above another needs its thickness"
+        band = layer.conductivity
+        if band and not band.low <= band.best <= band.high:
+            yield f"soil.layers[{index}].conductivity", "low, best and high must not fall"
+    if job.line.solid_length >= job.line.length:
+        yield "line.solid_length", "solid outlet length must be less than the whole length"
+    if not 1 <= job.choice.pipe_count <= 4:
+        yield "choice.pipe_count", f"number of pipes must be 1 to 4: {job.choice.pipe_count}"
+    if job.protected.to_station < job.protected.from_station:
+        yield "protected.to_station", "to station must not be less than from station"
+    for name in ("size", "percent"):
+        points = [getattr(p, name) for p in job.soil.gradation]
+        if points != sorted(points, reverse=True) or (name == "size" and len(set(points)) != len(points)):
+            yield "soil.gradation", f"sieve {name} must fall from the first line to the last"
+    if not -1e9 < job.bearing < 1e9:
+        yield "bearing", f"bearing must be a finite number: {job.bearing}"
+    for index, feature in enumerate(job.features):
+        if any(not (abs(spot.x) <= 1e5 and abs(spot.y) <= 1e5) for spot in feature.points):
+            yield f"features[{index}].points", "points must lie within 100 km of the outlet"

@@ -1,0 +1,35 @@
+"""The job as a whole."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from weirant.job.fields import choice, plain
+from weirant.job.line import Line
+from weirant.job.site import Feature
+from weirant.job.soil import Soil
+from weirant.job.survey import Survey
+from weirant.job.trench import Choice, Limits, Permissions, Trench
+from weirant.job.water import Protected, Water
+
+
+@dataclass(frozen=True)
+class Job:
+    """One drain at one place. ``assumed`` names the fields nobody has measured yet, by their path."""
+
+    name: str = plain("name of the job")
+    soil: Soil = plain("soil")
+    line: Line = plain("line")
+    place: str = plain("place", "")
+    date: str = plain("date", "")
+    units: str = choice("units", "imperial", "metric", default="imperial")
+    survey: Survey = field(default_factory=Survey)
+    water: Water = field(default_factory=Water)
+    protected: Protected = field(default_factory=Protected)
+    trench: Trench = field(default_factory=Trench)
+    choice: Choice = field(default_factory=Choice)
+    limits: Limits = field(default_factory=Limits)
+    permissions: Permissions = field(default_factory=Permissions)
+    features: tuple[Feature, ...] = plain("features", ())
+    bearing: float = plain("bearing of the first length, degrees anticlockwise from east", 90.0)
+    assumed: tuple[str, ...] = plain("assumed fields", ())

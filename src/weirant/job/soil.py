@@ -1,0 +1,49 @@
+"""The ground: layers, hard layer, water table, and what a sieve said of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weirant.job.fields import plain, quantity
+from weirant.units import display as k
+
+
+@dataclass(frozen=True)
+class Band:
+    """A figure known only between bounds: low, best and high, SI."""
+
+    low: float = quantity("low conductivity", k.CONDUCTIVITY, above=0, at_most=1.0)
+    best: float = quantity("best conductivity", k.CONDUCTIVITY, above=0, at_most=1.0)
+    high: float = quantity("high conductivity", k.CONDUCTIVITY, above=0, at_most=1.0)
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One layer of soil; the lowest has no thickness and reaches the hard layer. No conductivity: by texture."""
+
+    texture: str = plain("soil texture")
+    thickness: float | None = quantity("layer thickness", k.DEPTH, above=0, at_most=30, default=None)
+    conductivity: Band | None = plain("own conductivity", None)
+
+
+@dataclass(frozen=True)
+class SievePoint:
+    """Percent finer than a size in m."""
+
+    size: float = quantity("sieve size", k.OPENING, above=0, at_most=1)
+    percent: float = quantity("percent passing", k.COUNT, at_least=0, at_most=100)
+
+
+@dataclass(frozen=True)
+class Soil:
+    """Soil at the drain: one or two layers from the top, depths in m below ground where wet."""
+
+    layers: tuple[Layer, ...] = plain("soil layers")
+    hard_layer_depth: float | None = quantity("depth of the hard layer", k.DEPTH, above=0, at_most=50, default=None)
+    water_table_depth: float | None = quantity(
+        "depth to water when wet", k.DEPTH, at_least=0, at_most=50, default=None)  # fmt: skip
+    water_table_slope: float | None = quantity(
+        "slope of the water table", k.SLOPE, above=0, at_most=0.6, default=None)  # fmt: skip
+    gradation: tuple[SievePoint, ...] = plain("sieve result", ())
+    liquid_limit: float | None = quantity("liquid limit", k.COUNT, at_least=0, at_most=300, default=None)
+    plasticity_index: float | None = quantity("plasticity index", k.COUNT, at_least=0, at_most=250, default=None)

@@ -1,0 +1,109 @@
+"""Shipped data with its sources, and its loader."""
+
+from __future__ import annotations
+
+import csv
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import TypeVar
+
+from weirant.errors import InputError
+from weirant.job.soil import Band
+from weirant.library.products import Aggregate, Geotextile, Pipe, Texture
+from weirant.methods.gradation import Gradation, gradation_of
+
+__all__ = ["Aggregate", "Geotextile", "Library", "Pipe", "Texture", "shipped"]
+
+
+@dataclass(frozen=True)
+class Library:
+    """Products and soils by key, in the order of the data files."""
+
+    pipes: dict[str, Pipe]
+    aggregates: dict[str, Aggregate]
+    geotextiles: dict[str, Geotextile]
+    textures: dict[str, Texture]
+
+    def pipe(self, key: str) -> Pipe:
+        """The pipe of a key; InputError lists what there is."""
+        return _found(self.pipes, key, "pipe")
+
+    def aggregate(self, key: str) -> Aggregate:
+        """The stone of a key; InputError lists what there is."""
+        return _found(self.aggregates, key, "stone")
+
+    def geotextile(self, key: str) -> Geotextile:
+        """The fabric of a key; InputError lists what there is."""
+        return _found(self.geotextiles, key, "geotextile")
+
+    def texture(self, key: str) -> Texture:
+        """The soil texture of a key; InputError lists what there is."""
+        return _found(self.textures, key, "soil texture")
+
+
+Product = TypeVar("Product")
+
+
+def _found(items: dict[str, Product], key: str, what: str) -> Product:
+    if key not in items:
+        raise InputError(what, f"is not in the library, which has {', '.join(items)}", key)
+    return items[key]
+
+
+@cache
+def shipped() -> Library:
+    """The library that comes with the application."""
+    return Library(
+        {row["key"]: _pipe(row) for row in _rows("pipes.csv")},
+        {row["key"]: _aggregate(row) for row in _rows("aggregates.csv")},
+        {row["key"]: _geotextile(row) for row in _rows("geotextiles.csv")},
+        {row["key"]: _texture(row) for row in _rows("textures.csv")},
+    )
+
+
+def _rows(name: str) -> list[dict[str, str]]:
+    with resources.files(__package__).joinpath(name).open(encoding="utf-8", newline="") as lines:
+        return list(csv.DictReader(lines))
+
+
+def _pipe(row: dict[str, str]) -> Pipe:
+    return Pipe(
+        row["key"], row["name"], float(row["inner_mm"]) / 1e3, float(row["outer_mm"]) / 1e3, float(row["roughness_n"]),
+        (float(row["roughness_low"]), float(row["roughness_high"])), row["opening_shape"], float(row["opening_mm"]) / 1e3,
+        float(row["open_area_cm2_per_m"]) / 1e4, row["holes_where"], row["supply"], float(row["supply_length_m"]),
+        row["source"], row["note"],
+    )  # fmt: skip
+
+
+def _aggregate(row: dict[str, str]) -> Aggregate:
+    coarse, fine = _band_sides(row["gradation_mm"])
+    return Aggregate(row["key"], row["name"], coarse, fine, float(row["voids"]), float(row["bulk_density"]),
+                     row["washed"] == "yes", row["source"], row["note"])  # fmt: skip
+
+
+def _band_sides(text: str) -> tuple[Gradation, Gradation]:
+    """Coarse side (least passing) and fine side (most passing) of ``size:least-most …`` in mm.
+
+    The coarse side ends at the first sieve that may pass nothing.
+    """
+    points = [(float(size) / 1e3, *map(float, limits.split("-"))) for size, limits in (p.split(":") for p in text.split())]
+    coarse, fine = [(s, least) for s, least, _ in points], [(s, most) for s, _, most in points]
+    first_empty = next((i for i, (_, percent) in enumerate(coarse) if percent == 0), len(coarse))
+    return gradation_of(coarse[: first_empty + 1]), gradation_of(fine)
+
+
+def _geotextile(row: dict[str, str]) -> Geotextile:
+    return Geotextile(
+        row["key"], row["name"], row["kind"], float(row["o95_mm"]) / 1e3, float(row["permittivity"]),
+        float(row["thickness_mm"]) / 1e3, float(row["percent_open_area"]) / 100 if row["percent_open_area"] else None,
+        float(row["mass_g_m2"]) / 1e3, float(row["roll_width_m"]) if row["roll_width_m"] else None,
+        row["source"], row["note"],
+    )  # fmt: skip
+
+
+def _texture(row: dict[str, str]) -> Texture:
+    best, spread = float(row["conductivity_cm_day"]) / 100 / 86400, float(row["spread"])
+    points = [(float(s) / 1e3, float(p)) for s, p in (point.split(":") for point in row["gradation_mm"].split())]
+    return Texture(row["key"], row["name"], Band(best / spread, best, best * spread), float(row["drainable_porosity"]),
+                   gradation_of(points), float(row["plasticity_index"]), row["source"], row["note"])  # fmt: skip

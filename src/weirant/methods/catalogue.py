@@ -1,0 +1,20 @@
+"""Imports every file of methods, so that the registry is whole."""
+
+from weirant.methods import (  # noqa: F401
+    cover,
+    earthwork,
+    geotextile,
+    granular_filter,
+    groundwater,
+    inlets,
+    intake,
+    levelling,
+    pipe_flow,
+    pumps,
+    rain,
+    soil_classes,
+    soil_tests,
+)
+from weirant.methods.registry import REGISTRY, Method
+
+__all__ = ["REGISTRY", "Method"]

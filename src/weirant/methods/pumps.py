@@ -1,0 +1,67 @@
+"""Sump pits and pumped discharge."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from weirant.errors import InputError
+from weirant.methods.domain import not_negative, positive
+from weirant.methods.intake import GRAVITY
+from weirant.methods.registry import method
+from weirant.units.dimension import AREA, DISCHARGE, LENGTH, NUMBER, TIME
+
+
+class SumpCycle(NamedTuple):
+    """Length of a cycle s, starts in an hour, and how long the pump runs in each s."""
+
+    cycle_time: float
+    starts_per_hour: float
+    run_time: float
+
+
+class PumpHead(NamedTuple):
+    """Total head and the part lost to friction in the straight pipe, both m."""
+
+    total_head: float
+    friction_loss: float
+
+
+@method("sump", keys={"inflow": DISCHARGE, "pump_discharge": DISCHARGE, "pit_area": AREA, "level_on": LENGTH,
+                      "level_off": LENGTH},
+        results={"cycle_time": TIME, "starts_per_hour": NUMBER, "run_time": TIME},
+        formula="V = A (on − off),  cycle = V/Q_in + V/(Q_pump − Q_in)", sources="geometry",
+        valid="steady inflow, one pump of constant discharge")  # fmt: skip
+def sump(inflow: float, pump_discharge: float, pit_area: float, level_on: float, level_off: float) -> SumpCycle:
+    """Cycle of a sump pump between its two float levels.
+
+    inflow and pump_discharge m³/s (pump more than inflow), pit_area m², level_on above level_off m. Balance of volume.
+    """
+    positive(inflow=inflow, pump_discharge=pump_discharge, pit_area=pit_area)
+    if not (math.isfinite(level_on) and math.isfinite(level_off) and level_on > level_off):
+        raise InputError("level_on", "must lie above level_off", f"{level_on:g} m and {level_off:g} m")
+    if pump_discharge <= inflow:
+        raise InputError("pump_discharge", "must be more than the inflow, or the pit overflows", f"{pump_discharge:g} m³/s")
+    volume = pit_area * (level_on - level_off)
+    run_time = volume / (pump_discharge - inflow)
+    cycle = volume / inflow + run_time
+    return SumpCycle(cycle, 3600 / cycle, run_time)
+
+
+@method("pump-head", keys={"discharge": DISCHARGE, "static_lift": LENGTH, "pipe_diameter": LENGTH, "length": LENGTH,
+                           "roughness_c": NUMBER, "minor_k": NUMBER},
+        results={"total_head": LENGTH, "friction_loss": LENGTH},
+        formula="h_f = 10.67 L Q^1.852 / (C^1.852 D^4.8704),  H = lift + h_f + k v²/2g", sources="hazen_williams",
+        valid="water near 15 °C, pipes of 50 mm and more, C 60 to 150")  # fmt: skip
+def pump_head(discharge: float, static_lift: float, pipe_diameter: float, length: float, roughness_c: float,
+              minor_k: float) -> PumpHead:  # fmt: skip
+    """Head a pump must give: lift, friction by Hazen–Williams and minor losses.
+
+    discharge m³/s, pipe_diameter m, length m, roughness_c (all > 0), static_lift m and minor_k (0 or more).
+    Source: Williams and Hazen 1905 in SI form.
+    """
+    positive(discharge=discharge, pipe_diameter=pipe_diameter, length=length, roughness_c=roughness_c)
+    not_negative(static_lift=static_lift, minor_k=minor_k)
+    friction = 10.67 * length * discharge**1.852 / (roughness_c**1.852 * pipe_diameter**4.8704)
+    velocity = discharge / (math.pi * pipe_diameter**2 / 4)
+    return PumpHead(static_lift + friction + minor_k * velocity**2 / (2 * GRAVITY), friction)

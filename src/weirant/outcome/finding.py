@@ -1,0 +1,64 @@
+"""A finding: one number against one limit from one source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weirant.job import Job
+from weirant.outcome.figure import Figure
+from weirant.units.display import Kind
+
+
+class State(StrEnum):
+    """How a check came out, worst first."""
+
+    FAILS = "fails"
+    TIGHT = "tight"
+    UNKNOWN = "unknown"
+    HOLDS = "holds"
+
+    @property
+    def rank(self) -> int:
+        """0 for the worst."""
+        return list(State).index(self)
+
+
+@dataclass(frozen=True)
+class Fix:
+    """A change that would help, by its name, and the job as it would be."""
+
+    name: str
+    job: Job
+
+
+@dataclass(frozen=True)
+class Finding:
+    """State, value against limit, reason in one sentence, source and fixes.
+
+    ``at_most`` tells which side of the limit is good. ``value`` is None where unknown, and ``reason`` then names the
+    measurement that would settle it. ``station`` is where it happens, ``elements`` what it is about.
+    """
+
+    key: str
+    family: str
+    title: str
+    state: State
+    reason: str
+    source: str
+    value: float | None = None
+    limit: float | None = None
+    kind: Kind | None = None
+    at_most: bool = True
+    figure: Figure | None = None
+    fixes: tuple[Fix, ...] = ()
+    station: float | None = None
+    elements: tuple[str, ...] = ()
+    caution: str = ""
+
+    @property
+    def margin(self) -> float | None:
+        """How far the value is on the good side of the limit, SI; negative where it fails."""
+        if self.value is None or self.limit is None:
+            return None
+        return self.limit - self.value if self.at_most else self.value - self.limit

@@ -1,0 +1,20 @@
+"""The bibliography: every source is named once and cited by its key."""
+
+from __future__ import annotations
+
+import csv
+from functools import cache
+from importlib import resources
+
+
+@cache
+def bibliography() -> dict[str, str]:
+    """Citation by key."""
+    with resources.files(__package__).joinpath("bibliography.csv").open(encoding="utf-8") as lines:
+        return {row["key"]: row["citation"] for row in csv.DictReader(lines)}
+
+
+def citation(keys: tuple[str, ...] | str) -> str:
+    """Full citation of one or more keys; a key that is not in the bibliography is a KeyError."""
+    wanted = keys.split() if isinstance(keys, str) else keys
+    return "; ".join(bibliography()[key] for key in wanted)

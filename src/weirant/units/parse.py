@@ -1,0 +1,178 @@
+"""Reads typed quantities in trade notation into SI."""
+
+from __future__ import annotations
+
+import math
+import re
+from fractions import Fraction
+
+from weirant.errors import InputError
+from weirant.units.dimension import NUMBER, SLOPE, TEMPERATURE, UNITS, Dimension, Exponents
+
+_VULGAR = {"¼": " 1/4", "½": " 1/2", "¾": " 3/4", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8", "⅞": " 7/8"}
+_PLAIN = r"\d+(?:\.\d*)?(?:e[+-]?\d+)?|\.\d+(?:e[+-]?\d+)?"
+_TOKEN = re.compile(
+    rf"\s*(?:(?P<mixed>\d+[\s-]+\d+/\d+(?![\d.]))|(?P<fraction>\d+/\d+(?![\d.]))|(?P<plain>{_PLAIN})"
+    r"|(?P<over>/|\bper\b)|(?P<power>[²³]|\^[23])|(?P<unit>[a-zA-Zµμ%°]+|\"|'))"
+)
+_POWER_DIGIT = re.compile(r"(?<=[a-zµμ\"'])([23])(?=$|[\s/)*])")
+
+
+def parse(text: str | float, dimension: Dimension, field: str = "", bare_unit: str | None = None) -> float:
+    """Read a typed quantity into SI.
+
+    Accepts trade notation: ``4 in``, ``3/4 in``, ``5' 3 1/2"``, ``1 in per 10 ft``, ``1:100``, ``0.3 m/day``.
+    A number without a unit is SI, or in ``bare_unit`` where the screen shows one. A decimal comma is read as
+    such; a comma that could be either is refused. Raises InputError naming ``field``.
+    """
+    field = field or dimension.name
+    if isinstance(text, bool):
+        raise InputError(field, "must be a quantity, not true or false", text)
+    if isinstance(text, (int, float)):
+        return _finite(float(text), field, text)
+    cleaned = _normalise(text, field)
+    if dimension is TEMPERATURE:
+        return _temperature(cleaned, field, text)
+    ratio = re.fullmatch(rf"({_PLAIN})\s*:\s*({_PLAIN})", cleaned)
+    if ratio and dimension is SLOPE:
+        return _finite(float(ratio[1]) / _not_zero(float(ratio[2]), field, text), field, text)
+    return _finite(_sum_of_terms(cleaned, dimension, field, text, bare_unit), field, text)
+
+
+def _finite(value: float, field: str, given: object) -> float:
+    if not math.isfinite(value):
+        raise InputError(field, "must be a finite number", given)
+    return value
+
+
+def _not_zero(value: float, field: str, given: object) -> float:
+    if value == 0:
+        raise InputError(field, "divides by nought", given)
+    return value
+
+
+def _normalise(text: str, field: str) -> str:
+    cleaned = text.strip().replace("″", '"').replace("”", '"').replace("′", "'").replace("’", "'").replace("−", "-")
+    for glyph, words in _VULGAR.items():
+        cleaned = cleaned.replace(glyph, words)
+    if not cleaned.strip():
+        raise InputError(field, "is empty; type a value with its unit")
+    if re.search(r"(?i)(?<![a-z])(nan|inf|infinity)(?![a-z])", cleaned):
+        raise InputError(field, "must be a finite number", text)
+    if re.search(r"(?<![\d,.])[1-9]\d{0,2}(,\d{3}){2,}(?!\d)", cleaned):
+        cleaned = cleaned.replace(",", "")
+    elif re.search(r"(?<![\d,.])[1-9]\d{0,2},\d{3}(?![\d,])", cleaned):
+        raise InputError(field, "has a comma that could mark thousands or decimals; write it without", text)
+    elif re.search(r"\d,\d", cleaned) and "." not in cleaned and cleaned.count(",") == 1:
+        cleaned = cleaned.replace(",", ".")
+    cleaned = re.sub(r"(?<=['t])\s*-\s*(?=\d)", " ", cleaned)  # 5'-3" and 5 ft-3 in
+    cleaned = re.sub(r"(?<=\d)\s+1/(?=[a-z])", " /", cleaned)  # 2 1/s
+    cleaned = re.sub(r"(?i)\b(square|sq\.?|cubic|cu\.?)\s*(ft|feet|foot|yards?|yd|m|in)\b", _spelled_power, cleaned)
+    return re.sub(r"(?<=[a-z\"'])\s+in\s+(?=\d)", " per ", cleaned).replace("us gal", "gal").replace("·", " ").strip()
+
+
+def _spelled_power(match: re.Match[str]) -> str:
+    return match[2] + ("²" if match[1].lower().startswith("s") else "³")
+
+
+def _temperature(cleaned: str, field: str, given: object) -> float:
+    match = re.fullmatch(rf"(-?(?:{_PLAIN}))\s*(?:°|deg)?\s*([CFKcfk]?)", cleaned)
+    if not match:
+        raise InputError(field, "is not a temperature such as 10 °C", given)
+    value, scale = float(match[1]), match[2].upper()
+    return _finite({"F": (value - 32) / 1.8, "K": value - 273.15}.get(scale, value), field, given)
+
+
+def _number(text: str, field: str, given: object) -> float:
+    whole, _, rest = text.replace("-", " ").strip().rpartition(" ") if "/" in text else ("", "", text)
+    if "/" in rest:
+        _not_zero(float(rest.split("/")[1]), field, given)
+        return float(whole or 0) + float(Fraction(rest))
+    return float(rest)
+
+
+def _sum_of_terms(text: str, dimension: Dimension, field: str, given: object, bare_unit: str | None) -> float:
+    sign = -1.0 if text.startswith("-") else 1.0
+    tokens = _tokens(text.lstrip("+-"), dimension, field, given)
+    if not tokens:
+        raise InputError(field, f"is not understood; write it like {dimension.example}", given)
+    total, position, last_factor = 0.0, 0, math.inf
+    while position < len(tokens):
+        kind, word = tokens[position]
+        if kind != "number":
+            raise InputError(field, f"must start with a number, such as {dimension.example}", given)
+        factor, exponents, position = _unit_expression(tokens, position + 1, field, given)
+        if exponents is None:
+            if last_factor != math.inf or position < len(tokens):
+                raise InputError(field, f"is not understood; write it like {dimension.example}", given)
+            factor, exponents = unit_factor(bare_unit) if bare_unit else (1.0, dimension.exponents)
+        if exponents != dimension.exponents:
+            raise InputError(field, f"takes a value of {dimension.name}, such as {dimension.example}", given)
+        if not factor < last_factor:
+            raise InputError(field, "names its units twice or in the wrong order", given)
+        total, last_factor = total + _number(word, field, given) * factor, factor
+    return sign * total
+
+
+def _tokens(text: str, dimension: Dimension, field: str, given: object) -> list[tuple[str, str]]:
+    tokens, position = [], 0
+    text = _POWER_DIGIT.sub(lambda m: {"2": "²", "3": "³"}[m[1]], text)
+    while position < len(text):
+        match = _TOKEN.match(text, position)
+        if not match or not match.group().strip():
+            if not text[position:].strip():
+                break
+            raise InputError(field, f"is not understood; write it like {dimension.example}", given)
+        kind = match.lastgroup or ""
+        tokens.append(("number" if kind in ("mixed", "fraction", "plain") else kind, match.group().strip()))
+        position = match.end()
+    return tokens
+
+
+def _unit_expression(
+    tokens: list[tuple[str, str]], position: int, field: str, given: object
+) -> tuple[float, Exponents | None, int]:
+    """Read ``in/10 ft`` or ``gal/min/ft`` from a position on.
+
+    Gives the factor to SI, the exponents (None where no unit follows) and the next position.
+    """
+    factor, exponents, sign, seen = 1.0, [0, 0, 0], 1, False
+    while position < len(tokens):
+        kind, word = tokens[position]
+        if kind == "over":
+            sign, position = -1, position + 1
+            if position < len(tokens) and tokens[position][0] == "number":
+                factor /= _not_zero(_number(tokens[position][1], field, given), field, given)
+                position += 1
+            if position >= len(tokens) or tokens[position][0] != "unit":
+                raise InputError(field, "ends in a division without a unit", given)
+            continue
+        if kind != "unit" or (seen and sign == 1):
+            break
+        unit, dims = _unit(word, field, given)
+        position, power = position + 1, 1
+        if position < len(tokens) and tokens[position][0] == "power":
+            power = {"²": 2, "³": 3}.get(tokens[position][1]) or int(tokens[position][1][1])
+            position += 1
+        factor *= unit ** (sign * power)
+        exponents = [e + sign * power * d for e, d in zip(exponents, dims, strict=True)]
+        seen = True
+        if position < len(tokens) and tokens[position][0] == "over":
+            continue
+        break
+    return factor, ((exponents[0], exponents[1], exponents[2]) if seen else None), position
+
+
+def _unit(word: str, field: str, given: object) -> tuple[float, Exponents]:
+    found = UNITS.get(word) or UNITS.get(word.lower())
+    if found is None:
+        raise InputError(field, f"has a unit that is not known, '{word}'", given)
+    return found
+
+
+def unit_factor(unit: str) -> tuple[float, Exponents]:
+    """SI factor and exponents of a unit expression such as ``gpm/ft``; raises InputError when it is not known."""
+    factor, exponents, _ = _unit_expression(_tokens(unit, NUMBER, "unit", unit), 0, "unit", unit)
+    if exponents is None:
+        raise InputError("unit", "is not known", unit)
+    return factor, exponents
