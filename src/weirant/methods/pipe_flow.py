@@ -53,7 +53,7 @@ def pipe_full_flow(diameter: float, roughness_n: float, slope: float) -> FullFlo
 
 @method("pipe-partial-flow", keys=_PIPE | {"discharge": DISCHARGE},
         results={"depth": LENGTH, "velocity": SPEED, "flow_area": AREA, "full_fraction": NUMBER},
-        formula="Q/Q_full = (θ − sin θ)^(5/3) / (2π θ^(2/3)),  depth = D/2 (1 − cos θ/2)",
+        formula="Q/Q_full = (a − sin a)^(5/3) / (2π a^(2/3)),  depth = D/2 (1 − cos a/2),  a = central angle of the water",
         sources="chow1959", valid=_VALID + "; up to the greatest free-surface flow, 1.076 of the full pipe's")  # fmt: skip
 def pipe_partial_flow(diameter: float, roughness_n: float, slope: float, discharge: float) -> PartialFlow:
     """Depth, velocity and area of flow in a circular pipe that carries a given discharge.

@@ -67,7 +67,7 @@ def hazen(d10: float, coefficient: float) -> float:
 
 
 @method("kozeny-carman", keys={"d_effective": LENGTH, "void_ratio": NUMBER, "temperature": TEMPERATURE},
-        results={"conductivity": SPEED}, formula="K = (g/ν) · d²/180 · e³/(1 + e)", sources="carman1937",
+        results={"conductivity": SPEED}, formula="K = (g / viscosity) · d²/180 · e³/(1 + e)", sources="carman1937",
         valid="sand and gravel without clay, laminar flow; a bare temperature is in °C")  # fmt: skip
 def kozeny_carman(d_effective: float, void_ratio: float, temperature: float) -> float:
     """Conductivity of a granular soil from grain size and voids.

@@ -140,3 +140,21 @@ def _inches(number: float) -> str:
 def _feet_and_inches(value: float) -> str:
     feet, inches = divmod(round(abs(value) / 0.0254), 12)
     return f"{'−' if value < 0 else ''}{feet} ft" + (f" {inches} in" if inches else "")
+
+
+_BY_DIMENSION = {kind.dimension: kind for kind in (
+    DISTANCE, AREA, VOLUME, DURATION, CONDUCTIVITY, DISCHARGE, INFLOW, SLOPE, RATIO, PERMITTIVITY, MASS, DENSITY)}  # fmt: skip
+
+
+def plain_shown(value: object, dimension: object, system: System) -> str:
+    """An argument of a method as the reader sees it, by its dimension alone; small lengths in inches or millimetres."""
+    kind = _BY_DIMENSION.get(dimension) if isinstance(dimension, Dimension) else None
+    if kind is None or isinstance(value, bool) or not isinstance(value, (int, float)):
+        return f"{value:g}" if isinstance(value, float) else str(value) if isinstance(value, (str, int)) else "as entered"
+    if kind is DISTANCE and abs(value) < 0.02:
+        kind = OPENING
+    elif kind is DISTANCE and abs(value) < 1:
+        kind = DEPTH
+    if kind is RATIO:
+        return f"{value:.4g}"
+    return shown(value, kind, system)

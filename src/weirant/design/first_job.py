@@ -1,0 +1,82 @@
+"""A first job from six answers; everything else starts from marked assumptions."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.job.line import Line
+from weirant.job.soil import Layer, Soil
+from weirant.job.survey import Shot, Survey
+from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL, Protected, Water
+
+COVER, DATUM = 0.6, 30.48  # m of ground over the invert at the top end, and the assumed benchmark level (100 ft)
+
+
+@dataclass(frozen=True)
+class Beginning:
+    """One of the four places where water stands, and what follows from it."""
+
+    key: str
+    words: str
+    hint: str
+    kind: str
+    source: str
+    dry_depth: float
+
+
+BEGINNINGS = (
+    Beginning("slab", "Against a slab or a wall", "water comes down a slope towards a building", "slab edge", HILLSIDE, 0.4572),
+    Beginning("footing", "At a footing", "a wet cellar or crawl space, water at the foot of a wall", "footing", ONE_SIDE, 0.9144),
+    Beginning("strip", "Along a strip of lawn", "a low line that stays soft after rain", "lawn", BOTH_SIDES, 0.3048),
+    Beginning("field", "Over a wide flat piece", "a whole lawn or green that will not dry", "lawn", PARALLEL, 0.3048),
+)
+
+
+@dataclass(frozen=True)
+class Answers:
+    """The six inputs: texture key; lengths of the wet place, to the outlet and from drain to place m; ground fall m; units."""
+
+    texture: str
+    wet_length: float
+    outlet_length: float
+    distance: float
+    fall: float
+    units: str
+
+
+def first_job(beginning: Beginning, answers: Answers) -> Job:
+    """The job that the answers make. The pipe lies 2 ft under the ground at the top and falls with the ground to the outlet.
+
+    Raises InputError where the fall does not let any pipe run.
+    """
+    length = answers.outlet_length + answers.wet_length
+    for name, value in (("length of the wet place", answers.wet_length), ("length to the outlet", answers.outlet_length),
+                        ("distance", answers.distance)):  # fmt: skip
+        if not value > 0:
+            raise InputError(name, "must be more than 0")
+    drop = answers.fall - COVER
+    if drop <= 0:
+        raise InputError("fall of the ground", "must be more than 2 ft (0.6 m) for a pipe that daylights; else think of a pump or another outlet", f"{answers.fall:g} m")
+    slope = min(drop / length, 0.5)
+    return Job(
+        name="New drain", units=answers.units,
+        soil=Soil((Layer(answers.texture),), 0.9, 0.25, 0.05),
+        line=Line(DATUM - answers.fall, slope, answers.outlet_length, length),
+        survey=Survey(_shots(length, answers.fall)),
+        water=Water(source=beginning.source),
+        protected=Protected(beginning.kind, "the wet place", answers.distance, beginning.dry_depth, None, answers.outlet_length, length),
+        assumed=("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "line.outlet_invert", "line.slope",
+                 "protected.dry_depth", "water.reach", "water.drainage_rate", "water.storm_depth", "survey.benchmark_elevation"),
+    )  # fmt: skip
+
+
+def _shots(length: float, fall: float) -> tuple[Shot, ...]:
+    """The two levels that the fall stands for, as if shot from one set-up at 5 ft over the benchmark."""
+    height = 1.524  # of the instrument over the benchmark, which is the ground at the top end
+    shots = [Shot("BM", None, height, None), Shot("top end", length, None, height)]
+    while height + fall > 3.5:  # a long fall wants turning points, as on the ground
+        shots.append(Shot(f"TP{len(shots) - 1}", None, 0.2, 3.4))
+        height -= 3.2
+    return (*shots, Shot("outlet", 0.0, None, height + fall))

@@ -1,0 +1,110 @@
+"""What a drawing is made of. Coordinates are world metres, y up; what a thing is, not how it looks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from weirant.job import Job
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Area:
+    """A filled outline of a material: soil, subsoil, hard layer, stone, water, grass, building … ``grain`` m if stones show."""
+
+    points: tuple[Point, ...]
+    material: str
+    grain: float = 0.0
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """A line with a meaning: ground, pipe, fabric, water, hard layer, boundary …"""
+
+    points: tuple[Point, ...]
+    line: str
+
+
+@dataclass(frozen=True)
+class Ring:
+    """A pipe cut across: inner and outer radius, and how high water stands in it, m. ``holes``: all round or down."""
+
+    centre: Point
+    inner: float
+    outer: float
+    water: float
+    holes: str
+
+
+@dataclass(frozen=True)
+class Words:
+    """A label. ``dx`` and ``dy`` move it on the paper, in tenths of the text height, right and up; ``role`` sets its look."""
+
+    at: Point
+    text: str
+    role: str = "label"
+    anchor: str = "left"
+    dx: float = 0.0
+    dy: float = 0.0
+    angle: float = 0.0
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A dimension line between two points with its text; ``path`` names the job's field it shows, for typing into it."""
+
+    start: Point
+    end: Point
+    text: str
+    path: str = ""
+
+
+@dataclass(frozen=True)
+class Flag:
+    """A finding where it happens."""
+
+    at: Point
+    state: str
+    text: str
+
+
+@dataclass(frozen=True)
+class Handle:
+    """Something to take hold of. ``move`` gives the job for a new place of the handle; ``way`` is x, y or both.
+
+    ``step`` m is one nudge of an arrow key. ``path`` names the field for typing, empty where there is none.
+    """
+
+    key: str
+    at: Point
+    way: str
+    label: str
+    step: float
+    move: Callable[[Job, Point], Job]
+    path: str = ""
+
+
+Shape = Area | Stroke | Ring | Words | Measure | Flag
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """Shapes in the order they are laid on paper, handles, and the world rectangle (left, bottom, right, top) to show."""
+
+    shapes: tuple[Shape, ...]
+    bounds: tuple[float, float, float, float]
+    handles: tuple[Handle, ...] = ()
+    may_exaggerate: bool = False
+    title: str = ""
+
+
+def box(left: float, bottom: float, right: float, top: float) -> tuple[Point, ...]:
+    """The four corners of a rectangle."""
+    return ((left, bottom), (right, bottom), (right, top), (left, top))
+
+
+def snapped(value: float, step: float) -> float:
+    """A value rounded to a step, so that a drag lands on sensible figures."""
+    return round(value / step) * step

@@ -1,0 +1,204 @@
+"""The long profile: ground, pipe, stone and water along the line, from the outlet up."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Point, Shape, Stroke, Words, snapped
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.job.paths import with_value
+from weirant.job.trench import OPEN_TOP
+from weirant.library import shipped
+from weirant.outcome.finding import State
+from weirant.outcome.outcome import Outcome
+from weirant.units.display import LEVEL, SLOPE, STATION, System, shown, step_si
+
+Array = NDArray[np.float64]
+FLATTEST, STEEPEST = 1e-4, 0.5
+
+
+def profile_drawing(outcome: Outcome) -> Drawing:
+    """The profile of a job; an empty sheet with a hint where the ground is not known."""
+    grade = outcome.grade
+    if grade is None:
+        return Drawing((Words((0.5, 0.5), "No ground yet: type two rod readings, at the outlet and at the top end.", "hint", "centre"),),
+                       (0, 0, 1, 1), title="Long profile")  # fmt: skip
+    system = System(outcome.job.units)
+    x, low = grade.stations, float(min(grade.trench_bottom.min(), grade.ground.min()))
+    high = float(max(grade.ground.max(), grade.invert.max()))
+    room = max(0.25 * (high - low), 0.15)
+    margin = 0.035 * float(x[-1])
+    bounds = (-1.6 * margin, low - 0.55 * room, float(x[-1]) + margin, high + room)
+    shapes: list[Shape] = [
+        *_grid(bounds, system),
+        Area((*_points(x, grade.ground), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "soil"),
+        *_hard_layer(outcome, bounds),
+        *_trench(outcome),
+        *_receiving(outcome, bounds),
+        *_pipe(outcome),
+        Stroke(tuple(_points(x, grade.ground)), "ground"),
+        *_labels(outcome, system),
+        *_flags(outcome),
+    ]
+    return Drawing(tuple(shapes), bounds, _handles(outcome, system), True, "Long profile")
+
+
+def _points(x: Array, y: Array) -> list[Point]:
+    return list(zip(map(float, x), map(float, y), strict=True))
+
+
+def _grid(bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
+    shapes: list[Shape] = []
+    unit, steps = (0.3048, (5, 10, 20, 50, 100, 200, 500, 1000)) if system == System.IMPERIAL else (1.0, (1, 2, 5, 10, 20, 50, 100, 200))
+    step = next((s for s in steps if (bounds[2] - bounds[0]) / (s * unit) <= 14), steps[-1]) * unit
+    for station in np.arange(0, bounds[2], step):
+        shapes.append(Stroke(((float(station), bounds[1]), (float(station), bounds[3])), "grid"))
+        shapes.append(Words((float(station), bounds[1]), shown(float(station), STATION, system).replace(".0", "").replace(".00", ""), "axis", "centre", 0, 2))
+    level_step = next((s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10) if (bounds[3] - bounds[1]) / (s * unit) <= 7), 20) * unit
+    for level in np.arange(np.ceil(bounds[1] / level_step) * level_step, bounds[3], level_step):
+        shapes.append(Stroke(((bounds[0], float(level)), (bounds[2], float(level))), "grid"))
+        shapes.append(Words((bounds[0], float(level)), shown(float(level), LEVEL, system), "axis", "left", 3, 1))
+    return shapes
+
+
+def _hard_layer(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    grade, depth = outcome.grade, outcome.job.soil.hard_layer_depth
+    if grade is None or depth is None:
+        return []
+    top = np.maximum(grade.ground - depth, bounds[1])
+    x = grade.stations
+    return [Area((*_points(x, top), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "hard layer"), Stroke(tuple(_points(x, top)), "hard layer")]
+
+
+def _trench(outcome: Outcome) -> list[Shape]:
+    grade, job, pipe = outcome.grade, outcome.job, outcome.pipe
+    if grade is None:
+        return []
+    x, inside = grade.stations, grade.stations >= job.line.solid_length - 1e-9
+    dug = grade.cut > 0
+    shapes: list[Shape] = []
+    if dug.any():
+        shapes.append(Area((*_points(x[dug], grade.ground[dug]), *reversed(_points(x[dug], grade.trench_bottom[dug]))), "backfill"))
+    height = job.trench.bedding + pipe.outer_diameter + job.trench.stone_cover
+    top = grade.ground if job.trench.top == OPEN_TOP else np.minimum(grade.trench_bottom + height, grade.ground)
+    stone = inside & dug
+    if stone.sum() > 1:
+        shapes.append(Area((*_points(x[stone], top[stone]), *reversed(_points(x[stone], grade.trench_bottom[stone]))), "stone"))
+    return shapes
+
+
+def _pipe(outcome: Outcome) -> list[Shape]:
+    grade, flow = outcome.grade, outcome.flow_high
+    if grade is None or flow is None:
+        return []
+    x, crown = grade.stations, grade.invert + outcome.pipe.inner_diameter
+    inside = x >= outcome.job.line.solid_length - 1e-9
+    surface = np.minimum(flow.surface, crown)
+    shapes: list[Shape] = [Area((*_points(x, crown), *reversed(_points(x, grade.invert))), "pipe"),
+                           Area((*_points(x, surface), *reversed(_points(x, grade.invert))), "water")]  # fmt: skip
+    solid = x <= outcome.job.line.solid_length + 1e-9
+    for part, line in ((solid, "solid pipe"), (inside, "perforated pipe")):
+        shapes += [Stroke(tuple(_points(x[part], edge[part])), line) for edge in (grade.invert, crown)]
+    above = flow.surface > crown + 1e-6
+    if above.any():
+        shapes.append(Stroke(tuple(_points(x[above], flow.surface[above])), "water"))
+    return shapes
+
+
+def _receiving(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    level = outcome.job.line.receiving_level
+    if level is None or not bounds[1] < level < bounds[3]:
+        return []
+    return [Area(((bounds[0], bounds[1]), (0.0, bounds[1]), (0.0, level), (bounds[0], level)), "water"),
+            Stroke(((bounds[0], level), (_meets_ground(outcome, level), level)), "water")]  # fmt: skip
+
+
+def _meets_ground(outcome: Outcome, level: float) -> float:
+    grade = outcome.grade
+    if grade is None or level <= grade.ground[0]:
+        return 0.0
+    over = np.nonzero(grade.ground >= level)[0]
+    return float(grade.stations[over[0]]) if len(over) else 0.0
+
+
+def _labels(outcome: Outcome, system: System) -> list[Shape]:
+    grade, line = outcome.grade, outcome.job.line
+    if grade is None:
+        return []
+    middle = line.length * 0.55
+    at = (middle, grade.at(grade.invert, middle))
+    return [
+        Words(at, f"{shown(line.slope, SLOPE, system)} fall", "strong", "centre", 0, -22),
+        Words((line.solid_length / 2, grade.at(grade.ground, line.solid_length / 2)), "solid pipe", "label", "centre", 0, 6),
+        Words(((line.solid_length + line.length) / 2, grade.at(grade.ground, (line.solid_length + line.length) / 2)), "collecting run", "label", "centre", 0, 6),
+        Words((0.0, line.outlet_invert), f"outlet {shown(line.outlet_invert, LEVEL, system)}", "label", "left", 8, -16),
+    ]
+
+
+def _flags(outcome: Outcome) -> list[Shape]:
+    """Findings that fail or are tight, at their stations; of several at one place the worst."""
+    grade, seen, flags = outcome.grade, set(), []
+    if grade is None:
+        return []
+    for finding in outcome.findings:
+        if finding.station is None or finding.state not in (State.FAILS, State.TIGHT):
+            continue
+        place = round(finding.station, 1)
+        if place not in seen:
+            seen.add(place)
+            flags.append(Flag((finding.station, grade.at(grade.ground, finding.station)), str(finding.state), finding.title))
+    return list(flags)
+
+
+def _handles(outcome: Outcome, system: System) -> tuple[Handle, ...]:
+    grade, line = outcome.grade, outcome.job.line
+    if grade is None:
+        return ()
+    level, along = step_si(LEVEL, system), step_si(STATION, system)
+    middle = line.length / 2
+    return (
+        Handle("outlet", (0.0, line.outlet_invert), "y", "Outlet level", level, _move_outlet, "line.outlet_invert"),
+        Handle("bottom", (middle, grade.at(grade.trench_bottom, middle)), "y", "Trench bottom", level, _move_line),
+        Handle("top-end", (line.length, line.outlet_invert + line.slope * line.length), "y", "Grade", level, _move_top_end, "line.slope"),
+        Handle("solid-end", (line.solid_length, grade.at(grade.invert, line.solid_length)), "x", "End of the solid pipe", along,
+               _move_solid_end, "line.solid_length"),
+        Handle("length", (line.length, grade.at(grade.ground, line.length)), "x", "Length of the line", along, _move_length, "line.length"),
+    )  # fmt: skip
+
+
+def _move_outlet(job: Job, to: Point) -> Job:
+    """Outlet up or down, top end kept."""
+    level = snapped(to[1], step_si(LEVEL, System(job.units)) / 2)
+    top = job.line.outlet_invert + job.line.slope * job.line.length
+    slope = min(max((top - level) / job.line.length, FLATTEST), STEEPEST)
+    return dataclasses.replace(with_value(job, "line.outlet_invert", level), line=dataclasses.replace(job.line, outlet_invert=level, slope=slope))
+
+
+def _move_line(job: Job, to: Point) -> Job:
+    """The whole line up or down, grade kept; the handle sits on the trench bottom half way."""
+    wall = shipped().pipe(job.choice.pipe).wall
+    level = to[1] + wall + job.trench.bedding - job.line.slope * job.line.length / 2
+    return with_value(job, "line.outlet_invert", snapped(level, step_si(LEVEL, System(job.units)) / 2))
+
+
+def _move_top_end(job: Job, to: Point) -> Job:
+    """Top end up or down, outlet kept."""
+    slope = (to[1] - job.line.outlet_invert) / job.line.length
+    return with_value(job, "line.slope", min(max(snapped(slope, 0.0005), FLATTEST), STEEPEST))
+
+
+def _move_solid_end(job: Job, to: Point) -> Job:
+    step = step_si(STATION, System(job.units))
+    return with_value(job, "line.solid_length", min(max(snapped(to[0], step), 0.0), job.line.length - step))
+
+
+def _move_length(job: Job, to: Point) -> Job:
+    step = step_si(STATION, System(job.units))
+    length = max(snapped(to[0], step), job.line.solid_length + step)
+    if length > 5000:
+        raise InputError("whole length", "must be at most 5000 m")
+    return with_value(job, "line.length", length)

@@ -1,0 +1,1 @@
+"""Paper and ink: renders drawings with QPainter, lays out the printed sheets."""

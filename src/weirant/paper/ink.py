@@ -1,0 +1,248 @@
+"""Draws primitives with a QPainter: materials by fill and hatch, lines by weight and dash, so that black and white reads too."""
+
+from __future__ import annotations
+
+import math
+import random
+from functools import lru_cache
+
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
+
+from weirant.drawing.primitives import Area, Drawing, Flag, Measure, Ring, Shape, Stroke, Words
+from weirant.paper.frame import Frame
+from weirant.paper.palette import Palette
+
+_FILLS = {"soil": "soil", "subsoil": "subsoil", "hard layer": "hard", "backfill": "backfill", "stone": "stone", "pipe": "field",
+          "water": "water", "wet ground": "water_pale", "grass": "grass", "woodland": "grass", "building": "building", "lawn kept dry": "grass"}  # fmt: skip
+_HATCHES = {"hard layer": "brick", "subsoil": "dashes", "backfill": "dots", "woodland": "trees", "building": "strokes", "wet ground": "level"}
+# line: colour, width in hundredths of the text height, dash pattern
+_LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
+    "ground": ("ink", 16, ()), "turf": ("leaf", 24, ()), "hard layer": ("accent", 9, (6, 3)), "trench": ("ink", 9, ()),
+    "solid pipe": ("pipe", 12, ()), "perforated pipe": ("pipe", 12, (3, 1.6)), "fabric": ("fabric", 20, (1, 1.4)),
+    "water": ("water", 14, ()), "water when wet": ("water", 9, (5, 3)), "grid": ("rule", 5, ()), "target": ("ink", 11, (8, 3, 2, 3)),
+    "solid run": ("ink", 20, ()), "collecting run": ("ink", 20, (2.2, 1.2)), "tick": ("ink", 8, ()), "brook": ("water", 26, ()),
+    "walk": ("muted", 9, (1, 2)), "boundary": ("muted", 8, (9, 3, 2, 3)), "gas line": ("ink", 10, (6, 2, 1, 2)), "seep": ("water", 13, ()),
+}  # fmt: skip
+_ROLES = {"label": ("muted", 0.88, False), "strong": ("ink", 0.96, True), "axis": ("muted", 0.78, False), "hint": ("muted", 1.05, False),
+          "water": ("water", 0.85, False), "station": ("ink", 0.88, True)}  # fmt: skip
+_ANCHORS = {"left": 0.0, "centre": 0.5, "right": 1.0}
+
+
+class Ink:
+    """Draws in one palette; ``text`` is the height of the letters in the painter's units."""
+
+    def __init__(self, palette: Palette, family: str, text: float) -> None:
+        self.palette, self.family, self.text = palette, family, text
+
+    def colour(self, name: str) -> QColor:
+        """A colour of the palette by its name."""
+        return QColor(getattr(self.palette, name))
+
+    def font(self, size: float = 1.0, bold: bool = False) -> QFont:
+        """The lettering, with figures of equal width."""
+        font = QFont(self.family)
+        font.setPixelSize(max(1, round(self.text * size)))
+        font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Medium)
+        font.setFeature(QFont.Tag(b"tnum"), 1)
+        return font
+
+    def draw(self, painter: QPainter, drawing: Drawing, frame: Frame) -> None:
+        """Draw every shape in order."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for shape in drawing.shapes:
+            self._one(painter, shape, frame)
+
+    def _one(self, painter: QPainter, shape: Shape, frame: Frame) -> None:
+        if isinstance(shape, Area):
+            self._area(painter, shape, frame)
+        elif isinstance(shape, Stroke):
+            painter.setPen(self.pen(shape.line))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPolyline(QPolygonF([frame.to_paper(p) for p in shape.points]))
+        elif isinstance(shape, Ring):
+            self._ring(painter, shape, frame)
+        elif isinstance(shape, Words):
+            self._words(painter, shape, frame)
+        elif isinstance(shape, Measure):
+            self._measure(painter, shape, frame)
+        elif isinstance(shape, Flag):
+            at = frame.to_paper(shape.at)
+            self.state_mark(painter, QPointF(at.x(), at.y() - 1.9 * self.text), shape.state, 0.62 * self.text)
+            painter.drawLine(QPointF(at.x(), at.y() - 1.2 * self.text), at)
+
+    def pen(self, line: str) -> QPen:
+        """The pen of a kind of line."""
+        colour, weight, dashes = _LINES[line]
+        pen = QPen(self.colour(colour), max(0.6, weight * self.text / 100), Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.RoundJoin)
+        if dashes:
+            pen.setDashPattern(list(dashes))
+        return pen
+
+    def _area(self, painter: QPainter, area: Area, frame: Frame) -> None:
+        outline = QPolygonF([frame.to_paper(p) for p in area.points])
+        painter.setPen(Qt.PenStyle.NoPen)
+        if area.material == "water band":
+            band = self.colour("water")
+            band.setAlphaF(0.25)
+            painter.setBrush(band)
+            painter.drawPolygon(outline)
+            return
+        painter.setBrush(self.colour(_FILLS[area.material]))
+        painter.drawPolygon(outline)
+        grain = area.grain * frame.scale_y
+        if area.material == "stone" and grain > 0.25 * self.text:
+            self._pebbles(painter, outline, grain)
+        elif area.material in _HATCHES or area.material == "stone":
+            painter.setBrush(self._hatch(_HATCHES.get(area.material, "pebbles")))
+            painter.drawPolygon(outline)
+
+    def _pebbles(self, painter: QPainter, outline: QPolygonF, size: float) -> None:
+        """Stones at their true size, always in the same places."""
+        painter.save()
+        path = QPainterPath()
+        path.addPolygon(outline)
+        painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
+        painter.setPen(QPen(self.colour("stone_edge"), max(0.6, 0.06 * self.text)))
+        painter.setBrush(self.colour("stone"))
+        area, chance = outline.boundingRect(), random.Random(7)
+        rows, columns = int(area.height() / size / 0.86) + 2, int(area.width() / size) + 2
+        if rows * columns > 2500:
+            size *= math.sqrt(rows * columns / 2500)
+            rows, columns = int(area.height() / size / 0.86) + 2, int(area.width() / size) + 2
+        for row in range(rows):
+            for column in range(columns):
+                x = area.right() - area.width() + (column + 0.5 * (row % 2) + 0.22 * (chance.random() - 0.5)) * size
+                y = area.bottom() - (row + 0.3 + 0.2 * (chance.random() - 0.5)) * size * 0.86
+                wide, high = size * (0.36 + 0.13 * chance.random()), size * (0.32 + 0.12 * chance.random())
+                painter.drawEllipse(QPointF(x, y), wide, high)
+        painter.restore()
+
+    def _hatch(self, pattern: str) -> QBrush:
+        return QBrush(_tile(pattern, self.palette.stone_edge if pattern == "pebbles" else self.palette.water if pattern == "level"
+                            else self.palette.muted, max(4, round(self.text * 0.9))))  # fmt: skip
+
+    def _ring(self, painter: QPainter, ring: Ring, frame: Frame) -> None:
+        centre, scale = frame.to_paper(ring.centre), frame.scale_y
+        inner, outer = ring.inner * scale, ring.outer * scale
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(self.colour("pipe"))
+        painter.drawEllipse(centre, outer, outer)
+        painter.setBrush(self.colour("field"))
+        painter.drawEllipse(centre, inner, inner)
+        if ring.water > 0:
+            painter.save()
+            bore = QPainterPath()
+            bore.addEllipse(centre, inner, inner)
+            painter.setClipPath(bore, Qt.ClipOperation.IntersectClip)
+            depth = max(ring.water * scale, 0.12 * self.text)
+            painter.fillRect(QRectF(centre.x() - inner, centre.y() + inner - depth, 2 * inner, depth), self.colour("water"))
+            painter.restore()
+        painter.setPen(QPen(self.colour("field"), max(1.0, 0.7 * (outer - inner))))
+        for angle in {"all round": range(0, 360, 45), "down": (230, 310)}.get(ring.holes, ()):
+            way = QPointF(math.cos(math.radians(angle)), -math.sin(math.radians(angle)))
+            painter.drawLine(centre + way * (inner - 0.5), centre + way * (outer + 0.5))
+
+    def _words(self, painter: QPainter, words: Words, frame: Frame) -> None:
+        colour, size, bold = _ROLES[words.role]
+        at = frame.to_paper(words.at) + QPointF(words.dx, -words.dy) * (self.text / 10)
+        self.lettering(painter, at, words.text, colour, size, bold, words.anchor)
+
+    def lettering(self, painter: QPainter, at: QPointF, text: str, colour: str, size: float = 1.0, bold: bool = False,
+                  anchor: str = "left") -> QRectF:  # fmt: skip
+        """Text with its baseline at a point, on a halo of paper so that it reads over hatches; gives its rectangle."""
+        font = self.font(size, bold)
+        wide = QFontMetricsF(font).horizontalAdvance(text)
+        start = QPointF(at.x() - wide * _ANCHORS[anchor], at.y())
+        path = QPainterPath()
+        path.addText(start, font, text)
+        halo = self.colour("paper")
+        halo.setAlphaF(0.8)
+        painter.strokePath(path, QPen(halo, 0.28 * self.text, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+        painter.setFont(font)
+        painter.setPen(self.colour(colour))
+        painter.drawText(start, text)
+        return QRectF(start.x(), start.y() - self.text * size, wide, self.text * size * 1.25)
+
+    def _measure(self, painter: QPainter, measure: Measure, frame: Frame) -> None:
+        a, b = frame.to_paper(measure.start), frame.to_paper(measure.end)
+        painter.setPen(QPen(self.colour("ink"), max(0.6, 0.07 * self.text)))
+        painter.drawLine(a, b)
+        line = QLineF(a, b)
+        if line.length() > 0:
+            across = QPointF(-line.dy(), line.dx()) / line.length() * 0.32 * self.text
+            for end in (a, b):
+                painter.drawLine(end + across, end - across)
+        self.lettering(painter, *self._measure_text(measure, frame)[:2], "ink", 0.92, bool(measure.path), self._measure_text(measure, frame)[2])
+
+    def _measure_text(self, measure: Measure, frame: Frame) -> tuple[QPointF, str, str]:
+        a, b = frame.to_paper(measure.start), frame.to_paper(measure.end)
+        middle = (a + b) / 2
+        if abs(b.x() - a.x()) > abs(b.y() - a.y()):
+            return QPointF(middle.x(), middle.y() + 1.05 * self.text), measure.text, "centre"
+        left = frame.to_world(middle)[0] < 0
+        return QPointF(middle.x() + (-0.5 if left else 0.5) * self.text, middle.y() + 0.32 * self.text), measure.text, "right" if left else "left"
+
+    def measure_rect(self, measure: Measure, frame: Frame) -> QRectF:
+        """Where the text of a dimension stands, for clicking on it."""
+        at, text, anchor = self._measure_text(measure, frame)
+        wide = QFontMetricsF(self.font(0.92, bool(measure.path))).horizontalAdvance(text)
+        return QRectF(at.x() - wide * _ANCHORS[anchor] - 4, at.y() - 1.1 * self.text, wide + 8, 1.5 * self.text)
+
+    def state_mark(self, painter: QPainter, at: QPointF, state: str, half: float) -> None:
+        """The shape of a state: filled with a cross, half filled, dashed with a question, or open with a tick."""
+        colour = self.colour({"fails": "rust", "tight": "ochre", "unknown": "muted", "holds": "leaf"}[state])
+        box = QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half)
+        pen = QPen(colour, max(1.0, half * 0.22))
+        if state == "unknown":
+            pen.setDashPattern([2, 1.5])
+        painter.setPen(pen)
+        painter.setBrush(colour if state == "fails" else self.colour("paper"))
+        painter.drawRoundedRect(box, half * 0.3, half * 0.3)
+        pen.setStyle(Qt.PenStyle.SolidLine)
+        painter.setPen(pen)
+        if state == "fails":
+            painter.setPen(QPen(self.colour("paper"), max(1.2, half * 0.3)))
+            painter.drawLine(at + QPointF(-half, -half) * 0.45, at + QPointF(half, half) * 0.45)
+            painter.drawLine(at + QPointF(-half, half) * 0.45, at + QPointF(half, -half) * 0.45)
+            painter.setPen(pen)
+        elif state == "tight":
+            painter.fillRect(QRectF(box.left(), at.y(), box.width(), half), colour)
+        elif state == "holds":
+            painter.drawPolyline(QPolygonF([at + QPointF(-half * 0.5, 0), at + QPointF(-half * 0.1, half * 0.42), at + QPointF(half * 0.55, -half * 0.45)]))
+        else:
+            painter.setFont(self.font(1.5 * half / self.text, True))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "?")
+
+
+@lru_cache(maxsize=64)
+def _tile(pattern: str, colour: str, size: int) -> QPixmap:
+    """A small transparent tile that repeats as a hatch."""
+    tile = QPixmap(2 * size, 2 * size)
+    tile.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(tile)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink = QColor(colour)
+    ink.setAlphaF(0.55)
+    painter.setPen(QPen(ink, max(1.0, size / 14)))
+    s = float(size)
+    for start, end in _TILES.get(pattern, ()):
+        painter.drawLine(QPointF(start[0] * s, start[1] * s), QPointF(end[0] * s, end[1] * s))
+    for x, y, radius in _DOTS.get(pattern, ()):
+        painter.drawEllipse(QPointF(x * s, y * s), radius * s, radius * s)
+    painter.end()
+    return tile
+
+
+_TILES = {
+    "brick": (((0.1, 0.3), (0.8, 0.3)), ((1.2, 0.3), (1.9, 0.3)), ((0.6, 1.3), (1.3, 1.3)), ((0.45, 0.3), (0.25, 0.65)), ((1.55, 0.3), (1.35, 0.65)), ((0.95, 1.3), (0.75, 1.65))),
+    "dashes": (((0.2, 0.5), (0.7, 0.5)), ((1.2, 1.5), (1.7, 1.5))),
+    "strokes": (((0.0, 1.0), (1.0, 0.0)), ((1.0, 2.0), (2.0, 1.0))),
+    "level": (((0.2, 0.6), (0.9, 0.6)), ((1.1, 1.6), (1.8, 1.6))),
+    "trees": (((0.5, 0.9), (0.5, 0.5)), ((1.5, 1.9), (1.5, 1.5))),
+}  # fmt: skip
+_DOTS = {
+    "dots": ((0.4, 0.5, 0.06), (1.4, 1.4, 0.06)),
+    "pebbles": ((0.45, 0.5, 0.36), (1.45, 0.55, 0.33), (0.95, 1.45, 0.38), (1.9, 1.5, 0.3)),
+    "trees": ((0.5, 0.35, 0.22), (1.5, 1.35, 0.22)),
+}

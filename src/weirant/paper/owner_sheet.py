@@ -1,0 +1,179 @@
+"""The owner's sheet: one page with the verdict, the drawings, the figures, what is assumed and what to mind."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, Qt
+from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+
+from weirant import __version__
+from weirant.checks.collects import protected_station
+from weirant.drawing.plan import plan_drawing
+from weirant.drawing.primitives import Drawing
+from weirant.drawing.profile import profile_drawing
+from weirant.drawing.section import section_drawing
+from weirant.job.paths import label_at
+from weirant.outcome.finding import State
+from weirant.outcome.outcome import Outcome
+from weirant.paper.frame import fit
+from weirant.paper.ink import Ink
+from weirant.paper.lettering import FAMILY, load_fonts
+from weirant.paper.palette import PRINT
+from weirant.units.display import DISTANCE, LEVEL, SLOPE, System, shown, to_si
+
+DOTS = 300  # to the inch
+CAUTIONS = (
+    "Nobody enters a trench of 5 ft (1.5 m) or more without a protective system; narrow or wet walls can fall in at any depth. Keep spoil 2 ft (0.6 m) back.",
+    "Call the public locating service before digging; private lines are not located by it. Expose crossings by hand.",
+    "Water may not be sent onto a neighbour or a pavement. Local codes, the soils report and licensed practice come before this sheet.",
+)  # fmt: skip
+
+
+def owner_sheet_pdf(outcome: Outcome) -> bytes:
+    """The sheet as PDF, Letter for imperial jobs and A4 for metric ones. Makes an application of its own where none runs."""
+    application = QGuiApplication.instance()
+    if application is None:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        application = QGuiApplication([])
+    load_fonts()
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    size = QPageSize.PageSizeId.Letter if outcome.job.units == "imperial" else QPageSize.PageSizeId.A4
+    writer.setPageLayout(QPageLayout(QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(12, 12, 12, 12), QPageLayout.Unit.Millimeter))
+    writer.setResolution(DOTS)
+    writer.setTitle(outcome.job.name)
+    writer.setCreator(f"Weirant {__version__}")
+    painter = QPainter(writer)
+    _Sheet(painter, outcome, QRectF(0, 0, writer.width(), writer.height())).draw()
+    painter.end()
+    buffer.close()
+    return bytes(buffer.data().data())
+
+
+def write_owner_sheet(outcome: Outcome, path: Path) -> None:
+    """Write the sheet to a file."""
+    from weirant.formats.atomic import write_safely
+
+    write_safely(path, owner_sheet_pdf(outcome))
+
+
+class _Sheet:
+    """Lays the page out from top to bottom."""
+
+    def __init__(self, painter: QPainter, outcome: Outcome, page: QRectF) -> None:
+        self.painter, self.outcome, self.page = painter, outcome, page
+        self.system = System(outcome.job.units)
+        self.ink = Ink(PRINT, FAMILY, 8.2 * DOTS / 72)
+        self.y = page.top()
+
+    def draw(self) -> None:
+        """Draw the whole sheet."""
+        job, text = self.outcome.job, self.ink.text
+        self.y += 1.6 * text
+        self.ink.lettering(self.painter, QPointF(0, self.y), job.name, "ink", 1.9, True)
+        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), job.date, "ink", 1.0, False, "right")
+        self.y += 1.5 * text
+        self.ink.lettering(self.painter, QPointF(0, self.y), job.place, "muted", 1.05)
+        self.y += 0.6 * text
+        self._rule()
+        self._verdict()
+        high = self.page.height()
+        station = protected_station(self.outcome)
+        half = self.page.width() / 2 - text
+        top = self.y
+        self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, 0.27 * high), True)
+        self._picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, 0.27 * high), False)
+        self.y = top + 0.28 * high
+        self._picture(profile_drawing(self.outcome), QRectF(0, self.y, self.page.width(), 0.19 * high), False)
+        self.y += 0.2 * high
+        self._columns()
+
+    def _rule(self) -> None:
+        self.painter.setPen(QPen(self.ink.colour("ink"), 0.08 * self.ink.text))
+        self.painter.drawLine(QPointF(0, self.y), QPointF(self.page.right(), self.y))
+        self.y += 0.7 * self.ink.text
+
+    def _paragraph(self, text: str, left: float, width: float, size: float = 1.0, bold: bool = False) -> None:
+        self.painter.setFont(self.ink.font(size, bold))
+        self.painter.setPen(self.ink.colour("ink"))
+        rect = QRectF(left, self.y, width, self.page.bottom() - self.y)
+        used = self.painter.boundingRect(rect, Qt.TextFlag.TextWordWrap, text)
+        self.painter.drawText(rect, Qt.TextFlag.TextWordWrap, text)
+        self.y += used.height() + 0.2 * self.ink.text
+
+    def _verdict(self) -> None:
+        findings = self.outcome.findings
+        counts = {state: sum(f.state == state for f in findings) for state in State}
+        head = ("As drawn, this drain does not do yet: " if counts[State.FAILS] else "As drawn, nothing fails: ")
+        self._paragraph(head + ", ".join(f"{counts[s]} {s}" for s in State if counts[s]) + ".", 0, self.page.width(), 1.15, True)
+        for finding in [f for f in findings if f.state != State.HOLDS][:5]:
+            self._paragraph(f"{str(finding.state).capitalize()} – {finding.title}: {finding.reason}", 0, self.page.width())
+        self.y += 0.5 * self.ink.text
+
+    def _picture(self, drawing: Drawing, area: QRectF, scale_bar: bool) -> None:
+        painter, text = self.painter, self.ink.text
+        painter.save()
+        painter.setClipRect(area)
+        body = area.adjusted(0, 1.3 * text, 0, -0.3 * text)
+        frame = fit(drawing, body)
+        painter.setClipRect(body)
+        self.ink.draw(painter, drawing, frame)
+        painter.setClipRect(area)
+        note = f", heights × {frame.exaggeration}" if frame.exaggeration > 1 else ""
+        self.ink.lettering(painter, QPointF(area.left(), area.top() + text), drawing.title + note, "ink", 1.0, True)
+        if scale_bar:
+            self._scale_bar(area, frame.scale_x)
+        painter.restore()
+
+    def _scale_bar(self, area: QRectF, scale: float) -> None:
+        for number in (100, 50, 20, 10, 5, 2, 1):
+            length = to_si(number, DISTANCE, self.system) * scale
+            if length < 0.4 * area.width():
+                break
+        y, text = area.bottom() - 0.5 * self.ink.text, self.ink.text
+        self.painter.setPen(QPen(self.ink.colour("ink"), 0.15 * text))
+        self.painter.drawLine(QPointF(area.left(), y), QPointF(area.left() + length, y))
+        for x in (0.0, length):
+            self.painter.drawLine(QPointF(area.left() + x, y - 0.3 * text), QPointF(area.left() + x, y + 0.3 * text))
+        self.ink.lettering(self.painter, QPointF(area.left() + length + 0.4 * text, y + 0.3 * text), f"{number} {'ft' if self.system == System.IMPERIAL else 'm'}", "ink", 0.95)
+
+    def _columns(self) -> None:
+        text, top, half = self.ink.text, self.y, self.page.width() / 2 - self.ink.text
+        self._rule()
+        self._paragraph("What it takes", 0, half, 1.1, True)
+        for label, value in self._figures():
+            self._row(label, value, half)
+        end, self.y = self.y, top + 0.7 * text
+        left = half + 2 * text
+        self._paragraph("Assumed, not measured", left, half, 1.1, True)
+        self._paragraph(self._assumptions(), left, half)
+        self.y += 0.3 * text
+        self._paragraph("To mind", left, half, 1.1, True)
+        for caution in CAUTIONS:
+            self._paragraph(caution, left, half, 0.92)
+        self.y = max(self.y, end)
+
+    def _row(self, label: str, value: str, width: float) -> None:
+        self.y += 1.35 * self.ink.text
+        self.ink.lettering(self.painter, QPointF(0, self.y), label, "ink")
+        self.ink.lettering(self.painter, QPointF(width, self.y), value, "ink", 1.0, True, "right")
+
+    def _figures(self) -> list[tuple[str, str]]:
+        job, system = self.outcome.job, self.system
+        rows = [("Pipe", self.outcome.pipe.name), ("Stone", self.outcome.aggregate.name),
+                ("Separation", job.trench.wrap if job.trench.wrap == "none" else f"{job.trench.wrap}, {self.outcome.geotextile.name}"),
+                ("Fall", shown(job.line.slope, SLOPE, system)), ("Outlet invert", shown(job.line.outlet_invert, LEVEL, system))]  # fmt: skip
+        return rows + [(f.label, shown(f.value, f.kind, system)) for f in (self.outcome.takeoff.rows() if self.outcome.takeoff else ())]
+
+    def _assumptions(self) -> str:
+        job, soil = self.outcome.job, self.outcome.soil
+        found = [label_at(job, path) for path in job.assumed]
+        if soil.conductivity_assumed:
+            found.append("conductivity of the soil, from its texture")
+        if soil.gradation_assumed:
+            found.append("gradation of the soil, from its texture")
+        found += ["ground and hard layer parallel across the slope", "waste and swell as set"]
+        return "; ".join(found) + "."

@@ -1,0 +1,56 @@
+"""Starts the application."""
+
+from __future__ import annotations
+
+import os
+import signal
+import sys
+from importlib import resources
+from pathlib import Path
+
+from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtGui import QIcon
+from PyQt6.QtWidgets import QApplication
+
+from weirant import __version__
+from weirant.paper.lettering import load_fonts
+from weirant.paper.palette import DAYLIGHT
+from weirant.ui.theme import THEME
+from weirant.ui.window import Window
+
+
+def make_application() -> QApplication:
+    """The application with its lettering, look and icon."""
+    application = QApplication.instance() or QApplication(sys.argv[:1])
+    assert isinstance(application, QApplication)
+    application.setApplicationName("weirant")
+    application.setApplicationDisplayName("Weirant")
+    application.setApplicationVersion(__version__)
+    application.setDesktopFileName("weirant")
+    application.setStyle("Fusion")
+    load_fonts()
+    with resources.as_file(resources.files("weirant.ui").joinpath("icons", "weirant.svg")) as path:
+        application.setWindowIcon(QIcon(str(path)))
+    look = QSettings("weirant", "weirant").value("look")
+    name, scale = (str(look[0]), float(look[1])) if isinstance(look, list) and len(look) == 2 else (DAYLIGHT.name, 1.0)
+    THEME.apply(name, min(max(scale, 1.0), 2.0))
+    return application
+
+
+def run(arguments: list[str]) -> int:
+    """Open the window: empty, on the demo, or on a file."""
+    application = make_application()
+    signal.signal(signal.SIGINT, lambda *_: application.quit())
+    window = Window()
+    geometry = QSettings("weirant", "weirant").value("geometry")
+    if geometry is not None:
+        window.restoreGeometry(geometry)
+    if arguments[:1] == ["demo"]:
+        window.open_demo()
+    window.show()
+    if arguments and arguments[0] != "demo":
+        QTimer.singleShot(0, lambda: window.open_file(Path(arguments[0])))
+    QTimer.singleShot(0, window.offer_recovery)
+    if os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):  # for timing the start
+        QTimer.singleShot(0, lambda: QTimer.singleShot(0, application.quit))
+    return application.exec()

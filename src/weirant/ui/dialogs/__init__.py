@@ -1,0 +1,1 @@
+"""Dialogs: why a number is what it is, all actions, recovery."""

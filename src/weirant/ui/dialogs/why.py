@@ -1,0 +1,112 @@
+"""Why a number is what it is: method, formula with the values put in, source, range, and what it leans on most."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QFrame, QGridLayout, QLabel, QProgressBar, QScrollArea, QVBoxLayout, QWidget
+
+from weirant.design.leaning import leanings
+from weirant.methods.catalogue import REGISTRY
+from weirant.outcome.figure import Figure
+from weirant.outcome.finding import Finding
+from weirant.sources import citation
+from weirant.ui.theme import THEME
+from weirant.units.display import System, plain_shown, shown
+
+
+class WhyDialog(QDialog):
+    """The datasheet of one result."""
+
+    def __init__(self, title: str, figure: Figure | None, finding: Finding | None, system: System, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"Why: {title}")
+        self.setMinimumSize(round(42 * THEME.text), round(30 * THEME.text))
+        self._page, self._system = QVBoxLayout(), system
+        self._add(title, loud=True)
+        if finding is not None:
+            self._add(f"{finding.state}. {finding.reason}")
+            if finding.value is not None and finding.limit is not None and finding.kind is not None:
+                bound = "at most" if finding.at_most else "at least"
+                self._add(f"{shown(finding.value, finding.kind, system)} against {bound} {shown(finding.limit, finding.kind, system)}.")
+            if finding.caution:
+                self._add(finding.caution)
+            self._add("Limit from: " + citation(finding.source), quiet=True)
+        if figure is not None:
+            self._add_figure(figure)
+        self._page.addStretch(1)
+        inside = QFrame()
+        inside.setObjectName("sheet")
+        inside.setLayout(self._page)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(inside)
+        outer = QVBoxLayout(self)
+        outer.addWidget(scroll, 1)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        outer.addWidget(buttons)
+
+    def _add(self, text: str, loud: bool = False, quiet: bool = False, strong: bool = False) -> None:
+        label = QLabel(text)
+        label.setWordWrap(True)
+        label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        for name, on in (("loud", loud), ("quiet", quiet), ("strong", strong)):
+            if on:
+                label.setProperty(name, True)
+        self._page.addWidget(label)
+
+    def _add_figure(self, figure: Figure) -> None:
+        self._add(f"{figure.label}: {shown(figure.value, figure.kind, self._system)}", strong=True)
+        if figure.band is not None:
+            low, high = (shown(v, figure.kind, self._system) for v in figure.band)
+            self._add(f"From {low} to {high} over the range of the soil.")
+        if figure.note:
+            self._add(figure.note[:1].upper() + figure.note[1:] + ".", quiet=True)
+        method = REGISTRY.get(figure.method)
+        if method is None:
+            return
+        self._add(method.summary)
+        self._add(method.formula, strong=True)
+        self._add_arguments(figure)
+        self._add("Source: " + citation(method.sources), quiet=True)
+        self._add("Holds for: " + method.valid + ".", quiet=True)
+        self._add(f"Name for the command line: {figure.method}", quiet=True)
+
+    def _add_arguments(self, figure: Figure) -> None:
+        method, grid = REGISTRY[figure.method], QGridLayout()
+        leans = dict(leanings(figure))
+        most = max((abs(v) for v in leans.values()), default=0.0) or 1.0
+        grid.addWidget(_quiet("put in"), 0, 0, 1, 2)
+        grid.addWidget(_quiet("10 % more of it changes the result by"), 0, 2, 1, 2)
+        for row, (key, value) in enumerate(figure.arguments.items(), 1):
+            grid.addWidget(QLabel(key.replace("_", " ")), row, 0)
+            number = QLabel(plain_shown(value, method.keys[key], self._system))
+            number.setAlignment(Qt.AlignmentFlag.AlignRight)
+            grid.addWidget(number, row, 1)
+            if key in leans:
+                bar = QProgressBar()
+                bar.setRange(0, 1000)
+                bar.setValue(round(1000 * abs(leans[key]) / most))
+                bar.setTextVisible(False)
+                bar.setFixedHeight(THEME.text)
+                bar.setAccessibleName(f"{key.replace('_', ' ')}: {leans[key]:+.1%}")
+                grid.addWidget(bar, row, 2)
+                grid.addWidget(QLabel(f"{leans[key]:+.1%}".replace("-", "−")), row, 3)
+        grid.setColumnStretch(2, 1)
+        self._page.addLayout(grid)
+
+
+def _quiet(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setProperty("quiet", True)
+    return label
+
+
+def why_finding(finding: Finding, system: System, parent: QWidget) -> WhyDialog:
+    """The dialog for a finding."""
+    return WhyDialog(finding.title, finding.figure, finding, system, parent)
+
+
+def why_figure(figure: Figure, system: System, parent: QWidget) -> WhyDialog:
+    """The dialog for a figure on its own."""
+    return WhyDialog(figure.label, figure, None, system, parent)

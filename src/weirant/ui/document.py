@@ -1,0 +1,186 @@
+"""The one document of a window: the job, its undo stack, its latest outcome, the station all views stand at."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtGui import QUndoCommand, QUndoStack
+
+from weirant.checks.collects import protected_station
+from weirant.design.assess import assess
+from weirant.errors import InputError, WeirantError
+from weirant.formats import job_file
+from weirant.job import Job
+from weirant.job.faults import faults
+from weirant.job.paths import field_at, label_at, value_at, with_value
+from weirant.outcome.finding import Fix
+from weirant.outcome.outcome import Outcome
+from weirant.units.display import System, shown
+
+
+class _Change(QUndoCommand):
+    """One named edit; edits of one drag or one nudging merge into one step."""
+
+    def __init__(self, document: Document, before: Outcome, after: Outcome, name: str, merge: str) -> None:
+        super().__init__(name)
+        self.document, self.before, self.after, self.merge_key = document, before, after, merge
+
+    def id(self) -> int:  # noqa: D102
+        return 1 if self.merge_key else -1
+
+    def mergeWith(self, other: QUndoCommand | None) -> bool:  # noqa: N802, D102
+        if not isinstance(other, _Change) or other.merge_key != self.merge_key:
+            return False
+        self.after = other.after
+        self.setText(other.text())
+        return True
+
+    def redo(self) -> None:  # noqa: D102
+        self.document._show(self.after)
+
+    def undo(self) -> None:  # noqa: D102
+        self.document._show(self.before)
+
+
+class Document(QObject):
+    """Holds the job and its outcome; every edit comes through here, and one signal says that something changed."""
+
+    changed = pyqtSignal()
+    station_changed = pyqtSignal(float)
+    refused = pyqtSignal(str)
+
+    def __init__(self, job: Job | None = None, path: Path | None = None) -> None:
+        super().__init__()
+        self.stack = QUndoStack(self)
+        self.path = path
+        self._job: Job | None = None
+        self._outcome: Outcome | None = None
+        self._trial: Fix | None = None
+        self._trial_outcome: Outcome | None = None
+        self._station = 0.0
+        if job is not None:
+            self.open(job, path)
+
+    @property
+    def job(self) -> Job:
+        """The present job; InputError where none is open."""
+        if self._job is None:
+            raise InputError("", "no job is open")
+        return self._job
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether no job is open yet."""
+        return self._job is None
+
+    @property
+    def outcome(self) -> Outcome:
+        """The outcome shown: of the fix on trial if there is one, else of the job."""
+        found = self._trial_outcome or self._outcome
+        if found is None:
+            raise InputError("", "no job is open")
+        return found
+
+    @property
+    def settled(self) -> Outcome:
+        """The outcome of the job itself, without the trial."""
+        if self._outcome is None:
+            raise InputError("", "no job is open")
+        return self._outcome
+
+    @property
+    def trial(self) -> Fix | None:
+        """The fix on trial."""
+        return self._trial
+
+    @property
+    def system(self) -> System:
+        """The job's units."""
+        return System(self.job.units)
+
+    @property
+    def station(self) -> float:
+        """The station all views stand at, m."""
+        return self._station
+
+    def open(self, job: Job, path: Path | None) -> None:
+        """Take over another job with a fresh undo stack."""
+        self._outcome, self._job, self.path = assess(job), job, path
+        self._trial = self._trial_outcome = None
+        self.stack.clear()
+        self._station = protected_station(self._outcome)
+        self.changed.emit()
+        self.station_changed.emit(self._station)
+
+    def change(self, job: Job, name: str, merge: str = "") -> bool:
+        """Make an edit that can be undone; an edit that cannot be is refused with a message and nothing changes."""
+        if job == self.job:
+            return True
+        found = faults(job)
+        try:
+            if found:
+                raise InputError("", found[0][1])
+            outcome = assess(job)
+        except WeirantError as fault:
+            self.refused.emit(str(fault))
+            return False
+        self._trial = self._trial_outcome = None
+        self.stack.push(_Change(self, self.settled, outcome, name, merge))
+        return True
+
+    def set_value(self, path: str, value: Any, merge: str = "") -> bool:
+        """Set one field by its path; the undo step names it with old and new value."""
+        try:
+            job = with_value(self.job, path, value)
+        except InputError as fault:
+            self.refused.emit(str(fault))
+            return False
+        return self.change(job, f"{label_at(self.job, path)}: {self.words(path)} to {self.words(path, job)}", merge)
+
+    def words(self, path: str, job: Job | None = None) -> str:
+        """A field's value as the reader sees it."""
+        job = job or self.job
+        value, metadata = value_at(job, path), field_at(job, path).metadata
+        if value is None:
+            return "not known"
+        return shown(value, metadata["spec"].kind, System(job.units)) if "spec" in metadata else str(value)
+
+    def try_fix(self, fix: Fix) -> None:
+        """Show a fix without taking it."""
+        self._trial, self._trial_outcome = fix, assess(fix.job)
+        self.changed.emit()
+
+    def keep_trial(self) -> None:
+        """Take the fix on trial."""
+        fix = self._trial
+        if fix is not None:
+            self._trial = self._trial_outcome = None
+            if not self.change(fix.job, fix.name):
+                self.changed.emit()
+
+    def put_back(self) -> None:
+        """Leave the fix on trial."""
+        if self._trial is not None:
+            self._trial = self._trial_outcome = None
+            self.changed.emit()
+
+    def move_to(self, station: float) -> None:
+        """Stand at another station; every view follows."""
+        station = min(max(station, 0.0), self.outcome.job.line.length)
+        if abs(station - self._station) > 1e-9:
+            self._station = station
+            self.station_changed.emit(station)
+
+    def save(self, path: Path) -> None:
+        """Write the job; raises JobFileError where it cannot be written."""
+        job_file.save(self.job, path)
+        self.path = path
+        self.stack.setClean()
+        self.changed.emit()
+
+    def _show(self, outcome: Outcome) -> None:
+        self._job, self._outcome = outcome.job, outcome
+        self._station = min(self._station, outcome.job.line.length)
+        self.changed.emit()

@@ -1,0 +1,171 @@
+"""Entries bound to one field of the job: quantities typed with any unit, words chosen from a list."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QWheelEvent
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QWidget
+
+from weirant.errors import InputError
+from weirant.job.paths import field_at, label_at, spec_at, value_at
+from weirant.ui.document import Document
+from weirant.units import parse
+from weirant.units.display import SHARE, SLOPE, Kind, shown, step_si, unit_of
+
+
+def mark(widget: QWidget, name: str, on: bool) -> None:
+    """Set a style property and let the style sheet see it."""
+    if widget.property(name) != on:
+        widget.setProperty(name, on)
+        style = widget.style()
+        if style is not None:
+            style.unpolish(widget)
+            style.polish(widget)
+
+
+class TypedEdit(QLineEdit):
+    """A line that keeps what was typed in sight until it can be understood; Escape brings the old value back."""
+
+    finished = pyqtSignal()
+
+    def __init__(self, label: str) -> None:
+        super().__init__()
+        self.setAccessibleName(label)
+        self.fault = ""
+        self.editingFinished.connect(self._take)
+        self.textEdited.connect(lambda: self.show_fault(""))
+
+    def show_fault(self, text: str) -> None:
+        """Mark the entry, or clear the mark."""
+        self.fault = text
+        mark(self, "bad", bool(text))
+        self.setToolTip(text)
+
+    def _take(self) -> None:
+        if self.isModified():
+            self.setModified(False)
+            self.show_fault(self.take(self.text().strip()))
+        if not self.fault:
+            self.show_value()
+            self.finished.emit()
+
+    def follow(self) -> None:
+        """Show the job's value again, unless something is being typed or kept for mending."""
+        if not self.isModified() and not self.fault:
+            self.show_value()
+
+    def take(self, text: str) -> str:
+        """Use what was typed; gives what is wrong with it, or nothing."""
+        raise NotImplementedError
+
+    def show_value(self) -> None:
+        """Show the present value."""
+        raise NotImplementedError
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102
+        super().focusInEvent(event)
+        self.selectAll()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.setModified(False)
+            self.show_fault("")
+            self.show_value()
+            self.selectAll()
+            self.finished.emit()
+            return
+        super().keyPressEvent(event)
+
+
+class QuantityEdit(TypedEdit):
+    """A number of the job with its unit. Arrow up and down step it; a bare number is in the unit shown."""
+
+    def __init__(self, document: Document, path: str) -> None:
+        super().__init__(label_at(document.job, path))
+        self.document, self.path = document, path
+        document.changed.connect(self.follow)
+        self.show_value()
+
+    @property
+    def kind(self) -> Kind:
+        """What the number is."""
+        return spec_at(self.document.job, self.path).kind
+
+    def show_value(self) -> None:  # noqa: D102
+        try:
+            value: float | None = value_at(self.document.outcome.job, self.path)
+        except (IndexError, AttributeError, TypeError):
+            return  # the field is gone with its layer; the strip is about to be laid anew
+        text = "" if value is None else shown(value, self.kind, self.document.system)
+        if text != self.text():
+            self.setText(text)
+            self.setCursorPosition(0)
+        self.setPlaceholderText("not known")
+        mark(self, "assumed", self.path in self.document.job.assumed)
+        if self.path in self.document.job.assumed:
+            self.setToolTip("Assumed. Type what you measured.")
+
+    def take(self, text: str) -> str:  # noqa: D102
+        label = label_at(self.document.job, self.path)
+        if not text:
+            if value_at(self.document.job, self.path) is None:
+                return ""
+            optional = spec_optional(self.document, self.path)
+            return "" if optional and self.document.set_value(self.path, None) else f"{label} is needed"
+        try:
+            value = parse(text, self.kind.dimension, label, self._bare_unit())
+            spec_at(self.document.job, self.path).check(value)
+        except InputError as fault:
+            self.document.refused.emit(str(fault))
+            return str(fault)
+        return "" if self.document.set_value(self.path, value) else f"{label} does not fit the rest of the job"
+
+    def _bare_unit(self) -> str | None:
+        unit = unit_of(self.kind, self.document.system)
+        return "%" if self.kind in (SLOPE, SHARE) else unit or None
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and not self.isModified():
+            value = value_at(self.document.job, self.path)
+            if value is not None:
+                step = step_si(self.kind, self.document.system) * (1 if event.key() == Qt.Key.Key_Up else -1)
+                self.document.set_value(self.path, value + step, f"step {self.path}")
+            return
+        super().keyPressEvent(event)
+
+
+def spec_optional(document: Document, path: str) -> bool:
+    """Whether the field may be not known."""
+    return "None" in str(field_at(document.job, path).type)
+
+
+class WordChoice(QComboBox):
+    """A field that holds one of a few values, each with its words."""
+
+    def __init__(self, document: Document, path: str, options: list[tuple[Any, str]]) -> None:
+        super().__init__()
+        self.document, self.path, self._options = document, path, options
+        self.setAccessibleName(label_at(document.job, path))
+        self.addItems([words for _, words in options])
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setMinimumContentsLength(min(30, max(len(words) for _, words in options)))
+        self.activated.connect(lambda index: document.set_value(path, self._options[index][0]))
+        document.changed.connect(self.show_value)
+        self.show_value()
+
+    def show_value(self) -> None:
+        """Show the present value."""
+        try:
+            value = value_at(self.document.outcome.job, self.path)
+        except (IndexError, AttributeError, TypeError):
+            return
+        index = next((i for i, (option, _) in enumerate(self._options) if option == value), -1)
+        if index != self.currentIndex():
+            self.setCurrentIndex(index)
+        mark(self, "assumed", self.path in self.document.job.assumed)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
+        if event is not None:
+            event.ignore()  # a turn of the wheel over a strip must not change a choice

@@ -1,0 +1,1 @@
+"""The findings, worst first, always in sight."""

@@ -1,0 +1,76 @@
+"""What the job takes: quantities with their reasons, and the papers to take along."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+
+from weirant.outcome.figure import Figure
+from weirant.ui.document import Document
+from weirant.units.display import shown_number, unit_of
+
+
+class OrderPage(QFrame):
+    """Quantities set in a column of figures; each answers why."""
+
+    why = pyqtSignal(Figure)
+    owner_sheet_wanted = pyqtSignal()
+    cut_sheet_wanted = pyqtSignal()
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setObjectName("sheet")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 8, 14, 8)
+        title = QLabel("What it takes")
+        title.setProperty("strong", True)
+        layout.addWidget(title)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(10)
+        self._grid.setVerticalSpacing(2)
+        self._grid.setColumnStretch(3, 1)
+        self._rows: list[tuple[QLabel, QLabel, QLabel, QLabel, QPushButton]] = []
+        layout.addLayout(self._grid)
+        layout.addStretch(1)
+        row = QHBoxLayout()
+        for words, signal, main in (("Owner's sheet (PDF) …", self.owner_sheet_wanted, True), ("Cut sheet (CSV) …", self.cut_sheet_wanted, False)):
+            button = QPushButton(words)
+            button.setProperty("main", main)
+            button.clicked.connect(signal.emit)
+            row.addWidget(button)
+        row.addStretch(1)
+        layout.addLayout(row)
+        document.changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        """Show the quantities of the outcome."""
+        takeoff = None if self.document.is_empty else self.document.outcome.takeoff
+        figures = takeoff.rows() if takeoff else ()
+        while len(self._rows) < len(figures):
+            self._add_row()
+        for row, figure in zip(self._rows, figures, strict=False):
+            name, number, unit, note, why = row
+            name.setText(figure.label)
+            number.setText(shown_number(figure.value, figure.kind, self.document.system))
+            unit.setText(unit_of(figure.kind, self.document.system))
+            note.setText(figure.note)
+            why.setAccessibleName(f"Why: {figure.label}")
+
+    def _add_row(self) -> None:
+        index = len(self._rows)
+        name, number, unit, note, why = QLabel(), QLabel(), QLabel(), QLabel(), QPushButton("Why?")
+        number.setAlignment(Qt.AlignmentFlag.AlignRight)
+        number.setProperty("strong", True)
+        unit.setProperty("quiet", True)
+        note.setProperty("quiet", True)
+        why.setProperty("link", True)
+        why.clicked.connect(lambda: self._why(index))
+        for column, widget in enumerate((name, number, unit, note, why)):
+            self._grid.addWidget(widget, index, column)
+        self._rows.append((name, number, unit, note, why))
+
+    def _why(self, index: int) -> None:
+        takeoff = self.document.outcome.takeoff
+        if takeoff is not None:
+            self.why.emit(takeoff.rows()[index])

@@ -1,0 +1,136 @@
+"""The empty window: where does the water stand? Four answers, six figures, and a first verdict."""
+
+from __future__ import annotations
+
+import textwrap
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout
+
+from weirant.design.first_job import BEGINNINGS, Answers, Beginning, first_job
+from weirant.errors import WeirantError
+from weirant.job import Job
+from weirant.library import shipped
+from weirant.ui.theme import THEME
+from weirant.units import parse
+from weirant.units.dimension import LENGTH
+
+QUESTIONS = (
+    ("wet_length", "How long is the wet place?", "60 ft", "18 m"),
+    ("distance", "How far from it may the drain lie?", "8 ft", "2.5 m"),
+    ("outlet_length", "How far from its end to where water can leave?", "80 ft", "24 m"),
+    ("fall", "How much does the ground fall to there?", "5 ft", "1.5 m"),
+)  # fmt: skip
+
+
+class StartPage(QFrame):
+    """Invites instead of showing a blank sheet. Escape goes back a step."""
+
+    made = pyqtSignal(Job)
+    demo_wanted = pyqtSignal()
+    open_wanted = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("sheet")
+        self._beginning: Beginning = BEGINNINGS[0]
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(60, 40, 60, 30)
+        layout.setSpacing(14)
+        title = QLabel("Where does the water stand?")
+        title.setProperty("loud", True)
+        layout.addWidget(title)
+        layout.addLayout(self._tiles())
+        self._form = self._questions()
+        self._form.setVisible(False)
+        layout.addWidget(self._form)
+        layout.addStretch(1)
+        row = QHBoxLayout()
+        for words, signal in (("Open a job file …", self.open_wanted), ("Look at the demo job", self.demo_wanted)):
+            button = QPushButton(words)
+            button.clicked.connect(signal.emit)
+            row.addWidget(button)
+        row.addStretch(1)
+        layout.addLayout(row)
+
+    def _tiles(self) -> QHBoxLayout:
+        row, group = QHBoxLayout(), QButtonGroup(self)
+        row.setSpacing(14)
+        self.tiles = []
+        for beginning in BEGINNINGS:
+            tile = QPushButton(f"{beginning.words}\n\n{_wrapped(beginning.hint, 26)}")
+            tile.setCheckable(True)
+            tile.setMinimumHeight(round(8 * THEME.text))
+            tile.setAccessibleName(f"{beginning.words}: {beginning.hint}")
+            tile.clicked.connect(lambda _, b=beginning: self._begin(b))
+            group.addButton(tile)
+            row.addWidget(tile, 1)
+            self.tiles.append(tile)
+        return row
+
+    def _questions(self) -> QFrame:
+        form = QFrame()
+        grid = QGridLayout(form)
+        grid.setHorizontalSpacing(16)
+        self.units, self.texture = QComboBox(), QComboBox()
+        self.units.addItems(["feet and inches", "metres"])
+        self.units.setAccessibleName("Units")
+        self.texture.addItems([t.name for t in shipped().textures.values()])
+        self.texture.setCurrentIndex(list(shipped().textures).index("silt-loam"))
+        self.texture.setAccessibleName("Soil")
+        self.units.currentIndexChanged.connect(self._show_examples)
+        self.entries: dict[str, QLineEdit] = {}
+        rows: list[tuple[str, QComboBox | QLineEdit]] = [("Units", self.units), ("What soil is it, by feel?", self.texture)]
+        for key, question, _, _ in QUESTIONS:
+            entry = QLineEdit()
+            entry.setAccessibleName(question)
+            entry.returnPressed.connect(self._finish)
+            self.entries[key] = entry
+            rows.append((question, entry))
+        for number, (question, widget) in enumerate(rows):
+            label = QLabel(question)
+            label.setBuddy(widget)
+            grid.addWidget(label, number, 0)
+            grid.addWidget(widget, number, 1)
+            widget.setFixedWidth(round(18 * THEME.text))
+        self.fault = QLabel()
+        self.fault.setProperty("bad", True)
+        self.fault.setWordWrap(True)
+        grid.addWidget(self.fault, len(rows), 0, 1, 3)
+        go = QPushButton("Show me")
+        go.setProperty("main", True)
+        go.clicked.connect(self._finish)
+        grid.addWidget(go, len(rows) + 1, 1, Qt.AlignmentFlag.AlignLeft)
+        note = QLabel("Everything else is assumed and marked so; you mend it step by step. Empty lines take the example.")
+        note.setProperty("quiet", True)
+        grid.addWidget(note, len(rows) + 2, 0, 1, 3)
+        grid.setColumnStretch(2, 1)
+        self._show_examples(0)
+        return form
+
+    def _show_examples(self, index: int) -> None:
+        for key, _, imperial, metric in QUESTIONS:
+            self.entries[key].setPlaceholderText(metric if index else imperial)
+
+    def _begin(self, beginning: Beginning) -> None:
+        self._beginning = beginning
+        self._form.setVisible(True)
+        self.entries[QUESTIONS[0][0]].setFocus()
+
+    def _finish(self) -> None:
+        try:
+            self.made.emit(first_job(self._beginning, self._answers()))
+            self.fault.setText("")
+        except WeirantError as fault:
+            self.fault.setText(str(fault))
+
+    def _answers(self) -> Answers:
+        metric = self.units.currentIndex() == 1
+        values = {key: parse(self.entries[key].text() or self.entries[key].placeholderText(), LENGTH, question.rstrip("?").lower(), "m" if metric else "ft")
+                  for key, question, _, _ in QUESTIONS}  # fmt: skip
+        texture = list(shipped().textures)[self.texture.currentIndex()]
+        return Answers(texture, values["wet_length"], values["outlet_length"], values["distance"], values["fall"], "metric" if metric else "imperial")
+
+
+def _wrapped(text: str, width: int) -> str:
+    return "\n".join(textwrap.wrap(text, width))

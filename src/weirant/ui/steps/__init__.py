@@ -1,0 +1,1 @@
+"""The steps in trade order: the rail, their state in words, and the entry strip of each."""

@@ -1,0 +1,88 @@
+"""The steps of the job in trade order, as data: what each asks for, and its state in a few words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from weirant.job import Job
+from weirant.outcome.finding import State
+from weirant.outcome.outcome import Outcome
+
+
+@dataclass(frozen=True)
+class Step:
+    """A verb, the fields of its entry strip by path, the findings that tell its state, and what it still lacks."""
+
+    key: str
+    verb: str
+    fields: tuple[str, ...]
+    families: tuple[str, ...]
+    lacks: Callable[[Job], str]
+    view: str = "section"
+
+
+def _lacks_water(job: Job) -> str:
+    return "name the place" if not job.protected.name.strip() else ""
+
+
+def _lacks_levels(job: Job) -> str:
+    shots = sum(1 for s in job.survey.shots if s.station is not None)
+    return "no readings yet" if not shots else "one more reading" if shots == 1 else ""
+
+
+def _lacks_soil(job: Job) -> str:
+    if job.soil.hard_layer_depth is None:
+        return "hard layer not known"
+    return "depth to water not known" if job.soil.water_table_depth is None else ""
+
+
+def _lacks_outlet(job: Job) -> str:
+    return "water level at outlet?" if job.line.receiving_level is None else ""
+
+
+def _lacks_permissions(job: Job) -> str:
+    asked = (job.permissions.public_lines_marked, job.permissions.private_lines_checked, job.permissions.discharge_allowed)
+    open_questions = sum(1 for answer in asked if answer is None)
+    return f"{open_questions} to ask" if open_questions else ""
+
+
+STEPS = (
+    Step("water", "Find the water",
+         ("protected.name", "protected.kind", "water.source", "protected.distance", "protected.dry_depth", "protected.footing_depth",
+          "protected.from_station", "protected.to_station", "water.reach", "water.drainage_rate", "water.contributing_area",
+          "water.storm_depth", "water.storm_duration", "water.share_to_drain", "water.release_time", "water.roof_area", "water.roof_goes"),
+         ("table", "drain-level", "roof", "reach"), _lacks_water, "across"),
+    Step("levels", "Shoot the grades", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.allowed_misclosure"),
+         ("readings", "closure", "ground"), _lacks_levels),
+    Step("soil", "Know the soil", (), ("barrier",), _lacks_soil, "across"),
+    Step("line", "Lay the line",
+         ("line.outlet_invert", "line.slope", "line.solid_length", "line.length", "line.receiving_level", "line.outlet",
+          "limits.least_slope", "limits.least_cover"),
+         ("slope", "daylight", "outlet-level", "cover"), _lacks_outlet),
+    Step("trench", "Shape the trench",
+         ("trench.width", "trench.bedding", "trench.stone_cover", "trench.top", "trench.side_slope", "trench.wrap", "trench.overlap"),
+         ("cap", "walls", "footing"), lambda job: ""),
+    Step("materials", "Choose materials", ("choice.pipe", "choice.pipe_count", "choice.aggregate", "choice.geotextile", "limits.blocked", "limits.fullest"),
+         ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: ""),
+    Step("order", "Ask and order",
+         ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed", "limits.waste", "limits.swell"),
+         ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions),
+)  # fmt: skip
+
+
+def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:
+    """The step's state, and it in two or three words."""
+    states = [f.state for f in outcome.findings if f.key in step.families]
+    failing = states.count(State.FAILS)
+    if failing:
+        return State.FAILS, f"{failing} fail{'s' if failing == 1 else ''}"
+    lacking = step.lacks(outcome.job)
+    if lacking:
+        return State.UNKNOWN, lacking
+    if State.UNKNOWN in states:
+        return State.UNKNOWN, "not all known"
+    prefixes = {"water": ("water.", "protected."), "levels": ("survey.",), "soil": ("soil.",), "line": ("line.",)}.get(step.key, ("-",))
+    if any(path.startswith(prefixes) for path in outcome.job.assumed):
+        return State.TIGHT, "partly assumed"
+    return (State.TIGHT, "tight") if State.TIGHT in states else (State.HOLDS, "holds")

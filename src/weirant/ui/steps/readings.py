@@ -1,0 +1,187 @@
+"""The level book on screen: made for the number pad, flowing down the rod readings."""
+
+from __future__ import annotations
+
+import dataclasses
+from typing import Any
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
+from PyQt6.QtGui import QColor, QKeyEvent
+from PyQt6.QtWidgets import QAbstractItemDelegate, QAbstractItemView, QHeaderView, QTableView
+
+from weirant.errors import InputError
+from weirant.ground.levels import BookedShot
+from weirant.job.survey import Shot
+from weirant.ui.document import Document
+from weirant.ui.theme import THEME
+from weirant.units import parse
+from weirant.units.dimension import LENGTH
+from weirant.units.display import LEVEL, STATION, shown, shown_number, unit_of
+
+COLUMNS = ("Point", "Station", "Backsight", "Rod reading", "Ground level", "Look at")
+FIELDS = ("point", "station", "backsight", "foresight")
+READING = 3
+ANY = Qt.ItemDataRole
+
+
+class ReadingsModel(QAbstractTableModel):
+    """The shots of the job; the last row is empty and takes the next one."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self._shown: tuple[BookedShot, ...] = ()
+        document.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Follow the job."""
+        booked = () if self.document.is_empty else self.document.outcome.book.shots
+        if len(booked) != len(self._shown):
+            self.beginResetModel()
+            self._shown = booked
+            self.endResetModel()
+        elif booked != self._shown:
+            self._shown = booked
+            self.dataChanged.emit(self.index(0, 0), self.index(self.rowCount() - 1, len(COLUMNS) - 1))
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008, D102
+        return len(self._shown) + 1
+
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008, D102
+        return len(COLUMNS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = ANY.DisplayRole) -> Any:  # noqa: N802, D102
+        if role != ANY.DisplayRole:
+            return None
+        if orientation == Qt.Orientation.Vertical:
+            return str(section + 1)
+        unit = {1: unit_of(STATION, self.document.system), 2: unit_of(LEVEL, self.document.system)}.get(min(section, 2) if section < 5 else 0, "")
+        return f"{COLUMNS[section]}, {unit}" if unit and section else COLUMNS[section]
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:  # noqa: D102
+        base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        return base | Qt.ItemFlag.ItemIsEditable if index.column() < len(FIELDS) else base
+
+    def data(self, index: QModelIndex, role: int = ANY.DisplayRole) -> Any:  # noqa: D102
+        if role == ANY.TextAlignmentRole and 1 <= index.column() <= 4:
+            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        if index.row() >= len(self._shown):
+            return "next shot …" if role == ANY.DisplayRole and index.column() == 0 else None
+        booked = self._shown[index.row()]
+        if role in (ANY.DisplayRole, ANY.EditRole):
+            return self._text(booked, index.column())
+        if role == ANY.ForegroundRole and booked.mark:
+            return QColor(THEME.palette.rust)
+        if role == ANY.ToolTipRole:
+            return booked.mark or None
+        return None
+
+    def _text(self, booked: BookedShot, column: int) -> str:
+        shot, system = booked.shot, self.document.system
+        if column == 0:
+            return shot.point
+        if column == READING and shot.unread:
+            return shot.unread
+        if column in (1, 2, 3):
+            value = getattr(shot, FIELDS[column])
+            return "" if value is None else shown_number(value, STATION if column == 1 else LEVEL, system)
+        if column == 4:
+            return "" if booked.elevation is None else shown_number(booked.elevation, LEVEL, system)
+        return booked.mark
+
+    def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102
+        if role != ANY.EditRole or index.column() >= len(FIELDS):
+            return False
+        text, row = str(value).strip(), index.row()
+        if row >= len(self._shown) and not text:
+            return False
+        shots = list(self.document.job.survey.shots)
+        if row >= len(shots):
+            shots.append(self._next_shot())
+        changed, name = self._edited(shots[row], index.column(), text)
+        if changed == shots[row]:
+            return True
+        shots[row] = changed
+        return self._set_shots(tuple(shots), name)
+
+    def _next_shot(self) -> Shot:
+        shots = self.document.job.survey.shots
+        return Shot(self.document.job.survey.benchmark_name if not shots else f"G{len(shots)}")
+
+    def _edited(self, shot: Shot, column: int, text: str) -> tuple[Shot, str]:
+        """The shot with one entry changed. A reading that cannot be understood is kept as it was typed."""
+        if column == 0:
+            return dataclasses.replace(shot, point=text or shot.point), f"Point {text}"
+        field, kind = FIELDS[column], STATION if column == 1 else LEVEL
+        if not text:
+            return dataclasses.replace(shot, **{field: None}, unread="" if column == READING else shot.unread), f"{COLUMNS[column]} of {shot.point} taken out"
+        if text == self._text(BookedShot(shot, None), column):
+            return shot, ""
+        try:
+            number = parse(text, LENGTH, COLUMNS[column], unit_of(kind, self.document.system))
+            if not -10 <= number <= 10_000:
+                raise InputError(COLUMNS[column], "is beyond any staff", text)
+        except InputError as fault:
+            self.document.refused.emit(str(fault))
+            return dataclasses.replace(shot, **{field: None}, unread=text), f"{COLUMNS[column]} of {shot.point}: not understood"
+        return dataclasses.replace(shot, **{field: number}, unread=""), f"{COLUMNS[column]} of {shot.point}: {shown(number, kind, self.document.system)}"
+
+    def _set_shots(self, shots: tuple[Shot, ...], name: str) -> bool:
+        job = self.document.job
+        assumed = tuple(p for p in job.assumed if not p.startswith("survey.shots"))
+        survey = dataclasses.replace(job.survey, shots=shots)
+        return self.document.change(dataclasses.replace(job, survey=survey, assumed=assumed), name)
+
+    def remove(self, row: int) -> None:
+        """Take a shot out; undo brings it back."""
+        shots = self.document.job.survey.shots
+        if row < len(shots):
+            self._set_shots((*shots[:row], *shots[row + 1 :]), f"Shot {shots[row].point} taken out")
+
+    def insert(self, row: int) -> None:
+        """An empty shot before a row."""
+        shots = self.document.job.survey.shots
+        self._set_shots((*shots[:row], self._next_shot(), *shots[row:]), "Shot put in")
+
+
+class ReadingsTable(QTableView):
+    """Enter goes down the column, so that readings are typed one below the other."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.shots = ReadingsModel(document)
+        self.setModel(self.shots)
+        self.setAccessibleName("Rod readings")
+        self.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
+        self.setTabKeyNavigation(True)
+        header = self.horizontalHeader()
+        if header is not None:
+            header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+            header.setStretchLastSection(True)
+        rows = self.verticalHeader()
+        if rows is not None:
+            rows.setDefaultSectionSize(round(2.0 * THEME.text))
+        self.setCurrentIndex(self.shots.index(self.shots.rowCount() - 1, READING))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is None:
+            return
+        index = self.currentIndex()
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.setCurrentIndex(self.shots.index(min(index.row() + 1, self.shots.rowCount() - 1), index.column()))
+        elif event.key() == Qt.Key.Key_Delete:
+            if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+                self.shots.remove(index.row())
+            else:
+                self.shots.setData(index, "")
+        elif event.key() == Qt.Key.Key_Insert:
+            self.shots.insert(index.row())
+        else:
+            super().keyPressEvent(event)
+
+    def closeEditor(self, editor, hint) -> None:  # type: ignore[no-untyped-def]  # noqa: N802, D102
+        super().closeEditor(editor, hint)
+        if hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:
+            index = self.currentIndex()
+            self.setCurrentIndex(self.shots.index(min(index.row() + 1, self.shots.rowCount() - 1), index.column()))

@@ -1,0 +1,123 @@
+"""Entries for what a plain number cannot hold: a conductivity band, a sieve result, the number of layers."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from PyQt6.QtWidgets import QComboBox
+
+from weirant.design.soil import layer_conductivity
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.job.soil import Band, Layer, SievePoint
+from weirant.library import shipped
+from weirant.methods.gradation import read_gradation
+from weirant.ui.document import Document
+from weirant.ui.entry import TypedEdit, mark
+from weirant.units import parse
+from weirant.units.dimension import SPEED
+from weirant.units.display import CONDUCTIVITY, shown_number, unit_of
+
+
+class BandEdit(TypedEdit):
+    """Low, best and high conductivity of a layer on one line, such as ``1 / 2.5 / 5 ft/day``; empty means by texture."""
+
+    def __init__(self, document: Document, index: int) -> None:
+        super().__init__(f"conductivity of layer {index + 1}: low / best / high")
+        self.document, self.index = document, index
+        self.setMinimumWidth(190)
+        document.changed.connect(self.follow)
+        self.show_value()
+
+    def show_value(self) -> None:  # noqa: D102
+        layers = self.document.outcome.job.soil.layers
+        if self.index >= len(layers):
+            return
+        band, system = layer_conductivity(layers[self.index], shipped()), self.document.system
+        figures = " / ".join(shown_number(v, CONDUCTIVITY, system) for v in (band.low, band.best, band.high))
+        self.setText(f"{figures} {unit_of(CONDUCTIVITY, system)}")
+        self.setCursorPosition(0)
+        own = layers[self.index].conductivity is not None
+        mark(self, "assumed", not own)
+        self.setToolTip("" if own else "Assumed from the texture. Test a hole, or type low / best / high.")
+
+    def take(self, text: str) -> str:  # noqa: D102
+        path = f"soil.layers.{self.index}.conductivity"
+        if not text:
+            return "" if self.document.set_value(path, None) else "does not fit"
+        try:
+            band = self._read(text)
+        except InputError as fault:
+            self.document.refused.emit(str(fault))
+            return str(fault)
+        return "" if self.document.set_value(path, band) else "does not fit the rest of the job"
+
+    def _read(self, text: str) -> Band:
+        unit, parts = unit_of(CONDUCTIVITY, self.document.system), text.split(" / ") if " / " in text else text.split(";")
+        if len(parts) == 1:
+            best = parse(parts[0], SPEED, "conductivity", unit)
+            return Band(best / 3, best, best * 3)
+        if len(parts) != 3:
+            raise InputError("conductivity", 'takes one figure, or "low / best / high"', text)
+        last_unit = "".join(c for c in parts[2].strip() if not (c.isdigit() or c in ".-+ ")) or unit
+        low, best, high = (parse(p, SPEED, "conductivity", last_unit) for p in parts)
+        if not 0 < low <= best <= high:
+            raise InputError("conductivity", "must rise from low to high", text)
+        return Band(low, best, high)
+
+
+class SieveEdit(TypedEdit):
+    """The sieve result on one line, such as ``2 mm:100, 0.075 mm:68``."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__("sieve result of the soil")
+        self.document = document
+        self.setMinimumWidth(330)
+        self.setPlaceholderText("2 mm:100, 0.25 mm:93, 0.075 mm:68 …  (empty: assumed from the texture)")
+        document.changed.connect(self.follow)
+        self.show_value()
+
+    def show_value(self) -> None:  # noqa: D102
+        points = self.document.outcome.job.soil.gradation
+        self.setText(", ".join(f"{p.size * 1000:g} mm:{p.percent:g}" for p in points))
+        self.setCursorPosition(0)
+
+    def take(self, text: str) -> str:  # noqa: D102
+        try:
+            points = ()
+            if text:
+                read = read_gradation(text, "sieve result")
+                points = tuple(SievePoint(s, p) for s, p in zip(read.sizes, read.percents, strict=True))
+        except InputError as fault:
+            self.document.refused.emit(str(fault))
+            return str(fault)
+        job = self.document.job
+        changed = dataclasses.replace(job, soil=dataclasses.replace(job.soil, gradation=points))
+        return "" if self.document.change(changed, "Sieve result" if points else "Sieve result taken out") else "does not fit"
+
+
+class LayerCount(QComboBox):
+    """One soil layer or two."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setAccessibleName("number of soil layers")
+        self.addItems(["one layer", "two layers"])
+        self.setCurrentIndex(len(document.job.soil.layers) - 1)
+        self.activated.connect(self._set)
+
+    def _set(self, index: int) -> None:
+        job = self.document.job
+        if index + 1 == len(job.soil.layers):
+            return
+        self.document.change(with_layers(job, index + 1), f"Soil in {'two layers' if index else 'one layer'}")
+
+
+def with_layers(job: Job, count: int) -> Job:
+    """The job with one or two layers; a new upper layer is a 10 in topsoil of loam, marked as assumed."""
+    layers = job.soil.layers[-1:] if count == 1 else (Layer("loam", 0.254), *job.soil.layers[-1:])
+    assumed = tuple(p for p in job.assumed if not p.startswith("soil.layers"))
+    if count == 2:
+        assumed += ("soil.layers.0.texture", "soil.layers.0.thickness")
+    return dataclasses.replace(job, soil=dataclasses.replace(job.soil, layers=layers), assumed=assumed)

@@ -1,0 +1,97 @@
+"""Colours and letter sizes of the window: one style sheet made from a palette."""
+
+from __future__ import annotations
+
+from PyQt6.QtGui import QColor, QFont, QPalette
+from PyQt6.QtWidgets import QApplication
+
+from weirant.paper.ink import Ink
+from weirant.paper.lettering import FAMILY
+from weirant.paper.palette import DAYLIGHT, THEMES, Palette
+
+TEXT = 14  # pixels at 100 %
+
+
+class Theme:
+    """The look in force: palette and text scale."""
+
+    def __init__(self) -> None:
+        self.palette: Palette = DAYLIGHT
+        self.scale = 1.0
+
+    @property
+    def text(self) -> int:
+        """Height of the letters in pixels."""
+        return round(TEXT * self.scale)
+
+    @property
+    def ink(self) -> Ink:
+        """The pen of this look."""
+        return Ink(self.palette, FAMILY, self.text)
+
+    def apply(self, name: str, scale: float) -> None:
+        """Put a theme on the whole application."""
+        self.palette, self.scale = THEMES.get(name, DAYLIGHT), scale
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        font = QFont(FAMILY)
+        font.setPixelSize(self.text)
+        font.setWeight(QFont.Weight.Medium)
+        font.setFeature(QFont.Tag(b"tnum"), 1)
+        app.setFont(font)
+        colours, p = QPalette(), self.palette
+        for role, colour in ((QPalette.ColorRole.Window, p.paper), (QPalette.ColorRole.Base, p.field), (QPalette.ColorRole.Text, p.ink),
+                             (QPalette.ColorRole.WindowText, p.ink), (QPalette.ColorRole.ButtonText, p.ink), (QPalette.ColorRole.Button, p.panel),
+                             (QPalette.ColorRole.Highlight, p.accent), (QPalette.ColorRole.HighlightedText, p.paper),
+                             (QPalette.ColorRole.AlternateBase, p.panel), (QPalette.ColorRole.ToolTipBase, p.field),
+                             (QPalette.ColorRole.ToolTipText, p.ink), (QPalette.ColorRole.PlaceholderText, p.muted)):  # fmt: skip
+            colours.setColor(role, QColor(colour))
+        app.setPalette(colours)
+        app.setStyleSheet(self._sheet())
+
+    def _sheet(self) -> str:
+        p, em = self.palette, self.text
+        return f"""
+        QWidget {{ color: {p.ink}; font-family: {FAMILY}; font-size: {em}px; font-weight: 500; }}
+        QMainWindow, QDialog, #sheet {{ background: {p.paper}; }}
+        #panel, #rail, #strip, #head {{ background: {p.panel}; }}
+        QLabel[quiet="true"] {{ color: {p.muted}; font-size: {round(em * 0.88)}px; }}
+        QLabel[loud="true"] {{ font-weight: 600; font-size: {round(em * 1.25)}px; }}
+        QLabel[strong="true"] {{ font-weight: 600; }}
+        QLabel[bad="true"] {{ color: {p.rust}; font-weight: 600; }}
+        QLineEdit, QComboBox, QPlainTextEdit, QTableView, QListView {{
+            background: {p.field}; border: 1px solid {p.rule}; border-radius: 3px; padding: 3px 6px; min-height: {round(em * 1.35)}px;
+            selection-background-color: {p.accent}; selection-color: {p.paper}; }}
+        QComboBox QAbstractItemView {{ background: {p.field}; color: {p.ink}; selection-background-color: {p.accent}; selection-color: {p.paper}; }}
+        QLineEdit:focus, QComboBox:focus, QTableView:focus, QListView:focus {{ border: 2px solid {p.accent}; padding: 2px 5px; }}
+        QLineEdit[assumed="true"], QComboBox[assumed="true"] {{ border-style: dashed; border-color: {p.ochre}; font-style: italic; }}
+        QLineEdit[bad="true"] {{ border: 2px solid {p.rust}; padding: 2px 5px; }}
+        QPushButton {{ background: {p.field}; border: 1px solid {p.rule}; border-radius: 4px; padding: 5px 12px; min-height: {round(em * 1.3)}px; }}
+        QPushButton:hover {{ border-color: {p.accent}; }}
+        QPushButton:focus {{ border: 2px solid {p.accent}; padding: 4px 11px; }}
+        QPushButton:disabled {{ color: {p.muted}; }}
+        QPushButton[main="true"] {{ background: {p.accent}; color: {p.paper}; border-color: {p.accent}; font-weight: 600; }}
+        QPushButton[link="true"] {{ background: transparent; border: none; text-decoration: underline; padding: 2px 4px; text-align: left;
+            min-height: {round(em * 1.6)}px; }}
+        QPushButton[link="true"]:focus {{ border: 1px solid {p.accent}; }}
+        QPushButton[tab="true"] {{ border-radius: 0; border: none; border-bottom: 3px solid transparent; background: transparent; padding: 3px 8px; min-height: {round(em * 1.1)}px; }}
+        QPushButton[tab="true"]:checked {{ border-bottom-color: {p.ink}; font-weight: 600; }}
+        QPushButton[tab="true"]:focus {{ background: {p.field}; }}
+        QPushButton[step="true"] {{ text-align: left; border: none; border-left: 4px solid transparent; border-radius: 0; background: transparent;
+            padding: 6px 8px; }}
+        QPushButton[step="true"]:checked {{ background: {p.paper}; border-left-color: {p.ink}; }}
+        QPushButton[step="true"]:focus {{ border: 1px solid {p.accent}; border-left: 4px solid {p.accent}; }}
+        #card {{ background: {p.paper}; border: 1px solid {p.rule}; border-radius: 4px; }}
+        #trial {{ background: {p.field}; border: 2px solid {p.ochre}; border-radius: 4px; }}
+        QScrollArea {{ border: none; background: transparent; }}
+        QHeaderView::section {{ background: {p.panel}; border: none; border-bottom: 1px solid {p.rule}; padding: 4px 6px; font-weight: 600; }}
+        QTableView {{ gridline-color: {p.rule}; }}
+        QMenuBar, QMenu {{ background: {p.panel}; }}
+        QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.paper}; }}
+        QStatusBar {{ background: {p.panel}; color: {p.muted}; }}
+        QToolTip {{ background: {p.field}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px; }}
+        QSplitter::handle {{ background: {p.rule}; }}
+        """
+
+
+THEME = Theme()

@@ -1,0 +1,309 @@
+"""A canvas that shows one drawing and lets it be taken hold of: by mouse, by arrow keys, by typing into a dimension."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from itertools import count
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from weirant.drawing.primitives import Drawing, Handle, Measure, Point
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.outcome.outcome import Outcome
+from weirant.paper.frame import Frame, fit
+from weirant.ui.document import Document
+from weirant.ui.entry import QuantityEdit
+from weirant.ui.theme import THEME
+
+GRIP, REACH = 5.0, 16.0  # half size of a handle and the distance within which it is taken, px
+_drags = count(1)
+
+
+class Canvas(QWidget):
+    """Shows what ``draw`` makes of the outcome and the station."""
+
+    def __init__(self, document: Document, draw: Callable[[Outcome, float], Drawing], name: str) -> None:
+        super().__init__()
+        self.document, self._draw = document, draw
+        self._drawing: Drawing | None = None
+        self._frame: Frame | None = None
+        self._zoom, self._centre = 1.0, None
+        self._held: tuple[Handle, Job, str] | None = None
+        self._chosen = -1
+        self._hovered = -1
+        self._pan: QPointF | None = None
+        self._entry: QuantityEdit | None = None
+        self.setAccessibleName(name)
+        self.setAccessibleDescription("Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go.")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        document.changed.connect(self.refresh)
+        document.station_changed.connect(self.refresh)
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        return QSize(420, 260)
+
+    @property
+    def drawing(self) -> Drawing:
+        """The drawing in its present state."""
+        if self._drawing is None:
+            self._drawing = self._draw(self.document.outcome, self.document.station)
+        return self._drawing
+
+    @property
+    def frame(self) -> Frame:
+        """Where the drawing lies on the canvas; it stands still during a drag."""
+        if self._frame is None:
+            top = 1.9 * THEME.text
+            self._frame = fit(self.drawing, QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - 6)), self._zoom, self._centre)
+        return self._frame
+
+    def refresh(self) -> None:
+        """Forget the drawing and paint anew."""
+        self._drawing = None
+        if self._held is None:
+            self._frame = None
+        self.update()
+
+    def handle_position(self, key: str) -> QPointF:
+        """Where a handle stands on the canvas."""
+        return self.frame.to_paper(next(h.at for h in self.drawing.handles if h.key == key))
+
+    # painting
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
+        if self.document.is_empty:
+            return
+        painter = QPainter(self)
+        ink = THEME.ink
+        painter.fillRect(self.rect(), QColor(THEME.palette.paper))
+        ink.draw(painter, self.drawing, self.frame)
+        self.paint_over(painter)
+        self._paint_handles(painter)
+        self._paint_title(painter)
+        painter.end()
+
+    def paint_over(self, painter: QPainter) -> None:
+        """What a view adds over its drawing."""
+
+    def _paint_title(self, painter: QPainter) -> None:
+        ink, text = THEME.ink, THEME.text
+        painter.fillRect(QRectF(0, 0, self.width(), 1.7 * text), QColor(THEME.palette.paper))
+        ink.lettering(painter, QPointF(8, 1.25 * text), self.drawing.title, "ink", 0.95, True)
+        if self.drawing.may_exaggerate and self.frame.exaggeration > 1:
+            ink.lettering(painter, QPointF(self.width() - 8, 1.25 * text), f"heights × {self.frame.exaggeration}", "muted", 0.88, False, "right")
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(THEME.palette.accent), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(1, 1, self.width() - 2, self.height() - 2))
+
+    def _paint_handles(self, painter: QPainter) -> None:
+        palette = THEME.palette
+        for index, handle in enumerate(self.drawing.handles):
+            at = self.frame.to_paper(handle.at)
+            hot = index in (self._chosen if self.hasFocus() else -1, self._hovered)
+            painter.setPen(QPen(QColor(palette.ink), 1.6))
+            painter.setBrush(QColor(palette.ochre if hot else palette.field))
+            half = GRIP + (1.5 if hot else 0)
+            painter.drawRoundedRect(QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half), 2, 2)
+            tick = half + 4
+            for way in ((0, 1), (0, -1)) if handle.way == "y" else ((1, 0), (-1, 0)) if handle.way == "x" else ():
+                painter.drawLine(at + QPointF(*way) * half, at + QPointF(*way) * tick)
+            if hot:
+                THEME.ink.lettering(painter, at + QPointF(14, -10), self._handle_text(handle), "ink", 0.92, True,
+                                    "left" if at.x() < self.width() * 0.6 else "right")  # fmt: skip
+
+    def _handle_text(self, handle: Handle) -> str:
+        return f"{handle.label}: {self.document.words(handle.path, self.document.outcome.job)}" if handle.path else handle.label
+
+    # mouse
+
+    def _handle_near(self, at: QPointF) -> int:
+        near = [((self.frame.to_paper(h.at) - at).manhattanLength(), i) for i, h in enumerate(self.drawing.handles)]
+        distance, index = min(near, default=(REACH + 1, -1))
+        return index if distance <= REACH else -1
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
+        if event is None or self.document.is_empty:
+            return
+        self._close_entry()
+        at = event.position()
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._pan = at
+            return
+        index = self._handle_near(at)
+        if index >= 0:
+            self._chosen = index
+            handle = self.drawing.handles[index]
+            self.document.put_back()
+            self._held = (handle, self.document.job, f"drag {next(_drags)}")
+        elif (measure := self._measure_at(at)) is not None:
+            self.type_into(measure.path, THEME.ink.measure_rect(measure, self.frame))
+        else:
+            self.pressed(self.frame.to_world(at))
+        self.update()
+
+    def pressed(self, at: Point) -> None:
+        """A press on no handle, in the world; a view may move the station."""
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
+        if event is None or self.document.is_empty:
+            return
+        at = event.position()
+        if self._pan is not None:
+            world_now, world_then = self.frame.to_world(at), self.frame.to_world(self._pan)
+            centre = self.frame.to_world(QPointF(self.width() / 2, self.height() / 2 + 0.95 * THEME.text))
+            self._centre = (centre[0] - world_now[0] + world_then[0], centre[1] - world_now[1] + world_then[1])
+            self._pan, self._frame = at, None
+            self.update()
+        elif self._held is not None:
+            self._drag_to(self.frame.to_world(at))
+        elif event.buttons() & Qt.MouseButton.LeftButton:
+            self.pressed(self.frame.to_world(at))
+        else:
+            self._hover(at)
+
+    def _hover(self, at: QPointF) -> None:
+        index = self._handle_near(at)
+        shape = Qt.CursorShape.ArrowCursor
+        if index >= 0:
+            shape = {"y": Qt.CursorShape.SizeVerCursor, "x": Qt.CursorShape.SizeHorCursor}.get(self.drawing.handles[index].way, Qt.CursorShape.SizeAllCursor)
+        elif self._measure_at(at) is not None:
+            shape = Qt.CursorShape.IBeamCursor
+        self.setCursor(shape)
+        if index != self._hovered:
+            self._hovered = index
+            self.update()
+
+    def _drag_to(self, to: Point) -> None:
+        assert self._held is not None
+        handle, job, token = self._held
+        self._move(handle, job, to, token)
+
+    def _move(self, handle: Handle, job: Job, to: Point, token: str) -> None:
+        try:
+            changed = handle.move(job, to)
+        except InputError as fault:
+            self.document.refused.emit(str(fault))
+            return
+        name = handle.label + (f" to {self.document.words(handle.path, changed)}" if handle.path else "")
+        self.document.change(changed, name, token)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
+        self._pan = None
+        if self._held is not None:
+            self._held = None
+            self.refresh()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and (index := self._handle_near(event.position())) >= 0:
+            self._chosen = index
+            self._type_chosen()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
+        if event is None or self.document.is_empty:
+            return
+        at, before = event.position(), self.frame.to_world(event.position())
+        self._zoom = min(max(self._zoom * 1.2 ** (event.angleDelta().y() / 120), 1.0), 30.0)
+        self._frame = None
+        centre = self._centre or ((self.drawing.bounds[0] + self.drawing.bounds[2]) / 2, (self.drawing.bounds[1] + self.drawing.bounds[3]) / 2)
+        after = self.frame.to_world(at)
+        self._centre = None if self._zoom == 1.0 else (centre[0] + before[0] - after[0], centre[1] + before[1] - after[1])
+        self._frame = None
+        self.update()
+
+    # typing into a dimension
+
+    def _measure_at(self, at: QPointF) -> Measure | None:
+        ink = THEME.ink
+        return next((s for s in self.drawing.shapes if isinstance(s, Measure) and s.path and ink.measure_rect(s, self.frame).contains(at)), None)
+
+    def type_into(self, path: str, where: QRectF) -> None:
+        """Open a small entry over a dimension."""
+        self._close_entry()
+        self._entry = QuantityEdit(self.document, path)
+        self._entry.setParent(self)
+        self._entry.setGeometry(int(min(where.x() - 10, self.width() - 130)), int(max(0.0, where.y() - 6)), 124, round(THEME.text * 2.2))
+        self._entry.finished.connect(self._close_entry)
+        self._entry.show()
+        self._entry.setFocus()
+
+    def _close_entry(self) -> None:
+        if self._entry is not None:
+            entry, self._entry = self._entry, None
+            entry.hide()
+            entry.deleteLater()
+            self.setFocus()
+
+    def _type_chosen(self) -> None:
+        if 0 <= self._chosen < len(self.drawing.handles) and self.drawing.handles[self._chosen].path:
+            handle = self.drawing.handles[self._chosen]
+            at = self.frame.to_paper(handle.at)
+            self.type_into(handle.path, QRectF(at.x(), at.y() - 30, 100, 24))
+
+    # keys
+
+    def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002, N802, D102
+        if self._entry is not None or self.document.is_empty:
+            return super().focusNextPrevChild(next)
+        step = self._chosen + (1 if next else -1)
+        if 0 <= step < len(self.drawing.handles):
+            self._chosen = step
+            self.update()
+            return True
+        self._chosen = -1
+        return super().focusNextPrevChild(next)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is None or self.document.is_empty:
+            return
+        arrows = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
+        key = Qt.Key(event.key())
+        if key == Qt.Key.Key_Escape:
+            self._let_go()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._type_chosen()
+        elif key == Qt.Key.Key_0:
+            self._zoom, self._centre, self._frame = 1.0, None, None
+            self.update()
+        elif key in arrows:
+            self._nudge(arrows[key], event.modifiers() & Qt.KeyboardModifier.ShiftModifier == Qt.KeyboardModifier.ShiftModifier)
+        else:
+            super().keyPressEvent(event)
+
+    def _let_go(self) -> None:
+        if self._held is not None:
+            moved = self.document.job != self._held[1]
+            self._held = None
+            if moved:
+                self.document.stack.undo()
+        elif self.document.trial is not None:
+            self.document.put_back()
+        self._chosen = -1
+        self.refresh()
+
+    def _nudge(self, way: tuple[int, int], far: bool) -> None:
+        if not 0 <= self._chosen < len(self.drawing.handles):
+            self.nudged(way, far)
+            return
+        handle = self.drawing.handles[self._chosen]
+        step = handle.step * (5 if far else 1)
+        self.document.put_back()
+        to = (handle.at[0] + way[0] * step, handle.at[1] + way[1] * step)
+        if handle.way == "y" and way[0] or handle.way == "x" and way[1]:
+            return
+        self._move(handle, self.document.job, to, f"nudge {id(self)} {handle.key}")
+
+    def nudged(self, way: tuple[int, int], far: bool) -> None:
+        """An arrow key with no handle chosen; a view may move the station."""
+
