@@ -1,4 +1,7 @@
-"""Takes the pictures in docs/screenshots from the demo job by driving the real window. Run: ./weirant python tools/screenshots.py"""
+"""Takes the pictures in docs/screenshots from the demo job, by driving the real window.
+
+Run: ./weirant python tools/screenshots.py
+"""
 
 from __future__ import annotations
 
@@ -45,23 +48,27 @@ def main(folder: Path) -> None:
     window = Window()
     window.resize(1280, 800)
     window.show()
+    window.start.tiles[0].click()
     shoot(window, "start", folder)
     window.open_demo()
+    assert window.sheet is not None
     for number, step in enumerate(("water", "levels", "soil", "line", "trench", "materials", "order"), 1):
-        window.rail.choose(step)
+        window.sheet.rail.choose(step)
         shoot(window, f"step-{number}-{step}", folder)
-    window.rail.choose("line")
+    window.sheet.rail.choose("line")
     failing = window.document.outcome.findings[0]
     window.document.try_fix(failing.fixes[0])
     shoot(window, "fix-on-trial", folder)
     window.document.put_back()
-    dialog = why_finding(next(f for f in window.document.outcome.findings if f.key == "table"), window.document.system, window)
+    dialog = why_finding(
+        next(f for f in window.document.outcome.findings if f.key == "table"), window.document.system, window
+    )
     dialog.show()
     shoot(dialog, "why", folder)
     dialog.close()
     window.switch_units()
     window.switch_theme()
-    window.rail.choose("trench")
+    window.sheet.rail.choose("trench")
     shoot(window, "dim-metric", folder)
     window.document.stack.setClean()
     window.close()

@@ -23,7 +23,7 @@ def _answer(outcome: Outcome, field: str, title: str, yes: str, ask: str, no: st
     given = getattr(outcome.job.permissions, field)
     state = State.UNKNOWN if given is None else State.HOLDS if given else State.FAILS
     reason = ask if given is None else yes if given else no
-    fixes = () if given else (Fix(f"Note: {said}", with_value(outcome.job, path, True)),)
+    fixes = () if given else (Fix(f"Note that {said}", with_value(outcome.job, path, True)),)
     return Finding(field.replace("_", "-"), "allowed", title, state, reason, "cp", fixes=fixes, elements=(path,))
 
 

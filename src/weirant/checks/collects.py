@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from weirant.checks.judge import judge, say, say_band
 from weirant.job.paths import with_value
 from weirant.job.water import ROOF_IN_DRAIN
@@ -21,7 +23,7 @@ def drain_level(outcome: Outcome) -> Finding | None:
     state = judge(depth, limit, at_most=False)
     reason = (f"Water in the drain stands {say(outcome, depth, k.DEPTH)} below ground beside {job.protected.name}; "
               "the ground gets no drier than that.")  # fmt: skip
-    fixes = ()
+    fixes: tuple[Fix, ...] = ()
     if state == State.FAILS:
         short = limit * 1.1 - depth
         fixes = (Fix(f"Lower the whole line {say(outcome, short, k.SECTION)}",
@@ -35,26 +37,34 @@ def table(outcome: Outcome) -> Finding | None:
     water, job = outcome.water, outcome.job
     if water is None:
         return None
-    base = dict(key="table", family="collects", title=f"Dry at {job.protected.name}", kind=k.DEPTH, at_most=False,
+    found = partial(Finding, key="table", family="collects", title=f"Dry at {job.protected.name}", kind=k.DEPTH, at_most=False,
                 elements=("soil", "protected.distance"), station=protected_station(outcome))  # fmt: skip
     if water.table_depth is None:
-        return Finding(**base, state=State.UNKNOWN, source="cp", reason=f"Not known until you have {water.missing}.")
+        return found(state=State.UNKNOWN, source="cp", reason=f"Not known until you have {water.missing}.")
     figure, limit = water.table_depth, job.protected.dry_depth
     state = judge(figure.value, limit, at_most=False, band=figure.band)
-    assumed = " The conductivity is only assumed from the texture; an auger-hole or falling-water test settles it." if outcome.soil.conductivity_assumed else ""
+    assumed = (
+        " The conductivity is only assumed from the texture; an auger-hole or falling-water test settles it."
+        if outcome.soil.conductivity_assumed
+        else ""
+    )
     if outcome.soil.conductivity_assumed and state == State.HOLDS and figure.band:
         state = State.TIGHT
     reason = f"Water is expected {say(outcome, figure.value, k.DEPTH)} below ground{say_band(outcome, figure.band, k.DEPTH)}.{assumed}"
-    fixes = ()
+    fixes: tuple[Fix, ...] = ()
     if state == State.FAILS:
         short = limit * 1.1 - figure.value
         fixes = (Fix(f"Lower the whole line {say(outcome, short, k.SECTION)}",
                      with_value(job, "line.outlet_invert", job.line.outlet_invert - short)),)  # fmt: skip
-    return Finding(**base, state=state, source=_source(outcome), reason=reason, value=figure.value, limit=limit, figure=figure, fixes=fixes)
+    return found(
+        state=state, source=_source(outcome), reason=reason, value=figure.value, limit=limit, figure=figure, fixes=fixes
+    )
 
 
 def _source(outcome: Outcome) -> str:
-    return {"hillside": "neh624", "parallel lines": "hooghoudt1940 vandermolen1991"}.get(outcome.job.water.source, "dupuit1863")
+    return {"hillside": "neh624", "parallel lines": "hooghoudt1940 vandermolen1991"}.get(
+        outcome.job.water.source, "dupuit1863"
+    )
 
 
 def barrier(outcome: Outcome) -> Finding | None:
@@ -98,7 +108,15 @@ def roof(outcome: Outcome) -> Finding | None:
     if job.water.roof_area <= 0:
         return None
     if job.water.roof_goes != ROOF_IN_DRAIN:
-        return Finding("roof", "collects", "Roof water", State.HOLDS, "Roof water is kept out of the perforated pipe.", "cp", elements=("water.roof_goes",))
+        return Finding(
+            "roof",
+            "collects",
+            "Roof water",
+            State.HOLDS,
+            "Roof water is kept out of the perforated pipe.",
+            "cp",
+            elements=("water.roof_goes",),
+        )
     return Finding("roof", "collects", "Roof water", State.FAILS,
                    "Roof water goes into the perforated pipe: it brings leaves and grit and leaks into the ground you drain.", "cp",
                    value=1.0, limit=0.0, kind=k.COUNT, fixes=(Fix("Give the roof its own solid pipe", with_value(job, "water.roof_goes", "own solid pipe")),),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from functools import partial
 
 import numpy as np
 
@@ -19,13 +20,21 @@ FREEBOARD = 0.05  # m of fall left free between the outlet's invert and the wate
 def closure(outcome: Outcome) -> Finding | None:
     """The loop of levels closes on the benchmark."""
     survey, miss = outcome.job.survey, outcome.book.misclosure
-    base = dict(key="closure", family="falls", title="Levels close", source="ghilani_wolf user", kind=k.LEVEL, elements=("survey",))
+    found = partial(
+        Finding,
+        key="closure",
+        family="falls",
+        title="Levels close",
+        source="ghilani_wolf user",
+        kind=k.LEVEL,
+        elements=("survey",),
+    )
     if miss is None:
-        return Finding(**base, state=State.UNKNOWN, reason="The level loop is not closed. Shoot the benchmark again at the end.")
+        return found(state=State.UNKNOWN, reason="The level loop is not closed. Shoot the benchmark again at the end.")
     state = judge(abs(miss), survey.allowed_misclosure, at_most=True)
     what = "within" if state != State.FAILS else "more than"
     reason = f"The loop misses by {say(outcome, abs(miss), k.LEVEL)}, {what} the {say(outcome, survey.allowed_misclosure, k.LEVEL)} you allow."
-    return Finding(**base, state=state, reason=reason, value=abs(miss), limit=survey.allowed_misclosure)
+    return found(state=state, reason=reason, value=abs(miss), limit=survey.allowed_misclosure)
 
 
 def readings(outcome: Outcome) -> Finding | None:
@@ -57,7 +66,7 @@ def slope(outcome: Outcome) -> Finding | None:
     state = judge(job.line.slope, job.limits.least_slope, at_most=False)
     drop = say(outcome, job.line.slope * 3.048, k.SECTION)
     per = "10 ft" if job.units == "imperial" else "3.05 m"
-    fixes = ()
+    fixes: tuple[Fix, ...] = ()
     if state == State.FAILS:
         fixes = (Fix(f"Lay it at {say(outcome, job.limits.least_slope, k.SLOPE)}, outlet kept",
                      with_value(job, "line.slope", job.limits.least_slope)),)  # fmt: skip
@@ -71,17 +80,25 @@ def daylight(outcome: Outcome) -> Finding | None:
     if grade is None:
         return None
     buried = float(grade.ground[0] - grade.invert[0])
-    base = dict(key="daylight", family="falls", title="Daylight", source="geometry", kind=k.DEPTH, elements=("line.outlet_invert",))
+    found = partial(
+        Finding,
+        key="daylight",
+        family="falls",
+        title="Daylight",
+        source="geometry",
+        kind=k.DEPTH,
+        elements=("line.outlet_invert",),
+    )
     if grade.daylight is None:
         reason = f"The pipe does not daylight: at its end the invert is still {say(outcome, buried, k.DEPTH)} under the ground."
-        return Finding(**base, state=State.FAILS, reason=reason, value=buried, limit=0.0, station=0.0,
+        return found(state=State.FAILS, reason=reason, value=buried, limit=0.0, station=0.0,
                        fixes=_raise_outlet(outcome.job, float(grade.ground[0]), "to the ground"))  # fmt: skip
     if grade.daylight > line.solid_length + 1e-6:
         reason = f"The collecting run comes out of the ground at station {say(outcome, grade.daylight, k.STATION)}."
-        return Finding(**base, state=State.FAILS, reason=reason, value=grade.daylight - line.solid_length, limit=0.0,
+        return found(state=State.FAILS, reason=reason, value=grade.daylight - line.solid_length, limit=0.0,
                        station=grade.daylight, fixes=_lower(outcome))  # fmt: skip
     reason = f"The pipe comes to daylight at station {say(outcome, grade.daylight, k.STATION)}."
-    return Finding(**base, state=State.HOLDS, reason=reason, value=min(buried, 0.0), limit=0.0, station=grade.daylight)
+    return found(state=State.HOLDS, reason=reason, value=min(buried, 0.0), limit=0.0, station=grade.daylight)
 
 
 def _raise_outlet(job: Job, level: float, words: str) -> tuple[Fix, ...]:
@@ -109,10 +126,10 @@ def _lower(outcome: Outcome) -> tuple[Fix, ...]:
 def standing_water(outcome: Outcome) -> Finding | None:
     """The outlet lies above the water it falls into."""
     job, level = outcome.job, outcome.job.line.receiving_level
-    base = dict(key="outlet-level", family="falls", title="Outlet above water", source="cp", kind=k.LEVEL, at_most=False,
+    found = partial(Finding, key="outlet-level", family="falls", title="Outlet above water", source="cp", kind=k.LEVEL, at_most=False,
                 elements=("line.outlet_invert", "line.receiving_level"), station=0.0)  # fmt: skip
     if level is None:
-        return Finding(**base, state=State.UNKNOWN,
+        return found(state=State.UNKNOWN,
                        reason="The water level at the outlet is not known. Level the highest mark the water leaves in a wet season.")  # fmt: skip
     above = job.line.outlet_invert - level
     state = judge(above, 0.0, at_most=False, near=FREEBOARD)
@@ -121,9 +138,9 @@ def standing_water(outcome: Outcome) -> Finding | None:
         reason = (f"The outlet lies {say(outcome, -above, k.DEPTH)} under the water there when wet: water stands in the drain up to "
                   f"station {say(outcome, length, k.STATION)}.")  # fmt: skip
         fixes = _raise_outlet(job, level + FREEBOARD, f"{say(outcome, FREEBOARD, k.SECTION)} above that water")
-        return Finding(**base, state=state, reason=reason, value=above, limit=0.0, fixes=fixes)
+        return found(state=state, reason=reason, value=above, limit=0.0, fixes=fixes)
     reason = f"The outlet lies {say(outcome, above, k.DEPTH)} above the water there when wet."
-    return Finding(**base, state=state, reason=reason, value=above, limit=0.0)
+    return found(state=state, reason=reason, value=above, limit=0.0)
 
 
 def cover(outcome: Outcome) -> Finding | None:
@@ -155,7 +172,11 @@ def stone_fits(outcome: Outcome) -> Finding | None:
     reason = (f"{say(outcome, max(cap, 0.0), k.DEPTH)} of soil are left over the stone where the trench is shallowest."
               if cap >= 0 else f"The stone stands {say(outcome, -cap, k.DEPTH)} out of the trench where it is shallowest.")  # fmt: skip
     less = job.trench.stone_cover - (0.0762 - cap)
-    fixes = (Fix(f"Stone over the pipe {say(outcome, less, k.SECTION)}", with_value(job, "trench.stone_cover", less)),) if state == State.FAILS and less >= 0 else ()
+    fixes = (
+        (Fix(f"Stone over the pipe {say(outcome, less, k.SECTION)}", with_value(job, "trench.stone_cover", less)),)
+        if state == State.FAILS and less >= 0
+        else ()
+    )
     return Finding("cap", "falls", "Soil over the stone", state, reason, "cp", cap, 0.0762, k.DEPTH, at_most=False,
                    station=float(grade.stations[lowest]), fixes=fixes, elements=("trench.stone_cover",))  # fmt: skip
 

@@ -78,7 +78,14 @@ def retention(outcome: Outcome) -> Finding | None:
     if limits is None:
         return _unknown("retention", "Fabric holds the soil")
     state, assumed = _judged(outcome, judge(fabric.o95, limits.o95_max, at_most=True, near=0.0))
-    figure = Figure("Largest opening allowed", limits.o95_max, k.OPENING, "geotextile-limits", _arguments(outcome, fabric.kind) or {}, "o95_max")
+    figure = Figure(
+        "Largest opening allowed",
+        limits.o95_max,
+        k.OPENING,
+        "geotextile-limits",
+        _arguments(outcome, fabric.kind) or {},
+        "o95_max",
+    )
     words = "holds this soil back" if state != State.FAILS else "lets this soil through"
     return Finding("retention", "filters", "Fabric holds the soil", state,
                    f"Openings of {say(outcome, fabric.o95, k.OPENING)} against {say(outcome, limits.o95_max, k.OPENING)} allowed: it {words}.{assumed}",
@@ -96,7 +103,14 @@ def permittivity(outcome: Outcome) -> Finding | None:
     state, assumed = _judged(outcome, judge(fabric.permittivity, limits.permittivity_min, at_most=False))
     if fabric.conductivity < limits.conductivity_min:
         state = State.FAILS
-    figure = Figure("Least permittivity", limits.permittivity_min, k.PERMITTIVITY, "geotextile-limits", _arguments(outcome, fabric.kind) or {}, "permittivity_min")
+    figure = Figure(
+        "Least permittivity",
+        limits.permittivity_min,
+        k.PERMITTIVITY,
+        "geotextile-limits",
+        _arguments(outcome, fabric.kind) or {},
+        "permittivity_min",
+    )
     return Finding("permittivity", "filters", "Fabric lets water through", state,
                    f"Permittivity {say(outcome, fabric.permittivity, k.PERMITTIVITY)} against at least {say(outcome, limits.permittivity_min, k.PERMITTIVITY)}.{assumed}",
                    "fhwa_nhi_07_092 aashto_m288", fabric.permittivity, limits.permittivity_min, k.PERMITTIVITY, at_most=False, figure=figure,
@@ -118,7 +132,14 @@ def clogging(outcome: Outcome) -> Finding | None:
         return Finding("clogging", "filters", "Fabric stays open", State.TIGHT,
                        "This soil is uniform: take the most open fabric that still holds it.", "fhwa_nhi_07_092", elements=("choice.geotextile",))  # fmt: skip
     state, assumed = _judged(outcome, judge(fabric.o95, limits.o95_min_anticlogging, at_most=False))
-    figure = Figure("Least opening against clogging", limits.o95_min_anticlogging, k.OPENING, "geotextile-limits", _arguments(outcome, fabric.kind) or {}, "o95_min_anticlogging")
+    figure = Figure(
+        "Least opening against clogging",
+        limits.o95_min_anticlogging,
+        k.OPENING,
+        "geotextile-limits",
+        _arguments(outcome, fabric.kind) or {},
+        "o95_min_anticlogging",
+    )
     return Finding("clogging", "filters", "Fabric stays open", state,
                    f"Openings of {say(outcome, fabric.o95, k.OPENING)} against at least {say(outcome, limits.o95_min_anticlogging, k.OPENING)}, so that the finest grains pass.{assumed}",
                    "fhwa_nhi_07_092", fabric.o95, limits.o95_min_anticlogging, k.OPENING, at_most=False, figure=figure,
@@ -133,13 +154,39 @@ def soil_to_stone(outcome: Outcome) -> Finding | None:
     try:
         limits = granular_filter_limits(outcome.soil.gradation)
     except InputError as fault:
-        return Finding("soil-stone", "filters", "Stone against soil", State.UNKNOWN, f"Not known: {fault}.", "neh633_26", elements=("soil.gradation",))
+        return Finding(
+            "soil-stone",
+            "filters",
+            "Stone against soil",
+            State.UNKNOWN,
+            f"Not known: {fault}.",
+            "neh633_26",
+            elements=("soil.gradation",),
+        )
     if stone is None:
-        return Finding("soil-stone", "filters", "Stone against soil", State.UNKNOWN, "The stone's grading does not reach 15 %.", "neh633_26")
+        return Finding(
+            "soil-stone",
+            "filters",
+            "Stone against soil",
+            State.UNKNOWN,
+            "The stone's grading does not reach 15 %.",
+            "neh633_26",
+        )
     state, assumed = _judged(outcome, judge(stone, limits.d15_max, at_most=True))
-    figure = Figure("Largest D15 of a filter", limits.d15_max, k.OPENING, "granular-filter-limits", {"gradation": outcome.soil.gradation}, "d15_max")
+    figure = Figure(
+        "Largest D15 of a filter",
+        limits.d15_max,
+        k.OPENING,
+        "granular-filter-limits",
+        {"gradation": outcome.soil.gradation},
+        "d15_max",
+    )
     words = "holds the soil back" if state != State.FAILS else "lets the soil wash into its voids"
-    fixes = (Fix("Wrap the stone in fabric", with_value(outcome.job, "trench.wrap", FULL_WRAP)),) if state == State.FAILS else ()
+    fixes = (
+        (Fix("Wrap the stone in fabric", with_value(outcome.job, "trench.wrap", FULL_WRAP)),)
+        if state == State.FAILS
+        else ()
+    )
     return Finding("soil-stone", "filters", "Stone against soil", state,
                    f"D15 of {say(outcome, stone, k.OPENING)} against {say(outcome, limits.d15_max, k.OPENING)} allowed: the bare stone {words}.{assumed}",
                    "neh633_26 terzaghi_peck", stone, limits.d15_max, k.OPENING, figure=figure, fixes=fixes, elements=("choice.aggregate", "trench.wrap"))  # fmt: skip
@@ -150,10 +197,20 @@ def stone_drains(outcome: Outcome) -> Finding | None:
     stone, curve = outcome.aggregate.fine_side.size_at(15), outcome.soil.gradation
     soil, soil_d85 = curve.size_at(15) or curve.sizes[-1], curve.size_at(85)
     if stone is None or soil_d85 is None:
-        return Finding("stone-drains", "filters", "Stone lets water through", State.UNKNOWN, "The gradations do not reach d15 and d85.", "terzaghi_peck", elements=("soil.gradation",))
+        return Finding(
+            "stone-drains",
+            "filters",
+            "Stone lets water through",
+            State.UNKNOWN,
+            "The gradations do not reach d15 and d85.",
+            "terzaghi_peck",
+            elements=("soil.gradation",),
+        )
     ratio = stone / soil
     arguments = {"filter_d15": stone, "soil_d15": soil, "soil_d85": soil_d85}
-    figure = Figure("D15 of the stone over d15 of the soil", ratio, k.RATIO, "terzaghi-filter", arguments, "permeability_ratio")
+    figure = Figure(
+        "D15 of the stone over d15 of the soil", ratio, k.RATIO, "terzaghi-filter", arguments, "permeability_ratio"
+    )
     state = judge(ratio, 4.0, at_most=False)
     if not outcome.aggregate.washed:
         return Finding("stone-drains", "filters", "Stone lets water through", State.FAILS,
@@ -169,14 +226,32 @@ def stone_to_pipe(outcome: Outcome) -> Finding | None:
     """The stone does not fall through the pipe's openings."""
     d85, pipe, job = outcome.aggregate.fine_side.size_at(85), outcome.pipe, outcome.job
     if d85 is None:
-        return Finding("stone-pipe", "filters", "Stone against openings", State.UNKNOWN, "The stone's grading does not reach 85 %.", "usace_2300")
+        return Finding(
+            "stone-pipe",
+            "filters",
+            "Stone against openings",
+            State.UNKNOWN,
+            "The stone's grading does not reach 85 %.",
+            "usace_2300",
+        )
     ratio, limit = d85 / pipe.opening, SLOT_RATIO if pipe.opening_shape == "slot" else HOLE_RATIO
     state = judge(ratio, limit, at_most=False)
-    figure = Figure("D85 of the stone over the opening", ratio, k.RATIO, "stone-perforation", {"stone_d85": d85, "opening": pipe.opening}, "ratio")
+    figure = Figure(
+        "D85 of the stone over the opening",
+        ratio,
+        k.RATIO,
+        "stone-perforation",
+        {"stone_d85": d85, "opening": pipe.opening},
+        "ratio",
+    )
     shape = "slots" if pipe.opening_shape == "slot" else "holes"
     fixes = []
     if state == State.FAILS:
-        coarser = [a for a in shipped().aggregates.values() if a.washed and (a.fine_side.size_at(85) or 0) >= limit * 1.1 * pipe.opening]
+        coarser = [
+            a
+            for a in shipped().aggregates.values()
+            if a.washed and (a.fine_side.size_at(85) or 0) >= limit * 1.1 * pipe.opening
+        ]
         fixes = [Fix(a.name, with_value(job, "choice.aggregate", a.key)) for a in coarser[-1:]]
         fixes.append(Fix("A sock on the pipe", with_value(job, "trench.wrap", SOCK)))
     return Finding("stone-pipe", "filters", "Stone against openings", state,
@@ -189,11 +264,15 @@ def separation(outcome: Outcome) -> Finding | None:
     if outcome.job.trench.wrap != SOCK:
         return None
     area = outcome.pipe.outer_diameter * 3.1416
-    girth = 2 * (outcome.job.trench.width + outcome.job.trench.bedding + outcome.pipe.outer_diameter + outcome.job.trench.stone_cover)
+    girth = 2 * (
+        outcome.job.trench.width
+        + outcome.job.trench.bedding
+        + outcome.pipe.outer_diameter
+        + outcome.job.trench.stone_cover
+    )
     return Finding("sock", "filters", "Sock or full wrap", State.TIGHT,
                    f"The sock offers the water {area / girth:.0%} of the area a full wrap would, and soil may settle in the stone's voids.", "cp",
                    fixes=(Fix("Full wrap round the stone", with_value(outcome.job, "trench.wrap", FULL_WRAP)),), elements=("trench.wrap",))  # fmt: skip
 
 
 CHECKS = (retention, permittivity, clogging, soil_to_stone, stone_drains, stone_to_pipe, separation)
-

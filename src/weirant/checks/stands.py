@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
 
-from weirant.checks.judge import judge, say
 from weirant.checks.collects import protected_station
+from weirant.checks.judge import judge, say
 from weirant.job.paths import with_value
 from weirant.methods.cover import footing_clearance
 from weirant.outcome.figure import Figure
@@ -25,18 +27,26 @@ def walls(outcome: Outcome) -> Finding | None:
         return None
     deepest = int(np.argmax(grade.cut))
     depth, station = float(grade.cut[deepest]), float(grade.stations[deepest])
-    base = dict(key="walls", family="stands", title="Trench walls", source="osha1926p", value=depth, limit=PROTECT_FROM, kind=k.DEPTH,
+    found = partial(Finding, key="walls", family="stands", title="Trench walls", source="osha1926p", value=depth, limit=PROTECT_FROM, kind=k.DEPTH,
                 station=station, elements=("line", "trench.side_slope"))  # fmt: skip
     caution = f"Spoil at least 2 ft (0.6 m) back from the edge. {DEFER}"
     if depth >= PROTECT_FROM and job.trench.side_slope < LAID_BACK:
-        return Finding(**base, state=State.FAILS, caution=caution,
+        return found(state=State.FAILS, caution=caution,
                        reason=f"The trench is {say(outcome, depth, k.DEPTH)} deep; from {say(outcome, PROTECT_FROM, k.DEPTH)} on nobody goes in without shoring, a box or sides laid back.",
                        fixes=(Fix("Lay the sides back 1.5 to 1", with_value(job, "trench.side_slope", LAID_BACK)),))  # fmt: skip
     if depth >= PROTECT_FROM:
-        return Finding(**base, state=State.TIGHT, caution=caution, reason=f"{say(outcome, depth, k.DEPTH)} deep with sides laid back {job.trench.side_slope:g} to 1.")
+        return found(
+            state=State.TIGHT,
+            caution=caution,
+            reason=f"{say(outcome, depth, k.DEPTH)} deep with sides laid back {job.trench.side_slope:g} to 1.",
+        )
     state = State.TIGHT if depth >= LADDER_FROM else State.HOLDS
     ladder = f" From {say(outcome, LADDER_FROM, k.DEPTH)} on keep a ladder in it." if depth >= LADDER_FROM else ""
-    return Finding(**base, state=state, reason=f"The trench is at most {say(outcome, depth, k.DEPTH)} deep.{ladder} Narrow or wet walls can fall in at any depth.", caution=caution)
+    return found(
+        state=state,
+        reason=f"The trench is at most {say(outcome, depth, k.DEPTH)} deep.{ladder} Narrow or wet walls can fall in at any depth.",
+        caution=caution,
+    )
 
 
 def footing(outcome: Outcome) -> Finding | None:
@@ -45,25 +55,43 @@ def footing(outcome: Outcome) -> Finding | None:
     place = job.protected
     if grade is None or place.kind not in ("slab edge", "footing", "wall"):
         return None
-    base = dict(key="footing", family="stands", title="Footing not undermined", source="cp", kind=k.DISTANCE, at_most=False,
+    found = partial(Finding, key="footing", family="stands", title="Footing not undermined", source="cp", kind=k.DISTANCE, at_most=False,
                 station=protected_station(outcome), elements=("protected.footing_depth", "protected.distance"))  # fmt: skip
     if place.footing_depth is None:
-        return Finding(**base, state=State.UNKNOWN, reason=f"The depth of the footing at {place.name} is not known. Dig a small hole beside it and look.")
+        return found(
+            state=State.UNKNOWN,
+            reason=f"The depth of the footing at {place.name} is not known. Dig a small hole beside it and look.",
+        )
     inside = (grade.stations >= place.from_station) & (grade.stations <= place.to_station)
     depth = float(np.max(grade.cut[inside])) if np.any(inside) else grade.at(grade.cut, protected_station(outcome))
     gap = place.distance - job.trench.width / 2 - job.trench.side_slope * max(depth, 0.0)
     if gap < 0:
-        return Finding(**base, state=State.FAILS, value=gap, limit=0.0, reason="The trench reaches under the place itself. Move the drain away.", caution=DEFER)
+        return found(
+            state=State.FAILS,
+            value=gap,
+            limit=0.0,
+            reason="The trench reaches under the place itself. Move the drain away.",
+            caution=DEFER,
+        )
     arguments = {"trench_depth": max(depth, 0.0), "footing_depth": place.footing_depth, "distance": gap}
     clearance = footing_clearance(**arguments)
     state = judge(clearance, 0.0, at_most=False, near=0.15)
     figure = Figure("Clearance of the 45° line", clearance, k.DISTANCE, "footing-clearance", arguments, "clearance")
-    words = f"stays {say(outcome, clearance, k.DISTANCE)} outside" if clearance >= 0 else f"cuts {say(outcome, -clearance, k.DISTANCE)} into"
-    fixes = ()
+    words = (
+        f"stays {say(outcome, clearance, k.DISTANCE)} outside"
+        if clearance >= 0
+        else f"cuts {say(outcome, -clearance, k.DISTANCE)} into"
+    )
+    fixes: tuple[Fix, ...] = ()
     if state == State.FAILS:
         away = place.distance - clearance + 0.15
-        fixes = (Fix(f"Move the drain to {say(outcome, away, k.DISTANCE)} from the footing", with_value(job, "protected.distance", away)),)
-    return Finding(**base, state=state, value=clearance, limit=0.0, figure=figure, fixes=fixes, caution=DEFER,
+        fixes = (
+            Fix(
+                f"Move the drain to {say(outcome, away, k.DISTANCE)} from the footing",
+                with_value(job, "protected.distance", away),
+            ),
+        )
+    return found(state=state, value=clearance, limit=0.0, figure=figure, fixes=fixes, caution=DEFER,
                    reason=f"The trench {words} the 45° line from the footing's edge.")  # fmt: skip
 
 

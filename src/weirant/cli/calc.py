@@ -41,7 +41,9 @@ def find(name: str) -> Method:
     import difflib
 
     near = difflib.get_close_matches(name, REGISTRY, n=2)
-    raise InputError(name, "is not a calculation" + (f"; did you mean {' or '.join(near)}?" if near else "; weirant calc lists them"))
+    raise InputError(
+        name, "is not a calculation" + (f"; did you mean {' or '.join(near)}?" if near else "; weirant calc lists them")
+    )
 
 
 def _pairs(words: list[str]) -> dict[str, object]:
@@ -71,7 +73,11 @@ def _serve() -> int:
 def _answer(line: str) -> dict[str, Any]:
     try:
         request = json.loads(line)
-        if not isinstance(request, dict) or set(request) - {"name", "args", "id"} or not isinstance(request.get("name"), str):
+        if (
+            not isinstance(request, dict)
+            or set(request) - {"name", "args", "id"}
+            or not isinstance(request.get("name"), str)
+        ):
             raise InputError("", 'each line must be {"name": …, "args": {…}}')
         arguments = request.get("args", {})
         if not isinstance(arguments, dict):
@@ -108,7 +114,9 @@ def _listing_text() -> str:
 
 
 def _keys_text(method: Method) -> str:
-    examples = ", ".join(f"{key} ({d.name}, such as {d.example})" if isinstance(d, Dimension) else key for key, d in method.keys.items())
+    examples = ", ".join(
+        f"{key} ({d.name}, such as {d.example})" if isinstance(d, Dimension) else key for key, d in method.keys.items()
+    )
     return f"{method.name} needs {examples}"
 
 

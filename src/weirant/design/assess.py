@@ -47,7 +47,9 @@ def _with_ground(outcome: Outcome) -> Outcome:
     return dataclasses.replace(outcome, flow=best, flow_high=high, water=water, takeoff=takeoff)
 
 
-def _water_and_flow(outcome: Outcome, grade: GradeLine, pipe: Pipe, water_in_pipe: float) -> tuple[Water, RunFlow, RunFlow]:
+def _water_and_flow(
+    outcome: Outcome, grade: GradeLine, pipe: Pipe, water_in_pipe: float
+) -> tuple[Water, RunFlow, RunFlow]:
     station = protected_station(outcome)
     drain_depth = grade.at(grade.ground - grade.invert, station) - water_in_pipe
     water = water_of(outcome.job, outcome.soil, drain_depth, pipe.outer_diameter / 2)

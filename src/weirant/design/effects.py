@@ -11,9 +11,10 @@ from weirant.outcome.outcome import Outcome
 
 @dataclass(frozen=True)
 class Effect:
-    """Findings that get better and worse, and the change of dig and stone in m³."""
+    """Findings cured, questions settled, findings that get worse, and the change of dig and stone in m³."""
 
     cured: tuple[Finding, ...]
+    settled: tuple[Finding, ...]
     spoiled: tuple[Finding, ...]
     dig: float
     stone: float
@@ -23,9 +24,21 @@ def effect_of(fix: Fix, before: Outcome) -> Effect:
     """Assess the job with the fix and compare."""
     after = assess(fix.job)
     was, now = {f.key: f for f in before.findings}, {f.key: f for f in after.findings}
-    cured = tuple(f for key, f in was.items() if f.state == State.FAILS and (key not in now or now[key].state != State.FAILS))
-    spoiled = tuple(f for key, f in now.items() if f.state in (State.FAILS, State.TIGHT) and f.state.rank < (was[key].state.rank if key in was else 9))
+    cured = tuple(
+        f for key, f in was.items() if f.state == State.FAILS and (key not in now or now[key].state != State.FAILS)
+    )
+    settled = tuple(
+        f for key, f in was.items() if f.state == State.UNKNOWN and key in now and now[key].state == State.HOLDS
+    )
+    spoiled = tuple(
+        f
+        for key, f in now.items()
+        if f.state in (State.FAILS, State.TIGHT) and f.state.rank < (was[key].state.rank if key in was else 9)
+    )
     dig = stone = 0.0
     if before.takeoff and after.takeoff:
-        dig, stone = after.takeoff.dug.value - before.takeoff.dug.value, after.takeoff.stone.value - before.takeoff.stone.value
-    return Effect(cured, spoiled, dig, stone)
+        dig, stone = (
+            after.takeoff.dug.value - before.takeoff.dug.value,
+            after.takeoff.stone.value - before.takeoff.stone.value,
+        )
+    return Effect(cured, settled, spoiled, dig, stone)

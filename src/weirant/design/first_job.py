@@ -27,8 +27,17 @@ class Beginning:
 
 
 BEGINNINGS = (
-    Beginning("slab", "Against a slab or a wall", "water comes down a slope towards a building", "slab edge", HILLSIDE, 0.4572),
-    Beginning("footing", "At a footing", "a wet cellar or crawl space, water at the foot of a wall", "footing", ONE_SIDE, 0.9144),
+    Beginning(
+        "slab", "Against a slab or a wall", "water comes down a slope towards a building", "slab edge", HILLSIDE, 0.4572
+    ),
+    Beginning(
+        "footing",
+        "At a footing",
+        "a wet cellar or crawl space, water at the foot of a wall",
+        "footing",
+        ONE_SIDE,
+        0.9144,
+    ),
     Beginning("strip", "Along a strip of lawn", "a low line that stays soft after rain", "lawn", BOTH_SIDES, 0.3048),
     Beginning("field", "Over a wide flat piece", "a whole lawn or green that will not dry", "lawn", PARALLEL, 0.3048),
 )
@@ -58,7 +67,11 @@ def first_job(beginning: Beginning, answers: Answers) -> Job:
             raise InputError(name, "must be more than 0")
     drop = answers.fall - COVER
     if drop <= 0:
-        raise InputError("fall of the ground", "must be more than 2 ft (0.6 m) for a pipe that daylights; else think of a pump or another outlet", f"{answers.fall:g} m")
+        raise InputError(
+            "fall of the ground",
+            "must be more than 2 ft (0.6 m) for a pipe that daylights; else think of a pump or another outlet",
+            f"{answers.fall:g} m",
+        )
     slope = min(drop / length, 0.5)
     return Job(
         name="New drain", units=answers.units,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +25,10 @@ def take_off(job: Job, grade: GradeLine, pipe: Pipe, aggregate: Aggregate, geote
     trench, line, count = job.trench, job.line, job.choice.pipe_count
     stations = grade.stations
     collecting = stations >= line.solid_length - 1e-9
-    dug_at = _Area(trench.width, trench.side_slope)
+
+    def dug_at(height: Array) -> Array:
+        return (trench.width + trench.side_slope * height) * height
+
     cut = np.maximum(grade.cut, 0.0)
     dug = integrate(stations, cut, dug_at)
     height = cut if trench.top == OPEN_TOP else np.minimum(cut, stone_height(job, pipe))
@@ -39,7 +43,7 @@ def take_off(job: Job, grade: GradeLine, pipe: Pipe, aggregate: Aggregate, geote
     return TakeOff(
         counted("Dig", dug, k.VOLUME, f"solid ground, {ALONG}"),
         counted("Stone in place", stone, k.VOLUME, f"round the pipe, {ALONG}"),
-        counted("Stone by weight", stone * aggregate.bulk_density, k.MASS, f"{aggregate.bulk_density:g} kg/m³ as placed (cp)"),
+        counted("Stone by weight", stone * aggregate.bulk_density, k.MASS, f"{aggregate.bulk_density:g} kg/m³ ({aggregate.bulk_density / 16.0185:.0f} lb/ft³) as placed (cp)"),
         counted("Stone to order", stone * aggregate.bulk_density * (1 + job.limits.waste), k.MASS, "with the waste you set"),
         counted("Fabric", fabric, k.AREA, f"{trench.wrap}, {geotextile.name}" if fabric else "no fabric"),
         counted("Perforated pipe", collecting_length * count, k.DISTANCE, f"{count} × the collecting run"),
@@ -56,17 +60,7 @@ def stone_height(job: Job, pipe: Pipe) -> float:
     return job.trench.bedding + pipe.outer_diameter + job.trench.stone_cover
 
 
-class _Area:
-    """Area of a trench section by its height, m²; callable with arrays."""
-
-    def __init__(self, width: float, side_slope: float) -> None:
-        self.width, self.side_slope = width, side_slope
-
-    def __call__(self, height: Array) -> Array:
-        return (self.width + self.side_slope * height) * height
-
-
-def integrate(stations: Array, heights: Array, area) -> float:  # type: ignore[no-untyped-def]
+def integrate(stations: Array, heights: Array, area: Callable[[Array], Array]) -> float:
     """Volume m³ of a section area over stations, where heights are straight between them (Simpson, exact here)."""
     if len(stations) < 2:
         return 0.0

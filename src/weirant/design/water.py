@@ -40,7 +40,9 @@ def water_of(job: Job, soil: SoilFigures, drain_depth: float, drain_radius: floa
     depth = max(0.0, drain_depth)
     if job.water.source == HILLSIDE:
         depth = min(depth, _depths(job)[1])
-        return Water(_hillside_inflow(job, soil, depth, ends), _hillside_table(job, soil, depth, ends), storm, _roof(job))
+        return Water(
+            _hillside_inflow(job, soil, depth, ends), _hillside_table(job, soil, depth, ends), storm, _roof(job)
+        )
     if job.water.source == PARALLEL:
         return Water(_parallel_inflow(job), _parallel_table(job, soil, depth, drain_radius, ends), storm, _roof(job))
     return Water(_flat_inflow(job, soil, depth, ends), _flat_table(job, depth), storm, _roof(job))
@@ -60,7 +62,11 @@ def _hillside_inflow(job: Job, soil: SoilFigures, depth: float, ends: Ends) -> F
     label, note = "Water down the slope, cut off by the drain", "the part of the wet soil above the drain's water level"
     if cut_off <= 1e-6:
         return counted(label, 0.0, k.INFLOW, "the drain lies above the water table")
-    arguments = {"conductivity": soil.conductivity.best, "saturated_depth": cut_off, "slope": job.soil.water_table_slope}
+    arguments = {
+        "conductivity": soil.conductivity.best,
+        "saturated_depth": cut_off,
+        "slope": job.soil.water_table_slope,
+    }
     return banded(label, "interceptor-flow", k.INFLOW, arguments, "conductivity", ends, note=note)
 
 

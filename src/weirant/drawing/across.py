@@ -19,7 +19,7 @@ def across_drawing(outcome: Outcome, station: float) -> Drawing:
     cut = outcome.grade.at(outcome.grade.cut, station) if outcome.grade is not None else 0.6
     left, right = -max(place.distance * 0.8, 2.0), place.distance * 1.75 + 1.0
     deep = max(cut, hard or 0.0, place.dry_depth) * 1.25
-    bounds = (left, -deep, right, deep * 0.5)
+    bounds = (left, -deep, right, deep * 0.34)
     shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(outcome, bounds), *_table(outcome, station, bounds),
               *_drain(outcome, cut), *_place(outcome, bounds, system),
               Stroke(((left, 0.0), (right, 0.0)), "ground"),
@@ -46,9 +46,16 @@ def _table(outcome: Outcome, station: float, bounds: tuple[float, float, float, 
         return [Words(((bounds[0] + bounds[2]) / 2, bounds[1] / 2), "water table not known yet", "hint", "centre")]
     low, best, high = tables
     floor = outcome.job.soil.hard_layer_depth or -bounds[1]
-    band = (*((float(a), -float(b)) for a, b in zip(x, low, strict=True)), *((float(a), -float(b)) for a, b in zip(x[::-1], high[::-1], strict=True)))
+    band = (
+        *((float(a), -float(b)) for a, b in zip(x, low, strict=True)),
+        *((float(a), -float(b)) for a, b in zip(x[::-1], high[::-1], strict=True)),
+    )
     wet = (*((float(a), -float(b)) for a, b in zip(x, best, strict=True)), (bounds[2], -floor), (bounds[0], -floor))
-    shapes: list[Shape] = [Area(wet, "wet ground"), Area(band, "water band"), Stroke(tuple((float(a), -float(b)) for a, b in zip(x, best, strict=True)), "water")]
+    shapes: list[Shape] = [
+        Area(wet, "wet ground"),
+        Area(band, "water band"),
+        Stroke(tuple((float(a), -float(b)) for a, b in zip(x, best, strict=True)), "water"),
+    ]
     undrained = outcome.job.soil.water_table_depth
     if undrained is not None:
         shapes += [Stroke(((bounds[0], -undrained), (bounds[2], -undrained)), "water when wet"),

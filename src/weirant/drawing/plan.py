@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from collections.abc import Callable
 
 from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Shape, Stroke, Words, snapped
 from weirant.job import Job
@@ -32,7 +33,7 @@ def plan_drawing(outcome: Outcome, station: float) -> Drawing:
     shapes += [*_line(job), *_stations(job, system), *_flow_arrows(job)]
     foot, edge = _nearest(job)
     shapes.append(Measure(foot, edge, shown(job.protected.distance, DISTANCE, system), "protected.distance"))
-    shapes.append(Words(point_at(job, station), f"at {shown(station, STATION, system)}", "station", "left", 8, 8))
+    shapes.append(Words(point_at(job, station), f"at {shown(station, STATION, system)}", "station", "left", 4, -20))
     return Drawing(tuple(shapes), _bounds(job, place), _handles(job, system), title="Plan")
 
 
@@ -85,7 +86,10 @@ def protected_outline(job: Job) -> tuple[Point, ...]:
     side = bearing + (math.pi / 2 if place.on_left else -math.pi / 2)
     half = (high - low) / 2
     near, far = place.distance, place.distance + place.width
-    return tuple(_ahead(_ahead(foot, side, out), bearing, along) for out, along in ((near, -half), (near, half), (far, half), (far, -half)))
+    return tuple(
+        _ahead(_ahead(foot, side, out), bearing, along)
+        for out, along in ((near, -half), (near, half), (far, half), (far, -half))
+    )
 
 
 def _nearest(job: Job) -> tuple[Point, Point]:
@@ -109,11 +113,19 @@ def _line(job: Job) -> list[Shape]:
     stops = sorted({0.0, job.line.solid_length, job.line.length, *(at for at, _, _ in corners)})
     solid = tuple(point_at(job, s) for s in stops if s <= job.line.solid_length)
     collecting = tuple(point_at(job, s) for s in stops if s >= job.line.solid_length)
-    return [Stroke(solid, "solid run"), Stroke(collecting, "collecting run"), Words((0.0, 0.0), f"outlet, {job.line.outlet}", "label", "left", 8, -8)]
+    return [
+        Stroke(solid, "solid run"),
+        Stroke(collecting, "collecting run"),
+        Words((0.0, 0.0), "outlet", "strong", "right", -9, -2),
+    ]
 
 
 def _stations(job: Job, system: System) -> list[Shape]:
-    step = (20 * 0.3048 if job.line.length < 90 else 50 * 0.3048) if system == System.IMPERIAL else (5.0 if job.line.length < 90 else 20.0)
+    step = (
+        (20 * 0.3048 if job.line.length < 90 else 50 * 0.3048)
+        if system == System.IMPERIAL
+        else (5.0 if job.line.length < 90 else 20.0)
+    )
     shapes: list[Shape] = []
     count = int(job.line.length / step)
     for i in range(1, min(count, 60) + 1):
@@ -144,14 +156,33 @@ def _flow_arrows(job: Job) -> list[Shape]:
 
 def _bounds(job: Job, place: tuple[Point, ...]) -> tuple[float, float, float, float]:
     points = [p for _, p, _ in vertices(job)] + list(place)
-    across = max(max(x for x, _ in points) - min(x for x, _ in points), max(y for _, y in points) - min(y for _, y in points), 5.0)
-    room = 0.14 * across
-    return (min(x for x, _ in points) - room, min(y for _, y in points) - room, max(x for x, _ in points) + room, max(y for _, y in points) + room)
+    across = max(
+        max(x for x, _ in points) - min(x for x, _ in points),
+        max(y for _, y in points) - min(y for _, y in points),
+        5.0,
+    )
+    room = 0.13 * across
+    return (
+        min(x for x, _ in points) - room,
+        min(y for _, y in points) - room,
+        max(x for x, _ in points) + room,
+        max(y for _, y in points) + room,
+    )
 
 
 def _handles(job: Job, system: System) -> tuple[Handle, ...]:
     _, edge = _nearest(job)
-    handles = [Handle("distance", edge, "both", "Distance to the place", step_si(DISTANCE, system), _move_place, "protected.distance")]
+    handles = [
+        Handle(
+            "distance",
+            edge,
+            "both",
+            "Distance to the place",
+            step_si(DISTANCE, system),
+            _move_place,
+            "protected.distance",
+        )
+    ]
     for index, bend in enumerate(job.line.bends):
         handles.append(Handle(f"bend-{index}", point_at(job, bend.station + 0.35 * (job.line.length - bend.station)), "both", "Bend",
                               step_si(DISTANCE, system), _turn(index)))  # fmt: skip
@@ -164,7 +195,7 @@ def _move_place(job: Job, to: Point) -> Job:
     return with_value(job, "protected.distance", max(snapped(math.dist(foot, to), step), step))
 
 
-def _turn(index: int):  # type: ignore[no-untyped-def]
+def _turn(index: int) -> Callable[[Job, Point], Job]:
     def turn(job: Job, to: Point) -> Job:
         bend = job.line.bends[index]
         at = point_at(job, bend.station)

@@ -91,13 +91,19 @@ Shape = Area | Stroke | Ring | Words | Measure | Flag
 
 @dataclass(frozen=True)
 class Drawing:
-    """Shapes in the order they are laid on paper, handles, and the world rectangle (left, bottom, right, top) to show."""
+    """Shapes in the order they are laid on paper, handles, and the world rectangle (left, bottom, right, top) to show.
+
+    ``has_foot`` asks for a line of paper below the rectangle, for the words of an axis; ``stretches`` lets both scales
+    fill the paper, for charts.
+    """
 
     shapes: tuple[Shape, ...]
     bounds: tuple[float, float, float, float]
     handles: tuple[Handle, ...] = ()
     may_exaggerate: bool = False
     title: str = ""
+    has_foot: bool = False
+    stretches: bool = False
 
 
 def box(left: float, bottom: float, right: float, top: float) -> tuple[Point, ...]:

@@ -41,10 +41,11 @@ def profile_drawing(outcome: Outcome) -> Drawing:
         *_receiving(outcome, bounds),
         *_pipe(outcome),
         Stroke(tuple(_points(x, grade.ground)), "ground"),
+        *_axis(bounds, system),
         *_labels(outcome, system),
         *_flags(outcome),
     ]
-    return Drawing(tuple(shapes), bounds, _handles(outcome, system), True, "Long profile")
+    return Drawing(tuple(shapes), bounds, _handles(outcome, system), True, "Long profile", True)
 
 
 def _points(x: Array, y: Array) -> list[Point]:
@@ -53,16 +54,38 @@ def _points(x: Array, y: Array) -> list[Point]:
 
 def _grid(bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
     shapes: list[Shape] = []
-    unit, steps = (0.3048, (5, 10, 20, 50, 100, 200, 500, 1000)) if system == System.IMPERIAL else (1.0, (1, 2, 5, 10, 20, 50, 100, 200))
-    step = next((s for s in steps if (bounds[2] - bounds[0]) / (s * unit) <= 14), steps[-1]) * unit
+    step, level_step = _steps(bounds, system)
     for station in np.arange(0, bounds[2], step):
         shapes.append(Stroke(((float(station), bounds[1]), (float(station), bounds[3])), "grid"))
-        shapes.append(Words((float(station), bounds[1]), shown(float(station), STATION, system).replace(".0", "").replace(".00", ""), "axis", "centre", 0, 2))
-    level_step = next((s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10) if (bounds[3] - bounds[1]) / (s * unit) <= 7), 20) * unit
     for level in np.arange(np.ceil(bounds[1] / level_step) * level_step, bounds[3], level_step):
         shapes.append(Stroke(((bounds[0], float(level)), (bounds[2], float(level))), "grid"))
-        shapes.append(Words((bounds[0], float(level)), shown(float(level), LEVEL, system), "axis", "left", 3, 1))
     return shapes
+
+
+def _axis(bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
+    """Stations along the foot and levels at the left edge, laid over everything else."""
+    along, up = _steps(bounds, system)
+    unit = "ft" if system == System.IMPERIAL else "m"
+    factor = 0.3048 if system == System.IMPERIAL else 1.0
+    foot = [
+        Words((float(s), bounds[1]), f"{s / factor:g} {unit}", "axis", "centre", 0, -11)
+        for s in np.arange(0, bounds[2], along)
+    ]
+    side = [Words((bounds[0], float(v)), shown(float(v), LEVEL, system), "axis", "left", 3, 1)
+            for v in np.arange(np.ceil(bounds[1] / up) * up, bounds[3], up) if v > bounds[1] + 0.6 * up]  # fmt: skip
+    return [*foot, *side]
+
+
+def _steps(bounds: tuple[float, float, float, float], system: System) -> tuple[float, float]:
+    """Distance between grid lines along and up, m: round figures in the system's unit."""
+    unit, steps = (
+        (0.3048, (5, 10, 20, 50, 100, 200, 500, 1000))
+        if system == System.IMPERIAL
+        else (1.0, (1, 2, 5, 10, 20, 50, 100, 200))
+    )
+    along = next((s for s in steps if (bounds[2] - bounds[0]) / (s * unit) <= 14), steps[-1] * 4)
+    up = next((s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10) if (bounds[3] - bounds[1]) / (s * unit) <= 7), 20)
+    return along * unit, up * unit
 
 
 def _hard_layer(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
@@ -71,7 +94,10 @@ def _hard_layer(outcome: Outcome, bounds: tuple[float, float, float, float]) -> 
         return []
     top = np.maximum(grade.ground - depth, bounds[1])
     x = grade.stations
-    return [Area((*_points(x, top), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "hard layer"), Stroke(tuple(_points(x, top)), "hard layer")]
+    return [
+        Area((*_points(x, top), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "hard layer"),
+        Stroke(tuple(_points(x, top)), "hard layer"),
+    ]
 
 
 def _trench(outcome: Outcome) -> list[Shape]:
@@ -82,12 +108,18 @@ def _trench(outcome: Outcome) -> list[Shape]:
     dug = grade.cut > 0
     shapes: list[Shape] = []
     if dug.any():
-        shapes.append(Area((*_points(x[dug], grade.ground[dug]), *reversed(_points(x[dug], grade.trench_bottom[dug]))), "backfill"))
+        shapes.append(
+            Area(
+                (*_points(x[dug], grade.ground[dug]), *reversed(_points(x[dug], grade.trench_bottom[dug]))), "backfill"
+            )
+        )
     height = job.trench.bedding + pipe.outer_diameter + job.trench.stone_cover
     top = grade.ground if job.trench.top == OPEN_TOP else np.minimum(grade.trench_bottom + height, grade.ground)
     stone = inside & dug
     if stone.sum() > 1:
-        shapes.append(Area((*_points(x[stone], top[stone]), *reversed(_points(x[stone], grade.trench_bottom[stone]))), "stone"))
+        shapes.append(
+            Area((*_points(x[stone], top[stone]), *reversed(_points(x[stone], grade.trench_bottom[stone]))), "stone")
+        )
     return shapes
 
 
@@ -133,9 +165,23 @@ def _labels(outcome: Outcome, system: System) -> list[Shape]:
     at = (middle, grade.at(grade.invert, middle))
     return [
         Words(at, f"{shown(line.slope, SLOPE, system)} fall", "strong", "centre", 0, -22),
-        Words((line.solid_length / 2, grade.at(grade.ground, line.solid_length / 2)), "solid pipe", "label", "centre", 0, 6),
-        Words(((line.solid_length + line.length) / 2, grade.at(grade.ground, (line.solid_length + line.length) / 2)), "collecting run", "label", "centre", 0, 6),
-        Words((0.0, line.outlet_invert), f"outlet {shown(line.outlet_invert, LEVEL, system)}", "label", "left", 8, -16),
+        Words(
+            (line.solid_length / 2, grade.at(grade.ground, line.solid_length / 2)),
+            "solid pipe",
+            "label",
+            "centre",
+            0,
+            6,
+        ),
+        Words(
+            ((line.solid_length + line.length) / 2, grade.at(grade.ground, (line.solid_length + line.length) / 2)),
+            "collecting run",
+            "label",
+            "centre",
+            0,
+            6,
+        ),
+        Words((0.0, line.outlet_invert), f"outlet {shown(line.outlet_invert, LEVEL, system)}", "label", "left", 9, -14),
     ]
 
 
@@ -150,7 +196,9 @@ def _flags(outcome: Outcome) -> list[Shape]:
         place = round(finding.station, 1)
         if place not in seen:
             seen.add(place)
-            flags.append(Flag((finding.station, grade.at(grade.ground, finding.station)), str(finding.state), finding.title))
+            flags.append(
+                Flag((finding.station, grade.at(grade.ground, finding.station)), str(finding.state), finding.title)
+            )
     return list(flags)
 
 
@@ -175,7 +223,10 @@ def _move_outlet(job: Job, to: Point) -> Job:
     level = snapped(to[1], step_si(LEVEL, System(job.units)) / 2)
     top = job.line.outlet_invert + job.line.slope * job.line.length
     slope = min(max((top - level) / job.line.length, FLATTEST), STEEPEST)
-    return dataclasses.replace(with_value(job, "line.outlet_invert", level), line=dataclasses.replace(job.line, outlet_invert=level, slope=slope))
+    return dataclasses.replace(
+        with_value(job, "line.outlet_invert", level),
+        line=dataclasses.replace(job.line, outlet_invert=level, slope=slope),
+    )
 
 
 def _move_line(job: Job, to: Point) -> Job:

@@ -28,7 +28,9 @@ class _Levels:
         self.pipe_top = self.pipe_bottom + pipe.outer_diameter
         self.collects = station >= job.line.solid_length - 1e-6
         self.stone_top = 0.0 if job.trench.top == OPEN_TOP else min(self.bottom + natural, 0.0)
-        self.water = outcome.flow_high.at_station(grade, station) if outcome.flow_high is not None and grade is not None else 0.0
+        self.water = (
+            outcome.flow_high.at_station(grade, station) if outcome.flow_high is not None and grade is not None else 0.0
+        )
         self.half, self.lean = job.trench.width / 2, job.trench.side_slope
 
     def edge(self, level: float) -> float:
@@ -40,7 +42,7 @@ def section_drawing(outcome: Outcome, station: float) -> Drawing:
     """The trench section of a job at a station."""
     job, at, system = outcome.job, _Levels(outcome, station), System(outcome.job.units)
     deep = max(at.cut, 0.3)
-    side = max(at.edge(0.0) + 0.42 * deep, 0.62 * deep)
+    side = max(at.edge(0.0) + 0.5 * deep, 0.66 * deep)
     bounds = (-side, -deep * 1.2, side, deep * 0.14)
     shapes = [*_ground(outcome, bounds), *_filling(outcome, at), *_pipes(outcome, at), *_wrap(outcome, at), *_water(outcome, at, bounds),
               Stroke(((-at.edge(0), 0), (-at.half, at.bottom), (at.half, at.bottom), (at.edge(0), 0)), "trench"),
@@ -85,7 +87,10 @@ def _pipe_centres(outcome: Outcome, at: _Levels) -> list[Point]:
 def _pipes(outcome: Outcome, at: _Levels) -> list[Shape]:
     pipe = outcome.pipe
     holes = pipe.openings if at.collects else ""
-    return [Ring(c, pipe.inner_diameter / 2, pipe.outer_diameter / 2, min(at.water, pipe.inner_diameter), holes) for c in _pipe_centres(outcome, at)]
+    return [
+        Ring(c, pipe.inner_diameter / 2, pipe.outer_diameter / 2, min(at.water, pipe.inner_diameter), holes)
+        for c in _pipe_centres(outcome, at)
+    ]
 
 
 def _wrap(outcome: Outcome, at: _Levels) -> list[Shape]:
@@ -111,7 +116,11 @@ def _water(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, flo
     wet, level = outcome.job.soil.water_table_depth, at.pipe_bottom + outcome.pipe.wall + at.water
     shapes: list[Shape] = []
     if wet is not None and at.collects:
-        shapes.append(Stroke(((bounds[0], -wet), (-at.edge(-wet), max(level, at.bottom) if level > -wet else -wet)), "water when wet"))
+        shapes.append(
+            Stroke(
+                ((bounds[0], -wet), (-at.edge(-wet), max(level, at.bottom) if level > -wet else -wet)), "water when wet"
+            )
+        )
         shapes.append(Words((bounds[0], -wet), "water when wet", "water", "left", 5, 4))
     return shapes
 
@@ -124,14 +133,28 @@ def _measures(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, 
         return shown(value, SECTION, system)
 
     shapes: list[Shape] = [
-        Measure((-at.half, at.bottom - 0.07 * at.cut), (at.half, at.bottom - 0.07 * at.cut), text(trench.width), "trench.width"),
+        Measure(
+            (-at.half, at.bottom - 0.07 * at.cut),
+            (at.half, at.bottom - 0.07 * at.cut),
+            text(trench.width),
+            "trench.width",
+        ),
         Measure((left, at.bottom), (left, 0.0), f"cut {shown(at.cut, DEPTH, system)}"),
     ]
     if trench.bedding > LEAST:
-        shapes.append(Measure((right, at.bottom), (right, at.pipe_bottom), text(trench.bedding) + " bedding", "trench.bedding"))
+        shapes.append(
+            Measure((right, at.bottom), (right, at.pipe_bottom), text(trench.bedding) + " bedding", "trench.bedding")
+        )
     shapes.append(Measure((right, at.pipe_bottom), (right, at.pipe_top), text(pipe.outer_diameter) + " pipe"))
     if at.collects and trench.top != OPEN_TOP:
-        shapes.append(Measure((right, at.pipe_top), (right, at.stone_top), text(at.stone_top - at.pipe_top) + " stone", "trench.stone_cover"))
+        shapes.append(
+            Measure(
+                (right, at.pipe_top),
+                (right, at.stone_top),
+                text(at.stone_top - at.pipe_top) + " stone",
+                "trench.stone_cover",
+            )
+        )
         if at.stone_top < -LEAST:
             shapes.append(Measure((right, at.stone_top), (right, 0.0), text(-at.stone_top) + " soil"))
     if outcome.grade is not None:
@@ -151,13 +174,17 @@ def _handles(job: Job, at: _Levels, system: System) -> tuple[Handle, ...]:
 
     def stone(job: Job, to: Point) -> Job:
         outer = shipped().pipe(job.choice.pipe).outer_diameter
-        return with_value(job, "trench.stone_cover", max(snapped(to[1] - at.bottom - job.trench.bedding - outer, step), 0.0))
+        return with_value(
+            job, "trench.stone_cover", max(snapped(to[1] - at.bottom - job.trench.bedding - outer, step), 0.0)
+        )
 
     handles = [Handle("width", (at.half, at.bottom + 0.02 * at.cut), "x", "Trench width", step / 2, _drag_width, "trench.width"),
                Handle("bottom", (0.0, at.bottom), "y", "Trench bottom", step_si(LEVEL, system), bottom),
                Handle("bedding", (-at.half * 0.6, at.pipe_bottom), "y", "Bedding", step, bedding, "trench.bedding")]  # fmt: skip
     if at.collects and job.trench.top != OPEN_TOP:
-        handles.append(Handle("stone", (0.0, at.stone_top), "y", "Stone over the pipe", step, stone, "trench.stone_cover"))
+        handles.append(
+            Handle("stone", (0.0, at.stone_top), "y", "Stone over the pipe", step, stone, "trench.stone_cover")
+        )
     return tuple(handles)
 
 

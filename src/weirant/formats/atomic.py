@@ -20,7 +20,9 @@ def write_safely(path: Path, content: bytes, backup: Path | None = None) -> None
             _put(backup, path.read_bytes())
         _put(path, content)
     except OSError as fault:
-        raise JobFileError(f"{path.name} cannot be written: {fault.strerror or fault}. The file as it was is untouched.") from fault
+        raise JobFileError(
+            f"{path.name} cannot be written: {fault.strerror or fault}. The file as it was is untouched."
+        ) from fault
 
 
 def _put(path: Path, content: bytes) -> None:

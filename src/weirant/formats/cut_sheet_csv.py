@@ -18,5 +18,10 @@ def write_cut_sheet(lines: list[CutLine], system: System) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow([*(f"{name}_{unit_of(kind, system)}" for name, kind, _ in COLUMNS), "note"])
     for line in lines:
-        writer.writerow([*(f"{from_si(getattr(line, name), kind, system):.{decimals}f}" for name, kind, decimals in COLUMNS), line.note])
+        writer.writerow(
+            [
+                *(f"{from_si(getattr(line, name), kind, system):.{decimals}f}" for name, kind, decimals in COLUMNS),
+                line.note,
+            ]
+        )
     return out.getvalue()

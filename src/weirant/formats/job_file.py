@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import json
 import typing
+from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -52,7 +53,9 @@ def from_text(text: str, name: str = "the file") -> Job:
     if isinstance(version, bool) or not isinstance(version, int):
         raise JobFileError(f"{name} does not say which version of the job format it has.")
     if version > VERSION or version < 1:
-        raise JobFileError(f"{name} has job format version {_short(version)}; this Weirant reads version {VERSION}. Update Weirant to open it.")
+        raise JobFileError(
+            f"{name} has job format version {_short(version)}; this Weirant reads version {VERSION}. Update Weirant to open it."
+        )
     unknown = [(key, "is not known here") for key in document if key not in ("format", "version", "job")]
     if unknown or "job" not in document:
         raise JobFileError(f"{name} is damaged:", tuple(unknown) or (("job", "is missing"),))
@@ -109,7 +112,7 @@ def _told(error: Any) -> Fault:
 
 def _unknown_products(job: Job) -> list[Fault]:
     library = shipped()
-    wanted = [("choice.pipe", job.choice.pipe, library.pipes), ("choice.aggregate", job.choice.aggregate, library.aggregates),
+    wanted: list[tuple[str, str, Mapping[str, Any]]] = [("choice.pipe", job.choice.pipe, library.pipes), ("choice.aggregate", job.choice.aggregate, library.aggregates),
               ("choice.geotextile", job.choice.geotextile, library.geotextiles)]  # fmt: skip
     found: list[Fault] = [(path, f"'{key}' is not in the library") for path, key, items in wanted if key not in items]
     return found + [(f"soil.layers[{i}].texture", f"'{layer.texture}' is not in the library")
@@ -123,7 +126,9 @@ def load(path: Path) -> Job:
             raise JobFileError(f"{path.name} is too large for a job file ({path.stat().st_size / 1e6:.0f} MB).")
         text = path.read_bytes().decode("utf-8")
     except UnicodeDecodeError as fault:
-        raise JobFileError(f"{path.name} is not UTF-8 text (byte {fault.start}); it is damaged or no job file.") from fault
+        raise JobFileError(
+            f"{path.name} is not UTF-8 text (byte {fault.start}); it is damaged or no job file."
+        ) from fault
     except OSError as fault:
         raise JobFileError(f"{path.name} cannot be read: {fault.strerror or fault}.") from fault
     return from_text(text, path.name)
@@ -164,8 +169,9 @@ def _describe(job: dict[str, Any], definitions: dict[str, Any]) -> None:
                 entry["description"] += f", {spec.kind.dimension.si_unit}"
             if "words" in field.metadata:
                 entry["enum"] = list(field.metadata["words"])
-            for number in (entry.get("anyOf") or [entry])[:1] if spec else []:
+            if spec:
                 limits = {"exclusiveMinimum": spec.above, "minimum": spec.at_least, "maximum": spec.at_most}
+                number = (entry.get("anyOf") or [entry])[0]
                 number.update({key: limit for key, limit in limits.items() if limit is not None})
 
 

@@ -57,7 +57,9 @@ class Keeper:
                 fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as fault:
             raise JobFileError(f"The safety copy cannot be kept in {self._copy.parent}: {fault.strerror}.") from fault
-        write_safely(self._copy.with_suffix(".json"), json.dumps({"original": str(original) if original else None}).encode())
+        write_safely(
+            self._copy.with_suffix(".json"), json.dumps({"original": str(original) if original else None}).encode()
+        )
         write_safely(self._copy, job_file.to_text(job).encode())
 
     def drop(self) -> None:
@@ -70,7 +72,11 @@ class Keeper:
 
 def find_recoverable(folder: Path) -> list[Recoverable]:
     """Copies whose owner no longer runs, newest first."""
-    copies = sorted(folder.glob(f"*{job_file.SUFFIX}"), key=lambda p: p.stat().st_mtime, reverse=True) if folder.is_dir() else []
+    copies = (
+        sorted(folder.glob(f"*{job_file.SUFFIX}"), key=lambda p: p.stat().st_mtime, reverse=True)
+        if folder.is_dir()
+        else []
+    )
     return [Recoverable(copy, _original(copy)) for copy in copies if not _owned(copy.with_suffix(".lock"))]
 
 

@@ -20,7 +20,10 @@ def write_survey(shots: tuple[Shot, ...], unit: str) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow([COLUMNS[0], *(f"{name}_{unit}" for name in COLUMNS[1:])])
     for shot in shots:
-        numbers = (None if v is None else f"{v / factor:.4f}".rstrip("0").rstrip(".") for v in (shot.station, shot.backsight, shot.foresight))
+        numbers = (
+            None if v is None else f"{v / factor:.4f}".rstrip("0").rstrip(".")
+            for v in (shot.station, shot.backsight, shot.foresight)
+        )
         writer.writerow([shot.point, *numbers] + ([shot.unread] if shot.unread else []))
     return out.getvalue()
 
@@ -61,4 +64,6 @@ def _shot(row: list[str], number: int, point: int | None, columns: dict[str, tup
             values[name] = None
             unread.append(entry)
     label = row[point].strip() if point is not None and point < len(row) else ""
-    return Shot(label or f"line {number}", values["station"], values["backsight"], values["rod_reading"], " ".join(unread))
+    return Shot(
+        label or f"line {number}", values["station"], values["backsight"], values["rod_reading"], " ".join(unread)
+    )

@@ -33,7 +33,7 @@ class Ground:
 
     def at(self, stations: NDArray[np.float64] | float) -> NDArray[np.float64]:
         """Elevations at stations, straight between shots and level beyond the last ones; any shape."""
-        return np.interp(stations, self.stations, self.elevations)
+        return np.asarray(np.interp(stations, self.stations, self.elevations))
 
     def beyond(self, low: float, high: float) -> float:
         """Length in m of a stretch of stations that no shot covers."""
@@ -73,7 +73,11 @@ def reduce_book(survey: Survey, system: System) -> LevelBook:
 
 def _fault_of(survey: Survey, index: int, system: System) -> str:
     shot = survey.shots[index]
-    where = f"Station {shown(shot.station, STATION, system)}" if shot.station is not None else f"Shot {index + 1} on {shot.point}"
+    where = (
+        f"Station {shown(shot.station, STATION, system)}"
+        if shot.station is not None
+        else f"Shot {index + 1} on {shot.point}"
+    )
     if shot.unread:
         return f'{where}: the entry "{shot.unread}" is not a reading. Type the reading again.'
     for reading in (shot.backsight, shot.foresight):

@@ -33,7 +33,9 @@ class Spec:
         if self.at_least is not None and value < self.at_least:
             raise InputError(self.label, f"must be at least {self.at_least:g}", f"{value:g}")
         if self.at_most is not None and value > self.at_most:
-            raise InputError(self.label, f"must be at most {self.at_most:g} {self.kind.dimension.si_unit}".strip(), f"{value:g}")
+            raise InputError(
+                self.label, f"must be at most {self.at_most:g} {self.kind.dimension.si_unit}".strip(), f"{value:g}"
+            )
 
 
 def quantity(

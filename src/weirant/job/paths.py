@@ -43,7 +43,7 @@ def with_value(job: Job, path: str, value: Any) -> Job:
     words = field_at(job, path).metadata.get("words") if not path.rpartition(".")[2].isdigit() else None
     if words and value not in words:
         raise InputError(label_at(job, path), f"must be one of {', '.join(words)}", value)
-    changed = _replaced(job, path.split("."), value)
+    changed: Job = _replaced(job, path.split("."), value)
     if path in job.assumed:
         changed = dataclasses.replace(changed, assumed=tuple(p for p in job.assumed if p != path))
     return changed

@@ -22,7 +22,9 @@ class Water:
     storm_depth: float = quantity("storm depth", k.RAIN_DEPTH, at_least=0, at_most=1, default=0.0508)
     storm_duration: float = quantity("storm duration", k.DURATION, above=0, at_most=30 * 86400, default=21600.0)
     share_to_drain: float = quantity("share that soaks to the drain", k.SHARE, at_least=0, at_most=1, default=0.3)
-    release_time: float = quantity("time the ground gives it off", k.DURATION, above=0, at_most=60 * 86400, default=86400.0)
+    release_time: float = quantity(
+        "time the ground gives it off", k.DURATION, above=0, at_most=60 * 86400, default=86400.0
+    )
     roof_area: float = quantity("roof area", k.AREA, at_least=0, at_most=1e5, default=0.0)
     roof_goes: str = choice("roof water goes", NO_ROOF, ROOF_APART, ROOF_IN_DRAIN, default=NO_ROOF)
 

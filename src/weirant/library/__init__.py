@@ -63,7 +63,7 @@ def shipped() -> Library:
 
 
 def _rows(name: str) -> list[dict[str, str]]:
-    with resources.files(__package__).joinpath(name).open(encoding="utf-8", newline="") as lines:
+    with resources.files(__package__).joinpath(name).open(encoding="utf-8") as lines:
         return list(csv.DictReader(lines))
 
 
@@ -87,7 +87,9 @@ def _band_sides(text: str) -> tuple[Gradation, Gradation]:
 
     The coarse side ends at the first sieve that may pass nothing.
     """
-    points = [(float(size) / 1e3, *map(float, limits.split("-"))) for size, limits in (p.split(":") for p in text.split())]
+    points = [
+        (float(size) / 1e3, *map(float, limits.split("-"))) for size, limits in (p.split(":") for p in text.split())
+    ]
     coarse, fine = [(s, least) for s, least, _ in points], [(s, most) for s, _, most in points]
     first_empty = next((i for i, (_, percent) in enumerate(coarse) if percent == 0), len(coarse))
     return gradation_of(coarse[: first_empty + 1]), gradation_of(fine)

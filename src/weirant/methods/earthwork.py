@@ -41,7 +41,9 @@ def trench_volumes(length: float, bottom_width: float, depth: float, bedding: fl
     whole(pipe_count=pipe_count)
     stone_height = bedding + pipe_outer_diameter + stone_cover
     if stone_height > depth + 1e-9:
-        raise InputError("depth", f"must be at least bedding, pipe and stone cover together, {stone_height:g} m", f"{depth:g} m")
+        raise InputError(
+            "depth", f"must be at least bedding, pipe and stone cover together, {stone_height:g} m", f"{depth:g} m"
+        )
     if pipe_count * pipe_outer_diameter > bottom_width + 2 * side_slope * bedding + 1e-9:
         raise InputError("bottom_width", "is too narrow for the pipes side by side", f"{bottom_width:g} m")
     dug = length * section_area(bottom_width, side_slope, depth)

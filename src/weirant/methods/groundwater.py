@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import NamedTuple
 
 from weirant.errors import InputError, SolverError
@@ -89,7 +90,7 @@ def hooghoudt_spacing(conductivity_above: float, conductivity_below: float, dept
     return DrainSpacing(spacing, depth_at(spacing))
 
 
-def bisection(function, low: float, high: float, what: str) -> float:  # type: ignore[no-untyped-def]
+def bisection(function: Callable[[float], float], low: float, high: float, what: str) -> float:
     """Root of a function that is not above nought at ``low`` and not below it at ``high``; raises SolverError else."""
     if function(low) > 1e-12 * (1 + abs(high)) or function(high) < -1e-9 * (1 + high * high):
         raise SolverError(what, function(low))

@@ -43,7 +43,9 @@ def read_sights(text: str, length_unit: str) -> list[Sight]:
         found = re.findall(r"\b(bs|fs)\s+(.+?)(?=\s+(?:bs|fs)\s|$)", readings.strip(), re.IGNORECASE)
         given = {kind.lower(): parse(value, LENGTH, f"notes, {point.strip()}", length_unit) for kind, value in found}
         if not colon or not point.strip() or not given or len(given) != len(found):
-            raise InputError("notes", f'entry {number} must read "point:bs 4.32" or "point:fs 5.10 bs 3.11"', part.strip())
+            raise InputError(
+                "notes", f'entry {number} must read "point:bs 4.32" or "point:fs 5.10 bs 3.11"', part.strip()
+            )
         sights.append(Sight(point.strip(), given.get("bs"), given.get("fs")))
     return sights
 
@@ -73,7 +75,9 @@ def level_notes_from_text(benchmark: str, notes: str, length_unit: str) -> Level
     """
     bare = re.fullmatch(r"\s*[-+]?[\d.,eE+-]+\s*", benchmark) is not None
     if bare and parse(f"1 {length_unit}", LENGTH) != 1.0:
-        raise InputError("benchmark", f'needs its unit, such as "{benchmark.strip()} {length_unit}"; a bare number would be metres')
+        raise InputError(
+            "benchmark", f'needs its unit, such as "{benchmark.strip()} {length_unit}"; a bare number would be metres'
+        )
     return reduce_levels(parse(benchmark, LENGTH, "benchmark"), read_sights(notes, length_unit))
 
 
@@ -124,6 +128,8 @@ def daylight(ground_elevation: float, ground_slope: float, pipe_elevation: float
     if cut == 0:
         return Daylight(0.0, pipe_elevation)
     if ground_slope <= pipe_slope:
-        raise InputError("pipe_slope", "is not flatter than the ground, so the pipe never comes to daylight", pipe_slope)
+        raise InputError(
+            "pipe_slope", "is not flatter than the ground, so the pipe never comes to daylight", pipe_slope
+        )
     distance = cut / (ground_slope - pipe_slope)
     return Daylight(distance, pipe_elevation - pipe_slope * distance)

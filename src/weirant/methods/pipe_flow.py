@@ -103,10 +103,14 @@ def central_angle(full_fraction: ArrayLike) -> NDArray[np.float64]:
         keys={"diameter": LENGTH, "other_diameter": LENGTH, "roughness_n": NUMBER, "other_roughness_n": NUMBER},
         results={"count": NUMBER}, formula="count = (D/d)^(8/3) · n_other/n", sources="chow1959",
         valid="full pipes on the same slope")  # fmt: skip
-def pipe_count_equivalent(diameter: float, other_diameter: float, roughness_n: float, other_roughness_n: float) -> float:
+def pipe_count_equivalent(
+    diameter: float, other_diameter: float, roughness_n: float, other_roughness_n: float
+) -> float:
     """How many pipes of another size carry what one pipe carries, at the same slope.
 
     diameters m (> 0), roughness s/m^(1/3). The count is not rounded. Source: Manning's formula, Chow 1959 eq. 5-6.
     """
-    positive(diameter=diameter, other_diameter=other_diameter, roughness_n=roughness_n, other_roughness_n=other_roughness_n)
-    return (diameter / other_diameter) ** (8 / 3) * other_roughness_n / roughness_n
+    positive(
+        diameter=diameter, other_diameter=other_diameter, roughness_n=roughness_n, other_roughness_n=other_roughness_n
+    )
+    return float((diameter / other_diameter) ** (8 / 3) * other_roughness_n / roughness_n)

@@ -41,7 +41,9 @@ def sump(inflow: float, pump_discharge: float, pit_area: float, level_on: float,
     if not (math.isfinite(level_on) and math.isfinite(level_off) and level_on > level_off):
         raise InputError("level_on", "must lie above level_off", f"{level_on:g} m and {level_off:g} m")
     if pump_discharge <= inflow:
-        raise InputError("pump_discharge", "must be more than the inflow, or the pit overflows", f"{pump_discharge:g} m³/s")
+        raise InputError(
+            "pump_discharge", "must be more than the inflow, or the pit overflows", f"{pump_discharge:g} m³/s"
+        )
     volume = pit_area * (level_on - level_off)
     run_time = volume / (pump_discharge - inflow)
     cycle = volume / inflow + run_time

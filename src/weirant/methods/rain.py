@@ -39,7 +39,7 @@ def kirpich(length: float, slope: float) -> float:
     """
     positive(length=length, slope=slope)
     between(0.0, 1.0, slope=slope)
-    return 60 * 0.0078 * (length / 0.3048) ** 0.77 * slope**-0.385
+    return float(60 * 0.0078 * (length / 0.3048) ** 0.77 * slope**-0.385)
 
 
 @method("storm-release", keys={"area": AREA, "rain_depth": LENGTH, "share_to_drain": NUMBER, "release_time": TIME},

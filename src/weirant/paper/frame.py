@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF
 
 from weirant.drawing.primitives import Drawing, Point
 
-EXAGGERATIONS = (1, 2, 3, 5, 10, 15, 20, 30, 50)
+EXAGGERATIONS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50)
 
 
 @dataclass(frozen=True)
@@ -35,6 +35,9 @@ def fit(drawing: Drawing, area: QRectF, zoom: float = 1.0, centre: Point | None 
     left, bottom, right, top = drawing.bounds
     wide, high = max(right - left, 1e-6), max(top - bottom, 1e-6)
     scale_x = area.width() / wide
+    if drawing.stretches:
+        scale_y = area.height() / high
+        return Frame(scale_x, scale_y, area.left() - left * scale_x, area.bottom() + bottom * scale_y)
     exaggeration = 1
     if drawing.may_exaggerate:
         room = area.height() / high / scale_x

@@ -12,17 +12,25 @@ from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPainter
 from weirant.drawing.primitives import Area, Drawing, Flag, Measure, Ring, Shape, Stroke, Words
 from weirant.paper.frame import Frame
 from weirant.paper.palette import Palette
+from weirant.units.display import System
 
 _FILLS = {"soil": "soil", "subsoil": "subsoil", "hard layer": "hard", "backfill": "backfill", "stone": "stone", "pipe": "field",
           "water": "water", "wet ground": "water_pale", "grass": "grass", "woodland": "grass", "building": "building", "lawn kept dry": "grass"}  # fmt: skip
-_HATCHES = {"hard layer": "brick", "subsoil": "dashes", "backfill": "dots", "woodland": "trees", "building": "strokes", "wet ground": "level"}
+_HATCHES = {
+    "hard layer": "brick",
+    "subsoil": "dashes",
+    "backfill": "dots",
+    "woodland": "trees",
+    "building": "strokes",
+    "wet ground": "level",
+}
 # line: colour, width in hundredths of the text height, dash pattern
 _LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
     "ground": ("ink", 16, ()), "turf": ("leaf", 24, ()), "hard layer": ("accent", 9, (6, 3)), "trench": ("ink", 9, ()),
     "solid pipe": ("pipe", 12, ()), "perforated pipe": ("pipe", 12, (3, 1.6)), "fabric": ("fabric", 20, (1, 1.4)),
     "water": ("water", 14, ()), "water when wet": ("water", 9, (5, 3)), "grid": ("rule", 5, ()), "target": ("ink", 11, (8, 3, 2, 3)),
     "solid run": ("ink", 20, ()), "collecting run": ("ink", 20, (2.2, 1.2)), "tick": ("ink", 8, ()), "brook": ("water", 26, ()),
-    "walk": ("muted", 9, (1, 2)), "boundary": ("muted", 8, (9, 3, 2, 3)), "gas line": ("ink", 10, (6, 2, 1, 2)), "seep": ("water", 13, ()),
+    "walk": ("muted", 9, (1, 2)), "boundary": ("muted", 8, (9, 3, 2, 3)), "gas line": ("ink", 10, (6, 2, 1, 2)), "seep": ("water", 13, ()), "pipe opening": ("pipe", 14, (4, 1.5)),
 }  # fmt: skip
 _ROLES = {"label": ("muted", 0.88, False), "strong": ("ink", 0.96, True), "axis": ("muted", 0.78, False), "hint": ("muted", 1.05, False),
           "water": ("water", 0.85, False), "station": ("ink", 0.88, True)}  # fmt: skip
@@ -74,7 +82,13 @@ class Ink:
     def pen(self, line: str) -> QPen:
         """The pen of a kind of line."""
         colour, weight, dashes = _LINES[line]
-        pen = QPen(self.colour(colour), max(0.6, weight * self.text / 100), Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.RoundJoin)
+        pen = QPen(
+            self.colour(colour),
+            max(0.6, weight * self.text / 100),
+            Qt.PenStyle.SolidLine,
+            Qt.PenCapStyle.FlatCap,
+            Qt.PenJoinStyle.RoundJoin,
+        )
         if dashes:
             pen.setDashPattern(list(dashes))
         return pen
@@ -103,7 +117,7 @@ class Ink:
         path = QPainterPath()
         path.addPolygon(outline)
         painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
-        painter.setPen(QPen(self.colour("stone_edge"), max(0.6, 0.06 * self.text)))
+        painter.setPen(QPen(self.colour("stone_edge"), max(0.6, min(0.06 * self.text, 0.07 * size))))
         painter.setBrush(self.colour("stone"))
         area, chance = outline.boundingRect(), random.Random(7)
         rows, columns = int(area.height() / size / 0.86) + 2, int(area.width() / size) + 2
@@ -136,7 +150,9 @@ class Ink:
             bore.addEllipse(centre, inner, inner)
             painter.setClipPath(bore, Qt.ClipOperation.IntersectClip)
             depth = max(ring.water * scale, 0.12 * self.text)
-            painter.fillRect(QRectF(centre.x() - inner, centre.y() + inner - depth, 2 * inner, depth), self.colour("water"))
+            painter.fillRect(
+                QRectF(centre.x() - inner, centre.y() + inner - depth, 2 * inner, depth), self.colour("water")
+            )
             painter.restore()
         painter.setPen(QPen(self.colour("field"), max(1.0, 0.7 * (outer - inner))))
         for angle in {"all round": range(0, 360, 45), "down": (230, 310)}.get(ring.holes, ()):
@@ -158,7 +174,10 @@ class Ink:
         path.addText(start, font, text)
         halo = self.colour("paper")
         halo.setAlphaF(0.8)
-        painter.strokePath(path, QPen(halo, 0.28 * self.text, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+        painter.strokePath(
+            path,
+            QPen(halo, 0.28 * self.text, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin),
+        )
         painter.setFont(font)
         painter.setPen(self.colour(colour))
         painter.drawText(start, text)
@@ -173,7 +192,14 @@ class Ink:
             across = QPointF(-line.dy(), line.dx()) / line.length() * 0.32 * self.text
             for end in (a, b):
                 painter.drawLine(end + across, end - across)
-        self.lettering(painter, *self._measure_text(measure, frame)[:2], "ink", 0.92, bool(measure.path), self._measure_text(measure, frame)[2])
+        self.lettering(
+            painter,
+            *self._measure_text(measure, frame)[:2],
+            "ink",
+            0.92,
+            bool(measure.path),
+            self._measure_text(measure, frame)[2],
+        )
 
     def _measure_text(self, measure: Measure, frame: Frame) -> tuple[QPointF, str, str]:
         a, b = frame.to_paper(measure.start), frame.to_paper(measure.end)
@@ -181,13 +207,30 @@ class Ink:
         if abs(b.x() - a.x()) > abs(b.y() - a.y()):
             return QPointF(middle.x(), middle.y() + 1.05 * self.text), measure.text, "centre"
         left = frame.to_world(middle)[0] < 0
-        return QPointF(middle.x() + (-0.5 if left else 0.5) * self.text, middle.y() + 0.32 * self.text), measure.text, "right" if left else "left"
+        return (
+            QPointF(middle.x() + (-0.5 if left else 0.5) * self.text, middle.y() + 0.32 * self.text),
+            measure.text,
+            "right" if left else "left",
+        )
 
     def measure_rect(self, measure: Measure, frame: Frame) -> QRectF:
         """Where the text of a dimension stands, for clicking on it."""
         at, text, anchor = self._measure_text(measure, frame)
         wide = QFontMetricsF(self.font(0.92, bool(measure.path))).horizontalAdvance(text)
         return QRectF(at.x() - wide * _ANCHORS[anchor] - 4, at.y() - 1.1 * self.text, wide + 8, 1.5 * self.text)
+
+    def scale_bar(self, painter: QPainter, at: QPointF, scale: float, longest: float, system: System) -> None:
+        """A scale bar from a point to the right, in a round number of the system's unit; scale in painter units a metre."""
+        unit, name = (0.3048, "ft") if system == System.IMPERIAL else (1.0, "m")
+        number = next(
+            (n for n in (500, 200, 100, 50, 20, 10, 5, 2, 1, 0.5, 0.2, 0.1) if n * unit * scale <= longest), 0.1
+        )
+        end = QPointF(at.x() + number * unit * scale, at.y())
+        painter.setPen(QPen(self.colour("ink"), 0.13 * self.text))
+        painter.drawLine(at, end)
+        for point in (at, end):
+            painter.drawLine(point - QPointF(0, 0.3 * self.text), point + QPointF(0, 0.3 * self.text))
+        self.lettering(painter, end + QPointF(0.4 * self.text, 0.3 * self.text), f"{number:g} {name}", "ink", 0.88)
 
     def state_mark(self, painter: QPainter, at: QPointF, state: str, half: float) -> None:
         """The shape of a state: filled with a cross, half filled, dashed with a question, or open with a tick."""
@@ -209,7 +252,15 @@ class Ink:
         elif state == "tight":
             painter.fillRect(QRectF(box.left(), at.y(), box.width(), half), colour)
         elif state == "holds":
-            painter.drawPolyline(QPolygonF([at + QPointF(-half * 0.5, 0), at + QPointF(-half * 0.1, half * 0.42), at + QPointF(half * 0.55, -half * 0.45)]))
+            painter.drawPolyline(
+                QPolygonF(
+                    [
+                        at + QPointF(-half * 0.5, 0),
+                        at + QPointF(-half * 0.1, half * 0.42),
+                        at + QPointF(half * 0.55, -half * 0.45),
+                    ]
+                )
+            )
         else:
             painter.setFont(self.font(1.5 * half / self.text, True))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "?")

@@ -14,14 +14,16 @@ from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
+from weirant.formats.atomic import write_safely
 from weirant.job.paths import label_at
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.summary import summary
 from weirant.paper.frame import fit
 from weirant.paper.ink import Ink
 from weirant.paper.lettering import FAMILY, load_fonts
 from weirant.paper.palette import PRINT
-from weirant.units.display import DISTANCE, LEVEL, SLOPE, System, shown, to_si
+from weirant.units.display import LEVEL, SLOPE, System, shown
 
 DOTS = 300  # to the inch
 CAUTIONS = (
@@ -42,7 +44,11 @@ def owner_sheet_pdf(outcome: Outcome) -> bytes:
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     size = QPageSize.PageSizeId.Letter if outcome.job.units == "imperial" else QPageSize.PageSizeId.A4
-    writer.setPageLayout(QPageLayout(QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(12, 12, 12, 12), QPageLayout.Unit.Millimeter))
+    writer.setPageLayout(
+        QPageLayout(
+            QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(12, 12, 12, 12), QPageLayout.Unit.Millimeter
+        )
+    )
     writer.setResolution(DOTS)
     writer.setTitle(outcome.job.name)
     writer.setCreator(f"Weirant {__version__}")
@@ -55,8 +61,6 @@ def owner_sheet_pdf(outcome: Outcome) -> bytes:
 
 def write_owner_sheet(outcome: Outcome, path: Path) -> None:
     """Write the sheet to a file."""
-    from weirant.formats.atomic import write_safely
-
     write_safely(path, owner_sheet_pdf(outcome))
 
 
@@ -84,11 +88,11 @@ class _Sheet:
         station = protected_station(self.outcome)
         half = self.page.width() / 2 - text
         top = self.y
-        self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, 0.27 * high), True)
-        self._picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, 0.27 * high), False)
-        self.y = top + 0.28 * high
-        self._picture(profile_drawing(self.outcome), QRectF(0, self.y, self.page.width(), 0.19 * high), False)
-        self.y += 0.2 * high
+        self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, 0.31 * high), True)
+        self._picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, 0.31 * high), True)
+        self.y = top + 0.32 * high
+        self._picture(profile_drawing(self.outcome), QRectF(0, self.y, self.page.width(), 0.24 * high), False)
+        self.y += 0.25 * high
         self._columns()
 
     def _rule(self) -> None:
@@ -106,39 +110,33 @@ class _Sheet:
 
     def _verdict(self) -> None:
         findings = self.outcome.findings
-        counts = {state: sum(f.state == state for f in findings) for state in State}
-        head = ("As drawn, this drain does not do yet: " if counts[State.FAILS] else "As drawn, nothing fails: ")
-        self._paragraph(head + ", ".join(f"{counts[s]} {s}" for s in State if counts[s]) + ".", 0, self.page.width(), 1.15, True)
+        self._paragraph(f"As drawn: {summary(findings)}.", 0, self.page.width(), 1.15, True)
         for finding in [f for f in findings if f.state != State.HOLDS][:5]:
-            self._paragraph(f"{str(finding.state).capitalize()} – {finding.title}: {finding.reason}", 0, self.page.width())
+            self._paragraph(
+                f"{str(finding.state).capitalize()} – {finding.title}: {finding.reason}", 0, self.page.width()
+            )
         self.y += 0.5 * self.ink.text
 
     def _picture(self, drawing: Drawing, area: QRectF, scale_bar: bool) -> None:
         painter, text = self.painter, self.ink.text
         painter.save()
         painter.setClipRect(area)
-        body = area.adjusted(0, 1.3 * text, 0, -0.3 * text)
+        body = area.adjusted(0, 1.3 * text, 0, -1.4 * text if drawing.has_foot or scale_bar else -0.3 * text)
         frame = fit(drawing, body)
-        painter.setClipRect(body)
+        painter.setClipRect(body.adjusted(0, 0, 0, 1.4 * text) if drawing.has_foot else body)
         self.ink.draw(painter, drawing, frame)
         painter.setClipRect(area)
         note = f", heights × {frame.exaggeration}" if frame.exaggeration > 1 else ""
         self.ink.lettering(painter, QPointF(area.left(), area.top() + text), drawing.title + note, "ink", 1.0, True)
         if scale_bar:
-            self._scale_bar(area, frame.scale_x)
+            self.ink.scale_bar(
+                painter,
+                QPointF(area.left(), area.bottom() - 0.5 * text),
+                frame.scale_x,
+                0.4 * area.width(),
+                self.system,
+            )
         painter.restore()
-
-    def _scale_bar(self, area: QRectF, scale: float) -> None:
-        for number in (100, 50, 20, 10, 5, 2, 1):
-            length = to_si(number, DISTANCE, self.system) * scale
-            if length < 0.4 * area.width():
-                break
-        y, text = area.bottom() - 0.5 * self.ink.text, self.ink.text
-        self.painter.setPen(QPen(self.ink.colour("ink"), 0.15 * text))
-        self.painter.drawLine(QPointF(area.left(), y), QPointF(area.left() + length, y))
-        for x in (0.0, length):
-            self.painter.drawLine(QPointF(area.left() + x, y - 0.3 * text), QPointF(area.left() + x, y + 0.3 * text))
-        self.ink.lettering(self.painter, QPointF(area.left() + length + 0.4 * text, y + 0.3 * text), f"{number} {'ft' if self.system == System.IMPERIAL else 'm'}", "ink", 0.95)
 
     def _columns(self) -> None:
         text, top, half = self.ink.text, self.y, self.page.width() / 2 - self.ink.text
@@ -166,7 +164,10 @@ class _Sheet:
         rows = [("Pipe", self.outcome.pipe.name), ("Stone", self.outcome.aggregate.name),
                 ("Separation", job.trench.wrap if job.trench.wrap == "none" else f"{job.trench.wrap}, {self.outcome.geotextile.name}"),
                 ("Fall", shown(job.line.slope, SLOPE, system)), ("Outlet invert", shown(job.line.outlet_invert, LEVEL, system))]  # fmt: skip
-        return rows + [(f.label, shown(f.value, f.kind, system)) for f in (self.outcome.takeoff.rows() if self.outcome.takeoff else ())]
+        return rows + [
+            (f.label, shown(f.value, f.kind, system))
+            for f in (self.outcome.takeoff.rows() if self.outcome.takeoff else ())
+        ]
 
     def _assumptions(self) -> str:
         job, soil = self.outcome.job, self.outcome.soil

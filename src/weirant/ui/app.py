@@ -49,8 +49,8 @@ def run(arguments: list[str]) -> int:
         window.open_demo()
     window.show()
     if arguments and arguments[0] != "demo":
-        QTimer.singleShot(0, lambda: window.open_file(Path(arguments[0])))
-    QTimer.singleShot(0, window.offer_recovery)
+        QTimer.singleShot(0, lambda: window.files.open_file(Path(arguments[0])))
+    QTimer.singleShot(0, window.files.offer_recovery)
     if os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):  # for timing the start
         QTimer.singleShot(0, lambda: QTimer.singleShot(0, application.quit))
     return application.exec()

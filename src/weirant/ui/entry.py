@@ -150,7 +150,7 @@ class WordChoice(QComboBox):
         self.setAccessibleName(label_at(document.job, path))
         self.addItems([words for _, words in options])
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.setMinimumContentsLength(min(30, max(len(words) for _, words in options)))
+        self.setMinimumContentsLength(min(38, max(len(words) for _, words in options)))
         self.activated.connect(lambda index: document.set_value(path, self._options[index][0]))
         document.changed.connect(self.show_value)
         self.show_value()

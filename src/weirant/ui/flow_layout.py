@@ -50,6 +50,8 @@ class FlowLayout(QLayout):
         return size
 
     def _lay(self, rect: QRect, place: bool) -> int:
+        margins = self.contentsMargins()
+        rect = rect.adjusted(margins.left(), margins.top(), -margins.right(), 0)
         x, y, line = rect.x(), rect.y(), 0
         for item in self._items:
             wide, high = item.sizeHint().width(), item.sizeHint().height()
@@ -58,4 +60,4 @@ class FlowLayout(QLayout):
             if place:
                 item.setGeometry(QRect(QPoint(x, y), item.sizeHint()))
             x, line = x + wide + self._space, max(line, high)
-        return y + line - rect.y()
+        return y + line - rect.y() + margins.top() + margins.bottom()

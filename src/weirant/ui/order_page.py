@@ -34,7 +34,10 @@ class OrderPage(QFrame):
         layout.addLayout(self._grid)
         layout.addStretch(1)
         row = QHBoxLayout()
-        for words, signal, main in (("Owner's sheet (PDF) …", self.owner_sheet_wanted, True), ("Cut sheet (CSV) …", self.cut_sheet_wanted, False)):
+        for words, signal, main in (
+            ("Owner's sheet (PDF) …", self.owner_sheet_wanted, True),
+            ("Cut sheet (CSV) …", self.cut_sheet_wanted, False),
+        ):
             button = QPushButton(words)
             button.setProperty("main", main)
             button.clicked.connect(signal.emit)
@@ -60,7 +63,7 @@ class OrderPage(QFrame):
     def _add_row(self) -> None:
         index = len(self._rows)
         name, number, unit, note, why = QLabel(), QLabel(), QLabel(), QLabel(), QPushButton("Why?")
-        number.setAlignment(Qt.AlignmentFlag.AlignRight)
+        number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         number.setProperty("strong", True)
         unit.setProperty("quiet", True)
         note.setProperty("quiet", True)

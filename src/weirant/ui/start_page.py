@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
-import textwrap
-
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QComboBox, QFrame, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+)
 
 from weirant.design.first_job import BEGINNINGS, Answers, Beginning, first_job
 from weirant.errors import WeirantError
 from weirant.job import Job
 from weirant.library import shipped
+from weirant.ui.start_tile import StartTile
 from weirant.ui.theme import THEME
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
@@ -40,6 +49,9 @@ class StartPage(QFrame):
         title = QLabel("Where does the water stand?")
         title.setProperty("loud", True)
         layout.addWidget(title)
+        lead = QLabel("Choose what comes nearest. Six figures later you see a first drain and what holds of it.")
+        lead.setProperty("quiet", True)
+        layout.addWidget(lead)
         layout.addLayout(self._tiles())
         self._form = self._questions()
         self._form.setVisible(False)
@@ -58,10 +70,7 @@ class StartPage(QFrame):
         row.setSpacing(14)
         self.tiles = []
         for beginning in BEGINNINGS:
-            tile = QPushButton(f"{beginning.words}\n\n{_wrapped(beginning.hint, 26)}")
-            tile.setCheckable(True)
-            tile.setMinimumHeight(round(8 * THEME.text))
-            tile.setAccessibleName(f"{beginning.words}: {beginning.hint}")
+            tile = StartTile(beginning)
             tile.clicked.connect(lambda _, b=beginning: self._begin(b))
             group.addButton(tile)
             row.addWidget(tile, 1)
@@ -80,7 +89,10 @@ class StartPage(QFrame):
         self.texture.setAccessibleName("Soil")
         self.units.currentIndexChanged.connect(self._show_examples)
         self.entries: dict[str, QLineEdit] = {}
-        rows: list[tuple[str, QComboBox | QLineEdit]] = [("Units", self.units), ("What soil is it, by feel?", self.texture)]
+        rows: list[tuple[str, QComboBox | QLineEdit]] = [
+            ("Units", self.units),
+            ("What soil is it, by feel?", self.texture),
+        ]
         for key, question, _, _ in QUESTIONS:
             entry = QLineEdit()
             entry.setAccessibleName(question)
@@ -101,7 +113,9 @@ class StartPage(QFrame):
         go.setProperty("main", True)
         go.clicked.connect(self._finish)
         grid.addWidget(go, len(rows) + 1, 1, Qt.AlignmentFlag.AlignLeft)
-        note = QLabel("Everything else is assumed and marked so; you mend it step by step. Empty lines take the example.")
+        note = QLabel(
+            "Everything else is assumed and marked so; you mend it step by step. Empty lines take the example."
+        )
         note.setProperty("quiet", True)
         grid.addWidget(note, len(rows) + 2, 0, 1, 3)
         grid.setColumnStretch(2, 1)
@@ -129,8 +143,11 @@ class StartPage(QFrame):
         values = {key: parse(self.entries[key].text() or self.entries[key].placeholderText(), LENGTH, question.rstrip("?").lower(), "m" if metric else "ft")
                   for key, question, _, _ in QUESTIONS}  # fmt: skip
         texture = list(shipped().textures)[self.texture.currentIndex()]
-        return Answers(texture, values["wet_length"], values["outlet_length"], values["distance"], values["fall"], "metric" if metric else "imperial")
-
-
-def _wrapped(text: str, width: int) -> str:
-    return "\n".join(textwrap.wrap(text, width))
+        return Answers(
+            texture,
+            values["wet_length"],
+            values["outlet_length"],
+            values["distance"],
+            values["fall"],
+            "metric" if metric else "imperial",
+        )

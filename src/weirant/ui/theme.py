@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from importlib import resources
+
 from PyQt6.QtGui import QColor, QFont, QPalette
 from PyQt6.QtWidgets import QApplication
 
@@ -10,6 +12,11 @@ from weirant.paper.lettering import FAMILY
 from weirant.paper.palette import DAYLIGHT, THEMES, Palette
 
 TEXT = 14  # pixels at 100 %
+
+
+def _icon(name: str) -> str:
+    """Path of a shipped icon, as the style sheet wants it."""
+    return str(resources.files("weirant.ui").joinpath("icons", name)).replace("\\", "/")
 
 
 class Theme:
@@ -63,6 +70,9 @@ class Theme:
             background: {p.field}; border: 1px solid {p.rule}; border-radius: 3px; padding: 3px 6px; min-height: {round(em * 1.35)}px;
             selection-background-color: {p.accent}; selection-color: {p.paper}; }}
         QComboBox QAbstractItemView {{ background: {p.field}; color: {p.ink}; selection-background-color: {p.accent}; selection-color: {p.paper}; }}
+        QLineEdit {{ placeholder-text-color: {p.muted}; }}
+        QComboBox::drop-down {{ border: none; width: {round(em * 1.5)}px; }}
+        QComboBox::down-arrow {{ image: url("{_icon(f"choose-{p.name}.svg")}"); width: {round(em * 0.85)}px; }}
         QLineEdit:focus, QComboBox:focus, QTableView:focus, QListView:focus {{ border: 2px solid {p.accent}; padding: 2px 5px; }}
         QLineEdit[assumed="true"], QComboBox[assumed="true"] {{ border-style: dashed; border-color: {p.ochre}; font-style: italic; }}
         QLineEdit[bad="true"] {{ border: 2px solid {p.rust}; padding: 2px 5px; }}
@@ -85,6 +95,7 @@ class Theme:
         #trial {{ background: {p.field}; border: 2px solid {p.ochre}; border-radius: 4px; }}
         QScrollArea {{ border: none; background: transparent; }}
         QHeaderView::section {{ background: {p.panel}; border: none; border-bottom: 1px solid {p.rule}; padding: 4px 6px; font-weight: 600; }}
+        QTableView::item:selected {{ background: {p.panel}; color: {p.ink}; border: 2px solid {p.accent}; }}
         QTableView {{ gridline-color: {p.rule}; }}
         QMenuBar, QMenu {{ background: {p.panel}; }}
         QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.paper}; }}

@@ -38,7 +38,7 @@ _FLOW, _NONE = (3, -1, 0), (0, 0, 0)
 
 
 def _names(factor: float, exponents: Exponents, words: str) -> dict[str, tuple[float, Exponents]]:
-    return {word: (factor, exponents) for word in words.split()}
+    return dict.fromkeys(words.split(), (factor, exponents))
 
 
 UNITS: dict[str, tuple[float, Exponents]] = {

@@ -26,7 +26,8 @@ class System(StrEnum):
 class Style:
     """Unit, number of decimals and the step of one key press or nudge, in that unit.
 
-    ``eighths`` writes inches as whole and eighths; ``significant`` keeps figures rather than decimals.
+    ``eighths`` writes inches as whole and eighths; ``significant`` keeps figures rather than decimals; ``whole`` rounds to
+    whole steps.
     """
 
     unit: str
@@ -34,6 +35,7 @@ class Style:
     step: float
     eighths: bool = False
     significant: int = 0
+    whole: bool = False
 
 
 @dataclass(frozen=True)
@@ -59,7 +61,7 @@ STATION = Kind("station", d.LENGTH, Style("ft", 1, 1.0), Style("m", 2, 0.5))
 DISTANCE = Kind("distance", d.LENGTH, Style("ft", 1, 0.5), Style("m", 2, 0.1))
 LEVEL = Kind("level", d.LENGTH, Style("ft", 2, 0.02), Style("m", 3, 0.005))
 DEPTH = Kind("depth", d.LENGTH, Style("in", 1, 1.0), Style("mm", 0, 25))
-SECTION = Kind("section dimension", d.LENGTH, Style("in", 0, 0.5, eighths=True), Style("mm", 0, 5))
+SECTION = Kind("section dimension", d.LENGTH, Style("in", 0, 0.5, eighths=True), Style("mm", 0, 5, whole=True))
 OPENING = _same("opening", d.LENGTH, "mm", 3, 0.01, significant=2)
 AREA = Kind("area", d.AREA, Style("ft²", 0, 50), Style("m²", 1, 5))
 VOLUME = Kind("volume", d.VOLUME, Style("yd³", 1, 0.5), Style("m³", 2, 0.5))
@@ -112,6 +114,8 @@ def shown_number(value: float | None, kind: Kind, system: System) -> str:
     style, number = kind.style(system), from_si(value, kind, system)
     if style.eighths:
         return _inches(number)
+    if style.whole:
+        number = round(number / style.step) * style.step
     decimals = style.decimals
     if style.significant and number:
         decimals = max(0, style.significant - 1 - math.floor(math.log10(abs(number)))) if abs(number) < 1e6 else 0
@@ -150,7 +154,9 @@ def plain_shown(value: object, dimension: object, system: System) -> str:
     """An argument of a method as the reader sees it, by its dimension alone; small lengths in inches or millimetres."""
     kind = _BY_DIMENSION.get(dimension) if isinstance(dimension, Dimension) else None
     if kind is None or isinstance(value, bool) or not isinstance(value, (int, float)):
-        return f"{value:g}" if isinstance(value, float) else str(value) if isinstance(value, (str, int)) else "as entered"
+        return (
+            f"{value:g}" if isinstance(value, float) else str(value) if isinstance(value, (str, int)) else "as entered"
+        )
     if kind is DISTANCE and abs(value) < 0.02:
         kind = OPENING
     elif kind is DISTANCE and abs(value) < 1:

@@ -3,7 +3,17 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QFrame, QGridLayout, QLabel, QProgressBar, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFrame,
+    QGridLayout,
+    QLabel,
+    QProgressBar,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from weirant.design.leaning import leanings
 from weirant.methods.catalogue import REGISTRY
@@ -17,17 +27,21 @@ from weirant.units.display import System, plain_shown, shown
 class WhyDialog(QDialog):
     """The datasheet of one result."""
 
-    def __init__(self, title: str, figure: Figure | None, finding: Finding | None, system: System, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, title: str, figure: Figure | None, finding: Finding | None, system: System, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Why: {title}")
-        self.setMinimumSize(round(42 * THEME.text), round(30 * THEME.text))
+        self.setMinimumSize(round(42 * THEME.text), round(40 * THEME.text))
         self._page, self._system = QVBoxLayout(), system
         self._add(title, loud=True)
         if finding is not None:
-            self._add(f"{finding.state}. {finding.reason}")
+            self._add(f"{str(finding.state).capitalize()}. {finding.reason}")
             if finding.value is not None and finding.limit is not None and finding.kind is not None:
                 bound = "at most" if finding.at_most else "at least"
-                self._add(f"{shown(finding.value, finding.kind, system)} against {bound} {shown(finding.limit, finding.kind, system)}.")
+                self._add(
+                    f"{shown(finding.value, finding.kind, system)} against {bound} {shown(finding.limit, finding.kind, system)}."
+                )
             if finding.caution:
                 self._add(finding.caution)
             self._add("Limit from: " + citation(finding.source), quiet=True)
@@ -75,6 +89,8 @@ class WhyDialog(QDialog):
     def _add_arguments(self, figure: Figure) -> None:
         method, grid = REGISTRY[figure.method], QGridLayout()
         leans = dict(leanings(figure))
+        if leans:
+            self._add(f"Leans most on: {next(iter(leans)).replace('_', ' ')}.")
         most = max((abs(v) for v in leans.values()), default=0.0) or 1.0
         grid.addWidget(_quiet("put in"), 0, 0, 1, 2)
         grid.addWidget(_quiet("10 % more of it changes the result by"), 0, 2, 1, 2)

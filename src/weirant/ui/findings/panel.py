@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import textwrap
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from weirant.design.effects import Effect, effect_of
 from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.summary import summary
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.units.display import VOLUME, shown
@@ -71,7 +74,11 @@ class LimitBar(QWidget):
         words = f"{'at most' if f.at_most else 'at least'} {shown(f.limit, f.kind, system)}"
         painter.setFont(ink.font(0.86))
         painter.setPen(ink.colour("muted"))
-        painter.drawText(QRectF(0, 0.75 * text, self.width(), 1.3 * text), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+        painter.drawText(
+            QRectF(0, 0.75 * text, self.width(), 1.3 * text),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            words,
+        )
         painter.end()
 
 
@@ -84,7 +91,7 @@ class FindingCard(QFrame):
         super().__init__()
         self.document = document
         self.finding: Finding | None = None
-        self._shown_fixes: tuple[str, ...] = ()
+        self._fix_rows: list[FixRow] = []
         self.setObjectName("card")
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(9, 7, 9, 5)
@@ -107,8 +114,12 @@ class FindingCard(QFrame):
         self._layout.addLayout(self._fixes)
         self.why_button = QPushButton("Why?")
         self.why_button.setProperty("link", True)
-        self.why_button.clicked.connect(lambda: self.finding and self.why.emit(self.finding))
+        self.why_button.clicked.connect(self._ask_why)
         self._layout.addWidget(self.why_button, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def _ask_why(self) -> None:
+        if self.finding is not None:
+            self.why.emit(self.finding)
 
     def show_finding(self, finding: Finding) -> None:
         """Show a finding; the widgets stay, their words change."""
@@ -129,15 +140,13 @@ class FindingCard(QFrame):
         self._show_fixes(finding.fixes)
 
     def _show_fixes(self, fixes: tuple[Fix, ...]) -> None:
-        names = tuple(f.name for f in fixes)
-        if names != self._shown_fixes:
-            self._shown_fixes = names
-            while self._fixes.count():
-                item = self._fixes.takeAt(0)
-                if item is not None and (widget := item.widget()) is not None:
-                    widget.deleteLater()
-            for index in range(len(fixes)):
-                self._fixes.addWidget(FixRow(self, index))
+        while len(self._fix_rows) < len(fixes):
+            self._fix_rows.append(FixRow(self, len(self._fix_rows)))
+            self._fixes.addWidget(self._fix_rows[-1])
+        for index, row in enumerate(self._fix_rows):
+            row.setVisible(index < len(fixes))
+            if index < len(fixes):
+                row.show_fix(fixes[index])
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if self.finding is not None and self.finding.station is not None:
@@ -153,14 +162,11 @@ class FixRow(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 2, 0, 2)
         box.setSpacing(0)
-        name = self.fix.name
-        self.button = QPushButton(f"Try: {name}")
-        self.button.setAccessibleName(f"Try the fix: {name}")
+        self.button = QPushButton()
         self.button.setStyleSheet("text-align: left;")
-        self.button.setToolTip(name)
         self.button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.button.clicked.connect(lambda: card.document.try_fix(self.fix))
-        self.effect = QLabel("working out what it costs …")
+        self.effect = QLabel()
         self.effect.setProperty("quiet", True)
         self.effect.setWordWrap(True)
         box.addWidget(self.button)
@@ -168,11 +174,13 @@ class FixRow(QWidget):
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._work_out)
-        self._timer.start(60 + 40 * index)
-        card.document.changed.connect(self._later)
 
-    def _later(self) -> None:
-        self._timer.start(250)
+    def show_fix(self, fix: Fix) -> None:
+        """Show a fix; what it costs follows once the hand rests."""
+        self.button.setText("\n".join(textwrap.wrap(f"Try: {fix.name}", 36)))
+        self.button.setAccessibleName(f"Try the fix: {fix.name}")
+        self.effect.setText("working out what it costs …")
+        self._timer.start(180 + 40 * self.index)
 
     @property
     def fix(self) -> Fix:
@@ -181,15 +189,18 @@ class FixRow(QWidget):
         return self.card.finding.fixes[self.index]
 
     def _work_out(self) -> None:
-        if self.card.finding is None or self.index >= len(self.card.finding.fixes) or self.card.document.is_empty:
+        if self.isHidden() or self.card.finding is None or self.index >= len(self.card.finding.fixes):
             return
         self.effect.setText(effect_words(effect_of(self.fix, self.card.document.outcome), self.card.document))
 
 
 def effect_words(effect: Effect, document: Document) -> str:
     """What a fix does, in words."""
-    cures = f"cures {len(effect.cured)}" if effect.cured else "cures nothing that fails"
-    spoils = "spoils nothing" if not effect.spoiled else "spoils: " + ", ".join(f.title.lower() for f in effect.spoiled[:3])
+    settled = f"settles {len(effect.settled)}" if effect.settled else "cures nothing that fails"
+    cures = f"cures {len(effect.cured)}" if effect.cured else settled
+    spoils = (
+        "spoils nothing" if not effect.spoiled else "spoils: " + ", ".join(f.title.lower() for f in effect.spoiled[:3])
+    )
     dig = shown(abs(effect.dig), VOLUME, document.system)
     costs = "same dig" if abs(effect.dig) < 0.02 else f"{'+' if effect.dig > 0 else '−'}{dig} dig"
     return f"{cures}; {spoils}; {costs}"
@@ -221,7 +232,9 @@ class HoldsRow(QPushButton):
         ink.state_mark(painter, QPointF(0.8 * text, self.height() / 2), "holds", 0.4 * text)
         painter.setFont(ink.font(0.95))
         painter.setPen(ink.colour("ink"))
-        painter.drawText(QRectF(1.7 * text, 0, self.width(), self.height()), Qt.AlignmentFlag.AlignVCenter, self.finding.title)
+        painter.drawText(
+            QRectF(1.7 * text, 0, self.width(), self.height()), Qt.AlignmentFlag.AlignVCenter, self.finding.title
+        )
         painter.end()
 
 
@@ -267,7 +280,7 @@ class FindingsPanel(QFrame):
         findings = self.document.outcome.findings
         full = [f for f in findings if f.state != State.HOLDS]
         brief = [f for f in findings if f.state == State.HOLDS]
-        self.summary.setText(summary_words(findings))
+        self.summary.setText(summary(findings))
         self._grow(len(full), len(brief))
         for index, card in enumerate(self._cards):
             card.setVisible(index < len(full))
@@ -287,23 +300,12 @@ class FindingsPanel(QFrame):
             self._cards.append(card)
         while len(self._rows) < rows:
             row = HoldsRow()
-            row.clicked.connect(lambda _, r=row: r.finding and self.why.emit(r.finding))
+            row.clicked.connect(lambda _, r=row: self.why.emit(r.finding))
             self._layout.insertWidget(self._layout.count() - 1, row)
             self._rows.append(row)
 
     def card_of(self, key: str) -> FindingCard | None:
         """The card that shows a finding now."""
-        return next((c for c in self._cards if not c.isHidden() and c.finding is not None and c.finding.key == key), None)
-
-
-def summary_words(findings: tuple[Finding, ...]) -> str:
-    """The verdict in a line."""
-    counts = {state: sum(f.state == state for f in findings) for state in State}
-    if counts[State.FAILS]:
-        head = f"{counts[State.FAILS]} {'thing fails' if counts[State.FAILS] == 1 else 'things fail'}"
-    elif counts[State.UNKNOWN]:
-        head = "Nothing fails, but not all is known"
-    else:
-        head = "Nothing fails"
-    rest = [f"{counts[s]} {s}" for s in (State.TIGHT, State.UNKNOWN, State.HOLDS) if counts[s]]
-    return head + (": " + ", ".join(rest) if rest else "")
+        return next(
+            (c for c in self._cards if not c.isHidden() and c.finding is not None and c.finding.key == key), None
+        )

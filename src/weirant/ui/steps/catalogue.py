@@ -42,7 +42,11 @@ def _lacks_outlet(job: Job) -> str:
 
 
 def _lacks_permissions(job: Job) -> str:
-    asked = (job.permissions.public_lines_marked, job.permissions.private_lines_checked, job.permissions.discharge_allowed)
+    asked = (
+        job.permissions.public_lines_marked,
+        job.permissions.private_lines_checked,
+        job.permissions.discharge_allowed,
+    )
     open_questions = sum(1 for answer in asked if answer is None)
     return f"{open_questions} to ask" if open_questions else ""
 
@@ -64,7 +68,7 @@ STEPS = (
          ("trench.width", "trench.bedding", "trench.stone_cover", "trench.top", "trench.side_slope", "trench.wrap", "trench.overlap"),
          ("cap", "walls", "footing"), lambda job: ""),
     Step("materials", "Choose materials", ("choice.pipe", "choice.pipe_count", "choice.aggregate", "choice.geotextile", "limits.blocked", "limits.fullest"),
-         ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: ""),
+         ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "", "grains"),
     Step("order", "Ask and order",
          ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed", "limits.waste", "limits.swell"),
          ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions),
@@ -82,7 +86,9 @@ def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:
         return State.UNKNOWN, lacking
     if State.UNKNOWN in states:
         return State.UNKNOWN, "not all known"
-    prefixes = {"water": ("water.", "protected."), "levels": ("survey.",), "soil": ("soil.",), "line": ("line.",)}.get(step.key, ("-",))
+    prefixes = {"water": ("water.", "protected."), "levels": ("survey.",), "soil": ("soil.",), "line": ("line.",)}.get(
+        step.key, ("-",)
+    )
     if any(path.startswith(prefixes) for path in outcome.job.assumed):
         return State.TIGHT, "partly assumed"
     return (State.TIGHT, "tight") if State.TIGHT in states else (State.HOLDS, "holds")

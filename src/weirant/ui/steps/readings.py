@@ -7,7 +7,7 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtGui import QColor, QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemDelegate, QAbstractItemView, QHeaderView, QTableView
+from PyQt6.QtWidgets import QAbstractItemDelegate, QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from weirant.errors import InputError
 from weirant.ground.levels import BookedShot
@@ -56,7 +56,9 @@ class ReadingsModel(QAbstractTableModel):
             return None
         if orientation == Qt.Orientation.Vertical:
             return str(section + 1)
-        unit = {1: unit_of(STATION, self.document.system), 2: unit_of(LEVEL, self.document.system)}.get(min(section, 2) if section < 5 else 0, "")
+        unit = {1: unit_of(STATION, self.document.system), 2: unit_of(LEVEL, self.document.system)}.get(
+            min(section, 2) if section < 5 else 0, ""
+        )
         return f"{COLUMNS[section]}, {unit}" if unit and section else COLUMNS[section]
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:  # noqa: D102
@@ -115,7 +117,9 @@ class ReadingsModel(QAbstractTableModel):
             return dataclasses.replace(shot, point=text or shot.point), f"Point {text}"
         field, kind = FIELDS[column], STATION if column == 1 else LEVEL
         if not text:
-            return dataclasses.replace(shot, **{field: None}, unread="" if column == READING else shot.unread), f"{COLUMNS[column]} of {shot.point} taken out"
+            return _with(
+                shot, field, None, "" if column == READING else shot.unread
+            ), f"{COLUMNS[column]} of {shot.point} taken out"
         if text == self._text(BookedShot(shot, None), column):
             return shot, ""
         try:
@@ -124,8 +128,10 @@ class ReadingsModel(QAbstractTableModel):
                 raise InputError(COLUMNS[column], "is beyond any staff", text)
         except InputError as fault:
             self.document.refused.emit(str(fault))
-            return dataclasses.replace(shot, **{field: None}, unread=text), f"{COLUMNS[column]} of {shot.point}: not understood"
-        return dataclasses.replace(shot, **{field: number}, unread=""), f"{COLUMNS[column]} of {shot.point}: {shown(number, kind, self.document.system)}"
+            return _with(shot, field, None, text), f"{COLUMNS[column]} of {shot.point}: not understood"
+        return _with(
+            shot, field, number, ""
+        ), f"{COLUMNS[column]} of {shot.point}: {shown(number, kind, self.document.system)}"
 
     def _set_shots(self, shots: tuple[Shot, ...], name: str) -> bool:
         job = self.document.job
@@ -143,6 +149,12 @@ class ReadingsModel(QAbstractTableModel):
         """An empty shot before a row."""
         shots = self.document.job.survey.shots
         self._set_shots((*shots[:row], self._next_shot(), *shots[row:]), "Shot put in")
+
+
+def _with(shot: Shot, field: str, number: float | None, unread: str) -> Shot:
+    """The shot with one reading replaced, and what could not be understood kept beside it."""
+    changes: dict[str, Any] = {field: number, "unread": unread}
+    return dataclasses.replace(shot, **changes)
 
 
 class ReadingsTable(QTableView):
@@ -180,7 +192,7 @@ class ReadingsTable(QTableView):
         else:
             super().keyPressEvent(event)
 
-    def closeEditor(self, editor, hint) -> None:  # type: ignore[no-untyped-def]  # noqa: N802, D102
+    def closeEditor(self, editor: QWidget | None, hint: QAbstractItemDelegate.EndEditHint) -> None:  # noqa: N802, D102
         super().closeEditor(editor, hint)
         if hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:
             index = self.currentIndex()

@@ -53,7 +53,10 @@ class BandEdit(TypedEdit):
         return "" if self.document.set_value(path, band) else "does not fit the rest of the job"
 
     def _read(self, text: str) -> Band:
-        unit, parts = unit_of(CONDUCTIVITY, self.document.system), text.split(" / ") if " / " in text else text.split(";")
+        unit, parts = (
+            unit_of(CONDUCTIVITY, self.document.system),
+            text.split(" / ") if " / " in text else text.split(";"),
+        )
         if len(parts) == 1:
             best = parse(parts[0], SPEED, "conductivity", unit)
             return Band(best / 3, best, best * 3)
@@ -84,7 +87,7 @@ class SieveEdit(TypedEdit):
 
     def take(self, text: str) -> str:  # noqa: D102
         try:
-            points = ()
+            points: tuple[SievePoint, ...] = ()
             if text:
                 read = read_gradation(text, "sieve result")
                 points = tuple(SievePoint(s, p) for s, p in zip(read.sizes, read.percents, strict=True))
@@ -93,7 +96,11 @@ class SieveEdit(TypedEdit):
             return str(fault)
         job = self.document.job
         changed = dataclasses.replace(job, soil=dataclasses.replace(job.soil, gradation=points))
-        return "" if self.document.change(changed, "Sieve result" if points else "Sieve result taken out") else "does not fit"
+        return (
+            ""
+            if self.document.change(changed, "Sieve result" if points else "Sieve result taken out")
+            else "does not fit"
+        )
 
 
 class LayerCount(QComboBox):

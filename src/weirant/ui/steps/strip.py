@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.job.paths import field_at, label_at, value_at
 from weirant.library import shipped
@@ -45,13 +46,19 @@ def _value(document: Document, path: str) -> Any:
 def entry_for(document: Document, path: str) -> QWidget:
     """The widget that fits a field."""
     library, metadata = shipped(), field_at(document.job, path).metadata
-    lists = {"choice.pipe": library.pipes, "choice.aggregate": library.aggregates, "choice.geotextile": library.geotextiles}
+    lists: dict[str, Mapping[str, Any]] = {
+        "choice.pipe": library.pipes,
+        "choice.aggregate": library.aggregates,
+        "choice.geotextile": library.geotextiles,
+    }
     if path in lists:
         return WordChoice(document, path, [(item.key, item.name) for item in lists[path].values()])
     if path.endswith(".texture"):
         return WordChoice(document, path, [(item.key, item.name) for item in library.textures.values()])
     if path == "choice.pipe_count":
-        return WordChoice(document, path, [(n, words) for n, words in ((1, "one"), (2, "two"), (3, "three"), (4, "four"))])
+        return WordChoice(
+            document, path, [(n, words) for n, words in ((1, "one"), (2, "two"), (3, "three"), (4, "four"))]
+        )
     if path.startswith("permissions."):
         return WordChoice(document, path, YES_NO)
     if "words" in metadata:
@@ -86,12 +93,17 @@ class Strip(QScrollArea):
         page.setObjectName("strip")
         flow = FlowLayout(page, 12)
         flow.setContentsMargins(10, 6, 10, 6)
-        for label, widget in self._soil() if step.key == "soil" else [(label_at(self.document.job, p), entry_for(self.document, p)) for p in step.fields]:
+        for label, widget in (
+            self._soil()
+            if step.key == "soil"
+            else [(label_at(self.document.job, p), entry_for(self.document, p)) for p in step.fields]
+        ):
             flow.addWidget(_labelled(label, widget))
         self.setWidget(page)
 
     def _soil(self) -> list[tuple[str, QWidget]]:
-        document, entries = self.document, []
+        document = self.document
+        entries: list[tuple[str, QWidget]] = []
         entries.append(("layers above the hard one", LayerCount(document)))
         for index in range(self._layers):
             name = "soil" if self._layers == 1 else "upper soil" if index == 0 else "lower soil"
@@ -104,16 +116,17 @@ class Strip(QScrollArea):
         entries.append(("sieve result (size: percent passing)", SieveEdit(document)))
         for path in ("soil.liquid_limit", "soil.plasticity_index"):
             entries.append((label_at(document.job, path), entry_for(document, path)))
-        return [(label, widget) for label, widget in entries]
+        return entries
 
     def _follow(self) -> None:
         if self._step is not None and self._step.key == "soil" and len(self.document.job.soil.layers) != self._layers:
             self.show_step(self._step)
 
-    def first_entry(self) -> QWidget | None:
-        """The entry the keyboard goes to."""
+    def needed_height(self, width: int) -> int:
+        """Height that shows every entry of the step at a width."""
         page = self.widget()
-        return page.findChild(QLineEdit) if page is not None else None
+        layout = page.layout() if page is not None else None
+        return layout.heightForWidth(width) + 4 if layout is not None else 0
 
 
 def _labelled(text: str, widget: QWidget) -> QWidget:

@@ -6,7 +6,17 @@ from collections.abc import Callable
 from itertools import count
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from weirant.drawing.primitives import Drawing, Handle, Measure, Point
@@ -30,14 +40,17 @@ class Canvas(QWidget):
         self.document, self._draw = document, draw
         self._drawing: Drawing | None = None
         self._frame: Frame | None = None
-        self._zoom, self._centre = 1.0, None
+        self._zoom = 1.0
+        self._centre: Point | None = None
         self._held: tuple[Handle, Job, str] | None = None
         self._chosen = -1
         self._hovered = -1
         self._pan: QPointF | None = None
         self._entry: QuantityEdit | None = None
         self.setAccessibleName(name)
-        self.setAccessibleDescription("Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go.")
+        self.setAccessibleDescription(
+            "Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go."
+        )
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -46,6 +59,9 @@ class Canvas(QWidget):
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(420, 260)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
+        self._frame = None
 
     @property
     def drawing(self) -> Drawing:
@@ -58,8 +74,13 @@ class Canvas(QWidget):
     def frame(self) -> Frame:
         """Where the drawing lies on the canvas; it stands still during a drag."""
         if self._frame is None:
-            top = 1.9 * THEME.text
-            self._frame = fit(self.drawing, QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - 6)), self._zoom, self._centre)
+            top, foot = 1.9 * THEME.text, (1.5 * THEME.text if self.drawing.has_foot else 6)
+            self._frame = fit(
+                self.drawing,
+                QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - foot)),
+                self._zoom,
+                self._centre,
+            )
         return self._frame
 
     def refresh(self) -> None:
@@ -94,8 +115,26 @@ class Canvas(QWidget):
         ink, text = THEME.ink, THEME.text
         painter.fillRect(QRectF(0, 0, self.width(), 1.7 * text), QColor(THEME.palette.paper))
         ink.lettering(painter, QPointF(8, 1.25 * text), self.drawing.title, "ink", 0.95, True)
-        if self.drawing.may_exaggerate and self.frame.exaggeration > 1:
-            ink.lettering(painter, QPointF(self.width() - 8, 1.25 * text), f"heights × {self.frame.exaggeration}", "muted", 0.88, False, "right")
+        if self.drawing.stretches:
+            pass
+        elif not self.drawing.may_exaggerate:
+            ink.scale_bar(
+                painter,
+                QPointF(self.width() - 0.3 * self.width() - 3.4 * text, 1.05 * text),
+                self.frame.scale_x,
+                0.3 * self.width(),
+                self.document.system,
+            )
+        elif self.frame.exaggeration > 1:
+            ink.lettering(
+                painter,
+                QPointF(self.width() - 8, 1.25 * text),
+                f"heights × {self.frame.exaggeration}",
+                "muted",
+                0.88,
+                False,
+                "right",
+            )
         if self.hasFocus():
             painter.setPen(QPen(QColor(THEME.palette.accent), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -118,7 +157,11 @@ class Canvas(QWidget):
                                     "left" if at.x() < self.width() * 0.6 else "right")  # fmt: skip
 
     def _handle_text(self, handle: Handle) -> str:
-        return f"{handle.label}: {self.document.words(handle.path, self.document.outcome.job)}" if handle.path else handle.label
+        return (
+            f"{handle.label}: {self.document.words(handle.path, self.document.outcome.job)}"
+            if handle.path
+            else handle.label
+        )
 
     # mouse
 
@@ -171,7 +214,9 @@ class Canvas(QWidget):
         index = self._handle_near(at)
         shape = Qt.CursorShape.ArrowCursor
         if index >= 0:
-            shape = {"y": Qt.CursorShape.SizeVerCursor, "x": Qt.CursorShape.SizeHorCursor}.get(self.drawing.handles[index].way, Qt.CursorShape.SizeAllCursor)
+            shape = {"y": Qt.CursorShape.SizeVerCursor, "x": Qt.CursorShape.SizeHorCursor}.get(
+                self.drawing.handles[index].way, Qt.CursorShape.SizeAllCursor
+            )
         elif self._measure_at(at) is not None:
             shape = Qt.CursorShape.IBeamCursor
         self.setCursor(shape)
@@ -210,9 +255,14 @@ class Canvas(QWidget):
         at, before = event.position(), self.frame.to_world(event.position())
         self._zoom = min(max(self._zoom * 1.2 ** (event.angleDelta().y() / 120), 1.0), 30.0)
         self._frame = None
-        centre = self._centre or ((self.drawing.bounds[0] + self.drawing.bounds[2]) / 2, (self.drawing.bounds[1] + self.drawing.bounds[3]) / 2)
+        centre = self._centre or (
+            (self.drawing.bounds[0] + self.drawing.bounds[2]) / 2,
+            (self.drawing.bounds[1] + self.drawing.bounds[3]) / 2,
+        )
         after = self.frame.to_world(at)
-        self._centre = None if self._zoom == 1.0 else (centre[0] + before[0] - after[0], centre[1] + before[1] - after[1])
+        self._centre = (
+            None if self._zoom == 1.0 else (centre[0] + before[0] - after[0], centre[1] + before[1] - after[1])
+        )
         self._frame = None
         self.update()
 
@@ -220,14 +270,23 @@ class Canvas(QWidget):
 
     def _measure_at(self, at: QPointF) -> Measure | None:
         ink = THEME.ink
-        return next((s for s in self.drawing.shapes if isinstance(s, Measure) and s.path and ink.measure_rect(s, self.frame).contains(at)), None)
+        return next(
+            (
+                s
+                for s in self.drawing.shapes
+                if isinstance(s, Measure) and s.path and ink.measure_rect(s, self.frame).contains(at)
+            ),
+            None,
+        )
 
     def type_into(self, path: str, where: QRectF) -> None:
         """Open a small entry over a dimension."""
         self._close_entry()
         self._entry = QuantityEdit(self.document, path)
         self._entry.setParent(self)
-        self._entry.setGeometry(int(min(where.x() - 10, self.width() - 130)), int(max(0.0, where.y() - 6)), 124, round(THEME.text * 2.2))
+        self._entry.setGeometry(
+            int(min(where.x() - 10, self.width() - 130)), int(max(0.0, where.y() - 6)), 124, round(THEME.text * 2.2)
+        )
         self._entry.finished.connect(self._close_entry)
         self._entry.show()
         self._entry.setFocus()
@@ -277,7 +336,9 @@ class Canvas(QWidget):
             self._zoom, self._centre, self._frame = 1.0, None, None
             self.update()
         elif key in arrows:
-            self._nudge(arrows[key], event.modifiers() & Qt.KeyboardModifier.ShiftModifier == Qt.KeyboardModifier.ShiftModifier)
+            self._nudge(
+                arrows[key], event.modifiers() & Qt.KeyboardModifier.ShiftModifier == Qt.KeyboardModifier.ShiftModifier
+            )
         else:
             super().keyPressEvent(event)
 
@@ -300,10 +361,9 @@ class Canvas(QWidget):
         step = handle.step * (5 if far else 1)
         self.document.put_back()
         to = (handle.at[0] + way[0] * step, handle.at[1] + way[1] * step)
-        if handle.way == "y" and way[0] or handle.way == "x" and way[1]:
+        if (handle.way == "y" and way[0]) or (handle.way == "x" and way[1]):
             return
         self._move(handle, self.document.job, to, f"nudge {id(self)} {handle.key}")
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:
         """An arrow key with no handle chosen; a view may move the station."""
-

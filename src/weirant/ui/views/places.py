@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from weirant.drawing.across import across_drawing
+from weirant.drawing.grain_sizes import grain_size_drawing
 from weirant.drawing.plan import plan_drawing, point_at, station_near
 from weirant.drawing.primitives import Point
 from weirant.drawing.profile import profile_drawing
@@ -55,6 +56,13 @@ class AcrossView(Canvas):
         step_station(self.document, way[0] or way[1], far)
 
 
+class GrainView(Canvas):
+    """Grain sizes of soil and stone with the openings between them."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document, grain_size_drawing, "Grain sizes")
+
+
 class ProfileView(Canvas):
     """The long profile; a press on it moves the station."""
 
@@ -78,7 +86,15 @@ class ProfileView(Canvas):
         painter.drawPolygon(QPolygonF([QPointF(x - 6, 2.3 * text), QPointF(x + 6, 2.3 * text), QPointF(x, 3.1 * text)]))
         words = shown(self.document.station, STATION, self.document.system)
         right = x > self.width() * 0.85
-        THEME.ink.lettering(painter, QPointF(x - 10 if right else x + 10, 2.9 * text), words, "ink", 0.9, True, "right" if right else "left")
+        THEME.ink.lettering(
+            painter,
+            QPointF(x - 10 if right else x + 10, 2.9 * text),
+            words,
+            "ink",
+            0.9,
+            True,
+            "right" if right else "left",
+        )
 
 
 def step_station(document: Document, way: int, far: bool) -> None:

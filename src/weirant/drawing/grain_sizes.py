@@ -1,0 +1,57 @@
+"""Grain sizes on a log axis: soil, stone band, fabric openings and pipe openings together."""
+
+from __future__ import annotations
+
+import math
+
+from weirant.drawing.primitives import Area, Drawing, Point, Shape, Stroke, Words
+from weirant.job.trench import NO_WRAP
+from weirant.methods.gradation import Gradation
+from weirant.outcome.outcome import Outcome
+
+LEFT, RIGHT = -3.0, 2.0  # log10 of mm
+
+
+def grain_size_drawing(outcome: Outcome, station: float) -> Drawing:
+    """The chart of a job; x is log10 of the size in mm, y the percent passing over 100. The station plays no part."""
+    shapes: list[Shape] = []
+    for decade in range(int(LEFT), int(RIGHT) + 1):
+        shapes.append(Stroke(((decade, 0), (decade, 1)), "grid"))
+        shapes.append(Words((decade, 0), f"{10.0**decade:g} mm", "axis", "centre", 0, -11))
+    for percent in range(0, 101, 20):
+        shapes.append(Stroke(((LEFT, percent / 100), (RIGHT, percent / 100)), "grid"))
+        shapes.append(Words((LEFT - 0.2, percent / 100), f"{percent} %", "axis", "left", 3, 2))
+    stone, fine = _curve(outcome.aggregate.coarse_side), _curve(outcome.aggregate.fine_side)
+    shapes += [Area((*stone, *reversed(fine)), "stone"), Stroke(stone, "trench"), Stroke(fine, "trench")]
+    soil = _curve(outcome.soil.gradation)
+    shapes.append(Stroke(soil, "collecting run" if outcome.soil.gradation_assumed else "solid run"))
+    shapes += _openings(outcome)
+    words = "soil, assumed from its texture" if outcome.soil.gradation_assumed else "soil, sieved"
+    shapes.append(Words(soil[len(soil) // 2], words, "strong", "right", -8, 4))
+    shapes.append(Words(fine[len(fine) // 2], outcome.aggregate.name.split(",")[0], "strong", "right", -8, 4))
+    return Drawing(
+        tuple(shapes),
+        (LEFT - 0.2, 0.0, RIGHT + 0.3, 1.06),
+        title="Grain sizes, percent passing",
+        has_foot=True,
+        stretches=True,
+    )
+
+
+def _curve(gradation: Gradation) -> tuple[Point, ...]:
+    return tuple((min(max(math.log10(size * 1e3), LEFT), RIGHT), percent / 100)
+                 for size, percent in zip(gradation.sizes, gradation.percents, strict=True))  # fmt: skip
+
+
+def _openings(outcome: Outcome) -> list[Shape]:
+    found = [("pipe " + outcome.pipe.opening_shape + "s", outcome.pipe.opening, "pipe opening", 0.93)]
+    if outcome.job.trench.wrap != NO_WRAP:
+        found.append(("fabric O95", outcome.geotextile.o95, "fabric", 0.06))
+    shapes: list[Shape] = []
+    for words, size, line, height in found:
+        x = math.log10(size * 1e3)
+        shapes += [
+            Stroke(((x, 0), (x, 1)), line),
+            Words((x, height), f"{words} {size * 1e3:.2g} mm", "label", "left", 5, 0),
+        ]
+    return shapes

@@ -1,0 +1,96 @@
+"""Every action of the window with its key and its hint."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtWidgets import QMenu
+
+if TYPE_CHECKING:
+    from weirant.ui.window import Window
+
+Entry = tuple[str, str | QKeySequence.StandardKey, Callable[[], object], str]
+_KEY = QKeySequence.StandardKey
+
+
+def make_menus(window: Window) -> list[QAction]:
+    """Fill the menu bar; gives every action, for the searchable list."""
+    bar, files, document = window.menuBar(), window.files, window.document
+    assert bar is not None
+    menus: dict[str, list[Entry | None]] = {
+        "&Job": [
+            ("&New job", _KEY.New, window.new_job, "Start from the question where the water stands"),
+            ("&Open …", _KEY.Open, files.ask_open, "Open a job file"),
+            ("Open the &demo job", "Ctrl+D", window.open_demo, "A lawn-bowls club under a wooded slope"),
+            None,
+            ("&Save", _KEY.Save, files.save, "Save the job"),
+            ("Save &as …", _KEY.SaveAs, files.ask_save, "Save the job under another name"),
+            None,
+            ("Owner's sheet as &PDF …", _KEY.Print, files.ask_owner_sheet, "One page for the owner"),
+            (
+                "&Cut sheet as CSV …",
+                "Ctrl+Shift+C",
+                files.ask_cut_sheet,
+                "Stations, cuts and rod readings for the crew",
+            ),
+            None,
+            ("&Quit", _KEY.Quit, window.close, "Close the window"),
+        ],
+        "&Edit": [
+            ("&Keep the fix on trial", "Ctrl+Return", document.keep_trial, "Take the fix that is shown"),
+            ("Put the fix &back", "Ctrl+Backspace", document.put_back, "Leave the fix that is shown"),
+        ],
+        "&View": [
+            ("Switch &units", "Ctrl+U", window.switch_units, "Feet and inches, or metres"),
+            ("&Daylight or dim", "Ctrl+L", window.switch_theme, "Change between the two looks"),
+            ("Text at 100 %", "Ctrl+Alt+1", partial(window.set_scale, 1.0), "Size of the letters"),
+            ("Text at 125 %", "Ctrl+Alt+2", partial(window.set_scale, 1.25), "Size of the letters"),
+            ("Text at 150 %", "Ctrl+Alt+3", partial(window.set_scale, 1.5), "Size of the letters"),
+            ("&Trench, across, grain sizes in turn", "Ctrl+T", window.next_look, "Change the cross-section"),
+            ("Station &up the line", "Alt+Right", partial(window.move_station, 1), "Stand one step further up"),
+            ("Station &down the line", "Alt+Left", partial(window.move_station, -1), "Stand one step further down"),
+        ],
+        "&Help": [
+            ("&All actions and methods …", "Ctrl+K", window.search, "Search every action and every method"),
+            ("A&bout Weirant", "", window.about, "Version and licence"),
+        ],
+    }
+    actions: list[QAction] = []
+    for title, entries in menus.items():
+        menu = bar.addMenu(title)
+        assert menu is not None
+        if title == "&Edit":
+            actions += _undo_actions(window, menu)
+        for entry in entries:
+            if entry is None:
+                menu.addSeparator()
+            else:
+                actions.append(_action(window, menu, entry))
+    return actions
+
+
+def _undo_actions(window: Window, menu: QMenu) -> list[QAction]:
+    """Undo and redo, which name the step they would take back."""
+    undo, redo = (
+        window.document.stack.createUndoAction(window, "&Undo"),
+        window.document.stack.createRedoAction(window, "&Redo"),
+    )
+    assert undo is not None and redo is not None
+    undo.setShortcut(_KEY.Undo)
+    redo.setShortcut(_KEY.Redo)
+    menu.addActions([undo, redo])
+    return [undo, redo]
+
+
+def _action(window: Window, menu: QMenu, entry: Entry) -> QAction:
+    text, key, slot, tip = entry
+    action = QAction(text, window)
+    action.setShortcut(QKeySequence(key))
+    action.setToolTip(tip)
+    action.setStatusTip(tip)
+    action.triggered.connect(lambda _=False: slot())
+    menu.addAction(action)
+    return action

@@ -1,0 +1,1 @@
+"""The one sheet of the window and its parts."""

@@ -1,0 +1,49 @@
+"""Three looks at one station: the trench, across the slope, and the grain sizes."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from weirant.ui.document import Document
+from weirant.ui.views.places import AcrossView, GrainView, SectionView
+
+
+class Cuts(QWidget):
+    """A line of words to choose from, and the chosen view below."""
+
+    ORDER = ("section", "across", "grains")
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.section, self.across, self.grains = SectionView(document), AcrossView(document), GrainView(document)
+        self._stack, group, row = QStackedWidget(), QButtonGroup(self), QHBoxLayout()
+        row.setContentsMargins(6, 0, 6, 0)
+        self._tabs: list[QPushButton] = []
+        looks = (("Trench", self.section), ("Across the slope", self.across), ("Grain sizes", self.grains))
+        for index, (words, view) in enumerate(looks):
+            tab = QPushButton(words)
+            tab.setCheckable(True)
+            tab.setProperty("tab", True)
+            tab.clicked.connect(lambda _, i=index: self._show_at(i))
+            group.addButton(tab)
+            row.addWidget(tab)
+            self._tabs.append(tab)
+            self._stack.addWidget(view)
+        row.addStretch(1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addLayout(row)
+        layout.addWidget(self._stack, 1)
+
+    def show_look(self, name: str) -> None:
+        """Turn to a look by its name in ORDER."""
+        self._show_at(self.ORDER.index(name))
+
+    def next_look(self) -> None:
+        """Turn to the next look."""
+        self._show_at((self._stack.currentIndex() + 1) % len(self.ORDER))
+
+    def _show_at(self, index: int) -> None:
+        self._stack.setCurrentIndex(index)
+        self._tabs[index].setChecked(True)

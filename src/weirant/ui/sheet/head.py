@@ -1,0 +1,51 @@
+"""The head of the sheet: whose job it is, messages, undo and units."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton
+
+from weirant.ui.document import Document
+
+
+class Head(QFrame):
+    """Name and place of the job on the left, the last refusal in the middle, undo, redo and units on the right."""
+
+    units_wanted = pyqtSignal()
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setObjectName("head")
+        self._name, self._place, self.message = QLabel(), QLabel(), QLabel()
+        self._name.setProperty("loud", True)
+        self._place.setProperty("quiet", True)
+        self.message.setProperty("bad", True)
+        self.message.setWordWrap(True)
+        self.message.setAccessibleName("Message")
+        self._undo, self._redo, self._units = QPushButton("Undo"), QPushButton("Redo"), QPushButton()
+        self._undo.clicked.connect(document.stack.undo)
+        self._redo.clicked.connect(document.stack.redo)
+        self._units.clicked.connect(self.units_wanted)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 5, 12, 5)
+        row.addWidget(self._name)
+        row.addWidget(self._place)
+        row.addWidget(self.message, 1)
+        for button in (self._undo, self._redo, self._units):
+            row.addWidget(button)
+        document.changed.connect(self.refresh)
+        document.refused.connect(self.message.setText)
+
+    def refresh(self) -> None:
+        """Follow the document; a message stands until the next change."""
+        job, stack = self.document.job, self.document.stack
+        self._name.setText(job.name)
+        self._place.setText(job.place)
+        self.message.setText("")
+        self._undo.setEnabled(stack.canUndo())
+        self._redo.setEnabled(stack.canRedo())
+        self._undo.setToolTip(f"Undo: {stack.undoText()}")
+        self._redo.setToolTip(f"Redo: {stack.redoText()}")
+        self._units.setText("ft, in" if job.units == "imperial" else "metres")
+        self._units.setAccessibleName(f"Units: {job.units}. Press to switch.")

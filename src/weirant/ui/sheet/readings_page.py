@@ -1,0 +1,39 @@
+"""The page of the level book: how to book, the table, and its CSV."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+
+from weirant.ui.document import Document
+from weirant.ui.steps.readings import ReadingsTable
+
+HOW = (
+    "First the backsight on the benchmark, then rod readings down the line, last the benchmark again. The reading grows "
+    "as the ground falls. Enter goes down, Insert puts a shot in, Ctrl+Delete takes one out."
+)
+
+
+class ReadingsPage(QFrame):
+    """Takes over the upper half of the sheet while grades are shot."""
+
+    read_wanted = pyqtSignal()
+    write_wanted = pyqtSignal()
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.setObjectName("sheet")
+        self.table = ReadingsTable(document)
+        note = QLabel(HOW)
+        note.setProperty("quiet", True)
+        note.setWordWrap(True)
+        layout, row = QVBoxLayout(self), QHBoxLayout()
+        layout.setContentsMargins(10, 6, 10, 6)
+        layout.addWidget(note)
+        layout.addWidget(self.table, 1)
+        for words, signal in (("Read CSV …", self.read_wanted), ("Write CSV …", self.write_wanted)):
+            button = QPushButton(words)
+            button.clicked.connect(signal)
+            row.addWidget(button)
+        row.addStretch(1)
+        layout.addLayout(row)

@@ -1,0 +1,96 @@
+"""The sheet: rail of steps, plan, cross-section, entry strip, long profile, findings."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+
+from weirant.ui.document import Document
+from weirant.ui.findings.panel import FindingsPanel
+from weirant.ui.order_page import OrderPage
+from weirant.ui.sheet.cuts import Cuts
+from weirant.ui.sheet.head import Head
+from weirant.ui.sheet.readings_page import ReadingsPage
+from weirant.ui.sheet.trial_bar import TrialBar
+from weirant.ui.steps.catalogue import STEPS, Step
+from weirant.ui.steps.rail import StepRail
+from weirant.ui.steps.strip import Strip
+from weirant.ui.theme import THEME
+from weirant.ui.views.places import PlanView, ProfileView
+
+RAIL, FINDINGS = 12.2, 21.5  # widths in text heights
+
+
+class Sheet(QWidget):
+    """Lays the parts out and turns to a step; the parts talk to the document only."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.setObjectName("sheet")
+        self.document = document
+        self.head, self.trial_bar, self.rail, self.strip = (
+            Head(document),
+            TrialBar(document),
+            StepRail(document),
+            Strip(document),
+        )
+        self.plan, self.cuts, self.profile = PlanView(document), Cuts(document), ProfileView(document)
+        self.readings, self.order, self.findings = ReadingsPage(document), OrderPage(document), FindingsPanel(document)
+        self.rail.chosen.connect(self.show_step)
+        self._upper, self._middle = QStackedWidget(), QSplitter(Qt.Orientation.Vertical)
+        drawings = QSplitter(Qt.Orientation.Horizontal)
+        drawings.addWidget(self.plan)
+        drawings.addWidget(self.cuts)
+        drawings.setSizes([400, 440])
+        for page in (drawings, self.readings, self.order):
+            self._upper.addWidget(page)
+        for part in (self._upper, self.strip, self.profile):
+            self._middle.addWidget(part)
+        self._middle.setChildrenCollapsible(False)
+        self._lay_out()
+        self.set_widths()
+        self.setTabOrder(self.rail.buttons[-1], self.plan)
+
+    def _lay_out(self) -> None:
+        body, centre, whole = QHBoxLayout(), QVBoxLayout(), QVBoxLayout(self)
+        for layout in (body, centre, whole):
+            layout.setSpacing(0)
+            layout.setContentsMargins(0, 0, 0, 0)
+        centre.addWidget(self.trial_bar)
+        centre.addWidget(self._middle, 1)
+        body.addWidget(self.rail)
+        body.addLayout(centre, 1)
+        body.addWidget(self.findings)
+        whole.addWidget(self.head)
+        whole.addLayout(body, 1)
+
+    def set_widths(self) -> None:
+        """Fit the side columns to the size of the letters."""
+        self.rail.setFixedWidth(round(RAIL * THEME.text))
+        self.findings.setFixedWidth(round(FINDINGS * THEME.text))
+
+    @property
+    def step(self) -> Step:
+        """The step that is turned to."""
+        return next((b.step for b in self.rail.buttons if b.isChecked()), STEPS[0])
+
+    def show_step(self, step: Step) -> None:
+        """Turn to a step: its entries, and the drawing it is about."""
+        self.strip.show_step(step)
+        self._upper.setCurrentIndex({"levels": 1, "order": 2}.get(step.key, 0))
+        self.cuts.show_look(step.view)
+        self._fit_strip()
+        if step.key == "levels":
+            self.readings.table.setFocus()
+
+    def _fit_strip(self) -> None:
+        """Give the entry strip the height it needs, at most a third of the sheet; the drawings share the rest."""
+        total = sum(self._middle.sizes())
+        strip = min(self.strip.needed_height(max(self._middle.width(), 400)), round(0.34 * total))
+        upper = round((total - strip) * 0.6)
+        self._middle.setSizes([upper, strip, total - strip - upper])
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
+        super().resizeEvent(event)
+        QTimer.singleShot(0, self._fit_strip)

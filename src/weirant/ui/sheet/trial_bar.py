@@ -1,0 +1,37 @@
+"""The bar that stands over the drawings while a fix is on trial."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton
+
+from weirant.outcome.summary import summary
+from weirant.ui.document import Document
+
+
+class TrialBar(QFrame):
+    """Says what is on trial and what the verdict would be; keep it, or put it back."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setObjectName("trial")
+        self._words = QLabel()
+        self._words.setWordWrap(True)
+        self.keep, self.put_back = QPushButton("Keep it"), QPushButton("Put it back")
+        self.keep.setProperty("main", True)
+        self.keep.clicked.connect(document.keep_trial)
+        self.put_back.clicked.connect(document.put_back)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 4, 8, 4)
+        row.addWidget(self._words, 1)
+        row.addWidget(self.keep)
+        row.addWidget(self.put_back)
+        document.changed.connect(self.refresh)
+        self.setVisible(False)
+
+    def refresh(self) -> None:
+        """Follow the document."""
+        trial = self.document.trial
+        self.setVisible(trial is not None)
+        if trial is not None:
+            self._words.setText(f"On trial: {trial.name}. {summary(self.document.outcome.findings)}.")
