@@ -49,7 +49,12 @@ def profile_drawing(outcome: Outcome) -> Drawing:
 
 
 def _points(x: Array, y: Array) -> list[Point]:
-    return list(zip(map(float, x), map(float, y), strict=True))
+    """Points of a line, without those that lie straight between their neighbours."""
+    keep = np.ones(len(x), dtype=bool)
+    if len(x) > 2:
+        step_x, step_y = np.diff(x), np.diff(y)
+        keep[1:-1] = np.abs(step_x[:-1] * step_y[1:] - step_x[1:] * step_y[:-1]) > 1e-9
+    return list(zip(x[keep].tolist(), y[keep].tolist(), strict=True))
 
 
 def _grid(bounds: tuple[float, float, float, float], system: System) -> list[Shape]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Iterator
+from functools import cache
 from typing import Any
 
 from weirant.errors import InputError
@@ -22,10 +23,18 @@ def _walk(thing: Any, path: str) -> Iterator[Fault]:
         for index, item in enumerate(thing):
             yield from _walk(item, f"{path}[{index}]")
     elif dataclasses.is_dataclass(thing):
-        for field in dataclasses.fields(thing):
+        for field, checked in _fields(thing.__class__):
             here, value = f"{path}.{field.name}".lstrip("."), getattr(thing, field.name)
-            yield from _check(field, here, value)
-            yield from _walk(value, here)
+            if checked:
+                yield from _check(field, here, value)
+            elif not isinstance(value, (str, float, bool)):
+                yield from _walk(value, here)
+
+
+@cache
+def _fields(cls: Any) -> tuple[tuple[dataclasses.Field[Any], bool], ...]:
+    """Fields of a class, and whether each has limits or words of its own."""
+    return tuple((f, "spec" in f.metadata or "words" in f.metadata) for f in dataclasses.fields(cls))
 
 
 def _check(field: dataclasses.Field[Any], path: str, value: Any) -> Iterator[Fault]:

@@ -66,7 +66,7 @@ def pipe_partial_flow(diameter: float, roughness_n: float, slope: float, dischar
     share = discharge / full.discharge
     angle = float(central_angle(share))
     if np.isnan(angle):
-        raise InputError("discharge", f"is more than the pipe carries, {full.discharge * _greatest_share():.4g} m³/s",
+        raise InputError("discharge", f"is more than the pipe carries, {full.discharge * _TOP_SHARE:.4g} m³/s",
                          f"{discharge:.4g} m³/s")  # fmt: skip
     area = diameter**2 / 8 * (angle - np.sin(angle))
     velocity = discharge / area if area else 0.0
@@ -77,26 +77,31 @@ def _share_at(angle: NDArray[np.float64]) -> NDArray[np.float64]:
     return (angle - np.sin(angle)) ** (5 / 3) / (2 * np.pi * angle ** (2 / 3))
 
 
-def _greatest_share() -> float:
-    return float(_share_at(np.asarray(_FULLEST_ANGLE)))
+_TOP_SHARE = float(_share_at(np.asarray(_FULLEST_ANGLE)))  # greatest flow with a free surface over full flow
+_ROOT = 3 / 13  # a thin stream's flow grows with the angle to the power 13/3
+_TABLE_ANGLES = np.linspace(1e-3, _FULLEST_ANGLE, 400)
+_TABLE_SHARES = _share_at(_TABLE_ANGLES) ** _ROOT
 
 
 def central_angle(full_fraction: ArrayLike) -> NDArray[np.float64]:
     """Central angle of the water surface (rad) for discharges given as shares of the full pipe's.
 
-    Any shape; the smaller of two angles; NaN where the share is beyond the greatest free-surface flow.
-    Bisection on the bracket (0, angle of greatest flow), 60 halvings, so it always converges.
+    Any shape; the smaller of two angles; NaN where the share is beyond the greatest free-surface flow. A table gives
+    the start, Newton's steps the rest; raises SolverError with the residual where they do not close.
     """
     share = np.asarray(full_fraction, dtype=float)
-    low, high = np.full(share.shape, 1e-9), np.full(share.shape, _FULLEST_ANGLE)
-    for _ in range(60):
-        middle = (low + high) / 2
-        below = _share_at(middle) < share
-        low, high = np.where(below, middle, low), np.where(below, high, middle)
-    if np.any(high - low > 1e-12):
-        raise SolverError("depth of flow", float(np.max(high - low)))
-    angle = np.where(share <= 0, 0.0, (low + high) / 2)
-    return np.where(share > _greatest_share() * (1 + 1e-12), np.nan, angle)
+    flows = (share > 0) & (share <= _TOP_SHARE * (1 + 1e-12))
+    wanted = np.where(flows, np.minimum(share, _TOP_SHARE * (1 - 1e-9)), 0.5)
+    angle = np.interp(wanted**_ROOT, _TABLE_SHARES, _TABLE_ANGLES)
+    for _ in range(6):
+        area, slope = angle - np.sin(angle), 1 - np.cos(angle)
+        value = area ** (5 / 3) / (2 * np.pi * angle ** (2 / 3))
+        growth = value * (5 / 3 * slope / area - 2 / 3 / angle)
+        angle = np.clip(angle - (value - wanted) / np.maximum(growth, 1e-9 * value / angle), angle / 2, _FULLEST_ANGLE)
+    residual = float(np.max(np.abs(_share_at(angle) - wanted) / wanted, initial=0.0))
+    if residual > 1e-7:
+        raise SolverError("depth of flow in the pipe", residual)
+    return np.where(flows, angle, np.where(share <= 0, 0.0, np.nan))
 
 
 @method("pipe-count-equivalent",

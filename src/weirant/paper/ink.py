@@ -7,7 +7,8 @@ import random
 from functools import lru_cache
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
+from PyQt6.QtWidgets import QWidget
 
 from weirant.drawing.primitives import Area, Drawing, Flag, Measure, Ring, Shape, Stroke, Words
 from weirant.paper.frame import Frame
@@ -38,14 +39,21 @@ _ANCHORS = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 
 class Ink:
-    """Draws in one palette; ``text`` is the height of the letters in the painter's units."""
+    """Draws in one palette; ``text`` is the height of the letters in the painter's units.
 
-    def __init__(self, palette: Palette, family: str, text: float) -> None:
-        self.palette, self.family, self.text = palette, family, text
+    ``quick`` leaves the edges of areas unsmoothed, for the frames of a drag.
+    """
+
+    def __init__(self, palette: Palette, family: str, text: float, quick: bool = False) -> None:
+        self.palette, self.family, self.text, self.quick = palette, family, text, quick
+        self._colours: dict[str, QColor] = {}
+        self._pens: dict[str, QPen] = {}
 
     def colour(self, name: str) -> QColor:
         """A colour of the palette by its name."""
-        return QColor(getattr(self.palette, name))
+        if name not in self._colours:
+            self._colours[name] = QColor(getattr(self.palette, name))
+        return QColor(self._colours[name])
 
     def font(self, size: float = 1.0, bold: bool = False) -> QFont:
         """The lettering, with figures of equal width."""
@@ -63,11 +71,15 @@ class Ink:
 
     def _one(self, painter: QPainter, shape: Shape, frame: Frame) -> None:
         if isinstance(shape, Area):
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, not self.quick)
             self._area(painter, shape, frame)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         elif isinstance(shape, Stroke):
             painter.setPen(self.pen(shape.line))
             painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, shape.line != "grid")
             painter.drawPolyline(QPolygonF([frame.to_paper(p) for p in shape.points]))
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         elif isinstance(shape, Ring):
             self._ring(painter, shape, frame)
         elif isinstance(shape, Words):
@@ -81,6 +93,11 @@ class Ink:
 
     def pen(self, line: str) -> QPen:
         """The pen of a kind of line."""
+        if line not in self._pens:
+            self._pens[line] = self._new_pen(line)
+        return self._pens[line]
+
+    def _new_pen(self, line: str) -> QPen:
         colour, weight, dashes = _LINES[line]
         pen = QPen(
             self.colour(colour),
@@ -112,24 +129,13 @@ class Ink:
             painter.drawPolygon(outline)
 
     def _pebbles(self, painter: QPainter, outline: QPolygonF, size: float) -> None:
-        """Stones at their true size, always in the same places."""
+        """Stones at their true size, in the same places as long as the outline keeps its lower left corner."""
+        corner = outline.boundingRect().bottomLeft()
+        brush = QBrush(_stones(round(size, 1), self.palette.stone, self.palette.stone_edge, max(0.6, 0.06 * self.text)))
         painter.save()
-        path = QPainterPath()
-        path.addPolygon(outline)
-        painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
-        painter.setPen(QPen(self.colour("stone_edge"), max(0.6, min(0.06 * self.text, 0.07 * size))))
-        painter.setBrush(self.colour("stone"))
-        area, chance = outline.boundingRect(), random.Random(7)
-        rows, columns = int(area.height() / size / 0.86) + 2, int(area.width() / size) + 2
-        if rows * columns > 2500:
-            size *= math.sqrt(rows * columns / 2500)
-            rows, columns = int(area.height() / size / 0.86) + 2, int(area.width() / size) + 2
-        for row in range(rows):
-            for column in range(columns):
-                x = area.right() - area.width() + (column + 0.5 * (row % 2) + 0.22 * (chance.random() - 0.5)) * size
-                y = area.bottom() - (row + 0.3 + 0.2 * (chance.random() - 0.5)) * size * 0.86
-                wide, high = size * (0.36 + 0.13 * chance.random()), size * (0.32 + 0.12 * chance.random())
-                painter.drawEllipse(QPointF(x, y), wide, high)
+        painter.setBrushOrigin(corner)
+        painter.setBrush(brush)
+        painter.drawPolygon(outline)
         painter.restore()
 
     def _hatch(self, pattern: str) -> QBrush:
@@ -165,23 +171,17 @@ class Ink:
         self.lettering(painter, at, words.text, colour, size, bold, words.anchor)
 
     def lettering(self, painter: QPainter, at: QPointF, text: str, colour: str, size: float = 1.0, bold: bool = False,
-                  anchor: str = "left") -> QRectF:  # fmt: skip
-        """Text with its baseline at a point, on a halo of paper so that it reads over hatches; gives its rectangle."""
+                  anchor: str = "left") -> None:  # fmt: skip
+        """Text with its baseline at a point, on a halo of paper so that it reads over hatches."""
         font = self.font(size, bold)
-        wide = QFontMetricsF(font).horizontalAdvance(text)
-        start = QPointF(at.x() - wide * _ANCHORS[anchor], at.y())
-        path = QPainterPath()
-        path.addText(start, font, text)
-        halo = self.colour("paper")
-        halo.setAlphaF(0.8)
-        painter.strokePath(
-            path,
-            QPen(halo, 0.28 * self.text, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin),
-        )
-        painter.setFont(font)
-        painter.setPen(self.colour(colour))
-        painter.drawText(start, text)
-        return QRectF(start.x(), start.y() - self.text * size, wide, self.text * size * 1.25)
+        start = QPointF(at.x() - QFontMetricsF(font).horizontalAdvance(text) * _ANCHORS[anchor], at.y())
+        device = painter.device()
+        if isinstance(device, QWidget | QPixmap | QImage):
+            ratio = device.devicePixelRatioF()
+            label = _label(text, font.key(), getattr(self.palette, colour), self.palette.paper, self.text, ratio)
+            painter.drawPixmap(QPointF(round(start.x() - self.text), round(start.y() - 2 * self.text)), label)
+        else:
+            _write(painter, start, text, font, self.colour(colour), self.colour("paper"), self.text)
 
     def _measure(self, painter: QPainter, measure: Measure, frame: Frame) -> None:
         a, b = frame.to_paper(measure.start), frame.to_paper(measure.end)
@@ -266,10 +266,70 @@ class Ink:
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "?")
 
 
+def _write(
+    painter: QPainter, start: QPointF, text: str, font: QFont, colour: QColor, paper: QColor, height: float
+) -> None:
+    """Letters on their halo, drawn stroke by stroke."""
+    path = QPainterPath()
+    path.addText(start, font, text)
+    paper.setAlphaF(0.8)
+    round_pen = QPen(paper, 0.28 * height, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin)
+    painter.strokePath(path, round_pen)
+    painter.setFont(font)
+    painter.setPen(colour)
+    painter.drawText(start, text)
+
+
+@lru_cache(maxsize=1024)
+def _label(text: str, font_key: str, colour: str, paper: str, height: float, ratio: float) -> QPixmap:
+    """A label on its halo, kept as a picture: most labels stay as they are from one frame to the next."""
+    font = QFont()
+    font.fromString(font_key)
+    font.setFeature(QFont.Tag(b"tnum"), 1)
+    wide = QFontMetricsF(font).horizontalAdvance(text) + 2 * height
+    picture = QPixmap(max(1, math.ceil(wide * ratio)), max(1, math.ceil(3 * height * ratio)))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font)
+    painter.setPen(QColor(paper))
+    for turn in range(8):
+        way = QPointF(math.cos(turn * math.pi / 4), math.sin(turn * math.pi / 4)) * (0.13 * height)
+        painter.drawText(QPointF(height, 2 * height) + way, text)
+    painter.setPen(QColor(colour))
+    painter.drawText(QPointF(height, 2 * height), text)
+    painter.end()
+    return picture
+
+
+@lru_cache(maxsize=24)
+def _stones(size: float, fill: str, edge: str, line: float) -> QImage:
+    """A tile of stones of a size, jittered so that no pattern shows; it joins on to itself on every side."""
+    columns, rows, chance = 9, 10, random.Random(7)
+    wide, high = columns * size, rows * size * 0.86
+    tile = QImage(max(1, round(wide)), max(1, round(high)), QImage.Format.Format_RGB32)
+    tile.fill(QColor(fill))
+    painter = QPainter(tile)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(QColor(edge), min(line, 0.07 * size)))
+    painter.setBrush(QColor(fill))
+    for row in range(rows):
+        for column in range(columns):
+            x = (column + 0.5 * (row % 2) + 0.22 * (chance.random() - 0.5)) * size
+            y = (row + 0.5 + 0.2 * (chance.random() - 0.5)) * size * 0.86
+            half_wide, half_high = size * (0.36 + 0.13 * chance.random()), size * (0.32 + 0.12 * chance.random())
+            for dx in (-wide, 0, wide):
+                for dy in (-high, 0, high):
+                    painter.drawEllipse(QPointF(x + dx, y + dy), half_wide, half_high)
+    painter.end()
+    return tile
+
+
 @lru_cache(maxsize=64)
-def _tile(pattern: str, colour: str, size: int) -> QPixmap:
+def _tile(pattern: str, colour: str, size: int) -> QImage:
     """A small transparent tile that repeats as a hatch."""
-    tile = QPixmap(2 * size, 2 * size)
+    tile = QImage(2 * size, 2 * size, QImage.Format.Format_ARGB32_Premultiplied)
     tile.fill(Qt.GlobalColor.transparent)
     painter = QPainter(tile)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -53,4 +53,6 @@ def run(arguments: list[str]) -> int:
     QTimer.singleShot(0, window.files.offer_recovery)
     if os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):  # for timing the start
         QTimer.singleShot(0, lambda: QTimer.singleShot(0, application.quit))
-    return application.exec()
+    code = application.exec()
+    window.document.stack.blockSignals(True)
+    return code

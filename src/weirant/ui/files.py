@@ -41,7 +41,10 @@ class JobFiles(QObject):
         self._autosave.setSingleShot(True)
         self._autosave.setInterval(AUTOSAVE_AFTER)
         self._autosave.timeout.connect(self.keep_copy)
-        document.stack.indexChanged.connect(lambda _: self._autosave.start())
+        document.stack.indexChanged.connect(self._work_changed)
+
+    def _work_changed(self, index: int) -> None:
+        self._autosave.start()
 
     # jobs
 
@@ -164,17 +167,22 @@ class JobFiles(QObject):
 
     def offer_recovery(self) -> None:
         """Offer the newest work that a crash left behind."""
-        for left in find_recoverable(recovery_folder())[:1]:
-            name = left.original.name if left.original else "a job that was never saved"
-            box = QMessageBox(QMessageBox.Icon.Question, "Weirant stopped unexpectedly", parent=self.window)
-            box.setText(f"There is unsaved work on {name}. Bring it back?")
-            back = box.addButton("Bring it back", QMessageBox.ButtonRole.AcceptRole)
-            drop = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
-            box.addButton("Ask me later", QMessageBox.ButtonRole.RejectRole)
-            box.buttonClicked.connect(
-                lambda b, item=left: self.recover(item) if b is back else item.discard() if b is drop else None
-            )
-            box.open()
+        found = find_recoverable(recovery_folder())
+        if not found:
+            return
+        left = found[0]
+        name = left.original.name if left.original else "a job that was never saved"
+        box = QMessageBox(self.window)
+        box.setIcon(QMessageBox.Icon.Question)
+        box.setWindowTitle("Weirant stopped unexpectedly")
+        box.setText(f"There is unsaved work on {name}. Bring it back?")
+        back = box.addButton("Bring it back", QMessageBox.ButtonRole.AcceptRole)
+        drop = box.addButton("Throw it away", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Ask me later", QMessageBox.ButtonRole.RejectRole)
+        assert back is not None and drop is not None
+        back.clicked.connect(lambda: self.recover(left))
+        drop.clicked.connect(left.discard)
+        box.open()
 
     def recover(self, left: Recoverable) -> None:
         """Bring the work of a safety copy back; it counts as not saved."""

@@ -25,20 +25,20 @@ class Theme:
     def __init__(self) -> None:
         self.palette: Palette = DAYLIGHT
         self.scale = 1.0
+        self.ink = self.quick_ink = Ink(DAYLIGHT, FAMILY, TEXT)
 
     @property
     def text(self) -> int:
         """Height of the letters in pixels."""
         return round(TEXT * self.scale)
 
-    @property
-    def ink(self) -> Ink:
-        """The pen of this look."""
-        return Ink(self.palette, FAMILY, self.text)
-
     def apply(self, name: str, scale: float) -> None:
         """Put a theme on the whole application."""
         self.palette, self.scale = THEMES.get(name, DAYLIGHT), scale
+        self.ink, self.quick_ink = (
+            Ink(self.palette, FAMILY, self.text),
+            Ink(self.palette, FAMILY, self.text, quick=True),
+        )
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         font = QFont(FAMILY)

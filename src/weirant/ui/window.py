@@ -54,7 +54,7 @@ class Window(QMainWindow):
         self.files.opened.connect(self.open_job)
         self.files.said.connect(self.say)
         self.document.changed.connect(self._show_title)
-        self.document.stack.cleanChanged.connect(lambda _: self._show_title())
+        self.document.stack.cleanChanged.connect(self._clean_changed)
         self._actions = make_menus(self)
 
     def open_job(self, job: Job, path: Path | None, step: str = "line") -> None:
@@ -140,6 +140,9 @@ class Window(QMainWindow):
             self.document.changed.emit()
         self.update()
 
+    def _clean_changed(self, clean: bool) -> None:
+        self._show_title()
+
     def _show_title(self) -> None:
         if not self.document.is_empty:
             mark = "" if self.document.stack.isClean() else "*"
@@ -159,5 +162,6 @@ class Window(QMainWindow):
             event.ignore()
             return
         self.files.leave()
+        self.document.stack.blockSignals(True)  # a stack that goes down would speak to widgets already gone
         QSettings("weirant", "weirant").setValue("geometry", self.saveGeometry())
         event.accept()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from fractions import Fraction
+from functools import cache
 
 from weirant.errors import InputError
 from weirant.units.dimension import NUMBER, SLOPE, TEMPERATURE, UNITS, Dimension, Exponents
@@ -170,6 +171,7 @@ def _unit(word: str, field: str, given: object) -> tuple[float, Exponents]:
     return found
 
 
+@cache
 def unit_factor(unit: str) -> tuple[float, Exponents]:
     """SI factor and exponents of a unit expression such as ``gpm/ft``; raises InputError when it is not known."""
     factor, exponents, _ = _unit_expression(_tokens(unit, NUMBER, "unit", unit), 0, "unit", unit)

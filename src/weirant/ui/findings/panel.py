@@ -15,6 +15,8 @@ from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.units.display import VOLUME, shown
 
+REST = 60  # ms between two showings while a drag goes on
+
 
 class MarkAndWord(QWidget):
     """A state's shape with its word."""
@@ -218,7 +220,10 @@ class HoldsRow(QPushButton):
 
     def show_finding(self, finding: Finding) -> None:
         """Show a finding."""
+        same = self.finding is not None and self.finding.title == finding.title and self.toolTip() == finding.reason
         self.finding = finding
+        if same:
+            return
         self.setToolTip(finding.reason)
         self.setAccessibleName(f"holds: {finding.title}. {finding.reason}")
         self.update()
@@ -271,7 +276,26 @@ class FindingsPanel(QFrame):
         self.summary.setContentsMargins(10, 0, 10, 0)
         outer.addWidget(self.summary)
         outer.addWidget(scroll, 1)
-        document.changed.connect(self.refresh)
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(REST)
+        self._pause.timeout.connect(self._catch_up)
+        self._behind = False
+        document.changed.connect(self._follow)
+
+    def _follow(self) -> None:
+        """The first change shows at once; of the many changes of a drag, every REST ms the latest."""
+        if self._pause.isActive():
+            self._behind = True
+        else:
+            self.refresh()
+            self._pause.start()
+
+    def _catch_up(self) -> None:
+        if self._behind:
+            self._behind = False
+            self.refresh()
+            self._pause.start()
 
     def refresh(self) -> None:
         """Show the findings of the outcome."""

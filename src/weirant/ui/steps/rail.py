@@ -24,6 +24,8 @@ class _StepButton(QPushButton):
 
     def show_state(self, state: str, words: str) -> None:
         """Show a state; the accessible name says it too."""
+        if (state, words) == (self.state, self.words):
+            return
         self.state, self.words = state, words
         self.setAccessibleName(f"Step {self.number}, {self.step.verb}: {words}")
         self.update()

@@ -84,8 +84,12 @@ class Canvas(QWidget):
         return self._frame
 
     def refresh(self) -> None:
-        """Forget the drawing and paint anew."""
-        self._drawing = None
+        """Draw anew; paint only where something changed."""
+        if self.document.is_empty:
+            return
+        before, self._drawing = self._drawing, None
+        if before is not None and self.isVisible() and _same(before, self.drawing):
+            return
         if self._held is None:
             self._frame = None
         self.update()
@@ -100,7 +104,7 @@ class Canvas(QWidget):
         if self.document.is_empty:
             return
         painter = QPainter(self)
-        ink = THEME.ink
+        ink = THEME.quick_ink if self._held is not None else THEME.ink
         painter.fillRect(self.rect(), QColor(THEME.palette.paper))
         ink.draw(painter, self.drawing, self.frame)
         self.paint_over(painter)
@@ -241,8 +245,8 @@ class Canvas(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         self._pan = None
         if self._held is not None:
-            self._held = None
-            self.refresh()
+            self._held, self._frame = None, None
+            self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if event is not None and (index := self._handle_near(event.position())) >= 0:
@@ -350,8 +354,8 @@ class Canvas(QWidget):
                 self.document.stack.undo()
         elif self.document.trial is not None:
             self.document.put_back()
-        self._chosen = -1
-        self.refresh()
+        self._chosen, self._frame = -1, None
+        self.update()
 
     def _nudge(self, way: tuple[int, int], far: bool) -> None:
         if not 0 <= self._chosen < len(self.drawing.handles):
@@ -367,3 +371,9 @@ class Canvas(QWidget):
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:
         """An arrow key with no handle chosen; a view may move the station."""
+
+
+def _same(one: Drawing, other: Drawing) -> bool:
+    """Whether two drawings look alike: shapes, bounds and the places of their handles."""
+    places = [tuple((h.key, h.at) for h in d.handles) for d in (one, other)]
+    return one.bounds == other.bounds and places[0] == places[1] and one.shapes == other.shapes

@@ -68,6 +68,10 @@ class ProfileView(Canvas):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document, lambda outcome, station: profile_drawing(outcome), "Long profile")
+        document.station_changed.connect(self._station_moved)
+
+    def _station_moved(self, station: float) -> None:
+        self.update()
 
     def pressed(self, at: Point) -> None:  # noqa: D102
         self.document.move_to(at[0])
