@@ -40,27 +40,24 @@ def _with_ground(outcome: Outcome) -> Outcome:
     outcome = dataclasses.replace(outcome, grade=grade)
     # The drain's level sets the inflow and the inflow sets the level: twice round is enough, the pipe being small
     # beside the depth of the water table.
-    water, best, high = _water_and_flow(outcome, grade, pipe, pipe.inner_diameter / 2)
-    depth_of_water = high.at_station(grade, protected_station(outcome))
-    water, best, high = _water_and_flow(outcome, grade, pipe, depth_of_water)
+    first = _flow(outcome, grade, pipe, _water(outcome, grade, pipe, pipe.inner_diameter / 2), high=True)
+    water = _water(outcome, grade, pipe, first.at_station(grade, protected_station(outcome)))
+    best, high = (_flow(outcome, grade, pipe, water, high=end) for end in (False, True))
     takeoff = take_off(job, grade, pipe, outcome.aggregate, outcome.geotextile)
     return dataclasses.replace(outcome, flow=best, flow_high=high, water=water, takeoff=takeoff)
 
 
-def _water_and_flow(
-    outcome: Outcome, grade: GradeLine, pipe: Pipe, water_in_pipe: float
-) -> tuple[Water, RunFlow, RunFlow]:
-    station = protected_station(outcome)
-    drain_depth = grade.at(grade.ground - grade.invert, station) - water_in_pipe
-    water = water_of(outcome.job, outcome.soil, drain_depth, pipe.outer_diameter / 2)
-    best = water.inflow.value if water.inflow else 0.0
-    high = water.inflow.band[1] if water.inflow and water.inflow.band else best
-    return water, _flow(outcome, grade, pipe, best, water), _flow(outcome, grade, pipe, high, water)
+def _water(outcome: Outcome, grade: GradeLine, pipe: Pipe, water_in_pipe: float) -> Water:
+    """Water for a depth of water in the pipe, m."""
+    drain_depth = grade.at(grade.ground - grade.invert, protected_station(outcome)) - water_in_pipe
+    return water_of(outcome.job, outcome.soil, drain_depth, pipe.outer_diameter / 2)
 
 
-def _flow(outcome: Outcome, grade: GradeLine, pipe: Pipe, inflow: float, water: Water) -> RunFlow:
-    job = outcome.job
-    collecting = job.line.length - job.line.solid_length
-    spread = inflow + water.storm.value / collecting
-    return run_flow(grade, job.line, pipe.inner_diameter, pipe.roughness_n, job.choice.pipe_count, spread,
-                    water.roof.value if water.roof else 0.0)  # fmt: skip
+def _flow(outcome: Outcome, grade: GradeLine, pipe: Pipe, water: Water, *, high: bool) -> RunFlow:
+    """Flow along the run, for the best figure of the soil or the high end of its band."""
+    job, inflow = outcome.job, 0.0
+    if water.inflow is not None:
+        inflow = water.inflow.band[1] if high and water.inflow.band else water.inflow.value
+    spread = inflow + water.storm.value / (job.line.length - job.line.solid_length)
+    roof = water.roof.value if water.roof else 0.0
+    return run_flow(grade, job.line, pipe.inner_diameter, pipe.roughness_n, job.choice.pipe_count, spread, roof)

@@ -8,15 +8,16 @@ import typing
 from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
-from typing import Any
-
-from pydantic import ConfigDict, TypeAdapter, ValidationError
+from typing import TYPE_CHECKING, Any
 
 from weirant.errors import JobFileError
 from weirant.formats.atomic import write_safely
 from weirant.job import Job
 from weirant.job.faults import Fault, faults
 from weirant.library import shipped
+
+if TYPE_CHECKING:
+    from pydantic import TypeAdapter
 
 SUFFIX = ".weirant"
 FORMAT, VERSION = "weirant-job", 1
@@ -33,6 +34,8 @@ _WORDS = {
 @cache
 def _adapter() -> TypeAdapter[Job]:
     """The strict reader. The job's classes know nothing of it, so their settings are hung on them here."""
+    from pydantic import ConfigDict, TypeAdapter  # slow to load, and needed only where a file is read
+
     for cls in _classes(Job, {}).values():
         cls.__pydantic_config__ = ConfigDict(strict=True, extra="forbid", allow_inf_nan=False)
     return TypeAdapter(Job)
@@ -93,6 +96,8 @@ def _no_twins(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
 
 
 def _job(data: Any, name: str) -> Job:
+    from pydantic import ValidationError
+
     try:
         job = _adapter().validate_json(json.dumps(data))
     except ValidationError as fault:

@@ -29,9 +29,11 @@ def cut_sheet(line: GradeLine, step: float, instrument_height: float, notes: dic
     step m (> 0), instrument_height m as an elevation; the rod reading grows as the ground falls.
     """
     top = float(line.stations[-1])
-    stations = np.unique(np.round([*np.arange(0.0, top, step), *(s for s in notes if 0 <= s <= top), top], 6))
+    stations = sorted(
+        {round(float(s), 6) for s in (*np.arange(0.0, top, step), *(s for s in notes if 0 <= s <= top), top)}
+    )
     lines = []
-    for station in map(float, stations):
+    for station in stations:
         bottom = line.at(line.trench_bottom, station)
         note = next((text for at, text in notes.items() if abs(at - station) < 1e-5), "")
         lines.append(CutLine(station, line.at(line.ground, station), line.at(line.invert, station), bottom,

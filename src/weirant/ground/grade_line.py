@@ -50,7 +50,7 @@ def lay(ground: Ground, line: Line, section: Section) -> GradeLine:
     """Lay the pipe at its constant grade from the outlet up under the ground."""
     wanted = [*np.arange(0.0, line.length, SAMPLE), line.solid_length, line.length,
               *ground.stations[(ground.stations > 0) & (ground.stations < line.length)]]  # fmt: skip
-    stations = np.unique(np.round(wanted, 6))
+    stations = _in_order(wanted, 6)
     for height in (0.0, section.wall + section.bedding, section.stone_height):
         stations = _with_crossings(stations, _cut(ground, line, section, stations) - height)
     invert = line.outlet_invert + line.slope * stations
@@ -69,7 +69,12 @@ def _with_crossings(stations: Array, heights: Array) -> Array:
     """Add the stations where a piecewise straight line crosses nought, so that volumes are exact."""
     change = np.nonzero(heights[:-1] * heights[1:] < 0)[0]
     share = heights[change] / (heights[change] - heights[change + 1])
-    return np.unique(np.round([*stations, *(stations[change] + share * np.diff(stations)[change])], 9))
+    return _in_order([*stations, *(stations[change] + share * np.diff(stations)[change])], 9)
+
+
+def _in_order(stations: list[float], decimals: int) -> Array:
+    """Stations rising, each once; np.unique would do, but costs the start of the program a tenth of a second."""
+    return np.array(sorted({round(float(s), decimals) for s in stations}))
 
 
 def _daylight(stations: Array, depth: Array) -> float | None:

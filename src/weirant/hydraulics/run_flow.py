@@ -47,13 +47,19 @@ def run_flow(grade: GradeLine, line: Line, diameter: float, roughness_n: float, 
     capacity = full.discharge * pipes
     discharge = at_top + inflow * (line.length - np.maximum(grade.stations, line.solid_length))
     share = discharge / capacity
-    angle = np.nan_to_num(central_angle(share), nan=2 * np.pi)
+    angle = np.array([_angle(s) for s in share.tolist()])
     depth = diameter / 2 * (1 - np.cos(angle / 2))
     surface = _surface(grade, line, diameter, depth, share)
     standing = float(np.sum(np.diff(grade.stations) * (surface - grade.invert - depth > 1e-3)[:-1]))
     area = diameter**2 / 8 * (angle[0] - np.sin(angle[0])) * pipes
     return RunFlow(discharge, depth, surface, share, capacity, full.velocity,
                    float(discharge[0] / area) if area > 0 else 0.0, standing)  # fmt: skip
+
+
+def _angle(share: float) -> float:
+    """Central angle of the water, the whole circle where the pipe runs full."""
+    found = central_angle(share)
+    return 2 * np.pi if found is None else found
 
 
 def _surface(grade: GradeLine, line: Line, diameter: float, depth: Array, share: Array) -> Array:

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
-
-import numpy as np
-from numpy.typing import ArrayLike, NDArray
 
 from weirant.errors import InputError, SolverError
 from weirant.methods.domain import between, not_negative, positive
@@ -48,7 +46,7 @@ def pipe_full_flow(diameter: float, roughness_n: float, slope: float) -> FullFlo
     """
     _check_pipe(diameter, roughness_n, slope)
     velocity = (diameter / 4) ** (2 / 3) * slope**0.5 / roughness_n
-    return FullFlow(velocity * np.pi * diameter**2 / 4, velocity)
+    return FullFlow(velocity * math.pi * diameter**2 / 4, velocity)
 
 
 @method("pipe-partial-flow", keys=_PIPE | {"discharge": DISCHARGE},
@@ -64,44 +62,48 @@ def pipe_partial_flow(diameter: float, roughness_n: float, slope: float, dischar
     full = pipe_full_flow(diameter, roughness_n, slope)
     not_negative(discharge=discharge)
     share = discharge / full.discharge
-    angle = float(central_angle(share))
-    if np.isnan(angle):
+    angle = central_angle(share)
+    if angle is None:
         raise InputError("discharge", f"is more than the pipe carries, {full.discharge * _TOP_SHARE:.4g} m³/s",
                          f"{discharge:.4g} m³/s")  # fmt: skip
-    area = diameter**2 / 8 * (angle - np.sin(angle))
+    area = diameter**2 / 8 * (angle - math.sin(angle))
     velocity = discharge / area if area else 0.0
-    return PartialFlow(diameter / 2 * (1 - np.cos(angle / 2)).item(), float(velocity), float(area), share)
+    return PartialFlow(diameter / 2 * (1 - math.cos(angle / 2)), velocity, area, share)
 
 
-def _share_at(angle: NDArray[np.float64]) -> NDArray[np.float64]:
-    return (angle - np.sin(angle)) ** (5 / 3) / (2 * np.pi * angle ** (2 / 3))
+def _share_at(angle: float) -> float:
+    """Discharge as a share of the full pipe's at a central angle of the water surface, rad."""
+    return float((angle - math.sin(angle)) ** (5 / 3) / (2 * math.pi * angle ** (2 / 3)))
 
 
-_TOP_SHARE = float(_share_at(np.asarray(_FULLEST_ANGLE)))  # greatest flow with a free surface over full flow
-_ROOT = 3 / 13  # a thin stream's flow grows with the angle to the power 13/3
-_TABLE_ANGLES = np.linspace(1e-3, _FULLEST_ANGLE, 400)
-_TABLE_SHARES = _share_at(_TABLE_ANGLES) ** _ROOT
+_TOP_SHARE = _share_at(_FULLEST_ANGLE)  # greatest flow with a free surface
 
 
-def central_angle(full_fraction: ArrayLike) -> NDArray[np.float64]:
-    """Central angle of the water surface (rad) for discharges given as shares of the full pipe's.
+def central_angle(full_fraction: float) -> float | None:
+    """Central angle of the water surface (rad) for a discharge given as a share of the full pipe's.
 
-    Any shape; the smaller of two angles; NaN where the share is beyond the greatest free-surface flow. A table gives
-    the start, Newton's steps the rest; raises SolverError with the residual where they do not close.
+    The smaller of two angles; 0 for no flow; None where the share is beyond the greatest free-surface flow. Newton's
+    steps inside a closing bracket, from the power law of a thin stream; raises SolverError with the residual.
     """
-    share = np.asarray(full_fraction, dtype=float)
-    flows = (share > 0) & (share <= _TOP_SHARE * (1 + 1e-12))
-    wanted = np.where(flows, np.minimum(share, _TOP_SHARE * (1 - 1e-9)), 0.5)
-    angle = np.interp(wanted**_ROOT, _TABLE_SHARES, _TABLE_ANGLES)
-    for _ in range(6):
-        area, slope = angle - np.sin(angle), 1 - np.cos(angle)
-        value = area ** (5 / 3) / (2 * np.pi * angle ** (2 / 3))
-        growth = value * (5 / 3 * slope / area - 2 / 3 / angle)
-        angle = np.clip(angle - (value - wanted) / np.maximum(growth, 1e-9 * value / angle), angle / 2, _FULLEST_ANGLE)
-    residual = float(np.max(np.abs(_share_at(angle) - wanted) / wanted, initial=0.0))
-    if residual > 1e-7:
+    if full_fraction <= 0:
+        return 0.0
+    if full_fraction >= _TOP_SHARE:
+        return _FULLEST_ANGLE if full_fraction <= _TOP_SHARE * (1 + 1e-12) else None
+    low, high = 0.0, _FULLEST_ANGLE
+    angle: float = min((full_fraction * 2 * math.pi * 6 ** (5 / 3)) ** (3 / 13), 0.97 * high)
+    for _ in range(100):
+        area, value = angle - math.sin(angle), _share_at(angle)
+        low, high = (angle, high) if value < full_fraction else (low, angle)
+        growth = value * (5 / 3 * (1 - math.cos(angle)) / area - 2 / 3 / angle)
+        step = (value - full_fraction) / growth if growth > 0 else math.inf
+        following = angle - step if low < angle - step < high else (low + high) / 2
+        if abs(following - angle) <= 1e-13 * angle:
+            return following
+        angle = following
+    residual = abs(_share_at(angle) - full_fraction) / full_fraction
+    if residual > 1e-9:
         raise SolverError("depth of flow in the pipe", residual)
-    return np.where(flows, angle, np.where(share <= 0, 0.0, np.nan))
+    return angle
 
 
 @method("pipe-count-equivalent",
