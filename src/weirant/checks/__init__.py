@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from weirant.checks import allowed, carries, collects, falls, filters, stands
-from weirant.outcome.finding import Finding
+from weirant.errors import WeirantError
+from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
 
 Check = Callable[[Outcome], Finding | None]
@@ -19,7 +20,18 @@ FAMILIES: dict[str, tuple[Check, ...]] = {
 }  # fmt: skip
 
 
+def _run(family: str, check: Check, outcome: Outcome) -> Finding | None:
+    """A check whose formula refuses the values is a question left open, not a crash."""
+    try:
+        return check(outcome)
+    except WeirantError as fault:
+        name = check.__name__.replace("_", "-")
+        return Finding(
+            name, family, name.replace("-", " ").capitalize(), State.UNKNOWN, f"Cannot be worked out: {fault}.", "cp"
+        )
+
+
 def run_checks(outcome: Outcome) -> tuple[Finding, ...]:
     """Every finding, worst first; within a state in the order of the families."""
-    found = [check(outcome) for checks in FAMILIES.values() for check in checks]
+    found = [_run(family, check, outcome) for family, checks in FAMILIES.items() for check in checks]
     return tuple(sorted((f for f in found if f is not None), key=lambda f: f.state.rank))

@@ -26,24 +26,29 @@ def demo_job() -> Job:
     feet = [_shot(*row) for row in _BOOK]
     return Job(
         name="Clubhouse slab drain", place="Larkmead lawn-bowls club (invented)", date="2026-11-24", units="imperial",
-        survey=Survey(tuple(feet), "BM", 100 * FT, 13 * FT, 0.02 * FT),
-        soil=Soil((Layer("loam", 10 * IN, Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY)),
+        survey=Survey(tuple(feet), "BM", _si(100, FT), _si(13, FT), _si(0.02, FT)),
+        soil=Soil((Layer("loam", _si(10, IN), Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY)),
                    Layer("silt-loam", None, Band(1.0 * FT / DAY, 2.5 * FT / DAY, 5 * FT / DAY))),
-                  30 * IN, 6 * IN, 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),
-        water=Water("hillside", 50 * FT, 0.05 * IN / DAY, 12000 * FT**2, 2 * IN, 6 * 3600.0, 0.25, DAY, 1800 * FT**2, "own solid pipe"),
-        protected=Protected("slab edge", "the clubhouse slab", 9 * FT, 18 * IN, 12 * IN, 88 * FT, 164 * FT, 34 * FT, True),
-        line=Line(95.05 * FT, 0.012, 78 * FT, 172 * FT, "open pipe", 95.35 * FT, (Bend(78 * FT, 86.0),)),
-        trench=Trench(12 * IN, 2 * IN, 6 * IN), choice=Choice(), permissions=Permissions(True, None, True), features=_site(),
+                  _si(30, IN), _si(6, IN), 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),
+        water=Water("hillside", _si(50, FT), 0.05 * IN / DAY, _si(12000, FT**2), _si(2, IN), 6 * 3600.0, 0.25, DAY, _si(1800, FT**2), "own solid pipe"),
+        protected=Protected("slab edge", "the clubhouse slab", _si(9, FT), _si(18, IN), _si(12, IN), _si(88, FT), _si(164, FT), _si(34, FT), True),
+        line=Line(_si(95.05, FT), 0.012, _si(78, FT), _si(172, FT), "open pipe", _si(95.35, FT), (Bend(_si(78, FT), 86.0),)),
+        trench=Trench(_si(12, IN), _si(2, IN), _si(6, IN)), choice=Choice(), permissions=Permissions(True, None, True), features=_site(),
     )  # fmt: skip
 
 
+def _si(number: float, unit: float) -> float:
+    """SI to the micrometre, so that the saved file reads well."""
+    return round(number * unit, 6)
+
+
 def _shot(point: str, station: float | None, backsight: float | None, foresight: float | None) -> Shot:
-    station, backsight, foresight = (None if v is None else v * FT for v in (station, backsight, foresight))
+    station, backsight, foresight = (None if v is None else _si(v, FT) for v in (station, backsight, foresight))
     return Shot(point, station, backsight, foresight)
 
 
 def _feature(kind: str, name: str, *points: tuple[float, float]) -> Feature:
-    return Feature(kind, name, tuple(Spot(x * FT, y * FT) for x, y in points))
+    return Feature(kind, name, tuple(Spot(_si(x, FT), _si(y, FT)) for x, y in points))
 
 
 def _site() -> tuple[Feature, ...]:

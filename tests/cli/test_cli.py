@@ -1,0 +1,131 @@
+"""The command line as its user sees it: exit codes, stdout, one clear line on stderr, no Qt."""
+
+from __future__ import annotations
+
+import io
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from weirant import __version__
+from weirant.cli.main import main
+from weirant.formats import job_file
+from weirant.job.paths import with_value
+
+SOURCE = Path(__file__).parents[2] / "src"
+
+
+@pytest.fixture
+def run(capsys):
+    def call(*arguments):
+        code = main([str(a) for a in arguments])
+        captured = capsys.readouterr()
+        return code, captured.out, captured.err
+
+    return call
+
+
+def test_calc_lists_everything(run):
+    code, out, err = run("calc")
+    assert code == 0 and "hooghoudt-spacing" in out and "conductivity_above" in out and err == ""
+    listed = json.loads(run("calc", "--json")[1])
+    assert {"name", "keys", "results", "sources", "formula"} <= set(listed[0])
+
+
+def test_calc_answers_in_si(run):
+    code, out, _ = run("calc", "pipe-full-flow", "diameter=12 in", "roughness_n=0.013", "slope=1 %", "--json")
+    assert code == 0 and json.loads(out)["discharge"] == pytest.approx(3.56 * 0.3048**3, rel=0.005)
+    assert "discharge" in run("calc", "pipe-full-flow", "diameter=12 in", "roughness_n=0.013", "slope=1 %")[1]
+    assert (
+        json.loads(
+            run("calc", "uscs", "gradation=4.75 mm:92, 0.075 mm:18", "liquid_limit=0", "plasticity_index=0", "--json")[
+                1
+            ]
+        )["d10"]
+        is None
+    )
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (["calc", "pipe-full-floww"], "did you mean pipe-full-flow"),
+        (["calc", "kirpich", "length=1 m"], "slope is missing"),
+        (["calc", "kirpich", "length=1 m", "slope=1 %", "x=2"], "x is not a key"),
+        (["calc", "kirpich", "length=1 m", "length=2 m"], "length is given twice"),
+        (["calc", "kirpich", "length"], "must read key=value"),
+        (["calc", "kirpich", "length=nan", "slope=1"], "length must be a finite number"),
+        (["calc", "kirpich", "length=1 s", "slope=1"], "length takes a value of length"),
+        (["calc", "kirpich"], "kirpich needs length"),
+        (["calc", "--quick"], "--quick is not known"),
+        (["calc", "--stdin", "kirpich"], "beside --stdin"),
+        (["check"], "use: weirant check JOB"),
+        (["check", "a", "b"], "use: weirant check JOB"),
+        (["check", "nowhere.weirant"], "cannot be read"),
+        (["report", "demo"], "use: weirant report JOB -o FILE.pdf"),
+        (["schema", "x"], "x is not known"),
+        (["--colour"], "--colour is not known"),
+    ],
+)
+def test_bad_calls_get_code_2_and_one_line(run, arguments, says):
+    code, out, err = run(*arguments)
+    assert code == 2 and says in err and out == "" and err.count("\n") == 1
+
+
+def test_stdin_answers_line_by_line(run, monkeypatch):
+    lines = [
+        {"name": "hazen", "args": {"d10": "0.2 mm", "coefficient": 100}},
+        {"name": "hazen", "args": {"d10": "0.2 mm"}},
+        {"name": "nothing"},
+        [1],
+    ]
+    monkeypatch.setattr(
+        "sys.stdin", io.StringIO("\n".join([*map(json.dumps, lines), "{", "", '{"name":"hazen","args":7}']))
+    )
+    code, out, _ = run("calc", "--stdin")
+    answers = [json.loads(line) for line in out.splitlines()]
+    assert code == 2 and answers[0]["result"]["conductivity"] == pytest.approx(4e-4)
+    assert ["error" in a for a in answers] == [False, True, True, True, True, True]
+    assert "coefficient is missing" in answers[1]["error"] and "not JSON" in answers[4]["error"]
+
+
+def test_check_tells_by_its_exit_code(run, job, tmp_path):
+    path = tmp_path / "club.weirant"
+    job_file.save(job, path)
+    code, out, _ = run("check", path)
+    assert code == 1 and out.startswith("fails") and "fix: Raise the outlet" in out
+    job_file.save(with_value(job, "line.receiving_level", None), path)
+    assert run("check", path)[0] == 0
+    path.write_text("{")
+    code, out, err = run("check", path)
+    assert code == 2 and out == "" and "damaged at line 1" in err
+
+
+def test_check_as_json(run):
+    code, out, _ = run("check", "demo", "--json")
+    found = json.loads(out)
+    worst = found["findings"][0]
+    assert code == 1 and worst["state"] == "fails" and worst["margin"] == pytest.approx(-0.3 * 0.3048)
+    assert worst["fixes"] and found["quantities"]["Dig"] > 5
+
+
+def test_cut_sheet_and_schema(run, tmp_path):
+    assert run("cutsheet", "demo", "-o", tmp_path / "cuts.csv")[0] == 0
+    assert (tmp_path / "cuts.csv").read_text().startswith("station_ft,")
+    assert json.loads(run("schema")[1])["title"] == "Weirant job"
+    assert run("--version")[1] == f"weirant {__version__}\n"
+    assert "weirant check JOB" in run("--help")[1]
+
+
+@pytest.mark.parametrize(
+    "arguments", [["calc", "kirpich", "length=100", "slope=0.05"], ["check", "demo"], ["schema"], ["--version"]]
+)
+def test_no_qt_for_figures(arguments):
+    program = f"import sys; from weirant.cli.main import main; main({arguments!r}); sys.exit(any(m.startswith('PyQt6') for m in sys.modules))"
+    done = subprocess.run(
+        [sys.executable, "-c", program], env={"PYTHONPATH": str(SOURCE)}, stdout=subprocess.DEVNULL, check=False
+    )
+    assert done.returncode == 0

@@ -1,0 +1,25 @@
+"""What the tests share: the demo job, and folders of their own for settings and recovery."""
+
+from __future__ import annotations
+
+import pytest
+
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+
+
+@pytest.fixture(autouse=True)
+def own_folders(tmp_path_factory, monkeypatch):
+    """No test reads or writes the user's settings."""
+    for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
+        monkeypatch.setenv(name, str(tmp_path_factory.mktemp(name)))
+
+
+@pytest.fixture
+def job():
+    return demo_job()
+
+
+@pytest.fixture
+def outcome(job):
+    return assess(job)

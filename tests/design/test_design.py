@@ -1,0 +1,194 @@
+"""From job to outcome: water, quantities, provenance, fixes, first job."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import pytest
+
+from weirant.design.assess import assess
+from weirant.design.effects import effect_of
+from weirant.design.first_job import BEGINNINGS, Answers, first_job
+from weirant.design.leaning import leanings
+from weirant.design.sheets import crew_cut_sheet
+from weirant.design.soil import wet_conductivity
+from weirant.design.water_table import table_profile
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.job.faults import faults
+from weirant.job.line import Line
+from weirant.job.paths import with_value
+from weirant.job.soil import Band, Layer, Soil
+from weirant.job.survey import Shot, Survey
+from weirant.job.trench import Choice, Trench
+from weirant.job.water import BOTH_SIDES, ONE_SIDE, PARALLEL
+from weirant.library import shipped
+from weirant.methods.catalogue import REGISTRY
+from weirant.methods.earthwork import trench_volumes
+from weirant.outcome.finding import State
+
+
+def flat_job(**changes) -> Job:
+    """A level strip with a level trench, so that quantities can be had from the one-section formula."""
+    shots = (Shot("BM", None, 1.0, None), Shot("A", 0.0, None, 1.0), Shot("B", 50.0, None, 1.0))
+    job = Job(
+        "flat",
+        Soil((Layer("sand"),), 2.0, 0.3, 0.02),
+        Line(29.5, 1e-9, 0.0, 50.0),
+        survey=Survey(shots, benchmark_elevation=30.48),
+    )
+    return dataclasses.replace(job, **changes)
+
+
+def by_key(outcome, key):
+    return next(f for f in outcome.findings if f.key == key)
+
+
+def test_the_demo_has_one_fault_and_its_fix_cures_it(outcome):
+    failing = [f for f in outcome.findings if f.state == State.FAILS]
+    assert [f.key for f in failing] == ["outlet-level"]
+    effect = effect_of(failing[0].fixes[0], outcome)
+    assert [f.key for f in effect.cured] == ["outlet-level"] and effect.spoiled == ()
+    assert not any(f.state == State.FAILS for f in assess(failing[0].fixes[0].job).findings)
+
+
+def test_findings_come_worst_first(outcome):
+    ranks = [f.state.rank for f in outcome.findings]
+    assert ranks == sorted(ranks)
+
+
+@pytest.mark.parametrize("wrap", ["full wrap", "sock", "none"])
+def test_quantities_of_an_even_trench_are_those_of_the_formula(wrap):
+    trench = Trench(0.4, 0.05, 0.15, side_slope=0.2, wrap=wrap)
+    found, pipe = assess(flat_job(trench=trench)), shipped().pipe(Choice().pipe)
+    depth = float(found.grade.cut[0])
+    by_formula = trench_volumes(50.0, 0.4, depth, 0.05, 0.15, pipe.outer_diameter, 1, 0.2, trench.overlap, 0.25)
+    take = found.takeoff
+    assert take.dug.value == pytest.approx(by_formula.excavation, rel=1e-6)
+    assert take.stone.value == pytest.approx(by_formula.stone, rel=1e-6)
+    sock = math.pi * pipe.outer_diameter * 50
+    assert take.fabric.value == pytest.approx(
+        {"full wrap": by_formula.fabric_area, "sock": sock, "none": 0.0}[wrap], rel=1e-6
+    )
+    pipes = math.pi * pipe.outer_diameter**2 / 4 * 50
+    assert take.backfill.value == pytest.approx(take.dug.value - take.stone.value - pipes)
+    assert take.spoil_loose.value == pytest.approx((take.stone.value + pipes) * 1.25)
+    assert take.pipe_pieces.value == math.ceil(50 / 30.48)
+
+
+def test_open_stone_fills_the_trench():
+    closed, opened = (assess(flat_job(trench=Trench(top=top))).takeoff for top in ("soil cap", "open stone"))
+    assert opened.dug.value == closed.dug.value and opened.stone.value > 2 * closed.stone.value
+    assert opened.backfill.value == pytest.approx(0, abs=1e-9)
+
+
+def test_volumes_follow_the_real_profile(outcome):
+    """Against a sum over very many thin slices of the demo's uneven ground."""
+    import numpy as np
+
+    grade, line = outcome.grade, outcome.job.line
+    x = np.linspace(0, line.length, 400_001)
+    cut = np.maximum(np.interp(x, grade.stations, grade.cut), 0)
+    assert outcome.takeoff.dug.value == pytest.approx(
+        float(np.sum(cut) * outcome.job.trench.width * (x[1] - x[0])), rel=1e-4
+    )
+
+
+@pytest.mark.parametrize(
+    ("source", "method"), [(ONE_SIDE, "dupuit-inflow"), (BOTH_SIDES, "dupuit-inflow"), ("hillside", "interceptor-flow")]
+)
+def test_inflow_takes_the_method_that_fits(source, method):
+    job = with_value(flat_job(), "water.source", source)
+    inflow = assess(job).water.inflow
+    assert inflow.method == method and inflow.band[0] < inflow.value < inflow.band[1]
+
+
+def test_both_sides_bring_twice_of_one():
+    one, both = (assess(with_value(flat_job(), "water.source", s)).water.inflow.value for s in (ONE_SIDE, BOTH_SIDES))
+    assert both == pytest.approx(2 * one, rel=1e-3)
+
+
+def test_parallel_lines_use_hooghoudt_and_their_spacing():
+    job = with_value(with_value(flat_job(), "water.source", PARALLEL), "water.reach", 12.0)
+    water = assess(job).water
+    assert water.table_depth.method == "hooghoudt-mid-head"
+    assert water.inflow.value == pytest.approx(job.water.drainage_rate * 12.0)
+    assert water.table_depth.value < assess(job).grade.cut[0]
+
+
+def test_wet_conductivity_weighs_layers_by_their_wet_thickness():
+    upper, lower = Band(1e-6, 2e-6, 3e-6), Band(1e-5, 2e-5, 3e-5)
+    soil = Soil((Layer("loam", 0.5, upper), Layer("sand", None, lower)), 1.5, 0.25, 0.05)
+    assert wet_conductivity(flat_job(soil=soil), shipped()).best == pytest.approx((0.25 * 2e-6 + 1.0 * 2e-5) / 1.25)
+
+
+@pytest.mark.parametrize(
+    ("path", "asks"),
+    [
+        ("soil.hard_layer_depth", "auger a hole"),
+        ("soil.water_table_depth", "test hole open"),
+        ("soil.water_table_slope", "two holes"),
+    ],
+)
+def test_what_is_not_known_is_unknown_and_names_the_measurement(job, path, asks):
+    found = by_key(assess(with_value(job, path, None)), "table")
+    assert found.state == State.UNKNOWN and asks in found.reason and found.value is None
+
+
+def test_a_band_that_goes_either_way_is_not_shown_as_sure(job):
+    wide = dataclasses.replace(job.soil, layers=(Layer("silt-loam", None, Band(1e-7, 1e-5, 2e-5)),))
+    assert by_key(assess(dataclasses.replace(job, soil=wide)), "table").state == State.TIGHT
+
+
+def test_every_figure_answers_why(outcome):
+    figures = [f.figure for f in outcome.findings if f.figure] + [
+        outcome.water.inflow,
+        outcome.water.table_depth,
+        outcome.water.storm,
+    ]
+    for figure in figures:
+        method = REGISTRY[figure.method]
+        again = method.results_of(method.function(**figure.arguments))
+        assert figure.result in again
+        assert leanings(figure)[0][1] != 0 or all(share == 0 for _, share in leanings(figure))
+
+
+def test_leaning_is_the_power_of_the_formula(outcome):
+    capacity = by_key(outcome, "capacity").figure
+    assert dict(leanings(capacity))["diameter"] == pytest.approx(1.1 ** (8 / 3) - 1)
+    assert leanings(capacity)[0][0] == "diameter"
+
+
+def test_the_drawn_water_table_is_the_verdicts(outcome):
+    import numpy as np
+
+    place = outcome.job.protected.distance
+    low, best, high = table_profile(outcome, 126 * 0.3048, np.array([-3.0, place]))
+    assert best[1] == pytest.approx(outcome.water.table_depth.value, abs=1e-6)
+    assert low[1] <= best[1] <= high[1] and best[0] < best[1]
+
+
+@pytest.mark.parametrize("beginning", BEGINNINGS, ids=lambda b: b.key)
+@pytest.mark.parametrize("fall", [0.9, 2.0, 9.0])
+def test_six_answers_make_a_whole_job(beginning, fall):
+    job = first_job(beginning, Answers("silt-loam", 18.0, 24.0, 2.5, fall, "imperial"))
+    found = assess(job)
+    assert faults(job) == [] and "line.slope" in job.assumed
+    assert by_key(found, "daylight").state == State.HOLDS
+    assert found.book.marked == () and found.grade.ground[0] == pytest.approx(30.48 - fall)
+
+
+def test_a_fall_too_small_for_daylight_says_what_else():
+    with pytest.raises(InputError, match="pump or another outlet"):
+        first_job(BEGINNINGS[0], Answers("clay", 18.0, 24.0, 2.5, 0.3, "metric"))
+
+
+def test_a_cut_sheet_needs_the_ground(job):
+    bare = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=()))
+    with pytest.raises(InputError, match="fewer than two ground shots"):
+        crew_cut_sheet(assess(bare))
+    notes = [row.note for row in crew_cut_sheet(assess(job))]
+    assert notes[0].startswith("outlet") and any(
+        note.startswith("solid ends, collecting run starts; bend") for note in notes
+    )

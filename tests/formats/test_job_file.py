@@ -1,0 +1,212 @@
+"""The job file: round trip, faults with their paths, damage of every kind, kills during a save, recovery."""
+
+from __future__ import annotations
+
+import dataclasses
+import json
+import os
+import random
+import signal
+import subprocess
+import sys
+import textwrap
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from weirant.design.assess import assess
+from weirant.errors import JobFileError
+from weirant.formats import job_file
+from weirant.formats.recovery import Keeper, find_recoverable
+from weirant.job.paths import with_value
+
+SCHEMA = Path(__file__).parents[2] / "docs" / "job-file.schema.json"
+
+
+@pytest.fixture
+def text(job):
+    return job_file.to_text(job)
+
+
+def test_round_trip(job, tmp_path):
+    job_file.save(job, tmp_path / "a.weirant")
+    assert job_file.load(tmp_path / "a.weirant") == job
+
+
+def test_one_change_is_one_line_of_difference(job, text):
+    other = job_file.to_text(with_value(job, "trench.width", 0.4))
+    assert sum(a != b for a, b in zip(text.splitlines(), other.splitlines(), strict=True)) == 1
+
+
+def test_the_published_schema_is_the_programs_and_the_demo_follows_it(text):
+    published = json.loads(SCHEMA.read_text(encoding="utf-8"))
+    assert published == json.loads(json.dumps(job_file.schema()))
+    jsonschema.validate(json.loads(text), published)
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate(json.loads(text.replace('"width": 0.3048', '"width": -1')), published)
+
+
+@pytest.mark.parametrize(
+    ("find", "put", "says"),
+    [
+        ('"width": 0.3048', '"width": -2', "job.trench.width: trench width must be more than 0"),
+        ('"width": 0.3048', '"width": "wide"', "job.trench.width: must be a number"),
+        ('"width": 0.3048', '"width": true', "job.trench.width: must be a number"),
+        ('"width": 0.3048', '"wide": 1', "job.trench.wide: is not known here"),
+        ('"bedding": 0.0508,', "", "job.trench"),
+        ('"width": 0.3048', '"width": NaN', "holds NaN"),
+        ('"width": 0.3048', '"width": 1e999', "job.trench.width: must be a finite number"),
+        ('"texture": "loam"', '"texture": "porridge"', "job.soil.layers[0].texture: 'porridge' is not in the library"),
+        ('"pipe": "corrugated-100"', '"pipe": "lead"', "job.choice.pipe: 'lead' is not in the library"),
+        ('"units": "imperial"', '"units": "cubits"', "job.units: units must be one of imperial, metric"),
+        ('"version": 1', '"version": 2', "version 2; this Weirant reads version 1. Update"),
+        ('"version": 1', '"version": "1"', "which version"),
+        ('"weirant-job"', '"shopping-list"', "is not a Weirant job"),
+        ('"name": "Clubhouse slab drain"', '"name": "a", "name": "b"', "'name' stands twice"),
+        ('"job": {', '"jib": {', "is not known here"),
+    ],
+)
+def test_damage_is_told_with_its_place(text, find, put, says):
+    assert find in text
+    broken = text.replace(find, put, 1)
+    if find.startswith('"bedding'):
+        assert job_file.from_text(broken).trench.bedding == 0.0508  # a missing field takes its default
+        return
+    with pytest.raises(JobFileError) as caught:
+        job_file.from_text(broken)
+    assert says in str(caught.value)
+
+
+def test_all_faults_are_told_together(text):
+    broken = text.replace('"width": 0.3048', '"width": "x"').replace('"slope": 0.012', '"slope": null')
+    with pytest.raises(JobFileError) as caught:
+        job_file.from_text(broken)
+    assert {path for path, _ in caught.value.faults} == {"job.trench.width", "job.line.slope"}
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [(b"\xff\xfe\x00", "not UTF-8 text"), (b"", "damaged at line 1"), (b"[]", "not a Weirant job"), (b"[" * 100_000, "damaged"),
+     (b"9" * 5000, "damaged"), (b"{}", "is not a Weirant job")],
+)  # fmt: skip
+def test_files_that_are_no_jobs(tmp_path, content, says):
+    path = tmp_path / "bad.weirant"
+    path.write_bytes(content)
+    with pytest.raises(JobFileError, match=says):
+        job_file.load(path)
+
+
+def test_missing_and_unwritable_places(job, tmp_path):
+    with pytest.raises(JobFileError, match=r"nowhere\.weirant cannot be read: No such file"):
+        job_file.load(tmp_path / "nowhere.weirant")
+    with pytest.raises(JobFileError, match="cannot be written"):
+        job_file.save(job, tmp_path / "no-folder" / "a.weirant")
+    huge = tmp_path / "huge.weirant"
+    with huge.open("wb") as sparse:
+        sparse.truncate(job_file.LARGEST + 1)
+    with pytest.raises(JobFileError, match="too large"):
+        job_file.load(huge)
+
+
+def damaged(text: str, chance: random.Random) -> bytes:
+    """One to four wounds: cut off, bytes changed, pieces taken out, doubled or swapped, numbers blown up."""
+    data = bytearray(text.encode())
+    for _ in range(chance.randint(1, 4)):
+        at, length = chance.randrange(len(data)), chance.randint(1, 40)
+        wound = chance.randrange(7)
+        if wound == 0:
+            del data[at:]
+        elif wound == 1:
+            data[at] = chance.randrange(256)
+        elif wound == 2:
+            del data[at : at + length]
+        elif wound == 3:
+            data[at:at] = data[at : at + length]
+        elif wound == 4:
+            data[at:at] = chance.choice([b"1e308", b"-1", b"null", b"[", b"}", b'""', b"true", b"0.", b"NaN"])
+        elif wound == 5:
+            digits = [i for i, c in enumerate(data) if chr(c).isdigit()] or [0]
+            data[chance.choice(digits)] = ord(chance.choice("0123456789e-."))
+        else:
+            lines = bytes(data).split(b"\n")
+            chance.shuffle(lines)
+            data = bytearray(b"\n".join(lines))
+        if not data:
+            data = bytearray(b" ")
+    return bytes(data)
+
+
+def test_two_thousand_damaged_files_open_or_are_refused(text, tmp_path):
+    chance, opened, refused = random.Random(20261124), 0, 0
+    path = tmp_path / "wounded.weirant"
+    for _ in range(2000):
+        path.write_bytes(damaged(text, chance))
+        try:
+            job = job_file.load(path)
+        except JobFileError as fault:
+            refused += 1
+            assert "wounded" in str(fault) or "The file" in str(fault)
+            assert "Traceback" not in str(fault)
+        else:
+            opened += 1
+            assert assess(job).findings
+    assert opened + refused == 2000 and opened > 50 and refused > 500
+
+
+SAVER = """
+    import dataclasses, sys
+    from pathlib import Path
+    from weirant.design.demo import demo_job
+    from weirant.formats import job_file
+    path, job = Path(sys.argv[1]), demo_job()
+    print("ready", flush=True)
+    for n in range(10**9):
+        job_file.save(dataclasses.replace(job, name="x" * (n % 5000)), path)
+"""
+
+
+@pytest.mark.parametrize("delay", [0.0, 0.003, 0.011, 0.037, 0.09, 0.2])
+def test_a_kill_during_a_save_leaves_a_whole_file(job, tmp_path, delay):
+    path = tmp_path / "kept.weirant"
+    job_file.save(job, path)
+    source = Path(__file__).parents[2] / "src"
+    process = subprocess.Popen([sys.executable, "-c", textwrap.dedent(SAVER), str(path)], stdout=subprocess.PIPE,
+                               env={**os.environ, "PYTHONPATH": str(source)})  # fmt: skip
+    assert process.stdout is not None
+    process.stdout.readline()
+    try:
+        process.wait(timeout=delay)
+    except subprocess.TimeoutExpired:
+        pass
+    process.send_signal(signal.SIGKILL)
+    process.wait()
+    process.stdout.close()
+    assert job_file.load(path).soil == job.soil
+    backup = path.with_name(path.name + "~")
+    assert not backup.exists() or job_file.load(backup).soil == job.soil
+
+
+def test_the_file_before_is_kept_as_backup(job, tmp_path):
+    path = tmp_path / "a.weirant"
+    job_file.save(job, path)
+    job_file.save(dataclasses.replace(job, name="second"), path)
+    assert job_file.load(tmp_path / "a.weirant~").name == job.name
+
+
+def test_work_of_a_crash_is_found_and_work_in_hand_is_not(job, tmp_path):
+    keeper = Keeper(tmp_path)
+    keeper.keep(job, Path("/somewhere/club.weirant"))
+    assert find_recoverable(tmp_path) == []
+    assert keeper._lock is not None
+    keeper._lock.close()  # as the death of the process would
+    (left,) = find_recoverable(tmp_path)
+    assert left.load() == job and left.original == Path("/somewhere/club.weirant")
+    left.discard()
+    assert find_recoverable(tmp_path) == [] and list(tmp_path.iterdir()) == []
+
+
+def test_a_keeper_that_cannot_write_says_so(job, tmp_path):
+    (tmp_path / "file").write_text("in the way")
+    with pytest.raises(JobFileError, match="safety copy cannot be kept"):
+        Keeper(tmp_path / "file" / "x").keep(job, None)

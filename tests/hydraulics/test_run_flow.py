@@ -1,0 +1,53 @@
+"""Water along the run: growing inflow, backwater from the outlet, a pipe that runs full."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from weirant.ground.grade_line import Section, lay
+from weirant.ground.levels import Ground
+from weirant.hydraulics.run_flow import run_flow
+from weirant.job.line import Line
+from weirant.methods.pipe_flow import pipe_partial_flow
+
+GROUND = Ground(np.array([0.0, 60.0]), np.array([11.0, 12.0]))
+
+
+def flow(inflow=2e-5, receiving=None, at_top=0.0, pipes=1):
+    line = Line(10.0, 0.01, 20, 60, receiving_level=receiving)
+    grade = lay(GROUND, line, Section(0.1, 0.01, 0.05, 0.3))
+    return grade, run_flow(grade, line, 0.1, 0.012, pipes, inflow, at_top)
+
+
+def test_discharge_grows_down_the_collecting_run_and_no_further():
+    grade, found = flow()
+    assert found.discharge[-1] == 0
+    assert found.discharge[0] == pytest.approx(2e-5 * 40)
+    assert np.all(found.discharge[grade.stations <= 20] == found.discharge[0])
+
+
+def test_depth_is_manning_at_every_station():
+    grade, found = flow()
+    for i in (0, len(grade.stations) // 2):
+        assert found.depth[i] == pytest.approx(pipe_partial_flow(0.1, 0.012, 0.01, float(found.discharge[i])).depth)
+    assert found.standing == 0
+
+
+def test_water_at_the_outlet_stands_up_the_pipe():
+    grade, found = flow(receiving=10.2)
+    inside = grade.stations < 18
+    assert np.allclose(found.surface[inside], 10.2, atol=0.003)  # level but for the friction of the drowned length
+    assert found.standing == pytest.approx(20, abs=2)
+    assert found.surface[-1] == pytest.approx(grade.invert[-1] + found.depth[-1])
+
+
+def test_an_overfull_pipe_builds_a_head_by_friction():
+    grade, found = flow(inflow=0.0, at_top=0.008)
+    steep = np.diff(found.surface) / np.diff(grade.stations)
+    assert found.full_fraction[0] > 1.076
+    assert steep[-5:] == pytest.approx(0.01 * found.full_fraction[0] ** 2)
+
+
+def test_two_pipes_carry_twice():
+    assert flow(pipes=2)[1].capacity == pytest.approx(2 * flow()[1].capacity)

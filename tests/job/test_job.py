@@ -1,0 +1,73 @@
+"""Fields by path, and faults told by path."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import pytest
+
+from weirant.errors import InputError
+from weirant.job.faults import faults
+from weirant.job.paths import label_at, spec_at, value_at, with_value
+from weirant.job.soil import Band, Layer, SievePoint
+
+
+def test_a_value_is_replaced_and_no_longer_assumed(job):
+    assumed = dataclasses.replace(job, assumed=("trench.width", "line.slope"))
+    changed = with_value(assumed, "trench.width", 0.4)
+    assert (changed.trench.width, changed.assumed) == (0.4, ("line.slope",))
+    assert job.trench.width != 0.4
+
+
+def test_paths_reach_into_layers(job):
+    changed = with_value(job, "soil.layers.1.texture", "clay")
+    assert value_at(changed, "soil.layers.1.texture") == "clay"
+    assert changed.soil.layers[0] == job.soil.layers[0]
+    assert (label_at(job, "soil.layers.0.thickness"), spec_at(job, "line.slope").label) == ("layer thickness", "slope")
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "says"),
+    [
+        ("trench.width", -0.1, "trench width must be more than 0"),
+        ("trench.width", 9.0, "trench width must be at most 5 m"),
+        ("trench.bedding", -0.1, "bedding must be at least 0"),
+        ("line.slope", float("nan"), "slope must be a finite number"),
+        ("trench.wrap", "paper", "separation must be one of none, sock, full wrap"),
+    ],
+)
+def test_what_a_field_may_not_take(job, path, value, says):
+    with pytest.raises(InputError, match=says):
+        with_value(job, path, value)
+
+
+def test_the_demo_has_no_faults(job):
+    assert faults(job) == []
+
+
+def broken(job, part, **changes):
+    return dataclasses.replace(job, **{part: dataclasses.replace(getattr(job, part), **changes)})
+
+
+@pytest.mark.parametrize(
+    ("part", "changes", "path", "says"),
+    [
+        ("trench", {"width": -2.0}, "trench.width", "more than 0"),
+        ("water", {"source": "the moon"}, "water.source", "must be one of"),
+        ("line", {"solid_length": 60.0}, "line.solid_length", "less than the whole length"),
+        ("soil", {"layers": ()}, "soil.layers", "one or two layers"),
+        ("soil", {"layers": (Layer("loam"), Layer("clay"))}, "soil.layers[0].thickness", "needs its thickness"),
+        (
+            "soil",
+            {"layers": (Layer("loam", None, Band(3e-6, 2e-6, 1e-6)),)},
+            "soil.layers[0].conductivity",
+            "must not fall",
+        ),
+        ("soil", {"gradation": (SievePoint(1e-3, 50.0), SievePoint(1e-3, 60.0))}, "soil.gradation", "must fall"),
+        ("choice", {"pipe_count": 7}, "choice.pipe_count", "1 to 4"),
+        ("protected", {"from_station": 9.0, "to_station": 3.0}, "protected.to_station", "less than from station"),
+    ],
+)
+def test_faults_name_their_place(job, part, changes, path, says):
+    found = dict(faults(broken(job, part, **changes)))
+    assert says in found[path]

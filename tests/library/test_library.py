@@ -1,0 +1,72 @@
+"""The shipped data: enough of it, whole, and with sources that exist."""
+
+from __future__ import annotations
+
+import pytest
+
+from weirant.errors import InputError
+from weirant.library import shipped
+from weirant.sources import bibliography, citation
+
+LIBRARY = shipped()
+EVERYTHING = [
+    *LIBRARY.pipes.values(),
+    *LIBRARY.aggregates.values(),
+    *LIBRARY.geotextiles.values(),
+    *LIBRARY.textures.values(),
+]
+
+
+def test_there_is_enough_to_choose_from():
+    assert (
+        len(LIBRARY.pipes) >= 6,
+        len(LIBRARY.aggregates) >= 10,
+        len(LIBRARY.geotextiles) >= 6,
+        len(LIBRARY.textures),
+    ) == (True, True, True, 12)
+
+
+@pytest.mark.parametrize("item", EVERYTHING, ids=lambda item: item.key)
+def test_every_entry_names_its_source(item):
+    assert item.name and set(item.source.split()) <= set(bibliography())
+
+
+@pytest.mark.parametrize("stone", LIBRARY.aggregates.values(), ids=lambda item: item.key)
+def test_bands_have_a_coarse_and_a_fine_side(stone):
+    for percent in (15, 50, 85):
+        coarse, fine = stone.coarse_side.size_at(percent), stone.fine_side.size_at(percent)
+        assert coarse is not None and fine is not None and coarse >= fine > 0
+
+
+@pytest.mark.parametrize(
+    ("key", "sieve_mm", "least", "most"),
+    [
+        ("no-57", 12.5, 25, 60),
+        ("no-57", 25, 95, 100),
+        ("no-5", 19, 20, 55),
+        ("no-8", 4.75, 10, 30),
+        ("no-4", 25, 20, 55),
+        ("c33-sand", 0.3, 5, 30),
+    ],
+)
+def test_bands_of_the_standards(key, sieve_mm, least, most):
+    """ASTM D448 table 1 and C33 fine aggregate, single entries (recalled)."""
+    stone = LIBRARY.aggregates[key]
+    assert stone.coarse_side.percent_finer(sieve_mm / 1e3) == pytest.approx(least)
+    assert stone.fine_side.percent_finer(sieve_mm / 1e3) == pytest.approx(most)
+
+
+@pytest.mark.parametrize(
+    ("key", "cm_per_day"), [("sand", 712.8), ("sandy-loam", 106.1), ("loam", 24.96), ("silt-loam", 10.8), ("clay", 4.8)]
+)
+def test_conductivity_by_texture(key, cm_per_day):
+    """Carsel and Parrish 1988, mean saturated conductivity (recalled)."""
+    band = LIBRARY.textures[key].conductivity
+    assert band.best == pytest.approx(cm_per_day / 100 / 86400) and band.low < band.best < band.high
+
+
+def test_what_is_not_there_is_refused_with_what_is():
+    with pytest.raises(InputError, match="pipe is not in the library, which has corrugated-75"):
+        LIBRARY.pipe("lead")
+    with pytest.raises(KeyError):
+        citation("a-book-nobody-wrote")

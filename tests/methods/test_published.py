@@ -1,0 +1,179 @@
+"""Every calculation against something outside the project: published tables and examples, other libraries, hand sums.
+
+"recalled" marks a published value written down from memory.
+"""
+
+from __future__ import annotations
+
+import math
+
+import fluids
+import pytest
+from shapely.geometry import Point, Polygon
+
+from weirant.methods.catalogue import REGISTRY
+from weirant.methods.groundwater import (
+    glover_dumm_spacing,
+    hooghoudt_equivalent_depth,
+    hooghoudt_mid_head,
+    hooghoudt_spacing,
+)
+from weirant.methods.pipe_flow import pipe_full_flow, pipe_partial_flow
+from weirant.methods.soil_tests import water_viscosity
+
+CFS, FT, INCH, GPM, DAY = 0.3048**3, 0.3048, 0.0254, 3.785411784e-3 / 60, 86400.0
+
+# name, arguments as typed, result key, value, relative tolerance, source of the value
+CASES = [
+    ("pipe-full-flow", {"diameter": "12 in", "roughness_n": 0.013, "slope": "1 %"}, "discharge", 3.56 * CFS, 0.005,
+     "concrete-pipe design tables, 12 in at 1 % (recalled)"),
+    ("pipe-full-flow", {"diameter": 0.1, "roughness_n": 0.012, "slope": 0.01}, "velocity",
+     fluids.open_flow.V_Manning(Rh=0.025, S=0.01, n=0.012), 1e-9, "fluids.open_flow.V_Manning"),
+    ("pipe-count-equivalent", {"diameter": "6 in", "other_diameter": "4 in", "roughness_n": 0.012, "other_roughness_n": 0.012},
+     "count", 1.5 ** (8 / 3), 1e-9, "8/3 power law, about 2.9"),
+    ("perforation-intake", {"open_area_per_length": "20 cm2/m", "head": "50 mm", "blocked_fraction": "50 %"}, "inflow_per_length",
+     0.6 * 0.001 * math.sqrt(2 * 9.80665 * 0.05), 1e-9, "FHWA HEC-22 orifice, hand sum"),
+    ("drilled-pattern", {"hole_diameter": "1/2 in", "rows": 2, "spacing": "3 in"}, "open_area_per_length",
+     2 * math.pi / 4 * 0.5**2 * 4 * INCH**2 / FT, 1e-9, "hand sum: 8 holes a foot"),
+    ("roof-volume", {"area": "1000 ft2", "rain_depth": "1 in", "runoff_coefficient": 1}, "volume", 623.4 * 3.785411784e-3, 1e-3,
+     "623 US gal for 1 in on 1,000 ft²"),
+    ("rational-peak", {"runoff_coefficient": 1, "intensity": "1 in/h", "area": "1 acre"}, "discharge", 1.008 * CFS, 1e-3,
+     "HEC-22: 1 in/h on 1 acre is 1.008 ft³/s"),
+    ("kirpich", {"length": "1000 ft", "slope": "1 %"}, "time_of_concentration", 60 * 9.37, 2e-3, "Kirpich 1940, hand sum in feet"),
+    ("grate-capacity", {"perimeter": 2, "open_area": 0.1, "depth": 0.05, "blocked_fraction": 0}, "discharge", 1.66 * 2 * 0.05**1.5, 1e-9,
+     "HEC-22 weir, hand sum"),
+    ("grate-capacity", {"perimeter": 2, "open_area": 0.02, "depth": 0.3, "blocked_fraction": "50 %"}, "discharge",
+     0.67 * 0.01 * math.sqrt(2 * 9.80665 * 0.3), 1e-9, "HEC-22 orifice, hand sum"),
+    ("sump", {"inflow": "5 gpm", "pump_discharge": "20 gpm", "pit_area": "2 ft2", "level_on": "1 ft", "level_off": "0 ft"}, "cycle_time",
+     2 * 7.4805 / 5 * 60 + 2 * 7.4805 / 15 * 60, 1e-4, "hand sum in gallons"),
+    ("pump-head", {"discharge": "50 gpm", "static_lift": 0, "pipe_diameter": "2 in", "length": "100 ft", "roughness_c": 140, "minor_k": 0},
+     "total_head", 0.2083 * (100 / 140) ** 1.852 * 50**1.852 / 2**4.8655 * FT, 0.02, "Hazen–Williams in US units (plumbing handbooks)"),
+    ("dupuit-inflow", {"conductivity": 1e-5, "head_far": 4, "head_drain": 1, "distance": 20}, "discharge_per_length", 3.75e-6, 1e-9,
+     "dam discharge K (h₁² − h₂²)/2L by hand"),
+    ("dupuit-table", {"head_far": 4, "head_drain": 1, "distance": 20, "place": 10}, "head", math.sqrt(8.5), 1e-9, "hand sum"),
+    ("interceptor-flow", {"conductivity": "1 m/day", "saturated_depth": 1, "slope": "5 %"}, "discharge_per_length", 0.05 / DAY, 1e-9, "Darcy"),
+    ("downslope-table", {"conductivity": "1 m/day", "slope": 0.1, "drain_depth": 1.5, "wet_depth": 0.2, "drainage_rate": "5 mm/day", "place": 10},
+     "table_depth", 1.0, 1e-9, "hand sum: 1.5 − 0.005 · 10 / 0.1"),
+    ("storm-release", {"area": 100, "rain_depth": 0.05, "share_to_drain": 0.2, "release_time": "1 day"}, "discharge", 1 / DAY, 1e-9, "hand sum"),
+    ("auger-hole", {"hole_radius": "4 cm", "depth_below_water_table": "90 cm", "mean_drawdown": "35 cm", "rise": "5 cm", "time": "50 s",
+                    "barrier_at_bottom": "no"},
+     "conductivity", 4000 * 4**2 / ((90 + 20 * 4) * (2 - 35 / 90) * 35) * 5 / 50 / DAY, 1e-9, "van Beers 1958 in cm, s and m/day"),
+    ("auger-hole", {"hole_radius": "4 cm", "depth_below_water_table": "90 cm", "mean_drawdown": "35 cm", "rise": "5 cm", "time": "50 s",
+                    "barrier_at_bottom": "yes"},
+     "conductivity", 3600 * 4**2 / ((90 + 10 * 4) * (2 - 35 / 90) * 35) * 5 / 50 / DAY, 1e-9, "van Beers 1958, hole on the barrier"),
+    ("porchet", {"hole_radius": "4 cm", "start_depth": "40 cm", "end_depth": "30 cm", "time": "600 s"}, "conductivity",
+     1.15 * 4 * (math.log10(42) - math.log10(32)) / 600 / 100, 2e-3, "ILRI 16: K = 1.15 r Δlog(h + r/2)/Δt in cm and s"),
+    ("hazen", {"d10": "0.2 mm", "coefficient": 100}, "conductivity", 4e-4, 1e-9, "Hazen 1911: 100 · 0.02² cm/s"),
+    ("kozeny-carman", {"d_effective": "1 mm", "void_ratio": 0.6, "temperature": "20 °C"}, "conductivity",
+     9.80665 * 998.2 * 1e-9 / fluids.packed_bed.Carman(dp=1e-3, voidage=0.375, vs=1e-9, rho=998.2, mu=1.002e-3), 5e-3,
+     "fluids.packed_bed.Carman in creeping flow"),
+    ("terzaghi-filter", {"filter_d15": "4 mm", "soil_d15": "0.1 mm", "soil_d85": "1 mm"}, "retention_ratio", 4.0, 1e-9, "Terzaghi and Peck 1948"),
+    ("stone-perforation", {"stone_d85": "19 mm", "opening": "10 mm"}, "ratio", 1.9, 1e-9, "USACE ratio by hand"),
+    ("footing-clearance", {"trench_depth": 1.5, "footing_depth": 0.5, "distance": 1.2}, "clearance", 0.2, 1e-9, "45° line by hand"),
+    ("daylight", {"ground_elevation": 100, "ground_slope": "3 %", "pipe_elevation": 99, "pipe_slope": "1 %"}, "distance", 50.0, 1e-9, "hand sum"),
+    ("granular-filter-limits", {"gradation": "4.75 mm:100, 0.06 mm:90, 0.045 mm:85, 0.002 mm:15"}, "d15_max", 9 * 0.045e-3, 1e-9,
+     "NEH 633 ch. 26 category 1: 9 d85 (recalled)"),
+    ("geotextile-limits", {"percent_passing_75um": 60, "d85": "0.1 mm", "d15": "0.01 mm", "uniformity": 8, "plasticity_index": 4,
+                           "soil_conductivity": "1e-6 m/s", "application": "critical", "wrap_kind": "non-woven"},
+     "o95_max", 0.18e-3, 1e-9, "FHWA NHI-07-092: B = 1.8 for nonwovens on silt"),
+    ("hooghoudt-equivalent-depth", {"spacing": 100, "depth_to_barrier": 1000, "drain_radius": 0.1}, "equivalent_depth", 6.82, 2e-3,
+     "Hooghoudt's table, ILRI 16 table 8.1, infinite depth (recalled)"),
+    ("uscs", {"gradation": "4.75 mm:92, 0.075 mm:18", "liquid_limit": 0, "plasticity_index": 0}, "symbol", "SM", 0, "ASTM D2487"),
+    ("level-notes", {"benchmark": "100 ft", "notes": "BM:bs 4.32, A:fs 5.10, BM:fs 4.32", "length_unit": "ft"}, "misclosure", 0.0, 1e-9, "hand sum"),
+    ("trench-volumes", {"length": 10, "bottom_width": 0.3, "depth": 0.6, "bedding": 0.05, "stone_cover": 0.15, "pipe_outer_diameter": 0.12,
+                        "pipe_count": 1, "side_slope": 0.5, "overlap": 0.15, "swell": "25 %"}, "excavation", 3.6, 1e-9, "hand sum"),
+    ("pipe-partial-flow", {"diameter": 0.1, "roughness_n": 0.012, "slope": 0.01, "discharge": "1.4 L/s"}, "velocity", 0.83 * 0.7125, 0.01,
+     "hydraulic-element chart: at Q/Q_full 0.25 the velocity is 0.83 of full (recalled)"),
+    ("hooghoudt-mid-head", {"conductivity": 1e-5, "depth_to_barrier": 0, "drain_radius": 0.05, "spacing": 20, "drainage_rate": 1e-8},
+     "mid_head", math.sqrt(1e-8 * 400 / 4e-5), 1e-9, "ellipse on the barrier by hand"),
+    ("hooghoudt-spacing", {"conductivity_above": 1e-5, "conductivity_below": 1e-5, "depth_to_barrier": 0, "drain_radius": 0.05,
+                           "mid_head": 0.316227766, "drainage_rate": 1e-8}, "spacing", 20.0, 1e-6, "ellipse on the barrier by hand"),
+    ("glover-dumm-spacing", {"conductivity": "1 m/day", "equivalent_depth": 2, "time": "10 day", "drainable_porosity": 0.05,
+                             "initial_mid_head": 1, "final_mid_head": 0.5}, "spacing",
+     math.pi * math.sqrt(1 * 2 * 10 / 0.05 / math.log(2.32)), 1e-9, "Dumm 1960 by hand in m and days"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("name", "given", "key", "value", "tolerance", "source"), CASES, ids=[f"{c[0]}:{c[2]}" for c in CASES]
+)
+def test_against_published(name, given, key, value, tolerance, source):
+    found = REGISTRY[name].calculate(given)[key]
+    assert found == (value if isinstance(value, str) else pytest.approx(value, rel=tolerance, abs=1e-12)), source
+
+
+def test_every_calculation_has_an_outside_check():
+    assert {case[0] for case in CASES} == set(REGISTRY)
+
+
+@pytest.mark.parametrize(
+    ("depth_share", "flow_share"), [(0.1, 0.0209), (0.25, 0.137), (0.5, 0.5), (0.75, 0.912), (0.93, 1.0755)]
+)
+def test_partial_flow_follows_the_hydraulic_element_chart(depth_share, flow_share):
+    """Depth over diameter against flow over full flow: the chart of hydraulic elements, ASCE sewer manual (recalled)."""
+    full = pipe_full_flow(0.3, 0.013, 0.005)
+    found = pipe_partial_flow(0.3, 0.013, 0.005, flow_share * full.discharge)
+    assert found.depth / 0.3 == pytest.approx(depth_share, rel=6e-3)
+    angle = 2 * math.acos(1 - 2 * found.depth / 0.3)
+    radius = 0.3 / 4 * (1 - math.sin(angle) / angle)
+    assert found.velocity == pytest.approx(fluids.open_flow.V_Manning(Rh=radius, S=0.005, n=0.013), rel=1e-9)
+
+
+@pytest.mark.parametrize(("spacing", "table"), [(5, 0.71), (10, 1.14), (50, 3.88), (100, 6.82)])
+def test_equivalent_depth_on_deep_soil(spacing, table):
+    """Hooghoudt's table for a drain of 0.1 m radius, last row (ILRI 16 table 8.1, recalled)."""
+    assert hooghoudt_equivalent_depth(spacing, 1e4, 0.1) == pytest.approx(table, abs=0.012)
+
+
+@pytest.mark.parametrize("depth", [1.0, 2.0, 5.0, 12.0])
+def test_equivalent_depth_near_moodys_closed_form(depth):
+    """Moody 1966, as in van Schilfgaarde 1974: D/(1 + D/L (8/π ln(D/r) − 3.4)) for D/L up to 0.3."""
+    moody = depth / (1 + depth / 50 * (8 / math.pi * math.log(depth / 0.1) - 3.4))
+    assert hooghoudt_equivalent_depth(50, depth, 0.1) == pytest.approx(moody, rel=0.045)
+
+
+def test_series_and_closed_form_meet():
+    """The two forms of F(x) agree where one hands over to the other."""
+    depth = 0.5 * 50 / (2 * math.pi)
+    below, above = (hooghoudt_equivalent_depth(50, depth * share, 0.1) for share in (1 - 1e-9, 1 + 1e-9))
+    assert below == pytest.approx(above, rel=1e-3)
+
+
+def test_spacing_and_mid_head_are_each_others_inverse():
+    found = hooghoudt_spacing(9e-6, 9e-6, 5, 0.1, 0.6, 2.3e-8)
+    assert hooghoudt_mid_head(9e-6, 5, 0.1, found.spacing, 2.3e-8) == pytest.approx(0.6, rel=1e-6)
+    assert found.equivalent_depth == pytest.approx(hooghoudt_equivalent_depth(found.spacing, 5, 0.1))
+
+
+def test_glover_dumm_against_the_series_for_a_fourth_degree_parabola():
+    """Dumm 1960: h/h₀ = 192/π³ Σ (n² − 8/π²)/n⁵ (−1)^((n−1)/2) e^(−n² α t), n odd."""
+    conductivity, depth, porosity, time = 1e-5, 2.0, 0.05, 10 * DAY
+    spacing = glover_dumm_spacing(conductivity, depth, time, porosity, 1.0, 0.4)
+    alpha = math.pi**2 * conductivity * depth / (porosity * spacing**2)
+    total = sum(
+        (n * n - 8 / math.pi**2) / n**5 * (-1) ** ((n - 1) // 2) * math.exp(-n * n * alpha * time)
+        for n in range(1, 40, 2)
+    )
+    assert 192 / math.pi**3 * total == pytest.approx(0.4, rel=0.015)
+
+
+@pytest.mark.parametrize(("celsius", "handbook"), [(0, 1.787e-6), (10, 1.307e-6), (20, 1.004e-6), (40, 0.658e-6)])
+def test_viscosity_of_water(celsius, handbook):
+    """Kinematic viscosity in m²/s, handbook tables (recalled)."""
+    assert water_viscosity(celsius) == pytest.approx(handbook, rel=0.005)
+
+
+def test_trench_section_against_polygons():
+    """Areas and girth from shapely."""
+    given = {"length": 1, "bottom_width": 0.4, "depth": 0.9, "bedding": 0.05, "stone_cover": 0.2, "pipe_outer_diameter": 0.12,
+             "pipe_count": 2, "side_slope": 0.25, "overlap": 0.3, "swell": 0.2}  # fmt: skip
+    found, height, lean = REGISTRY["trench-volumes"].calculate(given), 0.37, 0.25
+
+    def shape(h):
+        return Polygon([(-0.2, 0), (0.2, 0), (0.2 + lean * h, h), (-0.2 - lean * h, h)])
+
+    pipes = Point(-0.1, 0.11).buffer(0.06, 512).union(Point(0.1, 0.11).buffer(0.06, 512))
+    assert found["excavation"] == pytest.approx(shape(0.9).area)
+    assert found["stone"] == pytest.approx(shape(height).difference(pipes).area, rel=1e-5)
+    assert found["fabric_area"] == pytest.approx(shape(height).length + 0.3)
+    assert found["spoil_loose"] == pytest.approx(shape(0.9).area * 1.2)

@@ -1,0 +1,40 @@
+"""Rules of the house that no other tool watches."""
+
+from __future__ import annotations
+
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1]
+PACKAGE = ROOT / "src" / "weirant"
+
+
+def test_everything_below_ui_and_paper_loads_without_qt():
+    modules = [".".join(p.relative_to(ROOT / "src").with_suffix("").parts) for p in sorted(PACKAGE.rglob("*.py"))]
+    below = [m for m in modules if not m.startswith(("weirant.ui", "weirant.paper")) and not m.endswith("__main__")]
+    program = f"import importlib, sys\nfor m in {below!r}: importlib.import_module(m.removesuffix('.__init__'))\nsys.exit(any(m.startswith('PyQt6') for m in sys.modules))"
+    assert (
+        subprocess.run([sys.executable, "-c", program], env={"PYTHONPATH": str(ROOT / "src")}, check=False).returncode
+        == 0
+    )
+
+
+def test_every_picture_is_linked_and_they_are_few():
+    pictures = sorted((ROOT / "docs" / "screenshots").glob("*.png"))
+    readme = (ROOT / "README.md").read_text(encoding="utf-8")
+    assert 5 <= len(pictures) < 20
+    assert [p.name for p in pictures if p.name not in readme] == []
+
+
+def test_lock_files_pin_hashes_and_name_no_index():
+    for lock in (ROOT / "requirements").glob("*.lock"):
+        text = lock.read_text()
+        assert "--hash=sha256:" in text and not re.search(r"https?://|--index", text)
+
+
+def test_a_version_with_an_entry_in_the_changelog():
+    from weirant import __version__
+
+    assert f"## {__version__}" in (ROOT / "CHANGELOG.md").read_text(encoding="utf-8")
