@@ -196,10 +196,9 @@ def test_the_file_before_is_kept_as_backup(job, tmp_path):
 
 def test_work_of_a_crash_is_found_and_work_in_hand_is_not(job, tmp_path):
     keeper = Keeper(tmp_path)
-    keeper.keep(job, Path("/somewhere/club.weirant"))
+    keeper.keep(job, Path("/somewhere/club.weirant"), keeper.turn)
     assert find_recoverable(tmp_path) == []
-    assert keeper._lock is not None
-    keeper._lock.close()  # as the death of the process would
+    keeper.release()  # as the death of the process would
     (left,) = find_recoverable(tmp_path)
     assert left.load() == job and left.original == Path("/somewhere/club.weirant")
     left.discard()
@@ -209,4 +208,12 @@ def test_work_of_a_crash_is_found_and_work_in_hand_is_not(job, tmp_path):
 def test_a_keeper_that_cannot_write_says_so(job, tmp_path):
     (tmp_path / "file").write_text("in the way")
     with pytest.raises(JobFileError, match="safety copy cannot be kept"):
-        Keeper(tmp_path / "file" / "x").keep(job, None)
+        Keeper(tmp_path / "file" / "x").keep(job, None, 0)
+
+
+def test_a_copy_that_comes_too_late_is_not_written(job, tmp_path):
+    keeper = Keeper(tmp_path)
+    turn = keeper.turn
+    keeper.drop()  # saved while the copy was still on its way
+    keeper.keep(job, None, turn)
+    assert list(tmp_path.iterdir()) == []

@@ -6,6 +6,7 @@ import contextlib
 import fcntl
 import json
 import os
+import threading
 import uuid
 from dataclasses import dataclass
 from pathlib import Path
@@ -42,32 +43,51 @@ class Recoverable:
 
 
 class Keeper:
-    """Keeps the copy of one open document. A lock tells other starts that its owner is alive."""
+    """Keeps the copy of one open document. A lock tells other starts that its owner is alive.
+
+    Copies are written by another thread: ``turn`` is taken when the work is handed over, and a copy whose turn is past
+    (the work was saved or given up meanwhile) is not written any more.
+    """
 
     def __init__(self, folder: Path) -> None:
         self._copy = folder / f"{uuid.uuid4().hex}{job_file.SUFFIX}"
-        self._lock: IO[str] | None = None
+        self._owned: IO[str] | None = None
+        self._writing = threading.Lock()
+        self.turn = 0
 
-    def keep(self, job: Job, original: Path | None) -> None:
+    def keep(self, job: Job, original: Path | None, turn: int) -> None:
         """Write the copy; raises JobFileError where it cannot be written."""
+        with self._writing:
+            if turn != self.turn:
+                return
+            self._own()
+            note = json.dumps({"original": str(original) if original else None})
+            write_safely(self._copy.with_suffix(".json"), note.encode())
+            write_safely(self._copy, job_file.to_text(job).encode())
+
+    def _own(self) -> None:
+        if self._owned is not None:
+            return
         try:
-            if self._lock is None:
-                self._copy.parent.mkdir(parents=True, exist_ok=True)
-                self._lock = self._copy.with_suffix(".lock").open("w")
-                fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            self._copy.parent.mkdir(parents=True, exist_ok=True)
+            self._owned = self._copy.with_suffix(".lock").open("w")
+            fcntl.flock(self._owned, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as fault:
             raise JobFileError(f"The safety copy cannot be kept in {self._copy.parent}: {fault.strerror}.") from fault
-        write_safely(
-            self._copy.with_suffix(".json"), json.dumps({"original": str(original) if original else None}).encode()
-        )
-        write_safely(self._copy, job_file.to_text(job).encode())
+
+    def release(self) -> None:
+        """Let go of the lock but leave the copy, as the death of the owner would."""
+        with self._writing:
+            if self._owned is not None:
+                self._owned.close()
+                self._owned = None
 
     def drop(self) -> None:
         """Forget the copy: the work is saved or given up."""
-        Recoverable(self._copy, None).discard()
-        if self._lock is not None:
-            self._lock.close()
-            self._lock = None
+        with self._writing:
+            self.turn += 1
+            Recoverable(self._copy, None).discard()
+        self.release()
 
 
 def find_recoverable(folder: Path) -> list[Recoverable]:

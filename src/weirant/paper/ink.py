@@ -41,11 +41,12 @@ _ANCHORS = {"left": 0.0, "centre": 0.5, "right": 1.0}
 class Ink:
     """Draws in one palette; ``text`` is the height of the letters in the painter's units.
 
-    ``quick`` leaves the edges of areas unsmoothed, for the frames of a drag.
+    ``quick`` leaves the edges of areas unsmoothed, for the frames of a drag. ``tabular`` figures
+    are of equal width; in a PDF they would lose their meaning for search and copy, so there they are left out.
     """
 
-    def __init__(self, palette: Palette, family: str, text: float, quick: bool = False) -> None:
-        self.palette, self.family, self.text, self.quick = palette, family, text, quick
+    def __init__(self, palette: Palette, family: str, text: float, quick: bool = False, tabular: bool = True) -> None:
+        self.palette, self.family, self.text, self.quick, self.tabular = palette, family, text, quick, tabular
         self._colours: dict[str, QColor] = {}
         self._pens: dict[str, QPen] = {}
 
@@ -56,11 +57,12 @@ class Ink:
         return QColor(self._colours[name])
 
     def font(self, size: float = 1.0, bold: bool = False) -> QFont:
-        """The lettering, with figures of equal width."""
+        """The lettering in a size relative to ``text``."""
         font = QFont(self.family)
         font.setPixelSize(max(1, round(self.text * size)))
         font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Medium)
-        font.setFeature(QFont.Tag(b"tnum"), 1)
+        if self.tabular:
+            font.setFeature(QFont.Tag(b"tnum"), 1)
         return font
 
     def draw(self, painter: QPainter, drawing: Drawing, frame: Frame) -> None:

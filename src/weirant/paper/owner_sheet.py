@@ -70,7 +70,7 @@ class _Sheet:
     def __init__(self, painter: QPainter, outcome: Outcome, page: QRectF) -> None:
         self.painter, self.outcome, self.page = painter, outcome, page
         self.system = System(outcome.job.units)
-        self.ink = Ink(PRINT, FAMILY, 8.2 * DOTS / 72)
+        self.ink = Ink(PRINT, FAMILY, 8.2 * DOTS / 72, tabular=False)
         self.y = page.top()
 
     def draw(self) -> None:

@@ -157,8 +157,8 @@ class JobFiles(QObject):
     def keep_copy(self) -> None:
         """Write the safety copy, beside the interface."""
         if not self.document.is_empty and not self.document.stack.isClean():
-            job, path = self.document.job, self.document.path
-            in_background(lambda: self.keeper.keep(job, path), lambda _: None, self.document.refused.emit)
+            job, path, turn = self.document.job, self.document.path, self.keeper.turn
+            in_background(lambda: self.keeper.keep(job, path, turn), lambda _: None, self.document.refused.emit)
 
     def leave(self) -> None:
         """The work is saved or given up: drop the safety copy."""
@@ -188,7 +188,7 @@ class JobFiles(QObject):
         """Bring the work of a safety copy back; it counts as not saved."""
         try:
             job = left.load()
-            self.keeper.keep(job, left.original)
+            self.keeper.keep(job, left.original, self.keeper.turn)
         except WeirantError as fault:
             self.show_fault("The copy cannot be read", str(fault))
             return

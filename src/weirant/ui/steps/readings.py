@@ -142,12 +142,13 @@ class ReadingsModel(QAbstractTableModel):
     def remove(self, row: int) -> None:
         """Take a shot out; undo brings it back."""
         shots = self.document.job.survey.shots
-        if row < len(shots):
+        if 0 <= row < len(shots):
             self._set_shots((*shots[:row], *shots[row + 1 :]), f"Shot {shots[row].point} taken out")
 
     def insert(self, row: int) -> None:
         """An empty shot before a row."""
         shots = self.document.job.survey.shots
+        row = max(row, 0)
         self._set_shots((*shots[:row], self._next_shot(), *shots[row:]), "Shot put in")
 
 
@@ -174,7 +175,19 @@ class ReadingsTable(QTableView):
         rows = self.verticalHeader()
         if rows is not None:
             rows.setDefaultSectionSize(round(2.0 * THEME.text))
-        self.setCurrentIndex(self.shots.index(self.shots.rowCount() - 1, READING))
+        self._place = (self.shots.rowCount() - 1, READING)
+        self.shots.modelReset.connect(self._stay)
+        self._stay()
+
+    def currentChanged(self, current: QModelIndex, previous: QModelIndex) -> None:  # noqa: N802, D102
+        super().currentChanged(current, previous)
+        if current.isValid():
+            self._place = (current.row(), current.column())
+
+    def _stay(self) -> None:
+        """Keep the place when shots come or go."""
+        row, column = self._place
+        self.setCurrentIndex(self.shots.index(min(row, self.shots.rowCount() - 1), column))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         if event is None:

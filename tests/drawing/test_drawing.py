@@ -1,0 +1,153 @@
+"""Drawings carry meaning, agree with the figures, and their handles move what they say."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import pytest
+
+from weirant.design.assess import assess
+from weirant.drawing.across import across_drawing
+from weirant.drawing.grain_sizes import grain_size_drawing
+from weirant.drawing.plan import bearing_at, plan_drawing, point_at, protected_outline, station_near, vertices
+from weirant.drawing.primitives import Area, Flag, Measure, Ring, Stroke, Words, snapped
+from weirant.drawing.profile import profile_drawing
+from weirant.drawing.section import section_drawing
+from weirant.errors import InputError
+from weirant.job.faults import faults
+from weirant.job.paths import value_at, with_value
+from weirant.units.display import STATION, System, unit_of
+
+FT = 0.3048
+DRAWERS = {"plan": plan_drawing, "section": section_drawing, "across": across_drawing, "grains": grain_size_drawing,
+           "profile": lambda outcome, station: profile_drawing(outcome)}  # fmt: skip
+
+
+def shapes(drawing, kind, **having):
+    return [s for s in drawing.shapes if isinstance(s, kind) and all(getattr(s, k) == v for k, v in having.items())]
+
+
+@pytest.mark.parametrize("name", DRAWERS)
+@pytest.mark.parametrize("change", [{}, {"units": "metric"}, {"trench.top": "open stone"}, {"trench.wrap": "sock"}, {"water.source": "both sides"},
+                                    {"protected.kind": "lawn"}, {"soil.hard_layer_depth": None}, {"line.receiving_level": None}, {"choice.pipe_count": 3}])  # fmt: skip
+def test_everything_is_drawn_in_finite_places(job, name, change):
+    for path, value in change.items():
+        job = with_value(job, path, value)
+    outcome = assess(job)
+    for station in (0.0, 10.0, 40.0, job.line.length):
+        drawing = DRAWERS[name](outcome, station)
+        assert drawing.shapes and drawing.bounds[0] < drawing.bounds[2] and drawing.bounds[1] < drawing.bounds[3]
+        for shape in drawing.shapes:
+            for point in getattr(shape, "points", ()):
+                assert all(map(math.isfinite, point))
+
+
+def test_the_profile_shows_pipe_ground_and_the_failing_place(outcome):
+    drawing = profile_drawing(outcome)
+    (ground,) = shapes(drawing, Stroke, line="ground")
+    assert ground.points[0] == pytest.approx((0.0, outcome.grade.ground[0]))
+    assert ground.points[-1] == pytest.approx((172 * FT, outcome.grade.ground[-1]))
+    assert len(ground.points) < len(outcome.grade.stations)  # points that lie straight are left out
+    assert [(f.state, f.at[0]) for f in shapes(drawing, Flag)] == [("fails", 0.0)]
+    assert drawing.may_exaggerate
+
+
+def test_without_ground_the_profile_says_what_to_type(job):
+    bare = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=()))
+    (hint,) = profile_drawing(assess(bare)).shapes
+    assert "two rod readings" in hint.text
+
+
+def test_the_section_is_the_trench_at_the_station(outcome):
+    station = 126 * FT
+    drawing, trench = section_drawing(outcome, station), outcome.job.trench
+    cut = outcome.grade.at(outcome.grade.cut, station)
+    (walls,) = shapes(drawing, Stroke, line="trench")
+    assert walls.points[1] == pytest.approx((-trench.width / 2, -cut))
+    (ring,) = shapes(drawing, Ring)
+    assert ring.centre[1] == pytest.approx(-cut + trench.bedding + outcome.pipe.outer_diameter / 2)
+    stone = max(p[1] for p in shapes(drawing, Area, material="stone")[0].points)
+    assert stone == pytest.approx(-cut + trench.bedding + outcome.pipe.outer_diameter + trench.stone_cover)
+    texts = {m.path: m.text for m in shapes(drawing, Measure) if m.path}
+    assert texts == {"trench.width": "12 in", "trench.bedding": "2 in bedding", "trench.stone_cover": "6 in stone"}
+
+
+def test_the_solid_run_has_neither_stone_nor_fabric(outcome):
+    drawing = section_drawing(outcome, 30 * FT)
+    assert not shapes(drawing, Area, material="stone") and not shapes(drawing, Stroke, line="fabric")
+    assert shapes(drawing, Ring)[0].holes == ""
+
+
+@pytest.mark.parametrize(
+    ("name", "key", "move", "path", "expected"),
+    [
+        ("section", "width", (0.1016, 0.0), "trench.width", 0.508),
+        ("section", "bedding", (0.0, 0.0381), "trench.bedding", 0.0889),
+        ("section", "stone", (0.0, 0.0508), "trench.stone_cover", 0.2032),
+        ("section", "bottom", (0.0, -0.03048), "line.outlet_invert", 94.95 * FT),
+        ("profile", "bottom", (0.0, 0.03048), "line.outlet_invert", 95.15 * FT),
+        ("profile", "outlet", (0.0, 0.1 * FT), "line.outlet_invert", 95.15 * FT),
+        ("profile", "top-end", (0.0, 0.172 * FT), "line.slope", 0.013),
+        ("profile", "solid-end", (2 * FT, 0.0), "line.solid_length", 80 * FT),
+        ("profile", "length", (-10 * FT, 0.0), "line.length", 162 * FT),
+        ("across", "distance", (FT, 0.0), "protected.distance", 10 * FT),
+        ("across", "dry", (0.0, -0.0508), "protected.dry_depth", 0.508),
+    ],
+)
+def test_handles_move_what_they_say(outcome, name, key, move, path, expected):
+    handle = next(h for h in DRAWERS[name](outcome, 126 * FT).handles if h.key == key)
+    to = (handle.at[0] + move[0], handle.at[1] + move[1])
+    assert value_at(handle.move(outcome.job, to), path) == pytest.approx(expected, abs=2e-4)
+
+
+def test_dragging_the_outlet_keeps_the_top_end(outcome):
+    handle = next(h for h in profile_drawing(outcome).handles if h.key == "outlet")
+    moved = handle.move(outcome.job, (0.0, 95.5 * FT)).line
+    before = outcome.job.line
+    assert moved.outlet_invert + moved.slope * moved.length == pytest.approx(
+        before.outlet_invert + before.slope * before.length
+    )
+
+
+@pytest.mark.parametrize("name", ["section", "profile", "across", "plan"])
+def test_no_drag_leaves_what_the_job_may_be(outcome, name):
+    for handle in DRAWERS[name](outcome, 126 * FT).handles:
+        for far in ((-1e4, -1e4), (1e4, 1e4), (0.0, 0.0)):
+            try:
+                assert faults(handle.move(outcome.job, far)) == [], handle.key
+            except InputError as fault:
+                assert str(fault)
+
+
+def test_plan_geometry(job):
+    assert [round(v[0] / FT) for v in vertices(job)] == [0, 78, 172]
+    assert point_at(job, 78 * FT) == pytest.approx((0.0, 78 * FT), abs=1e-6)
+    assert math.degrees(bearing_at(job, 100 * FT)) == pytest.approx(176)
+    for station in (3.0, 20.0, 30.0, 50.0):
+        assert station_near(job, point_at(job, station)) == pytest.approx(station, abs=1e-6)
+    outline = protected_outline(job)
+    assert math.dist(outline[0], outline[1]) == pytest.approx(76 * FT, rel=1e-6)
+    near = [math.dist(p, point_at(job, station_near(job, p))) for p in outline[:2]]
+    assert near == pytest.approx([9 * FT, 9 * FT], rel=1e-3)
+
+
+def test_turning_a_bend_turns_the_line(outcome):
+    handle = next(h for h in plan_drawing(outcome, 0.0).handles if h.key == "bend-0")
+    turned = handle.move(outcome.job, (30.0, 78 * FT + 0.1))
+    assert turned.line.bends[0].angle == pytest.approx(-90, abs=1)
+
+
+def test_labels_follow_the_units(job):
+    for units in System:
+        drawing = plan_drawing(assess(with_value(job, "units", str(units))), 10.0)
+        (at,) = shapes(drawing, Words, role="station")
+        assert unit_of(STATION, units) in at.text
+    assert snapped(0.33, 0.05) == pytest.approx(0.35)
+
+
+def test_grain_chart_marks_the_openings(outcome):
+    drawing = grain_size_drawing(outcome, 0.0)
+    slots = shapes(drawing, Stroke, line="pipe opening")[0]
+    assert slots.points[0][0] == pytest.approx(math.log10(1.6))
+    assert any("fabric O95 0.21 mm" in w.text for w in shapes(drawing, Words))

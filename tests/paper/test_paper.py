@@ -1,0 +1,93 @@
+"""The printed sheet: one page, legible text, the right paper, and frames that fit."""
+
+from __future__ import annotations
+
+import dataclasses
+import io
+
+import pypdf
+import pytest
+from PyQt6.QtCore import QPointF, QRectF
+
+from weirant.cli.main import main
+from weirant.design.assess import assess
+from weirant.drawing.primitives import Drawing
+from weirant.drawing.profile import profile_drawing
+from weirant.paper.frame import EXAGGERATIONS, fit
+from weirant.paper.owner_sheet import owner_sheet_pdf
+from weirant.paper.palette import DAYLIGHT, DIM, PRINT
+
+
+@pytest.fixture(autouse=True)
+def application(qapp):
+    return qapp
+
+
+def text_of(pdf: bytes) -> str:
+    return " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(pdf)).pages).split())
+
+
+@pytest.mark.parametrize(
+    ("units", "points", "dig"), [("imperial", (612, 792), "14.3 yd³"), ("metric", (595, 842), "10.9")]
+)
+def test_one_page_with_verdict_figures_and_cautions(job, units, points, dig):
+    pdf = owner_sheet_pdf(assess(dataclasses.replace(job, units=units)))
+    (page,) = pypdf.PdfReader(io.BytesIO(pdf)).pages
+    assert (round(page.mediabox.width), round(page.mediabox.height)) == (
+        pytest.approx(points[0], abs=1),
+        pytest.approx(points[1], abs=1),
+    )
+    text = text_of(pdf)
+    for words in (
+        "Clubhouse slab drain",
+        "2026-11-24",
+        "1 thing fails",
+        "Outlet above water",
+        "heights ×",
+        dig,
+        "To mind",
+        "protective system",
+        "Assumed",
+    ):
+        assert words in text
+
+
+def test_a_job_without_ground_still_prints(job):
+    bare = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=()))
+    assert "Ground not known" in text_of(owner_sheet_pdf(assess(bare)))
+
+
+def test_report_command(tmp_path, capsys):
+    assert main(["report", "demo", "-o", str(tmp_path / "sheet.pdf")]) == 0
+    assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
+    assert main(["report", "demo", "-o", str(tmp_path / "none" / "sheet.pdf")]) == 2
+    assert "cannot be written" in capsys.readouterr().err
+
+
+def test_frames_fit_and_turn_back(outcome):
+    drawing, area = profile_drawing(outcome), QRectF(10, 20, 800, 250)
+    frame = fit(drawing, area)
+    assert frame.exaggeration in EXAGGERATIONS and frame.exaggeration > 1
+    left, bottom, right, top = drawing.bounds
+    for corner in ((left, bottom), (right, top)):
+        at = frame.to_paper(corner)
+        assert area.adjusted(-1, -1, 1, 1).contains(at)
+        assert frame.to_world(at) == pytest.approx(corner)
+    square = fit(Drawing((), (0, 0, 1, 1)), QRectF(0, 0, 300, 200))
+    assert square.scale_x == square.scale_y == 200
+    assert square.to_paper((0.5, 0.5)) == QPointF(150, 100)
+
+
+def luminance(colour: str) -> float:
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    linear = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+@pytest.mark.parametrize("palette", [DAYLIGHT, DIM, PRINT], ids=lambda p: p.name)
+@pytest.mark.parametrize("ink", ["ink", "muted", "water", "rust", "ochre", "leaf"])
+def test_contrast(palette, ink):
+    """WCAG 2.1 §1.4.3: 4.5 to 1 for text, on paper and on panels."""
+    for ground in (palette.paper, palette.panel, palette.field):
+        high, low = sorted((luminance(getattr(palette, ink)), luminance(ground)), reverse=True)
+        assert (high + 0.05) / (low + 0.05) >= 4.5, (ink, ground)

@@ -1,0 +1,28 @@
+"""The real window, on the demo job."""
+
+from __future__ import annotations
+
+import pytest
+
+from weirant.ui.app import make_application
+from weirant.ui.theme import THEME
+from weirant.ui.window import Window
+
+
+@pytest.fixture
+def empty_window(qtbot):
+    make_application()
+    THEME.apply("daylight", 1.0)
+    window = Window()
+    qtbot.addWidget(window, before_close_func=lambda w: w.document.stack.setClean())
+    window.resize(1280, 800)
+    window.show()
+    qtbot.waitExposed(window)
+    return window
+
+
+@pytest.fixture
+def window(empty_window, qtbot):
+    empty_window.open_demo()
+    qtbot.wait(30)
+    return empty_window

@@ -1,0 +1,514 @@
+"""The window as it is used: by mouse, by keyboard, with bad entries, from an empty start to paper."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QLabel,
+    QLineEdit,
+    QMessageBox,
+    QPushButton,
+    QWidget,
+)
+
+from weirant.formats import job_file
+from weirant.formats.recovery import find_recoverable, recovery_folder
+from weirant.job.paths import value_at
+from weirant.outcome.finding import State
+from weirant.ui.dialogs.actions import ActionSearch
+from weirant.ui.dialogs.why import WhyDialog
+from weirant.ui.entry import QuantityEdit, WordChoice
+from weirant.ui.steps.catalogue import STEPS
+
+FT = 0.3048
+LEFT = Qt.MouseButton.LeftButton
+NONE = Qt.KeyboardModifier.NoModifier
+
+
+def entry(window, path) -> QuantityEdit:
+    return next(e for e in window.sheet.strip.findChildren(QuantityEdit) if e.path == path)
+
+
+def type_in(edit, text):
+    edit.setFocus()
+    edit.selectAll()
+    QTest.keyClicks(edit, text)
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+
+
+def drag(canvas, key, dx, dy, steps=4):
+    at = canvas.handle_position(key).toPoint()
+    QTest.mousePress(canvas, LEFT, NONE, at)
+    for i in range(1, steps + 1):
+        QTest.mouseMove(canvas, at + QPoint(dx * i // steps, dy * i // steps))
+    QTest.mouseRelease(canvas, LEFT, NONE, at + QPoint(dx, dy))
+
+
+def states(window):
+    return {f.key: f.state for f in window.document.outcome.findings}
+
+
+def test_from_nothing_to_a_verdict_with_six_answers(empty_window, qtbot):
+    start = empty_window.start
+    qtbot.mouseClick(start.tiles[1], LEFT)
+    for key, text in (("wet_length", "12 m"), ("distance", "6 ft"), ("outlet_length", "60"), ("fall", "4' 6\"")):
+        QTest.keyClicks(start.entries[key], text)
+    QTest.keyClick(start.entries["fall"], Qt.Key.Key_Return)
+    job = empty_window.document.job
+    assert job.protected.kind == "footing" and job.protected.distance == pytest.approx(6 * FT)
+    assert job.line.length == pytest.approx(12 + 60 * FT) and job.assumed
+    assert states(empty_window)["table"] != State.HOLDS  # nothing measured yet is not shown as sure
+    assert empty_window.sheet.rail.buttons[0].isChecked()
+    assert entry(empty_window, "protected.dry_depth").property("assumed") is True
+
+
+def test_a_start_that_cannot_be_says_why(empty_window, qtbot):
+    start = empty_window.start
+    start.tiles[0].click()
+    QTest.keyClicks(start.entries["fall"], "soon")
+    QTest.keyClick(start.entries["fall"], Qt.Key.Key_Return)
+    assert "fall" in start.fault.text() and empty_window.document.is_empty
+    start.entries["fall"].setText("1 ft")
+    QTest.keyClick(start.entries["fall"], Qt.Key.Key_Return)
+    assert "pump" in start.fault.text()
+
+
+def test_trying_and_keeping_a_fix(window, qtbot):
+    card = window.sheet.findings.card_of("outlet-level")
+    assert card is not None and "fails" in card.accessibleName()
+    row = card._fix_rows[0]
+    qtbot.waitUntil(lambda: "cures 1; spoils nothing" in row.effect.text(), timeout=3000)
+    before = window.document.job
+    qtbot.mouseClick(row.button, LEFT)
+    assert window.document.job == before and states(window)["outlet-level"] != State.FAILS
+    assert window.sheet.trial_bar.isVisible()
+    qtbot.mouseClick(window.sheet.trial_bar.put_back, LEFT)
+    assert states(window)["outlet-level"] == State.FAILS and not window.sheet.trial_bar.isVisible()
+    window.document.try_fix(window.document.outcome.findings[0].fixes[0])
+    qtbot.mouseClick(window.sheet.trial_bar.keep, LEFT)
+    assert states(window)["outlet-level"] != State.FAILS
+    assert "Raise the outlet" in window.document.stack.undoText()
+    window.document.stack.undo()
+    assert window.document.job == before
+
+
+@pytest.mark.parametrize(
+    ("view", "key", "dx", "dy", "path", "grows"),
+    [
+        ("profile", "outlet", 0, -30, "line.outlet_invert", True),
+        ("profile", "top-end", 0, -20, "line.slope", True),
+        ("profile", "bottom", 0, 20, "line.outlet_invert", False),
+        ("profile", "solid-end", 40, 0, "line.solid_length", True),
+        ("section", "width", 30, 0, "trench.width", True),
+        ("section", "stone", 0, -25, "trench.stone_cover", True),
+        ("section", "bedding", 0, -12, "trench.bedding", True),
+        ("section", "bottom", 0, 20, "line.outlet_invert", False),
+        ("plan", "distance", 0, 25, "protected.distance", True),
+    ],
+)
+def test_dragging_is_one_named_step(window, view, key, dx, dy, path, grows):
+    window.sheet.rail.choose("trench")
+    QApplication.processEvents()
+    canvas = {"profile": window.sheet.profile, "plan": window.sheet.plan, "section": window.sheet.cuts.section}[view]
+    before = value_at(window.document.job, path)
+    drag(canvas, key, dx, dy)
+    after = value_at(window.document.job, path)
+    assert (after > before) is grows and after != before
+    assert window.document.stack.count() == 1
+    window.document.stack.undo()
+    assert value_at(window.document.job, path) == before
+
+
+def test_escape_takes_a_drag_back(window):
+    canvas, before = window.sheet.profile, window.document.job
+    at = canvas.handle_position("outlet").toPoint()
+    QTest.mousePress(canvas, LEFT, NONE, at)
+    QTest.mouseMove(canvas, at + QPoint(0, -30))
+    assert window.document.job != before
+    QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    QTest.mouseRelease(canvas, LEFT, NONE, at)
+    assert window.document.job == before
+
+
+def test_keys_alone_move_a_handle_and_type_its_value(window):
+    canvas = window.sheet.cuts.section
+    canvas.setFocus()
+    QTest.keyClick(canvas, Qt.Key.Key_Tab)
+    QTest.keyClick(canvas, Qt.Key.Key_Right)
+    QTest.keyClick(canvas, Qt.Key.Key_Right)
+    assert window.document.job.trench.width == pytest.approx(13 * 0.0254, abs=1e-4)
+    assert window.document.stack.count() == 1
+    QTest.keyClick(canvas, Qt.Key.Key_Return)
+    small = canvas.findChild(QuantityEdit)
+    QTest.keyClicks(small, "1 1/2 ft")
+    QTest.keyClick(small, Qt.Key.Key_Return)
+    assert window.document.job.trench.width == pytest.approx(1.5 * FT)
+    assert window.document.stack.undoText() == "trench width: 13 in to 18 in"
+
+
+def test_typing_into_a_dimension_on_the_drawing(window):
+    from weirant.drawing.primitives import Measure
+    from weirant.ui.theme import THEME
+
+    canvas = window.sheet.cuts.section
+    measure = next(s for s in canvas.drawing.shapes if isinstance(s, Measure) and s.path == "trench.bedding")
+    at = THEME.ink.measure_rect(measure, canvas.frame).center().toPoint()
+    QTest.mouseClick(canvas, LEFT, NONE, at)
+    small = canvas.findChild(QuantityEdit)
+    QTest.keyClicks(small, "100 mm")
+    QTest.keyClick(small, Qt.Key.Key_Return)
+    assert window.document.job.trench.bedding == pytest.approx(0.1)
+
+
+def test_one_station_in_every_view(window):
+    profile, document = window.sheet.profile, window.document
+    QTest.mouseClick(
+        profile, LEFT, NONE, profile.frame.to_paper((100 * FT, profile.drawing.bounds[3] * 0.9995)).toPoint()
+    )
+    assert document.station == pytest.approx(100 * FT, abs=0.3)
+    plan = window.sheet.plan
+    from weirant.drawing.plan import point_at
+
+    QTest.mouseClick(plan, LEFT, NONE, plan.frame.to_paper(point_at(document.job, 60 * FT)).toPoint())
+    assert document.station == pytest.approx(60 * FT, abs=0.3)
+    assert "solid" not in str(
+        [s for s in window.sheet.cuts.section.drawing.shapes if getattr(s, "material", "") == "stone"]
+    )
+    window.move_station(1)
+    assert document.station == pytest.approx(61 * FT, abs=0.3)
+
+
+def test_wheel_zooms_and_nought_fits_again(window):
+    plan = window.sheet.plan
+    before = plan.frame.scale_x
+    from PyQt6.QtGui import QWheelEvent
+
+    event = QWheelEvent(QPointF(100, 100), QPointF(plan.mapToGlobal(QPoint(100, 100))), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton, NONE,
+                        Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+    world = plan.frame.to_world(QPointF(100, 100))
+    QApplication.sendEvent(plan, event)
+    assert plan.frame.scale_x > before * 1.3
+    assert plan.frame.to_world(QPointF(100, 100)) == pytest.approx(world, abs=1e-6)
+    QTest.keyClick(plan, Qt.Key.Key_0)
+    assert plan.frame.scale_x == pytest.approx(before)
+
+
+@pytest.mark.parametrize(
+    ("path", "text", "si"),
+    [
+        ("line.slope", "1.5", 0.015),
+        ("line.slope", "1 in per 10 ft", 1 / 120),
+        ("line.outlet_invert", "95.6", 95.6 * FT),
+        ("line.outlet_invert", "29.1 m", 29.1),
+        ("limits.least_cover", "8", 8 * 0.0254),
+        ("line.length", "180' 6\"", 180.5 * FT),
+    ],
+)
+def test_typed_values_take_any_unit(window, path, text, si):
+    type_in(entry(window, path), text)
+    assert value_at(window.document.job, path) == pytest.approx(si)
+
+
+@pytest.mark.parametrize(
+    ("path", "text", "says"),
+    [
+        ("line.slope", "steep", "slope must start with a number"),
+        ("line.slope", "60 %", "at most 0.5"),
+        ("line.slope", "4 ft", "takes a value of slope"),
+        ("line.solid_length", "400 ft", "less than the whole length"),
+        ("line.outlet_invert", "", "is needed"),
+    ],
+)
+def test_a_wrong_entry_stays_in_sight_until_mended(window, path, text, says):
+    edit, before = entry(window, path), window.document.job
+    edit.setFocus()
+    edit.selectAll()
+    QTest.keyClick(edit, Qt.Key.Key_Delete)
+    QTest.keyClicks(edit, text)
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+    assert window.document.job == before
+    assert edit.text() == text and edit.property("bad") is True
+    assert says in edit.fault + window.sheet.head.message.text()
+    QTest.keyClick(edit, Qt.Key.Key_Escape)
+    assert edit.property("bad") is False and edit.text() != text
+
+
+def test_arrow_keys_step_an_entry(window):
+    edit = entry(window, "line.slope")
+    edit.setFocus()
+    for _ in range(3):
+        QTest.keyClick(edit, Qt.Key.Key_Up)
+    assert window.document.job.line.slope == pytest.approx(0.015)
+    assert window.document.stack.count() == 1
+
+
+def test_an_optional_value_can_be_taken_out(window):
+    edit = entry(window, "line.receiving_level")
+    edit.setFocus()
+    edit.selectAll()
+    QTest.keyClick(edit, Qt.Key.Key_Delete)
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+    assert window.document.job.line.receiving_level is None and states(window)["outlet-level"] == State.UNKNOWN
+
+
+def test_readings_are_typed_one_below_the_other(window, qtbot):
+    window.sheet.rail.choose("levels")
+    table = window.sheet.readings.table
+    table.setCurrentIndex(table.shots.index(1, 3))
+    for text in ("4.80", "5.00"):
+        editor = QApplication.focusWidget()  # opened by arriving at the cell, its old reading selected
+        assert isinstance(editor, QLineEdit) and editor.hasSelectedText()
+        QTest.keyClicks(editor, text)
+        QTest.keyClick(editor, Qt.Key.Key_Return)
+    shots = window.document.job.survey.shots
+    assert [s.foresight for s in shots[1:3]] == pytest.approx([4.80 * FT, 5.00 * FT])
+    assert table.currentIndex().row() == 3
+    assert window.document.stack.undoText() == "Rod reading of G2: 5.00 ft"
+
+
+@pytest.mark.parametrize(("text", "says"), [("14.2", "longer than your 13.00 ft staff"), ("5.1o", "is not a reading")])
+def test_a_wrong_reading_is_kept_and_marked(window, text, says):
+    model = window.sheet.readings.table.shots
+    assert model.setData(model.index(2, 3), text)
+    assert model.data(model.index(2, 3)) in (text, "14.20")
+    assert says in model.data(model.index(2, 5)) and says in model.data(model.index(2, 0), Qt.ItemDataRole.ToolTipRole)
+    assert states(window)["readings"] == State.FAILS
+    window.document.stack.undo()
+    assert "readings" not in states(window)
+
+
+def test_shots_are_added_put_in_and_taken_out(window):
+    table = window.sheet.readings.table
+    count = table.shots.rowCount() - 1
+    table.shots.setData(table.shots.index(count, 3), "5.5")
+    assert len(window.document.job.survey.shots) == count + 1
+    table.setCurrentIndex(table.shots.index(1, 3))
+    QTest.keyClick(table, Qt.Key.Key_Insert)
+    assert len(window.document.job.survey.shots) == count + 2
+    QTest.keyClick(table, Qt.Key.Key_Delete, Qt.KeyboardModifier.ControlModifier)
+    assert len(window.document.job.survey.shots) == count + 1
+    table.shots.setData(table.shots.index(1, 0), "peg")
+    assert window.document.job.survey.shots[1].point == "peg"
+
+
+def test_soil_entries(window):
+    window.sheet.rail.choose("soil")
+    strip = window.sheet.strip
+    from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit
+
+    band = strip.findChildren(BandEdit)[1]
+    type_in(band, "0.5 / 1 / 2 m/day")
+    assert window.document.job.soil.layers[1].conductivity.best == pytest.approx(1 / 86400)
+    type_in(band, "3 / 2 / 1 ft/day")
+    assert "must rise" in band.fault
+    QTest.keyClick(band, Qt.Key.Key_Escape)
+    type_in(band, "3 ft/day")
+    assert window.document.job.soil.layers[1].conductivity.high == pytest.approx(9 * FT / 86400)
+    sieve = strip.findChild(SieveEdit)
+    type_in(sieve, "2 mm:100, 0.075 mm:40")
+    assert len(window.document.job.soil.gradation) == 2
+    type_in(sieve, "2 mm:40, 0.075 mm:100")
+    assert "finer sieve" in sieve.fault
+    layers = strip.findChild(LayerCount)
+    layers.setCurrentIndex(0)
+    layers.activated.emit(0)
+    assert len(window.document.job.soil.layers) == 1 and len(strip.findChildren(BandEdit)) >= 1
+
+
+def test_materials_are_chosen_from_the_library(window):
+    window.sheet.rail.choose("materials")
+    choice = next(c for c in window.sheet.strip.findChildren(WordChoice) if c.path == "choice.geotextile")
+    index = choice.findText("Woven slit film (weed cloth)")
+    choice.setCurrentIndex(index)
+    choice.activated.emit(index)
+    assert window.document.job.choice.geotextile == "slit-film" and states(window)["clogging"] == State.FAILS
+
+
+def test_units_switch_everywhere_and_back(window):
+    window.switch_units()
+    assert entry(window, "line.length").text() == "52.43 m"
+    assert "mm" in str(window.sheet.findings.card_of("outlet-level").reason.text())
+    type_in(entry(window, "line.length"), "53")
+    assert window.document.job.line.length == pytest.approx(53.0)
+    window.document.stack.undo()
+    window.document.stack.undo()
+    assert entry(window, "line.length").text() == "172.0 ft"
+
+
+@pytest.mark.parametrize("step", STEPS, ids=lambda s: s.key)
+def test_every_entry_of_every_step_has_a_name_and_takes_the_keyboard(window, step):
+    window.sheet.rail.choose(step.key)
+    widgets = [w for kind in (QLineEdit, QComboBox) for w in window.sheet.strip.widget().findChildren(kind)]
+    assert widgets
+    for widget in widgets:
+        assert widget.accessibleName() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus
+    for button in window.sheet.findChildren(QPushButton):
+        assert button.text() or button.accessibleName()
+
+
+def test_steps_say_what_they_lack(window):
+    words = {b.step.key: (b.state, b.words) for b in window.sheet.rail.buttons}
+    assert (
+        words["line"] == ("fails", "1 fails")
+        and words["order"] == ("unknown", "1 to ask")
+        and words["soil"][0] == "holds"
+    )
+    assert "Step 4, Lay the line: 1 fails" in window.sheet.rail.buttons[3].accessibleName()
+
+
+def test_why_shows_formula_source_and_leaning(window, qtbot):
+    card = window.sheet.findings.card_of("outlet-level")
+    card.why_button.click()
+    dialog = window.findChild(WhyDialog)
+    assert dialog is not None
+    dialog.reject()
+    finding = next(f for f in window.document.outcome.findings if f.key == "table")
+    window.why(finding)
+    text = " ".join(label.text() for d in window.findChildren(WhyDialog) for label in d.findChildren(QLabel))
+    for words in (
+        "drain depth − N x / (K i)",
+        "National Engineering Handbook",
+        "Leans most on: drain depth",
+        "downslope-table",
+        "Holds for",
+    ):
+        assert words in text
+    for open_dialog in window.findChildren(QDialog):
+        open_dialog.reject()
+    window.why(window.document.outcome.takeoff.dug)
+
+
+def test_all_actions_can_be_searched_and_run(window):
+    window.search()
+    dialog = window.findChild(ActionSearch)
+    QTest.keyClicks(dialog._query, "switch un")
+    QTest.keyClick(dialog._query, Qt.Key.Key_Return)
+    assert window.document.job.units == "metric"
+    window.search()
+    dialog = window.findChildren(ActionSearch)[-1]
+    QTest.keyClicks(dialog._query, "hooghoudt-spacing")
+    assert "method hooghoudt-spacing" in dialog._list.currentItem().text()
+    dialog.reject()
+
+
+def test_actions_have_keys_of_their_own(window):
+    keys = [a.shortcut().toString() for a in window._actions if a.shortcut().toString()]
+    assert len(keys) == len(set(keys)) and len(keys) >= 20
+
+
+@pytest.mark.parametrize("scale", [1.25, 1.5])
+def test_larger_letters_clip_nothing(window, scale):
+    window.set_scale(scale)
+    QApplication.processEvents()
+    for edit in window.sheet.strip.findChildren(QuantityEdit):
+        assert edit.fontMetrics().horizontalAdvance(edit.text()) < edit.width() - 8, edit.path
+    for label in window.sheet.findings.findChildren(QLabel):
+        if label.isVisible() and not label.wordWrap():
+            assert label.sizeHint().width() <= label.width() + 1, label.text()
+    assert window.sheet.rail.width() <= 0.2 * window.width()
+
+
+def test_dim_theme_and_back(window):
+    from weirant.ui.theme import THEME
+
+    window.switch_theme()
+    assert THEME.palette.name == "dim"
+    window.grab()
+    window.switch_theme()
+    assert THEME.palette.name == "daylight"
+
+
+def test_saving_opening_and_the_star(window, tmp_path, monkeypatch):
+    path = tmp_path / "club"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
+    window.document.set_value("trench.width", 0.4)
+    assert window.windowTitle().startswith("*")
+    assert window.files.save()
+    saved = path.with_name("club.weirant")
+    assert job_file.load(saved).trench.width == 0.4 and not window.windowTitle().startswith("*")
+    window.document.set_value("trench.width", 0.5)
+    monkeypatch.setattr(QMessageBox, "question", lambda *a, **k: QMessageBox.StandardButton.Cancel)
+    assert not window.close()
+    monkeypatch.setattr(QMessageBox, "question", lambda *a, **k: QMessageBox.StandardButton.Discard)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(saved), ""))
+    window.files.ask_open()
+    assert window.document.job.trench.width == 0.4 and window.document.stack.count() == 0
+
+
+def test_a_damaged_file_is_told_and_the_job_stays(window, tmp_path):
+    (tmp_path / "bad.weirant").write_text('{"format": "weirant-job", "version": 9, "job": {}}')
+    before = window.document.job
+    window.files.open_file(tmp_path / "bad.weirant")
+    box = window.findChild(QMessageBox)
+    assert "version 9" in box.text() and window.document.job == before
+    box.accept()
+
+
+def test_work_is_kept_aside_and_brought_back(window, qtbot):
+    window.document.set_value("trench.width", 0.45)
+    window.files.keep_copy()
+    qtbot.waitUntil(lambda: len(list(recovery_folder().glob("*.weirant"))) == 1, timeout=3000)
+    assert find_recoverable(recovery_folder()) == []  # its owner lives
+    window.files.keeper.release()
+    (left,) = find_recoverable(recovery_folder())
+    window.document.open(dataclasses.replace(window.document.job, name="another"), None)
+    window.files.offer_recovery()
+    box = next(b for b in window.findChildren(QMessageBox) if "Bring it back?" in b.text())
+    next(b for b in box.buttons() if b.text() == "Bring it back").click()
+    assert window.document.job.trench.width == 0.45 and not window.document.stack.isClean()
+    assert not left.copy.exists()
+
+
+def test_papers_are_written_beside_the_interface(window, tmp_path, monkeypatch, qtbot):
+    window.sheet.rail.choose("order")
+    for name, button in (("sheet.pdf", "Owner's sheet (PDF) …"), ("cuts.csv", "Cut sheet (CSV) …")):
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, n=name: (str(tmp_path / n), ""))
+        next(b for b in window.sheet.order.findChildren(QPushButton) if b.text() == button).click()
+        qtbot.waitUntil(lambda n=name: (tmp_path / n).exists(), timeout=8000)
+        qtbot.waitUntil(lambda n=name: f"Written: {n}" in window.statusBar().currentMessage(), timeout=8000)
+    assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_readings_by_csv(window, tmp_path, monkeypatch, qtbot):
+    path = tmp_path / "book.csv"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
+    window.files.ask_write_readings()
+    qtbot.waitUntil(path.exists, timeout=3000)
+    path.write_text(path.read_text().replace("4.78", "4.81", 1))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(path), ""))
+    window.files.ask_read_readings()
+    assert window.document.job.survey.shots[1].foresight == pytest.approx(4.81 * FT)
+    assert window.document.stack.undoText() == "Readings from book.csv"
+    path.write_text("not,a,book\n")
+    window.files.read_readings(path)
+    assert "no column" in window.findChild(QMessageBox).text()
+
+
+def test_empty_and_unknown_states_can_all_be_painted(window):
+    bare = dataclasses.replace(window.document.job, survey=dataclasses.replace(window.document.job.survey, shots=()))
+    window.open_job(bare, None, "levels")
+    for step in STEPS:
+        window.sheet.rail.choose(step.key)
+        assert not window.grab().isNull()
+    assert states(window)["ground"] == State.UNKNOWN
+
+
+def test_nothing_sticks_out_of_the_window(window):
+    for step in STEPS:
+        window.sheet.rail.choose(step.key)
+        QApplication.processEvents()
+        for part in (window.sheet.head, window.sheet.rail, window.sheet.findings, window.sheet.profile):
+            assert window.rect().contains(
+                part.geometry().translated(part.parentWidget().mapTo(window, QPoint(0, 0)))
+            ), step.key
+        assert all(
+            w.width() > 0 for w in window.sheet.findChildren(QWidget) if w.isVisible() and w.objectName() == "card"
+        )
