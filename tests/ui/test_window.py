@@ -332,10 +332,10 @@ def test_materials_are_chosen_from_the_library(window):
     assert window.document.job.choice.geotextile == "slit-film" and states(window)["clogging"] == State.FAILS
 
 
-def test_units_switch_everywhere_and_back(window):
+def test_units_switch_everywhere_and_back(window, qtbot):
     window.switch_units()
     assert entry(window, "line.length").text() == "52.43 m"
-    assert "mm" in str(window.sheet.findings.card_of("outlet-level").reason.text())
+    qtbot.waitUntil(lambda: "mm" in window.sheet.findings.card_of("outlet-level").reason.text(), timeout=2000)
     type_in(entry(window, "line.length"), "53")
     assert window.document.job.line.length == pytest.approx(53.0)
     window.document.stack.undo()

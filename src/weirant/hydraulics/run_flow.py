@@ -47,7 +47,9 @@ def run_flow(grade: GradeLine, line: Line, diameter: float, roughness_n: float, 
     capacity = full.discharge * pipes
     discharge = at_top + inflow * (line.length - np.maximum(grade.stations, line.solid_length))
     share = discharge / capacity
-    angle = np.array([_angle(s) for s in share.tolist()])
+    shares = share.tolist()
+    known = {s: _angle(s) for s in set(shares)}  # one flow all along the solid run
+    angle = np.array([known[s] for s in shares])
     depth = diameter / 2 * (1 - np.cos(angle / 2))
     surface = _surface(grade, line, diameter, depth, share)
     standing = float(np.sum(np.diff(grade.stations) * (surface - grade.invert - depth > 1e-3)[:-1]))

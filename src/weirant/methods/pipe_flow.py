@@ -97,7 +97,7 @@ def central_angle(full_fraction: float) -> float | None:
         growth = value * (5 / 3 * (1 - math.cos(angle)) / area - 2 / 3 / angle)
         step = (value - full_fraction) / growth if growth > 0 else math.inf
         following = angle - step if low < angle - step < high else (low + high) / 2
-        if abs(following - angle) <= 1e-13 * angle:
+        if abs(following - angle) <= 1e-8 * angle:  # the next step would be below the last digit
             return following
         angle = following
     residual = abs(_share_at(angle) - full_fraction) / full_fraction

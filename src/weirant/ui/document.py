@@ -50,6 +50,7 @@ class Document(QObject):
     changed = pyqtSignal()
     station_changed = pyqtSignal(float)
     refused = pyqtSignal(str)
+    drag_ended = pyqtSignal()
 
     def __init__(self, job: Job | None = None, path: Path | None = None) -> None:
         super().__init__()
@@ -60,6 +61,7 @@ class Document(QObject):
         self._trial: Fix | None = None
         self._trial_outcome: Outcome | None = None
         self._station = 0.0
+        self.dragging = False
         if job is not None:
             self.open(job, path)
 
@@ -165,6 +167,11 @@ class Document(QObject):
         if self._trial is not None:
             self._trial = self._trial_outcome = None
             self.changed.emit()
+
+    def end_drag(self) -> None:
+        """A drag is over: every view may take its time again."""
+        self.dragging = False
+        self.drag_ended.emit()
 
     def move_to(self, station: float) -> None:
         """Stand at another station; every view follows."""

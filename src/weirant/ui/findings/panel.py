@@ -15,7 +15,7 @@ from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.units.display import VOLUME, shown
 
-REST = 60  # ms between two showings while a drag goes on
+REST = 120  # ms between two showings while a drag goes on
 
 
 class MarkAndWord(QWidget):

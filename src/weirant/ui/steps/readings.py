@@ -7,7 +7,7 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtGui import QColor, QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemDelegate, QAbstractItemView, QHeaderView, QTableView, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from weirant.errors import InputError
 from weirant.ground.levels import BookedShot
@@ -204,9 +204,3 @@ class ReadingsTable(QTableView):
             self.shots.insert(index.row())
         else:
             super().keyPressEvent(event)
-
-    def closeEditor(self, editor: QWidget | None, hint: QAbstractItemDelegate.EndEditHint) -> None:  # noqa: N802, D102
-        super().closeEditor(editor, hint)
-        if hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:
-            index = self.currentIndex()
-            self.setCurrentIndex(self.shots.index(min(index.row() + 1, self.shots.rowCount() - 1), index.column()))

@@ -47,6 +47,7 @@ class Canvas(QWidget):
         self._hovered = -1
         self._pan: QPointF | None = None
         self._entry: QuantityEdit | None = None
+        self._basis: object = None
         self.setAccessibleName(name)
         self.setAccessibleDescription(
             "Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go."
@@ -56,6 +57,7 @@ class Canvas(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         document.changed.connect(self.refresh)
         document.station_changed.connect(self.refresh)
+        document.drag_ended.connect(self.update)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(420, 260)
@@ -88,8 +90,14 @@ class Canvas(QWidget):
         if self.document.is_empty:
             return
         before, self._drawing = self._drawing, None
-        if before is not None and self.isVisible() and _same(before, self.drawing):
-            return
+        if before is not None and self.isVisible():
+            basis = self.basis()
+            if basis is not None and basis == self._basis:
+                self._drawing = before
+                return
+            self._basis = basis
+            if _same(before, self.drawing):
+                return
         if self._held is None:
             self._frame = None
         self.update()
@@ -98,13 +106,17 @@ class Canvas(QWidget):
         """Where a handle stands on the canvas."""
         return self.frame.to_paper(next(h.at for h in self.drawing.handles if h.key == key))
 
+    def basis(self) -> object:
+        """What the drawing rests on, where that is quick to tell; a drawing on the same basis is not made again."""
+        return None
+
     # painting
 
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
         if self.document.is_empty:
             return
         painter = QPainter(self)
-        ink = THEME.quick_ink if self._held is not None else THEME.ink
+        ink = THEME.quick_ink if self.document.dragging else THEME.ink
         painter.fillRect(self.rect(), QColor(THEME.palette.paper))
         ink.draw(painter, self.drawing, self.frame)
         self.paint_over(painter)
@@ -188,6 +200,7 @@ class Canvas(QWidget):
             handle = self.drawing.handles[index]
             self.document.put_back()
             self._held = (handle, self.document.job, f"drag {next(_drags)}")
+            self.document.dragging = True
         elif (measure := self._measure_at(at)) is not None:
             self.type_into(measure.path, THEME.ink.measure_rect(measure, self.frame))
         else:
@@ -246,6 +259,7 @@ class Canvas(QWidget):
         self._pan = None
         if self._held is not None:
             self._held, self._frame = None, None
+            self.document.end_drag()
             self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
@@ -350,6 +364,7 @@ class Canvas(QWidget):
         if self._held is not None:
             moved = self.document.job != self._held[1]
             self._held = None
+            self.document.end_drag()
             if moved:
                 self.document.stack.undo()
         elif self.document.trial is not None:

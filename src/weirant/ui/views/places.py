@@ -23,6 +23,11 @@ class PlanView(Canvas):
     def __init__(self, document: Document) -> None:
         super().__init__(document, plan_drawing, "Plan")
 
+    def basis(self) -> object:  # noqa: D102
+        job = self.document.outcome.job
+        line = (job.line.length, job.line.solid_length, job.line.bends, job.bearing)
+        return line, job.protected, job.features, job.units, job.water.source, self.document.station
+
     def pressed(self, at: Point) -> None:  # noqa: D102
         self.document.move_to(station_near(self.document.outcome.job, at))
 

@@ -1,0 +1,96 @@
+"""The figures the product promises. Run: ./weirant bench. They are printed, and held against their limits by the median."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from weirant.design.assess import assess
+from weirant.formats import job_file
+from weirant.ui.app import make_application
+from weirant.ui.window import Window
+
+ROOT = Path(__file__).parents[1]
+
+
+def held(benchmark, limit: float) -> None:
+    """Fail where the median is over the limit, s."""
+    assert benchmark.stats["median"] < limit
+
+
+def whole_process(benchmark, arguments: list[str], limit: float, **environment: str) -> None:
+    """Time a command from its start to its end, through the launcher; the first run warms the disk."""
+    command = [str(ROOT / "weirant"), *arguments]
+
+    def run() -> None:
+        subprocess.run(command, env={**os.environ, **environment}, stdout=subprocess.DEVNULL, check=False)
+
+    benchmark.pedantic(run, rounds=7, warmup_rounds=1)
+    held(benchmark, limit)
+
+
+def test_whole_job_recalculation(benchmark, job):
+    benchmark(assess, job)
+    held(benchmark, 0.020)
+
+
+@pytest.mark.parametrize(
+    ("view", "key"), [("profile", "outlet"), ("profile", "bottom"), ("section", "width"), ("section", "stone")]
+)
+def test_drag_step_with_its_repaint(benchmark, qtbot, view, key):
+    make_application()
+    window = Window()
+    qtbot.addWidget(window, before_close_func=lambda w: w.document.stack.setClean())
+    window.resize(1280, 800)
+    window.show()
+    window.open_demo()
+    qtbot.wait(600)
+    assert window.sheet is not None
+    canvas = window.sheet.profile if view == "profile" else window.sheet.cuts.section
+    at = canvas.handle_position(key).toPoint()
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+    places = iter(range(10**9))
+
+    def step() -> None:
+        way = next(places) % 30 * (6 if view == "section" else 1)  # far enough for the section's step to change
+        QTest.mouseMove(canvas, at + (QPoint(way, 0) if key == "width" else QPoint(0, -way)))
+        QApplication.processEvents()
+
+    benchmark.pedantic(step, rounds=60, warmup_rounds=10)
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+    held(benchmark, 0.033)
+
+
+def test_first_usable_window(benchmark):
+    whole_process(benchmark, ["demo"], 1.5, QT_QPA_PLATFORM="offscreen", WEIRANT_STOP_WHEN_SHOWN="1")
+
+
+def test_check_command(benchmark, job, tmp_path):
+    job_file.save(job, tmp_path / "demo.weirant")
+    whole_process(benchmark, ["check", str(tmp_path / "demo.weirant")], 0.8)
+
+
+def test_calc_command(benchmark):
+    whole_process(benchmark, ["calc", "kirpich", "length=100", "slope=0.05"], 0.4)
+
+
+def test_launcher_alone(benchmark):
+    """What the launcher costs before Python: its time for --version less Python's own."""
+    whole_process(benchmark, ["--version"], 0.1 + 0.15)
+
+
+def test_python_alone(benchmark):
+    """Beside the launcher: the same answer without it."""
+
+    def run() -> None:
+        subprocess.run([sys.executable, "-m", "weirant", "--version"], env={**os.environ, "PYTHONPATH": str(ROOT / "src")},
+                       stdout=subprocess.DEVNULL, check=False)  # fmt: skip
+
+    benchmark.pedantic(run, rounds=7, warmup_rounds=1)

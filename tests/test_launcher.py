@@ -1,0 +1,63 @@
+"""The launcher on machines that lack something: one clear line, and no half-made set-up that stays."""
+
+from __future__ import annotations
+
+import os
+import stat
+import subprocess
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[1]
+
+
+def launch(*arguments, **environment):
+    kept = {k: v for k, v in os.environ.items() if not k.startswith(("PIP_", "UV_", "PYTEST", "DISPLAY", "QT_"))}
+    done = subprocess.run(
+        [str(ROOT / "weirant"), *arguments], env={**kept, **environment}, capture_output=True, text=True, check=False
+    )
+    return done.returncode, done.stdout, done.stderr
+
+
+def test_too_old_a_python_is_named(tmp_path):
+    old = tmp_path / "python3"
+    old.write_text("#!/bin/sh\nexit 1\n")
+    old.chmod(old.stat().st_mode | stat.S_IXUSR)
+    code, _, err = launch("calc", WEIRANT_VENV=str(tmp_path / "venv"), WEIRANT_PYTHON=str(old))
+    assert code == 3 and "Python 3.11 or newer is needed" in err and err.count("\n") == 1
+
+
+def test_too_little_room_is_told(tmp_path):
+    code, _, err = launch("calc", WEIRANT_VENV=str(tmp_path / "venv"), WEIRANT_MIN_DISK_KB=str(10**12))
+    assert code == 3 and "not enough disk space" in err
+
+
+@pytest.mark.skipif(os.geteuid() == 0, reason="root may write anywhere")
+def test_a_folder_that_cannot_be_written():
+    code, _, err = launch("calc", WEIRANT_VENV="/proc/venv")
+    assert code == 3 and "cannot write" in err
+
+
+def test_no_network_is_one_line_and_a_second_try_goes_on(tmp_path):
+    venv = tmp_path / "venv"
+    nowhere = {
+        "PIP_INDEX_URL": "http://127.0.0.1:9/simple",
+        "PIP_RETRIES": "0",
+        "PIP_NO_CACHE_DIR": "1",
+        "PIP_CONFIG_FILE": "/dev/null",
+    }
+    for _ in range(2):
+        code, out, err = launch("calc", WEIRANT_VENV=str(venv), **nowhere)
+        assert code == 3 and out == "" and "the network cannot be reached" in err, err
+        assert not (venv / ".stamp-run").exists()
+
+
+def test_no_network_is_needed_once_it_is_set_up():
+    code, out, err = launch("--version", PIP_INDEX_URL="http://127.0.0.1:9/simple")
+    assert (code, err) == (0, "") and out.startswith("weirant ")
+
+
+def test_without_a_screen_it_says_so():
+    code, _, err = launch("demo")
+    assert code == 3 and "no screen found" in err and err.count("\n") == 1
