@@ -16,8 +16,9 @@ def empty_window(qtbot):
     window = Window()
     qtbot.addWidget(window, before_close_func=lambda w: w.document.stack.setClean())
     window.resize(1280, 800)
-    window.show()
-    qtbot.waitExposed(window)
+    with qtbot.waitActive(window):  # keys go to the active window only, and a bare X server makes none active by itself
+        window.show()
+        window.activateWindow()
     return window
 
 
