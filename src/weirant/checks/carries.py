@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from weirant.checks.judge import judge, say
+from weirant.ground.inverts import least_slope
 from weirant.job.paths import with_value
 from weirant.library import shipped
 from weirant.methods.intake import perforation_intake
@@ -27,16 +28,17 @@ def capacity(outcome: Outcome) -> Finding | None:
     flow, job = outcome.flow_high, outcome.job
     if flow is None:
         return None
-    share = float(flow.full_fraction[0])
+    fullest = int(flow.full_fraction.argmax())
+    share = float(flow.full_fraction[fullest])
     state = judge(share, job.limits.fullest, at_most=True)
     reason = (f"At the outlet up to {say(outcome, float(flow.discharge[0]), k.DISCHARGE)} are expected; the pipe carries "
-              f"{say(outcome, flow.capacity, k.DISCHARGE)} full.")  # fmt: skip
+              f"{say(outcome, flow.capacity, k.DISCHARGE)} full{'' if not job.line.breaks else ' where it is flattest'}.")  # fmt: skip
     figure = Figure("Full-pipe capacity", flow.capacity, k.DISCHARGE, "pipe-full-flow",
-                    {"diameter": outcome.pipe.inner_diameter, "roughness_n": outcome.pipe.roughness_n, "slope": job.line.slope}, "discharge",
+                    {"diameter": outcome.pipe.inner_diameter, "roughness_n": outcome.pipe.roughness_n, "slope": least_slope(job.line)[0]}, "discharge",
                     None, f"{job.choice.pipe_count} pipe(s)")  # fmt: skip
     fixes = _larger(outcome, float(flow.discharge[0])) if state == State.FAILS else ()
     return Finding("capacity", "carries", "Size of the pipe", state, reason, "chow1959 user", share, job.limits.fullest, k.SHARE,
-                   figure=figure, station=0.0, fixes=fixes, elements=("choice.pipe", "line.slope"))  # fmt: skip
+                   figure=figure, station=float(outcome.grade.stations[fullest]) if outcome.grade else 0.0, fixes=fixes, elements=("choice.pipe", "line.slope"))  # fmt: skip
 
 
 def _larger(outcome: Outcome, discharge: float) -> tuple[Fix, ...]:
@@ -45,7 +47,7 @@ def _larger(outcome: Outcome, discharge: float) -> tuple[Fix, ...]:
     fits = [
         p
         for p in shipped().pipes.values()
-        if pipe_full_flow(p.inner_diameter, p.roughness_n, job.line.slope).discharge >= wanted
+        if pipe_full_flow(p.inner_diameter, p.roughness_n, least_slope(job.line)[0]).discharge >= wanted
     ]
     fits.sort(key=lambda p: p.inner_diameter)
     return tuple(Fix(p.name, with_value(job, "choice.pipe", p.key)) for p in fits[:2])
@@ -58,7 +60,7 @@ def velocity(outcome: Outcome) -> Finding | None:
         return None
     v, job = flow.full_velocity, outcome.job
     figure = Figure("Full-pipe velocity", v, k.VELOCITY, "pipe-full-flow",
-                    {"diameter": outcome.pipe.inner_diameter, "roughness_n": outcome.pipe.roughness_n, "slope": job.line.slope}, "velocity")  # fmt: skip
+                    {"diameter": outcome.pipe.inner_diameter, "roughness_n": outcome.pipe.roughness_n, "slope": least_slope(job.line)[0]}, "velocity")  # fmt: skip
     found = partial(
         Finding,
         key="velocity",

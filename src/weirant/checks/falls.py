@@ -8,7 +8,9 @@ from functools import partial
 import numpy as np
 
 from weirant.checks.judge import judge, say
+from weirant.ground.inverts import grade_nodes, least_slope, with_inverts
 from weirant.job import Job
+from weirant.job.line import Line
 from weirant.job.paths import with_value
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
@@ -63,15 +65,23 @@ def covered(outcome: Outcome) -> Finding | None:
 def slope(outcome: Outcome) -> Finding | None:
     """The pipe falls enough."""
     job = outcome.job
-    state = judge(job.line.slope, job.limits.least_slope, at_most=False)
-    drop = say(outcome, job.line.slope * 3.048, k.SECTION)
+    least, station = least_slope(job.line)
+    state = judge(least, job.limits.least_slope, at_most=False)
+    drop = say(outcome, least * 3.048, k.SECTION)
     per = "10 ft" if job.units == "imperial" else "3.05 m"
     fixes: tuple[Fix, ...] = ()
     if state == State.FAILS:
         fixes = (Fix(f"Lay it at {say(outcome, job.limits.least_slope, k.SLOPE)}, outlet kept",
-                     with_value(job, "line.slope", job.limits.least_slope)),)  # fmt: skip
-    return Finding("slope", "falls", "Slope", state, f"The pipe falls {say(outcome, job.line.slope, k.SLOPE)}, {drop} in {per}.",
-                   "user cp", job.line.slope, job.limits.least_slope, k.SLOPE, at_most=False, fixes=fixes, elements=("line.slope",))  # fmt: skip
+                     dataclasses.replace(job, line=_no_flatter(job.line, job.limits.least_slope))),)  # fmt: skip
+    return Finding("slope", "falls", "Slope", state, f"The pipe falls {say(outcome, least, k.SLOPE)}, {drop} in {per}{', where it is flattest' if job.line.breaks else ''}.",
+                   "user cp", least, job.limits.least_slope, k.SLOPE, at_most=False, fixes=fixes, elements=("line.slope",),
+                   station=station if job.line.breaks else None)  # fmt: skip
+
+
+def _no_flatter(line: Line, least: float) -> Line:
+    """Outlet kept; every length that is flatter is steepened to the least slope."""
+    breaks = tuple(dataclasses.replace(b, slope=max(b.slope, least)) for b in line.breaks)
+    return dataclasses.replace(line, slope=max(line.slope, least), breaks=breaks)
 
 
 def daylight(outcome: Outcome) -> Finding | None:
@@ -103,12 +113,13 @@ def daylight(outcome: Outcome) -> Finding | None:
 
 def _raise_outlet(job: Job, level: float, words: str) -> tuple[Fix, ...]:
     """Two ways up: flatten the grade with the top end kept, or lift the whole line."""
-    lift = level - job.line.outlet_invert
-    flatter = job.line.slope - lift / job.line.length
+    stations, levels = grade_nodes(job.line)
+    flatter = (levels[1] - level) / stations[1]
     fixes = []
     if flatter > 1e-4:
-        kept = dataclasses.replace(job, line=dataclasses.replace(job.line, outlet_invert=level, slope=flatter))
-        fixes.append(Fix(f"Raise the outlet {words}, top end kept: {100 * flatter:.2f} %", kept))
+        kept = dataclasses.replace(job, line=with_inverts(job.line, stations, [level, *levels[1:]]))
+        what = "top end kept" if len(stations) == 2 else "the line above its first break kept"
+        fixes.append(Fix(f"Raise the outlet {words}, {what}: {100 * flatter:.2f} %", kept))
     fixes.append(Fix(f"Lift the whole line {words}", with_value(job, "line.outlet_invert", level)))
     return tuple(fixes)
 
@@ -134,7 +145,8 @@ def standing_water(outcome: Outcome) -> Finding | None:
     above = job.line.outlet_invert - level
     state = judge(above, 0.0, at_most=False, near=FREEBOARD)
     if state == State.FAILS:
-        length = min(-above / job.line.slope, job.line.length)
+        nodes, levels = grade_nodes(job.line)
+        length = float(np.interp(level, levels, nodes))  # the inverts rise from the outlet up
         reason = (f"The outlet lies {say(outcome, -above, k.DEPTH)} under the water there when wet: water stands in the drain up to "
                   f"station {say(outcome, length, k.STATION)}.")  # fmt: skip
         fixes = _raise_outlet(job, level + FREEBOARD, f"{say(outcome, FREEBOARD, k.SECTION)} above that water")

@@ -6,13 +6,15 @@ import dataclasses
 
 from weirant.checks import run_checks
 from weirant.checks.collects import protected_station
+from weirant.design.site import site_of
 from weirant.design.soil import soil_figures
 from weirant.design.takeoff import stone_height, take_off
 from weirant.design.water import water_of
-from weirant.ground.grade_line import GradeLine, Section, lay
+from weirant.ground.grade_line import GradeLine, Section
 from weirant.ground.levels import reduce_book
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
+from weirant.job.network import MAIN
 from weirant.library import Library, Pipe, shipped
 from weirant.outcome.outcome import Outcome, Water
 from weirant.units.display import System
@@ -27,16 +29,22 @@ def assess(job: Job, library: Library | None = None) -> Outcome:
     outcome = Outcome(job, reduce_book(job.survey, System(job.units)), library.pipe(job.choice.pipe),
                       library.aggregate(job.choice.aggregate), library.geotextile(job.choice.geotextile),
                       soil_figures(job, library))  # fmt: skip
-    if outcome.book.ground is not None:
-        outcome = _with_ground(outcome)
+    section = section_of(job, outcome.pipe)
+    site = site_of(job, outcome.book, outcome.pipe, section)
+    outcome = dataclasses.replace(outcome, site=site)
+    main = site.run(MAIN)
+    if main is not None and main.grade is not None:
+        outcome = _with_ground(outcome, main.grade)
     return dataclasses.replace(outcome, findings=run_checks(outcome))
 
 
-def _with_ground(outcome: Outcome) -> Outcome:
+def section_of(job: Job, pipe: Pipe) -> Section:
+    """What of the trench section bears on levels."""
+    return Section(pipe.inner_diameter, pipe.wall, job.trench.bedding, stone_height(job, pipe))
+
+
+def _with_ground(outcome: Outcome, grade: GradeLine) -> Outcome:
     job, pipe = outcome.job, outcome.pipe
-    assert outcome.book.ground is not None
-    section = Section(pipe.inner_diameter, pipe.wall, job.trench.bedding, stone_height(job, pipe))
-    grade = lay(outcome.book.ground, job.line, section)
     outcome = dataclasses.replace(outcome, grade=grade)
     # The drain's level sets the inflow and the inflow sets the level: twice round is enough, the pipe being small
     # beside the depth of the water table.

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Point, Shape, Stroke, Words, snapped
 from weirant.errors import InputError
+from weirant.ground.inverts import FLATTEST, STEEPEST, grade_nodes, invert_at, with_inverts
 from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.job.trench import OPEN_TOP
@@ -18,7 +20,6 @@ from weirant.outcome.outcome import Outcome
 from weirant.units.display import LEVEL, SLOPE, STATION, System, shown, step_si
 
 Array = NDArray[np.float64]
-FLATTEST, STEEPEST = 1e-4, 0.5
 
 
 def profile_drawing(outcome: Outcome) -> Drawing:
@@ -166,10 +167,15 @@ def _labels(outcome: Outcome, system: System) -> list[Shape]:
     grade, line = outcome.grade, outcome.job.line
     if grade is None:
         return []
-    middle = line.length * 0.55
-    at = (middle, grade.at(grade.invert, middle))
+    nodes, levels = grade_nodes(line)
+    falls: list[Shape] = []
+    for low, high, z0, z1 in zip(nodes, nodes[1:], levels, levels[1:], strict=False):
+        middle = float(low + 0.55 * (high - low))
+        words = f"{shown(float((z1 - z0) / (high - low)), SLOPE, system)} fall"
+        if (high - low) > 0.09 * line.length:
+            falls.append(Words((middle, grade.at(grade.invert, middle)), words, "strong", "centre", 0, -22))
     return [
-        Words(at, f"{shown(line.slope, SLOPE, system)} fall", "strong", "centre", 0, -22),
+        *falls,
         Words(
             (line.solid_length / 2, grade.at(grade.ground, line.solid_length / 2)),
             "solid pipe",
@@ -213,10 +219,14 @@ def _handles(outcome: Outcome, system: System) -> tuple[Handle, ...]:
         return ()
     level, along = step_si(LEVEL, system), step_si(STATION, system)
     middle = line.length / 2
+    nodes, levels = grade_nodes(line)
+    breaks = [Handle(f"break-{i}", (float(s), float(z)), "y", f"Invert at {shown(float(s), STATION, system)}", level, _move_node(i))
+              for i, (s, z) in enumerate(zip(nodes, levels, strict=True)) if 0 < i < len(nodes) - 1]  # fmt: skip
     return (
         Handle("outlet", (0.0, line.outlet_invert), "y", "Outlet level", level, _move_outlet, "line.outlet_invert"),
         Handle("bottom", (middle, grade.at(grade.trench_bottom, middle)), "y", "Trench bottom", level, _move_line),
-        Handle("top-end", (line.length, line.outlet_invert + line.slope * line.length), "y", "Grade", level, _move_top_end, "line.slope"),
+        Handle("top-end", (line.length, float(levels[-1])), "y", "Grade", level, _move_top_end, "" if line.breaks else "line.slope"),
+        *breaks,
         Handle("solid-end", (line.solid_length, grade.at(grade.invert, line.solid_length)), "x", "End of the solid pipe", along,
                _move_solid_end, "line.solid_length"),
         Handle("length", (line.length, grade.at(grade.ground, line.length)), "x", "Length of the line", along, _move_length, "line.length"),
@@ -225,24 +235,41 @@ def _handles(outcome: Outcome, system: System) -> tuple[Handle, ...]:
 
 def _move_outlet(job: Job, to: Point) -> Job:
     """Outlet up or down, top end kept."""
-    level = snapped(to[1], step_si(LEVEL, System(job.units)) / 2)
-    top = job.line.outlet_invert + job.line.slope * job.line.length
-    slope = min(max((top - level) / job.line.length, FLATTEST), STEEPEST)
-    return dataclasses.replace(
-        with_value(job, "line.outlet_invert", level),
-        line=dataclasses.replace(job.line, outlet_invert=level, slope=slope),
-    )
+    return _move_node(0)(job, to)
+
+
+def _move_node(index: int) -> Callable[[Job, Point], Job]:
+    """The invert at one grade node up or down, the others kept; it stops where the pipe would run level."""
+
+    def move(job: Job, to: Point) -> Job:
+        stations, levels = (values.tolist() for values in grade_nodes(job.line))
+        level = snapped(to[1], step_si(LEVEL, System(job.units)) / 2)
+        if index > 0:
+            run = stations[index] - stations[index - 1]
+            level = min(max(level, levels[index - 1] + FLATTEST * run * 2), levels[index - 1] + STEEPEST * run)
+        if index + 1 < len(levels):
+            run = stations[index + 1] - stations[index]
+            level = max(min(level, levels[index + 1] - FLATTEST * run * 2), levels[index + 1] - STEEPEST * run)
+        levels[index] = level
+        moved = with_value(job, "line.outlet_invert", levels[0])
+        return dataclasses.replace(moved, line=with_inverts(job.line, stations, levels))
+
+    return move
 
 
 def _move_line(job: Job, to: Point) -> Job:
     """The whole line up or down, grade kept; the handle sits on the trench bottom half way."""
     wall = shipped().pipe(job.choice.pipe).wall
-    level = to[1] + wall + job.trench.bedding - job.line.slope * job.line.length / 2
+    middle = job.line.length / 2
+    over_outlet = float(invert_at(job.line, np.array(middle))) - job.line.outlet_invert
+    level = to[1] + wall + job.trench.bedding - over_outlet
     return with_value(job, "line.outlet_invert", snapped(level, step_si(LEVEL, System(job.units)) / 2))
 
 
 def _move_top_end(job: Job, to: Point) -> Job:
     """Top end up or down, outlet kept."""
+    if job.line.breaks:
+        return _move_node(len(grade_nodes(job.line)[0]) - 1)(job, to)
     slope = (to[1] - job.line.outlet_invert) / job.line.length
     return with_value(job, "line.slope", min(max(snapped(slope, 0.0005), FLATTEST), STEEPEST))
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.levels import Ground
 from weirant.job.line import Line
 
@@ -47,13 +48,13 @@ class GradeLine:
 
 
 def lay(ground: Ground, line: Line, section: Section) -> GradeLine:
-    """Lay the pipe at its constant grade from the outlet up under the ground."""
-    wanted = [*np.arange(0.0, line.length, SAMPLE), line.solid_length, line.length,
+    """Lay the pipe at its grade from the outlet up under the ground."""
+    wanted = [*np.arange(0.0, line.length, SAMPLE), line.solid_length, line.length, *grade_nodes(line)[0],
               *ground.stations[(ground.stations > 0) & (ground.stations < line.length)]]  # fmt: skip
     stations = _in_order(wanted, 6)
     for height in (0.0, section.wall + section.bedding, section.stone_height):
         stations = _with_crossings(stations, _cut(ground, line, section, stations) - height)
-    invert = line.outlet_invert + line.slope * stations
+    invert = invert_at(line, stations)
     level = ground.at(stations)
     bottom = invert - section.wall - section.bedding
     cover = level - (invert + section.inner_diameter + section.wall)
@@ -62,7 +63,7 @@ def lay(ground: Ground, line: Line, section: Section) -> GradeLine:
 
 
 def _cut(ground: Ground, line: Line, section: Section, stations: Array) -> Array:
-    return ground.at(stations) - (line.outlet_invert + line.slope * stations - section.wall - section.bedding)
+    return ground.at(stations) - (invert_at(line, stations) - section.wall - section.bedding)
 
 
 def _with_crossings(stations: Array, heights: Array) -> Array:

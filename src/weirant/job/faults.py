@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections import deque
 from collections.abc import Iterator
 from functools import cache
 from typing import Any
@@ -11,6 +12,8 @@ from weirant.errors import InputError
 from weirant.job.job import Job
 
 Fault = tuple[str, str]
+MANY = 100
+_clean: deque[tuple[Any, ...]] = deque(maxlen=8)  # long lists that were looked through and are as they were
 
 
 def faults(job: Job) -> list[Fault]:
@@ -20,8 +23,14 @@ def faults(job: Job) -> list[Fault]:
 
 def _walk(thing: Any, path: str) -> Iterator[Fault]:
     if isinstance(thing, tuple):
-        for index, item in enumerate(thing):
-            yield from _walk(item, f"{path}[{index}]")
+        if len(thing) < MANY:
+            for index, item in enumerate(thing):
+                yield from _walk(item, f"{path}[{index}]")
+        elif not any(thing is clean for clean in _clean):
+            found = [fault for index, item in enumerate(thing) for fault in _walk(item, f"{path}[{index}]")]
+            yield from found
+            if not found:
+                _clean.append(thing)
     elif dataclasses.is_dataclass(thing):
         for field, checked in _fields(thing.__class__):
             here, value = f"{path}.{field.name}".lstrip("."), getattr(thing, field.name)
@@ -59,6 +68,11 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"soil.layers[{index}].conductivity", "low, best and high must not fall"
     if job.line.solid_length >= job.line.length:
         yield "line.solid_length", "solid outlet length must be less than the whole length"
+    for index, branch in enumerate(job.branches):
+        if branch.line.solid_length > branch.line.length + 1e-9:
+            yield f"branches[{index}].line.solid_length", "solid length must not be more than the whole length"
+        if not branch.name.strip():
+            yield f"branches[{index}].name", "a run needs a name"
     if not 1 <= job.choice.pipe_count <= 4:
         yield "choice.pipe_count", f"number of pipes must be 1 to 4: {job.choice.pipe_count}"
     if job.protected.to_station < job.protected.from_station:

@@ -6,7 +6,8 @@ from dataclasses import dataclass, field
 
 from weirant.job.fields import choice, plain
 from weirant.job.line import Line
-from weirant.job.site import Feature
+from weirant.job.network import AsBuilt, Branch, CrossingChoice
+from weirant.job.site import Feature, SitePoint
 from weirant.job.soil import Soil
 from weirant.job.survey import Survey
 from weirant.job.trench import Choice, Limits, Permissions, Trench
@@ -15,7 +16,10 @@ from weirant.job.water import Protected, Water
 
 @dataclass(frozen=True)
 class Job:
-    """One drain at one place. ``assumed`` names the fields nobody has measured yet, by their path."""
+    """One site with its drains. ``line`` is the main line, ``branches`` are the other runs.
+
+    ``assumed`` names the fields nobody has measured yet, by their path.
+    """
 
     name: str = plain("name of the job")
     soil: Soil = plain("soil")
@@ -33,3 +37,7 @@ class Job:
     features: tuple[Feature, ...] = plain("features", ())
     bearing: float = plain("bearing of the first length, degrees anticlockwise from east", 90.0)
     assumed: tuple[str, ...] = plain("assumed fields", ())
+    points: tuple[SitePoint, ...] = plain("points with their levels", ())
+    branches: tuple[Branch, ...] = plain("other runs", ())
+    crossings: tuple[CrossingChoice, ...] = plain("ways past buried lines", ())
+    as_built: tuple[AsBuilt, ...] = plain("inverts as built", ())

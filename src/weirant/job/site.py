@@ -1,10 +1,16 @@
-"""Things on the site that the plan shows."""
+"""Things on the site: what stands there, what lies buried, and points that came with their levels."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import choice, plain
+from weirant.job.fields import choice, plain, quantity
+from weirant.units import display as k
+
+BURIED = ("gas line", "water line", "power cable", "drain pipe", "irrigation", "low-voltage cable")
+OUTLINED = ("building", "slab", "lawn", "woodland", "wet area", "boundary")
+KINDS = ("building", "wall", "slab", "tree", "walk", "fence", "boundary", "wet area", "outlet", "lawn", "woodland", "brook", *BURIED)
+FOUNDED = ("building", "wall", "slab")
 
 
 @dataclass(frozen=True)
@@ -17,8 +23,36 @@ class Spot:
 
 @dataclass(frozen=True)
 class Feature:
-    """A thing in plan: an outline or a line of points, m from the outlet."""
+    """A thing in plan: an outline or a line of points, m from the outlet; a tree is one point.
 
-    kind: str = choice("kind", "building", "lawn", "woodland", "brook", "boundary", "gas line", "walk")
+    What the checks need of it: depth of the footing under a building or wall; radius of a tree's roots; depth of a
+    buried line's top, its diameter, whether it is private and whether it is located, and the zone to dig by hand.
+    """
+
+    kind: str = choice("kind", *KINDS)
     name: str = plain("name")
     points: tuple[Spot, ...] = plain("points")
+    footing_depth: float | None = quantity("footing depth", k.DEPTH, at_least=0, at_most=10, default=None)
+    root_radius: float | None = quantity("radius of the root zone", k.DISTANCE, above=0, at_most=50, default=None)
+    depth: float | None = quantity("depth to its top", k.DEPTH, at_least=0, at_most=20, default=None)
+    diameter: float = quantity("its diameter", k.SECTION, above=0, at_most=3, default=0.0508)
+    is_private: bool = plain("private line", False)
+    is_located: bool = plain("located and marked", False)
+    tolerance: float = quantity("zone to dig by hand, each side", k.SECTION, at_least=0, at_most=5, default=0.6096)
+
+    @property
+    def is_buried(self) -> bool:
+        """Whether it is a buried line that a trench may meet."""
+        return self.kind in BURIED
+
+
+@dataclass(frozen=True)
+class SitePoint:
+    """A point with its level, m: read from a file or taken by an instrument. ``mark`` says what is wrong with it."""
+
+    name: str = plain("point")
+    x: float = quantity("distance east", k.DISTANCE, at_least=-1e5, at_most=1e5)
+    y: float = quantity("distance north", k.DISTANCE, at_least=-1e5, at_most=1e5)
+    level: float = quantity("level", k.LEVEL, at_least=-500, at_most=9000)
+    code: str = plain("code", "")
+    source: str = plain("where it comes from", "")

@@ -1,16 +1,29 @@
-"""Rod readings as booked."""
+"""Rod readings as booked, and where each was taken."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import plain, quantity
+from weirant.job.fields import choice, plain, quantity
 from weirant.units import display as k
 
 
 @dataclass(frozen=True)
+class Place:
+    """Where a shot was taken in plan: by coordinates, along a tape line, or by angle and distance.
+
+    plan: first east, second north, m. tape: first along the tape, second to its left (right is negative), m.
+    angle: first in degrees clockwise from the zero mark, second the distance, m.
+    """
+
+    how: str = choice("how the place was taken", "plan", "tape", "angle")
+    first: float = quantity("first figure of the place", k.DISTANCE, at_least=-1e5, at_most=1e5)
+    second: float = quantity("second figure of the place", k.DISTANCE, at_least=-1e5, at_most=1e5)
+
+
+@dataclass(frozen=True)
 class Shot:
-    """One line of the level book. A station means a shot on the line; none, the benchmark or a turning point.
+    """One line of the level book. A station means a shot on the line, a place one elsewhere in plan; neither, a turning point.
 
     ``unread`` keeps an entry that could not be understood, so that it stays in sight and can be mended.
     """
@@ -20,14 +33,25 @@ class Shot:
     backsight: float | None = quantity("backsight", k.LEVEL, at_least=-10, at_most=30, default=None)
     foresight: float | None = quantity("rod reading", k.LEVEL, at_least=-10, at_most=30, default=None)
     unread: str = plain("entry not understood", "")
+    place: Place | None = plain("place in plan", None)
 
 
 @dataclass(frozen=True)
 class Survey:
-    """The level book: first shot on the benchmark, last shot on it again to close."""
+    """The level book: first shot on the benchmark, last shot on it again to close.
+
+    The tape line starts at ``tape_x``, ``tape_y`` and runs on a bearing in degrees clockwise from north; angles are read
+    from an instrument at ``stand_x``, ``stand_y`` whose zero looks along ``zero_bearing``.
+    """
 
     shots: tuple[Shot, ...] = plain("shots", ())
     benchmark_name: str = plain("benchmark", "BM")
     benchmark_elevation: float = quantity("benchmark elevation", k.LEVEL, at_least=-500, at_most=9000, default=30.48)
     staff_length: float = quantity("staff length", k.LEVEL, above=0, at_most=10, default=3.6576)
     allowed_misclosure: float = quantity("allowed misclosure", k.LEVEL, above=0, at_most=1, default=0.006096)
+    tape_x: float = quantity("tape starts, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
+    tape_y: float = quantity("tape starts, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
+    tape_bearing: float = quantity("tape runs at, degrees from north", k.COUNT, at_least=-360, at_most=360, default=0.0)
+    stand_x: float = quantity("instrument stands, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
+    stand_y: float = quantity("instrument stands, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
+    zero_bearing: float = quantity("its zero looks, degrees from north", k.COUNT, at_least=-360, at_most=360, default=0.0)

@@ -43,6 +43,13 @@ class Limits:
     fullest: float = quantity("fullest pipe, share of full flow", k.SHARE, above=0, at_most=1, default=0.75)
     blocked: float = quantity("share of the openings blocked", k.SHARE, at_least=0, at_most=0.99, default=0.5)
     swell: float = quantity("swell of the spoil", k.SHARE, at_least=0, at_most=1, default=0.25)
+    least_slope_solid: float = quantity("least slope of solid pipe", k.SLOPE, at_least=0, at_most=0.2, default=0.005)
+    least_slope_trees: float = quantity("least slope beside trees", k.SLOPE, at_least=0, at_most=0.2, default=0.02)
+    most_slope: float = quantity("steepest slope", k.SLOPE, above=0, at_most=0.5, default=0.2)
+    most_depth: float = quantity("deepest trench", k.DEPTH, above=0, at_most=10, default=1.524)
+    clearance: float = quantity("clearance to buried lines", k.SECTION, at_least=0, at_most=2, default=0.1524)
+    drop_at_joints: float = quantity("drop allowed where runs join", k.SECTION, at_least=0, at_most=3, default=0.3048)
+    tolerance: float = quantity("tolerance of the invert as built", k.SECTION, above=0, at_most=0.5, default=0.00635)
     waste: float = quantity("waste on orders", k.SHARE, at_least=0, at_most=1, default=0.08)
 
 

@@ -13,6 +13,7 @@ from weirant.library import Aggregate, Geotextile, Pipe
 from weirant.methods.gradation import Gradation
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
+from weirant.outcome.site import Site
 
 
 @dataclass(frozen=True)
@@ -75,4 +76,5 @@ class Outcome:
     flow_high: RunFlow | None = None
     water: Water | None = None
     takeoff: TakeOff | None = None
+    site: Site | None = None
     findings: tuple[Finding, ...] = field(default=())

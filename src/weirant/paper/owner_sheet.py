@@ -15,6 +15,7 @@ from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
 from weirant.formats.atomic import write_safely
+from weirant.ground.inverts import least_slope
 from weirant.job.paths import label_at
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
@@ -163,7 +164,7 @@ class _Sheet:
         job, system = self.outcome.job, self.system
         rows = [("Pipe", self.outcome.pipe.name), ("Stone", self.outcome.aggregate.name),
                 ("Separation", job.trench.wrap if job.trench.wrap == "none" else f"{job.trench.wrap}, {self.outcome.geotextile.name}"),
-                ("Fall", shown(job.line.slope, SLOPE, system)), ("Outlet invert", shown(job.line.outlet_invert, LEVEL, system))]  # fmt: skip
+                ("Least fall" if job.line.breaks else "Fall", shown(least_slope(job.line)[0], SLOPE, system)), ("Outlet invert", shown(job.line.outlet_invert, LEVEL, system))]  # fmt: skip
         return rows + [
             (f.label, shown(f.value, f.kind, system))
             for f in (self.outcome.takeoff.rows() if self.outcome.takeoff else ())

@@ -1,0 +1,309 @@
+"""From a job to the demands on its grade, and from the best grade back to a job, with what it costs in words."""
+
+from __future__ import annotations
+
+import dataclasses
+from dataclasses import dataclass
+
+import numpy as np
+
+from weirant.design.takeoff import integrate
+from weirant.errors import InputError
+from weirant.ground.grade.best import BestGrade, Binding, GiveWay, best_grade
+from weirant.ground.grade.demands import Aim, CrossingDemand, Family, MeetingDemand, NetworkDemand, RunDemand
+from weirant.ground.grade_line import GradeLine
+from weirant.ground.inverts import with_inverts
+from weirant.ground.network import Run, run_named, with_line
+from weirant.job import Job
+from weirant.job.line import CURB_CORE, GROUND, OPEN_PIPE, Held
+from weirant.job.network import BEST, MAIN
+from weirant.outcome.finding import Fix
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
+from weirant.units.display import DEPTH, LEVEL, SECTION, SLOPE, STATION, VOLUME, System, shown
+
+FREEBOARD = 0.0508  # m the outlet is kept over the water it falls into (common practice, no source)
+ROOM_IN_PIPE = 0.5  # of the pipe's height that water may stand in it where the ground is to be dry (common practice)
+
+
+@dataclass(frozen=True, eq=False)
+class GradePlan:
+    """The best grade as the user sees it: the job with its inverts, dig m³, what binds in words, and ways out if none exists.
+
+    ``offers`` are jobs that could be graded, each named by what gives way; ``advice`` is a sump where gravity will not do.
+    """
+
+    best: BestGrade
+    job: Job | None
+    dig: float
+    dig_before: float
+    binding: tuple[str, ...]
+    offers: tuple[Fix, ...]
+    advice: str = ""
+
+
+def plan_grade(outcome: Outcome, aim: Aim = Aim.LEAST_DIG, *, every: float | None = None, quick: bool = False) -> GradePlan:
+    """The best grade of every run of a job at once.
+
+    ``every`` m lets the grade change at further places between the nodes. Raises InputError where the ground under a run
+    is not known, and SolverError where the solver fails.
+    """
+    demand = demand_of(outcome, every)
+    best = best_grade(demand, aim, quick=quick)
+    before = dig_of(outcome)
+    if not best.is_feasible:
+        return GradePlan(best, None, 0.0, before, (), offers_of(outcome, best.gives), _sump(outcome, best.gives))
+    job = with_levels(outcome.job, best)
+    return GradePlan(best, job, dig_with(outcome, best), before, tuple(binding_words(outcome, b, every is not None) for b in best.bindings), ())
+
+
+def demand_of(outcome: Outcome, every: float | None = None) -> NetworkDemand:
+    """The demands of a job's runs. Raises InputError where the ground under a run is not known."""
+    site = outcome.site
+    if site is None or site.fault:
+        raise InputError("", site.fault if site is not None else "no ground is known yet")
+    runs = []
+    for found in site.runs:
+        if found.grade is None:
+            raise InputError(f"run {found.run.name}", "has no ground under it; shoot levels along it")
+        runs.append(_run_demand(outcome, found, found.grade, every))
+    met = tuple(MeetingDemand(m.first, m.second, m.first_station, m.second_station) for m in site.meetings)
+    return NetworkDemand(tuple(runs), outcome.job.limits.drop_at_joints, outcome.job.limits.clearance, met)
+
+
+def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: float | None) -> RunDemand:
+    job, pipe, run = outcome.job, outcome.pipe, found.run
+    line, limits = run.line, job.limits
+    nodes = _nodes(outcome, run, every)
+    stations = np.array(sorted({*grade.stations.tolist(), *nodes.tolist(), *(c.station for c in found.crossings)}))
+    ground = np.interp(stations, grade.stations, grade.ground)
+    above, below = pipe.inner_diameter + pipe.wall, pipe.wall + job.trench.bedding
+    outlet = _outlet_least(run, float(ground[0]))
+    middle = (nodes[:-1] + nodes[1:]) / 2
+    least = np.where(middle < line.solid_length, limits.least_slope_solid, limits.least_slope)
+    collecting = stations >= line.solid_length - 1e-9 if line.solid_length < line.length - 1e-9 else np.zeros(len(stations), dtype=bool)
+    return RunDemand(
+        run.name, stations, ground, nodes, least, limits.most_slope, above, below, pipe.wall, job.trench.width, limits.least_cover,
+        _covered(run, stations, ground, outlet, above + limits.least_cover, least), limits.most_depth,
+        np.where(collecting & _beside_place(job, run, stations), ground - _collect_depth(job, run, pipe.inner_diameter), np.inf), collecting,
+        run.joins, run.joins_at, outlet, tuple((h.station, h.level) for h in line.held if h.station <= line.length),
+        _crossing_demands(outcome, found), not run.trench_of,
+    )  # fmt: skip
+
+
+def _nodes(outcome: Outcome, run: Run, every: float | None) -> np.ndarray:
+    """Where the grade may change: the ends, the end of the solid pipe, bends, joints, fittings, held inverts, and in between."""
+    line = run.line
+    wanted = {0.0, line.length, line.solid_length, *(b.station for b in line.bends), *(f.station for f in line.fittings),
+              *(h.station for h in line.held)}  # fmt: skip
+    if outcome.site is not None:
+        wanted |= {r.run.joins_at for r in outcome.site.runs if r.run.joins == run.name}
+    if every is not None:
+        wanted |= set(np.arange(0.0, line.length, max(every, 0.3)).tolist())
+    found: list[float] = []
+    for station in sorted(round(s, 6) for s in wanted if 0.0 <= s <= line.length):
+        if not found or station - found[-1] > 0.05:
+            found.append(station)
+    if line.length - found[-1] > 1e-9:
+        found[-1:] = [line.length] if line.length - found[-1] <= 0.05 and len(found) > 1 else [found[-1], line.length]
+    return np.array(found)
+
+
+def _outlet_least(run: Run, ground: float) -> float | None:
+    """The lowest invert at an outlet: out of the ground where the pipe ends open, and above the water it falls into."""
+    if not run.is_root:
+        return None
+    levels = [ground] if run.line.outlet in (OPEN_PIPE, CURB_CORE) else []
+    if run.line.receiving_level is not None:
+        levels.append(run.line.receiving_level + FREEBOARD)
+    return max(levels) if levels else ground - 1.0
+
+
+def _covered(run: Run, stations: np.ndarray, ground: np.ndarray, outlet: float | None, needed: float, least: np.ndarray) -> np.ndarray:
+    """Where cover is demanded: everywhere but from an outlet up to where the ground has risen enough for any pipe to have it."""
+    covered = np.ones(len(stations), dtype=bool)
+    if outlet is None:
+        return covered
+    lowest = max([outlet, *(h.level for h in run.line.held if h.station == 0.0)])
+    bare = ground - needed < lowest + float(least.min()) * stations
+    first = int(np.argmin(bare)) if not bare.all() else len(stations)
+    if run.line.solid_length > 0:  # a collecting run keeps its cover all along
+        covered[:first] = stations[:first] > run.line.solid_length - 1e-9
+    return covered
+
+
+def _beside_place(job: Job, run: Run, stations: np.ndarray) -> np.ndarray:
+    """Where the collecting run has to lie deep enough: beside the protected place; on other runs, all along."""
+    low, high = sorted((job.protected.from_station, job.protected.to_station))
+    if run.name != MAIN or high - low < 0.1:
+        return np.ones(len(stations), dtype=bool)
+    return np.asarray((stations >= low - 1e-6) & (stations <= high + 1e-6))
+
+
+def _collect_depth(job: Job, run: Run, diameter: float) -> float:
+    if run.line.least_depth is not None:
+        return run.line.least_depth
+    if run.name == MAIN and run.line.system == GROUND:
+        return job.protected.dry_depth + ROOM_IN_PIPE * diameter
+    return -1e6
+
+
+def _crossing_demands(outcome: Outcome, found: RunOutcome) -> tuple[CrossingDemand, ...]:
+    job, demands = outcome.job, []
+    for crossing in found.crossings:
+        if crossing.top is None or crossing.bottom is None:
+            continue
+        way = next((c.way for c in job.crossings if (c.run, c.feature) == (found.run.name, crossing.feature.name)), BEST)
+        clear = job.limits.clearance
+        demands.append(CrossingDemand(crossing.station, crossing.feature.name, crossing.top + clear, crossing.bottom - clear, way))
+    return tuple(demands)
+
+
+def with_levels(job: Job, best: BestGrade) -> Job:
+    """The job with the inverts of a best grade laid into every run."""
+    for name, (stations, levels) in best.levels.items():
+        line = run_named(job, name).line
+        job = with_line(job, name, with_inverts(line, stations, levels))
+    return job
+
+
+def dig_with(outcome: Outcome, best: BestGrade) -> float:
+    """Dig m³ of the best grade with the trench's own section, sides laid back and all."""
+    demand_below = outcome.pipe.wall + outcome.job.trench.bedding
+    total = 0.0
+    for found in outcome.site.runs if outcome.site else ():
+        if found.grade is not None and not found.run.trench_of and found.run.name in best.levels:
+            invert = np.interp(found.grade.stations, *best.levels[found.run.name])
+            total += _volume(outcome, found.grade, found.grade.ground - (invert - demand_below))
+    return total
+
+
+def dig_of(outcome: Outcome) -> float:
+    """Dig m³ of all runs as they lie."""
+    runs = outcome.site.runs if outcome.site else ()
+    return sum(_volume(outcome, r.grade, r.grade.cut) for r in runs if r.grade is not None and not r.run.trench_of)
+
+
+def _volume(outcome: Outcome, grade: GradeLine, cut: np.ndarray) -> float:
+    trench = outcome.job.trench
+    return integrate(grade.stations, np.maximum(cut, 0.0), lambda h: (trench.width + trench.side_slope * h) * h)
+
+
+def say(outcome: Outcome, value: float, kind: object) -> str:
+    """A number in the job's own units."""
+    return shown(value, kind, System(outcome.job.units))  # type: ignore[arg-type]
+
+
+def _where(run: str) -> str:
+    return "the main line" if run == MAIN else run
+
+
+_WHAT = {
+    Family.OUTLET: "the level of the outlet", Family.SLOPE: "the least slope", Family.STEEP: "the steepest slope", Family.COVER: "the cover",
+    Family.DEPTH: "the deepest trench allowed", Family.COLLECT: "the depth the ground is to be dry to", Family.JOINT: "the joint",
+}  # fmt: skip
+
+
+def binding_words(outcome: Outcome, binding: Binding, breaks: bool = False) -> str:
+    """What one demand costs, in the user's units."""
+    where = f"{_where(binding.run)}, station {say(outcome, binding.station, STATION)}"
+    imperial = outcome.job.units == "imperial"
+    if binding.family in (Family.CROSSING, Family.HELD):
+        clear = say(outcome, outcome.job.limits.clearance, SECTION)
+        what = f"the {clear} kept clear of the {binding.name}" if binding.family == Family.CROSSING else "the invert you hold"
+        saved = binding.saving if binding.saving is not None else 0.0
+        return f"{what[0].upper()}{what[1:]} ({where}) costs {say(outcome, saved, VOLUME)} of dig."
+    if binding.family in (Family.SLOPE, Family.STEEP):
+        return f"{_where(binding.run)[0].upper()}{_where(binding.run)[1:]}, station {say(outcome, binding.station, STATION)}: {_WHAT[binding.family]} holds it; 0.1 % less would save {say(outcome, binding.rate * 0.001, VOLUME)} of dig."
+    step, words = (0.0254, "1 in") if imperial else (0.01, "10 mm")
+    return f"{_where(binding.run)[0].upper()}{_where(binding.run)[1:]}, station {say(outcome, binding.station, STATION)}: {_WHAT[binding.family]} holds it; each {words} costs {say(outcome, binding.rate * step, VOLUME)} of dig."
+
+
+def offers_of(outcome: Outcome, gives: tuple[GiveWay, ...]) -> tuple[Fix, ...]:
+    """Each way out as a fix: its name says what gives way and by how much, its job can be graded."""
+    offers = []
+    for give in gives:
+        changed, words = outcome.job, []
+        for family, amount in give.amounts:
+            changed, word = _given(outcome, changed, family, amount)
+            words.append(word)
+        try:
+            changed = with_levels(changed, BestGrade(give.levels, 0.0))
+        except InputError:
+            continue
+        offers.append(Fix("; ".join(words), changed))
+    return tuple(offers)
+
+
+def _given(outcome: Outcome, job: Job, family: Family, amount: float) -> tuple[Job, str]:
+    limits = job.limits
+    if family == Family.OUTLET:
+        return job, f"Lower the outlet {say(outcome, amount, SECTION)}: find a lower place for it, or a pump"
+    if family == Family.SLOPE:
+        least = max(0.0, limits.least_slope - amount)
+        least_solid = max(0.0, limits.least_slope_solid - amount)
+        return _limits(job, least_slope=least, least_slope_solid=least_solid), f"Accept a slope of {say(outcome, min(least, least_solid), SLOPE)}"
+    if family == Family.STEEP:
+        return _limits(job, most_slope=limits.most_slope + amount), f"Accept a slope as steep as {say(outcome, limits.most_slope + amount, SLOPE)}"
+    if family == Family.COVER:
+        left = limits.least_cover - amount
+        if left < 0:
+            return _limits(job, least_cover=0.0), f"Raise the ground by {say(outcome, amount - limits.least_cover, DEPTH)} over the shallow end, no cover beside"
+        return _limits(job, least_cover=left), f"Accept {say(outcome, left, DEPTH)} of cover, or fill {say(outcome, amount, DEPTH)} over the shallow end"
+    if family == Family.DEPTH:
+        return _limits(job, most_depth=limits.most_depth + amount), f"Dig as deep as {say(outcome, limits.most_depth + amount, DEPTH)}"
+    if family == Family.COLLECT:
+        return job, f"Lay the collecting run {say(outcome, amount, SECTION)} shallower than the dry depth asks"
+    if family == Family.HELD:
+        return _held_free(job), f"Let the held inverts go by {say(outcome, amount, SECTION)}"
+    if family == Family.CROSSING:
+        return _limits(job, clearance=max(0.0, limits.clearance - amount)), f"Give {say(outcome, amount, SECTION)} of the clearance to what is crossed, if its owner agrees"
+    return _limits(job, drop_at_joints=limits.drop_at_joints + amount), f"Allow {say(outcome, limits.drop_at_joints + amount, SECTION)} of drop where runs join"
+
+
+def _limits(job: Job, **changes: float) -> Job:
+    return dataclasses.replace(job, limits=dataclasses.replace(job.limits, **changes))  # type: ignore[arg-type]
+
+
+def _held_free(job: Job) -> Job:
+    for name in (MAIN, *(b.name for b in job.branches)):
+        line = run_named(job, name).line
+        job = with_line(job, name, dataclasses.replace(line, held=()))
+    return job
+
+
+def _sump(outcome: Outcome, gives: tuple[GiveWay, ...]) -> str:
+    """Where a pump would stand if gravity cannot do it, and how high it lifts."""
+    lower = next((g for g in gives if [f for f, _ in g.amounts] == [Family.OUTLET]), None)
+    if lower is None:
+        return ""
+    lift = lower.amounts[0][1]
+    root = next((r for r in outcome.site.runs if r.run.is_root), None) if outcome.site else None
+    if root is None:
+        return ""
+    at = root.run.line.solid_length
+    return (f"Gravity alone does not do it. A sump would stand where the solid pipe starts (station {say(outcome, at, STATION)}) and lift the "
+            f"water {say(outcome, lift, DEPTH)} at least; it needs power, a check valve and a place that may take the water.")  # fmt: skip
+
+
+def hold(job: Job, name: str, station: float, level: float) -> Job:
+    """Fix the invert of a run at a station; a level held there before is replaced."""
+    line = run_named(job, name).line
+    kept = tuple(h for h in line.held if abs(h.station - station) > 0.05)
+    held = tuple(sorted((*kept, Held(station, level)), key=lambda h: h.station))
+    return with_line(job, name, dataclasses.replace(line, held=held))
+
+
+def release(job: Job, name: str, station: float) -> Job:
+    """Let a held invert go."""
+    line = run_named(job, name).line
+    return with_line(job, name, dataclasses.replace(line, held=tuple(h for h in line.held if abs(h.station - station) > 0.05)))
+
+
+def levels_words(outcome: Outcome, best: BestGrade) -> list[str]:
+    """Levels of every run at its nodes, a line each, for the command line."""
+    rows = []
+    for name, (stations, levels) in best.levels.items():
+        for station, level in zip(stations.tolist(), levels.tolist(), strict=True):
+            rows.append(f"{name:<16} {say(outcome, station, STATION):>12} {say(outcome, level, LEVEL):>12}")
+    return rows

@@ -1,0 +1,74 @@
+"""Where runs meet buried lines, root zones and the boundary."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from weirant.ground.alignment import Alignment, Point
+from weirant.job.site import Feature
+
+
+@dataclass(frozen=True)
+class Crossing:
+    """A buried line under or over a run: station m, place, level m of its top and underside (None: depth not known).
+
+    ``hand_from`` and ``hand_to`` are the stations between which the trench is dug by hand.
+    """
+
+    feature: Feature
+    station: float
+    at: Point
+    top: float | None
+    bottom: float | None
+    hand_from: float
+    hand_to: float
+
+
+def places_crossed(alignment: Alignment, feature: Feature) -> list[tuple[float, Point]]:
+    """Stations and places where a run crosses a line in plan, from the low end up."""
+    if len(feature.points) < 2:
+        return []
+    line = shapely.linestrings(alignment.points)
+    cut = shapely.intersection(line, shapely.linestrings([(p.x, p.y) for p in feature.points]))
+    found = [(alignment.nearest((x, y))[0], (x, y)) for x, y in shapely.get_coordinates(shapely.centroid(shapely.get_parts(cut))).tolist()]
+    return sorted(found)
+
+
+def stretches_within(alignment: Alignment, feature: Feature, distance: float, *, is_closed: bool = False) -> list[tuple[float, float]]:
+    """Stretches of stations where a run lies within a distance m of a feature; of a closed outline also inside it."""
+    zone = shapely.buffer(shape_of(feature, is_closed=is_closed), max(distance, 1e-6))
+    inside = shapely.get_parts(shapely.intersection(shapely.linestrings(alignment.points), zone))
+    found = []
+    for part in inside:
+        ends = [alignment.nearest((float(x), float(y)))[0] for x, y in shapely.get_coordinates(part)]
+        if len(ends) > 1:
+            found.append((min(ends), max(ends)))
+    return _joined(sorted(found))
+
+
+def _joined(stretches: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    joined: list[tuple[float, float]] = []
+    for low, high in stretches:
+        if joined and low <= joined[-1][1] + 1e-6:
+            joined[-1] = (joined[-1][0], max(high, joined[-1][1]))
+        else:
+            joined.append((low, high))
+    return joined
+
+
+def shape_of(feature: Feature, *, is_closed: bool = False) -> shapely.Geometry:
+    """The feature in plan: a point, a line, or an outline where it is closed and has three corners."""
+    points = [(p.x, p.y) for p in feature.points]
+    if len(points) == 1:
+        return shapely.points(points[0])
+    if is_closed and len(points) >= 3:
+        return shapely.make_valid(shapely.polygons(points))
+    return shapely.linestrings(points)
+
+
+def distance_to(alignment: Alignment, feature: Feature, stations: np.ndarray) -> np.ndarray:
+    """Distance m from stations of a run, shape (k,), to a feature's outline; 0 inside it."""
+    return np.asarray(shapely.distance(shapely.points(alignment.at(stations)), shape_of(feature, is_closed=True)))

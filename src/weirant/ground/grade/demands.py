@@ -1,0 +1,101 @@
+"""What a grade line has to satisfy, run by run, in plain figures; levels and lengths m, slopes m/m."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+
+
+class Aim(StrEnum):
+    """What the best line is best at."""
+
+    LEAST_DIG = "least dig"
+    FEWEST_BREAKS = "fewest grade breaks"
+    DEEPEST = "deepest interception"
+
+
+class Family(StrEnum):
+    """The kinds of demand; the user may give way on one kind at a time."""
+
+    OUTLET = "outlet"
+    SLOPE = "least slope"
+    STEEP = "steepest slope"
+    COVER = "cover"
+    DEPTH = "deepest trench"
+    COLLECT = "depth of the collecting run"
+    HELD = "held invert"
+    CROSSING = "crossing"
+    JOINT = "joint"
+
+
+@dataclass(frozen=True)
+class CrossingDemand:
+    """A thing to pass at a station: its top and bottom level with the clearance added, and ``over``, ``under`` or ``best``."""
+
+    station: float
+    name: str
+    top: float
+    bottom: float
+    way: str
+
+
+@dataclass(frozen=True, eq=False)
+class RunDemand:
+    """One run: stations and ground, shape (n,), from the low end up; nodes, shape (k,), where the grade may change.
+
+    least_slopes has shape (k − 1,), one for each length between nodes. ``above`` is from invert to the outside of the
+    crown, ``below`` from invert to the trench bottom, ``wall`` from invert to the outside of the pipe's underside.
+    covered (n,) tells the stations where cover is demanded; collect_levels (n,) is the highest invert allowed there, or
+    infinity. dug is false where the run lies in another run's trench.
+    """
+
+    name: str
+    stations: Array
+    ground: Array
+    nodes: Array
+    least_slopes: Array
+    most_slope: float
+    above: float
+    below: float
+    wall: float
+    width: float
+    cover: float
+    covered: NDArray[np.bool_]
+    most_depth: float
+    collect_levels: Array
+    collecting: NDArray[np.bool_]
+    joins: str = ""
+    joins_at: float = 0.0
+    outlet_least: float | None = None
+    held: tuple[tuple[float, float], ...] = ()
+    crossings: tuple[CrossingDemand, ...] = ()
+    dug: bool = True
+
+
+@dataclass(frozen=True)
+class MeetingDemand:
+    """Two runs of the network that cross without a joint: one has to pass over the other."""
+
+    first: str
+    second: str
+    first_station: float
+    second_station: float
+
+
+@dataclass(frozen=True)
+class NetworkDemand:
+    """All runs, each after the one it joins; the drop allowed at joints and the clearance between runs that cross."""
+
+    runs: tuple[RunDemand, ...]
+    drop: float
+    clearance: float
+    meetings: tuple[MeetingDemand, ...] = field(default=())
+
+    def run(self, name: str) -> RunDemand:
+        """The run of a name."""
+        return next(r for r in self.runs if r.name == name)
