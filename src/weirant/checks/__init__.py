@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from weirant.checks import allowed, carries, collects, falls, filters, stands
+from weirant.checks import allowed, around, carries, collects, falls, filters, runs, stands
 from weirant.errors import WeirantError
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
@@ -17,6 +17,7 @@ Check = Callable[[Outcome], Finding | None]
 FAMILIES: dict[str, tuple[Check, ...]] = {
     "falls": falls.CHECKS, "collects": collects.CHECKS, "carries": carries.CHECKS,
     "filters": filters.CHECKS, "stands": stands.CHECKS, "allowed": allowed.CHECKS,
+    "runs": runs.CHECKS, "around": around.CHECKS,
 }  # fmt: skip
 
 

@@ -6,7 +6,9 @@ import dataclasses
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
+from weirant.checks.judge import say
 from weirant.design.takeoff import integrate
 from weirant.errors import InputError
 from weirant.ground.grade.best import BestGrade, Binding, GiveWay, best_grade
@@ -20,8 +22,9 @@ from weirant.job.network import BEST, MAIN
 from weirant.outcome.finding import Fix
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.units.display import DEPTH, LEVEL, SECTION, SLOPE, STATION, VOLUME, System, shown
+from weirant.units.display import DEPTH, LEVEL, SECTION, SLOPE, STATION, VOLUME
 
+Array = NDArray[np.float64]
 FREEBOARD = 0.0508  # m the outlet is kept over the water it falls into (common practice, no source)
 ROOM_IN_PIPE = 0.5  # of the pipe's height that water may stand in it where the ground is to be dry (common practice)
 
@@ -54,7 +57,7 @@ def plan_grade(outcome: Outcome, aim: Aim = Aim.LEAST_DIG, *, every: float | Non
     if not best.is_feasible:
         return GradePlan(best, None, 0.0, before, (), offers_of(outcome, best.gives), _sump(outcome, best.gives))
     job = with_levels(outcome.job, best)
-    return GradePlan(best, job, dig_with(outcome, best), before, tuple(binding_words(outcome, b, every is not None) for b in best.bindings), ())
+    return GradePlan(best, job, dig_with(outcome, best), before, tuple(binding_words(outcome, b) for b in best.bindings), ())
 
 
 def demand_of(outcome: Outcome, every: float | None = None) -> NetworkDemand:
@@ -91,7 +94,7 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
     )  # fmt: skip
 
 
-def _nodes(outcome: Outcome, run: Run, every: float | None) -> np.ndarray:
+def _nodes(outcome: Outcome, run: Run, every: float | None) -> Array:
     """Where the grade may change: the ends, the end of the solid pipe, bends, joints, fittings, held inverts, and in between."""
     line = run.line
     wanted = {0.0, line.length, line.solid_length, *(b.station for b in line.bends), *(f.station for f in line.fittings),
@@ -119,7 +122,7 @@ def _outlet_least(run: Run, ground: float) -> float | None:
     return max(levels) if levels else ground - 1.0
 
 
-def _covered(run: Run, stations: np.ndarray, ground: np.ndarray, outlet: float | None, needed: float, least: np.ndarray) -> np.ndarray:
+def _covered(run: Run, stations: Array, ground: Array, outlet: float | None, needed: float, least: Array) -> NDArray[np.bool_]:
     """Where cover is demanded: everywhere but from an outlet up to where the ground has risen enough for any pipe to have it."""
     covered = np.ones(len(stations), dtype=bool)
     if outlet is None:
@@ -132,7 +135,7 @@ def _covered(run: Run, stations: np.ndarray, ground: np.ndarray, outlet: float |
     return covered
 
 
-def _beside_place(job: Job, run: Run, stations: np.ndarray) -> np.ndarray:
+def _beside_place(job: Job, run: Run, stations: Array) -> NDArray[np.bool_]:
     """Where the collecting run has to lie deep enough: beside the protected place; on other runs, all along."""
     low, high = sorted((job.protected.from_station, job.protected.to_station))
     if run.name != MAIN or high - low < 0.1:
@@ -184,14 +187,9 @@ def dig_of(outcome: Outcome) -> float:
     return sum(_volume(outcome, r.grade, r.grade.cut) for r in runs if r.grade is not None and not r.run.trench_of)
 
 
-def _volume(outcome: Outcome, grade: GradeLine, cut: np.ndarray) -> float:
+def _volume(outcome: Outcome, grade: GradeLine, cut: Array) -> float:
     trench = outcome.job.trench
     return integrate(grade.stations, np.maximum(cut, 0.0), lambda h: (trench.width + trench.side_slope * h) * h)
-
-
-def say(outcome: Outcome, value: float, kind: object) -> str:
-    """A number in the job's own units."""
-    return shown(value, kind, System(outcome.job.units))  # type: ignore[arg-type]
 
 
 def _where(run: str) -> str:
@@ -204,19 +202,19 @@ _WHAT = {
 }  # fmt: skip
 
 
-def binding_words(outcome: Outcome, binding: Binding, breaks: bool = False) -> str:
+def binding_words(outcome: Outcome, binding: Binding) -> str:
     """What one demand costs, in the user's units."""
     where = f"{_where(binding.run)}, station {say(outcome, binding.station, STATION)}"
-    imperial = outcome.job.units == "imperial"
+    head, imperial = f"{where[0].upper()}{where[1:]}", outcome.job.units == "imperial"
     if binding.family in (Family.CROSSING, Family.HELD):
         clear = say(outcome, outcome.job.limits.clearance, SECTION)
         what = f"the {clear} kept clear of the {binding.name}" if binding.family == Family.CROSSING else "the invert you hold"
         saved = binding.saving if binding.saving is not None else 0.0
         return f"{what[0].upper()}{what[1:]} ({where}) costs {say(outcome, saved, VOLUME)} of dig."
     if binding.family in (Family.SLOPE, Family.STEEP):
-        return f"{_where(binding.run)[0].upper()}{_where(binding.run)[1:]}, station {say(outcome, binding.station, STATION)}: {_WHAT[binding.family]} holds it; 0.1 % less would save {say(outcome, binding.rate * 0.001, VOLUME)} of dig."
+        return f"{head}: {_WHAT[binding.family]} holds it; 0.1 % less would save {say(outcome, binding.rate * 0.001, VOLUME)} of dig."
     step, words = (0.0254, "1 in") if imperial else (0.01, "10 mm")
-    return f"{_where(binding.run)[0].upper()}{_where(binding.run)[1:]}, station {say(outcome, binding.station, STATION)}: {_WHAT[binding.family]} holds it; each {words} costs {say(outcome, binding.rate * step, VOLUME)} of dig."
+    return f"{head}: {_WHAT[binding.family]} holds it; each {words} costs {say(outcome, binding.rate * step, VOLUME)} of dig."
 
 
 def offers_of(outcome: Outcome, gives: tuple[GiveWay, ...]) -> tuple[Fix, ...]:
@@ -262,7 +260,7 @@ def _given(outcome: Outcome, job: Job, family: Family, amount: float) -> tuple[J
 
 
 def _limits(job: Job, **changes: float) -> Job:
-    return dataclasses.replace(job, limits=dataclasses.replace(job.limits, **changes))  # type: ignore[arg-type]
+    return dataclasses.replace(job, limits=dataclasses.replace(job.limits, **changes))
 
 
 def _held_free(job: Job) -> Job:

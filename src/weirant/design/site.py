@@ -41,7 +41,7 @@ def _once(name: str, on: tuple[Any, ...], make: Callable[[], Given]) -> Given:
 
 def site_points(job: Job, book: LevelBook) -> tuple[list[str], Array, Array]:
     """Names, places (n, 2) and levels (n,) of every point with a level: read or taken, booked in plan, booked on the line."""
-    main = alignment_of(job.line, (0.0, 0.0), job.bearing)
+    main = alignment_of(job.line, (job.x, job.y), job.bearing)
     names = [p.name for p in job.points]
     places = [(p.x, p.y) for p in job.points]
     levels = [p.level for p in job.points]
@@ -61,7 +61,12 @@ def _on_line(main: Alignment, station: float) -> tuple[float, float]:
 
 def surface_of(job: Job, book: LevelBook) -> tuple[Surface | None, str, tuple[str, ...]]:
     """The surface, or why there is none; and the names of points that stand out from their neighbours."""
-    return _once("surface", (job.points, job.survey, job.line.length, job.line.bends, job.bearing), lambda: _surface(job, book))
+    return _once("surface", (job.points, job.survey, *_lie(job)), lambda: _surface(job, book))
+
+
+def _lie(job: Job) -> tuple[Any, ...]:
+    """How the main line lies in plan: shots booked on it move with it."""
+    return job.line.length, job.line.bends, job.bearing, job.x, job.y
 
 
 def _surface(job: Job, book: LevelBook) -> tuple[Surface | None, str, tuple[str, ...]]:
@@ -102,7 +107,7 @@ def site_of(job: Job, book: LevelBook, pipe: Pipe, section: Section) -> Site:
 
 
 def _run(job: Job, run: Run, book: LevelBook, surface: Surface | None, section: Section) -> RunOutcome:
-    on = (job.points, job.survey, run.line.length, run.line.bends, run.alignment.points.tobytes(), job.line.length, job.line.bends, job.bearing)
+    on = (job.points, job.survey, run.line.length, run.line.bends, run.alignment.points.tobytes(), *_lie(job))
     ground = _once(f"ground {run.name}", on, lambda: ground_under(run, book, surface))
     grade = None if ground is None else lay(ground, run.line, section)
     return RunOutcome(run, grade, tuple(crossings_of(job, run, grade)))

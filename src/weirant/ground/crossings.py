@@ -6,9 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from weirant.ground.alignment import Alignment, Point
 from weirant.job.site import Feature
+
+Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -69,6 +72,6 @@ def shape_of(feature: Feature, *, is_closed: bool = False) -> shapely.Geometry:
     return shapely.linestrings(points)
 
 
-def distance_to(alignment: Alignment, feature: Feature, stations: np.ndarray) -> np.ndarray:
+def distance_to(alignment: Alignment, feature: Feature, stations: Array) -> Array:
     """Distance m from stations of a run, shape (k,), to a feature's outline; 0 inside it."""
     return np.asarray(shapely.distance(shapely.points(alignment.at(stations)), shape_of(feature, is_closed=True)))

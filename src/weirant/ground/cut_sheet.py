@@ -11,7 +11,11 @@ from weirant.ground.grade_line import GradeLine
 
 @dataclass(frozen=True)
 class CutLine:
-    """One line of the cut sheet, m. rod is the reading on the trench bottom under the given instrument."""
+    """One line of the cut sheet, m.
+
+    rod is the reading on the trench bottom under the given instrument; pole is how far the mark for this station lies
+    below the outlet's mark on a pole that stands on the trench bottom, so that every mark meets the same laser plane.
+    """
 
     station: float
     ground: float
@@ -21,6 +25,7 @@ class CutLine:
     cover: float
     rod: float
     note: str
+    pole: float = 0.0
 
 
 def cut_sheet(line: GradeLine, step: float, instrument_height: float, notes: dict[float, str]) -> list[CutLine]:
@@ -37,5 +42,6 @@ def cut_sheet(line: GradeLine, step: float, instrument_height: float, notes: dic
         bottom = line.at(line.trench_bottom, station)
         note = next((text for at, text in notes.items() if abs(at - station) < 1e-5), "")
         lines.append(CutLine(station, line.at(line.ground, station), line.at(line.invert, station), bottom,
-                             line.at(line.cut, station), line.at(line.cover, station), instrument_height - bottom, note))  # fmt: skip
+                             line.at(line.cut, station), line.at(line.cover, station), instrument_height - bottom, note,
+                             bottom - float(line.trench_bottom[0])))  # fmt: skip
     return lines

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from weirant.errors import InputError
 from weirant.ground.alignment import Alignment, Point, alignment_of
@@ -51,7 +52,7 @@ def runs_of(job: Job) -> tuple[Run, ...]:
     twice = next((n for n in names if names.count(n) > 1), None)
     if twice is not None:
         raise InputError("run", "is named twice; give each run its own name", twice)
-    main = Run(MAIN, job.line, alignment_of(job.line, (0.0, 0.0), job.bearing), "", 0.0, "", -1)
+    main = Run(MAIN, job.line, alignment_of(job.line, (job.x, job.y), job.bearing), "", 0.0, "", -1)
     placed, waiting = {MAIN: main}, list(enumerate(job.branches))
     while waiting:
         ready = [(i, b) for i, b in waiting if not b.joins or b.joins in placed]
@@ -143,6 +144,6 @@ def _joint(run: Run, here: list[Run]) -> str:
     return "tee" if abs(abs((between + 180) % 360 - 180) - 90) < 20 else "wye"
 
 
-def stations_every(run: Run, step: float) -> np.ndarray:
+def stations_every(run: Run, step: float) -> NDArray[np.float64]:
     """Stations from 0 to the end at most ``step`` m apart, shape (n,)."""
     return np.linspace(0.0, run.line.length, max(2, int(np.ceil(run.line.length / step)) + 1))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from weirant.job.fields import choice, plain
+from weirant.job.fields import choice, plain, quantity
 from weirant.job.line import Line
 from weirant.job.network import AsBuilt, Branch, CrossingChoice
 from weirant.job.site import Feature, SitePoint
@@ -12,6 +12,7 @@ from weirant.job.soil import Soil
 from weirant.job.survey import Survey
 from weirant.job.trench import Choice, Limits, Permissions, Trench
 from weirant.job.water import Protected, Water
+from weirant.units import display as k
 
 
 @dataclass(frozen=True)
@@ -37,6 +38,8 @@ class Job:
     features: tuple[Feature, ...] = plain("features", ())
     bearing: float = plain("bearing of the first length, degrees anticlockwise from east", 90.0)
     assumed: tuple[str, ...] = plain("assumed fields", ())
+    x: float = quantity("outlet of the main line, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
+    y: float = quantity("outlet of the main line, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     points: tuple[SitePoint, ...] = plain("points with their levels", ())
     branches: tuple[Branch, ...] = plain("other runs", ())
     crossings: tuple[CrossingChoice, ...] = plain("ways past buried lines", ())

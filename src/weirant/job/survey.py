@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from weirant.job.fields import choice, plain, quantity
 from weirant.units import display as k
+from weirant.units.staff import DECIMAL_FEET, FEET_INCHES, METRES
 
 
 @dataclass(frozen=True)
@@ -49,6 +50,9 @@ class Survey:
     benchmark_elevation: float = quantity("benchmark elevation", k.LEVEL, at_least=-500, at_most=9000, default=30.48)
     staff_length: float = quantity("staff length", k.LEVEL, above=0, at_most=10, default=3.6576)
     allowed_misclosure: float = quantity("allowed misclosure", k.LEVEL, above=0, at_most=1, default=0.006096)
+    staff: str = choice("staff reads in", DECIMAL_FEET, FEET_INCHES, METRES, default=DECIMAL_FEET)
+    rounding: float = quantity("readings for the crew rounded to", k.SECTION, above=0, at_most=0.1, default=0.003175)
+    instrument_elevation: float | None = quantity("height of instrument today", k.LEVEL, at_least=-500, at_most=9000, default=None)
     tape_x: float = quantity("tape starts, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     tape_y: float = quantity("tape starts, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     tape_bearing: float = quantity("tape runs at, degrees from north", k.COUNT, at_least=-360, at_most=360, default=0.0)

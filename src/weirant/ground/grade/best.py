@@ -206,7 +206,7 @@ def _linear(programme: Programme, cost: Array, drop: list[int] | None = None) ->
 
 def _ways(programme: Programme, values: Array) -> tuple[tuple[str, str, str], ...]:
     """Run, thing and way for each crossing that was left open."""
-    ways = []
+    ways: list[tuple[str, str, str]] = []
     for number, row in enumerate(programme.rows):
         if row.family == Family.CROSSING:
             columns = [c for r, c in zip(*programme.entries[:2], strict=True) if r == number and c in programme.whole]

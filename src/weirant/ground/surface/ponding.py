@@ -118,7 +118,7 @@ def _ponds(surface: Surface, wet: NDArray[np.bool_]) -> Whole:
         pond[wet] = pond[pond[wet]]
         if (pond == before).all():
             break
-    names, number = np.unique(pond[wet], return_inverse=True)
+    _names, number = np.unique(pond[wet], return_inverse=True)
     pond[wet] = number
     return pond
 
@@ -145,7 +145,7 @@ def _drained_to(surface: Surface, parent: Whole, pond: Whole) -> Whole:
 def _corner_areas(surface: Surface) -> Array:
     """A third of the area of the triangles round each corner, m²."""
     _, areas = surface.planes
-    return np.bincount(surface.triangles.reshape(-1), np.repeat(areas / 3, 3), len(surface.corners))
+    return np.bincount(surface.triangles.reshape(-1), np.repeat(areas / 3, 3), len(surface.corners)).astype(float)
 
 
 def _held(surface: Surface, touching: Whole, level: float) -> tuple[float, float]:

@@ -74,16 +74,19 @@ class Surface:
         found[which] = triangle
         return found
 
-    def at(self, points: Array) -> tuple[Array, NDArray[np.bool_]]:
-        """Levels m at points of shape (k, 2), and whether each lies on surveyed ground; outside, that of the nearest corner."""
+    def at(self, points: Array, *, nearest: bool = True) -> tuple[Array, NDArray[np.bool_]]:
+        """Levels m at points of shape (k, 2), and whether each lies on surveyed ground.
+
+        Outside, the level is that of the nearest corner, or 0 where that is not wanted.
+        """
         points = np.asarray(points, dtype=float).reshape(-1, 2)
         triangle = self.triangle_at(points)
         inside = triangle >= 0
-        levels = np.empty(len(points))
+        levels = np.zeros(len(points))
         gradient, _ = self.planes
         corner = self.triangles[triangle[inside], 0]
         levels[inside] = self.levels[corner] + np.sum(gradient[triangle[inside]] * (points[inside] - self.corners[corner]), axis=1)
-        for index in np.nonzero(~inside)[0]:
+        for index in np.nonzero(~inside)[0] if nearest else ():
             levels[index] = self.levels[int(np.argmin(np.hypot(*(self.corners - points[index]).T)))]
         return levels, inside
 
@@ -122,9 +125,9 @@ def _triangulate(corners: Array) -> Whole:
     order = np.lexsort((corners[:, 1], corners[:, 0]))
     key = corners[order].view([("x", float), ("y", float)]).reshape(-1)
     wanted = np.ascontiguousarray(rings.reshape(-1, 2)).view([("x", float), ("y", float)]).reshape(-1)
-    triangles = order[np.minimum(np.searchsorted(key, wanted), len(key) - 1)].reshape(-1, 3)
+    triangles: Whole = order[np.minimum(np.searchsorted(key, wanted), len(key) - 1)].reshape(-1, 3)
     a, b, c = (corners[triangles[:, i]] for i in range(3))
     double = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
     triangles[double < 0] = triangles[double < 0][:, ::-1]
     longest = np.maximum.reduce([np.sum((a - b) ** 2, axis=1), np.sum((b - c) ** 2, axis=1), np.sum((c - a) ** 2, axis=1)])
-    return triangles[np.abs(double) > 1e-9 * longest]  # slivers on a straight rim have no level of their own
+    return np.asarray(triangles[np.abs(double) > 1e-9 * longest])  # slivers on a straight rim have no level of their own

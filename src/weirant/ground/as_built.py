@@ -1,0 +1,99 @@
+"""Inverts as they were built against the grade line, and what an odd one does to the rest of the run."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.ground.inverts import grade_nodes, invert_at
+from weirant.job.line import Line
+from weirant.job.network import AsBuilt
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class BuiltReading:
+    """A reading beside the grade line: m, off is positive where the pipe lies too high."""
+
+    station: float
+    level: float
+    planned: float
+    within: bool
+
+    @property
+    def off(self) -> float:
+        """How far the pipe lies above the grade line, m."""
+        return self.level - self.planned
+
+
+@dataclass(frozen=True, eq=False)
+class BuiltProfile:
+    """The run as built: stations rising, inverts, each (n,), m; as planned where nothing is measured yet.
+
+    ``slopes`` (n − 1,) are those between neighbours; nought or less is a belly or a reverse grade.
+    """
+
+    readings: tuple[BuiltReading, ...]
+    stations: Array
+    inverts: Array
+
+    @property
+    def slopes(self) -> Array:
+        """Slope of each length between neighbouring stations, m/m."""
+        return np.asarray(np.diff(self.inverts) / np.diff(self.stations))
+
+
+@dataclass(frozen=True)
+class Regrade:
+    """The run from a station on, with the invert there taken as it is: slopes m/m above and below, lift of the top end m."""
+
+    name: str
+    stations: tuple[float, ...]
+    levels: tuple[float, ...]
+    slope_above: float
+    slope_below: float
+    lift: float
+
+
+def built_profile(line: Line, name: str, built: tuple[AsBuilt, ...], tolerance: float) -> BuiltProfile:
+    """Readings of one run beside its grade line; of two at one station the later counts."""
+    levels = {round(b.station, 3): b.level for b in built if b.run == name and b.station <= line.length + 1e-6}
+    at = np.array(sorted(levels))
+    planned = invert_at(line, at)
+    readings = tuple(BuiltReading(float(s), levels[float(s)], float(p), abs(levels[float(s)] - float(p)) <= tolerance + 1e-9)
+                     for s, p in zip(at, planned, strict=True))  # fmt: skip
+    nodes, inverts = grade_nodes(line)
+    merged = {round(float(s), 3): float(z) for s, z in zip(nodes, inverts, strict=True)} | {r.station: r.level for r in readings}
+    stations = np.array(sorted(merged))
+    return BuiltProfile(readings, stations, np.array([merged[float(s)] for s in stations]))
+
+
+def regrades(line: Line, station: float, level: float, below: float = 0.0) -> list[Regrade]:
+    """Two ways to go on from an invert that cannot be changed: hold the top end, or lift (or lower) all that lies above.
+
+    ``below`` is the last station already built beneath, m; the run up to it stays. station must lie above it.
+    """
+    nodes, levels = grade_nodes(line)
+    off = level - float(invert_at(line, np.array(station)))
+    under = nodes < max(below, 1e-9) - 1e-6
+    start = (below, float(invert_at(line, np.array(below))))
+    kept = [*zip(nodes[under].tolist(), levels[under].tolist(), strict=True), start, (station, level)]
+    above = [(s, z) for s, z in zip(nodes.tolist(), levels.tolist(), strict=True) if s > station + 1e-6]
+    slope_below = (level - start[1]) / (station - start[0])
+    ways = []
+    if above:
+        top = above[-1]
+        straight = (top[1] - level) / (top[0] - station)
+        ways.append(_way("top end kept", [*kept, top], straight, slope_below, 0.0))
+        lifted = [(s, z + off) for s, z in above]
+        ways.append(_way("lifted" if off > 0 else "lowered", [*kept, *lifted], (lifted[0][1] - level) / (lifted[0][0] - station), slope_below, off))
+    else:
+        ways.append(_way("kept as built", kept, slope_below, slope_below, off))
+    return ways
+
+
+def _way(name: str, points: list[tuple[float, float]], above: float, below: float, lift: float) -> Regrade:
+    return Regrade(name, tuple(s for s, _ in points), tuple(z for _, z in points), above, below, lift)

@@ -1,0 +1,48 @@
+"""Readings as they stand on a staff: decimal feet, feet with inches and fractions, or metres."""
+
+from __future__ import annotations
+
+import math
+import re
+from fractions import Fraction
+
+from weirant.units.dimension import LENGTH
+from weirant.units.parse import parse
+
+FOOT, INCH = 0.3048, 0.0254
+DECIMAL_FEET, FEET_INCHES, METRES = "decimal feet", "feet and inches", "metres"
+_PARTS = re.compile(r"(\d+)[\s'-]+(\d+)(?:[\s-]+(\d+/\d+))?(?:\s*(?:\"|in))?")
+
+
+def read_staff(text: str, staff: str, field: str = "rod reading") -> float:
+    """A reading in m. On a staff of feet and inches ``5 3 1/2`` is 5 ft 3 1/2 in; a bare number is in the staff's unit.
+
+    Raises InputError naming ``field``.
+    """
+    parts = _PARTS.fullmatch(text.strip())
+    if staff == FEET_INCHES and parts:
+        rest = f" {parts[3]}" if parts[3] else ""
+        return parse(f"{parts[1]} ft {parts[2]}{rest} in", LENGTH, field)
+    return parse(text, LENGTH, field, "m" if staff == METRES else "ft")
+
+
+def staff_text(value: float | None, staff: str, rounding: float = 0.0) -> str:
+    """A length as the staff shows it, rounded to a step in m (0: as fine as the staff is read); an en dash where unknown."""
+    if value is None or not math.isfinite(value):
+        return "–"
+    sign = "−" if value < 0 else ""
+    size = abs(value)
+    if staff == FEET_INCHES:
+        step = Fraction(round((rounding or INCH / 16) / INCH * 64), 64) or Fraction(1, 64)
+        inches = Fraction(round(Fraction(size / INCH) / step)) * step
+        feet, left = divmod(inches, 12)
+        whole, part = divmod(left, 1)
+        return f"{sign}{feet}' {whole}{f' {part}' if part else ''}\""
+    unit, finest = (1.0, 0.001) if staff == METRES else (FOOT, 0.01 * FOOT)
+    step_m = max(rounding, finest) if staff == METRES else finest
+    return f"{sign}{round(size / step_m) * step_m / unit:.{3 if staff == METRES else 2}f}"
+
+
+def staff_unit(staff: str) -> str:
+    """The unit to write at the head of a column of readings."""
+    return {FEET_INCHES: "ft in", METRES: "m"}.get(staff, "ft")
