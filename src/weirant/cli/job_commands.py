@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
@@ -13,10 +13,16 @@ from weirant.formats import job_file
 from weirant.formats.atomic import write_safely
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.job import Job
+from weirant.job.network import MAIN
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.sources import citation
-from weirant.units.display import System, shown
+from weirant.units import parse
+from weirant.units.dimension import LENGTH
+from weirant.units.display import VOLUME, System, shown
+
+if TYPE_CHECKING:
+    from weirant.design.best_grade import GradePlan
 
 
 def open_job(name: str) -> Job:
@@ -84,13 +90,84 @@ def report(arguments: list[str]) -> int:
     return 0
 
 
+def _taken(arguments: list[str], flag: str) -> tuple[str | None, list[str]]:
+    """The word after a flag, and the arguments without both."""
+    if flag not in arguments:
+        return None, arguments
+    at = arguments.index(flag)
+    if at + 1 >= len(arguments):
+        raise InputError(flag, "needs a value after it")
+    return arguments[at + 1], [*arguments[:at], *arguments[at + 2 :]]
+
+
 def cutsheet(arguments: list[str]) -> int:
-    """Write the cut sheet as CSV."""
+    """Write the cut sheet of a run as CSV, or as a page to print where the target ends in .pdf."""
     from weirant.design.sheets import crew_cut_sheet
 
-    job, target = _target(arguments, "weirant cutsheet JOB -o FILE.csv")
-    write_safely(target, write_cut_sheet(crew_cut_sheet(assess(job)), System(job.units)).encode())
+    usage = "weirant cutsheet JOB -o FILE.csv|FILE.pdf [--run NAME] [--step LENGTH]"
+    run, arguments = _taken(arguments, "--run")
+    step, arguments = _taken(arguments, "--step")
+    job, target = _target(arguments, usage)
+    if target.suffix.lower() not in (".csv", ".pdf"):
+        raise InputError(target.name, "must end in .csv or .pdf")
+    outcome, name = assess(job), run or MAIN
+    lines = crew_cut_sheet(outcome, name, None if step is None else parse(step, LENGTH, "--step"))
+    if target.suffix.lower() == ".pdf":
+        from weirant.paper.cut_sheet import cut_sheet_pdf
+
+        write_safely(target, cut_sheet_pdf(outcome, name, lines))
+    else:
+        write_safely(target, write_cut_sheet(lines, System(job.units), job.survey.staff, job.survey.rounding).encode())
     return 0
+
+
+def grade(arguments: list[str]) -> int:
+    """Find the best grade of every run and print it; 0 where there is one, 1 with what could give way where there is none."""
+    from weirant.design.best_grade import plan_grade
+    from weirant.ground.grade.demands import Aim
+
+    usage = "weirant grade JOB [--aim dig|breaks|depth] [--every LENGTH] [--json]"
+    word, arguments = _taken(arguments, "--aim")
+    every, arguments = _taken(arguments, "--every")
+    aims = {"dig": Aim.LEAST_DIG, "breaks": Aim.FEWEST_BREAKS, "depth": Aim.DEEPEST}
+    words = _words(arguments, ("--json",), usage)
+    if len(words) != 1:
+        raise InputError("", f"use: {usage}")
+    if word is not None and word not in aims:
+        raise InputError("--aim", "must be dig, breaks or depth", word)
+    outcome = assess(open_job(words[0]))
+    plan = plan_grade(outcome, aims[word or "dig"], every=None if every is None else parse(every, LENGTH, "--every"))
+    if "--json" in arguments:
+        print(json.dumps(_grade_json(plan), allow_nan=False, ensure_ascii=False, indent=1))
+    else:
+        print("\n".join(_grade_lines(outcome, plan)))
+    return 0 if plan.job is not None else 1
+
+
+def _grade_lines(outcome: Outcome, plan: GradePlan) -> list[str]:
+    from weirant.design.best_grade import levels_words
+
+    system = System(outcome.job.units)
+    if plan.job is None:
+        return ["No grade line satisfies every demand. Any one of these would make it possible:", *(f"  {offer.name}" for offer in plan.offers),
+                *([plan.advice] if plan.advice else [])]  # fmt: skip
+    proof = "" if plan.best.is_proven else " (best found in time; not proven)"
+    return [f"Dig {shown(plan.dig, VOLUME, system)}, {shown(plan.dig_before, VOLUME, system)} as it lies{proof}", *levels_words(outcome, plan.best),
+            *(f"{run} passes {way} {thing}" for run, thing, way in plan.best.ways), *plan.binding]  # fmt: skip
+
+
+def _grade_json(plan: GradePlan) -> dict[str, Any]:
+    return {
+        "feasible": plan.job is not None, "proven": plan.best.is_proven, "dig": plan.dig, "dig_before": plan.dig_before,
+        "profiles": {name: [{"station": s, "invert": z} for s, z in zip(stations.tolist(), levels.tolist(), strict=True)]
+                     for name, (stations, levels) in plan.best.levels.items()},
+        "binding": [{"limit": str(b.family), "run": b.run, "thing": b.name, "station": b.station, "dig_per_unit": b.rate, "dig_saved_without": b.saving}
+                    for b in plan.best.bindings],
+        "ways": [{"run": run, "thing": thing, "way": way} for run, thing, way in plan.best.ways],
+        "relaxations": [{"gives": {str(family): amount for family, amount in give.amounts}, "words": offer.name}
+                        for give, offer in zip(plan.best.gives, plan.offers, strict=False)],
+        "advice": plan.advice,
+    }  # fmt: skip
 
 
 def print_schema(arguments: list[str]) -> int:

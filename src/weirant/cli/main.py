@@ -14,7 +14,9 @@ COMMANDS = """commands:
   weirant calc NAME key=value … [--json]   run one; values carry units, a bare number is SI
   weirant calc --stdin                  one JSON object a line in, one a line out
   weirant check JOB [--json]            findings; exit 0 all hold, 1 something fails, 2 cannot be read
-  weirant cutsheet JOB -o FILE.csv      cut sheet
+  weirant grade JOB [--aim dig|breaks|depth] [--every LENGTH] [--json]
+                                        best grade of every run; exit 1 with what could give way if there is none
+  weirant cutsheet JOB -o FILE.csv|FILE.pdf [--run NAME] [--step LENGTH]   cut sheet
   weirant report JOB -o FILE.pdf        the owner's sheet
   weirant schema                        JSON Schema of the job file
   weirant --version
@@ -41,10 +43,10 @@ def _run(arguments: list[str]) -> int:
         from weirant.cli.calc import calc
 
         return calc(rest)
-    if command in ("check", "report", "cutsheet", "schema"):
+    if command in ("check", "report", "cutsheet", "grade", "schema"):
         from weirant.cli import job_commands
 
-        runs = {"check": job_commands.check, "report": job_commands.report, "cutsheet": job_commands.cutsheet,
+        runs = {"check": job_commands.check, "report": job_commands.report, "cutsheet": job_commands.cutsheet, "grade": job_commands.grade,
                 "schema": job_commands.print_schema}  # fmt: skip
         return runs[command](rest)
     if command == "--version":

@@ -1,4 +1,4 @@
-"""The cut sheet as CSV, in the job's own units."""
+"""The cut sheet as CSV, in the job's own units; what is read on the staff also as the staff shows it."""
 
 from __future__ import annotations
 
@@ -7,21 +7,18 @@ import io
 
 from weirant.ground.cut_sheet import CutLine
 from weirant.units.display import DEPTH, LEVEL, STATION, System, from_si, unit_of
+from weirant.units.staff import DECIMAL_FEET, staff_text
 
 COLUMNS = (("station", STATION, 2), ("ground", LEVEL, 3), ("invert", LEVEL, 3), ("trench_bottom", LEVEL, 3), ("cut", DEPTH, 2),
            ("cover", DEPTH, 2), ("rod", LEVEL, 3))  # fmt: skip
 
 
-def write_cut_sheet(lines: list[CutLine], system: System) -> str:
-    """CSV with the unit in each heading."""
+def write_cut_sheet(lines: list[CutLine], system: System, staff: str = DECIMAL_FEET, rounding: float = 0.0) -> str:
+    """CSV with the unit in each heading; rod and pole mark once more as read on the crew's staff."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow([*(f"{name}_{unit_of(kind, system)}" for name, kind, _ in COLUMNS), "note"])
+    writer.writerow([*(f"{name}_{unit_of(kind, system)}" for name, kind, _ in COLUMNS), "rod_on_staff", "pole_mark", "note"])
     for line in lines:
-        writer.writerow(
-            [
-                *(f"{from_si(getattr(line, name), kind, system):.{decimals}f}" for name, kind, decimals in COLUMNS),
-                line.note,
-            ]
-        )
+        figures = (f"{from_si(getattr(line, name), kind, system):.{decimals}f}" for name, kind, decimals in COLUMNS)
+        writer.writerow([*figures, staff_text(line.rod, staff, rounding), staff_text(line.pole, staff, rounding), line.note])
     return out.getvalue()

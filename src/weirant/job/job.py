@@ -41,6 +41,7 @@ class Job:
     x: float = quantity("outlet of the main line, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     y: float = quantity("outlet of the main line, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     points: tuple[SitePoint, ...] = plain("points with their levels", ())
+    unread: tuple[str, ...] = plain("lines of files that could not be read", ())
     branches: tuple[Branch, ...] = plain("other runs", ())
     crossings: tuple[CrossingChoice, ...] = plain("ways past buried lines", ())
     as_built: tuple[AsBuilt, ...] = plain("inverts as built", ())

@@ -1,0 +1,109 @@
+"""Points and things on the site from GeoJSON (RFC 7946)."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Iterator
+from typing import Any
+
+from weirant.errors import JobFileError
+from weirant.formats.points_read import PointsRead, Refused, fault_in, short
+from weirant.ground.flat_plan import FlatPlan
+from weirant.job.site import KINDS, Feature, SitePoint, Spot
+
+LARGEST = 200_000_000
+_LEVELS = ("elevation", "elev", "z", "level", "height")
+
+
+def read_geojson(data: bytes) -> PointsRead:
+    """Read points with levels, and lines and outlines as features where their ``kind`` is known here.
+
+    Degrees, as the standard asks, are laid on a flat plan about the first position (good to centimetres over a site);
+    coordinates that cannot be degrees are taken as metres. Raises JobFileError where the text is no GeoJSON.
+    """
+    if len(data) > LARGEST:
+        raise JobFileError(f"The GeoJSON file is too large ({len(data) / 1e6:.0f} MB).")
+    try:
+        root = json.loads(data.decode("utf-8-sig"))
+    except (UnicodeDecodeError, ValueError, RecursionError) as fault:
+        raise JobFileError(f"The GeoJSON file is damaged: {short(str(fault), 120)}.") from fault
+    if not isinstance(root, dict) or root.get("type") not in ("FeatureCollection", "Feature", "Point", "LineString", "Polygon", "MultiPoint"):
+        raise JobFileError("This is no GeoJSON file of features.")
+    parts = list(_parts(root))
+    plan, notes = _plan([p for _, geometry, _ in parts for p in _positions(geometry)])
+    points: list[SitePoint] = []
+    features: list[Feature] = []
+    refused: list[Refused] = []
+    for number, (properties, geometry, where) in enumerate(parts, 1):
+        name = str(properties.get("name") or properties.get("id") or f"{where} {number}")
+        if geometry.get("type") in ("Point", "MultiPoint"):
+            for position in _positions(geometry):
+                found = _point(name, position, properties, plan)
+                (points if isinstance(found, SitePoint) else refused).append(found)  # type: ignore[arg-type]
+        elif geometry.get("type") in ("LineString", "Polygon"):
+            thing = _feature(name, geometry, properties, plan)
+            (features if isinstance(thing, Feature) else refused).append(thing)  # type: ignore[arg-type]
+        else:
+            refused.append(Refused(name, short(json.dumps(geometry)), f"geometry {short(str(geometry.get('type')), 30)} is not read"))
+    return PointsRead(tuple(points), tuple(refused), tuple(notes), tuple(features))
+
+
+def _parts(root: dict[str, Any]) -> Iterator[tuple[dict[str, Any], dict[str, Any], str]]:
+    items = root.get("features") if root["type"] == "FeatureCollection" else [root]
+    for item in items if isinstance(items, list) else []:
+        if not isinstance(item, dict):
+            continue
+        is_feature = item.get("type") == "Feature"
+        properties, geometry = (item.get("properties"), item.get("geometry")) if is_feature else ({}, item)
+        yield (properties if isinstance(properties, dict) else {}), (geometry if isinstance(geometry, dict) else {}), "feature"
+
+
+def _positions(geometry: dict[str, Any]) -> list[list[float]]:
+    """Every position that is two or three numbers; others are left to be refused by their shape."""
+    found: list[list[float]] = []
+
+    def gather(part: Any, depth: int) -> None:
+        if isinstance(part, list) and part and all(isinstance(v, (int, float)) and not isinstance(v, bool) for v in part):
+            if len(part) >= 2:
+                found.append([float(v) for v in part])
+        elif isinstance(part, list) and depth < 4:
+            for inner in part:
+                gather(inner, depth + 1)
+
+    gather(geometry.get("coordinates"), 0)
+    return found
+
+
+def _plan(positions: list[list[float]]) -> tuple[FlatPlan | None, list[str]]:
+    finite = [p for p in positions if math.isfinite(p[0]) and math.isfinite(p[1])]
+    if not finite:
+        return None, []
+    spread = max(max(p[i] for p in finite) - min(p[i] for p in finite) for i in (0, 1))
+    if any(abs(p[0]) > 180 or abs(p[1]) > 90 for p in finite) or spread > 0.5:
+        return None, ["The coordinates are no degrees; they were taken as metres."]
+    return FlatPlan(finite[0][0], finite[0][1]), ["Degrees were laid on a flat plan whose origin is the first position."]
+
+
+def _plane(position: list[float], plan: FlatPlan | None) -> tuple[float, float]:
+    return plan.place(position[0], position[1]) if plan is not None else (position[0], position[1])
+
+
+def _point(name: str, position: list[float], properties: dict[str, Any], plan: FlatPlan | None) -> SitePoint | Refused:
+    x, y = _plane(position, plan)
+    given = [position[2]] if len(position) > 2 else [v for key in _LEVELS if isinstance(v := properties.get(key), (int, float)) and not isinstance(v, bool)]
+    if not given:
+        return Refused(name, short(str(position)), "has no level: give a third coordinate or a property elevation")
+    why = fault_in(x, y, float(given[0]))
+    return Refused(name, short(str(position)), why) if why else SitePoint(name, x, y, float(given[0]), str(properties.get("code") or ""), "file")
+
+
+def _feature(name: str, geometry: dict[str, Any], properties: dict[str, Any], plan: FlatPlan | None) -> Feature | Refused:
+    kind = str(properties.get("kind") or "")
+    if kind not in KINDS:
+        return Refused(name, short(json.dumps(properties)), f"its kind must be one of {', '.join(KINDS)}")
+    spots = tuple(Spot(*_plane(p, plan)) for p in _positions(geometry))
+    if len(spots) < 2 or any(fault_in(s.x, s.y, 0.0) for s in spots):
+        return Refused(name, short(json.dumps(geometry)), "needs two or more positions within 100 km")
+    numbers = {key: float(v) for key in ("footing_depth", "depth", "diameter", "tolerance") if isinstance(v := properties.get(key), (int, float)) and v > 0}
+    return Feature(kind, name, spots, **numbers, is_private=properties.get("is_private") is True, is_located=properties.get("is_located") is True)

@@ -1,0 +1,101 @@
+"""What instruments say: NMEA 0183 GGA positions and readings of a level; everything doubtful is refused with its reason.
+
+Source: NMEA 0183, sentence GGA and its checksum (exclusive or of the characters between $ and *); read with pynmea2.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import pynmea2
+
+from weirant.errors import InputError
+
+QUALITY = {1: "plain fix", 2: "differential fix", 4: "fixed to the centimetre", 5: "float", 9: "corrected"}
+SURVEY_GRADE = (4,)  # of the qualities the one that levels are taken with
+LEVEL_SENTENCE = "PWLVL"  # own sentence of a level: reading, unit, state
+_UNITS = {"m": 1.0, "ft": 0.3048}
+
+
+@dataclass(frozen=True)
+class Fix:
+    """A position: degrees, height m above the ellipsoid's sea level, quality number, satellites, time of day as sent."""
+
+    longitude: float
+    latitude: float
+    height: float
+    quality: int
+    satellites: int
+    time: str
+
+
+@dataclass(frozen=True)
+class StaffReading:
+    """A reading of a level or laser receiver, m."""
+
+    value: float
+
+
+Message = Fix | StaffReading
+
+
+def checksum(body: str) -> str:
+    """The two hexadecimal digits that end a sentence."""
+    total = 0
+    for character in body:
+        total ^= ord(character)
+    return f"{total:02X}"
+
+
+def read_message(line: str, qualities: tuple[int, ...] = SURVEY_GRADE) -> Message | None:
+    """Read one line. None for a sound sentence of another kind; InputError that says why for one that cannot be used."""
+    text = line.strip()
+    if not text:
+        return None
+    if not text.startswith("$"):
+        raise InputError("line", "does not begin with $; is the speed of the line right?", text[:20])
+    body, star, given = text[1:].partition("*")
+    if not star:
+        raise InputError("sentence", "has no checksum", text[:20])
+    if given.strip().upper() != checksum(body):
+        raise InputError("checksum", "does not agree; the line was garbled on its way", text[:20])
+    fields = body.split(",")
+    if fields[0] == LEVEL_SENTENCE:
+        return _reading(fields)
+    return _fix(text, qualities) if fields[0][2:] == "GGA" else None
+
+
+def _reading(fields: list[str]) -> StaffReading:
+    if len(fields) != 4 or fields[2] not in _UNITS:
+        raise InputError("reading", "has not the form value, unit, state")
+    if fields[3] != "OK":
+        raise InputError("reading", "is not steady: the level sees no staff or no beam")
+    try:
+        value = float(fields[1]) * _UNITS[fields[2]]
+    except ValueError as fault:
+        raise InputError("reading", "is no number", fields[1]) from fault
+    if not math.isfinite(value) or abs(value) > 30:
+        raise InputError("reading", "is longer than any staff", fields[1])
+    return StaffReading(value)
+
+
+def _fix(text: str, qualities: tuple[int, ...]) -> Fix:
+    try:
+        sentence = pynmea2.parse(text, check=True)
+    except pynmea2.ParseError as fault:
+        raise InputError("sentence", "cannot be read", text[:20]) from fault
+    if not str(sentence.gps_qual or "").strip() or int(sentence.gps_qual) == 0:
+        raise InputError("fix", "is missing: the rover sees too few satellites")
+    quality = int(sentence.gps_qual)
+    if quality not in qualities:
+        raise InputError("fix", f"is not good enough to level with ({QUALITY.get(quality, f'quality {quality}')}); wait for a fixed one")
+    if not (sentence.lat and sentence.lon and str(sentence.altitude or "").strip()):
+        raise InputError("fix", "lacks its position or height")
+    try:
+        found = Fix(float(sentence.longitude), float(sentence.latitude), float(sentence.altitude), quality, int(sentence.num_sats or 0), str(sentence.data[0]))
+    except (ValueError, TypeError) as fault:
+        raise InputError("fix", "holds no numbers", text[:20]) from fault
+    if not all(math.isfinite(v) for v in (found.longitude, found.latitude, found.height)):
+        raise InputError("fix", "holds no finite numbers")
+    return found
