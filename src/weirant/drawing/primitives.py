@@ -86,7 +86,15 @@ class Handle:
     path: str = ""
 
 
-Shape = Area | Stroke | Ring | Words | Measure | Flag
+@dataclass(frozen=True)
+class Mark:
+    """A small sign of one size on the paper: held, built, built off, point, tree trunk, joint, fitting, crossing, crossing unknown."""
+
+    at: Point
+    kind: str
+
+
+Shape = Area | Stroke | Ring | Words | Measure | Flag | Mark
 
 
 @dataclass(frozen=True)

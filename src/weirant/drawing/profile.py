@@ -131,18 +131,18 @@ def _trench(outcome: Outcome) -> list[Shape]:
 
 def _pipe(outcome: Outcome) -> list[Shape]:
     grade, flow = outcome.grade, outcome.flow_high
-    if grade is None or flow is None:
+    if grade is None:
         return []
     x, crown = grade.stations, grade.invert + outcome.pipe.inner_diameter
     inside = x >= outcome.job.line.solid_length - 1e-9
-    surface = np.minimum(flow.surface, crown)
-    shapes: list[Shape] = [Area((*_points(x, crown), *reversed(_points(x, grade.invert))), "pipe"),
-                           Area((*_points(x, surface), *reversed(_points(x, grade.invert))), "water")]  # fmt: skip
+    shapes: list[Shape] = [Area((*_points(x, crown), *reversed(_points(x, grade.invert))), "pipe")]
+    if flow is not None:
+        surface = np.minimum(flow.surface, crown)
+        shapes.append(Area((*_points(x, surface), *reversed(_points(x, grade.invert))), "water"))
     solid = x <= outcome.job.line.solid_length + 1e-9
     for part, line in ((solid, "solid pipe"), (inside, "perforated pipe")):
         shapes += [Stroke(tuple(_points(x[part], edge[part])), line) for edge in (grade.invert, crown)]
-    above = flow.surface > crown + 1e-6
-    if above.any():
+    if flow is not None and (above := flow.surface > crown + 1e-6).any():
         shapes.append(Stroke(tuple(_points(x[above], flow.surface[above])), "water"))
     return shapes
 

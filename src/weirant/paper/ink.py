@@ -10,13 +10,15 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from weirant.drawing.primitives import Area, Drawing, Flag, Measure, Ring, Shape, Stroke, Words
+from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Measure, Ring, Shape, Stroke, Words
 from weirant.paper.frame import Frame
+from weirant.paper.marks import draw_mark
 from weirant.paper.palette import Palette
 from weirant.units.display import System
 
 _FILLS = {"soil": "soil", "subsoil": "subsoil", "hard layer": "hard", "backfill": "backfill", "stone": "stone", "pipe": "field",
-          "water": "water", "wet ground": "water_pale", "grass": "grass", "woodland": "grass", "building": "building", "lawn kept dry": "grass"}  # fmt: skip
+          "water": "water", "wet ground": "water_pale", "grass": "grass", "woodland": "grass", "building": "building", "lawn kept dry": "grass",
+          "pond": "water_pale", "slab": "building", "wet area": "water_pale", "roots": "grass"}  # fmt: skip
 _HATCHES = {
     "hard layer": "brick",
     "subsoil": "dashes",
@@ -24,6 +26,10 @@ _HATCHES = {
     "woodland": "trees",
     "building": "strokes",
     "wet ground": "level",
+    "pond": "level",
+    "wet area": "level",
+    "slab": "dots",
+    "roots": "dots",
 }
 # line: colour, width in hundredths of the text height, dash pattern
 _LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
@@ -32,9 +38,15 @@ _LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
     "water": ("water", 14, ()), "water when wet": ("water", 9, (5, 3)), "grid": ("rule", 5, ()), "target": ("ink", 11, (8, 3, 2, 3)),
     "solid run": ("ink", 20, ()), "collecting run": ("ink", 20, (2.2, 1.2)), "tick": ("ink", 8, ()), "brook": ("water", 26, ()),
     "walk": ("muted", 9, (1, 2)), "boundary": ("muted", 8, (9, 3, 2, 3)), "gas line": ("ink", 10, (6, 2, 1, 2)), "seep": ("water", 13, ()), "pipe opening": ("pipe", 14, (4, 1.5)),
+    "contour": ("accent", 5, ()), "main contour": ("accent", 11, ()), "fall": ("muted", 9, ()), "pond edge": ("water", 9, ()), "catchment": ("water", 7, (2, 2.5)),
+    "wall": ("ink", 26, ()), "fence": ("muted", 9, (1, 1)), "water line": ("ink", 10, (8, 2, 2, 2)), "power cable": ("ink", 10, (3, 1.5, 1, 1.5)),
+    "drain pipe": ("ink", 10, (10, 3)), "irrigation": ("ink", 8, (4, 2)), "low-voltage cable": ("ink", 8, (2, 1, 1, 1)), "by hand": ("rust", 22, (0.6, 0.6)),
+    "other run": ("ink", 13, ()), "other collecting run": ("ink", 13, (2.2, 1.2)), "outline": ("ink", 7, ()), "in hand": ("ochre", 26, ()), "pencil": ("rust", 14, (3, 2)),
+    "as built": ("rust", 12, (2, 1.5)),
 }  # fmt: skip
 _ROLES = {"label": ("muted", 0.88, False), "strong": ("ink", 0.96, True), "axis": ("muted", 0.78, False), "hint": ("muted", 1.05, False),
-          "water": ("water", 0.85, False), "station": ("ink", 0.88, True)}  # fmt: skip
+          "water": ("water", 0.85, False), "station": ("ink", 0.88, True),
+          "contour": ("accent", 0.72, False), "small": ("muted", 0.74, False)}  # fmt: skip
 _ANCHORS = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 
@@ -88,6 +100,8 @@ class Ink:
             self._words(painter, shape, frame)
         elif isinstance(shape, Measure):
             self._measure(painter, shape, frame)
+        elif isinstance(shape, Mark):
+            draw_mark(painter, frame.to_paper(shape.at), shape.kind, 0.36 * self.text, self.colour)
         elif isinstance(shape, Flag):
             at = frame.to_paper(shape.at)
             self.state_mark(painter, QPointF(at.x(), at.y() - 1.9 * self.text), shape.state, 0.62 * self.text)

@@ -14,8 +14,11 @@ from weirant.errors import InputError, WeirantError
 from weirant.formats import job_file
 from weirant.job import Job
 from weirant.job.faults import faults
+from weirant.job.in_hand import as_main, index_of, path_in, put_back
+from weirant.job.network import MAIN
 from weirant.job.paths import field_at, label_at, value_at, with_value
 from weirant.outcome.finding import Fix
+from weirant.outcome.in_hand import seen_for
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import System, shown
 
@@ -49,6 +52,8 @@ class Document(QObject):
 
     changed = pyqtSignal()
     station_changed = pyqtSignal(float)
+    run_changed = pyqtSignal(str)
+    thing_changed = pyqtSignal()
     refused = pyqtSignal(str)
     drag_ended = pyqtSignal()
 
@@ -61,6 +66,8 @@ class Document(QObject):
         self._trial: Fix | None = None
         self._trial_outcome: Outcome | None = None
         self._station = 0.0
+        self._run, self._thing = MAIN, -1
+        self._seen: tuple[Outcome, str, Outcome] | None = None
         self.dragging = False
         if job is not None:
             self.open(job, path)
@@ -84,6 +91,49 @@ class Document(QObject):
         if found is None:
             raise InputError("", "no job is open")
         return found
+
+    @property
+    def run(self) -> str:
+        """Name of the run in hand: the one that profile and section show."""
+        return self._run
+
+    @property
+    def seen(self) -> Outcome:
+        """The outcome shown, for the run in hand."""
+        if self._seen is None or self._seen[0] is not self.outcome or self._seen[1] != self._run:
+            self._seen = (self.outcome, self._run, seen_for(self.outcome, self._run))
+        return self._seen[2]
+
+    def take_run(self, name: str) -> None:
+        """Take a run in hand; every view turns to it."""
+        if name != self._run and (name == MAIN or index_of(self.outcome.job, name) >= 0):
+            self._run = name
+            self._station = min(self._station, self.seen.job.line.length)
+            self.run_changed.emit(name)
+            self.station_changed.emit(self._station)
+
+    @property
+    def thing(self) -> int:
+        """Number of the feature in hand on the plan, −1 for none."""
+        return self._thing if self._job is not None and self._thing < len(self.outcome.job.features) else -1
+
+    def take_thing(self, index: int) -> None:
+        """Take a feature of the plan in hand, or none."""
+        if index != self._thing:
+            self._thing = index
+            self.thing_changed.emit()
+
+    def path_of(self, path: str) -> str:
+        """Where a field of the line in hand stands in the job."""
+        return path_in(self.outcome.job, self._run, path)
+
+    def seen_of(self, job: Job) -> Job:
+        """A job as the run in hand shows it."""
+        return as_main(job, self._run)
+
+    def change_seen(self, seen: Job, name: str, merge: str = "") -> bool:
+        """Make an edit to the job as the run in hand shows it."""
+        return self.change(put_back(self.job, seen, self._run), name, merge)
 
     @property
     def settled(self) -> Outcome:
@@ -112,6 +162,7 @@ class Document(QObject):
         self._outcome, self._job, self.path = assess(job), job, path
         self._trial = self._trial_outcome = None
         self.stack.clear()
+        self._run, self._thing = MAIN, -1
         self._station = protected_station(self._outcome)
         self.changed.emit()
         self.station_changed.emit(self._station)
@@ -175,7 +226,7 @@ class Document(QObject):
 
     def move_to(self, station: float) -> None:
         """Stand at another station; every view follows."""
-        station = min(max(station, 0.0), self.outcome.job.line.length)
+        station = min(max(station, 0.0), self.seen.job.line.length)
         if abs(station - self._station) > 1e-9:
             self._station = station
             self.station_changed.emit(station)
@@ -189,5 +240,8 @@ class Document(QObject):
 
     def _show(self, outcome: Outcome) -> None:
         self._job, self._outcome = outcome.job, outcome
-        self._station = min(self._station, outcome.job.line.length)
+        if self._run != MAIN and index_of(outcome.job, self._run) < 0:
+            self._run = MAIN
+            self.run_changed.emit(MAIN)
+        self._station = min(self._station, self.seen.job.line.length)
         self.changed.emit()

@@ -57,6 +57,7 @@ class Canvas(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         document.changed.connect(self.refresh)
         document.station_changed.connect(self.refresh)
+        document.run_changed.connect(self._turn)
         document.drag_ended.connect(self.update)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
@@ -66,10 +67,15 @@ class Canvas(QWidget):
         self._frame = None
 
     @property
+    def shown(self) -> Outcome:
+        """What the view draws from: the outcome for the run in hand."""
+        return self.document.seen
+
+    @property
     def drawing(self) -> Drawing:
         """The drawing in its present state."""
         if self._drawing is None:
-            self._drawing = self._draw(self.document.outcome, self.document.station)
+            self._drawing = self._draw(self.shown, self.document.station)
         return self._drawing
 
     @property
@@ -100,6 +106,12 @@ class Canvas(QWidget):
                 return
         if self._held is None:
             self._frame = None
+        self.update()
+
+    def _turn(self) -> None:
+        """Another run is in hand: draw it, fitted anew."""
+        self._zoom, self._centre, self._chosen, self._held = 1.0, None, -1, None
+        self._drawing = self._frame = None
         self.update()
 
     def handle_position(self, key: str) -> QPointF:
@@ -174,7 +186,7 @@ class Canvas(QWidget):
 
     def _handle_text(self, handle: Handle) -> str:
         return (
-            f"{handle.label}: {self.document.words(handle.path, self.document.outcome.job)}"
+            f"{handle.label}: {self.document.words(self.document.path_of(handle.path), self.document.outcome.job)}"
             if handle.path
             else handle.label
         )
@@ -248,12 +260,16 @@ class Canvas(QWidget):
 
     def _move(self, handle: Handle, job: Job, to: Point, token: str) -> None:
         try:
-            changed = handle.move(job, to)
+            changed = handle.move(self.document.seen_of(job), to)
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return
         name = handle.label + (f" to {self.document.words(handle.path, changed)}" if handle.path else "")
-        self.document.change(changed, name, token)
+        self.moved(handle, changed, name, token)
+
+    def moved(self, handle: Handle, seen: Job, name: str, token: str) -> None:
+        """A handle was moved; the job comes as the run in hand shows it."""
+        self.document.change_seen(seen, name, token)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         self._pan = None
@@ -300,7 +316,7 @@ class Canvas(QWidget):
     def type_into(self, path: str, where: QRectF) -> None:
         """Open a small entry over a dimension."""
         self._close_entry()
-        self._entry = QuantityEdit(self.document, path)
+        self._entry = QuantityEdit(self.document, self.document.path_of(path))
         self._entry.setParent(self)
         self._entry.setGeometry(
             int(min(where.x() - 10, self.width() - 130)), int(max(0.0, where.y() - 6)), 124, round(THEME.text * 2.2)

@@ -85,7 +85,7 @@ class ProfileView(Canvas):
         step_station(self.document, way[0] or way[1], far)
 
     def paint_over(self, painter: QPainter) -> None:  # noqa: D102
-        if self.document.outcome.grade is None:
+        if self.document.seen.grade is None:
             return
         text, palette = THEME.text, THEME.palette
         x = self.frame.to_paper((self.document.station, 0.0)).x()

@@ -1,0 +1,71 @@
+"""The plan as a whole: what is drawn over what, how much of the site it shows, and what can be taken hold of."""
+
+from __future__ import annotations
+
+from weirant.design.terrain import Terrain
+from weirant.drawing.plan.ground import ground_shapes
+from weirant.drawing.plan.handles import plan_handles
+from weirant.drawing.plan.lie import middle_of, point_at, protected_outline, station_near
+from weirant.drawing.plan.runs import flow_arrows, run_shapes
+from weirant.drawing.plan.things import lying_under, shots, standing
+from weirant.drawing.primitives import Area, Drawing, Measure, Point, Shape, Words
+from weirant.ground.places import point_of
+from weirant.job import Job
+from weirant.job.network import MAIN
+from weirant.outcome.outcome import Outcome
+from weirant.units.display import DISTANCE, STATION, System, shown
+
+NAMED_SHOTS = 40  # so many shots bear their names; more would be a blur
+FAR_THINGS = ("woodland", "brook", "boundary", "lawn")
+Bounds = tuple[float, float, float, float]
+
+
+def plan_drawing(outcome: Outcome, station: float, *, run: str = MAIN, thing: int = -1, spot: int = -1, terrain: Terrain | None = None,
+                 whole: bool = False) -> Drawing:  # fmt: skip
+    """The plan of a job: the run in hand with its station, the thing and the low spot in hand; ``whole`` shows all of the site."""
+    job, system, site = outcome.job, System(outcome.job.units), outcome.site
+    place = protected_outline(job)
+    shapes: list[Shape] = [*lying_under(job)]
+    if site is not None and site.surface is not None and terrain is not None:
+        shapes += ground_shapes(site.surface, terrain, system, chosen=spot)
+    shapes += standing(job, thing)
+    shapes.append(Area(place, "lawn kept dry" if job.protected.kind == "lawn" else "building"))
+    shapes.append(Words(middle_of(place), job.protected.name, "strong", "centre"))
+    shapes += shots(job, _placed(job), names=whole and len(job.points) < NAMED_SHOTS)
+    shapes += [*run_shapes(outcome, run), *flow_arrows(outcome)]
+    foot, edge = nearest_edge(job)
+    shapes.append(Measure(foot, edge, shown(job.protected.distance, DISTANCE, system), "protected.distance"))
+    found = site.run(run) if site is not None else None
+    at = found.run.alignment.point(station) if found is not None else point_at(job, station)
+    shapes.append(Words(at, f"at {shown(station, STATION, system)}", "station", "left", 4, -20))
+    return Drawing(tuple(shapes), _bounds(outcome, place, whole), plan_handles(outcome, run, thing, edge), title="Plan")
+
+
+def nearest_edge(job: Job) -> tuple[Point, Point]:
+    """Foot on the main line and place on the edge of the protected place, for its distance."""
+    outline = protected_outline(job)
+    edge = ((outline[0][0] * 0.25 + outline[1][0] * 0.75), (outline[0][1] * 0.25 + outline[1][1] * 0.75))
+    return point_at(job, station_near(job, edge)), edge
+
+
+def _placed(job: Job) -> list[tuple[str, Point]]:
+    booked = [(s.point, point_of(s.place, job.survey)) for s in job.survey.shots if s.place is not None]
+    return [*booked, *((p.name, (p.x, p.y)) for p in job.points)]
+
+
+def _bounds(outcome: Outcome, place: tuple[Point, ...], whole: bool) -> Bounds:
+    """The main line with the protected place, or with all runs; the whole site where it is to be mapped."""
+    job = outcome.job
+    points: list[Point] = list(place)
+    for found in outcome.site.runs if outcome.site else ():
+        points += [(float(x), float(y)) for x, y in found.run.alignment.points]
+    if not points[len(place) :]:
+        points += [point_at(job, 0.0), point_at(job, job.line.length)]
+    if whole:
+        points += [at for _, at in _placed(job)]
+        points += [(p.x, p.y) for f in job.features if f.kind not in FAR_THINGS for p in f.points]
+        points += [(p.x, p.y) for f in job.features if f.kind == "boundary" for p in f.points]
+    left, right = min(x for x, _ in points), max(x for x, _ in points)
+    bottom, top = min(y for _, y in points), max(y for _, y in points)
+    room = (0.06 if whole else 0.13) * max(right - left, top - bottom, 5.0)
+    return left - room, bottom - room, right + room, top + room

@@ -1,0 +1,68 @@
+"""Things on the site in plan: buildings, trees with their roots, walks, buried lines, the boundary, shots."""
+
+from __future__ import annotations
+
+import math
+
+from weirant.drawing.plan.lie import half_way, middle_of
+from weirant.drawing.primitives import Area, Mark, Point, Shape, Stroke, Words
+from weirant.job import Job
+from weirant.job.site import Feature
+from weirant.units.display import DEPTH, System, shown
+
+_FILLED = {"building": "building", "slab": "slab", "lawn": "grass", "woodland": "woodland", "wet area": "wet area"}
+_UNDER = ("lawn", "woodland", "wet area")
+
+
+def lying_under(job: Job) -> list[Shape]:
+    """What lies under the contours: lawns, woods, wet areas."""
+    return [s for f in job.features if f.kind in _UNDER for s in _shapes(f, System(job.units))]
+
+
+def standing(job: Job, chosen: int) -> list[Shape]:
+    """Everything else, and the chosen thing ringed."""
+    shapes = [s for f in job.features if f.kind not in _UNDER for s in _shapes(f, System(job.units))]
+    if 0 <= chosen < len(job.features):
+        points = _corners(job.features[chosen])
+        closed = job.features[chosen].kind in _FILLED or job.features[chosen].kind == "boundary"
+        shapes.append(Stroke((*points, points[0]) if closed else points, "in hand"))
+    return shapes
+
+
+def _corners(feature: Feature) -> tuple[Point, ...]:
+    return tuple((p.x, p.y) for p in feature.points)
+
+
+def _shapes(feature: Feature, system: System) -> list[Shape]:
+    points = _corners(feature)
+    if feature.kind == "tree":
+        return _tree(feature, points[0])
+    if feature.kind in _FILLED and len(points) > 2:
+        return [Area(points, _FILLED[feature.kind]), Stroke((*points, points[0]), "outline"), Words(middle_of(points), feature.name, "label", "centre")]
+    if feature.kind == "outlet":
+        return [Mark(points[0], "joint"), Words(points[0], feature.name, "small", "left", 6, 3)]
+    line = points if feature.kind != "boundary" else (*points, points[0])
+    return [Stroke(line, feature.kind), Words(half_way(points), _words(feature, system), "label", "centre", 0, -14)]
+
+
+def _words(feature: Feature, system: System) -> str:
+    if not feature.is_buried:
+        return feature.name
+    deep = f", {shown(feature.depth, DEPTH, system)} deep" if feature.depth is not None else ", depth not known"
+    if feature.is_located:
+        return feature.name + deep
+    return f"{feature.name}{deep}: {'not located by the public service' if feature.is_private else 'not marked yet'}"
+
+
+def _tree(feature: Feature, at: Point) -> list[Shape]:
+    shapes: list[Shape] = []
+    if feature.root_radius is not None:
+        ring = tuple((at[0] + feature.root_radius * math.cos(a / 12 * math.pi), at[1] + feature.root_radius * math.sin(a / 12 * math.pi)) for a in range(25))
+        shapes = [Area(ring, "roots"), Stroke(ring, "fence")]
+    return [*shapes, Mark(at, "tree trunk"), Words(at, feature.name, "small", "left", 6, 3)]
+
+
+def shots(job: Job, places: list[tuple[str, Point]], *, names: bool) -> list[Shape]:
+    """A small plus at every shot, with its name where there is room."""
+    shapes: list[Shape] = [Mark(at, "point") for _, at in places]
+    return shapes + ([Words(at, name, "small", "left", 4, 3) for name, at in places] if names else [])
