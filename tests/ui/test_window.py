@@ -493,7 +493,8 @@ def test_readings_by_csv(window, tmp_path, monkeypatch, qtbot):
 
 
 def test_empty_and_unknown_states_can_all_be_painted(window):
-    bare = dataclasses.replace(window.document.job, survey=dataclasses.replace(window.document.job.survey, shots=()))
+    job = window.document.job
+    bare = dataclasses.replace(job, points=(), survey=dataclasses.replace(job.survey, shots=()))
     window.open_job(bare, None, "levels")
     for step in STEPS:
         window.sheet.rail.choose(step.key)

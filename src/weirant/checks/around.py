@@ -91,7 +91,7 @@ def crossings(outcome: Outcome) -> Finding | None:
         what = f"cuts into {crossing.feature.name}" if gap_m < 0 else f"passes {crossing.feature.name} with only {say(outcome, gap_m, k.SECTION)} to spare"
         return said(state=State.FAILS, value=gap_m, limit=limit, elements=(f"run:{name}",),
                     reason=f"{begins(name)} {what} at station {say(outcome, crossing.station, k.STATION)}. Find the best grade.",
-                    station=crossing.station if name == "main" else None)  # fmt: skip
+                    station=crossing.station)  # fmt: skip
     if open_ones:
         crossing, name = open_ones[0]
         return said(state=State.UNKNOWN, elements=(f"run:{name}",),

@@ -63,6 +63,15 @@ def points(outcome: Outcome) -> Finding | None:
                    "cp", value=float(len(odd)), limit=0.0, kind=k.COUNT, elements=("points",))  # fmt: skip
 
 
+def unread(outcome: Outcome) -> Finding | None:
+    """Nothing of the files that were read is left lying."""
+    lines = outcome.job.unread
+    if not lines:
+        return None
+    return Finding("unread", "falls", "Lines not read", State.TIGHT, f"{len(lines)} lines of files could not be used; the first: {lines[0]}.", "cp",
+                   value=float(len(lines)), limit=0.0, kind=k.COUNT, elements=("unread",))  # fmt: skip
+
+
 def slopes(outcome: Outcome) -> Finding | None:
     """Every length falls at least as its use asks."""
     limits, worst = outcome.job.limits, None
@@ -84,7 +93,7 @@ def slopes(outcome: Outcome) -> Finding | None:
     state = judge(value, limit, at_most=False)
     return Finding("run-slopes", "falls", "Slope of every run", state,
                    f"Flattest against its use is the {use} of {named(name)}: {say(outcome, value, k.SLOPE)} at station {say(outcome, station, k.STATION)}.",
-                   "user cp", value, limit, k.SLOPE, at_most=False, station=station if name == MAIN else None, elements=(f"run:{name}",))  # fmt: skip
+                   "user cp", value, limit, k.SLOPE, at_most=False, station=station, elements=(f"run:{name}",))  # fmt: skip
 
 
 def run_daylight(outcome: Outcome) -> Finding | None:
@@ -118,7 +127,7 @@ def run_cover(outcome: Outcome) -> Finding | None:
     value, name, station = worst
     return Finding("run-cover", "falls", "Cover over the other runs", judge(value, limit, at_most=False),
                    f"Least is {say(outcome, value, k.DEPTH)} over {named(name)} at station {say(outcome, station, k.STATION)}.",
-                   "user astm_d2321", value, limit, k.DEPTH, at_most=False, elements=(f"run:{name}",))  # fmt: skip
+                   "user astm_d2321", value, limit, k.DEPTH, at_most=False, station=station, elements=(f"run:{name}",))  # fmt: skip
 
 
 def depth(outcome: Outcome) -> Finding | None:
@@ -133,7 +142,7 @@ def depth(outcome: Outcome) -> Finding | None:
     value, name, station = worst
     return Finding("depth", "falls", "Depth of the trench", judge(value, limit, at_most=True),
                    f"Deepest is {say(outcome, value, k.DEPTH)}, on {named(name)} at station {say(outcome, station, k.STATION)}.",
-                   "user", value, limit, k.DEPTH, station=station if name == MAIN else None, elements=(f"run:{name}", "limits.most_depth"))  # fmt: skip
+                   "user", value, limit, k.DEPTH, station=station, elements=(f"run:{name}", "limits.most_depth"))  # fmt: skip
 
 
 def joints(outcome: Outcome) -> Finding | None:
@@ -181,10 +190,10 @@ def as_built(outcome: Outcome) -> Finding | None:
         what = "runs backwards" if slope < -1e-4 else "has no fall"
         return found(title="Belly as built", state=State.FAILS, value=slope, limit=0.0, at_most=False, kind=k.SLOPE,
                      reason=f"As built {where} {what} ({say(outcome, slope, k.SLOPE)}): water stands there. Relay it before the stone goes in.",
-                     station=station if name == MAIN else None)  # fmt: skip
+                     station=station)  # fmt: skip
     state = judge(off, job.limits.tolerance, at_most=True, near=0.0)
     return found(title="Built to grade", state=state, value=off, limit=job.limits.tolerance, kind=k.SECTION,
                  reason=f"The largest departure of what was built is {say(outcome, off, k.SECTION)}; the flattest length as built is {say(outcome, slope, k.SLOPE)}.")  # fmt: skip
 
 
-CHECKS = (layout, points, slopes, run_daylight, run_cover, depth, joints, as_built)
+CHECKS = (layout, points, unread, slopes, run_daylight, run_cover, depth, joints, as_built)

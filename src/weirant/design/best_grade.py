@@ -95,10 +95,9 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
 
 
 def _nodes(outcome: Outcome, run: Run, every: float | None) -> Array:
-    """Where the grade may change: the ends, the end of the solid pipe, bends, joints, fittings, held inverts, and in between."""
+    """Where the grade may change: the ends, the end of the solid pipe, bends, joints, held inverts, and in between."""
     line = run.line
-    wanted = {0.0, line.length, line.solid_length, *(b.station for b in line.bends), *(f.station for f in line.fittings),
-              *(h.station for h in line.held)}  # fmt: skip
+    wanted = {0.0, line.length, line.solid_length, *(b.station for b in line.bends), *(h.station for h in line.held)}
     if outcome.site is not None:
         wanted |= {r.run.joins_at for r in outcome.site.runs if r.run.joins == run.name}
     if every is not None:

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from importlib import resources
+from typing import Any
+
 from weirant.job import Job
-from weirant.job.line import Bend, Line
-from weirant.job.site import Feature, Spot
+from weirant.job.line import Bend, Fitting, Line
+from weirant.job.network import Branch
+from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Band, Layer, SievePoint, Soil
 from weirant.job.survey import Shot, Survey
 from weirant.job.trench import Choice, Permissions, Trench
@@ -34,6 +38,7 @@ def demo_job() -> Job:
         protected=Protected("slab edge", "the clubhouse slab", _si(9, FT), _si(18, IN), _si(12, IN), _si(88, FT), _si(164, FT), _si(34, FT), True),
         line=Line(_si(95.05, FT), 0.012, _si(78, FT), _si(172, FT), "open pipe", _si(95.35, FT), (Bend(_si(78, FT), 86.0),)),
         trench=Trench(_si(12, IN), _si(2, IN), _si(6, IN)), choice=Choice(), permissions=Permissions(True, None, True), features=_site(),
+        points=_points(), branches=_branches(),
     )  # fmt: skip
 
 
@@ -47,15 +52,36 @@ def _shot(point: str, station: float | None, backsight: float | None, foresight:
     return Shot(point, station, backsight, foresight)
 
 
-def _feature(kind: str, name: str, *points: tuple[float, float]) -> Feature:
-    return Feature(kind, name, tuple(Spot(_si(x, FT), _si(y, FT)) for x, y in points))
+def _feature(kind: str, name: str, *points: tuple[float, float], **more: Any) -> Feature:
+    return Feature(kind, name, tuple(Spot(_si(x, FT), _si(y, FT)) for x, y in points), **more)
 
 
 def _site() -> tuple[Feature, ...]:
     return (
         _feature("woodland", "wooded slope", (-150, 112), (90, 112), (90, 150), (-150, 150)),
         _feature("lawn", "bowling green", (18, 14), (86, 14), (86, 96), (18, 96)),
-        _feature("brook", "brook", (-150, -9), (-90, -5), (-30, -7), (30, -4), (90, -8)),
+        _feature("brook", "brook", (-150, -9), (-90, -11), (-30, -7), (30, -9), (90, -11)),
         _feature("walk", "walk", (-120, 26), (10, 26)),
         _feature("boundary", "boundary", (-150, -14), (90, -14), (90, 150), (-150, 150), (-150, -14)),
+        _feature("gas line", "gas line", (90, 104), (8, 104), (8, 50), (-12, 50), depth=_si(30, IN), diameter=_si(1.25, IN), is_located=True),
+        _feature("irrigation", "sprinkler main", (12, 104), (12, 8), (82, 3), depth=_si(12, IN), diameter=_si(1.5, IN), is_private=True),
+        _feature("tree", "the old beech", (-42, 101), root_radius=_si(15, FT)),
     )
+
+
+def _points() -> tuple[SitePoint, ...]:
+    rows = resources.files("weirant.design").joinpath("demo_site.csv").read_text(encoding="utf-8").splitlines()[1:]
+    cells = (row.split(",") for row in rows)
+    return tuple(SitePoint(name, _si(float(x), FT), _si(float(y), FT), _si(float(z), FT), code, "instrument") for name, x, y, z, code in cells)
+
+
+def _branches() -> tuple[Branch, ...]:
+    """The roof's own solid pipe, and the green's drain with a branch up its far side."""
+    return (
+        Branch("roof line", Line(_si(95.55, FT), 0.008, _si(36, FT), _si(36, FT), receiving_level=_si(95.3, FT), system="roof",
+                                 fittings=(Fitting(_si(35, FT), "clean-out"),)), x=_si(-60, FT), y=_si(-5, FT)),
+        Branch("green drain", Line(_si(93.75, FT), 0.01, _si(16, FT), _si(68, FT), receiving_level=_si(93.5, FT), bends=(Bend(_si(16, FT), 90.0),)),
+               x=_si(70, FT), y=_si(-6, FT)),
+        Branch("green side", Line(_si(93.95, FT), 0.01, 0.0, _si(86, FT), bends=(Bend(_si(18, FT), 90.0),), fittings=(Fitting(_si(18, FT), "clean-out"),)),
+               "green drain", _si(16, FT), bearing=0.0),
+    )  # fmt: skip

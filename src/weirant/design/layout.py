@@ -93,8 +93,8 @@ def move_corner(name: str, index: int) -> Callable[[Job, Point], Job]:
             low, high = (float(np.interp(s, run.alignment.stations, new_stations)) for s in (place.from_station, place.to_station))
             return dataclasses.replace(job, bearing=bearing, x=corners[0][0], y=corners[0][1],
                                        protected=dataclasses.replace(place, from_station=low, to_station=high))  # fmt: skip
-        start = {} if run.joins else {"x": corners[0][0], "y": corners[0][1]}
-        return _with_branch(job, name, bearing=bearing, **start)
+        job = _with_branch(job, name, bearing=bearing)
+        return job if run.joins else _with_branch(job, name, x=corners[0][0], y=corners[0][1])
 
     return move
 
@@ -103,7 +103,7 @@ def _with_branch(job: Job, name: str, **changes: float) -> Job:
     return dataclasses.replace(job, branches=tuple(dataclasses.replace(b, **changes) if b.name == name else b for b in job.branches))  # type: ignore[arg-type]
 
 
-def _stretched(line: Line, old: np.ndarray, new: np.ndarray, length: float) -> Line:  # type: ignore[type-arg]
+def _stretched(line: Line, old: np.ndarray, new: np.ndarray, length: float) -> Line:
     """The line with its stations moved as its corners moved; it keeps its levels, or its slopes where that would not fall."""
 
     def at(station: float) -> float:
@@ -129,8 +129,8 @@ def add_thing(job: Job, kind: str, corners: list[Point]) -> Job:
         raise InputError(kind, f"needs {needed} points on the plan", len(corners))
     count = sum(f.kind == kind for f in job.features) + 1
     name = kind if count == 1 else f"{kind} {count}"
-    extra = {"root_radius": 4.0} if kind == "tree" else {}
-    return dataclasses.replace(job, features=(*job.features, Feature(kind, name, tuple(Spot(x, y) for x, y in corners), **extra)))
+    thing = Feature(kind, name, tuple(Spot(x, y) for x, y in corners), root_radius=4.0 if kind == "tree" else None)
+    return dataclasses.replace(job, features=(*job.features, thing))
 
 
 def remove_thing(job: Job, index: int) -> Job:

@@ -52,7 +52,7 @@ def _notes(outcome: Outcome, found: RunOutcome) -> dict[float, str]:
     places += _crossing_notes(outcome, found)
     notes: dict[float, str] = {}
     for station, words in sorted(places, key=lambda p: p[0]):
-        station = round(station, 6)
+        station = round(station, 3)  # what lies within a millimetre is one place
         notes[station] = f"{notes[station]}; {words}" if station in notes else words
     return notes
 

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import InputError
-from weirant.ground.alignment import Alignment, alignment_of
+from weirant.ground.alignment import Alignment, Point, alignment_of
 from weirant.ground.crossings import Crossing, places_crossed, stretches_within
 from weirant.ground.grade_line import GradeLine, Section, lay
 from weirant.ground.levels import Ground, LevelBook
@@ -19,6 +19,7 @@ from weirant.ground.surface import Surface, build_surface
 from weirant.ground.surface.blunders import spikes
 from weirant.job import Job
 from weirant.job.network import MAIN
+from weirant.job.site import Feature
 from weirant.library import Pipe
 from weirant.outcome.site import RunOutcome, Site
 
@@ -107,22 +108,35 @@ def site_of(job: Job, book: LevelBook, pipe: Pipe, section: Section) -> Site:
 
 
 def _run(job: Job, run: Run, book: LevelBook, surface: Surface | None, section: Section) -> RunOutcome:
-    on = (job.points, job.survey, run.line.length, run.line.bends, run.alignment.points.tobytes(), *_lie(job))
+    lie = (run.alignment.points.tobytes(), run.line.length)
+    on = (job.points, job.survey, *lie, *_lie(job))
     ground = _once(f"ground {run.name}", on, lambda: ground_under(run, book, surface))
-    grade = None if ground is None else lay(ground, run.line, section)
-    return RunOutcome(run, grade, tuple(crossings_of(job, run, grade)))
+    met = _once(f"met {run.name}", (job.features, *lie), lambda: _met(job, run))
+
+    def made() -> RunOutcome:
+        grade = None if ground is None else lay(ground, run.line, section)
+        return RunOutcome(run, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
+
+    return _once(f"run {run.name}", (*on, job.features, run.line, run.joins, run.joins_at, run.trench_of, run.index, section), made)
 
 
-def crossings_of(job: Job, run: Run, grade: GradeLine | None) -> list[Crossing]:
-    """Every buried line that a run meets, from the low end up."""
-    found = []
+Met = tuple[Feature, float, Point, tuple[float, float]]
+
+
+def _met(job: Job, run: Run) -> tuple[Met, ...]:
+    """Every buried line that a run meets, with station, place and the stretch to dig by hand, from the low end up."""
+    found: list[Met] = []
     for feature in job.features:
         if not feature.is_buried:
             continue
         for station, at in places_crossed(run.alignment, feature):
-            ground = None if grade is None else grade.at(grade.ground, station)
-            top = None if ground is None or feature.depth is None else ground - feature.depth
-            by_hand = next(((a, b) for a, b in stretches_within(run.alignment, feature, feature.tolerance) if a - 1e-6 <= station <= b + 1e-6),
-                           (station, station))  # fmt: skip
-            found.append(Crossing(feature, station, at, top, None if top is None else top - feature.diameter, *by_hand))
-    return sorted(found, key=lambda c: c.station)
+            stretches = stretches_within(run.alignment, feature, feature.tolerance)
+            by_hand = next(((a, b) for a, b in stretches if a - 1e-6 <= station <= b + 1e-6), (station, station))
+            found.append((feature, station, at, by_hand))
+    return tuple(sorted(found, key=lambda met: met[1]))
+
+
+def _levelled(feature: Feature, station: float, at: Point, by_hand: tuple[float, float], grade: GradeLine | None) -> Crossing:
+    ground = None if grade is None else grade.at(grade.ground, station)
+    top = None if ground is None or feature.depth is None else ground - feature.depth
+    return Crossing(feature, station, at, top, None if top is None else top - feature.diameter, *by_hand)

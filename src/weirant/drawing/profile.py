@@ -8,22 +8,24 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Point, Shape, Stroke, Words, snapped
+from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Mark, Point, Shape, Stroke, Words, snapped
 from weirant.errors import InputError
+from weirant.ground.as_built import built_profile
 from weirant.ground.inverts import FLATTEST, STEEPEST, grade_nodes, invert_at, with_inverts
 from weirant.job import Job
+from weirant.job.network import MAIN
 from weirant.job.paths import with_value
 from weirant.job.trench import OPEN_TOP
 from weirant.library import shipped
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
-from weirant.units.display import LEVEL, SLOPE, STATION, System, shown, step_si
+from weirant.units.display import LEVEL, SECTION, SLOPE, STATION, System, shown, step_si
 
 Array = NDArray[np.float64]
 
 
-def profile_drawing(outcome: Outcome) -> Drawing:
-    """The profile of a job; an empty sheet with a hint where the ground is not known."""
+def profile_drawing(outcome: Outcome, run: str = MAIN) -> Drawing:
+    """The profile of the run that the outcome is seen for; an empty sheet with a hint where the ground is not known."""
     grade = outcome.grade
     if grade is None:
         return Drawing((Words((0.5, 0.5), "No ground yet: type two rod readings, at the outlet and at the top end.", "hint", "centre"),),
@@ -43,8 +45,10 @@ def profile_drawing(outcome: Outcome) -> Drawing:
         *_pipe(outcome),
         Stroke(tuple(_points(x, grade.ground)), "ground"),
         *_axis(bounds, system),
+        *_met(outcome, run, system),
+        *_built(outcome, run, system),
         *_labels(outcome, system),
-        *_flags(outcome),
+        *_flags(outcome, run),
     ]
     return Drawing(tuple(shapes), bounds, _handles(outcome, system), True, "Long profile", True)
 
@@ -196,13 +200,58 @@ def _labels(outcome: Outcome, system: System) -> list[Shape]:
     ]
 
 
-def _flags(outcome: Outcome) -> list[Shape]:
+def _met(outcome: Outcome, run: str, system: System) -> list[Shape]:
+    """Buried lines that are crossed, with the stretch to dig by hand; runs that join; fittings; held inverts."""
+    grade, found = outcome.grade, outcome.site.run(run) if outcome.site is not None else None
+    if grade is None or found is None or outcome.site is None:
+        return []
+    shapes: list[Shape] = [Mark((h.station, h.level), "held") for h in outcome.job.line.held]
+    shapes += [Mark((f.station, grade.at(grade.ground, f.station)), "fitting") for f in outcome.job.line.fittings if f.station <= outcome.job.line.length]
+    for other in outcome.site.runs:
+        if other.run.joins == run:
+            at = (other.run.joins_at, other.run.line.outlet_invert)
+            shapes += [Mark(at, "joint"), Words(at, other.run.name, "small", "left", 6, 3)]
+    for crossing in found.crossings:
+        ground = grade.at(grade.ground, crossing.station)
+        low, high = (min(max(s, 0.0), outcome.job.line.length) for s in (crossing.hand_from, crossing.hand_to))
+        if high > low:
+            shapes.append(Stroke(((low, grade.at(grade.ground, low)), (high, grade.at(grade.ground, high))), "by hand"))
+        name = crossing.feature.name if crossing.feature.is_located else f"{crossing.feature.name} (not located)"
+        if crossing.top is None or crossing.bottom is None:
+            shapes += [Stroke(((crossing.station, ground), (crossing.station, grade.at(grade.trench_bottom, crossing.station))), "target"),
+                       Words((crossing.station, ground), f"{name}, depth?", "small", "left", 4, 4)]  # fmt: skip
+            continue
+        middle = (crossing.station, (crossing.top + crossing.bottom) / 2)
+        shapes += [Mark(middle, "crossing"), Words(middle, name, "small", "left", 7, -3)]
+    return shapes
+
+
+def _built(outcome: Outcome, run: str, system: System) -> list[Shape]:
+    """Inverts as built, joined up, those that are off with how far."""
+    job = outcome.job
+    profile = built_profile(job.line, run, job.as_built, job.limits.tolerance)
+    if not profile.readings:
+        return []
+    shapes: list[Shape] = []
+    points = tuple((r.station, r.level) for r in profile.readings)
+    if len(points) > 1:
+        shapes.append(Stroke(points, "as built"))
+    for reading in profile.readings:
+        shapes.append(Mark((reading.station, reading.level), "built" if reading.within else "built off"))
+        if not reading.within:
+            words = f"{shown(abs(reading.off), SECTION, system)} {'high' if reading.off > 0 else 'low'}"
+            shapes.append(Words((reading.station, reading.level), words, "strong", "centre", 0, 9))
+    return shapes
+
+
+def _flags(outcome: Outcome, run: str) -> list[Shape]:
     """Findings that fail or are tight, at their stations; of several at one place the worst."""
     grade, seen, flags = outcome.grade, set(), []
     if grade is None:
         return []
     for finding in outcome.findings:
-        if finding.station is None or finding.state not in (State.FAILS, State.TIGHT):
+        about = [e.removeprefix("run:") for e in finding.elements if e.startswith("run:")] or [MAIN]
+        if finding.station is None or finding.state not in (State.FAILS, State.TIGHT) or run not in about:
             continue
         place = round(finding.station, 1)
         if place not in seen:

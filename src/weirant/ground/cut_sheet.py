@@ -35,12 +35,12 @@ def cut_sheet(line: GradeLine, step: float, instrument_height: float, notes: dic
     """
     top = float(line.stations[-1])
     stations = sorted(
-        {round(float(s), 6) for s in (*np.arange(0.0, top, step), *(s for s in notes if 0 <= s <= top), top)}
+        {round(float(s), 3) for s in (*np.arange(0.0, top, step), *(s for s in notes if 0 <= s <= top), top)}
     )
     lines = []
     for station in stations:
         bottom = line.at(line.trench_bottom, station)
-        note = next((text for at, text in notes.items() if abs(at - station) < 1e-5), "")
+        note = next((text for at, text in notes.items() if abs(at - station) < 2e-3), "")
         lines.append(CutLine(station, line.at(line.ground, station), line.at(line.invert, station), bottom,
                              line.at(line.cut, station), line.at(line.cover, station), instrument_height - bottom, note,
                              bottom - float(line.trench_bottom[0])))  # fmt: skip

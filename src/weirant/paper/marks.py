@@ -12,14 +12,16 @@ LOUD = ("built off", "crossing", "crossing unknown")
 
 def draw_mark(painter: QPainter, at: QPointF, kind: str, half: float, colour: Callable[[str], QColor]) -> None:
     """Draw a sign of half size ``half`` in the painter's units; colours come from the palette by name."""
+    if kind == "point":
+        painter.setPen(QPen(colour("muted"), max(0.8, 0.16 * half)))
+        _plus(painter, at, 0.45 * half)
+        return
     pen = QPen(colour("rust" if kind in LOUD else "ink"), max(1.0, 0.28 * half))
     if kind == "crossing unknown":
         pen.setStyle(Qt.PenStyle.DotLine)
     painter.setPen(pen)
     painter.setBrush(colour("field"))
-    if kind == "point":
-        _plus(painter, at, 0.5 * half)
-    elif kind == "held":
+    if kind == "held":
         painter.setBrush(colour("ink"))
         painter.drawPolygon(QPolygonF([at + QPointF(0, -half), at + QPointF(half, half), at + QPointF(-half, half)]))
     elif kind in ("built", "built off"):

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen
 
-from weirant import __version__
 from weirant.checks.collects import protected_station
 from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Drawing
@@ -22,11 +20,11 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.summary import summary
 from weirant.paper.frame import fit
 from weirant.paper.ink import Ink
-from weirant.paper.lettering import FAMILY, load_fonts
+from weirant.paper.lettering import FAMILY
+from weirant.paper.page import DOTS, pdf_page
 from weirant.paper.palette import PRINT
 from weirant.units.display import LEVEL, SLOPE, System, shown
 
-DOTS = 300  # to the inch
 CAUTIONS = (
     "Nobody enters a trench of 5 ft (1.5 m) or more without a protective system; narrow or wet walls can fall in at any depth. Keep spoil 2 ft (0.6 m) back.",
     "Call the public locating service before digging; private lines are not located by it. Expose crossings by hand.",
@@ -36,28 +34,7 @@ CAUTIONS = (
 
 def owner_sheet_pdf(outcome: Outcome) -> bytes:
     """The sheet as PDF, Letter for imperial jobs and A4 for metric ones. Makes an application of its own where none runs."""
-    application = QGuiApplication.instance()
-    if application is None:
-        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-        application = QGuiApplication([])
-    load_fonts()
-    buffer = QBuffer()
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    size = QPageSize.PageSizeId.Letter if outcome.job.units == "imperial" else QPageSize.PageSizeId.A4
-    writer.setPageLayout(
-        QPageLayout(
-            QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(12, 12, 12, 12), QPageLayout.Unit.Millimeter
-        )
-    )
-    writer.setResolution(DOTS)
-    writer.setTitle(outcome.job.name)
-    writer.setCreator(f"Weirant {__version__}")
-    painter = QPainter(writer)
-    _Sheet(painter, outcome, QRectF(0, 0, writer.width(), writer.height())).draw()
-    painter.end()
-    buffer.close()
-    return bytes(buffer.data().data())
+    return pdf_page(outcome.job, lambda painter, page: _Sheet(painter, outcome, page).draw())
 
 
 def write_owner_sheet(outcome: Outcome, path: Path) -> None:

@@ -68,7 +68,7 @@ class Document(QObject):
         self._station = 0.0
         self._run, self._thing = MAIN, -1
         self._seen: tuple[Outcome, str, Outcome] | None = None
-        self.dragging = False
+        self.dragging = self.live = False
         if job is not None:
             self.open(job, path)
 
@@ -130,6 +130,10 @@ class Document(QObject):
     def seen_of(self, job: Job) -> Job:
         """A job as the run in hand shows it."""
         return as_main(job, self._run)
+
+    def set_live(self, live: bool) -> None:
+        """Keep the grade best while an invert is dragged."""
+        self.live = live
 
     def change_seen(self, seen: Job, name: str, merge: str = "") -> bool:
         """Make an edit to the job as the run in hand shows it."""

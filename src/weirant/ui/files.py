@@ -17,6 +17,7 @@ from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.recovery import Keeper, Recoverable, find_recoverable, recovery_folder
 from weirant.job import Job
 from weirant.outcome.outcome import Outcome
+from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.owner_sheet import write_owner_sheet
 from weirant.ui.document import Document
 from weirant.ui.work import in_background
@@ -111,9 +112,12 @@ class JobFiles(QObject):
         """Ask for a name and write the owner's sheet."""
         self._ask_write("Owner's sheet", "PDF (*.pdf)", ".pdf", write_owner_sheet)
 
-    def ask_cut_sheet(self) -> None:
-        """Ask for a name and write the cut sheet."""
-        self._ask_write("Cut sheet", "CSV (*.csv)", ".csv", _write_cut_sheet)
+    def ask_cut_sheet(self, suffix: str = ".pdf") -> None:
+        """Ask for a name and write the cut sheet of the run in hand, as a page or as CSV by the ending."""
+        run = self.document.run
+        patterns = {".csv": "CSV (*.csv)", ".pdf": "PDF (*.pdf)"}
+        pattern = ";;".join(sorted(patterns.values(), key=lambda p: suffix not in p))
+        self._ask_write("Cut sheet", pattern, suffix, lambda outcome, path: _write_cut_sheet(outcome, run, path))
 
     def ask_write_readings(self) -> None:
         """Ask for a name and write the rod readings."""
@@ -206,8 +210,12 @@ class JobFiles(QObject):
         box.open()
 
 
-def _write_cut_sheet(outcome: Outcome, path: Path) -> None:
-    write_safely(path, write_cut_sheet(crew_cut_sheet(outcome), System(outcome.job.units)).encode())
+def _write_cut_sheet(outcome: Outcome, run: str, path: Path) -> None:
+    lines, survey = crew_cut_sheet(outcome, run), outcome.job.survey
+    if path.suffix.lower() == ".pdf":
+        write_safely(path, cut_sheet_pdf(outcome, run, lines))
+    else:
+        write_safely(path, write_cut_sheet(lines, System(outcome.job.units), survey.staff, survey.rounding).encode())
 
 
 def _write_readings(outcome: Outcome, path: Path) -> None:

@@ -13,6 +13,7 @@ from weirant import __version__
 from weirant.design.demo import demo_job
 from weirant.errors import WeirantError
 from weirant.job import Job
+from weirant.job.in_hand import run_names
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.paper.palette import THEMES
@@ -21,10 +22,11 @@ from weirant.ui.dialogs.why import why_figure, why_finding
 from weirant.ui.document import Document
 from weirant.ui.files import JobFiles
 from weirant.ui.menus import make_menus
+from weirant.ui.points_files import PointsFiles
 from weirant.ui.sheet.sheet import Sheet
 from weirant.ui.start_page import StartPage
 from weirant.ui.theme import THEME
-from weirant.ui.views.places import step_station
+from weirant.ui.views.stations import step_station
 
 ABOUT = (
     "French drains and curtain drains: planned, checked, kept.\n"
@@ -40,6 +42,8 @@ class Window(QMainWindow):
         super().__init__()
         self.document = Document()
         self.files = JobFiles(self.document, self)
+        self.points = PointsFiles(self.document, self)
+        self.points.said.connect(self.say)
         self.start = StartPage()
         self.sheet: Sheet | None = None
         self._stack = QStackedWidget()
@@ -79,6 +83,10 @@ class Window(QMainWindow):
         sheet.order.cut_sheet_wanted.connect(self.files.ask_cut_sheet)
         sheet.readings.read_wanted.connect(self.files.ask_read_readings)
         sheet.readings.write_wanted.connect(self.files.ask_write_readings)
+        sheet.readings.points_wanted.connect(self.points.ask_read)
+        sheet.readings.points_written.connect(self.points.ask_write)
+        sheet.readings.instrument_wanted.connect(self.listen)
+        sheet.dig.sheet_wanted.connect(lambda suffix: self.files.ask_cut_sheet(suffix))
         self._stack.addWidget(sheet)
         return sheet
 
@@ -97,6 +105,25 @@ class Window(QMainWindow):
         system = self.document.system
         dialog = why_finding(of, system, self) if isinstance(of, Finding) else why_figure(of, system, self)
         dialog.open()
+
+    def listen(self) -> None:
+        """Take shots from an instrument, or from one to practise with."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.receiver import ReceiverDialog
+
+            ReceiverDialog(self.document, self).open()
+
+    def find_best_grade(self) -> None:
+        """Turn to the line and find its best grade."""
+        if self.sheet is not None and not self.document.is_empty:
+            self.sheet.rail.choose("line")
+            self.sheet.cuts.grade.find_best()
+
+    def next_run(self, way: int) -> None:
+        """Take the next run in hand."""
+        if not self.document.is_empty:
+            names = run_names(self.document.outcome.job)
+            self.document.take_run(names[(names.index(self.document.run) + way) % len(names)])
 
     def search(self) -> None:
         """Open the list of all actions and methods."""

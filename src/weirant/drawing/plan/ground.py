@@ -23,13 +23,13 @@ def ground_shapes(surface: Surface, terrain: Terrain, system: System, *, chosen:
     for index, spot in enumerate(terrain.low_spots):
         if index == chosen:
             shapes += _catchment(surface, spot)
-        shapes += [Area(tuple(map(tuple, line.tolist())), "pond") for line in spot.outline if len(line) > 2]  # type: ignore[misc]
-        shapes += [Stroke(tuple(map(tuple, line.tolist())), "pond edge") for line in spot.outline if len(line) > 2]  # type: ignore[misc]
+        shapes += [Area(tuple(map(tuple, line.tolist())), "pond") for line in spot.outline if len(line) > 2]
+        shapes += [Stroke(tuple(map(tuple, line.tolist())), "pond edge") for line in spot.outline if len(line) > 2]
     shapes += _contours(terrain, system)
     for arrow in terrain.arrows:
         shapes += _arrow(arrow.at, arrow.way, 0.028 * max(np.ptp(surface.corners, axis=0)))
     for spot in terrain.low_spots[:TOLD]:
-        shapes.append(Words(spot.lowest, spot_words(spot, system), "water", "centre", 0, -14))
+        shapes.append(Words(spot.lowest, f"low {shown(spot.depth, DEPTH, system)}", "water", "centre", 0, -14))
     return shapes
 
 

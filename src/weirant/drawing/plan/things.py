@@ -42,16 +42,20 @@ def _shapes(feature: Feature, system: System) -> list[Shape]:
     if feature.kind == "outlet":
         return [Mark(points[0], "joint"), Words(points[0], feature.name, "small", "left", 6, 3)]
     line = points if feature.kind != "boundary" else (*points, points[0])
-    return [Stroke(line, feature.kind), Words(half_way(points), _words(feature, system), "label", "centre", 0, -14)]
+    if feature.kind in ("boundary", "fence"):
+        return [Stroke(line, feature.kind)]
+    doubt = "" if feature.is_located or not feature.is_buried else ": not located"
+    return [Stroke(line, feature.kind), Words(half_way(points), feature.name + doubt, "label", "centre", 0, -14)]
 
 
-def _words(feature: Feature, system: System) -> str:
+def thing_words(feature: Feature, system: System) -> str:
+    """A thing in a sentence: what it is, and for a buried line how deep and whether it is located."""
     if not feature.is_buried:
-        return feature.name
-    deep = f", {shown(feature.depth, DEPTH, system)} deep" if feature.depth is not None else ", depth not known"
+        return f"{feature.name}: {feature.kind}"
+    deep = f"{shown(feature.depth, DEPTH, system)} deep" if feature.depth is not None else "depth not known"
     if feature.is_located:
-        return feature.name + deep
-    return f"{feature.name}{deep}: {'not located by the public service' if feature.is_private else 'not marked yet'}"
+        return f"{feature.name}: {feature.kind}, {deep}, located"
+    return f"{feature.name}: {feature.kind}, {deep}, {'not located by the public service' if feature.is_private else 'not marked yet'}"
 
 
 def _tree(feature: Feature, at: Point) -> list[Shape]:

@@ -18,7 +18,7 @@ from weirant.ground.surface.contours import contours
 from weirant.ground.surface.triangles import Surface, Whole
 
 Array = NDArray[np.float64]
-SHALLOWEST = 0.005  # m: a dip less deep than this is no low spot but the roughness of the ground
+SHALLOWEST = 0.01  # m: a dip less deep than this is no low spot but the roughness of the ground
 
 
 @dataclass(frozen=True, eq=False)

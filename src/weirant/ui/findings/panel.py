@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from weirant.design.effects import Effect, effect_of
+from weirant.job.network import MAIN
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
@@ -152,6 +153,9 @@ class FindingCard(QFrame):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if self.finding is not None and self.finding.station is not None:
+            about = [e.removeprefix("run:") for e in self.finding.elements if e.startswith("run:")]
+            if self.document.run not in about:
+                self.document.take_run(about[0] if about else MAIN)
             self.document.move_to(self.finding.station)
 
 

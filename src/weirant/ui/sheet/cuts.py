@@ -1,25 +1,27 @@
-"""Three looks at one station: the trench, across the slope, and the grain sizes."""
+"""Looks beside the plan: the trench, across the slope, the grain sizes, and finding the grade."""
 
 from __future__ import annotations
 
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from weirant.ui.document import Document
+from weirant.ui.grade_page import GradePage
 from weirant.ui.views.places import AcrossView, GrainView, SectionView
 
 
 class Cuts(QWidget):
     """A line of words to choose from, and the chosen view below."""
 
-    ORDER = ("section", "across", "grains")
+    ORDER = ("section", "across", "grains", "grade")
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.section, self.across, self.grains = SectionView(document), AcrossView(document), GrainView(document)
+        self.grade = GradePage(document)
         self._stack, group, row = QStackedWidget(), QButtonGroup(self), QHBoxLayout()
         row.setContentsMargins(6, 0, 6, 0)
         self._tabs: list[QPushButton] = []
-        looks = (("Trench", self.section), ("Across the slope", self.across), ("Grain sizes", self.grains))
+        looks = (("Trench", self.section), ("Across the slope", self.across), ("Grain sizes", self.grains), ("Grade", self.grade))
         for index, (words, view) in enumerate(looks):
             tab = QPushButton(words)
             tab.setCheckable(True)

@@ -10,7 +10,8 @@ from weirant.ui.steps.readings import ReadingsTable
 
 HOW = (
     "First the backsight on the benchmark, then rod readings down the line, last the benchmark again. The reading grows "
-    "as the ground falls. Enter goes down, Insert puts a shot in, Ctrl+Delete takes one out."
+    "as the ground falls. Enter goes down, Insert puts a shot in, Ctrl+Delete takes one out. A shot off the line takes a place: "
+    '"30, 12", "tape 40 left 12" or "angle 35 at 60".'
 )
 
 
@@ -19,6 +20,9 @@ class ReadingsPage(QFrame):
 
     read_wanted = pyqtSignal()
     write_wanted = pyqtSignal()
+    points_wanted = pyqtSignal()
+    points_written = pyqtSignal()
+    instrument_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -31,7 +35,8 @@ class ReadingsPage(QFrame):
         layout.setContentsMargins(10, 6, 10, 6)
         layout.addWidget(note)
         layout.addWidget(self.table, 1)
-        for words, signal in (("Read CSV …", self.read_wanted), ("Write CSV …", self.write_wanted)):
+        for words, signal in (("Read CSV …", self.read_wanted), ("Write CSV …", self.write_wanted), ("Read points …", self.points_wanted),
+                              ("Write points …", self.points_written), ("From an instrument …", self.instrument_wanted)):
             button = QPushButton(words)
             button.clicked.connect(signal)
             row.addWidget(button)

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
+from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
 from weirant.ui.findings.panel import FindingsPanel
 from weirant.ui.order_page import OrderPage
@@ -17,7 +18,8 @@ from weirant.ui.steps.catalogue import STEPS, Step
 from weirant.ui.steps.rail import StepRail
 from weirant.ui.steps.strip import Strip
 from weirant.ui.theme import THEME
-from weirant.ui.views.places import PlanView, ProfileView
+from weirant.ui.views.places import ProfileView
+from weirant.ui.views.plan_tools import PlanPage
 
 RAIL, FINDINGS = 12.2, 21.5  # widths in text heights
 
@@ -35,15 +37,18 @@ class Sheet(QWidget):
             StepRail(document),
             Strip(document),
         )
-        self.plan, self.cuts, self.profile = PlanView(document), Cuts(document), ProfileView(document)
+        self.plan_page, self.cuts, self.profile = PlanPage(document), Cuts(document), ProfileView(document)
+        self.plan = self.plan_page.plan
         self.readings, self.order, self.findings = ReadingsPage(document), OrderPage(document), FindingsPanel(document)
+        self.dig = DigPage(document)
         self.rail.chosen.connect(self.show_step)
+        self.strip.laid_anew.connect(self._fit_strip)
         self._upper, self._middle = QStackedWidget(), QSplitter(Qt.Orientation.Vertical)
         drawings = QSplitter(Qt.Orientation.Horizontal)
-        drawings.addWidget(self.plan)
+        drawings.addWidget(self.plan_page)
         drawings.addWidget(self.cuts)
         drawings.setSizes([400, 440])
-        for page in (drawings, self.readings, self.order):
+        for page in (drawings, self.readings, self.order, self.dig):
             self._upper.addWidget(page)
         for part in (self._upper, self.strip, self.profile):
             self._middle.addWidget(part)
@@ -78,17 +83,21 @@ class Sheet(QWidget):
     def show_step(self, step: Step) -> None:
         """Turn to a step: its entries, and the drawing it is about."""
         self.strip.show_step(step)
-        self._upper.setCurrentIndex({"levels": 1, "order": 2}.get(step.key, 0))
+        self._upper.setCurrentIndex({"levels": 1, "order": 2, "dig": 3}.get(step.key, 0))
         self.cuts.show_look(step.view)
+        self.cuts.setVisible(step.key != "map")
+        self.plan_page.show_tools(step.key in ("map", "line"), step.key == "map")
         self._fit_strip()
         if step.key == "levels":
             self.readings.table.setFocus()
+        elif step.key == "dig":
+            self.dig.table.setFocus()
 
     def _fit_strip(self) -> None:
         """Give the entry strip the height it needs, at most a third of the sheet; the drawings share the rest."""
         total = sum(self._middle.sizes())
         strip = min(self.strip.needed_height(max(self._middle.width(), 400)), round(0.34 * total))
-        upper = round((total - strip) * 0.6)
+        upper = round((total - strip) * (0.72 if self.step.key == "map" else 0.6))
         self._middle.setSizes([upper, strip, total - strip - upper])
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102

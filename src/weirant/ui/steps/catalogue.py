@@ -31,6 +31,14 @@ def _lacks_levels(job: Job) -> str:
     return "no readings yet" if not shots else "one more reading" if shots == 1 else ""
 
 
+def _lacks_map(job: Job) -> str:
+    return "" if job.points or any(s.place for s in job.survey.shots) else "no shots in plan yet"
+
+
+def _lacks_built(job: Job) -> str:
+    return "" if job.as_built else "nothing dug yet"
+
+
 def _lacks_soil(job: Job) -> str:
     if job.soil.hard_layer_depth is None:
         return "hard layer not known"
@@ -57,13 +65,16 @@ STEPS = (
           "protected.from_station", "protected.to_station", "water.reach", "water.drainage_rate", "water.contributing_area",
           "water.storm_depth", "water.storm_duration", "water.share_to_drain", "water.release_time", "water.roof_area", "water.roof_goes"),
          ("table", "drain-level", "roof", "reach"), _lacks_water, "across"),
-    Step("levels", "Shoot the grades", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.allowed_misclosure"),
+    Step("levels", "Shoot the grades", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure",
+          "survey.tape_x", "survey.tape_y", "survey.tape_bearing", "survey.stand_x", "survey.stand_y", "survey.zero_bearing"),
          ("readings", "closure", "ground"), _lacks_levels),
+    Step("map", "Map the site", (), ("points", "unread", "layout", "boundary", "crossings", "lines-located", "site-footings", "roots"), _lacks_map, "grade"),
     Step("soil", "Know the soil", (), ("barrier",), _lacks_soil, "across"),
     Step("line", "Lay the line",
          ("line.outlet_invert", "line.slope", "line.solid_length", "line.length", "line.receiving_level", "line.outlet",
-          "limits.least_slope", "limits.least_cover"),
-         ("slope", "daylight", "outlet-level", "cover"), _lacks_outlet),
+          "line.least_depth", "limits.least_slope", "limits.least_slope_solid", "limits.least_cover", "limits.most_depth", "limits.clearance",
+          "limits.drop_at_joints"),
+         ("slope", "daylight", "outlet-level", "cover", "run-slopes", "run-daylight", "run-cover", "depth", "joints", "runs-apart"), _lacks_outlet, "grade"),
     Step("trench", "Shape the trench",
          ("trench.width", "trench.bedding", "trench.stone_cover", "trench.top", "trench.side_slope", "trench.wrap", "trench.overlap"),
          ("cap", "walls", "footing"), lambda job: ""),
@@ -72,6 +83,7 @@ STEPS = (
     Step("order", "Ask and order",
          ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed", "limits.waste", "limits.swell"),
          ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions),
+    Step("dig", "Dig to grade", ("survey.instrument_elevation", "survey.staff", "survey.rounding", "limits.tolerance"), ("as-built",), _lacks_built),
 )  # fmt: skip
 
 

@@ -11,16 +11,18 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from weirant.errors import InputError
 from weirant.ground.levels import BookedShot
+from weirant.ground.places import place_text, read_place
 from weirant.job.survey import Shot
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import LEVEL, STATION, shown, shown_number, unit_of
+from weirant.units.staff import FEET_INCHES, read_staff, staff_text
 
-COLUMNS = ("Point", "Station", "Backsight", "Rod reading", "Ground level", "Look at")
+COLUMNS = ("Point", "Station", "Backsight", "Rod reading", "Ground level", "Place in plan", "Look at")
 FIELDS = ("point", "station", "backsight", "foresight")
-READING = 3
+READING, PLACE = 3, 5
 ANY = Qt.ItemDataRole
 
 
@@ -63,7 +65,7 @@ class ReadingsModel(QAbstractTableModel):
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:  # noqa: D102
         base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-        return base | Qt.ItemFlag.ItemIsEditable if index.column() < len(FIELDS) else base
+        return base | Qt.ItemFlag.ItemIsEditable if index.column() < len(FIELDS) or index.column() == PLACE else base
 
     def data(self, index: QModelIndex, role: int = ANY.DisplayRole) -> Any:  # noqa: D102
         if role == ANY.TextAlignmentRole and 1 <= index.column() <= 4:
@@ -87,13 +89,15 @@ class ReadingsModel(QAbstractTableModel):
             return shot.unread
         if column in (1, 2, 3):
             value = getattr(shot, FIELDS[column])
+            if value is not None and column > 1 and self.document.outcome.job.survey.staff == FEET_INCHES:
+                return staff_text(value, FEET_INCHES)
             return "" if value is None else shown_number(value, STATION if column == 1 else LEVEL, system)
         if column == 4:
             return "" if booked.elevation is None else shown_number(booked.elevation, LEVEL, system)
-        return booked.mark
+        return place_text(shot.place, system) if column == PLACE else booked.mark
 
     def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102
-        if role != ANY.EditRole or index.column() >= len(FIELDS):
+        if role != ANY.EditRole or (index.column() >= len(FIELDS) and index.column() != PLACE):
             return False
         text, row = str(value).strip(), index.row()
         if row >= len(self._shown) and not text:
@@ -115,6 +119,8 @@ class ReadingsModel(QAbstractTableModel):
         """The shot with one entry changed. A reading that cannot be understood is kept as it was typed."""
         if column == 0:
             return dataclasses.replace(shot, point=text or shot.point), f"Point {text}"
+        if column == PLACE:
+            return self._placed(shot, text)
         field, kind = FIELDS[column], STATION if column == 1 else LEVEL
         if not text:
             return _with(
@@ -123,7 +129,9 @@ class ReadingsModel(QAbstractTableModel):
         if text == self._text(BookedShot(shot, None), column):
             return shot, ""
         try:
-            number = parse(text, LENGTH, COLUMNS[column], unit_of(kind, self.document.system))
+            staff = self.document.job.survey.staff
+            number = (parse(text, LENGTH, COLUMNS[column], unit_of(kind, self.document.system)) if column == 1 or staff != FEET_INCHES
+                      else read_staff(text, staff, COLUMNS[column]))  # fmt: skip
             if not -10 <= number <= 10_000:
                 raise InputError(COLUMNS[column], "is beyond any staff", text)
         except InputError as fault:
@@ -132,6 +140,17 @@ class ReadingsModel(QAbstractTableModel):
         return _with(
             shot, field, number, ""
         ), f"{COLUMNS[column]} of {shot.point}: {shown(number, kind, self.document.system)}"
+
+    def _placed(self, shot: Shot, text: str) -> tuple[Shot, str]:
+        """The shot at a place in plan; a shot has a place or a station, not both."""
+        if not text or text == place_text(shot.place, self.document.system):
+            return (dataclasses.replace(shot, place=None), f"Place of {shot.point} taken out") if not text else (shot, "")
+        try:
+            place = read_place(text, self.document.system)
+        except InputError as fault:
+            self.document.refused.emit(str(fault))
+            return shot, ""
+        return dataclasses.replace(shot, place=place, station=None), f"Place of {shot.point}: {text}"
 
     def _set_shots(self, shots: tuple[Shot, ...], name: str) -> bool:
         job = self.document.job

@@ -2,75 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
-
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from weirant.job.paths import field_at, label_at, value_at
-from weirant.library import shipped
+from weirant.job.paths import label_at
 from weirant.ui.document import Document
-from weirant.ui.entry import QuantityEdit, TypedEdit, WordChoice
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.steps.catalogue import Step
+from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit
-from weirant.ui.theme import THEME
-
-YES_NO: list[tuple[Any, str]] = [(None, "not asked yet"), (True, "yes"), (False, "no")]
-
-
-class TextEdit(TypedEdit):
-    """A field of plain words."""
-
-    def __init__(self, document: Document, path: str) -> None:
-        super().__init__(label_at(document.job, path))
-        self.document, self.path = document, path
-        document.changed.connect(self.follow)
-        self.show_value()
-
-    def show_value(self) -> None:  # noqa: D102
-        text = str(_value(self.document, self.path))
-        if text != self.text():
-            self.setText(text)
-            self.setCursorPosition(0)
-
-    def take(self, text: str) -> str:  # noqa: D102
-        return "" if self.document.set_value(self.path, text) else "cannot be used"
-
-
-def _value(document: Document, path: str) -> Any:
-    return value_at(document.outcome.job, path)
-
-
-def entry_for(document: Document, path: str) -> QWidget:
-    """The widget that fits a field."""
-    library, metadata = shipped(), field_at(document.job, path).metadata
-    lists: dict[str, Mapping[str, Any]] = {
-        "choice.pipe": library.pipes,
-        "choice.aggregate": library.aggregates,
-        "choice.geotextile": library.geotextiles,
-    }
-    if path in lists:
-        return WordChoice(document, path, [(item.key, item.name) for item in lists[path].values()])
-    if path.endswith(".texture"):
-        return WordChoice(document, path, [(item.key, item.name) for item in library.textures.values()])
-    if path == "choice.pipe_count":
-        return WordChoice(
-            document, path, [(n, words) for n, words in ((1, "one"), (2, "two"), (3, "three"), (4, "four"))]
-        )
-    if path.startswith("permissions."):
-        return WordChoice(document, path, YES_NO)
-    if "words" in metadata:
-        return WordChoice(document, path, [(word, word) for word in metadata["words"]])
-    if "spec" in metadata:
-        edit = QuantityEdit(document, path)
-        edit.setFixedWidth(round(7.4 * THEME.text))
-        edit.setAlignment(Qt.AlignmentFlag.AlignRight)
-        return edit
-    edit_text = TextEdit(document, path)
-    edit_text.setFixedWidth(round(11 * THEME.text))
-    return edit_text
+from weirant.ui.steps.thing_fields import thing_entries
 
 
 class Strip(QScrollArea):
@@ -85,6 +26,8 @@ class Strip(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         document.changed.connect(self._follow)
+        document.run_changed.connect(self._lay_anew)
+        document.thing_changed.connect(self._lay_anew)
 
     def show_step(self, step: Step) -> None:
         """Lay out the entries of a step."""
@@ -96,7 +39,9 @@ class Strip(QScrollArea):
         for label, widget in (
             self._soil()
             if step.key == "soil"
-            else [(label_at(self.document.job, p), entry_for(self.document, p)) for p in step.fields]
+            else thing_entries(self.document)
+            if step.key == "map"
+            else [(label_at(self.document.job, p), entry_for(self.document, p)) for p in map(self.document.path_of, step.fields)]
         ):
             flow.addWidget(_labelled(label, widget))
         self.setWidget(page)
@@ -117,6 +62,14 @@ class Strip(QScrollArea):
         for path in ("soil.liquid_limit", "soil.plasticity_index"):
             entries.append((label_at(document.job, path), entry_for(document, path)))
         return entries
+
+    laid_anew = pyqtSignal()
+
+    def _lay_anew(self) -> None:
+        """Another run or thing is in hand: its entries."""
+        if self._step is not None and (self._step.key in ("map", "line")) and not self.document.is_empty:
+            self.show_step(self._step)
+            self.laid_anew.emit()
 
     def _follow(self) -> None:
         if self._step is not None and self._step.key == "soil" and len(self.document.job.soil.layers) != self._layers:

@@ -260,12 +260,16 @@ class Canvas(QWidget):
 
     def _move(self, handle: Handle, job: Job, to: Point, token: str) -> None:
         try:
-            changed = handle.move(self.document.seen_of(job), to)
+            changed = handle.move(self._drag_job(job), to)
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return
         name = handle.label + (f" to {self.document.words(handle.path, changed)}" if handle.path else "")
         self.moved(handle, changed, name, token)
+
+    def _drag_job(self, job: Job) -> Job:
+        """The job as the view shows it."""
+        return self.document.seen_of(job)
 
     def moved(self, handle: Handle, seen: Job, name: str, token: str) -> None:
         """A handle was moved; the job comes as the run in hand shows it."""

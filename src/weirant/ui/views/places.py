@@ -1,44 +1,32 @@
-"""The views of the sheet: plan, trench section, across the slope, long profile."""
+"""Views that show the run in hand at its station: trench section, across the slope, grain sizes, long profile."""
 
 from __future__ import annotations
 
+import dataclasses
+
+import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from weirant.drawing.across import across_drawing
 from weirant.drawing.grain_sizes import grain_size_drawing
-from weirant.drawing.plan import plan_drawing, point_at, station_near
-from weirant.drawing.primitives import Point
+from weirant.drawing.primitives import Handle, Point
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
+from weirant.errors import WeirantError
+from weirant.ground.inverts import invert_at
+from weirant.ground.network import runs_of
+from weirant.job import Job
+from weirant.job.in_hand import put_back
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import Site
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.views.canvas import Canvas
-from weirant.units.display import STATION, shown, step_si
+from weirant.ui.views.stations import step_station
+from weirant.units.display import STATION, shown
 
-
-class PlanView(Canvas):
-    """The site from above; a press on it moves the station along the line."""
-
-    def __init__(self, document: Document) -> None:
-        super().__init__(document, plan_drawing, "Plan")
-
-    def basis(self) -> object:  # noqa: D102
-        job = self.document.outcome.job
-        line = (job.line.length, job.line.solid_length, job.line.bends, job.bearing)
-        return line, job.protected, job.features, job.units, job.water.source, self.document.station
-
-    def pressed(self, at: Point) -> None:  # noqa: D102
-        self.document.move_to(station_near(self.document.outcome.job, at))
-
-    def nudged(self, way: tuple[int, int], far: bool) -> None:  # noqa: D102
-        step_station(self.document, way[0] or way[1], far)
-
-    def paint_over(self, painter: QPainter) -> None:  # noqa: D102
-        at = self.frame.to_paper(point_at(self.document.outcome.job, self.document.station))
-        painter.setPen(QPen(QColor(THEME.palette.paper), 2))
-        painter.setBrush(QColor(THEME.palette.ink))
-        painter.drawEllipse(at, 6, 6)
+INVERTS = ("outlet", "top-end")  # handles that stand for one invert
 
 
 class SectionView(Canvas):
@@ -68,12 +56,44 @@ class GrainView(Canvas):
         super().__init__(document, grain_size_drawing, "Grain sizes")
 
 
+def _with_held(outcome: Outcome, job: Job) -> Site | None:
+    """The site with the held inverts of a job; ground and layout are as they were."""
+    site = outcome.site
+    if site is None:
+        return None
+    lines = {r.name: r.line for r in runs_of(job)}
+    runs = tuple(dataclasses.replace(r, run=dataclasses.replace(r.run, line=lines[r.run.name])) for r in site.runs)
+    return dataclasses.replace(site, runs=runs)
+
+
 class ProfileView(Canvas):
     """The long profile; a press on it moves the station."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, lambda outcome, station: profile_drawing(outcome), "Long profile")
+        super().__init__(document, lambda outcome, station: profile_drawing(outcome, document.run), "Long profile")
         document.station_changed.connect(self._station_moved)
+
+    def moved(self, handle: Handle, seen: Job, name: str, token: str) -> None:
+        """With the grade kept best, an invert that is dragged is held there and the rest is found anew."""
+        document = self.document
+        if not document.live or (handle.key not in INVERTS and not handle.key.startswith("break-")):
+            super().moved(handle, seen, name, token)
+            return
+        from weirant.design.best_grade import hold, plan_grade
+
+        job = put_back(document.job, seen, document.run)
+        station = handle.at[0]
+        held = hold(job, document.run, station, float(invert_at(seen.line, np.array(station))))
+        outcome = dataclasses.replace(document.settled, job=held, site=_with_held(document.settled, held))
+        try:
+            plan = plan_grade(outcome, quick=True)
+        except WeirantError as fault:
+            document.refused.emit(str(fault))
+            return
+        if plan.job is None:
+            document.refused.emit("With the invert held there no grade line satisfies every demand")
+            return
+        document.change(plan.job, f"{name}, grade kept best", token)
 
     def _station_moved(self, station: float) -> None:
         self.update()
@@ -104,8 +124,3 @@ class ProfileView(Canvas):
             True,
             "right" if right else "left",
         )
-
-
-def step_station(document: Document, way: int, far: bool) -> None:
-    """Move the station by one step, or ten."""
-    document.move_to(document.station + way * step_si(STATION, document.system) * (10 if far else 1))

@@ -1,0 +1,111 @@
+"""The crew's cut sheet: long profile, section with its dimensions and the table, legible in black and white in a trench."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen
+
+from weirant.design.sheets import instrument_height
+from weirant.drawing.primitives import Drawing
+from weirant.drawing.profile import profile_drawing
+from weirant.drawing.section import section_drawing
+from weirant.ground.cut_sheet import CutLine
+from weirant.job.network import MAIN
+from weirant.outcome.in_hand import seen_for
+from weirant.outcome.outcome import Outcome
+from weirant.paper.frame import fit
+from weirant.paper.ink import Ink
+from weirant.paper.lettering import FAMILY
+from weirant.paper.page import DOTS, pdf_page
+from weirant.paper.palette import PRINT
+from weirant.units.display import DEPTH, LEVEL, STATION, System, shown, shown_number, unit_of
+from weirant.units.staff import staff_text, staff_unit
+
+FIRST, LATER = 30, 44  # lines of the table on the first page and on the others
+CAUTION = ("Dig from the low end up. Expose crossings by hand inside their hand-dig lengths. Nobody enters a trench of 5 ft (1.5 m) or more without a "
+           "protective system; keep spoil 2 ft (0.6 m) back. Local rules and the competent person on site come first.")  # fmt: skip
+
+
+def cut_sheet_pdf(outcome: Outcome, run: str, lines: list[CutLine]) -> bytes:
+    """The cut sheet of a run as PDF; a long table goes on over further pages."""
+    parts = [lines[:FIRST], *(lines[i : i + LATER] for i in range(FIRST, len(lines), LATER))]
+    pages = [_Page(outcome, run, part, number + 1, len(parts)) for number, part in enumerate(parts)]
+    return pdf_page(outcome.job, *(page.draw for page in pages))
+
+
+class _Page:
+    def __init__(self, outcome: Outcome, run: str, lines: list[CutLine], number: int, count: int) -> None:
+        self.outcome, self.run, self.lines, self.number, self.count = outcome, run, lines, number, count
+        self.system = System(outcome.job.units)
+        self.ink = Ink(PRINT, FAMILY, 8.6 * DOTS / 72, tabular=False)
+
+    def draw(self, painter: QPainter, page: QRectF) -> None:
+        job, text = self.outcome.job, self.ink.text
+        title = "main line" if self.run == MAIN else self.run
+        self.ink.lettering(painter, QPointF(0, 1.6 * text), f"Cut sheet: {title}", "ink", 1.8, True)
+        self.ink.lettering(painter, QPointF(page.right(), 1.6 * text), f"{job.date}   page {self.number} of {self.count}", "ink", 1.0, False, "right")
+        self.ink.lettering(painter, QPointF(0, 3.1 * text), f"{job.name}, {job.place}", "muted", 1.0)
+        height = instrument_height(self.outcome)
+        said = f"Instrument stands at {shown(height, LEVEL, self.system)} ({job.survey.benchmark_name} = {shown(job.survey.benchmark_elevation, LEVEL, self.system)})"
+        self.ink.lettering(painter, QPointF(page.right(), 3.1 * text), said, "ink", 1.0, True, "right")
+        top = 3.8 * text
+        if self.number == 1:
+            top = self._pictures(painter, page, top)
+        bottom = self._table(painter, page, top + 0.6 * text)
+        painter.setFont(self.ink.font(0.9))
+        painter.setPen(self.ink.colour("ink"))
+        area = QRectF(0, bottom + 0.8 * text, page.width(), page.bottom() - bottom)
+        painter.drawText(area, Qt.TextFlag.TextWordWrap, CAUTION)
+
+    def _pictures(self, painter: QPainter, page: QRectF, top: float) -> float:
+        seen, high = seen_for(self.outcome, self.run), 0.235 * page.height()
+        wide = 0.66 * page.width()
+        self._picture(painter, profile_drawing(seen, self.run), QRectF(0, top, wide, high))
+        self._picture(painter, section_drawing(seen, seen.job.line.solid_length + 0.01), QRectF(wide, top, page.width() - wide, high))
+        return top + high
+
+    def _picture(self, painter: QPainter, drawing: Drawing, area: QRectF) -> None:
+        text = self.ink.text
+        painter.save()
+        painter.setClipRect(area)
+        frame = fit(drawing, area.adjusted(0, 1.4 * text, -0.5 * text, -1.5 * text))
+        self.ink.draw(painter, drawing, frame)
+        note = f", heights × {frame.exaggeration}" if frame.exaggeration > 1 else ""
+        self.ink.lettering(painter, QPointF(area.left(), area.top() + text), drawing.title + note, "ink", 1.0, True)
+        painter.restore()
+
+    def _table(self, painter: QPainter, page: QRectF, top: float) -> float:
+        survey, text, width = self.outcome.job.survey, self.ink.text, page.width()
+        unit, staff = unit_of(LEVEL, self.system), staff_unit(survey.staff)
+        heads = (("station", unit_of(STATION, self.system)), ("ground", unit), ("invert", unit), ("bottom", unit), ("cut", ""), ("rod on bottom", staff),
+                 ("pole mark", staff))  # fmt: skip
+        rights = [0.09, 0.18, 0.27, 0.36, 0.45, 0.57, 0.67]
+        y, row = top + text, 1.55 * text
+        for (name, what), right in zip(heads, rights, strict=True):
+            self.ink.lettering(painter, QPointF(right * width, y), name, "ink", 0.92, True, "right")
+            self.ink.lettering(painter, QPointF(right * width, y + 1.1 * text), what, "muted", 0.85, False, "right")
+        self.ink.lettering(painter, QPointF(0.69 * width, y), "built   what is there", "ink", 0.92, True)
+        y += 1.6 * text
+        for line in self.lines:
+            painter.setPen(QPen(self.ink.colour("rule"), 0.05 * text))
+            painter.drawLine(QPointF(0, y), QPointF(width, y))
+            cells = (shown_number(line.station, STATION, self.system), shown_number(line.ground, LEVEL, self.system), shown_number(line.invert, LEVEL, self.system),
+                     shown_number(line.trench_bottom, LEVEL, self.system), shown(line.cut, DEPTH, self.system),
+                     staff_text(line.rod, survey.staff, survey.rounding), staff_text(line.pole, survey.staff, survey.rounding))  # fmt: skip
+            for index, (cell, right) in enumerate(zip(cells, rights, strict=True)):
+                self.ink.lettering(painter, QPointF(right * width, y + 1.1 * text), cell, "ink", 1.0, index in (0, 5), "right")
+            painter.setPen(QPen(self.ink.colour("muted"), 0.05 * text))
+            painter.drawRect(QRectF(0.69 * width, y + 0.25 * text, 0.035 * width, 1.05 * text))
+            y += self._note(painter, line.note, QRectF(0.735 * width, y + 0.12 * text, 0.265 * width, 8 * text), row)
+        painter.setPen(QPen(self.ink.colour("ink"), 0.08 * text))
+        painter.drawLine(QPointF(0, y), QPointF(width, y))
+        return y
+
+    def _note(self, painter: QPainter, note: str, area: QRectF, row: float) -> float:
+        if not note:
+            return row
+        painter.setFont(self.ink.font(0.86))
+        painter.setPen(self.ink.colour("ink"))
+        used = painter.boundingRect(area, Qt.TextFlag.TextWordWrap, note)
+        painter.drawText(area, Qt.TextFlag.TextWordWrap, note)
+        return max(row, used.height() + 0.3 * self.ink.text)

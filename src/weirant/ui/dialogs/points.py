@@ -1,0 +1,188 @@
+"""Reading points from a file: what each column is, the first lines as they will be cut, units, and what could not be used."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from weirant.formats.points_csv import ROLES, UNITS, Layout, Preview, read_points, recognise, shift_wanted
+from weirant.formats.points_read import PointsRead
+from weirant.ui.theme import THEME
+from weirant.ui.work import in_background
+
+DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", " ": "spaces", "|": "bar"}
+NONE = "–"
+
+
+class PointsDialog(QDialog):
+    """Shows how a CSV file will be read, and reads it beside the interface."""
+
+    done_reading = pyqtSignal(object)
+
+    def __init__(self, data: bytes, name: str, units: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"Points from {name}")
+        self.data, self.preview = data, recognise(data)
+        self._share, self._stop = 0.0, False
+        self.unit, self.delimiter, self.decimal, self.heading = QComboBox(), QComboBox(), QComboBox(), QCheckBox("first line is a heading")
+        self.shift = QCheckBox()
+        self.table, self.note, self.bar = QTableWidget(), QLabel(), QProgressBar()
+        self.read, self.cancel = QPushButton("Read the points"), QPushButton("Cancel")
+        self._roles: list[QComboBox] = []
+        self._clock = QTimer(self)
+        self._clock.setInterval(80)
+        self._clock.timeout.connect(lambda: self.bar.setValue(round(100 * self._share)))
+        self._lay_out(units)
+        self._show(self.preview)
+
+    def _lay_out(self, units: str) -> None:
+        self.resize(round(52 * THEME.text), round(34 * THEME.text))
+        self.unit.addItems(list(UNITS))
+        self.unit.setCurrentText("ft" if units == "imperial" else "m")
+        self.delimiter.addItems(list(DELIMITERS.values()))
+        self.decimal.addItems(["decimal point", "decimal comma"])
+        row = QHBoxLayout()
+        for label, widget in (("unit of the file", self.unit), ("columns parted by", self.delimiter), ("", self.decimal)):
+            words = QLabel(label)
+            words.setBuddy(widget)
+            row.addWidget(words)
+            row.addWidget(widget)
+            widget.setAccessibleName(label or "decimal mark")
+            widget.activated.connect(self._changed)
+        row.addWidget(self.heading)
+        row.addStretch(1)
+        self.heading.toggled.connect(self._changed)
+        self.note.setWordWrap(True)
+        self.table.setAccessibleName("First lines of the file")
+        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.bar.setVisible(False)
+        self.read.setProperty("main", True)
+        self.read.setDefault(True)
+        self.read.clicked.connect(self.start)
+        self.cancel.clicked.connect(self.reject)
+        foot = QHBoxLayout()
+        foot.addWidget(self.bar, 1)
+        foot.addStretch(1)
+        foot.addWidget(self.cancel)
+        foot.addWidget(self.read)
+        column = QVBoxLayout(self)
+        column.addLayout(row)
+        column.addWidget(QLabel("Say over each column what it is:"))
+        column.addWidget(self.table, 1)
+        column.addWidget(self.shift)
+        column.addWidget(self.note)
+        column.addLayout(foot)
+
+    def layout_now(self) -> Layout:
+        """How the file is to be read as the dialog stands."""
+        columns = {combo.currentText(): i for i, combo in enumerate(self._roles) if combo.currentText() != NONE}
+        delimiter = list(DELIMITERS)[self.delimiter.currentIndex()]
+        return Layout(self.preview.layout.encoding, delimiter, ("." if self.decimal.currentIndex() == 0 else ","), self.heading.isChecked(), columns)
+
+    def _changed(self) -> None:
+        now = self.layout_now()
+        if now.delimiter != self.preview.layout.delimiter:
+            lines = self.data[:20_000].decode(now.encoding, "replace").splitlines()[:12]
+            rows = tuple(tuple(line.split(now.delimiter) if now.delimiter != " " else line.split()) for line in lines if line.strip())
+            self._show(Preview(dataclasses.replace(now, columns={}), rows))
+        else:
+            self._warn()
+
+    def _show(self, preview: Preview) -> None:
+        self.preview = preview
+        layout = preview.layout
+        for widget in (self.delimiter, self.decimal, self.heading):
+            widget.blockSignals(True)
+        self.delimiter.setCurrentIndex(list(DELIMITERS).index(layout.delimiter))
+        self.decimal.setCurrentIndex(1 if layout.decimal == "," else 0)
+        self.heading.setChecked(layout.has_heading)
+        for widget in (self.delimiter, self.decimal, self.heading):
+            widget.blockSignals(False)
+        count = max((len(row) for row in preview.rows), default=1)
+        self.table.setRowCount(len(preview.rows) + 1)
+        self.table.setColumnCount(count)
+        header, side = self.table.horizontalHeader(), self.table.verticalHeader()
+        if header is not None and side is not None:
+            header.setVisible(False)
+            side.setVisible(False)
+            header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+            side.setDefaultSectionSize(round(1.9 * THEME.text))
+        self._roles = []
+        roles = {index: role for role, index in layout.columns.items()}
+        for index in range(count):
+            combo = QComboBox()
+            combo.addItems([NONE, *ROLES])
+            combo.setCurrentText(roles.get(index, NONE))
+            combo.setAccessibleName(f"Column {index + 1} is")
+            combo.activated.connect(self._warn)
+            self.table.setCellWidget(0, index, combo)
+            self._roles.append(combo)
+        self.table.setRowHeight(0, round(2.4 * THEME.text))
+        for line, row in enumerate(preview.rows, 1):
+            for index, cell in enumerate(row):
+                self.table.setItem(line, index, QTableWidgetItem(cell[:60]))
+        shift = shift_wanted(self.data, layout, self.unit.currentText()) if {"x", "y"} <= layout.columns.keys() else (0.0, 0.0)
+        self.shift.setVisible(shift != (0.0, 0.0))
+        self.shift.setChecked(shift != (0.0, 0.0))
+        self.shift.setText(f"take {shift[0]:,.0f} m off east and {shift[1]:,.0f} m off north, so that the plan lies near its origin")
+        self._warn()
+
+    def _warn(self) -> None:
+        missing = [role for role in ("x", "y", "z") if role not in self.layout_now().columns]
+        self.read.setEnabled(not missing)
+        self.note.setText(f"Say which column is {' and '.join(missing)}." if missing else " ".join(self.preview.notes))
+
+    def start(self) -> None:
+        """Read the file beside the interface; Cancel stops it and keeps what was read so far."""
+        layout, unit = self.layout_now(), self.unit.currentText()
+        shift = shift_wanted(self.data, layout, unit) if self.shift.isChecked() else (0.0, 0.0)
+        self.read.setEnabled(False)
+        self.bar.setVisible(True)
+        self.cancel.setText("Stop")
+        self.cancel.clicked.disconnect()
+        self.cancel.clicked.connect(self._halt)
+        self._clock.start()
+        in_background(lambda: read_points(self.data, layout, unit, shift, self._progress), self._finish, self._fail)
+
+    def _progress(self, share: float) -> bool:
+        self._share = share
+        return not self._stop
+
+    def _halt(self) -> None:
+        self._stop = True
+
+    def _finish(self, found: PointsRead) -> None:
+        self._clock.stop()
+        self.done_reading.emit(found)
+        self.accept()
+
+    def _fail(self, text: str) -> None:
+        self._clock.stop()
+        self.note.setText(text)
+        self.read.setEnabled(True)
+
+
+def told(found: PointsRead) -> str:
+    """What was read and what was not, in a few lines."""
+    lines = [f"{len(found.points):,} points read" + (f", {len(found.features)} things" if found.features else "") + "."]
+    lines += list(found.notes)
+    if found.refused:
+        lines.append(f"{len(found.refused):,} could not be used; they are kept with the job:")
+        lines += [f"{r.where}: {r.why} ({r.text})" for r in found.refused[:5]]
+    return "\n".join(lines)
+

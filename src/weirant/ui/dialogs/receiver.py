@@ -1,0 +1,230 @@
+"""Shots from an instrument: connect, see what it says, take an averaged shot into the job."""
+
+from __future__ import annotations
+
+import dataclasses
+import time
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QCloseEvent
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QProgressBar,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from weirant.errors import InputError, WeirantError
+from weirant.ground.flat_plan import FlatPlan
+from weirant.instruments.messages import QUALITY, Fix, StaffReading
+from weirant.instruments.receiver import AveragedShot, Averager, Heard, Receiver
+from weirant.instruments.stand_ins import StandIn, practice_level, practice_rover
+from weirant.job.site import SitePoint
+from weirant.job.survey import Shot
+from weirant.ui.document import Document
+from weirant.ui.theme import THEME
+from weirant.units.display import DISTANCE, LEVEL, shown
+
+PRACTICE = {"practice: a level and its staff": practice_level, "practice: a satellite rover": practice_rover}
+SPEEDS = (4800, 9600, 19200, 38400, 57600, 115200)
+POLL = 100  # ms
+
+
+class ReceiverDialog(QDialog):
+    """One instrument at a time; a level's reading becomes a rod reading, a rover's position a point with its level."""
+
+    def __init__(self, document: Document, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.setWindowTitle("Shots from an instrument")
+        self.receiver: Receiver | None = None
+        self._stand_in: StandIn | None = None
+        self.averager = Averager()
+        self._waiting, self._refused = False, 0
+        self._origin: FlatPlan | None = None
+        self.ports, self.speed, self.count = QComboBox(), QComboBox(), QSpinBox()
+        self.connect_button, self.take = QPushButton("Connect"), QPushButton("Take a shot")
+        self.name, self.code = QLineEdit("S1"), QLineEdit()
+        self.now, self.state, self.last = QLabel("–"), QLabel("Not connected."), QLabel()
+        self.bar = QProgressBar()
+        self._lay_out()
+        self._clock = QTimer(self)
+        self._clock.setInterval(POLL)
+        self._clock.timeout.connect(self._poll)
+
+    def _lay_out(self) -> None:
+        self.setMinimumWidth(round(38 * THEME.text))
+        self.ports.setEditable(True)
+        self.ports.addItems([*_serial_ports(), *PRACTICE])
+        self.speed.addItems([f"{s} baud" for s in SPEEDS])
+        self.speed.setCurrentIndex(1)
+        self.count.setRange(1, 50)
+        self.count.setValue(5)
+        self.count.valueChanged.connect(self._set_count)
+        self.take.setProperty("main", True)
+        self.take.setEnabled(False)
+        self.take.clicked.connect(self.start_shot)
+        self.connect_button.clicked.connect(self.toggle)
+        self.now.setProperty("loud", True)
+        for label in (self.state, self.last):
+            label.setWordWrap(True)
+        grid = QGridLayout()
+        rows: tuple[tuple[str, QWidget], ...] = (("port", self.ports), ("speed", self.speed), ("readings to a shot", self.count), ("name of the shot", self.name),
+                                                 ("code", self.code))  # fmt: skip
+        for row, (words, widget) in enumerate(rows):
+            label = QLabel(words)
+            label.setBuddy(widget)
+            widget.setAccessibleName(words)
+            grid.addWidget(label, row, 0)
+            grid.addWidget(widget, row, 1)
+        grid.setColumnStretch(1, 1)
+        buttons = QHBoxLayout()
+        close = QPushButton("Close")
+        close.clicked.connect(self.close)
+        for button in (self.connect_button, self.take):
+            buttons.addWidget(button)
+        buttons.addStretch(1)
+        buttons.addWidget(close)
+        column = QVBoxLayout(self)
+        column.addLayout(grid)
+        for widget in (self.now, self.bar, self.state, self.last):
+            column.addWidget(widget)
+        column.addLayout(buttons)
+
+    def _set_count(self, count: int) -> None:
+        self.averager.wanted = count
+
+    def toggle(self) -> None:
+        """Connect, or let go."""
+        if self.receiver is not None:
+            self.let_go()
+            self.state.setText("Let go.")
+            return
+        chosen = self.ports.currentText()
+        try:
+            if chosen in PRACTICE:
+                self._stand_in = PRACTICE[chosen]()
+                chosen = self._stand_in.port
+            self.receiver = Receiver(chosen, SPEEDS[self.speed.currentIndex()])
+        except WeirantError as fault:
+            self.let_go()
+            self.state.setText(str(fault))
+            return
+        self.averager = Averager(self.count.value())
+        self.connect_button.setText("Let go")
+        self.take.setEnabled(True)
+        self.state.setText("Listening …")
+        self._clock.start()
+
+    def let_go(self) -> None:
+        """Close the port and the stand-in."""
+        self._clock.stop()
+        self._waiting = False
+        self.bar.setValue(0)
+        if self.receiver is not None:
+            self.receiver.close()
+        if self._stand_in is not None:
+            self._stand_in.close()
+        self.receiver = self._stand_in = None
+        self.connect_button.setText("Connect")
+        self.take.setEnabled(False)
+
+    def start_shot(self) -> None:
+        """Begin to average; the shot is taken when there are enough fresh readings."""
+        self.averager = Averager(self.count.value())
+        self._waiting = True
+        self.state.setText("Hold it still …")
+
+    def _poll(self) -> None:
+        if self.receiver is None:
+            return
+        for heard in self.receiver.take():
+            self._hear(heard)
+        if self.receiver is None or not self._waiting:
+            return
+        if self.averager.forget_stale(time.monotonic()):
+            self.state.setText("The readings broke off; begun again.")
+        self.bar.setValue(round(100 * min(1.0, self.averager.count / self.averager.wanted)))
+        try:
+            shot = self.averager.shot(time.monotonic())
+        except InputError as fault:
+            self.state.setText(str(fault).capitalize())
+            return
+        if shot is not None:
+            self._waiting = False
+            self.take_in(shot)
+
+    def _hear(self, heard: Heard) -> None:
+        if heard.lost:
+            self.let_go()
+            self.state.setText(heard.refused)
+            return
+        if self._waiting:
+            self.averager.add(heard)
+        system = self.document.system
+        if heard.message is None:
+            self._refused += 1
+            self.state.setText(f"Refused ({self._refused}): {heard.refused}")
+        elif isinstance(heard.message, StaffReading):
+            self.now.setText(shown(heard.message.value, LEVEL, system))
+        elif isinstance(heard.message, Fix):
+            x, y = self._plan_of(heard.message).place(heard.message.longitude, heard.message.latitude)
+            self.now.setText(f"{shown(x, DISTANCE, system)} east, {shown(y, DISTANCE, system)} north, level {shown(heard.message.height, LEVEL, system)}, "
+                             f"{QUALITY.get(heard.message.quality, '')}")  # fmt: skip
+
+    def _plan_of(self, fix: Fix) -> FlatPlan:
+        """The plan's origin is the first position heard."""
+        if self._origin is None:
+            self._origin = FlatPlan(fix.longitude, fix.latitude)
+        return self._origin
+
+    def take_in(self, shot: AveragedShot) -> None:
+        """Put a finished shot into the job."""
+        document, name = self.document, self.name.text().strip() or "S"
+        job, system = document.job, document.system
+        spread = f"mean of {shot.count}, spread {1000 * shot.spread:.0f} mm, {shot.refused} refused"
+        if len(shot.values) == 1:
+            survey = dataclasses.replace(job.survey, shots=(*job.survey.shots, Shot(name, None, None, shot.values[0])))
+            done = document.change(dataclasses.replace(job, survey=survey), f"Rod reading {name} from the instrument")
+            words = f"{name}: rod reading {shown(shot.values[0], LEVEL, system)}"
+        else:
+            assert self._origin is not None
+            x, y = self._origin.place(*shot.values[:2])
+            point = SitePoint(name, x, y, shot.values[2], self.code.text().strip(), "instrument")
+            done = document.change(dataclasses.replace(job, points=(*job.points, point)), f"Point {name} from the instrument")
+            words = f"{name}: {shown(x, DISTANCE, system)} east, {shown(y, DISTANCE, system)} north, level {shown(shot.values[2], LEVEL, system)}"
+        if done:
+            self.state.setText("Taken.")
+            self.last.setText(f"{words} ({spread})")
+            self.name.setText(_next_name(name))
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:  # noqa: N802, D102
+        self.let_go()
+        super().closeEvent(event)
+
+    def reject(self) -> None:
+        """Escape lets the instrument go, too."""
+        self.let_go()
+        super().reject()
+
+
+def _next_name(name: str) -> str:
+    """S1 is followed by S2, gate by gate 2."""
+    stem = name.rstrip("0123456789")
+    digits = name[len(stem) :]
+    return f"{stem}{int(digits) + 1}" if digits else f"{name} 2"
+
+
+def _serial_ports() -> list[str]:
+    from serial.tools.list_ports import comports
+
+    return [port.device for port in comports()]
+
+

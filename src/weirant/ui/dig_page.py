@@ -1,0 +1,85 @@
+"""Digging to grade: the cut sheet of the run in hand, readings as built, and at once what an odd one does to the rest."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+
+from weirant.design.as_built import profile_built, ways_on
+from weirant.design.sheets import instrument_height
+from weirant.ui.dig_table import DigTable
+from weirant.ui.document import Document
+from weirant.ui.views.run_choice import RunChoice
+from weirant.units.display import LEVEL, SECTION, STATION, shown
+
+
+class DigPage(QFrame):
+    """Takes over the upper half of the sheet while the trench is dug."""
+
+    sheet_wanted = pyqtSignal(str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setObjectName("sheet")
+        self.table, self.runs = DigTable(document), RunChoice(document)
+        self.stand, self.verdict = QLabel(), QLabel()
+        self.verdict.setWordWrap(True)
+        self.verdict.setProperty("strong", True)
+        self.verdict.setAccessibleName("What the reading does")
+        head = QHBoxLayout()
+        head.addWidget(self.runs)
+        head.addWidget(self.stand, 1)
+        for words, suffix in (("Cut sheet (PDF) …", ".pdf"), ("Cut sheet (CSV) …", ".csv")):
+            button = QPushButton(words)
+            button.clicked.connect(lambda _, s=suffix: self.sheet_wanted.emit(s))
+            head.addWidget(button)
+        self._ways = QVBoxLayout()
+        self._ways.setSpacing(3)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 6, 10, 6)
+        column.setSpacing(5)
+        column.addLayout(head)
+        column.addWidget(self.table, 1)
+        column.addWidget(self.verdict)
+        column.addLayout(self._ways)
+        document.changed.connect(self.refresh)
+        document.run_changed.connect(self.refresh)
+        self._told: object = None
+
+    def refresh(self) -> None:
+        """Say where the instrument stands, and what the worst reading does."""
+        if self.document.is_empty or not self.isVisible():
+            return
+        document, system = self.document, self.document.system
+        self.stand.setText(f"Instrument at {shown(instrument_height(document.outcome), LEVEL, system)}; rods on the trench bottom"
+                           if not self.table.sheet.fault else self.table.sheet.fault)  # fmt: skip
+        if document.trial is not None:
+            return
+        job = document.job
+        odd = [r for r in profile_built(job, document.run).readings if not r.within]
+        basis = (document.run, tuple(odd), job.line, job.branches, job.units, job.limits)
+        if basis == self._told:
+            return
+        self._told = basis
+        while self._ways.count():
+            item = self._ways.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        if not odd:
+            built = len(profile_built(job, document.run).readings)
+            self.verdict.setText(f"{built} readings, all within {shown(job.limits.tolerance, SECTION, system)} of grade." if built else "")
+            return
+        worst = max(odd, key=lambda r: abs(r.off))
+        where = shown(worst.station, STATION, system)
+        self.verdict.setText(f"Station {where} lies {shown(abs(worst.off), SECTION, system)} too {'high' if worst.off > 0 else 'low'}. Relay it, or go on from it as it is:")
+        for way in ways_on(document.settled, document.run, worst.station, worst.level):
+            button = QPushButton(f"Try: {way.name}")
+            button.setStyleSheet("text-align: left;")
+            button.clicked.connect(lambda _, w=way: document.try_fix(w))
+            self._ways.addWidget(button)
+
+    def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.refresh()

@@ -1,0 +1,163 @@
+"""The cut sheet on screen: one column takes the rod readings of what is built."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QKeyEvent
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+
+from weirant.design.as_built import profile_built, with_reading, without_reading
+from weirant.design.sheets import crew_cut_sheet, instrument_height
+from weirant.errors import InputError, WeirantError
+from weirant.ground.as_built import BuiltReading
+from weirant.ground.cut_sheet import CutLine
+from weirant.ui.document import Document
+from weirant.ui.theme import THEME
+from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, shown, shown_number, unit_of
+from weirant.units.staff import read_staff, staff_text, staff_unit
+
+COLUMNS = ("Station", "Ground", "Invert", "Bottom", "Cut", "Rod", "Pole", "Built", "Off by", "What is there")
+BUILT = 7
+ANY = Qt.ItemDataRole
+
+
+class DigModel(QAbstractTableModel):
+    """Lines of the cut sheet of the run in hand, and the readings as built beside them."""
+
+    read = pyqtSignal(float, float)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.lines: list[CutLine] = []
+        self._built: dict[float, BuiltReading] = {}
+        self.fault = ""
+        document.changed.connect(self.refresh)
+        document.run_changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        """Follow the job and the run in hand."""
+        if self.document.is_empty:
+            return
+        outcome, name = self.document.outcome, self.document.run
+        self.fault = ""
+        try:
+            lines = crew_cut_sheet(outcome, name)
+        except WeirantError as fault:
+            lines, self.fault = [], str(fault)
+        found = {round(r.station, 3): r for r in profile_built(outcome.job, name).readings}
+        if len(lines) != len(self.lines):
+            self.beginResetModel()
+            self.lines, self._built = lines, found
+            self.endResetModel()
+        else:
+            self.lines, self._built = lines, found
+            if lines:
+                self.dataChanged.emit(self.index(0, 0), self.index(len(lines) - 1, len(COLUMNS) - 1))
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008, D102
+        return len(self.lines)
+
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008, D102
+        return len(COLUMNS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = ANY.DisplayRole) -> Any:  # noqa: N802, D102
+        if role != ANY.DisplayRole or self.document.is_empty:
+            return None
+        if orientation == Qt.Orientation.Vertical:
+            return str(section + 1)
+        system, staff = self.document.system, staff_unit(self.document.job.survey.staff)
+        units = {0: unit_of(STATION, system), 1: unit_of(LEVEL, system), 2: unit_of(LEVEL, system), 3: unit_of(LEVEL, system), 5: staff, 6: staff, 7: staff}
+        return f"{COLUMNS[section]}\n{units.get(section, '')}"
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:  # noqa: D102
+        base = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        return base | Qt.ItemFlag.ItemIsEditable if index.column() == BUILT else base
+
+    def data(self, index: QModelIndex, role: int = ANY.DisplayRole) -> Any:  # noqa: D102
+        line, built = self.lines[index.row()], self._built.get(round(self.lines[index.row()].station, 3))
+        if role == ANY.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignLeft if index.column() == len(COLUMNS) - 1 else Qt.AlignmentFlag.AlignRight
+            return side | Qt.AlignmentFlag.AlignVCenter
+        if role in (ANY.DisplayRole, ANY.EditRole):
+            return self._text(line, built, index.column())
+        if role == ANY.ForegroundRole and built is not None and not built.within and index.column() in (BUILT, BUILT + 1):
+            return QColor(THEME.palette.rust)
+        if role == ANY.FontRole and index.column() == 5:
+            font = QFont()
+            font.setWeight(QFont.Weight.Bold)
+            return font
+        if role == ANY.ToolTipRole and index.column() == len(COLUMNS) - 1:
+            return line.note or None
+        return None
+
+    def _text(self, line: CutLine, built: BuiltReading | None, column: int) -> str:
+        system, survey = self.document.system, self.document.outcome.job.survey
+        if column < 4:
+            value = (line.station, line.ground, line.invert, line.trench_bottom)[column]
+            return shown_number(value, STATION if column == 0 else LEVEL, system)
+        if column == 4:
+            return shown(line.cut, DEPTH, system)
+        if column in (5, 6):
+            return staff_text(line.rod if column == 5 else line.pole, survey.staff, survey.rounding)
+        if column == BUILT:
+            return "" if built is None else staff_text(line.rod - built.off, survey.staff)
+        if column == BUILT + 1:
+            if built is None:
+                return ""
+            return "good" if built.within else f"{shown(abs(built.off), SECTION, system)} {'high' if built.off > 0 else 'low'}"
+        return line.note
+
+    def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102
+        text, line, document = str(value).strip(), self.lines[index.row()], self.document
+        if role != ANY.EditRole or index.column() != BUILT:
+            return False
+        where = shown(line.station, STATION, document.system)
+        if not text:
+            return document.change(without_reading(document.job, document.run, line.station), f"Reading at {where} taken out")
+        if text == self._text(line, self._built.get(round(line.station, 3)), BUILT):
+            return True
+        try:
+            rod = read_staff(text, document.job.survey.staff, f"rod as built at {where}")
+            if abs(rod) > document.job.survey.staff_length + 1e-6:
+                raise InputError(f"Rod as built at {where}", f"is longer than your {shown(document.job.survey.staff_length, LEVEL, document.system)} staff", text)
+        except InputError as fault:
+            document.refused.emit(str(fault))
+            return False
+        level = instrument_height(document.settled) - rod + (line.invert - line.trench_bottom)
+        done = document.change(with_reading(document.job, document.run, line.station, level), f"As built at {where}: rod {text}")
+        if done:
+            self.read.emit(line.station, level)
+        return done
+
+
+class DigTable(QTableView):
+    """Enter goes down the readings."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.sheet = DigModel(document)
+        self.setModel(self.sheet)
+        self.setAccessibleName("Cut sheet")
+        self.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
+        header, rows = self.horizontalHeader(), self.verticalHeader()
+        if header is not None:
+            header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+            header.setStretchLastSection(True)
+        if rows is not None:
+            rows.setVisible(False)
+            rows.setDefaultSectionSize(round(1.9 * THEME.text))
+        self.sheet.modelReset.connect(lambda: self.setCurrentIndex(self.sheet.index(0, BUILT)))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is None:
+            return
+        index = self.currentIndex()
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.setCurrentIndex(self.sheet.index(min(index.row() + 1, self.sheet.rowCount() - 1), BUILT))
+        elif event.key() == Qt.Key.Key_Delete:
+            self.sheet.setData(self.sheet.index(index.row(), BUILT), "")
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,244 @@
+"""Finding the best grade: what it is to be best at, what holds it where it is and what that costs, and what could give way."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from weirant.design.daylight import heading_words, places_for, with_outlet_at
+from weirant.errors import InputError, WeirantError
+from weirant.ground.grade.demands import Aim
+from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
+from weirant.outcome.finding import Fix
+from weirant.ui.document import Document
+from weirant.ui.theme import THEME
+from weirant.ui.views.run_choice import RunChoice
+from weirant.ui.work import in_background
+from weirant.units.display import LEVEL, STATION, VOLUME, shown
+
+EVERY = (("at bends, joints and ends", None), ("every 20 ft / 6 m as well", 6.096), ("every 10 ft / 3 m as well", 3.048))
+
+
+class GradePage(QScrollArea):
+    """A column of words: choices, one main button, then what was found."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        page = QFrame()
+        page.setObjectName("sheet")
+        self.runs, self.aim, self.every = RunChoice(document), QComboBox(), QComboBox()
+        self.aim.addItems([str(a) for a in Aim])
+        self.aim.setAccessibleName("Best at")
+        for choice in (self.runs, self.aim, self.every):
+            _narrow(choice)
+        self.every.addItems([words for words, _ in EVERY])
+        self.every.setAccessibleName("The grade may change")
+        self.find_button, self.places = QPushButton("Find the best grade"), QPushButton("Find daylight")
+        self.find_button.setProperty("main", True)
+        self.find_button.clicked.connect(self.find_best)
+        self.places.clicked.connect(self.find_places)
+        self.live = QCheckBox("Keep it best while I drag: what I drag is held")
+        self.live.toggled.connect(document.set_live)
+        self._column = QVBoxLayout(page)
+        self._column.setContentsMargins(10, 6, 10, 8)
+        self._column.setSpacing(5)
+        for label, widget in (("run in hand", self.runs), ("best at", self.aim), ("the grade may change", self.every)):
+            self._column.addLayout(_line(label, widget))
+        row = QHBoxLayout()
+        row.addWidget(self.find_button)
+        row.addWidget(self.places)
+        row.addStretch(1)
+        self._column.addLayout(row)
+        self._column.addWidget(self.live)
+        self.head = QLabel()
+        self.head.setProperty("strong", True)
+        self.head.setWordWrap(True)
+        self._column.addWidget(self.head)
+        self._found = QVBoxLayout()
+        self._found.setSpacing(4)
+        self._column.addLayout(self._found)
+        self._held = QVBoxLayout()
+        self._column.addLayout(self._held)
+        self._column.addStretch(1)
+        self.setWidget(page)
+        document.changed.connect(self.refresh)
+        document.run_changed.connect(self.refresh)
+        self._shown_for: object = None
+        QTimer.singleShot(1500, lambda: in_background(_warm, lambda _: None, lambda _: None))
+
+    # finding
+
+    def find_best(self) -> None:
+        """Find the best grade beside the interface and put it on trial."""
+        outcome = self.document.settled
+        aim, every = list(Aim)[self.aim.currentIndex()], EVERY[self.every.currentIndex()][1]
+        self.find_button.setEnabled(False)
+        self.head.setText("Working it out …")
+
+        def work() -> object:
+            from weirant.design.best_grade import plan_grade
+
+            return plan_grade(outcome, aim, every=every)
+
+        in_background(work, self._show_plan, self._show_fault)
+
+    def _show_plan(self, plan: object) -> None:
+        from weirant.design.best_grade import GradePlan
+
+        assert isinstance(plan, GradePlan)
+        self.find_button.setEnabled(True)
+        self._clear(self._found)
+        system = self.document.system
+        if plan.job is None:
+            self.head.setText("No grade line satisfies every demand. Any one of these would make it possible:")
+            for offer in plan.offers:
+                self._offer(offer)
+            if plan.advice:
+                self._say(plan.advice)
+            return
+        proof = "" if plan.best.is_proven else " Best found in the time given; not proven."
+        self.head.setText(f"Dig {shown(plan.dig, VOLUME, system)}; as it lies {shown(plan.dig_before, VOLUME, system)}.{proof}")
+        for words in plan.binding[:7]:
+            self._say(words)
+        aim = list(Aim)[self.aim.currentIndex()]
+        self.document.try_fix(Fix(f"Best grade of every run: {aim}", plan.job))
+
+    def find_places(self) -> None:
+        """List the places where the run in hand could come to daylight on the owner's land."""
+        outcome, name, system = self.document.settled, self.document.run, self.document.system
+        self._clear(self._found)
+        try:
+            found = places_for(outcome, name)
+        except WeirantError as fault:
+            self._show_fault(str(fault))
+            return
+        self.head.setText("It could come to daylight here, least dig first:" if found else
+                          "Nowhere on this land at the least slope of solid pipe: think of a curb core, a main with leave, or a sump.")  # fmt: skip
+        for place in found[:6]:
+            words = (f"{shown(place.length, STATION, system)} towards {heading_words(place.bearing)}, dig {shown(place.dig, VOLUME, system)}, "
+                     f"invert {shown(place.level, LEVEL, system)}")  # fmt: skip
+            try:
+                self._offer(Fix(words, with_outlet_at(outcome.job, name, place)))
+            except InputError as fault:
+                self._say(f"{words}: {fault}")
+
+    def _show_fault(self, text: str) -> None:
+        self.find_button.setEnabled(True)
+        self.head.setText(text[:1].upper() + text[1:])
+
+    def _offer(self, fix: Fix) -> None:
+        button = QPushButton(f"Try: {fix.name}")
+        button.setStyleSheet("text-align: left;")
+        button.clicked.connect(lambda _, f=fix: self.document.try_fix(f))
+        self._found.addWidget(button)
+
+    def _say(self, words: str) -> None:
+        label = QLabel(words)
+        label.setWordWrap(True)
+        label.setProperty("quiet", True)
+        self._found.addWidget(label)
+
+    @staticmethod
+    def _clear(column: QVBoxLayout) -> None:
+        while column.count():
+            item = column.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+
+    # what is held and how crossings are passed
+
+    def refresh(self) -> None:
+        """Follow the document: held inverts and crossings of the run in hand."""
+        if self.document.is_empty or not self.isVisible():
+            return
+        job, name = self.document.seen.job, self.document.run
+        found = self.document.outcome.site.run(name) if self.document.outcome.site is not None else None
+        crossings = tuple((c.feature.name, c.station) for c in found.crossings) if found is not None else ()
+        basis = (name, job.line.held, crossings, job.crossings, job.units)
+        if basis == self._shown_for:
+            return
+        self._shown_for = basis
+        self._clear(self._held)
+        for held in job.line.held:
+            self._held.addWidget(self._held_row(held.station, held.level))
+        for thing, station in crossings:
+            self._held.addWidget(self._crossing_row(name, thing, station))
+
+    def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.refresh()
+
+    def _held_row(self, station: float, level: float) -> QWidget:
+        system = self.document.system
+        row = QWidget()
+        box = QHBoxLayout(row)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(QLabel(f"held: {shown(level, LEVEL, system)} at {shown(station, STATION, system)}"), 1)
+        free = QPushButton("Let go")
+        free.clicked.connect(lambda: self._release(station))
+        box.addWidget(free)
+        return row
+
+    def _release(self, station: float) -> None:
+        line = self.document.seen.job.line
+        held = tuple(h for h in line.held if h.station != station)
+        seen = dataclasses.replace(self.document.seen.job, line=dataclasses.replace(line, held=held))
+        self.document.change_seen(seen, "Held invert let go")
+
+    def _crossing_row(self, run: str, thing: str, station: float) -> QWidget:
+        ways = (BEST, OVER, UNDER)
+        choice = QComboBox()
+        choice.addItems(["whichever digs less", "over it", "under it"])
+        choice.setAccessibleName(f"How to pass {thing}")
+        _narrow(choice)
+        now = next((c.way for c in self.document.job.crossings if (c.run, c.feature) == (run, thing)), BEST)
+        choice.setCurrentIndex(ways.index(now))
+        choice.activated.connect(lambda index: self._pass(run, thing, ways[index]))
+        row = QWidget()
+        row.setLayout(_line(f"{thing} at {shown(station, STATION, self.document.system)}", choice))
+        return row
+
+    def _pass(self, run: str, thing: str, way: str) -> None:
+        job = self.document.job
+        kept = tuple(c for c in job.crossings if (c.run, c.feature) != (run, thing))
+        crossings = kept if way == BEST else (*kept, CrossingChoice(run, thing, way))
+        self.document.change(dataclasses.replace(job, crossings=crossings), f"Pass {thing}: {way}")
+
+
+def _line(label: str, widget: QWidget) -> QHBoxLayout:
+    row = QHBoxLayout()
+    row.setContentsMargins(0, 0, 0, 0)
+    words = QLabel(label)
+    words.setProperty("quiet", True)
+    words.setMinimumWidth(round(8.5 * THEME.text))
+    words.setWordWrap(True)
+    row.addWidget(words)
+    row.addWidget(widget, 1)
+    return row
+
+
+def _narrow(choice: QComboBox) -> None:
+    """Let a list be narrower than its longest words."""
+    choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    choice.setMinimumContentsLength(12)
+
+
+def _warm() -> None:
+    """Load the solver before it is wanted; it takes a second."""
+    import weirant.design.best_grade  # noqa: F401

@@ -1,0 +1,110 @@
+"""Reading and writing points: CSV with a preview, LandXML and GeoJSON straight away."""
+
+from __future__ import annotations
+
+import dataclasses
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from weirant.design.assess import assess
+from weirant.errors import WeirantError
+from weirant.formats.atomic import write_safely
+from weirant.formats.points_csv import write_points
+from weirant.formats.points_read import PointsRead
+from weirant.job import Job
+from weirant.ui.dialogs.points import PointsDialog, told
+from weirant.ui.document import Document
+from weirant.ui.work import in_background
+
+PATTERN = "Points (*.csv *.txt *.xml *.landxml *.geojson *.json)"
+KEPT = 500  # lines that could not be read are kept with the job, up to so many
+
+
+class PointsFiles(QObject):
+    """Takes points into the job and gives them out again."""
+
+    said = pyqtSignal(str)
+
+    def __init__(self, document: Document, window: QWidget) -> None:
+        super().__init__(window)
+        self.document, self.window = document, window
+
+    def ask_read(self) -> None:
+        """Ask for a file of points and read it."""
+        if self.document.is_empty:
+            return
+        name, _ = QFileDialog.getOpenFileName(self.window, "Read points", "", PATTERN)
+        if name:
+            self.read(Path(name))
+
+    def read(self, path: Path) -> PointsDialog | None:
+        """Read a file of points; a CSV file shows first how it will be read."""
+        try:
+            data = path.read_bytes()
+            if path.suffix.lower() in (".xml", ".landxml", ".geojson", ".json"):
+                self._read_whole(data, path)
+                return None
+            dialog = PointsDialog(data, path.name, self.document.job.units, self.window)
+        except (WeirantError, OSError) as fault:
+            self._fault("The points are not read", str(getattr(fault, "strerror", None) or fault))
+            return None
+        dialog.done_reading.connect(lambda found: self.take(found, path.name))
+        dialog.open()
+        return dialog
+
+    def _read_whole(self, data: bytes, path: Path) -> None:
+        def work() -> PointsRead:
+            if path.suffix.lower() in (".xml", ".landxml"):
+                from weirant.formats.landxml import read_landxml
+
+                return read_landxml(data)
+            from weirant.formats.geojson import read_geojson
+
+            return read_geojson(data)
+
+        in_background(work, lambda found: self.take(found, path.name), lambda text: self._fault("The points are not read", text))
+
+    def take(self, found: PointsRead, name: str) -> None:
+        """Put what was read into the job; the ground through it is worked out beside the interface first."""
+        job = self.document.job
+        kept = (*job.unread, *(f"{name}, {r.where}: {r.text} ({r.why})" for r in found.refused))[:KEPT]
+        changed = dataclasses.replace(job, points=(*job.points, *found.points), features=(*job.features, *found.features), unread=kept)
+        self.said.emit(f"Working out the ground through {len(changed.points):,} points …")
+
+        def done(_: object) -> None:
+            if self.document.change(_onto(self.document.job, changed), f"{len(found.points):,} points from {name}"):
+                box = QMessageBox(QMessageBox.Icon.Information if not found.refused else QMessageBox.Icon.Warning, f"Points from {name}", told(found),
+                                  QMessageBox.StandardButton.Ok, self.window)  # fmt: skip
+                box.open()
+
+        in_background(lambda: assess(changed), done, lambda text: self._fault("The points are not read", text))
+
+    def ask_write(self) -> None:
+        """Ask for a name and write the points, as CSV or LandXML by the ending."""
+        if self.document.is_empty:
+            return
+        name, _ = QFileDialog.getSaveFileName(self.window, "Write points", f"{self.document.job.name} – points.csv", "CSV (*.csv);;LandXML (*.xml)")
+        if name:
+            path, job = Path(name), self.document.job
+            in_background(lambda: self.write(job, path), lambda _: self.said.emit(f"Written: {path.name}"), lambda text: self._fault("Not written", text))
+
+    @staticmethod
+    def write(job: Job, path: Path) -> None:
+        """Write the points of a job."""
+        unit = "ft" if job.units == "imperial" else "m"
+        if path.suffix.lower() == ".xml":
+            from weirant.formats.landxml import write_landxml
+
+            write_safely(path, write_landxml(job.points, unit, job.name, job.date or "1970-01-01"))
+        else:
+            write_safely(path, write_points(job.points, unit).encode())
+
+    def _fault(self, title: str, text: str) -> None:
+        QMessageBox(QMessageBox.Icon.Warning, title, text, QMessageBox.StandardButton.Ok, self.window).open()
+
+
+def _onto(job: Job, read: Job) -> Job:
+    """The points as they were read, on the job as it is by now."""
+    return dataclasses.replace(job, points=read.points, features=read.features, unread=read.unread)

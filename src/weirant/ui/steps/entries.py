@@ -1,0 +1,70 @@
+"""The widget that fits a field of the job."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QWidget
+
+from weirant.job.paths import field_at, label_at, value_at
+from weirant.library import shipped
+from weirant.ui.document import Document
+from weirant.ui.entry import QuantityEdit, TypedEdit, WordChoice
+from weirant.ui.theme import THEME
+
+YES_NO: list[tuple[Any, str]] = [(None, "not asked yet"), (True, "yes"), (False, "no")]
+
+
+class TextEdit(TypedEdit):
+    """A field of plain words."""
+
+    def __init__(self, document: Document, path: str) -> None:
+        super().__init__(label_at(document.job, path))
+        self.document, self.path = document, path
+        document.changed.connect(self.follow)
+        self.show_value()
+
+    def show_value(self) -> None:  # noqa: D102
+        text = str(_value(self.document, self.path))
+        if text != self.text():
+            self.setText(text)
+            self.setCursorPosition(0)
+
+    def take(self, text: str) -> str:  # noqa: D102
+        return "" if self.document.set_value(self.path, text) else "cannot be used"
+
+
+def _value(document: Document, path: str) -> Any:
+    return value_at(document.outcome.job, path)
+
+
+def entry_for(document: Document, path: str) -> QWidget:
+    """The widget that fits a field."""
+    library, metadata = shipped(), field_at(document.job, path).metadata
+    lists: dict[str, Mapping[str, Any]] = {
+        "choice.pipe": library.pipes,
+        "choice.aggregate": library.aggregates,
+        "choice.geotextile": library.geotextiles,
+    }
+    if path in lists:
+        return WordChoice(document, path, [(item.key, item.name) for item in lists[path].values()])
+    if path.endswith(".texture"):
+        return WordChoice(document, path, [(item.key, item.name) for item in library.textures.values()])
+    if path == "choice.pipe_count":
+        return WordChoice(
+            document, path, [(n, words) for n, words in ((1, "one"), (2, "two"), (3, "three"), (4, "four"))]
+        )
+    if path.startswith("permissions."):
+        return WordChoice(document, path, YES_NO)
+    if "words" in metadata:
+        return WordChoice(document, path, [(word, word) for word in metadata["words"]])
+    if "spec" in metadata:
+        edit = QuantityEdit(document, path)
+        edit.setFixedWidth(round(7.4 * THEME.text))
+        edit.setAlignment(Qt.AlignmentFlag.AlignRight)
+        return edit
+    edit_text = TextEdit(document, path)
+    edit_text.setFixedWidth(round(11 * THEME.text))
+    return edit_text

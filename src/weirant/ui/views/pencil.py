@@ -1,0 +1,75 @@
+"""What is being drawn on the plan: its kind, its corners so far, and the job with it."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from weirant.design.layout import add_run, add_thing
+from weirant.design.snapping import Snap
+from weirant.errors import InputError
+from weirant.ground.alignment import Point
+from weirant.ground.surface import Surface
+from weirant.job import Job
+
+DRAIN, SOLID, ROOF = "drain", "solid pipe", "roof pipe"
+RUNS = (DRAIN, SOLID, ROOF)
+SINGLE = ("tree", "outlet")
+
+
+class Pencil(QObject):
+    """``mode`` is empty, one of the runs, or a kind of thing."""
+
+    changed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.mode = ""
+        self.snaps: list[Snap] = []
+
+    @property
+    def corners(self) -> list[Point]:
+        """The corners drawn so far."""
+        return [s.at for s in self.snaps]
+
+    @property
+    def is_single(self) -> bool:
+        """Whether one point makes the thing."""
+        return self.mode in SINGLE
+
+    def take(self, mode: str) -> None:
+        """Begin to draw something."""
+        self.mode, self.snaps = mode, []
+        self.changed.emit()
+
+    def drop(self) -> None:
+        """Leave off drawing; with corners drawn only these go first."""
+        if self.snaps:
+            self.snaps = []
+        else:
+            self.mode = ""
+        self.changed.emit()
+
+    def add(self, place: Snap) -> None:
+        """Put down a corner."""
+        self.snaps.append(place)
+        self.changed.emit()
+
+    def back(self) -> None:
+        """Take the last corner up."""
+        self.snaps = self.snaps[:-1]
+        self.changed.emit()
+
+    def made(self, job: Job, surface: Surface | None) -> tuple[Job, str]:
+        """The job with what was drawn, and the name of the step. Raises InputError where corners are wanting."""
+        corners = [s.at for i, s in enumerate(self.snaps) if i == 0 or s.at != self.snaps[i - 1].at]
+        if self.mode not in RUNS:
+            return add_thing(job, self.mode, corners), f"{self.mode} drawn"
+        if len(corners) < 2:
+            raise InputError(self.mode, "needs two points: click its low end first, then up the line")
+        ground = None
+        if surface is not None and not self.snaps[0].run:
+            levels, known = surface.at(np.array([corners[0]]))
+            ground = float(levels[0]) if known[0] else None
+        system = "roof" if self.mode == ROOF else "ground"
+        return add_run(job, corners, collects=self.mode == DRAIN, joins=self.snaps[0].run, system=system, ground=ground), f"{self.mode} drawn"

@@ -1,0 +1,98 @@
+"""The few actions over the plan: what to draw, what to take out, and how it is done, in words."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from weirant.job.site import KINDS
+from weirant.ui.document import Document
+from weirant.ui.views.pencil import DRAIN, ROOF, SOLID
+from weirant.ui.views.plan_view import PlanView
+
+HINTS = {
+    "": "Press a run, a thing or a low spot to take it in hand; Delete takes it out.",
+    DRAIN: "Click its low end (on a run to join it), then up the line. Enter ends, Backspace takes one back, Esc leaves.",
+    SOLID: "Click its outlet (on a run to join it), then up the line. Enter ends, Esc leaves.",
+    ROOF: "Click its outlet, then up to the downspouts. Enter ends, Esc leaves.",
+}
+
+
+class PlanTools(QFrame):
+    """A line of words to press, and the hint for what is being done."""
+
+    def __init__(self, plan: PlanView) -> None:
+        super().__init__()
+        self.plan = plan
+        self.setObjectName("strip")
+        self._buttons: dict[str, QPushButton] = {}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(6, 3, 6, 3)
+        row.setSpacing(4)
+        for mode, words in (("", "Take hold"), (DRAIN, "Draw drain"), (SOLID, "Solid pipe"), (ROOF, "Roof pipe")):
+            button = QPushButton(words)
+            button.setCheckable(True)
+            button.setProperty("tab", True)
+            button.clicked.connect(lambda _, m=mode: self._choose(m))
+            row.addWidget(button)
+            self._buttons[mode] = button
+        self.things = QComboBox()
+        self.things.setAccessibleName("Draw a thing")
+        self.things.addItems(["Draw a thing …", *KINDS])
+        self.things.activated.connect(self._choose_thing)
+        row.addWidget(self.things)
+        row.addStretch(1)
+        self.take_out = QPushButton("Take out")
+        self.take_out.setToolTip("Take out the thing or the branch in hand")
+        self.take_out.clicked.connect(plan.take_out)
+        row.addWidget(self.take_out)
+        plan.pencil.changed.connect(self.refresh)
+        self.refresh()
+
+    def _choose(self, mode: str) -> None:
+        self.plan.pencil.take(mode)
+        self.plan.setFocus()
+
+    def _choose_thing(self, index: int) -> None:
+        self._choose(KINDS[index - 1] if index > 0 else "")
+
+    def refresh(self) -> None:
+        """Follow the pencil."""
+        mode = self.plan.pencil.mode
+        for name, button in self._buttons.items():
+            button.setChecked(name == mode)
+        self.things.setCurrentIndex(KINDS.index(mode) + 1 if mode in KINDS else 0)
+
+
+class PlanPage(QWidget):
+    """The plan under its tools; the tools are there where something is drawn."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.plan = PlanView(document)
+        self.tools, self.hint = PlanTools(self.plan), QLabel()
+        self.hint.setProperty("quiet", True)
+        self.hint.setWordWrap(True)
+        self.hint.setContentsMargins(10, 0, 10, 3)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        for part in (self.tools, self.hint):
+            layout.addWidget(part)
+        layout.addWidget(self.plan, 1)
+        self.plan.pencil.changed.connect(self._show_hint)
+        self._show_hint()
+
+    def show_tools(self, shown: bool, whole: bool) -> None:
+        """Show the tools, and the whole site or the runs only."""
+        self.tools.setVisible(shown)
+        self.tools.things.setVisible(whole)
+        self.hint.setVisible(shown)
+        if not shown and self.plan.pencil.mode:
+            self.plan.pencil.take("")
+        self.plan.show_whole(whole)
+
+    def _show_hint(self) -> None:
+        mode = self.plan.pencil.mode
+        self.hint.setText(HINTS.get(mode, f"Click the corners of the {mode}. Enter ends, Esc leaves." if mode not in ("tree", "outlet") else f"Click where the {mode} is."))
+

@@ -1,0 +1,315 @@
+"""The plan on screen: the ground worked out beside the interface, runs and things taken in hand, drawn and taken out."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
+
+from weirant.design.layout import remove_run, remove_thing, run_near, thing_near
+from weirant.design.snapping import Snap, snap
+from weirant.design.terrain import Terrain, terrain_of
+from weirant.drawing.plan import plan_drawing
+from weirant.drawing.primitives import Drawing, Handle, Point
+from weirant.errors import InputError
+from weirant.ground.surface import Surface
+from weirant.job import Job
+from weirant.outcome.outcome import Outcome
+from weirant.paper.frame import Frame
+from weirant.ui.document import Document
+from weirant.ui.theme import THEME
+from weirant.ui.views.canvas import Canvas
+from weirant.ui.views.pencil import Pencil
+from weirant.ui.views.stations import step_station
+from weirant.ui.work import in_background
+from weirant.units.display import SLOPE, STATION, System, shown
+
+AT_ONCE = 400  # shots whose ground is worked out on the spot; more go beside the interface
+PICK = 9.0  # px within which a run or a thing is taken
+SETTLE = 110  # ms of rest after which a moved picture is drawn sharp again
+MARGIN = 0.25  # of the canvas, drawn round it for moving
+
+
+class PlanView(Canvas):
+    """The site from above; a press takes a run or a thing in hand, or moves the station along the run in hand."""
+
+    def __init__(self, document: Document) -> None:
+        self.pencil = Pencil()
+        self.whole = False
+        self._terrain: tuple[Surface, System, Terrain] | None = None
+        self._awaited: Surface | None = None
+        self._spot = -1
+        self._pointer: Snap | None = None
+        self._still: tuple[QPixmap, Frame] | None = None
+        super().__init__(document, self._plan, "Plan")
+        self._settle = QTimer(self)
+        self._settle.setSingleShot(True)
+        self._settle.setInterval(SETTLE)
+        self._settle.timeout.connect(self._sharpen)
+        document.thing_changed.connect(self._turn_to_thing)
+        self.pencil.changed.connect(self.update)
+
+    @property
+    def shown(self) -> Outcome:  # noqa: D102
+        return self.document.outcome
+
+    def _plan(self, outcome: Outcome, station: float) -> Drawing:
+        document = self.document
+        return plan_drawing(outcome, station, run=document.run, thing=document.thing, spot=self._spot, terrain=self._terrain_for(outcome), whole=self.whole)
+
+    def _turn(self) -> None:
+        """Another run in hand: the plan stays where it is."""
+        self._drawing, self._chosen = None, -1
+        self.update()
+
+    def _turn_to_thing(self) -> None:
+        self._drawing, self._chosen = None, -1
+        self.update()
+
+    def show_whole(self, whole: bool) -> None:
+        """Show the whole site, or the runs only."""
+        if whole != self.whole:
+            self.whole = whole
+            self._zoom, self._centre = 1.0, None
+            self._drawing = self._frame = None
+            self.update()
+
+    def basis(self) -> object:  # noqa: D102
+        outcome, document = self.document.outcome, self.document
+        job = outcome.job
+        runs = tuple((b.name, b.line.length, b.line.solid_length, b.line.bends, b.line.fittings, b.joins, b.joins_at, b.x, b.y, b.bearing) for b in job.branches)
+        line = (job.line.length, job.line.solid_length, job.line.bends, job.line.fittings, job.bearing, job.x, job.y)
+        surface = outcome.site.surface if outcome.site is not None else None
+        crossed = tuple(c.top is None for r in (outcome.site.runs if outcome.site else ()) for c in r.crossings)
+        return (line, runs, job.protected, job.features, job.units, job.water.source, document.station, document.run, document.thing, id(surface),
+                id(self._terrain), crossed, self._spot)  # fmt: skip
+
+    # the ground
+
+    def _terrain_for(self, outcome: Outcome) -> Terrain | None:
+        """The shape of the ground, at once where it is quick; else it is worked out beside the interface and shown when done."""
+        surface = outcome.site.surface if outcome.site is not None else None
+        system = System(outcome.job.units)
+        if surface is None:
+            return None
+        if self._terrain is not None and self._terrain[:2] == (surface, system):
+            return self._terrain[2]
+        if len(surface.corners) <= AT_ONCE:
+            self._terrain = (surface, system, terrain_of(surface, system))
+            return self._terrain[2]
+        if self._awaited is not surface:
+            self._awaited = surface
+            in_background(lambda: terrain_of(surface, system), lambda found: self._take(surface, system, found), self.document.refused.emit)
+        return None
+
+    def _take(self, surface: Surface, system: System, found: Terrain) -> None:
+        if self._awaited is surface:
+            self._awaited, self._terrain, self._drawing = None, (surface, system, found), None
+            self.update()
+
+    # drawing with the pencil
+
+    def _snapped(self, at: QPointF) -> Snap:
+        to = self.frame.to_world(at)
+        return snap(self.document.outcome.job, to, PICK / self.frame.scale_x, self.pencil.corners)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
+        if event is None or self.document.is_empty:
+            return
+        if self.pencil.mode and event.button() == Qt.MouseButton.LeftButton:
+            self.setFocus()
+            self.pencil.add(self._snapped(event.position()))
+            if self.pencil.is_single:
+                self.finish()
+            return
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and self.pencil.mode and not self.document.is_empty:
+            self._pointer = self._snapped(event.position())
+            self.setCursor(Qt.CursorShape.CrossCursor)
+            self.update()
+            return
+        if event is not None and self._pan is not None and not self.document.is_empty:
+            self._hold_still()
+        super().mouseMoveEvent(event)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
+        if self.pencil.mode:
+            self.finish()
+        else:
+            super().mouseDoubleClickEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is None or self.document.is_empty:
+            return
+        key = Qt.Key(event.key())
+        if self.pencil.mode and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.finish()
+        elif self.pencil.mode and key == Qt.Key.Key_Escape:
+            self.pencil.drop()
+        elif self.pencil.mode and key == Qt.Key.Key_Backspace:
+            self.pencil.back()
+        elif key == Qt.Key.Key_Delete:
+            self.take_out()
+        elif key == Qt.Key.Key_Escape and self.document.thing >= 0:
+            self.document.take_thing(-1)
+        else:
+            super().keyPressEvent(event)
+
+    def finish(self) -> None:
+        """End what is being drawn and put it into the job."""
+        document, pencil = self.document, self.pencil
+        surface = document.outcome.site.surface if document.outcome.site is not None else None
+        try:
+            job, name = pencil.made(document.job, surface)
+        except InputError as fault:
+            document.refused.emit(str(fault))
+            return
+        things, runs = len(document.job.features), len(document.job.branches)
+        pencil.drop()
+        if document.change(job, name):
+            if len(job.branches) > runs:
+                document.take_run(job.branches[-1].name)
+            elif len(job.features) > things:
+                document.take_thing(len(job.features) - 1)
+
+    def take_out(self) -> None:
+        """Take out the thing in hand, or else the branch in hand; undo brings it back."""
+        document = self.document
+        try:
+            if document.thing >= 0:
+                name = document.job.features[document.thing].name
+                job, gone = remove_thing(document.job, document.thing), document.thing
+                if document.change(job, f"{name} taken out") and gone >= 0:
+                    document.take_thing(-1)
+            else:
+                document.change(remove_run(document.job, document.run), f"Run {document.run} taken out")
+        except InputError as fault:
+            document.refused.emit(str(fault))
+
+    # taking in hand
+
+    def pressed(self, at: Point) -> None:  # noqa: D102
+        document, reach = self.document, PICK / self.frame.scale_x
+        job = document.outcome.job
+        found = run_near(job, at, reach)
+        if found is not None:
+            document.take_thing(-1)
+            document.take_run(found[0])
+            document.move_to(found[1])
+            return
+        thing = thing_near(job, at, reach) if self.whole else -1
+        spot = self._spot_at(at)
+        if spot != self._spot:
+            self._spot = spot
+            self._drawing = None
+            self.update()
+        if thing >= 0 or self.whole:
+            document.take_thing(thing)
+            if thing >= 0:
+                return
+        run = document.outcome.site.run(document.run) if document.outcome.site is not None else None
+        if run is not None:
+            document.move_to(run.run.alignment.nearest(at)[0])
+
+    def _spot_at(self, at: Point) -> int:
+        """Number of the low spot whose water a point lies in."""
+        for index, spot in enumerate(self._terrain[2].low_spots if self._terrain else ()):
+            for line in spot.outline:
+                if len(line) > 2 and QPolygonF([QPointF(x, y) for x, y in line.tolist()]).containsPoint(QPointF(*at), Qt.FillRule.OddEvenFill):
+                    return index
+        return -1
+
+    def nudged(self, way: tuple[int, int], far: bool) -> None:  # noqa: D102
+        step_station(self.document, way[0] or way[1], far)
+
+    def moved(self, handle: Handle, seen: Job, name: str, token: str) -> None:  # noqa: D102
+        self.document.change(seen, name, token)
+
+    def _drag_job(self, job: Job) -> Job:
+        return job
+
+    # painting
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
+        if self._still is None or self.document.is_empty:
+            super().paintEvent(event)
+            return
+        picture, then = self._still
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(THEME.palette.paper))
+        scale = self.frame.scale_x / then.scale_x
+        corner = self.frame.to_paper(then.to_world(QPointF(-MARGIN * self.width(), -MARGIN * self.height())))
+        painter.drawPixmap(QRectF(corner.x(), corner.y(), picture.width() / picture.devicePixelRatio() * scale, picture.height() / picture.devicePixelRatio() * scale),
+                           picture, QRectF(picture.rect()))  # fmt: skip
+        self._paint_title(painter)
+        painter.end()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and not self.document.is_empty:
+            self._hold_still()
+        super().wheelEvent(event)
+
+    def _hold_still(self) -> None:
+        """Keep a picture of the plan to move and scale while the wheel turns or the plan is drawn along."""
+        if self._still is None:
+            ratio = self.devicePixelRatioF()
+            picture = QPixmap(round((1 + 2 * MARGIN) * self.width() * ratio), round((1 + 2 * MARGIN) * self.height() * ratio))
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(QColor(THEME.palette.paper))
+            painter = QPainter(picture)
+            painter.translate(MARGIN * self.width(), MARGIN * self.height())
+            THEME.quick_ink.draw(painter, self.drawing, self.frame)
+            painter.end()
+            self._still = (picture, self.frame)
+        self._settle.start()
+
+    def _sharpen(self) -> None:
+        if self._pan is not None:
+            self._settle.start()
+        self._still = None
+        self.update()
+
+    def paint_over(self, painter: QPainter) -> None:  # noqa: D102
+        site = self.document.outcome.site
+        found = site.run(self.document.run) if site is not None else None
+        if found is not None:
+            at = self.frame.to_paper(found.run.alignment.point(self.document.station))
+            painter.setPen(QPen(QColor(THEME.palette.paper), 2))
+            painter.setBrush(QColor(THEME.palette.ink))
+            painter.drawEllipse(at, 6, 6)
+        if self.pencil.mode:
+            self._paint_pencil(painter)
+
+    def _paint_pencil(self, painter: QPainter) -> None:
+        corners = [*self.pencil.corners, *([self._pointer.at] if self._pointer is not None else [])]
+        places = [self.frame.to_paper(c) for c in corners]
+        painter.setPen(THEME.ink.pen("pencil"))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(QPolygonF(places))
+        for place in places:
+            painter.drawEllipse(place, 4, 4)
+        if self._pointer is not None:
+            words = "  ".join(w for w in (self._pointer.words, self._reach(corners)) if w)
+            right = places[-1].x() > 0.6 * self.width()
+            THEME.ink.lettering(painter, places[-1] + QPointF(-12 if right else 12, -8), words, "ink", 0.92, True, "right" if right else "left")
+
+    def _reach(self, corners: list[Point]) -> str:
+        """Length drawn so far, and how the ground goes along the last length."""
+        if len(corners) < 2:
+            return ""
+        system, surface = self.document.system, self.document.outcome.site.surface if self.document.outcome.site else None
+        total = sum(math.dist(a, b) for a, b in zip(corners, corners[1:], strict=False))
+        words = shown(total, STATION, system)
+        last = math.dist(corners[-2], corners[-1])
+        if surface is None or last < 0.3:
+            return words
+        levels, known = surface.at(np.array(corners[-2:]))
+        if not known.all():
+            return words
+        rise = float(levels[1] - levels[0]) / last
+        return f"{words}, ground {'rises' if rise >= 0 else 'falls'} {shown(abs(rise), SLOPE, system)}"
+
