@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import dataclasses
+
 import pytest
 
 from weirant.design.assess import assess
@@ -18,6 +20,12 @@ def own_folders(tmp_path_factory, monkeypatch):
 @pytest.fixture
 def job():
     return demo_job()
+
+
+@pytest.fixture
+def bare(job):
+    """The demo job before anybody has shot a level."""
+    return dataclasses.replace(job, points=(), survey=dataclasses.replace(job.survey, shots=()))
 
 
 @pytest.fixture

@@ -108,8 +108,7 @@ def test_a_uniform_sand_asks_for_the_most_open_fabric(job):
     assert "take the most open fabric" in found["clogging"].reason
 
 
-def test_without_levels_the_ground_is_unknown(job):
-    bare = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=()))
+def test_without_levels_the_ground_is_unknown(bare):
     found = {f.key: f for f in assess(bare).findings}
     assert found["ground"].state == U and found["closure"].state == U and "daylight" not in found
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import math
 
 import pytest
@@ -53,8 +52,7 @@ def test_the_profile_shows_pipe_ground_and_the_failing_place(outcome):
     assert drawing.may_exaggerate
 
 
-def test_without_ground_the_profile_says_what_to_type(job):
-    bare = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=()))
+def test_without_ground_the_profile_says_what_to_type(bare):
     (hint,) = profile_drawing(assess(bare)).shapes
     assert "two rod readings" in hint.text
 

@@ -279,7 +279,7 @@ def test_a_wrong_reading_is_kept_and_marked(window, text, says):
     model = window.sheet.readings.table.shots
     assert model.setData(model.index(2, 3), text)
     assert model.data(model.index(2, 3)) in (text, "14.20")
-    assert says in model.data(model.index(2, 5)) and says in model.data(model.index(2, 0), Qt.ItemDataRole.ToolTipRole)
+    assert says in model.data(model.index(2, 6)) and says in model.data(model.index(2, 0), Qt.ItemDataRole.ToolTipRole)
     assert states(window)["readings"] == State.FAILS
     window.document.stack.undo()
     assert "readings" not in states(window)
@@ -361,7 +361,7 @@ def test_steps_say_what_they_lack(window):
         and words["order"] == ("unknown", "1 to ask")
         and words["soil"][0] == "holds"
     )
-    assert "Step 4, Lay the line: 1 fails" in window.sheet.rail.buttons[3].accessibleName()
+    assert "Step 5, Lay the line: 1 fails" in window.sheet.rail.buttons[4].accessibleName()
 
 
 def test_why_shows_formula_source_and_leaning(window, qtbot):

@@ -51,7 +51,8 @@ def _with_ground(outcome: Outcome, grade: GradeLine) -> Outcome:
     first = _flow(outcome, grade, pipe, _water(outcome, grade, pipe, pipe.inner_diameter / 2), high=True)
     water = _water(outcome, grade, pipe, first.at_station(grade, protected_station(outcome)))
     best, high = (_flow(outcome, grade, pipe, water, high=end) for end in (False, True))
-    takeoff = take_off(job, grade, pipe, outcome.aggregate, outcome.geotextile)
+    assert outcome.site is not None
+    takeoff = take_off(job, outcome.site, pipe, outcome.aggregate, outcome.geotextile)
     return dataclasses.replace(outcome, flow=best, flow_high=high, water=water, takeoff=takeoff)
 
 

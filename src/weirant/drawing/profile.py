@@ -8,6 +8,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.checks.around import gap_at
 from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Mark, Point, Shape, Stroke, Words, snapped
 from weirant.errors import InputError
 from weirant.ground.as_built import built_profile
@@ -222,7 +223,9 @@ def _met(outcome: Outcome, run: str, system: System) -> list[Shape]:
                        Words((crossing.station, ground), f"{name}, depth?", "small", "left", 4, 4)]  # fmt: skip
             continue
         middle = (crossing.station, (crossing.top + crossing.bottom) / 2)
-        shapes += [Mark(middle, "crossing"), Words(middle, name, "small", "left", 7, -3)]
+        gap, way = gap_at(outcome, crossing, grade.at(grade.invert, crossing.station)) or (0.0, "")
+        clear = f", {shown(gap, SECTION, system)} clear {'below' if way == 'over' else 'above'}" if gap > 0 else ", CUT INTO"
+        shapes += [Mark(middle, "crossing"), Words(middle, f"{name}{clear}", "small", "left", 7, -3)]
     return shapes
 
 

@@ -6,6 +6,7 @@ import math
 
 from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Ring, Shape, Stroke, Words, box, snapped
 from weirant.job import Job
+from weirant.job.network import MAIN
 from weirant.job.paths import with_value
 from weirant.job.trench import FULL_WRAP, OPEN_TOP, SOCK
 from weirant.library import shipped
@@ -13,6 +14,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, LEVEL, SECTION, System, shown, step_si
 
 LEAST = 1e-3
+GUEST_REACH = 2.0  # m in plan within which a run that lies in this trench is beside the station
 
 
 class _Levels:
@@ -38,13 +40,13 @@ class _Levels:
         return self.half + self.lean * (level - self.bottom)
 
 
-def section_drawing(outcome: Outcome, station: float) -> Drawing:
-    """The trench section of a job at a station."""
+def section_drawing(outcome: Outcome, station: float, run: str = MAIN) -> Drawing:
+    """The trench section at a station of the run that the outcome is seen for, with the pipes of runs that lie in its trench."""
     job, at, system = outcome.job, _Levels(outcome, station), System(outcome.job.units)
     deep = max(at.cut, 0.3)
     side = max(at.edge(0.0) + 0.5 * deep, 0.66 * deep)
     bounds = (-side, -deep * 1.2, side, deep * 0.14)
-    shapes = [*_ground(outcome, bounds), *_filling(outcome, at), *_pipes(outcome, at), *_wrap(outcome, at), *_water(outcome, at, bounds),
+    shapes = [*_ground(outcome, bounds), *_filling(outcome, at), *_pipes(outcome, at), *_guests(outcome, at, station, run), *_wrap(outcome, at), *_water(outcome, at, bounds),
               Stroke(((-at.edge(0), 0), (-at.half, at.bottom), (at.half, at.bottom), (at.edge(0), 0)), "trench"),
               Stroke(((bounds[0], 0.0), (-at.edge(0.0), 0.0)), "ground"), Stroke(((at.edge(0.0), 0.0), (bounds[2], 0.0)), "ground"),
               *_measures(outcome, at, bounds, system)]  # fmt: skip
@@ -91,6 +93,26 @@ def _pipes(outcome: Outcome, at: _Levels) -> list[Shape]:
         Ring(c, pipe.inner_diameter / 2, pipe.outer_diameter / 2, min(at.water, pipe.inner_diameter), holes)
         for c in _pipe_centres(outcome, at)
     ]
+
+
+def _guests(outcome: Outcome, at: _Levels, station: float, run: str) -> list[Shape]:
+    """Pipes of other runs in this trench, at their own levels, set to the right of the pipe."""
+    site, pipe = outcome.site, outcome.pipe
+    here = site.run(run) if site is not None else None
+    if site is None or here is None or here.grade is None:
+        return []
+    shapes: list[Shape] = []
+    place, own = here.run.alignment.point(station), here.grade.at(here.grade.invert, station)
+    for number, guest in enumerate(r for r in site.runs if r.run.trench_of == run and r.grade is not None):
+        beside, away = guest.run.alignment.nearest(place)
+        if guest.grade is None or away > GUEST_REACH:
+            continue
+        lift = guest.grade.at(guest.grade.invert, beside) - own
+        centre = (pipe.outer_diameter * 1.15 * (number + 1), at.centre + lift)
+        solid = beside < guest.run.line.solid_length - 1e-6 or guest.run.line.solid_length >= guest.run.line.length - 1e-6
+        shapes += [Ring(centre, pipe.inner_diameter / 2, pipe.outer_diameter / 2, 0.0, "" if solid else pipe.openings),
+                   Words((centre[0], centre[1] + 0.62 * pipe.outer_diameter), guest.run.name, "small", "centre", 0, 2)]  # fmt: skip
+    return shapes
 
 
 def _wrap(outcome: Outcome, at: _Levels) -> list[Shape]:

@@ -7,7 +7,7 @@ import io
 
 from weirant.ground.cut_sheet import CutLine
 from weirant.units.display import DEPTH, LEVEL, STATION, System, from_si, unit_of
-from weirant.units.staff import DECIMAL_FEET, staff_text
+from weirant.units.staff import DECIMAL_FEET, staff_for, staff_text
 
 COLUMNS = (("station", STATION, 2), ("ground", LEVEL, 3), ("invert", LEVEL, 3), ("trench_bottom", LEVEL, 3), ("cut", DEPTH, 2),
            ("cover", DEPTH, 2), ("rod", LEVEL, 3))  # fmt: skip
@@ -15,7 +15,7 @@ COLUMNS = (("station", STATION, 2), ("ground", LEVEL, 3), ("invert", LEVEL, 3), 
 
 def write_cut_sheet(lines: list[CutLine], system: System, staff: str = DECIMAL_FEET, rounding: float = 0.0) -> str:
     """CSV with the unit in each heading; rod and pole mark once more as read on the crew's staff."""
-    out = io.StringIO()
+    staff, out = staff_for(staff, is_metric=system == System.METRIC), io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow([*(f"{name}_{unit_of(kind, system)}" for name, kind, _ in COLUMNS), "rod_on_staff", "pole_mark", "note"])
     for line in lines:

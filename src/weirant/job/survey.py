@@ -53,6 +53,8 @@ class Survey:
     staff: str = choice("staff reads in", DECIMAL_FEET, FEET_INCHES, METRES, default=DECIMAL_FEET)
     rounding: float = quantity("readings for the crew rounded to", k.SECTION, above=0, at_most=0.1, default=0.003175)
     instrument_elevation: float | None = quantity("height of instrument today", k.LEVEL, at_least=-500, at_most=9000, default=None)
+    longitude: float | None = quantity("longitude of the plan's origin", k.DEGREES, at_least=-180, at_most=180, default=None)
+    latitude: float | None = quantity("latitude of the plan's origin", k.DEGREES, at_least=-89, at_most=89, default=None)
     tape_x: float = quantity("tape starts, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     tape_y: float = quantity("tape starts, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     tape_bearing: float = quantity("tape runs at, degrees from north", k.COUNT, at_least=-360, at_most=360, default=0.0)

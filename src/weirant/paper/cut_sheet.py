@@ -19,7 +19,7 @@ from weirant.paper.lettering import FAMILY
 from weirant.paper.page import DOTS, pdf_page
 from weirant.paper.palette import PRINT
 from weirant.units.display import DEPTH, LEVEL, STATION, System, shown, shown_number, unit_of
-from weirant.units.staff import staff_text, staff_unit
+from weirant.units.staff import staff_for, staff_text, staff_unit
 
 FIRST, LATER = 30, 44  # lines of the table on the first page and on the others
 CAUTION = ("Dig from the low end up. Expose crossings by hand inside their hand-dig lengths. Nobody enters a trench of 5 ft (1.5 m) or more without a "
@@ -61,7 +61,7 @@ class _Page:
         seen, high = seen_for(self.outcome, self.run), 0.235 * page.height()
         wide = 0.66 * page.width()
         self._picture(painter, profile_drawing(seen, self.run), QRectF(0, top, wide, high))
-        self._picture(painter, section_drawing(seen, seen.job.line.solid_length + 0.01), QRectF(wide, top, page.width() - wide, high))
+        self._picture(painter, section_drawing(seen, min(seen.job.line.solid_length + 0.01, seen.job.line.length), self.run), QRectF(wide, top, page.width() - wide, high))
         return top + high
 
     def _picture(self, painter: QPainter, drawing: Drawing, area: QRectF) -> None:
@@ -76,7 +76,8 @@ class _Page:
 
     def _table(self, painter: QPainter, page: QRectF, top: float) -> float:
         survey, text, width = self.outcome.job.survey, self.ink.text, page.width()
-        unit, staff = unit_of(LEVEL, self.system), staff_unit(survey.staff)
+        staff_kind = staff_for(survey.staff, is_metric=self.outcome.job.units == "metric")
+        unit, staff = unit_of(LEVEL, self.system), staff_unit(staff_kind)
         heads = (("station", unit_of(STATION, self.system)), ("ground", unit), ("invert", unit), ("bottom", unit), ("cut", ""), ("rod on bottom", staff),
                  ("pole mark", staff))  # fmt: skip
         rights = [0.09, 0.18, 0.27, 0.36, 0.45, 0.57, 0.67]
@@ -91,7 +92,7 @@ class _Page:
             painter.drawLine(QPointF(0, y), QPointF(width, y))
             cells = (shown_number(line.station, STATION, self.system), shown_number(line.ground, LEVEL, self.system), shown_number(line.invert, LEVEL, self.system),
                      shown_number(line.trench_bottom, LEVEL, self.system), shown(line.cut, DEPTH, self.system),
-                     staff_text(line.rod, survey.staff, survey.rounding), staff_text(line.pole, survey.staff, survey.rounding))  # fmt: skip
+                     staff_text(line.rod, staff_kind, survey.rounding), staff_text(line.pole, staff_kind, survey.rounding))  # fmt: skip
             for index, (cell, right) in enumerate(zip(cells, rights, strict=True)):
                 self.ink.lettering(painter, QPointF(right * width, y + 1.1 * text), cell, "ink", 1.0, index in (0, 5), "right")
             painter.setPen(QPen(self.ink.colour("muted"), 0.05 * text))

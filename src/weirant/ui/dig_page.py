@@ -82,4 +82,9 @@ class DigPage(QFrame):
             self._ways.addWidget(button)
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.table.sheet.in_sight = True
+        self.table.sheet.refresh()
         self.refresh()
+
+    def hideEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.table.sheet.in_sight = False

@@ -16,7 +16,7 @@ from weirant.ground.cut_sheet import CutLine
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, shown, shown_number, unit_of
-from weirant.units.staff import read_staff, staff_text, staff_unit
+from weirant.units.staff import read_staff, staff_for, staff_text, staff_unit
 
 COLUMNS = ("Station", "Ground", "Invert", "Bottom", "Cut", "Rod", "Pole", "Built", "Off by", "What is there")
 BUILT = 7
@@ -33,13 +33,13 @@ class DigModel(QAbstractTableModel):
         self.document = document
         self.lines: list[CutLine] = []
         self._built: dict[float, BuiltReading] = {}
-        self.fault = ""
+        self.fault, self.in_sight = "", False
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
 
     def refresh(self) -> None:
-        """Follow the job and the run in hand."""
-        if self.document.is_empty:
+        """Follow the job and the run in hand, while the sheet is in sight."""
+        if self.document.is_empty or not self.in_sight:
             return
         outcome, name = self.document.outcome, self.document.run
         self.fault = ""
@@ -57,6 +57,11 @@ class DigModel(QAbstractTableModel):
             if lines:
                 self.dataChanged.emit(self.index(0, 0), self.index(len(lines) - 1, len(COLUMNS) - 1))
 
+    @property
+    def _staff(self) -> str:
+        job = self.document.outcome.job
+        return staff_for(job.survey.staff, is_metric=job.units == "metric")
+
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008, D102
         return len(self.lines)
 
@@ -68,7 +73,7 @@ class DigModel(QAbstractTableModel):
             return None
         if orientation == Qt.Orientation.Vertical:
             return str(section + 1)
-        system, staff = self.document.system, staff_unit(self.document.job.survey.staff)
+        system, staff = self.document.system, staff_unit(self._staff)
         units = {0: unit_of(STATION, system), 1: unit_of(LEVEL, system), 2: unit_of(LEVEL, system), 3: unit_of(LEVEL, system), 5: staff, 6: staff, 7: staff}
         return f"{COLUMNS[section]}\n{units.get(section, '')}"
 
@@ -94,16 +99,16 @@ class DigModel(QAbstractTableModel):
         return None
 
     def _text(self, line: CutLine, built: BuiltReading | None, column: int) -> str:
-        system, survey = self.document.system, self.document.outcome.job.survey
+        system, survey, staff = self.document.system, self.document.outcome.job.survey, self._staff
         if column < 4:
             value = (line.station, line.ground, line.invert, line.trench_bottom)[column]
             return shown_number(value, STATION if column == 0 else LEVEL, system)
         if column == 4:
             return shown(line.cut, DEPTH, system)
         if column in (5, 6):
-            return staff_text(line.rod if column == 5 else line.pole, survey.staff, survey.rounding)
+            return staff_text(line.rod if column == 5 else line.pole, staff, survey.rounding)
         if column == BUILT:
-            return "" if built is None else staff_text(line.rod - built.off, survey.staff)
+            return "" if built is None else staff_text(line.rod - built.off, staff)
         if column == BUILT + 1:
             if built is None:
                 return ""
@@ -120,7 +125,7 @@ class DigModel(QAbstractTableModel):
         if text == self._text(line, self._built.get(round(line.station, 3)), BUILT):
             return True
         try:
-            rod = read_staff(text, document.job.survey.staff, f"rod as built at {where}")
+            rod = read_staff(text, self._staff, f"rod as built at {where}")
             if abs(rod) > document.job.survey.staff_length + 1e-6:
                 raise InputError(f"Rod as built at {where}", f"is longer than your {shown(document.job.survey.staff_length, LEVEL, document.system)} staff", text)
         except InputError as fault:

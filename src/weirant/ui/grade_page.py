@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 
+import numpy as np
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -20,6 +21,8 @@ from PyQt6.QtWidgets import (
 from weirant.design.daylight import heading_words, places_for, with_outlet_at
 from weirant.errors import InputError, WeirantError
 from weirant.ground.grade.demands import Aim
+from weirant.ground.inverts import invert_at
+from weirant.job.line import Held
 from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
 from weirant.outcome.finding import Fix
 from weirant.ui.document import Document
@@ -62,6 +65,10 @@ class GradePage(QScrollArea):
         row = QHBoxLayout()
         row.addWidget(self.find_button)
         row.addWidget(self.places)
+        self.hold = QPushButton("Hold here")
+        self.hold.setToolTip("Hold the invert of the run in hand at the station where it lies now")
+        self.hold.clicked.connect(self.hold_here)
+        row.addWidget(self.hold)
         row.addStretch(1)
         self._column.addLayout(row)
         self._column.addWidget(self.live)
@@ -194,6 +201,15 @@ class GradePage(QScrollArea):
         free.clicked.connect(lambda: self._release(station))
         box.addWidget(free)
         return row
+
+    def hold_here(self) -> None:
+        """Hold the invert of the run in hand at its station, as it lies now."""
+        document = self.document
+        station, line = round(document.station, 4), document.seen.job.line
+        level = float(invert_at(line, np.array(station)))
+        held = tuple(sorted((*(h for h in line.held if abs(h.station - station) > 0.05), Held(station, level)), key=lambda h: h.station))
+        seen = dataclasses.replace(document.seen.job, line=dataclasses.replace(line, held=held))
+        document.change_seen(seen, f"Invert held at {shown(station, STATION, document.system)}")
 
     def _release(self, station: float) -> None:
         line = self.document.seen.job.line

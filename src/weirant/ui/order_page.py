@@ -36,11 +36,11 @@ class OrderPage(QFrame):
         row = QHBoxLayout()
         for words, signal, main in (
             ("Owner's sheet (PDF) …", self.owner_sheet_wanted, True),
-            ("Cut sheet (CSV) …", self.cut_sheet_wanted, False),
+            ("Cut sheet …", self.cut_sheet_wanted, False),
         ):
             button = QPushButton(words)
             button.setProperty("main", main)
-            button.clicked.connect(signal.emit)
+            button.clicked.connect(lambda _, s=signal: s.emit())
             row.addWidget(button)
         row.addStretch(1)
         layout.addLayout(row)

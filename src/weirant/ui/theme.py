@@ -66,7 +66,7 @@ class Theme:
         QLabel[loud="true"] {{ font-weight: 600; font-size: {round(em * 1.25)}px; }}
         QLabel[strong="true"] {{ font-weight: 600; }}
         QLabel[bad="true"] {{ color: {p.rust}; font-weight: 600; }}
-        QLineEdit, QComboBox, QPlainTextEdit, QTableView, QListView {{
+        QLineEdit, QComboBox, QSpinBox, QPlainTextEdit, QTableView, QListView {{
             background: {p.field}; border: 1px solid {p.rule}; border-radius: 3px; padding: 3px 6px; min-height: {round(em * 1.35)}px;
             selection-background-color: {p.accent}; selection-color: {p.paper}; }}
         QComboBox QAbstractItemView {{ background: {p.field}; color: {p.ink}; selection-background-color: {p.accent}; selection-color: {p.paper}; }}
@@ -99,6 +99,8 @@ class Theme:
         QTableView {{ gridline-color: {p.rule}; }}
         QMenuBar, QMenu {{ background: {p.panel}; }}
         QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.paper}; }}
+        QProgressBar {{ background: {p.field}; border: 1px solid {p.rule}; border-radius: 3px; text-align: right; color: {p.ink}; }}
+        QProgressBar::chunk {{ background: {p.rule}; }}
         QStatusBar {{ background: {p.panel}; color: {p.muted}; }}
         QToolTip {{ background: {p.field}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px; }}
         QSplitter::handle {{ background: {p.rule}; }}

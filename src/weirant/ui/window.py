@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QSettings
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QMainWindow, QMessageBox, QStackedWidget
+from PyQt6.QtWidgets import QMainWindow, QMessageBox, QStackedWidget, QWidget
 
 from weirant import __version__
 from weirant.design.demo import demo_job
@@ -19,10 +19,13 @@ from weirant.outcome.finding import Finding
 from weirant.paper.palette import THEMES
 from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.why import why_figure, why_finding
+from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
 from weirant.ui.files import JobFiles
 from weirant.ui.menus import make_menus
+from weirant.ui.order_page import OrderPage
 from weirant.ui.points_files import PointsFiles
+from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.sheet.sheet import Sheet
 from weirant.ui.start_page import StartPage
 from weirant.ui.theme import THEME
@@ -78,17 +81,24 @@ class Window(QMainWindow):
         sheet = Sheet(self.document)
         sheet.head.units_wanted.connect(self.switch_units)
         sheet.findings.why.connect(self.why)
-        sheet.order.why.connect(self.why)
-        sheet.order.owner_sheet_wanted.connect(self.files.ask_owner_sheet)
-        sheet.order.cut_sheet_wanted.connect(self.files.ask_cut_sheet)
-        sheet.readings.read_wanted.connect(self.files.ask_read_readings)
-        sheet.readings.write_wanted.connect(self.files.ask_write_readings)
-        sheet.readings.points_wanted.connect(self.points.ask_read)
-        sheet.readings.points_written.connect(self.points.ask_write)
-        sheet.readings.instrument_wanted.connect(self.listen)
-        sheet.dig.sheet_wanted.connect(lambda suffix: self.files.ask_cut_sheet(suffix))
+        sheet.made.connect(self._wire)
         self._stack.addWidget(sheet)
         return sheet
+
+    def _wire(self, page: QWidget) -> None:
+        """Connect a page that was just made with what its buttons ask for."""
+        if isinstance(page, OrderPage):
+            page.why.connect(self.why)
+            page.owner_sheet_wanted.connect(self.files.ask_owner_sheet)
+            page.cut_sheet_wanted.connect(self.files.ask_cut_sheet)
+        elif isinstance(page, ReadingsPage):
+            page.read_wanted.connect(self.files.ask_read_readings)
+            page.write_wanted.connect(self.files.ask_write_readings)
+            page.points_wanted.connect(self.points.ask_read)
+            page.points_written.connect(self.points.ask_write)
+            page.instrument_wanted.connect(self.listen)
+        elif isinstance(page, DigPage):
+            page.sheet_wanted.connect(self.files.ask_cut_sheet)
 
     def open_demo(self) -> None:
         """Show the demo job."""

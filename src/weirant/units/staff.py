@@ -14,6 +14,11 @@ DECIMAL_FEET, FEET_INCHES, METRES = "decimal feet", "feet and inches", "metres"
 _PARTS = re.compile(r"(\d+)[\s'-]+(\d+)(?:[\s-]+(\d+/\d+))?(?:\s*(?:\"|in))?")
 
 
+def staff_for(staff: str, *, is_metric: bool) -> str:
+    """The staff in use: a metric job reads metres unless its staff says feet and inches."""
+    return METRES if is_metric and staff == DECIMAL_FEET else staff
+
+
 def read_staff(text: str, staff: str, field: str = "rod reading") -> float:
     """A reading in m. On a staff of feet and inches ``5 3 1/2`` is 5 ft 3 1/2 in; a bare number is in the staff's unit.
 

@@ -28,8 +28,9 @@ def ground_shapes(surface: Surface, terrain: Terrain, system: System, *, chosen:
     shapes += _contours(terrain, system)
     for arrow in terrain.arrows:
         shapes += _arrow(arrow.at, arrow.way, 0.028 * max(np.ptp(surface.corners, axis=0)))
-    for spot in terrain.low_spots[:TOLD]:
-        shapes.append(Words(spot.lowest, f"low {shown(spot.depth, DEPTH, system)}", "water", "centre", 0, -14))
+    for index, spot in enumerate(terrain.low_spots[:TOLD]):
+        words = spot_words(spot, system) if index == chosen else f"low {shown(spot.depth, DEPTH, system)}"
+        shapes.append(Words(spot.lowest, words, "water", "centre", 0, -14))
     return shapes
 
 

@@ -52,7 +52,7 @@ class ReceiverDialog(QDialog):
         self.ports, self.speed, self.count = QComboBox(), QComboBox(), QSpinBox()
         self.connect_button, self.take = QPushButton("Connect"), QPushButton("Take a shot")
         self.name, self.code = QLineEdit("S1"), QLineEdit()
-        self.now, self.state, self.last = QLabel("–"), QLabel("Not connected."), QLabel()
+        self.now, self.state, self.last = QLabel("–"), QLabel("Not connected. With a rover, stand on the outlet of the main line first: that is the origin of the plan."), QLabel()
         self.bar = QProgressBar()
         self._lay_out()
         self._clock = QTimer(self)
@@ -180,7 +180,10 @@ class ReceiverDialog(QDialog):
                              f"{QUALITY.get(heard.message.quality, '')}")  # fmt: skip
 
     def _plan_of(self, fix: Fix) -> FlatPlan:
-        """The plan's origin is the first position heard."""
+        """The plan's origin: what the job says, else the first position heard, which goes into the job with the first shot."""
+        survey = self.document.job.survey
+        if survey.longitude is not None and survey.latitude is not None:
+            return FlatPlan(survey.longitude, survey.latitude)
         if self._origin is None:
             self._origin = FlatPlan(fix.longitude, fix.latitude)
         return self._origin
@@ -195,10 +198,12 @@ class ReceiverDialog(QDialog):
             done = document.change(dataclasses.replace(job, survey=survey), f"Rod reading {name} from the instrument")
             words = f"{name}: rod reading {shown(shot.values[0], LEVEL, system)}"
         else:
-            assert self._origin is not None
-            x, y = self._origin.place(*shot.values[:2])
-            point = SitePoint(name, x, y, shot.values[2], self.code.text().strip(), "instrument")
-            done = document.change(dataclasses.replace(job, points=(*job.points, point)), f"Point {name} from the instrument")
+            longitude, latitude, height = shot.values
+            plan = self._plan_of(Fix(longitude, latitude, height, 4, 0, ""))
+            x, y = plan.place(longitude, latitude)
+            point = SitePoint(name, x, y, height, self.code.text().strip(), "instrument")
+            survey = dataclasses.replace(job.survey, longitude=plan.longitude, latitude=plan.latitude)
+            done = document.change(dataclasses.replace(job, points=(*job.points, point), survey=survey), f"Point {name} from the instrument")
             words = f"{name}: {shown(x, DISTANCE, system)} east, {shown(y, DISTANCE, system)} north, level {shown(shot.values[2], LEVEL, system)}"
         if done:
             self.state.setText("Taken.")

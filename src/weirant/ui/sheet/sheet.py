@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer
+from collections.abc import Callable
+from functools import cached_property
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
@@ -25,7 +28,9 @@ RAIL, FINDINGS = 12.2, 21.5  # widths in text heights
 
 
 class Sheet(QWidget):
-    """Lays the parts out and turns to a step; the parts talk to the document only."""
+    """Lays the parts out and turns to a step; the parts talk to the document only. ``made`` tells of a page just made."""
+
+    made = pyqtSignal(QWidget)
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -39,8 +44,7 @@ class Sheet(QWidget):
         )
         self.plan_page, self.cuts, self.profile = PlanPage(document), Cuts(document), ProfileView(document)
         self.plan = self.plan_page.plan
-        self.readings, self.order, self.findings = ReadingsPage(document), OrderPage(document), FindingsPanel(document)
-        self.dig = DigPage(document)
+        self.findings = FindingsPanel(document)
         self.rail.chosen.connect(self.show_step)
         self.strip.laid_anew.connect(self._fit_strip)
         self._upper, self._middle = QStackedWidget(), QSplitter(Qt.Orientation.Vertical)
@@ -48,14 +52,42 @@ class Sheet(QWidget):
         drawings.addWidget(self.plan_page)
         drawings.addWidget(self.cuts)
         drawings.setSizes([400, 440])
-        for page in (drawings, self.readings, self.order, self.dig):
-            self._upper.addWidget(page)
+        self._drawings = drawings
+        self._upper.addWidget(drawings)
         for part in (self._upper, self.strip, self.profile):
             self._middle.addWidget(part)
         self._middle.setChildrenCollapsible(False)
         self._lay_out()
         self.set_widths()
         self.setTabOrder(self.rail.buttons[-1], self.plan)
+
+    # pages that take over the upper half, made when they are first turned to: the window opens a third sooner
+
+    @cached_property
+    def readings(self) -> ReadingsPage:
+        """The level book."""
+        page = ReadingsPage(self.document)
+        self._join(page)
+        return page
+
+    @cached_property
+    def order(self) -> OrderPage:
+        """What the job takes."""
+        page = OrderPage(self.document)
+        self._join(page)
+        page.refresh()
+        return page
+
+    @cached_property
+    def dig(self) -> DigPage:
+        """The cut sheet while digging."""
+        page = DigPage(self.document)
+        self._join(page)
+        return page
+
+    def _join(self, page: QWidget) -> None:
+        self._upper.addWidget(page)
+        self.made.emit(page)
 
     def _lay_out(self) -> None:
         body, centre, whole = QHBoxLayout(), QVBoxLayout(), QVBoxLayout(self)
@@ -83,7 +115,8 @@ class Sheet(QWidget):
     def show_step(self, step: Step) -> None:
         """Turn to a step: its entries, and the drawing it is about."""
         self.strip.show_step(step)
-        self._upper.setCurrentIndex({"levels": 1, "order": 2, "dig": 3}.get(step.key, 0))
+        pages: dict[str, Callable[[], QWidget]] = {"levels": lambda: self.readings, "order": lambda: self.order, "dig": lambda: self.dig}
+        self._upper.setCurrentWidget(pages.get(step.key, lambda: self._drawings)())
         self.cuts.show_look(step.view)
         self.cuts.setVisible(step.key != "map")
         self.plan_page.show_tools(step.key in ("map", "line"), step.key == "map")

@@ -18,7 +18,7 @@ from weirant.ui.theme import THEME
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import LEVEL, STATION, shown, shown_number, unit_of
-from weirant.units.staff import FEET_INCHES, read_staff, staff_text
+from weirant.units.staff import DECIMAL_FEET, read_staff, staff_for, staff_text, staff_unit
 
 COLUMNS = ("Point", "Station", "Backsight", "Rod reading", "Ground level", "Place in plan", "Look at")
 FIELDS = ("point", "station", "backsight", "foresight")
@@ -35,6 +35,14 @@ class ReadingsModel(QAbstractTableModel):
         self._shown: tuple[BookedShot, ...] = ()
         document.changed.connect(self.refresh)
         self.refresh()
+
+    @property
+    def _staff(self) -> str:
+        """The staff in use; none is open at first."""
+        if self.document.is_empty:
+            return DECIMAL_FEET
+        job = self.document.outcome.job
+        return staff_for(job.survey.staff, is_metric=job.units == "metric")
 
     def refresh(self) -> None:
         """Follow the job."""
@@ -58,9 +66,8 @@ class ReadingsModel(QAbstractTableModel):
             return None
         if orientation == Qt.Orientation.Vertical:
             return str(section + 1)
-        unit = {1: unit_of(STATION, self.document.system), 2: unit_of(LEVEL, self.document.system)}.get(
-            min(section, 2) if section < 5 else 0, ""
-        )
+        system, staff = self.document.system, staff_unit(self._staff)
+        unit = {1: unit_of(STATION, system), 2: staff, 3: staff, 4: unit_of(LEVEL, system)}.get(section, "")
         return f"{COLUMNS[section]}, {unit}" if unit and section else COLUMNS[section]
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:  # noqa: D102
@@ -89,9 +96,9 @@ class ReadingsModel(QAbstractTableModel):
             return shot.unread
         if column in (1, 2, 3):
             value = getattr(shot, FIELDS[column])
-            if value is not None and column > 1 and self.document.outcome.job.survey.staff == FEET_INCHES:
-                return staff_text(value, FEET_INCHES)
-            return "" if value is None else shown_number(value, STATION if column == 1 else LEVEL, system)
+            if value is not None and column > 1:
+                return staff_text(value, self._staff).replace("−", "-")
+            return "" if value is None else shown_number(value, STATION, system)
         if column == 4:
             return "" if booked.elevation is None else shown_number(booked.elevation, LEVEL, system)
         return place_text(shot.place, system) if column == PLACE else booked.mark
@@ -129,9 +136,8 @@ class ReadingsModel(QAbstractTableModel):
         if text == self._text(BookedShot(shot, None), column):
             return shot, ""
         try:
-            staff = self.document.job.survey.staff
-            number = (parse(text, LENGTH, COLUMNS[column], unit_of(kind, self.document.system)) if column == 1 or staff != FEET_INCHES
-                      else read_staff(text, staff, COLUMNS[column]))  # fmt: skip
+            number = (parse(text, LENGTH, COLUMNS[column], unit_of(kind, self.document.system)) if column == 1
+                      else read_staff(text, self._staff, COLUMNS[column]))  # fmt: skip
             if not -10 <= number <= 10_000:
                 raise InputError(COLUMNS[column], "is beyond any staff", text)
         except InputError as fault:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import dataclasses
 
-from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QWidget
 
 from weirant.design.layout import rename_run
 from weirant.drawing.plan.things import thing_words
 from weirant.errors import InputError
 from weirant.job.in_hand import index_of
+from weirant.job.line import Fitting
 from weirant.job.network import MAIN
 from weirant.job.paths import label_at
 from weirant.job.site import FOUNDED, KINDS, Feature
@@ -46,13 +47,40 @@ def _figures(feature: Feature) -> tuple[str, ...]:
 def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
     name, job = document.run, document.outcome.job
     if name == MAIN:
-        return [("in hand", _words("the main line: press another run, a thing or a low spot on the plan"))]
+        return [("in hand", _words("the main line: press another run, a thing or a low spot")), ("set at the station", FittingChoice(document))]
     base = f"branches.{index_of(job, name)}"
     systems = [(word, word) for word in ("ground", "surface", "roof", "pump")]
     others: list[tuple[str, str]] = [("", "no: its own trench"), (MAIN, "main line"), *((b.name, b.name) for b in job.branches if b.name != name)]
     return [("name of the run", RunNameEdit(document)), ("carries", WordChoice(document, f"{base}.line.system", systems)),
             (label_at(job, f"{base}.line.solid_length"), entry_for(document, f"{base}.line.solid_length")),
-            ("in the trench of another run", WordChoice(document, f"{base}.trench_of", list(others)))]  # fmt: skip
+            ("set at the station", FittingChoice(document)), ("in the trench of another run", WordChoice(document, f"{base}.trench_of", list(others)))]  # fmt: skip
+
+
+class FittingChoice(QComboBox):
+    """Sets a fitting into the run in hand at its station, or takes those within a foot of it out."""
+
+    KINDS = ("clean-out", "inlet", "riser", "coupler", "vent")
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setAccessibleName("Set a fitting at the station")
+        self.addItems(["choose a fitting …", *self.KINDS, "take out what is here"])
+        self.activated.connect(self._set)
+
+    def _set(self, index: int) -> None:
+        self.setCurrentIndex(0)
+        document, station = self.document, round(self.document.station, 4)
+        line = document.seen.job.line
+        kept = tuple(f for f in line.fittings if abs(f.station - station) > 0.3048)
+        if 1 <= index <= len(self.KINDS):
+            fittings, name = (*line.fittings, Fitting(station, self.KINDS[index - 1])), f"{self.KINDS[index - 1]} set"
+        elif index > len(self.KINDS):
+            fittings, name = kept, "Fitting taken out"
+        else:
+            return
+        seen = dataclasses.replace(document.seen.job, line=dataclasses.replace(line, fittings=tuple(sorted(fittings, key=lambda f: f.station))))
+        document.change_seen(seen, name)
 
 
 def _words(text: str) -> QLabel:

@@ -33,7 +33,7 @@ class SectionView(Canvas):
     """The trench section at the station."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, section_drawing, "Trench section")
+        super().__init__(document, lambda outcome, station: section_drawing(outcome, station, document.run), "Trench section")
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:  # noqa: D102
         step_station(self.document, way[0] or way[1], far)
