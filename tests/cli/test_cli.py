@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import io
 import json
 import subprocess
@@ -129,3 +130,40 @@ def test_no_qt_for_figures(arguments):
         [sys.executable, "-c", program], env={"PYTHONPATH": str(SOURCE)}, stdout=subprocess.DEVNULL, check=False
     )
     assert done.returncode == 0
+
+
+def test_grade_prints_levels_and_what_binds(capsys):
+    assert main(["grade", "demo"]) == 0
+    text = capsys.readouterr().out
+    assert text.startswith("Dig 20.") and "main passes over gas line" in text and "each 1 in costs" in text
+    assert main(["grade", "demo", "--aim", "breaks", "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["feasible"] and set(told["profiles"]) == {"main", "roof line", "green drain", "green side"} and told["dig"] < told["dig_before"] * 1.2
+
+
+def test_grade_offers_ways_out_where_there_is_none(job, tmp_path, capsys):
+    steep = dataclasses.replace(job, limits=dataclasses.replace(job.limits, least_slope=0.03, least_slope_solid=0.03))
+    job_file.save(steep, tmp_path / "steep.weirant")
+    assert main(["grade", str(tmp_path / "steep.weirant"), "--json"]) == 1
+    told = json.loads(capsys.readouterr().out)
+    assert not told["feasible"] and {"outlet"} in [set(r["gives"]) for r in told["relaxations"]] and "sump" in told["advice"]
+    assert main(["grade", str(tmp_path / "steep.weirant")]) == 1 and "Accept a slope of" in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(("arguments", "says"), [
+    (["grade"], "use: weirant grade"), (["grade", "demo", "--aim", "beauty"], "--aim must be dig, breaks or depth"), (["grade", "demo", "--every"], "needs a value"),
+    (["grade", "demo", "--every", "3 gal"], "--every"), (["cutsheet", "demo", "-o", "x.doc"], "must end in .csv or .pdf"),
+    (["cutsheet", "demo", "-o", "x.csv", "--run", "nowhere"], "run is not on this site: nowhere"),
+])  # fmt: skip
+def test_grade_and_cutsheet_refuse(arguments, says, capsys):
+    assert main(arguments) == 2
+    captured = capsys.readouterr()
+    assert says in captured.err and captured.out == "" and "Traceback" not in captured.err
+
+
+def test_cutsheet_of_a_run_as_csv_and_page(tmp_path, capsys):
+    assert main(["cutsheet", "demo", "-o", str(tmp_path / "c.csv"), "--run", "green drain", "--step", "5 ft"]) == 0
+    lines = (tmp_path / "c.csv").read_text().splitlines()
+    assert lines[0].startswith("station_ft,ground_ft,invert_ft") and len(lines) > 14 and "wye to green side" in "".join(lines)
+    assert main(["cutsheet", "demo", "-o", str(tmp_path / "c.pdf")]) == 0
+    assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")

@@ -40,7 +40,7 @@ def test_inverts_and_slopes_with_a_break():
     stations, levels = grade_nodes(LINE)
     again = with_inverts(LINE, [0, 10, *stations[1:]], [10, 10.1, *levels[1:]])
     assert (again.slope, len(again.breaks)) == (pytest.approx(0.01), 1)  # the length of one slope is joined
-    with pytest.raises(InputError, match="must fall towards the outlet between stations 0.00 m and 20.00 m"):
+    with pytest.raises(InputError, match=r"must fall towards the outlet between stations 0\.00 m and 20\.00 m"):
         with_inverts(LINE, [0, 20, 40], [10, 10, 11])
 
 

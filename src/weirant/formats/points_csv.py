@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -21,6 +22,7 @@ _NAMES = {
     "z": ("z", "elev", "elevation", "level", "height", "h", "z_m", "z_ft", "rl"),
     "code": ("code", "desc", "description", "note", "remark"),
 }
+_QUOTED = re.compile('"[^"]*"')
 UNITS = {"m": 1.0, "ft": 0.3048, "US survey ft": 1200 / 3937}
 Progress = Callable[[float], bool]
 
@@ -85,7 +87,8 @@ def decoded(data: bytes) -> tuple[str, str, list[str]]:
 
 def _steady(lines: list[str], mark: str) -> int:
     """How many columns a mark cuts, where nearly every line has as many; 0 where it does not cut."""
-    counts = [len(line.split()) - 1 if mark == " " else line.count(mark) for line in lines]
+    bare = [_QUOTED.sub("", line) for line in lines]
+    counts = [len(line.split()) - 1 if mark == " " else line.count(mark) for line in bare]
     common = max(set(counts), key=counts.count)
     return common if common and counts.count(common) >= 0.7 * len(counts) else 0
 

@@ -17,6 +17,7 @@ from weirant.paper.lettering import load_fonts
 from weirant.paper.palette import DAYLIGHT
 from weirant.ui.theme import THEME
 from weirant.ui.window import Window
+from weirant.ui.work import desk
 
 
 def make_application() -> QApplication:
@@ -29,6 +30,7 @@ def make_application() -> QApplication:
     application.setDesktopFileName("weirant")
     application.setStyle("Fusion")
     load_fonts()
+    desk()
     with resources.as_file(resources.files("weirant.ui").joinpath("icons", "weirant.svg")) as path:
         application.setWindowIcon(QIcon(str(path)))
     look = QSettings("weirant", "weirant").value("look")

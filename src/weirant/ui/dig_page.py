@@ -57,8 +57,9 @@ class DigPage(QFrame):
         if document.trial is not None:
             return
         job = document.job
-        odd = [r for r in profile_built(job, document.run).readings if not r.within]
-        basis = (document.run, tuple(odd), job.line, job.branches, job.units, job.limits)
+        readings = profile_built(job, document.run).readings
+        odd = [r for r in readings if not r.within]
+        basis = (document.run, readings, job.line, job.branches, job.units, job.limits)
         if basis == self._told:
             return
         self._told = basis
@@ -69,7 +70,7 @@ class DigPage(QFrame):
                 widget.hide()
                 widget.deleteLater()
         if not odd:
-            built = len(profile_built(job, document.run).readings)
+            built = len(readings)
             self.verdict.setText(f"{built} readings, all within {shown(job.limits.tolerance, SECTION, system)} of grade." if built else "")
             return
         worst = max(odd, key=lambda r: abs(r.off))

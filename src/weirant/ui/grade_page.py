@@ -86,7 +86,10 @@ class GradePage(QScrollArea):
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
         self._shown_for: object = None
-        QTimer.singleShot(1500, lambda: in_background(_warm, lambda _: None, lambda _: None))
+        self._warmer = QTimer(self)
+        self._warmer.setSingleShot(True)
+        self._warmer.timeout.connect(lambda: in_background(_warm, lambda _: None, lambda _: None))
+        self._warmer.start(1500)
 
     # finding
 

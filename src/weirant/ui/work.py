@@ -1,47 +1,97 @@
-"""Slow work beside the interface: runs a function in a thread and brings back what it gave, or its error, as a signal."""
+"""Slow work beside the interface: runs a function in a thread and brings back what it gave, or its error, on the interface thread.
+
+Python's garbage collector runs in whatever thread happens to ask for memory, and a widget that is swept away outside the
+interface thread brings Qt down. So it is switched off here and run by the interface thread alone.
+"""
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from functools import cache, partial
 from typing import Any
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QCoreApplication, QObject, Qt, QTimer, pyqtSignal
 
 from weirant.errors import WeirantError
 
-
-class _Signals(QObject):
-    done = pyqtSignal(object)
-    failed = pyqtSignal(str)
+SWEEP = 1000  # ms between looks whether there is garbage to collect
 
 
-class _Run(QRunnable):
-    def __init__(self, function: Callable[[], Any], signals: _Signals) -> None:
+class _Desk(QObject):
+    """Lives on the interface thread: calls what other threads put on it, and sweeps."""
+
+    _put = pyqtSignal(object)
+
+    def __init__(self) -> None:
         super().__init__()
-        self.function, self.signals = function, signals
+        self._put.connect(self._call, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
+        gc.disable()
+        self._clock = QTimer(self)
+        self._clock.setInterval(SWEEP)
+        self._clock.timeout.connect(_sweep)
+        self._clock.start()
 
-    def run(self) -> None:
+    def put(self, call: Callable[[], None]) -> None:
+        """Have something called on the interface thread; may come from any thread."""
+        self._put.emit(call)
+
+    def _call(self, call: Callable[[], None]) -> None:
         try:
-            result = self.function()
-        except WeirantError as fault:
-            self.signals.failed.emit(str(fault))
-        except OSError as fault:
-            self.signals.failed.emit(fault.strerror or str(fault))
-        else:
-            self.signals.done.emit(result)
+            call()
+        except RuntimeError as fault:
+            if "has been deleted" not in str(fault):  # whoever asked is gone; nobody waits for the answer
+                raise
 
 
-_alive: set[_Signals] = set()
+def _sweep() -> None:
+    """Collect as often as Python would have done by itself."""
+    for generation in (2, 1, 0):
+        if gc.get_count()[generation] > gc.get_threshold()[generation]:
+            gc.collect(generation)
+            return
+
+
+_desks: list[_Desk] = []
+
+
+def desk() -> _Desk:
+    """The desk of the application that runs."""
+    if not _desks:
+        _desks.append(_Desk())
+        application = QCoreApplication.instance()
+        if application is not None:
+            _desks[0].moveToThread(application.thread())
+    return _desks[0]
+
+
+@cache
+def _threads() -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(4, "beside")
 
 
 def in_background(function: Callable[[], Any], done: Callable[[Any], None], failed: Callable[[str], None]) -> None:
-    """Run a function that touches no widget in a thread of the pool; the answers come on the interface thread."""
-    signals = _Signals()
-    _alive.add(signals)
-    signals.done.connect(done)
-    signals.failed.connect(failed)
-    signals.done.connect(lambda _: _alive.discard(signals))
-    signals.failed.connect(lambda _: _alive.discard(signals))
-    pool = QThreadPool.globalInstance()
-    assert pool is not None
-    pool.start(_Run(function, signals))
+    """Run a function that touches no widget in a thread; the answers come on the interface thread.
+
+    ``failed`` is told errors meant for the user and those of the disk; any other error is raised there.
+    """
+    place = desk()
+
+    def work() -> None:
+        try:
+            result = function()
+        except WeirantError as fault:
+            place.put(partial(failed, str(fault)))
+        except OSError as fault:
+            place.put(partial(failed, fault.strerror or str(fault)))
+        except BaseException as fault:
+            place.put(partial(_raise, fault))
+        else:
+            place.put(partial(done, result))
+
+    _threads().submit(work)
+
+
+def _raise(error: BaseException) -> None:
+    raise error

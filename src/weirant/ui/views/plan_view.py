@@ -169,7 +169,7 @@ class PlanView(Canvas):
             document.refused.emit(str(fault))
             return
         things, runs = len(document.job.features), len(document.job.branches)
-        pencil.drop()
+        pencil.take("")
         if document.change(job, name):
             if len(job.branches) > runs:
                 document.take_run(job.branches[-1].name)

@@ -1,0 +1,294 @@
+"""Mapping the site, finding the grade and digging to it, in the real window by mouse and keys."""
+
+from __future__ import annotations
+
+import dataclasses
+import time
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QComboBox, QMessageBox, QPushButton
+
+from weirant.ground.inverts import grade_nodes, invert_at
+from weirant.ground.network import run_named
+from weirant.job.network import MAIN
+from weirant.outcome.finding import State
+from weirant.ui.dialogs.points import PointsDialog
+from weirant.ui.dialogs.receiver import ReceiverDialog
+from weirant.ui.views.pencil import DRAIN, ROOF
+
+FT = 0.3048
+LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+
+
+@pytest.fixture
+def plan(window):
+    window.sheet.rail.choose("map")
+    QApplication.processEvents()
+    return window.sheet.plan
+
+
+def paper(plan, x, y):
+    return plan.frame.to_paper((x * FT, y * FT)).toPoint()
+
+
+def click(plan, *places):
+    for x, y in places:
+        QTest.mouseMove(plan, paper(plan, x, y))
+        QTest.mouseClick(plan, LEFT, NONE, paper(plan, x, y))
+
+
+def words_of(column):
+    return [column.itemAt(i).widget().text() for i in range(column.count())]
+
+
+def test_a_drain_is_drawn_up_from_a_run(window, plan):
+    plan.pencil.take(DRAIN)
+    click(plan, (0, 30), (-40, 30), (-40, 8))
+    QTest.keyClick(plan, Qt.Key.Key_Backspace)
+    assert len(plan.pencil.corners) == 2 and not plan.grab().isNull()
+    QTest.keyClick(plan, Qt.Key.Key_Return)
+    new = window.document.job.branches[-1]
+    assert (new.joins, window.document.run, plan.pencil.mode) == (MAIN, new.name, "")
+    assert new.joins_at == pytest.approx(30 * FT, abs=0.3) and new.line.length == pytest.approx(40 * FT, rel=0.03)
+    assert window.document.seen.grade is not None and window.document.stack.undoText() == "drain drawn"
+    QTest.keyClick(plan, Qt.Key.Key_Delete)
+    assert len(window.document.job.branches) == 3 and window.document.run == MAIN
+    window.document.stack.undo()
+    assert window.document.job.branches[-1] == new
+
+
+def test_a_run_needs_two_points_and_escape_leaves(window, plan):
+    plan.pencil.take(ROOF)
+    click(plan, (-100, 10))
+    QTest.keyClick(plan, Qt.Key.Key_Return)
+    assert "needs two points" in window.sheet.head.message.text() and len(window.document.job.branches) == 3
+    QTest.keyClick(plan, Qt.Key.Key_Escape)
+    QTest.keyClick(plan, Qt.Key.Key_Escape)
+    assert plan.pencil.mode == ""
+
+
+def test_a_tree_is_one_click_and_a_building_has_its_footing_typed(window, plan):
+    plan.pencil.take("tree")
+    click(plan, (-120, 70))
+    assert window.document.job.features[-1].kind == "tree" and window.document.thing == len(window.document.job.features) - 1
+    plan.pencil.take("building")
+    click(plan, (-140, 20), (-130, 20), (-130, 12))
+    QTest.mouseDClick(plan, LEFT, NONE, paper(plan, -130, 12))
+    assert window.document.job.features[-1].kind == "building"
+    names = [w.accessibleName() for w in window.sheet.strip.findChildren(object) if hasattr(w, "accessibleName") and w.isVisible()]
+    assert "footing depth" in names and "name" in names
+    window.document.set_value(f"features.{len(window.document.job.features) - 1}.footing_depth", 0.6)
+    before, handle = window.document.job.features[-1].points[0].x, plan.handle_position("corner-0").toPoint()
+    QTest.mousePress(plan, LEFT, NONE, handle)
+    QTest.mouseMove(plan, handle + QPoint(10, 0))
+    QTest.mouseRelease(plan, LEFT, NONE, handle + QPoint(10, 0))
+    assert window.document.job.features[-1].points[0].x > before + 1.0
+    QTest.keyClick(plan, Qt.Key.Key_Delete)
+    assert window.document.job.features[-1].kind == "tree"
+
+
+def test_pressing_takes_runs_things_and_low_spots_in_hand(window, plan):
+    click(plan, (70, 0))
+    assert window.document.run == "green drain"
+    click(plan, (-42, 101))
+    assert window.document.job.features[window.document.thing].name == "the old beech"
+    QTest.keyClick(plan, Qt.Key.Key_Escape)
+    assert window.document.thing == -1
+    spot = plan._terrain[2].low_spots[1]
+    QTest.mouseClick(plan, LEFT, NONE, plan.frame.to_paper(spot.lowest).toPoint())
+    assert any("holds" in getattr(s, "text", "") and "fed by" in s.text for s in plan.drawing.shapes if hasattr(s, "text"))
+
+
+def test_views_follow_the_run_in_hand_and_edits_go_to_it(window):
+    document, profile = window.document, window.sheet.profile
+    window.next_run(1)
+    assert document.run == "roof line" and document.seen.job.line.length == pytest.approx(36 * FT)
+    before = document.job.line
+    at = profile.handle_position("top-end").toPoint()
+    QTest.mousePress(profile, LEFT, NONE, at)
+    QTest.mouseMove(profile, at - QPoint(0, 25))
+    QTest.mouseRelease(profile, LEFT, NONE, at - QPoint(0, 25))
+    assert document.job.branches[0].line.slope > 0.008 and document.job.line == before
+    window.sheet.rail.choose("line")
+    entry = next(w for w in window.sheet.strip.findChildren(object) if getattr(w, "path", "") == "branches.0.line.slope")
+    assert entry.text().endswith("%")
+    document.take_run("nowhere")
+    assert document.run == "roof line"
+
+
+def best(window, qtbot):
+    window.find_best_grade()
+    page = window.sheet.cuts.grade
+    qtbot.waitUntil(lambda: page.find_button.isEnabled(), timeout=20_000)
+    return page
+
+
+def test_the_best_grade_is_found_tried_and_kept(window, qtbot):
+    page = best(window, qtbot)
+    assert page.head.text().startswith("Dig 20.") and window.document.trial.name == "Best grade of every run: least dig"
+    assert any("each 1 in costs" in words for words in words_of(page._found))
+    window.document.keep_trial()
+    assert not [f for f in window.document.outcome.findings if f.state == State.FAILS]
+    assert len(window.document.job.line.breaks) == 1
+
+
+def test_without_a_line_the_offers_can_be_tried(window, qtbot):
+    job = window.document.job
+    window.document.change(dataclasses.replace(job, limits=dataclasses.replace(job.limits, least_slope=0.03, least_slope_solid=0.03)), "steep")
+    page = best(window, qtbot)
+    assert "No grade line satisfies every demand" in page.head.text() and any("sump" in words for words in words_of(page._found))
+    offer = next(b for b in page.findChildren(QPushButton) if b.text().startswith("Try: Accept a slope"))
+    offer.click()
+    assert window.document.trial.job.limits.least_slope < 0.03
+
+
+def test_daylight_places_and_held_inverts(window, qtbot):
+    window.sheet.rail.choose("line")
+    page = window.sheet.cuts.grade
+    page.find_places()
+    assert "least dig first" in page.head.text() and words_of(page._found)[0].startswith("Try: 63.0 ft towards S")
+    window.document.move_to(40 * FT)
+    page.hold_here()
+    assert window.document.job.line.held[0].station == pytest.approx(40 * FT)
+    next(b for b in page.findChildren(QPushButton) if b.text() == "Let go").click()
+    assert window.document.job.line.held == ()
+    way = next(c for c in page.findChildren(QComboBox) if c.accessibleName() == "How to pass gas line")
+    way.activated.emit(2)
+    assert window.document.job.crossings[0].way == "under"
+
+
+def test_dragging_with_the_grade_kept_best(window, qtbot):
+    best(window, qtbot)
+    window.document.keep_trial()
+    document, profile = window.document, window.sheet.profile
+    window.sheet.cuts.grade.live.setChecked(True)
+    steps = document.stack.count()
+    at = profile.handle_position("top-end").toPoint()
+    QTest.mousePress(profile, LEFT, NONE, at)
+    for way in (8, 16, 24):
+        QTest.mouseMove(profile, at + QPoint(0, way))
+    QTest.mouseRelease(profile, LEFT, NONE, at + QPoint(0, 24))
+    assert document.stack.count() == steps + 1 and "kept best" in document.stack.undoText()
+    (held,) = document.job.line.held
+    assert float(invert_at(document.job.line, np.array(held.station))) == pytest.approx(held.level, abs=1e-6)
+    nodes, levels = grade_nodes(document.job.line)
+    assert (np.diff(levels) / np.diff(nodes)).min() >= 0.005 - 1e-6
+
+
+def test_a_reading_in_the_trench_is_judged_at_once(window):
+    window.sheet.rail.choose("dig")
+    page, model = window.sheet.dig, window.sheet.dig.table.sheet
+    row = next(i for i, line in enumerate(model.lines) if line.station == pytest.approx(100 * FT, abs=1e-3))
+    good = model.lines[row].rod
+    assert model.setData(model.index(row, 7), f"{good / FT:.2f}") and model.data(model.index(row, 8)) == "good"
+    assert "all within" in page.verdict.text()
+    assert model.setData(model.index(row, 7), f"{good / FT - 0.25:.2f}")
+    assert model.data(model.index(row, 8)).endswith("high") and "too high" in page.verdict.text()
+    tries = [b.text() for b in page.findChildren(QPushButton) if b.text().startswith("Try:")]
+    assert any("Keep the top end" in t for t in tries) and any("Raise from 100.0 ft" in t for t in tries)
+    next(b for b in page.findChildren(QPushButton) if "Raise" in b.text()).click()
+    assert window.document.trial is not None
+    window.document.put_back()
+    assert not model.setData(model.index(row, 7), "25 ft") and "longer than your 13.00 ft staff" in window.sheet.head.message.text()
+    assert model.setData(model.index(row, 7), "") and model.data(model.index(row, 7)) == ""
+    window.document.take_run("green side")
+    assert model.lines[-1].note == "end cap"
+
+
+def test_the_staff_of_feet_and_inches(window):
+    window.sheet.rail.choose("levels")
+    window.document.set_value("survey.staff", "feet and inches")
+    table = window.sheet.readings.table.shots
+    assert table.headerData(3, Qt.Orientation.Horizontal) == "Rod reading, ft in" and table.data(table.index(0, 2)) == "4' 3 13/16\""
+    assert table.setData(table.index(1, 3), "4 9 3/8")
+    assert window.document.job.survey.shots[1].foresight == pytest.approx((57 + 3 / 8) * 0.0254)
+    assert table.setData(table.index(1, 5), "tape 40 left 12") and window.document.job.survey.shots[1].station is None
+    assert not table.setData(table.index(1, 5), "yonder") or "cannot be understood" in window.sheet.head.message.text()
+
+
+def test_points_are_read_with_a_preview(window, qtbot, tmp_path):
+    path = tmp_path / "shots.csv"
+    path.write_text("name;east;north;height\nA;10,5;20,5;30,25\nB;x;1;2\n", encoding="utf-8")
+    dialog = window.points.read(path)
+    assert isinstance(dialog, PointsDialog) and dialog.read.isEnabled() and dialog.delimiter.currentText() == "semicolon"
+    dialog._roles[3].setCurrentText("–")
+    dialog._warn()
+    assert not dialog.read.isEnabled() and "Say which column is z" in dialog.note.text()
+    dialog._roles[3].setCurrentText("z")
+    dialog.unit.setCurrentText("m")
+    dialog._warn()
+    dialog.start()
+    qtbot.waitUntil(lambda: len(window.document.job.points) == 151, timeout=20_000)
+    point = window.document.job.points[-1]
+    assert (point.name, point.x, point.level) == ("A", 10.5, 30.25) and "line 3" in window.document.job.unread[0]
+    qtbot.waitUntil(lambda: window.findChild(QMessageBox) is not None)
+    assert "could not be used" in window.findChild(QMessageBox).text()
+
+
+@pytest.mark.parametrize(("name", "text", "says"), [("a.xml", "<html/>", "no LandXML"), ("a.geojson", "{", "damaged"), ("a.csv", "", "is empty")])
+def test_files_that_are_no_points_leave_the_job_alone(window, qtbot, tmp_path, name, text, says):
+    (tmp_path / name).write_text(text)
+    window.points.read(tmp_path / name)
+    qtbot.waitUntil(lambda: window.findChild(QMessageBox) is not None)
+    assert says in window.findChild(QMessageBox).text() and len(window.document.job.points) == 150
+
+
+def test_points_are_written_and_read_again(window, qtbot, tmp_path):
+    for name in ("p.csv", "p.xml"):
+        window.points.write(window.document.job, tmp_path / name)
+    window.points.read(tmp_path / "p.xml")
+    qtbot.waitUntil(lambda: len(window.document.job.points) == 300, timeout=20_000)
+    assert window.document.job.points[150].x == pytest.approx(window.document.job.points[0].x, abs=1e-4)
+
+
+@pytest.mark.parametrize(("port", "grown"), [("practice: a level and its staff", "shots"), ("practice: a satellite rover", "points")])
+def test_shots_from_an_instrument_to_practise_with(window, qtbot, port, grown):
+    dialog = ReceiverDialog(window.document, window)
+    dialog.show()
+    dialog.ports.setCurrentText("/dev/no-such-port")
+    dialog.toggle()
+    assert "cannot be opened" in dialog.state.text()
+    dialog.ports.setCurrentText(port)
+    dialog.count.setValue(3)
+    dialog.toggle()
+    before = window.document.job
+    until = time.monotonic() + 20
+    while window.document.job == before and time.monotonic() < until:
+        if not dialog._waiting:
+            dialog.start_shot()
+        qtbot.wait(100)
+    dialog.close()
+    assert dialog.receiver is None and "mean of 3" in dialog.last.text() and dialog.name.text() == "S2"
+    if grown == "shots":
+        assert window.document.job.survey.shots[-1].foresight == pytest.approx(1.35, abs=0.3)
+    else:
+        assert window.document.job.points[-1].name == "S1" and window.document.job.survey.longitude == pytest.approx(-30, abs=0.01)
+
+
+def test_the_wheel_and_the_middle_button_move_a_picture_that_is_then_drawn_sharp(window, qtbot, plan):
+    event = QWheelEvent(QPointF(200, 200), QPointF(plan.mapToGlobal(QPoint(200, 200))), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton, NONE,
+                        Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+    QApplication.sendEvent(plan, event)
+    assert plan._still is not None and not plan.grab().isNull()
+    qtbot.waitUntil(lambda: plan._still is None)
+    before = plan.frame.to_world(QPointF(100, 100))
+    QTest.mousePress(plan, Qt.MouseButton.MiddleButton, NONE, QPoint(300, 200))
+    QTest.mouseMove(plan, QPoint(340, 230))
+    assert plan._still is not None
+    QTest.mouseRelease(plan, Qt.MouseButton.MiddleButton, NONE, QPoint(340, 230))
+    assert plan.frame.to_paper(before).x() == pytest.approx(140, abs=1.5)
+
+
+def test_many_shots_are_worked_out_beside_the_window(window, qtbot, plan):
+    chance = np.random.default_rng(1)
+    more = tuple(dataclasses.replace(window.document.job.points[0], name=str(i), x=float(x), y=float(y), level=float(30 + 0.01 * x))
+                 for i, (x, y) in enumerate(chance.uniform(-40, 40, (900, 2))))  # fmt: skip
+    window.document.change(dataclasses.replace(window.document.job, points=more), "many")
+    plan.grab()
+    assert plan._awaited is not None
+    qtbot.waitUntil(lambda: plan._terrain is not None and plan._terrain[0] is window.document.outcome.site.surface, timeout=20_000)
+    assert not plan.grab().isNull() and run_named(window.document.job, MAIN).line == window.document.job.line
