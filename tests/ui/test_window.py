@@ -469,7 +469,7 @@ def test_work_is_kept_aside_and_brought_back(window, qtbot):
 
 def test_papers_are_written_beside_the_interface(window, tmp_path, monkeypatch, qtbot):
     window.sheet.rail.choose("order")
-    for name, button in (("sheet.pdf", "Owner's sheet (PDF) …"), ("cuts.csv", "Cut sheet (CSV) …")):
+    for name, button in (("sheet.pdf", "Owner's sheet (PDF) …"), ("cuts.csv", "Cut sheet …")):
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, n=name: (str(tmp_path / n), ""))
         next(b for b in window.sheet.order.findChildren(QPushButton) if b.text() == button).click()
         qtbot.waitUntil(lambda n=name: (tmp_path / n).exists(), timeout=8000)

@@ -88,8 +88,12 @@ class GradePage(QScrollArea):
         self._shown_for: object = None
         self._warmer = QTimer(self)
         self._warmer.setSingleShot(True)
-        self._warmer.timeout.connect(lambda: in_background(_warm, lambda _: None, lambda _: None))
+        self._warmer.timeout.connect(self._warm)  # no lambda: a timer may outlive what a lambda closes over
         self._warmer.start(1500)
+
+    def _warm(self) -> None:
+        """Load the solver before it is wanted; it takes a second."""
+        in_background(_load, lambda _: None, lambda _: None)
 
     # finding
 
@@ -258,6 +262,5 @@ def _narrow(choice: QComboBox) -> None:
     choice.setMinimumContentsLength(12)
 
 
-def _warm() -> None:
-    """Load the solver before it is wanted; it takes a second."""
+def _load() -> None:
     import weirant.design.best_grade  # noqa: F401

@@ -46,7 +46,7 @@ class PointsDialog(QDialog):
         self._roles: list[QComboBox] = []
         self._clock = QTimer(self)
         self._clock.setInterval(80)
-        self._clock.timeout.connect(lambda: self.bar.setValue(round(100 * self._share)))
+        self._clock.timeout.connect(self._show_share)
         self._lay_out(units)
         self._show(self.preview)
 
@@ -162,6 +162,9 @@ class PointsDialog(QDialog):
     def _progress(self, share: float) -> bool:
         self._share = share
         return not self._stop
+
+    def _show_share(self) -> None:
+        self.bar.setValue(round(100 * self._share))
 
     def _halt(self) -> None:
         self._stop = True

@@ -1,0 +1,119 @@
+"""Figures of the site: surface, best grade, reading of points, and the plan in motion."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+from test_speed import held
+
+from weirant.design.assess import assess
+from weirant.design.best_grade import hold, plan_grade
+from weirant.formats.points_csv import read_points, recognise
+from weirant.ground.grade.best import best_grade
+from weirant.ground.grade.demands import NetworkDemand, RunDemand
+from weirant.ground.surface import build_surface
+from weirant.ground.surface.contours import contour_levels, contours
+from weirant.job.site import Feature, Spot
+from weirant.ui.app import make_application
+from weirant.ui.window import Window
+
+CHANCE = np.random.default_rng(5)
+FRAME = 1 / 60
+
+
+def test_surface_of_5000_shots_with_contours(benchmark):
+    places = CHANCE.uniform(0, 100, (5000, 2))
+    levels = 30 + 0.03 * places[:, 0] + 0.5 * np.sin(places[:, 0] / 9) * np.cos(places[:, 1] / 7)
+
+    def work() -> None:
+        surface = build_surface(places, levels)
+        contours(surface, contour_levels(surface, 0.25))
+
+    benchmark(work)
+    held(benchmark, 0.300)
+
+
+def run(name: str, seed: int, joins: str = "", at: float = 0.0) -> RunDemand:
+    """50 stations over rolling ground; branches lie where the ground has risen beside their joint."""
+    stations = np.linspace(0, 400.0 if not joins else 100.0, 50)
+    ground = 30 + 0.02 * (stations + at) + 0.2 * np.sin(stations / 15 + seed)
+    nodes = np.linspace(0, stations[-1], 40 if not joins else 5)
+    return RunDemand(name, stations, ground, nodes, np.full(len(nodes) - 1, 0.005), 0.2, 0.11, 0.06, 0.005, 0.3, 0.3, stations > (0 if joins else 5), 1.8,
+                     np.full(50, np.inf), stations > 20, joins, at, None if joins else 29.7)  # fmt: skip
+
+
+def test_best_grade_of_40_runs_and_2000_stations(benchmark):
+    network = NetworkDemand((run("main", 0), *(run(f"r{i}", i, "main", 10.0 * i) for i in range(1, 40))), 0.3, 0.15)
+    assert benchmark(best_grade, network, quick=True).is_feasible
+    held(benchmark, 0.150)
+
+
+def test_best_grade_again_while_the_demo_is_dragged(benchmark, job):
+    outcomes = [assess(hold(job, "main", job.line.length, 29.6 + 0.002 * i)) for i in range(10)]
+    turn = iter(range(10**9))
+    assert benchmark(lambda: plan_grade(outcomes[next(turn) % 10], quick=True)).job is not None
+    held(benchmark, 0.033)
+
+
+def test_100000_points_are_read(benchmark):
+    rows = "\n".join(f"P{i},{x:.3f},{y:.3f},{z:.3f},gr" for i, (x, y, z) in enumerate(CHANCE.uniform(0, 100, (100_000, 3))))
+    data = f"point,x,y,z,code\n{rows}\n".encode()
+    told: list[float] = []
+    read = benchmark.pedantic(lambda: read_points(data, recognise(data).layout, progress=lambda s: told.append(s) or True), rounds=5, warmup_rounds=1)
+    assert len(read.points) == 100_000 and len(told) > 50
+    held(benchmark, 1.0)
+
+
+@pytest.fixture
+def crowded(qtbot, job):
+    """The demo with 2,000 things on its plan, in the mapping step."""
+    make_application()
+    spots = CHANCE.uniform((-45, -4), (27, 45), (2000, 2))
+    things = tuple(Feature("walk" if i % 2 else "tree", f"thing {i}", (Spot(x, y), Spot(x + 1.0, y + 0.5))[: 1 + i % 2]) for i, (x, y) in enumerate(spots.tolist()))
+    window = Window()
+    qtbot.addWidget(window, before_close_func=lambda w: w.document.stack.setClean())
+    window.resize(1280, 800)
+    window.show()
+    window.open_job(dataclasses.replace(job, features=(*job.features, *things)), None, "map")
+    qtbot.wait(800)
+    assert window.sheet is not None
+    return window.sheet.plan
+
+
+def test_a_frame_of_panning_2000_things(benchmark, crowded):
+    QTest.mousePress(crowded, Qt.MouseButton.MiddleButton, Qt.KeyboardModifier.NoModifier, QPoint(300, 200))
+    places = iter(range(10**9))
+
+    def frame() -> None:
+        QTest.mouseMove(crowded, QPoint(300 + next(places) % 60, 200))
+        QApplication.processEvents()
+
+    benchmark.pedantic(frame, rounds=90, warmup_rounds=5)
+    QTest.mouseRelease(crowded, Qt.MouseButton.MiddleButton, Qt.KeyboardModifier.NoModifier, QPoint(300, 200))
+    held(benchmark, FRAME)
+
+
+def test_a_frame_of_zooming_2000_things(benchmark, crowded):
+    ways = iter(range(10**9))
+
+    def frame() -> None:
+        up = 24 if next(ways) % 40 < 20 else -24
+        at = QPointF(400, 200)
+        QApplication.sendEvent(crowded, QWheelEvent(at, QPointF(crowded.mapToGlobal(at.toPoint())), QPoint(), QPoint(0, up), Qt.MouseButton.NoButton,
+                                                    Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False))  # fmt: skip
+        QApplication.processEvents()
+
+    benchmark.pedantic(frame, rounds=90, warmup_rounds=5)
+    held(benchmark, FRAME)
+
+
+def test_the_sharp_picture_of_2000_things(benchmark, crowded):
+    """Once after each movement; it should not hold the window up for long."""
+    benchmark.pedantic(crowded.repaint, rounds=10, warmup_rounds=1)
+    held(benchmark, 0.100)
