@@ -28,7 +28,7 @@ def text_of(pdf: bytes) -> str:
 
 
 @pytest.mark.parametrize(
-    ("units", "points", "dig"), [("imperial", (612, 792), "24.6 yd³"), ("metric", (595, 842), "18.8")]
+    ("units", "points", "dig"), [("imperial", (612, 792), "24.6 yd³"), ("metric", (595, 842), "18.78")]
 )
 def test_one_page_with_verdict_figures_and_cautions(job, units, points, dig):
     pdf = owner_sheet_pdf(assess(dataclasses.replace(job, units=units)))

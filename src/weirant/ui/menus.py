@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
+from PyQt6 import sip
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu
 
@@ -84,6 +85,8 @@ def _undo_actions(window: Window, menu: QMenu) -> list[QAction]:
         window.document.stack.createRedoAction(window, "&Redo"),
     )
     assert undo is not None and redo is not None
+    for action in (undo, redo):
+        sip.transferto(action, window)  # made by Qt for the window, which deletes them; Python must not do so again
     undo.setShortcut(_KEY.Undo)
     redo.setShortcut(_KEY.Redo)
     menu.addActions([undo, redo])
