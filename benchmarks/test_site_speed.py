@@ -116,4 +116,4 @@ def test_a_frame_of_zooming_2000_things(benchmark, crowded):
 def test_the_sharp_picture_of_2000_things(benchmark, crowded):
     """Once after each movement; it should not hold the window up for long."""
     benchmark.pedantic(crowded.repaint, rounds=10, warmup_rounds=1)
-    held(benchmark, 0.100)
+    held(benchmark, 0.080)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import random
+from collections.abc import Sequence
 from functools import lru_cache
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -11,6 +12,7 @@ from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QImage, QPainter, 
 from PyQt6.QtWidgets import QWidget
 
 from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Measure, Ring, Shape, Stroke, Words
+from weirant.paper.crowding import uncrowded
 from weirant.paper.frame import Frame
 from weirant.paper.marks import draw_mark
 from weirant.paper.palette import Palette
@@ -46,7 +48,7 @@ _LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
 }  # fmt: skip
 _ROLES = {"label": ("muted", 0.88, False), "strong": ("ink", 0.96, True), "axis": ("muted", 0.78, False), "hint": ("muted", 1.05, False),
           "water": ("water", 0.85, False), "station": ("ink", 0.88, True),
-          "contour": ("accent", 0.72, False), "small": ("muted", 0.74, False)}  # fmt: skip
+          "contour": ("accent", 0.72, False), "doubt": ("rust", 0.85, True), "small": ("muted", 0.74, False)}  # fmt: skip
 _ANCHORS = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 
@@ -61,6 +63,7 @@ class Ink:
         self.palette, self.family, self.text, self.quick, self.tabular = palette, family, text, quick, tabular
         self._colours: dict[str, QColor] = {}
         self._pens: dict[str, QPen] = {}
+        self._marks: dict[tuple[str, float], QPixmap] = {}
 
     def colour(self, name: str) -> QColor:
         """A colour of the palette by its name."""
@@ -80,7 +83,13 @@ class Ink:
     def draw(self, painter: QPainter, drawing: Drawing, frame: Frame) -> None:
         """Draw every shape in order."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for shape in drawing.shapes:
+        shapes: Sequence[Shape] = drawing.shapes
+        if drawing.is_crowded:
+            paper = QRectF(painter.viewport()) if not painter.hasClipping() else painter.clipBoundingRect()
+            written = uncrowded([s for s in shapes if isinstance(s, Words)], frame, self.text, painter.combinedTransform().inverted()[0].mapRect(paper)
+                                if not painter.hasClipping() else paper)  # fmt: skip
+            shapes = [s for s in shapes if not isinstance(s, Words) or id(s) in written]
+        for shape in shapes:
             self._one(painter, shape, frame)
 
     def _one(self, painter: QPainter, shape: Shape, frame: Frame) -> None:
@@ -91,9 +100,12 @@ class Ink:
         elif isinstance(shape, Stroke):
             painter.setPen(self.pen(shape.line))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing, shape.line != "grid")
-            painter.drawPolyline(QPolygonF([frame.to_paper(p) for p in shape.points]))
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            if shape.line == "grid":
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            left, top, across, up = frame.left, frame.top, frame.scale_x, frame.scale_y
+            painter.drawPolyline(QPolygonF([QPointF(left + x * across, top - y * up) for x, y in shape.points]))
+            if shape.line == "grid":
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         elif isinstance(shape, Ring):
             self._ring(painter, shape, frame)
         elif isinstance(shape, Words):
@@ -101,11 +113,29 @@ class Ink:
         elif isinstance(shape, Measure):
             self._measure(painter, shape, frame)
         elif isinstance(shape, Mark):
-            draw_mark(painter, frame.to_paper(shape.at), shape.kind, 0.36 * self.text, self.colour)
+            self._mark(painter, frame.to_paper(shape.at), shape.kind)
         elif isinstance(shape, Flag):
             at = frame.to_paper(shape.at)
             self.state_mark(painter, QPointF(at.x(), at.y() - 1.9 * self.text), shape.state, 0.62 * self.text)
             painter.drawLine(QPointF(at.x(), at.y() - 1.2 * self.text), at)
+
+    def _mark(self, painter: QPainter, at: QPointF, kind: str) -> None:
+        """A sign; on screen from a picture kept of it, since a plan has hundreds."""
+        device, half = painter.device(), 0.36 * self.text
+        if not isinstance(device, QWidget | QPixmap | QImage):
+            draw_mark(painter, at, kind, half, self.colour)
+            return
+        ratio, size = device.devicePixelRatioF(), math.ceil(half) + 3
+        if (kind, ratio) not in self._marks:
+            picture = QPixmap(round(2 * size * ratio), round(2 * size * ratio))
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(Qt.GlobalColor.transparent)
+            inner = QPainter(picture)
+            inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+            draw_mark(inner, QPointF(size, size), kind, half, self.colour)
+            inner.end()
+            self._marks[kind, ratio] = picture
+        painter.drawPixmap(QPointF(round(at.x()) - size, round(at.y()) - size), self._marks[kind, ratio])
 
     def pen(self, line: str) -> QPen:
         """The pen of a kind of line."""

@@ -58,9 +58,3 @@ def middle_of(points: tuple[Point, ...]) -> Point:
     """The mean of some points."""
     return sum(x for x, _ in points) / len(points), sum(y for _, y in points) / len(points)
 
-
-def half_way(points: tuple[Point, ...]) -> Point:
-    """The middle of the middle length of a line."""
-    index = (len(points) - 1) // 2
-    (x0, y0), (x1, y1) = points[index], points[min(index + 1, len(points) - 1)]
-    return (x0 + x1) / 2, (y0 + y1) / 2

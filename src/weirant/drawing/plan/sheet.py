@@ -38,7 +38,7 @@ def plan_drawing(outcome: Outcome, station: float, *, run: str = MAIN, thing: in
     found = site.run(run) if site is not None else None
     at = found.run.alignment.point(station) if found is not None else point_at(job, station)
     shapes.append(Words(at, f"at {shown(station, STATION, system)}", "station", "left", 4, -20))
-    return Drawing(tuple(shapes), _bounds(outcome, place, whole), plan_handles(outcome, run, thing, edge), title="Plan")
+    return Drawing(tuple(shapes), _bounds(outcome, place, whole), plan_handles(outcome, run, thing, edge), title="Plan", is_crowded=True)
 
 
 def nearest_edge(job: Job) -> tuple[Point, Point]:

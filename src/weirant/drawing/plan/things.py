@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from weirant.drawing.plan.lie import half_way, middle_of
+from weirant.drawing.plan.lie import middle_of
 from weirant.drawing.primitives import Area, Mark, Point, Shape, Stroke, Words
 from weirant.job import Job
 from weirant.job.site import Feature
@@ -44,8 +44,17 @@ def _shapes(feature: Feature, system: System) -> list[Shape]:
     line = points if feature.kind != "boundary" else (*points, points[0])
     if feature.kind in ("boundary", "fence"):
         return [Stroke(line, feature.kind)]
-    doubt = "" if feature.is_located or not feature.is_buried else ": not located"
-    return [Stroke(line, feature.kind), Words(half_way(points), feature.name + doubt, "label", "centre", 0, -14)]
+    if feature.is_buried and not feature.is_located:
+        return [Stroke(line, feature.kind), Words(_on_longest(points), f"{feature.name}: not located", "doubt", "centre", 0, -14)]
+    return [Stroke(line, feature.kind), Words(_on_longest(points), feature.name, "label", "centre", 0, -14)]
+
+
+def _on_longest(points: tuple[Point, ...]) -> Point:
+    """The middle of the longest length of a line."""
+    if len(points) < 2:
+        return points[0]
+    a, b = max(zip(points, points[1:], strict=False), key=lambda ends: math.dist(*ends))
+    return (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
 
 
 def thing_words(feature: Feature, system: System) -> str:
