@@ -15,10 +15,14 @@ _home = tempfile.mkdtemp()
 for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
     os.environ[name] = _home
 
+import numpy as np  # noqa: E402
 from PyQt6.QtCore import QElapsedTimer  # noqa: E402
 from PyQt6.QtWidgets import QApplication, QWidget  # noqa: E402
 
+from weirant.design.as_built import with_reading  # noqa: E402
+from weirant.ground.inverts import invert_at  # noqa: E402
 from weirant.ui.app import make_application  # noqa: E402
+from weirant.ui.dialogs.receiver import ReceiverDialog  # noqa: E402
 from weirant.ui.dialogs.why import why_finding  # noqa: E402
 from weirant.ui.theme import THEME  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
@@ -40,6 +44,40 @@ def shoot(widget: QWidget, name: str, folder: Path) -> None:
     widget.grab().save(str(folder / f"{name}.png"))
 
 
+def _site(window: Window, folder: Path) -> None:
+    """A thing in hand, the best grade on trial, readings in the trench, a rover to practise with."""
+    document = window.document
+    assert window.sheet is not None
+    window.sheet.rail.choose("map")
+    document.take_thing(next(i for i, f in enumerate(document.job.features) if f.is_private))
+    shoot(window, "thing-in-hand", folder)
+    document.take_thing(-1)
+    window.find_best_grade()
+    settle(2500)
+    shoot(window, "best-grade", folder)
+    document.put_back()
+    job = document.job
+    for station, off in ((20, 0.003), (40, -0.002), (60, 0.004), (78, 0.0), (100, 0.0762)):
+        at = station * 0.3048
+        job = with_reading(job, "main", at, float(invert_at(job.line, np.array(at))) + off)
+    document.change(job, "readings")
+    document.move_to(100 * 0.3048)
+    window.sheet.rail.choose("dig")
+    shoot(window, "step-9-dig", folder)
+    document.stack.undo()
+    receiver = ReceiverDialog(document, window)
+    receiver.show()
+    receiver.ports.setCurrentText("practice: a satellite rover")
+    receiver.toggle()
+    settle(1500)
+    receiver.start_shot()
+    settle(2500)
+    shoot(receiver, "instrument", folder)
+    receiver.close()
+    while document.stack.canUndo():
+        document.stack.undo()
+
+
 def main(folder: Path) -> None:
     """All pictures, in the order of the trade."""
     folder.mkdir(parents=True, exist_ok=True)
@@ -52,10 +90,12 @@ def main(folder: Path) -> None:
     shoot(window, "start", folder)
     window.open_demo()
     assert window.sheet is not None
-    for number, step in enumerate(("water", "levels", "soil", "line", "trench", "materials", "order"), 1):
+    for number, step in enumerate(("water", "levels", "map", "soil", "line", "trench", "materials", "order"), 1):
         window.sheet.rail.choose(step)
         shoot(window, f"step-{number}-{step}", folder)
+    _site(window, folder)
     window.sheet.rail.choose("line")
+    window.sheet.cuts.show_look("section")
     failing = window.document.outcome.findings[0]
     window.document.try_fix(failing.fixes[0])
     shoot(window, "fix-on-trial", folder)

@@ -88,7 +88,7 @@ class Ink:
             paper = QRectF(painter.viewport()) if not painter.hasClipping() else painter.clipBoundingRect()
             written = uncrowded([s for s in shapes if isinstance(s, Words)], frame, self.text, painter.combinedTransform().inverted()[0].mapRect(paper)
                                 if not painter.hasClipping() else paper)  # fmt: skip
-            shapes = [s for s in shapes if not isinstance(s, Words) or id(s) in written]
+            shapes = [*(s for s in shapes if not isinstance(s, Words)), *(s for s in shapes if isinstance(s, Words) and id(s) in written)]
         for shape in shapes:
             self._one(painter, shape, frame)
 

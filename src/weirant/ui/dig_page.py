@@ -9,6 +9,7 @@ from weirant.design.as_built import profile_built, ways_on
 from weirant.design.sheets import instrument_height
 from weirant.ui.dig_table import DigTable
 from weirant.ui.document import Document
+from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
 from weirant.units.display import LEVEL, SECTION, STATION, shown
 
@@ -77,10 +78,7 @@ class DigPage(QFrame):
         where = shown(worst.station, STATION, system)
         self.verdict.setText(f"Station {where} lies {shown(abs(worst.off), SECTION, system)} too {'high' if worst.off > 0 else 'low'}. Relay it, or go on from it as it is:")
         for way in ways_on(document.settled, document.run, worst.station, worst.level):
-            button = QPushButton(f"Try: {way.name}")
-            button.setStyleSheet("text-align: left;")
-            button.clicked.connect(lambda _, w=way: document.try_fix(w))
-            self._ways.addWidget(button)
+            self._ways.addWidget(TryButton(document, 110, way))
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
         self.table.sheet.in_sight = True

@@ -26,7 +26,9 @@ from weirant.job.line import Held
 from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
 from weirant.outcome.finding import Fix
 from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.theme import THEME
+from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
 from weirant.ui.work import in_background
 from weirant.units.display import LEVEL, STATION, VOLUME, shown
@@ -62,15 +64,15 @@ class GradePage(QScrollArea):
         self._column.setSpacing(5)
         for label, widget in (("run in hand", self.runs), ("best at", self.aim), ("the grade may change", self.every)):
             self._column.addLayout(_line(label, widget))
-        row = QHBoxLayout()
-        row.addWidget(self.find_button)
-        row.addWidget(self.places)
         self.hold = QPushButton("Hold here")
         self.hold.setToolTip("Hold the invert of the run in hand at the station where it lies now")
         self.hold.clicked.connect(self.hold_here)
-        row.addWidget(self.hold)
-        row.addStretch(1)
-        self._column.addLayout(row)
+        buttons = QWidget()
+        flow = FlowLayout(buttons, 6)
+        flow.setContentsMargins(0, 0, 0, 0)
+        for button in (self.find_button, self.places, self.hold):
+            flow.addWidget(button)
+        self._column.addWidget(buttons)
         self._column.addWidget(self.live)
         self.head = QLabel()
         self.head.setProperty("strong", True)
@@ -156,10 +158,7 @@ class GradePage(QScrollArea):
         self.head.setText(text[:1].upper() + text[1:])
 
     def _offer(self, fix: Fix) -> None:
-        button = QPushButton(f"Try: {fix.name}")
-        button.setStyleSheet("text-align: left;")
-        button.clicked.connect(lambda _, f=fix: self.document.try_fix(f))
-        self._found.addWidget(button)
+        self._found.addWidget(TryButton(self.document, 44, fix))
 
     def _say(self, words: str) -> None:
         label = QLabel(words)

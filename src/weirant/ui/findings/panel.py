@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import textwrap
-
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
@@ -14,6 +12,7 @@ from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
+from weirant.ui.try_button import TryButton
 from weirant.units.display import VOLUME, shown
 
 REST = 120  # ms between two showings while a drag goes on
@@ -168,10 +167,7 @@ class FixRow(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 2, 0, 2)
         box.setSpacing(0)
-        self.button = QPushButton()
-        self.button.setStyleSheet("text-align: left;")
-        self.button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.button.clicked.connect(lambda: card.document.try_fix(self.fix))
+        self.button = TryButton(card.document)
         self.effect = QLabel()
         self.effect.setProperty("quiet", True)
         self.effect.setWordWrap(True)
@@ -183,8 +179,7 @@ class FixRow(QWidget):
 
     def show_fix(self, fix: Fix) -> None:
         """Show a fix; what it costs follows once the hand rests."""
-        self.button.setText("\n".join(textwrap.wrap(f"Try: {fix.name}", 36)))
-        self.button.setAccessibleName(f"Try the fix: {fix.name}")
+        self.button.offer(fix)
         self.effect.setText("working out what it costs …")
         self._timer.start(180 + 40 * self.index)
 

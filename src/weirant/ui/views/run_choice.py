@@ -21,6 +21,7 @@ class RunChoice(QComboBox):
         self.activated.connect(lambda index: document.take_run(self._names[index]))
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
+        self.refresh()
 
     def refresh(self) -> None:
         """Follow the document."""
