@@ -60,8 +60,8 @@ def test_the_published_schema_is_the_programs_and_the_demo_follows_it(text):
         ('"texture": "loam"', '"texture": "porridge"', "job.soil.layers[0].texture: 'porridge' is not in the library"),
         ('"pipe": "corrugated-100"', '"pipe": "lead"', "job.choice.pipe: 'lead' is not in the library"),
         ('"units": "imperial"', '"units": "cubits"', "job.units: units must be one of imperial, metric"),
-        ('"version": 1', '"version": 2', "version 2; this Weirant reads version 1. Update"),
-        ('"version": 1', '"version": "1"', "which version"),
+        ('"version": 2', '"version": 3', "version 3; this Weirant reads version 2. Update"),
+        ('"version": 2', '"version": "2"', "which version"),
         ('"weirant-job"', '"shopping-list"', "is not a Weirant job"),
         ('"name": "Clubhouse slab drain"', '"name": "a", "name": "b"', "'name' stands twice"),
         ('"job": {', '"jib": {', "is not known here"),
@@ -217,3 +217,16 @@ def test_a_copy_that_comes_too_late_is_not_written(job, tmp_path):
     keeper.drop()  # saved while the copy was still on its way
     keeper.keep(job, None, turn)
     assert list(tmp_path.iterdir()) == []
+
+
+def test_a_job_of_the_first_version_opens(job, text):
+    """Files of 0.1.0 know no runs, points or readings as built, and no crossing properties."""
+    old = json.loads(text) | {"version": 1}
+    for name in ("points", "branches", "crossings", "as_built", "unread", "x", "y"):
+        del old["job"][name]
+    for name in ("held", "breaks", "fittings", "system", "least_depth"):
+        del old["job"]["line"][name]
+    old["job"]["features"] = [{k: f[k] for k in ("kind", "name", "points")} for f in old["job"]["features"]]
+    jsonschema.validate(old, json.loads(SCHEMA.read_text(encoding="utf-8")))
+    opened = job_file.from_text(json.dumps(old))
+    assert opened.line == job.line and opened.branches == () and job_file.from_text(job_file.to_text(opened)) == opened

@@ -8,8 +8,8 @@ import pytest
 from weirant.ground.grade_line import Section, lay
 from weirant.ground.levels import Ground
 from weirant.hydraulics.run_flow import run_flow
-from weirant.job.line import Line
-from weirant.methods.pipe_flow import pipe_partial_flow
+from weirant.job.line import GradeBreak, Line
+from weirant.methods.pipe_flow import pipe_full_flow, pipe_partial_flow
 
 GROUND = Ground(np.array([0.0, 60.0]), np.array([11.0, 12.0]))
 
@@ -51,3 +51,14 @@ def test_an_overfull_pipe_builds_a_head_by_friction():
 
 def test_two_pipes_carry_twice():
     assert flow(pipes=2)[1].capacity == pytest.approx(2 * flow()[1].capacity)
+
+
+def test_a_grade_break_changes_depth_and_share_where_it_lies():
+    """Manning on each length: the flat length of 0.5 % below, the steep one of 2 % above."""
+    line = Line(10.0, 0.005, 20, 60, breaks=(GradeBreak(30.0, 0.02),))
+    grade = lay(GROUND, line, Section(0.1, 0.01, 0.05, 0.3))
+    found = run_flow(grade, line, 0.1, 0.012, 1, 2e-5, 0.0)
+    assert found.capacity == pytest.approx(pipe_full_flow(0.1, 0.012, 0.005).discharge)
+    for station, slope in ((25.0, 0.005), (40.0, 0.02)):
+        i = int(np.argmin(np.abs(grade.stations - station)))
+        assert found.depth[i] == pytest.approx(pipe_partial_flow(0.1, 0.012, slope, float(found.discharge[i])).depth)

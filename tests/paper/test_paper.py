@@ -11,8 +11,11 @@ from PyQt6.QtCore import QPointF, QRectF
 
 from weirant.cli.main import main
 from weirant.design.assess import assess
+from weirant.design.sheets import crew_cut_sheet
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
+from weirant.job.network import MAIN
+from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.frame import EXAGGERATIONS, fit
 from weirant.paper.owner_sheet import owner_sheet_pdf
 from weirant.paper.palette import DAYLIGHT, DIM, PRINT
@@ -90,3 +93,15 @@ def test_contrast(palette, ink):
     for ground in (palette.paper, palette.panel, palette.field):
         high, low = sorted((luminance(getattr(palette, ink)), luminance(ground)), reverse=True)
         assert (high + 0.05) / (low + 0.05) >= 4.5, (ink, ground)
+
+
+def test_the_cut_sheet_is_printed_with_joints_crossings_and_the_staff(job):
+    feet = dataclasses.replace(job, survey=dataclasses.replace(job.survey, staff="feet and inches"))
+    outcome = assess(feet)
+    for name, step, pages, words in (("green drain", None, 1, ("Cut sheet: green drain", "wye to green side", "NOT LOCATED", "10' 9", "Expose crossings by hand")),
+                                     (MAIN, 0.5, 3, ("Cut sheet: main line", "page 1 of 3", "gas line, pipe passes over", "Instrument stands at 104.32 ft"))):  # fmt: skip
+        pdf = cut_sheet_pdf(outcome, name, crew_cut_sheet(outcome, name, step))
+        text = text_of(pdf)
+        assert len(pypdf.PdfReader(io.BytesIO(pdf)).pages) == pages and all(w in text for w in words), text
+    metric = assess(dataclasses.replace(job, units="metric"))
+    assert "2.885" in text_of(cut_sheet_pdf(metric, MAIN, crew_cut_sheet(metric)))

@@ -21,7 +21,7 @@ def test_readings_are_read(text, staff, value):
 @pytest.mark.parametrize(("value", "staff", "rounding", "text"), [
     (63.5 * IN, FEET_INCHES, IN / 8, "5' 3 1/2\""), (63.97 * IN, FEET_INCHES, IN / 8, "5' 4\""), (71.99 * IN, FEET_INCHES, IN / 8, "6' 0\""),
     (63.3 * IN, FEET_INCHES, IN / 2, "5' 3 1/2\""), (-2.25 * IN, FEET_INCHES, IN / 8, "−0' 2 1/4\""), (63 * IN, DECIMAL_FEET, IN / 8, "5.25"),
-    (1.2344, METRES, 0.005, "1.235"), (1.2344, METRES, 0.0, "1.234"), (None, METRES, 0.0, "–"),
+    (1.2344, METRES, 0.005, "1.235"), (1.2334, METRES, IN / 8, "1.235"), (1.2344, METRES, 0.0, "1.234"), (None, METRES, 0.0, "–"),
 ])  # fmt: skip
 def test_readings_are_shown(value, staff, rounding, text):
     assert staff_text(value, staff, rounding) == text

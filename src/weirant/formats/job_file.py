@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from pydantic import TypeAdapter
 
 SUFFIX = ".weirant"
-FORMAT, VERSION = "weirant-job", 1
+FORMAT, VERSION = "weirant-job", 2  # version 1 lacked runs, points and readings as built; it is read as it stands
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes
 
 _WORDS = {
@@ -154,7 +154,7 @@ def schema() -> dict[str, Any]:
         "title": "Weirant job",
         "description": "One drain at one place. All quantities SI: metres, seconds, m/s; slopes and shares as ratios.",
         "type": "object",
-        "properties": {"format": {"const": FORMAT}, "version": {"const": VERSION}, "job": job},
+        "properties": {"format": {"const": FORMAT}, "version": {"enum": list(range(1, VERSION + 1))}, "job": job},
         "required": ["format", "version", "job"],
         "additionalProperties": False,
         "$defs": definitions,

@@ -43,9 +43,14 @@ def staff_text(value: float | None, staff: str, rounding: float = 0.0) -> str:
         feet, left = divmod(inches, 12)
         whole, part = divmod(left, 1)
         return f"{sign}{feet}' {whole}{f' {part}' if part else ''}\""
-    unit, finest = (1.0, 0.001) if staff == METRES else (FOOT, 0.01 * FOOT)
-    step_m = max(rounding, finest) if staff == METRES else finest
+    unit = 1.0 if staff == METRES else FOOT
+    step_m = _round_step(rounding) if staff == METRES else 0.01 * FOOT
     return f"{sign}{round(size / step_m) * step_m / unit:.{3 if staff == METRES else 2}f}"
+
+
+def _round_step(rounding: float) -> float:
+    """The step of a metric staff nearest to what the crew asks for: an eighth of an inch is 5 mm there."""
+    return min((0.001, 0.002, 0.005, 0.01, 0.02, 0.05), key=lambda step: abs(math.log(step / max(rounding, 0.001))))
 
 
 def staff_unit(staff: str) -> str:

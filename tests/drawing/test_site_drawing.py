@@ -1,0 +1,140 @@
+"""The site drawn: what is on the plan and in the profile, what can be taken hold of, and labels that keep apart."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QRectF
+
+from weirant.design.assess import assess
+from weirant.design.best_grade import hold, plan_grade
+from weirant.design.layout import add_thing
+from weirant.design.terrain import contour_interval, terrain_of
+from weirant.drawing.plan import plan_drawing
+from weirant.drawing.primitives import Area, Mark, Ring, Stroke, Words
+from weirant.drawing.profile import profile_drawing
+from weirant.drawing.section import section_drawing
+from weirant.ground.inverts import grade_nodes, invert_at
+from weirant.ground.network import run_named
+from weirant.ground.surface import build_surface
+from weirant.job.network import MAIN, AsBuilt
+from weirant.outcome.in_hand import seen_for
+from weirant.paper.crowding import MOST, uncrowded
+from weirant.paper.frame import fit
+from weirant.units.display import System
+
+FT = 0.3048
+
+
+def of(drawing, what, **having):
+    return [s for s in drawing.shapes if isinstance(s, what) and all(getattr(s, k) == v for k, v in having.items())]
+
+
+def texts(drawing):
+    return " | ".join(s.text for s in of(drawing, Words))
+
+
+@pytest.fixture
+def terrain(outcome):
+    return terrain_of(outcome.site.surface, System.IMPERIAL)
+
+
+def test_the_plan_shows_ground_runs_and_what_they_cross(outcome, terrain):
+    drawing = plan_drawing(outcome, 10.0, run="green drain", terrain=terrain, whole=True)
+    assert len(of(drawing, Stroke, line="contour")) + len(of(drawing, Stroke, line="main contour")) == len(terrain.contours)
+    assert len(of(drawing, Area, material="pond")) == 2 and len(of(drawing, Stroke, line="fall")) == 2 * len(terrain.arrows)
+    assert len(of(drawing, Stroke, line="solid run")) == len(of(drawing, Stroke, line="collecting run")) == 1
+    assert len(of(drawing, Stroke, line="other run")) == 2 and len(of(drawing, Mark, kind="crossing")) == 2
+    assert "sprinkler main: not located" in texts(drawing) and "at 32.8 ft" in texts(drawing) and "low 2." in texts(drawing)
+    assert len(of(drawing, Mark, kind="point")) == 150 and drawing.is_crowded
+    for shape in drawing.shapes:
+        assert all(math.isfinite(v) for point in getattr(shape, "points", ()) for v in point)
+
+
+def test_a_low_spot_in_hand_tells_what_it_holds_and_shows_what_feeds_it(outcome, terrain):
+    drawing = plan_drawing(outcome, 10.0, terrain=terrain, spot=0, whole=True)
+    assert of(drawing, Stroke, line="catchment") and "holds" in texts(drawing) and "fed by" in texts(drawing)
+
+
+@pytest.mark.parametrize("kind", ["tree", "wall", "fence", "outlet", "wet area", "slab", "water line", "boundary", "brook"])
+def test_every_kind_of_thing_is_drawn(job, kind):
+    changed = add_thing(job, kind, [(5.0, 5.0), (8.0, 5.0), (8.0, 9.0)])
+    before, after = (plan_drawing(assess(j), 0.0, thing=len(j.features) - 1) for j in (job, changed))
+    assert len(after.shapes) > len(before.shapes) and any(h.key.startswith("corner-") for h in after.handles)
+    assert of(after, Stroke, line="in hand")
+
+
+def test_the_whole_site_is_shown_where_it_is_mapped(outcome):
+    runs, whole = (plan_drawing(outcome, 0.0, whole=w).bounds for w in (False, True))
+    assert whole[0] < -150 * FT < runs[0] and whole[3] > 150 * FT > runs[3]
+
+
+def test_handles_of_a_branch_move_its_corners(outcome):
+    drawing = plan_drawing(outcome, 0.0, run="green side")
+    handle = next(h for h in drawing.handles if h.key == "run-2")
+    moved = handle.move(outcome.job, (handle.at[0], handle.at[1] + 2.0))
+    assert moved.branches[2].line.length == pytest.approx(outcome.job.branches[2].line.length + 2.0)
+    assert [h.key for h in plan_drawing(outcome, 0.0).handles] == ["distance", "bend-0"]  # booked by station: lengths stay
+
+
+@pytest.mark.parametrize(("height", "system", "interval"), [(0.4, System.METRIC, 0.05), (3.0, System.METRIC, 0.25), (4.0, System.IMPERIAL, FT), (900.0, System.METRIC, 900 / 14)])
+def test_the_contour_interval_is_round_and_the_lines_few(height, system, interval):
+    surface = build_surface(np.array([[0, 0], [9, 0], [0, 9.0]]), np.array([0, 0, height]))
+    assert contour_interval(surface, system) == pytest.approx(interval)
+
+
+def test_the_profile_of_a_branch_shows_joints_crossings_and_hand_dig(outcome):
+    drawing = profile_drawing(seen_for(outcome, "green drain"), "green drain")
+    assert len(of(drawing, Mark, kind="joint")) == 1 and len(of(drawing, Mark, kind="crossing")) == 1
+    (dig,) = of(drawing, Stroke, line="by hand")
+    assert dig.points[1][0] - dig.points[0][0] == pytest.approx(2 * 0.6096, rel=0.05)
+    assert "sprinkler main (not located), 6 3/4 in clear below" in texts(drawing)
+    unknown = dataclasses.replace(outcome.job, features=tuple(dataclasses.replace(f, depth=None) for f in outcome.job.features))
+    assert "gas line, depth?" in texts(profile_drawing(assess(unknown)))
+
+
+def test_held_and_built_inverts_are_marked_in_the_profile(outcome):
+    job = hold(outcome.job, MAIN, 20.0, 29.3)
+    z = float(invert_at(job.line, np.array(20.0)))
+    job = dataclasses.replace(job, as_built=(AsBuilt(MAIN, 15.0, float(invert_at(job.line, np.array(15.0)))), AsBuilt(MAIN, 20.0, z + 0.0508)))
+    drawing = profile_drawing(assess(job))
+    assert len(of(drawing, Mark, kind="held")) == len(of(drawing, Mark, kind="built")) == len(of(drawing, Mark, kind="built off")) == 1
+    assert "2 in high" in texts(drawing) and len(of(drawing, Stroke, line="as built")) == 1
+
+
+def test_a_broken_grade_has_a_fall_and_a_handle_for_each_length(outcome):
+    job = plan_grade(outcome).job
+    drawing = profile_drawing(assess(job))
+    nodes, levels = grade_nodes(job.line)
+    assert texts(drawing).count("% fall") == 2
+    handle = next(h for h in drawing.handles if h.key == "break-1")
+    assert handle.at == pytest.approx((nodes[1], levels[1]))
+    moved = handle.move(job, (nodes[1], levels[1] + 0.05))
+    assert grade_nodes(moved.line)[1] == pytest.approx([levels[0], levels[1] + 0.05, levels[2]], abs=0.004)
+    stopped = handle.move(job, (nodes[1], levels[0] - 1.0))
+    assert min(stopped.line.slope, stopped.line.breaks[0].slope) > 0
+    top = next(h for h in drawing.handles if h.key == "top-end").move(job, (nodes[2], levels[2] + 0.1))
+    assert grade_nodes(top.line)[1][1] == pytest.approx(levels[1]) and grade_nodes(top.line)[1][2] > levels[2]
+
+
+def test_a_guest_in_the_trench_is_drawn_in_its_section(job):
+    lie = run_named(job, MAIN).alignment
+    guest = dataclasses.replace(job.branches[0], x=lie.point(20.0)[0], y=lie.point(20.0)[1], bearing=90.0, trench_of=MAIN)
+    outcome = assess(dataclasses.replace(job, branches=(guest,)))
+    station = 24.0 - 0.5
+    assert len(of(section_drawing(outcome, station), Ring)) == 2 and "roof line" in texts(section_drawing(outcome, station))
+    assert len(of(section_drawing(outcome, 45.0), Ring)) == 1
+    alone = assess(dataclasses.replace(job, branches=(dataclasses.replace(guest, trench_of=""),)))
+    assert outcome.takeoff.dug.value < alone.takeoff.dug.value and outcome.takeoff.solid_pipe.value == alone.takeoff.solid_pipe.value
+
+
+def test_labels_keep_apart_the_weightier_first(outcome):
+    words = [Words((0.1 * i, 0.0), "a label", "small") for i in range(40)] + [Words((1.0, 0.0), "what matters", "strong"), Words((500.0, 0.0), "far away", "label")]
+    frame = fit(dataclasses.replace(plan_drawing(outcome, 0.0), bounds=(-2.0, -2.0, 6.0, 4.0)), QRectF(0, 0, 800, 600))
+    kept = uncrowded(words, frame, 14.0, QRectF(0, 0, 800, 600))
+    assert id(words[40]) in kept and id(words[41]) not in kept and 1 < len(kept) < 15
+    many = [Words((0.0, 0.0), "x", "strong") for _ in range(4 * MOST)]
+    assert len(uncrowded(many, frame, 14.0, QRectF(0, 0, 800, 600))) == MOST
