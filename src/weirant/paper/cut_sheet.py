@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
 from weirant.design.sheets import instrument_height
 from weirant.drawing.primitives import Drawing
@@ -83,9 +83,10 @@ class _Page:
         rights = [0.09, 0.18, 0.27, 0.36, 0.45, 0.57, 0.67]
         y, row = top + text, 1.55 * text
         for (name, what), right in zip(heads, rights, strict=True):
-            self.ink.lettering(painter, QPointF(right * width, y), name, "ink", 0.92, True, "right")
-            self.ink.lettering(painter, QPointF(right * width, y + 1.1 * text), what, "muted", 0.85, False, "right")
-        self.ink.lettering(painter, QPointF(0.69 * width, y), "built   what is there", "ink", 0.92, True)
+            self._cell(painter, right * width, y, name, True)
+            self._cell(painter, right * width, y + 1.1 * text, what, False)
+        self._cell(painter, 0.69 * width + 2.6 * text, y, "built", True)
+        self._cell(painter, 0.735 * width + 6.6 * text, y, "what is there", True)
         y += 1.6 * text
         for line in self.lines:
             painter.setPen(QPen(self.ink.colour("rule"), 0.05 * text))
@@ -94,13 +95,20 @@ class _Page:
                      shown_number(line.trench_bottom, LEVEL, self.system), shown(line.cut, DEPTH, self.system),
                      staff_text(line.rod, staff_kind, survey.rounding), staff_text(line.pole, staff_kind, survey.rounding))  # fmt: skip
             for index, (cell, right) in enumerate(zip(cells, rights, strict=True)):
-                self.ink.lettering(painter, QPointF(right * width, y + 1.1 * text), cell, "ink", 1.0, index in (0, 5), "right")
+                self._cell(painter, right * width, y + 1.1 * text, cell, index in (0, 5))
             painter.setPen(QPen(self.ink.colour("muted"), 0.05 * text))
             painter.drawRect(QRectF(0.69 * width, y + 0.25 * text, 0.035 * width, 1.05 * text))
             y += self._note(painter, line.note, QRectF(0.735 * width, y + 0.12 * text, 0.265 * width, 8 * text), row)
         painter.setPen(QPen(self.ink.colour("ink"), 0.08 * text))
         painter.drawLine(QPointF(0, y), QPointF(width, y))
         return y
+
+    def _cell(self, painter: QPainter, right: float, y: float, words: str, bold: bool) -> None:
+        """Plain letters that end at a place; on white paper they need no halo, and a page has hundreds."""
+        font = self.ink.font(1.0 if words[:1].isdigit() else 0.92, bold)
+        painter.setFont(font)
+        painter.setPen(self.ink.colour("ink"))
+        painter.drawText(QPointF(right - QFontMetricsF(font, painter.device()).horizontalAdvance(words), y), words)
 
     def _note(self, painter: QPainter, note: str, area: QRectF, row: float) -> float:
         if not note:

@@ -26,8 +26,9 @@ def ground_shapes(surface: Surface, terrain: Terrain, system: System, *, chosen:
         shapes += [Area(tuple(map(tuple, line.tolist())), "pond") for line in spot.outline if len(line) > 2]
         shapes += [Stroke(tuple(map(tuple, line.tolist())), "pond edge") for line in spot.outline if len(line) > 2]
     shapes += _contours(terrain, system)
+    west, south, east, north = surface.bounds
     for arrow in terrain.arrows:
-        shapes += _arrow(arrow.at, arrow.way, 0.028 * max(np.ptp(surface.corners, axis=0)))
+        shapes += _arrow(arrow.at, arrow.way, 0.028 * max(east - west, north - south))
     for index, spot in enumerate(terrain.low_spots[:TOLD]):
         words = spot_words(spot, system) if index == chosen else f"low {shown(spot.depth, DEPTH, system)}"
         shapes.append(Words(spot.lowest, words, "water", "centre", 0, -14))

@@ -15,6 +15,7 @@ from weirant.job.network import MAIN
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DISTANCE, STATION, System, shown
 
+MOST_SHOTS = 1500  # of more only every second, third … is drawn; the ground goes through all
 NAMED_SHOTS = 40  # so many shots bear their names; more would be a blur
 FAR_THINGS = ("woodland", "brook", "boundary", "lawn")
 Bounds = tuple[float, float, float, float]
@@ -31,7 +32,8 @@ def plan_drawing(outcome: Outcome, station: float, *, run: str = MAIN, thing: in
     shapes += standing(job, thing)
     shapes.append(Area(place, "lawn kept dry" if job.protected.kind == "lawn" else "building"))
     shapes.append(Words(middle_of(place), job.protected.name, "strong", "centre"))
-    shapes += shots(job, _placed(job), names=whole and len(job.points) < NAMED_SHOTS)
+    placed = _placed(job)
+    shapes += shots(job, placed, names=whole and len(placed) < NAMED_SHOTS)
     shapes += [*run_shapes(outcome, run), *flow_arrows(outcome)]
     foot, edge = nearest_edge(job)
     shapes.append(Measure(foot, edge, shown(job.protected.distance, DISTANCE, system), "protected.distance"))
@@ -49,8 +51,9 @@ def nearest_edge(job: Job) -> tuple[Point, Point]:
 
 
 def _placed(job: Job) -> list[tuple[str, Point]]:
+    """Names and places of the shots in plan; of very many an even part."""
     booked = [(s.point, point_of(s.place, job.survey)) for s in job.survey.shots if s.place is not None]
-    return [*booked, *((p.name, (p.x, p.y)) for p in job.points)]
+    return [*booked, *((p.name, (p.x, p.y)) for p in job.points[:: 1 + len(job.points) // MOST_SHOTS])]
 
 
 def _bounds(outcome: Outcome, place: tuple[Point, ...], whole: bool) -> Bounds:
@@ -62,7 +65,9 @@ def _bounds(outcome: Outcome, place: tuple[Point, ...], whole: bool) -> Bounds:
     if not points[len(place) :]:
         points += [point_at(job, 0.0), point_at(job, job.line.length)]
     if whole:
-        points += [at for _, at in _placed(job)]
+        if outcome.site is not None and outcome.site.surface is not None:
+            west, south, east, north = outcome.site.surface.bounds
+            points += [(west, south), (east, north)]
         points += [(p.x, p.y) for f in job.features if f.kind not in FAR_THINGS for p in f.points]
         points += [(p.x, p.y) for f in job.features if f.kind == "boundary" for p in f.points]
     left, right = min(x for x, _ in points), max(x for x, _ in points)

@@ -73,7 +73,7 @@ class Surface:
         on_rim[self.edges[count == 1]] = True
         return np.nonzero(on_rim)[0]
 
-    @property
+    @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
         """West, south, east and north edge, m."""
         (left, bottom), (right, top) = self.corners.min(axis=0), self.corners.max(axis=0)
