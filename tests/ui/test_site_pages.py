@@ -10,7 +10,7 @@ import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QComboBox, QMessageBox, QPushButton
+from PyQt6.QtWidgets import QApplication, QComboBox, QMessageBox, QPushButton, QWidget
 
 from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.network import run_named
@@ -292,3 +292,85 @@ def test_many_shots_are_worked_out_beside_the_window(window, qtbot, plan):
     assert plan._awaited is not None
     qtbot.waitUntil(lambda: plan._terrain is not None and plan._terrain[0] is window.document.outcome.site.surface, timeout=20_000)
     assert not plan.grab().isNull() and run_named(window.document.job, MAIN).line == window.document.job.line
+
+
+def entries(window):
+    return {w.accessibleName(): w for w in window.sheet.strip.findChildren(QWidget) if w.accessibleName() and w.isVisible()}
+
+
+@pytest.mark.parametrize(("kind", "has", "lacks"), [
+    ("gas line", {"depth to its top", "its diameter", "zone to dig by hand, each side", "private line", "located and marked"}, {"footing depth"}),
+    ("building", {"footing depth"}, {"depth to its top"}), ("tree", {"radius of the root zone"}, {"footing depth"}), ("walk", set(), {"footing depth", "depth to its top"}),
+])  # fmt: skip
+def test_the_strip_asks_what_the_kind_of_thing_needs(window, plan, kind, has, lacks):
+    index = next(i for i, f in enumerate(window.document.job.features) if f.kind == "gas line")
+    window.document.take_thing(index)
+    window.document.set_value(f"features.{index}.kind", kind)
+    window.document.take_thing(-1)
+    window.document.take_thing(index)
+    names = set(entries(window))
+    assert has | {"name", "kind"} <= names and not lacks & names
+
+
+def test_things_and_runs_are_renamed_in_the_strip(window, plan):
+    window.document.take_thing(0)
+    entry = entries(window)["name"]
+    entry.setFocus()
+    entry.selectAll()
+    QTest.keyClicks(entry, "the wood")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert window.document.job.features[0].name == "the wood"
+    window.document.take_thing(-1)
+    window.document.take_run("green drain")
+    entry = entries(window)["name of the run"]
+    entry.selectAll()
+    QTest.keyClicks(entry, "roof line")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert "taken" in entry.fault and window.document.run == "green drain"
+    entry.selectAll()
+    QTest.keyClicks(entry, "lawn")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert window.document.run == "lawn" and window.document.job.branches[2].joins == "lawn"
+    assert "lawn" in [window.sheet.cuts.grade.runs.itemText(i) for i in range(4)]
+
+
+def test_fittings_are_set_at_the_station_and_taken_out(window, plan):
+    window.document.take_run("green drain")
+    window.document.move_to(30 * FT)
+    entries(window)["Set a fitting at the station"].activated.emit(2)
+    assert [(f.kind, pytest.approx(f.station)) for f in window.document.job.branches[1].line.fittings] == [("inlet", 30 * FT)]
+    window.document.stack.undo()
+    window.document.stack.redo()
+    entries(window)["Set a fitting at the station"].activated.emit(6)
+    assert window.document.job.branches[1].line.fittings == () and window.document.stack.undoText() == "Fitting taken out"
+
+
+def test_a_finding_on_a_branch_takes_it_in_hand(window):
+    job = window.document.job
+    low = dataclasses.replace(job.branches[2], line=dataclasses.replace(job.branches[2].line, slope=0.05))
+    window.document.change(dataclasses.replace(job, branches=(*job.branches[:2], low)), "steep")
+    card = window.sheet.findings.card_of("run-cover")
+    QTest.mouseClick(card, LEFT, NONE, QPoint(20, 30))
+    assert window.document.run == "green side" and window.document.station > 0
+
+
+@pytest.mark.parametrize("theme", ["daylight", "dim"])
+@pytest.mark.parametrize("scale", [1.0, 1.5])
+def test_the_site_pages_are_painted_in_every_look(window, theme, scale):
+    window._apply_look(theme, scale)
+    for step in ("map", "line", "dig", "levels"):
+        window.sheet.rail.choose(step)
+        QApplication.processEvents()
+        assert not window.grab().isNull()
+    assert window.sheet.plan_page.tools.isHidden() and not window.sheet.cuts.isHidden()
+    window.document.change(dataclasses.replace(window.document.job, branches=()), "no branches")
+    assert window.document.run == MAIN and not window.grab().isNull()
+
+
+def test_the_main_line_cannot_be_taken_out(window, plan):
+    window.document.take_run(MAIN)
+    plan.take_out()
+    assert "cannot be taken out" in window.sheet.head.message.text()
+    window.document.take_run("green drain")
+    plan.take_out()
+    assert "is joined by green side" in window.sheet.head.message.text() and len(window.document.job.branches) == 3

@@ -44,7 +44,11 @@ class Strip(QScrollArea):
             else [(label_at(self.document.job, p), entry_for(self.document, p)) for p in map(self.document.path_of, step.fields)]
         ):
             flow.addWidget(_labelled(label, widget))
+        before = self.takeWidget()
         self.setWidget(page)
+        if before is not None:
+            before.hide()
+            before.deleteLater()  # not at once: an entry on it may be what asked for the new page
 
     def _soil(self) -> list[tuple[str, QWidget]]:
         document = self.document
