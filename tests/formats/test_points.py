@@ -111,6 +111,11 @@ def test_landxml_oddities(body, points, refused):
     assert "names no units" in read.notes[0]
 
 
+def test_far_points_of_landxml_are_moved_near_the_origin_and_it_is_said():
+    read = read_landxml((XML % '<CgPoints><CgPoint name="a">5400123.5 432001.25 12</CgPoint></CgPoints>').encode())
+    assert (read.points[0].x, read.points[0].y) == (1.25, 123.5) and "432,000 m were taken off east" in read.notes[-1]
+
+
 @pytest.mark.parametrize(("data", "says"), [
     (b"<LandXML", "is damaged"), (b"<html/>", "no LandXML"), (b"", "is damaged"),
     ((XML % '<Units><Metric linearUnit="furlong"/></Units>').encode(), "unit that is not known: furlong"),

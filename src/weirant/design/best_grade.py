@@ -26,6 +26,7 @@ from weirant.units.display import DEPTH, LEVEL, SECTION, SLOPE, STATION, VOLUME
 
 Array = NDArray[np.float64]
 FREEBOARD = 0.0508  # m the outlet is kept over the water it falls into (common practice, no source)
+DEEPEST_OUTLET = 1.0  # m under the ground at a bubbler or pop-up whose water level is not known (common practice, no source)
 ROOM_IN_PIPE = 0.5  # of the pipe's height that water may stand in it where the ground is to be dry (common practice)
 
 
@@ -88,7 +89,7 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
     return RunDemand(
         run.name, stations, ground, nodes, least, limits.most_slope, above, below, pipe.wall, job.trench.width, limits.least_cover,
         _covered(run, stations, ground, outlet, above + limits.least_cover, least), limits.most_depth,
-        np.where(collecting & _beside_place(job, run, stations), ground - _collect_depth(job, run, pipe.inner_diameter), np.inf), collecting,
+        _collect_levels(job, run, pipe.inner_diameter, ground, collecting & _beside_place(job, run, stations)), collecting,
         run.joins, run.joins_at, outlet, tuple((h.station, h.level) for h in line.held if h.station <= line.length),
         _crossing_demands(outcome, found), not run.trench_of,
     )  # fmt: skip
@@ -118,7 +119,7 @@ def _outlet_least(run: Run, ground: float) -> float | None:
     levels = [ground] if run.line.outlet in (OPEN_PIPE, CURB_CORE) else []
     if run.line.receiving_level is not None:
         levels.append(run.line.receiving_level + FREEBOARD)
-    return max(levels) if levels else ground - 1.0
+    return max(levels) if levels else ground - DEEPEST_OUTLET
 
 
 def _covered(run: Run, stations: Array, ground: Array, outlet: float | None, needed: float, least: Array) -> NDArray[np.bool_]:
@@ -142,12 +143,18 @@ def _beside_place(job: Job, run: Run, stations: Array) -> NDArray[np.bool_]:
     return np.asarray((stations >= low - 1e-6) & (stations <= high + 1e-6))
 
 
-def _collect_depth(job: Job, run: Run, diameter: float) -> float:
+def _collect_levels(job: Job, run: Run, diameter: float, ground: Array, asked: NDArray[np.bool_]) -> Array:
+    """The highest invert at which the run still collects what it should; infinity where nothing is asked."""
+    depth = _collect_depth(job, run, diameter)
+    return np.full(len(ground), np.inf) if depth is None else np.where(asked, ground - depth, np.inf)
+
+
+def _collect_depth(job: Job, run: Run, diameter: float) -> float | None:
     if run.line.least_depth is not None:
         return run.line.least_depth
     if run.name == MAIN and run.line.system == GROUND:
         return job.protected.dry_depth + ROOM_IN_PIPE * diameter
-    return -1e6
+    return None
 
 
 def _crossing_demands(outcome: Outcome, found: RunOutcome) -> tuple[CrossingDemand, ...]:

@@ -6,9 +6,11 @@ import dataclasses
 from collections.abc import Callable
 
 import numpy as np
+import shapely
 
 from weirant.errors import InputError
 from weirant.ground.alignment import Point, bends_of
+from weirant.ground.crossings import shape_of
 from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
 from weirant.ground.network import run_named, runs_of, with_line
 from weirant.job import Job
@@ -152,10 +154,6 @@ def move_thing_corner(index: int, corner: int) -> Callable[[Job, Point], Job]:
 
 def thing_near(job: Job, point: Point, reach: float) -> int:
     """Number of the feature at a point: the nearest line or tree within reach m, else the outline that holds it; −1 for none."""
-    import shapely
-
-    from weirant.ground.crossings import shape_of
-
     here = shapely.points(point)
     best, found = reach, -1
     for index, feature in enumerate(job.features):

@@ -13,10 +13,14 @@ _LINEAR = {"meter": 1.0, "metre": 1.0, "millimeter": 1e-3, "centimeter": 1e-2, "
            "inch": 0.0254, "mile": 1609.344}  # fmt: skip
 _ELEVATION = {"meter": 1.0, "kilometer": 1e3, "feet": 0.3048, "foot": 0.3048, "miles": 1609.344, "USSurveyFoot": 1200 / 3937}
 LARGEST = 200_000_000
+FAR = 20_000.0  # m from the origin; farther points are moved near it
 
 
-def read_landxml(data: bytes, shift: tuple[float, float] = (0.0, 0.0)) -> PointsRead:
-    """Read the CgPoints of a file; north stands before east in it. ``shift`` in m is taken off east and north.
+def read_landxml(data: bytes, shift: tuple[float, float] | None = None) -> PointsRead:
+    """Read the CgPoints of a file; north stands before east in it.
+
+    ``shift`` in m is taken off east and north; where none is given and the points lie far from the origin, whole kilometres
+    are, and a note says so.
 
     Raises JobFileError where the file is no LandXML or names a unit that is not known. Entities and networks are never
     followed.
@@ -31,6 +35,10 @@ def read_landxml(data: bytes, shift: tuple[float, float] = (0.0, 0.0)) -> Points
     if etree.QName(root).localname != "LandXML":
         raise JobFileError(f"This is no LandXML file: it begins with {short(etree.QName(root).localname, 40)}.")
     plan, up, notes = _units(root)
+    if shift is None:
+        shift = _shift_wanted(root, plan)
+        if shift != (0.0, 0.0):
+            notes.append(f"{shift[0]:,.0f} m were taken off east and {shift[1]:,.0f} m off north, so that the plan lies near its origin.")
     points: list[SitePoint] = []
     refused: list[Refused] = []
     for number, element in enumerate(root.iter("{*}CgPoint"), 1):
@@ -45,6 +53,17 @@ def read_landxml(data: bytes, shift: tuple[float, float] = (0.0, 0.0)) -> Points
     if not points and not refused:
         notes.append("The file holds no points (CgPoints).")
     return PointsRead(tuple(points), tuple(refused), tuple(notes))
+
+
+def _shift_wanted(root: etree._Element, plan: float) -> tuple[float, float]:
+    for element in root.iter("{*}CgPoint"):
+        try:
+            north, east, *_ = (float(cell) * plan for cell in (element.text or "").split())
+        except ValueError:
+            continue
+        far = max(abs(north), abs(east))
+        return (1000.0 * (east // 1000.0), 1000.0 * (north // 1000.0)) if FAR < far < 1e9 else (0.0, 0.0)
+    return 0.0, 0.0
 
 
 def _units(root: etree._Element) -> tuple[float, float, list[str]]:

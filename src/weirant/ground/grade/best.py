@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy import sparse
 from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 
-from weirant.errors import SolverError
+from weirant.errors import SolverError, WeirantError
 from weirant.ground.grade.demands import Aim, Family, NetworkDemand
 from weirant.ground.grade.programme import FAR, Programme, Row, build
 
@@ -158,7 +158,7 @@ def _whole(programme: Programme, cost: Array, extra: list[LinearConstraint]) -> 
     answer = milp(cost, integrality=kinds, bounds=Bounds(low, high), constraints=[rows, *extra], options={"time_limit": TIME_LIMIT})
     if answer.x is None:
         if answer.status not in (2, 4):
-            raise SolverError("best grade", float("nan"))
+            raise WeirantError(f"The best grade was not found within {TIME_LIMIT:g} s. Say over or under for each crossing, or ask for the least dig.")
         return None, True
     return answer.x, answer.status == 0
 
