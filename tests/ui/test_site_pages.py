@@ -345,10 +345,11 @@ def test_fittings_are_set_at_the_station_and_taken_out(window, plan):
     assert window.document.job.branches[1].line.fittings == () and window.document.stack.undoText() == "Fitting taken out"
 
 
-def test_a_finding_on_a_branch_takes_it_in_hand(window):
+def test_a_finding_on_a_branch_takes_it_in_hand(window, qtbot):
     job = window.document.job
     low = dataclasses.replace(job.branches[2], line=dataclasses.replace(job.branches[2].line, slope=0.05))
     window.document.change(dataclasses.replace(job, branches=(*job.branches[:2], low)), "steep")
+    qtbot.waitUntil(lambda: window.sheet.findings.card_of("run-cover") is not None)
     card = window.sheet.findings.card_of("run-cover")
     QTest.mouseClick(card, LEFT, NONE, QPoint(20, 30))
     assert window.document.run == "green side" and window.document.station > 0
