@@ -40,6 +40,7 @@ def beside(job, kind, **changes):
 ACROSS = Branch("across", Line(29.05, 0.01, 0.0, 12.0), x=-6.0, y=10.0, bearing=0.0)
 CASES = [
     ("layout", lambda j: dataclasses.replace(j, branches=(dataclasses.replace(j.branches[2], joins="nowhere"),)), F, "joins nowhere"),
+    ("layout", lambda j: dataclasses.replace(j, branches=(dataclasses.replace(j.branches[0], y=-9.0),)), U, "of the run roof line lie beyond the shots"),
     ("points", lambda j: dataclasses.replace(j, points=(*j.points, SitePoint("slip", -20.0, 20.0, 40.0))), T, "slip stand far off"),
     ("unread", lambda j: dataclasses.replace(j, unread=("a.csv, line 3: x",)), T, "1 lines of files could not be used"),
     ("run-slopes", lambda j: with_line(j, 0, slope=0.002), F, "solid pipe of the run roof line: 0.20 %"),

@@ -89,6 +89,8 @@ def test_two_ways_on_from_a_rock():
     assert kept.slope_above == pytest.approx((10.6 - 10.2762) / 20) and kept.levels[-1] == pytest.approx(10.6)
     assert lifted.slope_above == pytest.approx(0.02) and lifted.levels[-1] == pytest.approx(10.6762)
     assert kept.slope_below == lifted.slope_below == pytest.approx((10.2762 - 10.1) / 10)
+    outlet = regrades(LINE, 0.0, 10.05)
+    assert [w.stations[0] for w in outlet] == [0.0, 0.0] and outlet[1].slope_above == outlet[1].slope_below == pytest.approx(0.01)
     (end,) = regrades(LINE, 40.0, 10.65)
     assert end.name == "kept as built"
 

@@ -306,8 +306,6 @@ def test_the_strip_asks_what_the_kind_of_thing_needs(window, plan, kind, has, la
     index = next(i for i, f in enumerate(window.document.job.features) if f.kind == "gas line")
     window.document.take_thing(index)
     window.document.set_value(f"features.{index}.kind", kind)
-    window.document.take_thing(-1)
-    window.document.take_thing(index)
     names = set(entries(window))
     assert has | {"name", "kind"} <= names and not lacks & names
 
@@ -375,3 +373,19 @@ def test_the_main_line_cannot_be_taken_out(window, plan):
     window.document.take_run("green drain")
     plan.take_out()
     assert "is joined by green side" in window.sheet.head.message.text() and len(window.document.job.branches) == 3
+
+
+def test_a_grade_found_for_a_job_that_has_changed_is_not_put_on_trial(window, qtbot):
+    window.find_best_grade()
+    window.document.set_value("trench.width", 0.4)
+    page = window.sheet.cuts.grade
+    qtbot.waitUntil(lambda: page.find_button.isEnabled(), timeout=20_000)
+    assert "changed meanwhile" in page.head.text() and window.document.trial is None and window.document.job.trench.width == 0.4
+
+
+def test_an_odd_reading_at_the_outlet_itself(window):
+    window.sheet.rail.choose("dig")
+    page, model = window.sheet.dig, window.sheet.dig.table.sheet
+    assert model.setData(model.index(0, 7), f"{model.lines[0].rod / FT - 0.2:.2f}")
+    assert "Station 0.0 ft lies 2 3/8 in too high" in page.verdict.text()
+    assert len([b for b in page.findChildren(QPushButton) if b.text().startswith("Try:")]) == 2

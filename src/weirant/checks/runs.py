@@ -50,6 +50,10 @@ def layout(outcome: Outcome) -> Finding | None:
     if bare:
         why = f": {site.no_surface}" if site.no_surface else ""
         return found(state=State.UNKNOWN, reason=f"The ground under {', '.join(bare)} is not known{why}. Shoot levels along it.")
+    beyond = [(grade.beyond_survey, run.name) for run, grade in graded(outcome, branches_only=True) if grade.beyond_survey > 0.05]
+    if beyond:
+        most, name = max(beyond)
+        return found(state=State.UNKNOWN, reason=f"{say(outcome, most, k.STATION)} of {named(name)} lie beyond the shots and are taken as level. Shoot the ground there.")
     return None
 
 

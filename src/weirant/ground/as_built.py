@@ -74,15 +74,18 @@ def built_profile(line: Line, name: str, built: tuple[AsBuilt, ...], tolerance: 
 def regrades(line: Line, station: float, level: float, below: float = 0.0) -> list[Regrade]:
     """Two ways to go on from an invert that cannot be changed: hold the top end, or lift (or lower) all that lies above.
 
-    ``below`` is the last station already built beneath, m; the run up to it stays. station must lie above it.
+    ``below`` is the last station already built beneath, m; the run up to it stays. At the low end itself there is nothing
+    beneath, and the slope below is that above.
     """
     nodes, levels = grade_nodes(line)
     off = level - float(invert_at(line, np.array(station)))
     under = nodes < max(below, 1e-9) - 1e-6
     start = (below, float(invert_at(line, np.array(below))))
     kept = [*zip(nodes[under].tolist(), levels[under].tolist(), strict=True), start, (station, level)]
+    if station - below < 1e-6:
+        kept = [*kept[:-2], (station, level)]
     above = [(s, z) for s, z in zip(nodes.tolist(), levels.tolist(), strict=True) if s > station + 1e-6]
-    slope_below = (level - start[1]) / (station - start[0])
+    slope_below = (level - start[1]) / (station - start[0]) if station - below >= 1e-6 else None
     ways = []
     if above:
         top = above[-1]
@@ -91,9 +94,10 @@ def regrades(line: Line, station: float, level: float, below: float = 0.0) -> li
         lifted = [(s, z + off) for s, z in above]
         ways.append(_way("lifted" if off > 0 else "lowered", [*kept, *lifted], (lifted[0][1] - level) / (lifted[0][0] - station), slope_below, off))
     else:
-        ways.append(_way("kept as built", kept, slope_below, slope_below, off))
+        end = slope_below if slope_below is not None else line.slope
+        ways.append(_way("kept as built", kept, end, end, off))
     return ways
 
 
-def _way(name: str, points: list[tuple[float, float]], above: float, below: float, lift: float) -> Regrade:
-    return Regrade(name, tuple(s for s, _ in points), tuple(z for _, z in points), above, below, lift)
+def _way(name: str, points: list[tuple[float, float]], above: float, below: float | None, lift: float) -> Regrade:
+    return Regrade(name, tuple(s for s, _ in points), tuple(z for _, z in points), above, above if below is None else below, lift)

@@ -105,13 +105,20 @@ class GradePage(QScrollArea):
         aim, every = list(Aim)[self.aim.currentIndex()], EVERY[self.every.currentIndex()][1]
         self.find_button.setEnabled(False)
         self.head.setText("Working it out …")
+        asked_for = self.document.job
 
         def work() -> object:
             from weirant.design.best_grade import plan_grade
 
             return plan_grade(outcome, aim, every=every)
 
-        in_background(work, self._show_plan, self._show_fault)
+        def done(plan: object) -> None:
+            if self.document.job is asked_for:
+                self._show_plan(plan)
+            else:
+                self._show_fault("the job was changed meanwhile; find the grade again")
+
+        in_background(work, done, self._show_fault)
 
     def _show_plan(self, plan: object) -> None:
         from weirant.design.best_grade import GradePlan

@@ -70,11 +70,12 @@ class PointsFiles(QObject):
         """Put what was read into the job; the ground through it is worked out beside the interface first."""
         job = self.document.job
         kept = (*job.unread, *(f"{name}, {r.where}: {r.text} ({r.why})" for r in found.refused))[:KEPT]
-        changed = dataclasses.replace(job, points=(*job.points, *found.points), features=(*job.features, *found.features), unread=kept)
+        changed = _with(job, found, kept)
         self.said.emit(f"Working out the ground through {len(changed.points):,} points …")
 
         def done(_: object) -> None:
-            if self.document.change(_onto(self.document.job, changed), f"{len(found.points):,} points from {name}"):
+            now = changed if self.document.job is job else _with(self.document.job, found, kept)
+            if self.document.change(now, f"{len(found.points):,} points from {name}"):
                 box = QMessageBox(QMessageBox.Icon.Information if not found.refused else QMessageBox.Icon.Warning, f"Points from {name}", told(found),
                                   QMessageBox.StandardButton.Ok, self.window)  # fmt: skip
                 box.open()
@@ -105,6 +106,6 @@ class PointsFiles(QObject):
         QMessageBox(QMessageBox.Icon.Warning, title, text, QMessageBox.StandardButton.Ok, self.window).open()
 
 
-def _onto(job: Job, read: Job) -> Job:
-    """The points as they were read, on the job as it is by now."""
-    return dataclasses.replace(job, points=read.points, features=read.features, unread=read.unread)
+def _with(job: Job, found: PointsRead, unread: tuple[str, ...]) -> Job:
+    """The job with what was read added to it."""
+    return dataclasses.replace(job, points=(*job.points, *found.points), features=(*job.features, *found.features), unread=unread)

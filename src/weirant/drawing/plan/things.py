@@ -45,7 +45,7 @@ def _shapes(feature: Feature, system: System) -> list[Shape]:
     if feature.kind in ("boundary", "fence"):
         return [Stroke(line, feature.kind)]
     if feature.is_buried and not feature.is_located:
-        return [Stroke(line, feature.kind), Words(_on_longest(points), f"{feature.name}: not located", "doubt", "centre", 0, -14)]
+        return [Stroke(line, feature.kind), Words(_on_longest(points), f"{feature.name}: not located", "doubt", "left", 6, 0)]
     return [Stroke(line, feature.kind), Words(_on_longest(points), feature.name, "label", "centre", 0, -14)]
 
 

@@ -22,6 +22,7 @@ class Strip(QScrollArea):
         self.document = document
         self._step: Step | None = None
         self._layers = 0
+        self._made_for: object = None
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -31,7 +32,7 @@ class Strip(QScrollArea):
 
     def show_step(self, step: Step) -> None:
         """Lay out the entries of a step."""
-        self._step, self._layers = step, len(self.document.job.soil.layers)
+        self._step, self._layers, self._made_for = step, len(self.document.job.soil.layers), self._in_hand()
         page = QFrame()
         page.setObjectName("strip")
         flow = FlowLayout(page, 12)
@@ -75,7 +76,14 @@ class Strip(QScrollArea):
             self.show_step(self._step)
             self.laid_anew.emit()
 
+    def _in_hand(self) -> object:
+        """What the entries of the map are about."""
+        document = self.document
+        return document.run, document.thing, document.outcome.job.features[document.thing].kind if document.thing >= 0 else ""
+
     def _follow(self) -> None:
+        if self._step is not None and self._step.key == "map" and self._in_hand() != self._made_for:
+            self._lay_anew()
         if self._step is not None and self._step.key == "soil" and len(self.document.job.soil.layers) != self._layers:
             self.show_step(self._step)
 
