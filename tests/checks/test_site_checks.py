@@ -76,6 +76,13 @@ def test_each_check_turns_on_what_it_is_about(job, key, change, state, says):
     assert was.get(key) != state or state in (U, H)
 
 
+def test_runs_in_a_circle_leave_the_main_line_its_verdict(job):
+    circle = dataclasses.replace(job, branches=(dataclasses.replace(job.branches[1], joins="green side"), job.branches[2]))
+    found = {f.key: f for f in assess(circle).findings}
+    assert "runs in a circle" in found["layout"].reason and found["layout"].state == F
+    assert found["outlet-level"].state == F and found["table"].state == H and "ground" not in found
+
+
 def test_a_site_without_branches_or_things_says_nothing_of_them(job):
     bare = dataclasses.replace(job, branches=(), features=(), points=())
     keys = {f.key for f in assess(bare).findings}

@@ -150,6 +150,7 @@ def test_daylight_places_and_held_inverts(window, qtbot):
     window.sheet.rail.choose("line")
     page = window.sheet.cuts.grade
     page.find_places()
+    qtbot.waitUntil(lambda: page._found.count() > 0)
     assert "least dig first" in page.head.text() and words_of(page._found)[0].startswith("Try: 63.0 ft towards S")
     window.document.move_to(40 * FT)
     page.hold_here()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable
 from typing import Any, TypeVar
 
@@ -97,14 +98,15 @@ def ground_under(run: Run, book: LevelBook, surface: Surface | None) -> Ground |
 
 
 def site_of(job: Job, book: LevelBook, pipe: Pipe, section: Section) -> Site:
-    """Surface, runs and what they meet. A site whose runs cannot be told carries the reason in ``fault``."""
+    """Surface, runs and what they meet. Where the runs make no tree, ``fault`` says why and the main line stands alone."""
     surface, why, odd = surface_of(job, book)
+    fault = ""
     try:
         runs = runs_of(job)
-    except InputError as fault:
-        return Site(surface, why, odd, (), (), str(fault))
+    except InputError as told:
+        runs, fault = runs_of(dataclasses.replace(job, branches=())), str(told)
     found = tuple(_run(job, run, book, surface, section) for run in runs)
-    return Site(surface, why, odd, found, tuple(meetings(runs)))
+    return Site(surface, why, odd, found, tuple(meetings(runs)), fault)
 
 
 def _run(job: Job, run: Run, book: LevelBook, surface: Surface | None, section: Section) -> RunOutcome:

@@ -19,12 +19,14 @@ from PyQt6.QtWidgets import (
 )
 
 from weirant.design.daylight import heading_words, places_for, with_outlet_at
-from weirant.errors import InputError, WeirantError
+from weirant.errors import InputError
+from weirant.ground.daylight_places import DaylightPlace
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
 from weirant.job.line import Held
 from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
 from weirant.outcome.finding import Fix
+from weirant.outcome.outcome import Outcome
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.theme import THEME
@@ -143,13 +145,13 @@ class GradePage(QScrollArea):
 
     def find_places(self) -> None:
         """List the places where the run in hand could come to daylight on the owner's land."""
-        outcome, name, system = self.document.settled, self.document.run, self.document.system
+        outcome, name = self.document.settled, self.document.run
         self._clear(self._found)
-        try:
-            found = places_for(outcome, name)
-        except WeirantError as fault:
-            self._show_fault(str(fault))
-            return
+        self.head.setText("Looking round …")
+        in_background(lambda: places_for(outcome, name), lambda found: self._show_places(outcome, name, found), self._show_fault)
+
+    def _show_places(self, outcome: Outcome, name: str, found: list[DaylightPlace]) -> None:
+        system = self.document.system
         self.head.setText("It could come to daylight here, least dig first:" if found else
                           "Nowhere on this land at the least slope of solid pipe: think of a curb core, a main with leave, or a sump.")  # fmt: skip
         for place in found[:6]:
