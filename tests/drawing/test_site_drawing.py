@@ -49,7 +49,7 @@ def test_the_plan_shows_ground_runs_and_what_they_cross(outcome, terrain):
     assert len(of(drawing, Stroke, line="solid run")) == len(of(drawing, Stroke, line="collecting run")) == 1
     assert len(of(drawing, Stroke, line="other run")) == 2 and len(of(drawing, Mark, kind="crossing")) == 2
     assert "sprinkler main: not located" in texts(drawing) and "at 32.8 ft" in texts(drawing) and "low 2." in texts(drawing)
-    assert len(of(drawing, Mark, kind="point")) == 150 and drawing.is_crowded
+    assert len(of(drawing, Mark, kind="point")) == 150 and "small" in drawing.thins
     for shape in drawing.shapes:
         assert all(math.isfinite(v) for point in getattr(shape, "points", ()) for v in point)
 

@@ -102,7 +102,8 @@ class Drawing:
     """Shapes in the order they are laid on paper, handles, and the world rectangle (left, bottom, right, top) to show.
 
     ``has_foot`` asks for a line of paper below the rectangle, for the words of an axis; ``stretches`` lets both scales
-    fill the paper, for charts; ``is_crowded`` leaves out labels that would fall over one another.
+    fill the paper, for charts; ``thins`` are the roles of labels
+    that keep apart: of two that would fall over one another one is left out.
     """
 
     shapes: tuple[Shape, ...]
@@ -112,7 +113,7 @@ class Drawing:
     title: str = ""
     has_foot: bool = False
     stretches: bool = False
-    is_crowded: bool = False
+    thins: tuple[str, ...] = ()
 
 
 def box(left: float, bottom: float, right: float, top: float) -> tuple[Point, ...]:

@@ -51,7 +51,7 @@ def profile_drawing(outcome: Outcome, run: str = MAIN) -> Drawing:
         *_labels(outcome, system),
         *_flags(outcome, run),
     ]
-    return Drawing(tuple(shapes), bounds, _handles(outcome, system), True, "Long profile", True)
+    return Drawing(tuple(shapes), bounds, _handles(outcome, system), True, "Long profile", True, thins=("axis",))
 
 
 def _points(x: Array, y: Array) -> list[Point]:

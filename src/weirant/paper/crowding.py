@@ -9,7 +9,7 @@ from PyQt6.QtCore import QRectF
 from weirant.drawing.primitives import Words
 from weirant.paper.frame import Frame
 
-WEIGHTS = {"strong": 0, "station": 0, "hint": 0, "water": 1, "doubt": 1, "label": 2, "axis": 3, "contour": 4, "small": 5}
+WEIGHTS = {"strong": 0, "station": 0, "hint": 0, "water": 1, "doubt": 1, "label": 2, "axis": 2.5, "contour": 4, "small": 5}
 WIDE = 0.5  # of the letters' height is the mean width of one
 MOST = 150  # labels; more are a blur at any size
 _SHARES = {"left": 0.0, "centre": 0.5, "right": 1.0}

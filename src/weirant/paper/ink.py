@@ -84,11 +84,12 @@ class Ink:
         """Draw every shape in order."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         shapes: Sequence[Shape] = drawing.shapes
-        if drawing.is_crowded:
+        if drawing.thins:
             paper = QRectF(painter.viewport()) if not painter.hasClipping() else painter.clipBoundingRect()
-            written = uncrowded([s for s in shapes if isinstance(s, Words)], frame, self.text, painter.combinedTransform().inverted()[0].mapRect(paper)
+            written = uncrowded([s for s in shapes if isinstance(s, Words) and s.role in drawing.thins], frame, self.text, painter.combinedTransform().inverted()[0].mapRect(paper)
                                 if not painter.hasClipping() else paper)  # fmt: skip
-            shapes = [*(s for s in shapes if not isinstance(s, Words)), *(s for s in shapes if isinstance(s, Words) and id(s) in written)]
+            kept = [s for s in shapes if isinstance(s, Words) and (s.role not in drawing.thins or id(s) in written)]
+            shapes = [*(s for s in shapes if not isinstance(s, Words)), *kept]
         for shape in shapes:
             self._one(painter, shape, frame)
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.as_built import profile_built, ways_on
 from weirant.design.sheets import instrument_height
 from weirant.ui.dig_table import DigTable
 from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
 from weirant.units.display import LEVEL, SECTION, STATION, shown
@@ -28,9 +29,11 @@ class DigPage(QFrame):
         self.verdict.setWordWrap(True)
         self.verdict.setProperty("strong", True)
         self.verdict.setAccessibleName("What the reading does")
-        head = QHBoxLayout()
+        top = QWidget()
+        head = FlowLayout(top, 8)
+        head.setContentsMargins(0, 0, 0, 0)
         head.addWidget(self.runs)
-        head.addWidget(self.stand, 1)
+        head.addWidget(self.stand)
         for words, suffix in (("Cut sheet (PDF) …", ".pdf"), ("Cut sheet (CSV) …", ".csv")):
             button = QPushButton(words)
             button.clicked.connect(lambda _, s=suffix: self.sheet_wanted.emit(s))
@@ -40,7 +43,7 @@ class DigPage(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 6, 10, 6)
         column.setSpacing(5)
-        column.addLayout(head)
+        column.addWidget(top)
         column.addWidget(self.table, 1)
         column.addWidget(self.verdict)
         column.addLayout(self._ways)

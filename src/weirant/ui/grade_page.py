@@ -29,7 +29,6 @@ from weirant.outcome.finding import Fix
 from weirant.outcome.outcome import Outcome
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
-from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
 from weirant.ui.work import in_background
@@ -59,13 +58,18 @@ class GradePage(QScrollArea):
         self.find_button.setProperty("main", True)
         self.find_button.clicked.connect(self.find_best)
         self.places.clicked.connect(self.find_places)
-        self.live = QCheckBox("Keep it best while I drag: what I drag is held")
+        self.live = QCheckBox("Keep it best while I drag")
+        self.live.setToolTip("What is dragged is held there; the rest is found anew")
         self.live.toggled.connect(document.set_live)
         self._column = QVBoxLayout(page)
         self._column.setContentsMargins(10, 6, 10, 8)
         self._column.setSpacing(5)
+        choices = QWidget()
+        cells = FlowLayout(choices, 8)
+        cells.setContentsMargins(0, 0, 0, 0)
         for label, widget in (("run in hand", self.runs), ("best at", self.aim), ("the grade may change", self.every)):
-            self._column.addLayout(_line(label, widget))
+            cells.addWidget(_labelled(label, widget))
+        self._column.addWidget(choices)
         self.hold = QPushButton("Hold here")
         self.hold.setToolTip("Hold the invert of the run in hand at the station where it lies now")
         self.hold.clicked.connect(self.hold_here)
@@ -241,9 +245,7 @@ class GradePage(QScrollArea):
         now = next((c.way for c in self.document.job.crossings if (c.run, c.feature) == (run, thing)), BEST)
         choice.setCurrentIndex(ways.index(now))
         choice.activated.connect(lambda index: self._pass(run, thing, ways[index]))
-        row = QWidget()
-        row.setLayout(_line(f"{thing} at {shown(station, STATION, self.document.system)}", choice))
-        return row
+        return _labelled(f"{thing} at {shown(station, STATION, self.document.system)}", choice)
 
     def _pass(self, run: str, thing: str, way: str) -> None:
         job = self.document.job
@@ -252,22 +254,23 @@ class GradePage(QScrollArea):
         self.document.change(dataclasses.replace(job, crossings=crossings), f"Pass {thing}: {way}")
 
 
-def _line(label: str, widget: QWidget) -> QHBoxLayout:
-    row = QHBoxLayout()
-    row.setContentsMargins(0, 0, 0, 0)
-    words = QLabel(label)
+def _labelled(label: str, widget: QWidget) -> QWidget:
+    """A list with its words above it, narrow enough for large letters."""
+    cell, words = QWidget(), QLabel(label)
     words.setProperty("quiet", True)
-    words.setMinimumWidth(round(8.5 * THEME.text))
-    words.setWordWrap(True)
-    row.addWidget(words)
-    row.addWidget(widget, 1)
-    return row
+    words.setBuddy(widget)
+    box = QVBoxLayout(cell)
+    box.setContentsMargins(0, 0, 0, 0)
+    box.setSpacing(1)
+    box.addWidget(words)
+    box.addWidget(widget)
+    return cell
 
 
 def _narrow(choice: QComboBox) -> None:
     """Let a list be narrower than its longest words."""
     choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-    choice.setMinimumContentsLength(12)
+    choice.setMinimumContentsLength(14)
 
 
 def _load() -> None:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import textwrap
 
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy
 
 from weirant.outcome.finding import Fix
 from weirant.ui.document import Document
+from weirant.ui.theme import THEME
 
 
 class TryButton(QPushButton):
@@ -25,8 +27,19 @@ class TryButton(QPushButton):
     def offer(self, fix: Fix) -> None:
         """Offer a fix."""
         self.fix = fix
-        self.setText("\n".join(textwrap.wrap(f"Try: {fix.name}", self.letters)))
         self.setAccessibleName(f"Try the fix: {fix.name}")
+        self._break_lines()
+
+    def _break_lines(self) -> None:
+        """Fit the words to the width; the mean letter is not half as wide as it is high."""
+        room = int((self.width() - 30) / (0.44 * THEME.text)) if self.isVisible() else self.letters
+        words = "\n".join(textwrap.wrap(f"Try: {self.fix.name}", max(14, min(room, self.letters)))) if self.fix is not None else ""
+        if words != self.text():
+            self.setText(words)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
+        super().resizeEvent(event)
+        self._break_lines()
 
     def _try(self) -> None:
         if self.fix is not None:

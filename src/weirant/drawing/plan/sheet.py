@@ -17,6 +17,7 @@ from weirant.units.display import DISTANCE, STATION, System, shown
 
 MOST_SHOTS = 1500  # of more only every second, third … is drawn; the ground goes through all
 NAMED_SHOTS = 40  # so many shots bear their names; more would be a blur
+THINS = ("strong", "station", "water", "doubt", "label", "axis", "contour", "small")
 FAR_THINGS = ("woodland", "brook", "boundary", "lawn")
 Bounds = tuple[float, float, float, float]
 
@@ -40,7 +41,7 @@ def plan_drawing(outcome: Outcome, station: float, *, run: str = MAIN, thing: in
     found = site.run(run) if site is not None else None
     at = found.run.alignment.point(station) if found is not None else point_at(job, station)
     shapes.append(Words(at, f"at {shown(station, STATION, system)}", "station", "left", 4, -20))
-    return Drawing(tuple(shapes), _bounds(outcome, place, whole), plan_handles(outcome, run, thing, edge), title="Plan", is_crowded=True)
+    return Drawing(tuple(shapes), _bounds(outcome, place, whole), plan_handles(outcome, run, thing, edge), title="Plan", thins=THINS)
 
 
 def nearest_edge(job: Job) -> tuple[Point, Point]:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.grade_page import GradePage
 from weirant.ui.views.places import AcrossView, GrainView, SectionView
 
@@ -18,7 +19,8 @@ class Cuts(QWidget):
         super().__init__()
         self.section, self.across, self.grains = SectionView(document), AcrossView(document), GrainView(document)
         self.grade = GradePage(document)
-        self._stack, group, row = QStackedWidget(), QButtonGroup(self), QHBoxLayout()
+        self._stack, group, tabs = QStackedWidget(), QButtonGroup(self), QWidget()
+        row = FlowLayout(tabs, 0)
         row.setContentsMargins(6, 0, 6, 0)
         self._tabs: list[QPushButton] = []
         looks = (("Trench", self.section), ("Across the slope", self.across), ("Grain sizes", self.grains), ("Grade", self.grade))
@@ -31,11 +33,10 @@ class Cuts(QWidget):
             row.addWidget(tab)
             self._tabs.append(tab)
             self._stack.addWidget(view)
-        row.addStretch(1)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
-        layout.addLayout(row)
+        layout.addWidget(tabs)
         layout.addWidget(self._stack, 1)
 
     def show_look(self, name: str) -> None:

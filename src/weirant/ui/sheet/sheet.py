@@ -51,7 +51,7 @@ class Sheet(QWidget):
         drawings = QSplitter(Qt.Orientation.Horizontal)
         drawings.addWidget(self.plan_page)
         drawings.addWidget(self.cuts)
-        drawings.setSizes([400, 440])
+        drawings.setSizes([440, 400])
         self._drawings = drawings
         self._upper.addWidget(drawings)
         for part in (self._upper, self.strip, self.profile):
@@ -105,7 +105,7 @@ class Sheet(QWidget):
     def set_widths(self) -> None:
         """Fit the side columns to the size of the letters."""
         self.rail.setFixedWidth(round(RAIL * THEME.text))
-        self.findings.setFixedWidth(round(FINDINGS * THEME.text))
+        self.findings.setFixedWidth(round(FINDINGS * THEME.text / THEME.scale**0.5))  # large letters take more lines, not all of the width
 
     @property
     def step(self) -> Step:
@@ -129,8 +129,8 @@ class Sheet(QWidget):
     def _fit_strip(self) -> None:
         """Give the entry strip the height it needs, at most a third of the sheet; the drawings share the rest."""
         total = sum(self._middle.sizes())
-        strip = min(self.strip.needed_height(max(self._middle.width(), 400)), round(0.34 * total))
-        upper = round((total - strip) * (0.72 if self.step.key == "map" else 0.6))
+        strip = min(self.strip.needed_height(max(self._middle.width(), 400)), round(0.34 * total / THEME.scale))
+        upper = round((total - strip) * (0.72 if self.step.key == "map" else min(0.6 * THEME.scale, 0.7)))
         self._middle.setSizes([upper, strip, total - strip - upper])
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102

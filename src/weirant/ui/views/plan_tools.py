@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from weirant.job.site import KINDS
 from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.theme import THEME
 from weirant.ui.views.pencil import DRAIN, ROOF, SOLID
 from weirant.ui.views.plan_view import PlanView
 
+LARGE = 1.4
 HINTS = {
     "": "Press a run, a thing or a low spot to take it in hand; Delete takes it out.",
     DRAIN: "Click its low end (on a run to join it), then up the line. Enter ends, Backspace takes one back, Esc leaves.",
@@ -25,9 +28,8 @@ class PlanTools(QFrame):
         self.plan = plan
         self.setObjectName("strip")
         self._buttons: dict[str, QPushButton] = {}
-        row = QHBoxLayout(self)
+        row = FlowLayout(self, 4)
         row.setContentsMargins(6, 3, 6, 3)
-        row.setSpacing(4)
         for mode, words in (("", "Take hold"), (DRAIN, "Draw drain"), (SOLID, "Solid pipe"), (ROOF, "Roof pipe")):
             button = QPushButton(words)
             button.setCheckable(True)
@@ -40,7 +42,6 @@ class PlanTools(QFrame):
         self.things.addItems(["Draw a thing …", *KINDS])
         self.things.activated.connect(self._choose_thing)
         row.addWidget(self.things)
-        row.addStretch(1)
         self.take_out = QPushButton("Take out")
         self.take_out.setToolTip("Take out the thing or the branch in hand")
         self.take_out.clicked.connect(plan.take_out)
@@ -87,7 +88,8 @@ class PlanPage(QWidget):
         """Show the tools, and the whole site or the runs only."""
         self.tools.setVisible(shown)
         self.tools.things.setVisible(whole)
-        self.hint.setVisible(shown)
+        self.hint.setVisible(shown and THEME.scale < LARGE)  # with large letters the plan needs the room
+        self.plan.setToolTip(self.hint.text() if shown else "")
         if not shown and self.plan.pencil.mode:
             self.plan.pencil.take("")
         self.plan.show_whole(whole)
