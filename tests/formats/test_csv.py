@@ -11,6 +11,7 @@ from weirant.design.sheets import crew_cut_sheet
 from weirant.errors import JobFileError
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.survey_csv import read_survey, write_survey
+from weirant.job.survey import Place, Shot
 from weirant.units.display import System
 
 
@@ -22,6 +23,16 @@ def test_readings_survive_the_round_trip(job, unit):
         for field in ("station", "backsight", "foresight"):
             value = getattr(ours, field)
             assert getattr(theirs, field) == (None if value is None else pytest.approx(value, abs=5e-5))
+
+
+def test_places_in_plan_survive_the_round_trip_and_strange_ones_are_kept():
+    shots = tuple(Shot("a", None, None, 1.0, place=place) for place in (Place("plan", 3.048, -6.096), Place("tape", 12.192, 3.6576), Place("angle", 35.5, 18.288)))
+    for unit in ("ft", "m"):
+        back = read_survey(write_survey(shots, unit))
+        for ours, theirs in zip(shots, back, strict=True):
+            assert (theirs.place.how, theirs.place.first, theirs.place.second) == (ours.place.how, pytest.approx(ours.place.first), pytest.approx(ours.place.second))
+    (odd,) = read_survey("point,station_ft,backsight_ft,rod_reading_ft,place_ft\nA,,,5,by the oak\n")
+    assert odd.place is None and odd.unread == "by the oak"
 
 
 @pytest.mark.parametrize(

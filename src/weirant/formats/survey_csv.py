@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import csv
+import dataclasses
 import io
 
 from weirant.errors import InputError, JobFileError
-from weirant.job.survey import Shot
+from weirant.job.survey import Place, Shot
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 
@@ -15,17 +16,40 @@ FOOT = 0.3048
 
 
 def write_survey(shots: tuple[Shot, ...], unit: str) -> str:
-    """CSV with the unit in each heading, such as ``station_ft``; readings to 0.001 of the unit."""
+    """CSV with the unit in each heading, such as ``station_ft``; readings to 0.0001 of the unit.
+
+    A place in plan is written as how it was taken and its two figures, such as ``tape 40 12``; angles in degrees.
+    """
     factor, out = parse(f"1 {unit}", LENGTH), io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow([COLUMNS[0], *(f"{name}_{unit}" for name in COLUMNS[1:])])
+    writer.writerow([COLUMNS[0], *(f"{name}_{unit}" for name in COLUMNS[1:]), f"place_{unit}"])
     for shot in shots:
-        numbers = (
-            None if v is None else f"{v / factor:.4f}".rstrip("0").rstrip(".")
-            for v in (shot.station, shot.backsight, shot.foresight)
-        )
-        writer.writerow([shot.point, *numbers] + ([shot.unread] if shot.unread else []))
+        numbers = (None if v is None else _short(v / factor) for v in (shot.station, shot.backsight, shot.foresight))
+        writer.writerow([shot.point, *numbers, _place_text(shot.place, factor)] + ([shot.unread] if shot.unread else []))
     return out.getvalue()
+
+
+def _short(number: float) -> str:
+    return f"{number:.4f}".rstrip("0").rstrip(".")
+
+
+def _place_text(place: Place | None, factor: float) -> str:
+    if place is None:
+        return ""
+    first = place.first if place.how == "angle" else place.first / factor
+    return f"{place.how} {_short(first)} {_short(place.second / factor)}"
+
+
+def _read_place(text: str, factor: float) -> Place | None:
+    """A place as written; None where there is none or it cannot be told."""
+    cells = text.split()
+    try:
+        how, first, second = cells[0], float(cells[1]), float(cells[2])
+    except (IndexError, ValueError):
+        return None
+    if how not in ("plan", "tape", "angle") or not (abs(first) < 1e5 and abs(second) < 1e5):
+        return None
+    return Place(how, first if how == "angle" else first * factor, second * factor)
 
 
 def read_survey(text: str) -> tuple[Shot, ...]:
@@ -41,8 +65,21 @@ def read_survey(text: str) -> tuple[Shot, ...]:
     rows = list(csv.reader(lines, delimiter=mark))
     heading = [name.strip().lower() for name in rows[0]]
     columns = {name: _column(heading, name) for name in COLUMNS[1:]}
+    where = next(((i, unit) for i, title in enumerate(heading) for unit in ("ft", "m") if title == f"place_{unit}"), None)
     point = heading.index("point") if "point" in heading else None
-    return tuple(_shot(row, number, point, columns) for number, row in enumerate(rows[1:], 2))
+    shots = [_shot(row, number, point, columns) for number, row in enumerate(rows[1:], 2)]
+    if where is not None:
+        factor = parse(f"1 {where[1]}", LENGTH)
+        shots = [_placed(shot, row[where[0]].strip() if where[0] < len(row) else "", factor) for shot, row in zip(shots, rows[1:], strict=True)]
+    return tuple(shots)
+
+
+def _placed(shot: Shot, text: str, factor: float) -> Shot:
+    """The shot at its place; a place that cannot be told is kept as it stands."""
+    place = _read_place(text, factor)
+    if place is None and text:
+        return dataclasses.replace(shot, unread=f"{shot.unread} {text}".strip())
+    return dataclasses.replace(shot, place=place)
 
 
 def _column(heading: list[str], name: str) -> tuple[int, str]:
