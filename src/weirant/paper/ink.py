@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import random
 from collections.abc import Sequence
 from functools import lru_cache
 
@@ -14,42 +13,11 @@ from PyQt6.QtWidgets import QWidget
 from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Measure, Ring, Shape, Stroke, Words
 from weirant.paper.crowding import uncrowded
 from weirant.paper.frame import Frame
+from weirant.paper.looks import ANCHORS, FILLS, HATCHES, LINES, ROLES
 from weirant.paper.marks import draw_mark
 from weirant.paper.palette import Palette
+from weirant.paper.tiles import stones, tile
 from weirant.units.display import System
-
-_FILLS = {"soil": "soil", "subsoil": "subsoil", "hard layer": "hard", "backfill": "backfill", "stone": "stone", "pipe": "field",
-          "water": "water", "wet ground": "water_pale", "grass": "grass", "woodland": "grass", "building": "building", "lawn kept dry": "grass",
-          "pond": "water_pale", "slab": "building", "wet area": "water_pale", "roots": "grass"}  # fmt: skip
-_HATCHES = {
-    "hard layer": "brick",
-    "subsoil": "dashes",
-    "backfill": "dots",
-    "woodland": "trees",
-    "building": "strokes",
-    "wet ground": "level",
-    "pond": "level",
-    "wet area": "level",
-    "slab": "dots",
-    "roots": "dots",
-}
-# line: colour, width in hundredths of the text height, dash pattern
-_LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
-    "ground": ("ink", 16, ()), "turf": ("leaf", 24, ()), "hard layer": ("accent", 9, (6, 3)), "trench": ("ink", 9, ()),
-    "solid pipe": ("pipe", 12, ()), "perforated pipe": ("pipe", 12, (3, 1.6)), "fabric": ("fabric", 20, (1, 1.4)),
-    "water": ("water", 14, ()), "water when wet": ("water", 9, (5, 3)), "grid": ("rule", 5, ()), "target": ("ink", 11, (8, 3, 2, 3)),
-    "solid run": ("ink", 20, ()), "collecting run": ("ink", 20, (2.2, 1.2)), "tick": ("ink", 8, ()), "brook": ("water", 26, ()),
-    "walk": ("muted", 9, (1, 2)), "boundary": ("muted", 8, (9, 3, 2, 3)), "gas line": ("ink", 10, (6, 2, 1, 2)), "seep": ("water", 13, ()), "pipe opening": ("pipe", 14, (4, 1.5)),
-    "contour": ("accent", 5, ()), "main contour": ("accent", 11, ()), "fall": ("muted", 9, ()), "pond edge": ("water", 9, ()), "catchment": ("water", 7, (2, 2.5)),
-    "wall": ("ink", 26, ()), "fence": ("muted", 9, (1, 1)), "water line": ("ink", 10, (8, 2, 2, 2)), "power cable": ("ink", 10, (3, 1.5, 1, 1.5)),
-    "drain pipe": ("ink", 10, (10, 3)), "irrigation": ("ink", 8, (4, 2)), "low-voltage cable": ("ink", 8, (2, 1, 1, 1)), "by hand": ("rust", 22, (0.6, 0.6)),
-    "other run": ("ink", 13, ()), "other collecting run": ("ink", 13, (2.2, 1.2)), "outline": ("ink", 7, ()), "in hand": ("ochre", 26, ()), "pencil": ("rust", 14, (3, 2)),
-    "as built": ("rust", 12, (2, 1.5)),
-}  # fmt: skip
-_ROLES = {"label": ("muted", 0.88, False), "strong": ("ink", 0.96, True), "axis": ("muted", 0.78, False), "hint": ("muted", 1.05, False),
-          "water": ("water", 0.85, False), "station": ("ink", 0.88, True),
-          "contour": ("accent", 0.72, False), "doubt": ("rust", 0.85, True), "small": ("muted", 0.74, False)}  # fmt: skip
-_ANCHORS = {"left": 0.0, "centre": 0.5, "right": 1.0}
 
 
 class Ink:
@@ -145,7 +113,7 @@ class Ink:
         return self._pens[line]
 
     def _new_pen(self, line: str) -> QPen:
-        colour, weight, dashes = _LINES[line]
+        colour, weight, dashes = LINES[line]
         pen = QPen(
             self.colour(colour),
             max(0.6, weight * self.text / 100),
@@ -166,19 +134,19 @@ class Ink:
             painter.setBrush(band)
             painter.drawPolygon(outline)
             return
-        painter.setBrush(self.colour(_FILLS[area.material]))
+        painter.setBrush(self.colour(FILLS[area.material]))
         painter.drawPolygon(outline)
         grain = area.grain * frame.scale_y
         if area.material == "stone" and grain > 0.25 * self.text:
             self._pebbles(painter, outline, grain)
-        elif area.material in _HATCHES or area.material == "stone":
-            painter.setBrush(self._hatch(_HATCHES.get(area.material, "pebbles")))
+        elif area.material in HATCHES or area.material == "stone":
+            painter.setBrush(self._hatch(HATCHES.get(area.material, "pebbles")))
             painter.drawPolygon(outline)
 
     def _pebbles(self, painter: QPainter, outline: QPolygonF, size: float) -> None:
         """Stones at their true size, in the same places as long as the outline keeps its lower left corner."""
         corner = outline.boundingRect().bottomLeft()
-        brush = QBrush(_stones(round(size, 1), self.palette.stone, self.palette.stone_edge, max(0.6, 0.06 * self.text)))
+        brush = QBrush(stones(round(size, 1), self.palette.stone, self.palette.stone_edge, max(0.6, 0.06 * self.text)))
         painter.save()
         painter.setBrushOrigin(corner)
         painter.setBrush(brush)
@@ -186,7 +154,7 @@ class Ink:
         painter.restore()
 
     def _hatch(self, pattern: str) -> QBrush:
-        return QBrush(_tile(pattern, self.palette.stone_edge if pattern == "pebbles" else self.palette.water if pattern == "level"
+        return QBrush(tile(pattern, self.palette.stone_edge if pattern == "pebbles" else self.palette.water if pattern == "level"
                             else self.palette.muted, max(4, round(self.text * 0.9))))  # fmt: skip
 
     def _ring(self, painter: QPainter, ring: Ring, frame: Frame) -> None:
@@ -213,7 +181,7 @@ class Ink:
             painter.drawLine(centre + way * (inner - 0.5), centre + way * (outer + 0.5))
 
     def _words(self, painter: QPainter, words: Words, frame: Frame) -> None:
-        colour, size, bold = _ROLES[words.role]
+        colour, size, bold = ROLES[words.role]
         at = frame.to_paper(words.at) + QPointF(words.dx, -words.dy) * (self.text / 10)
         self.lettering(painter, at, words.text, colour, size, bold, words.anchor)
 
@@ -221,7 +189,7 @@ class Ink:
                   anchor: str = "left") -> None:  # fmt: skip
         """Text with its baseline at a point, on a halo of paper so that it reads over hatches."""
         font = self.font(size, bold)
-        start = QPointF(at.x() - QFontMetricsF(font).horizontalAdvance(text) * _ANCHORS[anchor], at.y())
+        start = QPointF(at.x() - QFontMetricsF(font).horizontalAdvance(text) * ANCHORS[anchor], at.y())
         device = painter.device()
         if isinstance(device, QWidget | QPixmap | QImage):
             ratio = device.devicePixelRatioF()
@@ -264,7 +232,7 @@ class Ink:
         """Where the text of a dimension stands, for clicking on it."""
         at, text, anchor = self._measure_text(measure, frame)
         wide = QFontMetricsF(self.font(0.92, bool(measure.path))).horizontalAdvance(text)
-        return QRectF(at.x() - wide * _ANCHORS[anchor] - 4, at.y() - 1.1 * self.text, wide + 8, 1.5 * self.text)
+        return QRectF(at.x() - wide * ANCHORS[anchor] - 4, at.y() - 1.1 * self.text, wide + 8, 1.5 * self.text)
 
     def scale_bar(self, painter: QPainter, at: QPointF, scale: float, longest: float, system: System) -> None:
         """A scale bar from a point to the right, in a round number of the system's unit; scale in painter units a metre."""
@@ -348,59 +316,3 @@ def _label(text: str, font_key: str, colour: str, paper: str, height: float, rat
     painter.drawText(QPointF(height, 2 * height), text)
     painter.end()
     return picture
-
-
-@lru_cache(maxsize=24)
-def _stones(size: float, fill: str, edge: str, line: float) -> QImage:
-    """A tile of stones of a size, jittered so that no pattern shows; it joins on to itself on every side."""
-    columns, rows, chance = 9, 10, random.Random(7)
-    wide, high = columns * size, rows * size * 0.86
-    tile = QImage(max(1, round(wide)), max(1, round(high)), QImage.Format.Format_RGB32)
-    tile.fill(QColor(fill))
-    painter = QPainter(tile)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setPen(QPen(QColor(edge), min(line, 0.07 * size)))
-    painter.setBrush(QColor(fill))
-    for row in range(rows):
-        for column in range(columns):
-            x = (column + 0.5 * (row % 2) + 0.22 * (chance.random() - 0.5)) * size
-            y = (row + 0.5 + 0.2 * (chance.random() - 0.5)) * size * 0.86
-            half_wide, half_high = size * (0.36 + 0.13 * chance.random()), size * (0.32 + 0.12 * chance.random())
-            for dx in (-wide, 0, wide):
-                for dy in (-high, 0, high):
-                    painter.drawEllipse(QPointF(x + dx, y + dy), half_wide, half_high)
-    painter.end()
-    return tile
-
-
-@lru_cache(maxsize=64)
-def _tile(pattern: str, colour: str, size: int) -> QImage:
-    """A small transparent tile that repeats as a hatch."""
-    tile = QImage(2 * size, 2 * size, QImage.Format.Format_ARGB32_Premultiplied)
-    tile.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(tile)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    ink = QColor(colour)
-    ink.setAlphaF(0.55)
-    painter.setPen(QPen(ink, max(1.0, size / 14)))
-    s = float(size)
-    for start, end in _TILES.get(pattern, ()):
-        painter.drawLine(QPointF(start[0] * s, start[1] * s), QPointF(end[0] * s, end[1] * s))
-    for x, y, radius in _DOTS.get(pattern, ()):
-        painter.drawEllipse(QPointF(x * s, y * s), radius * s, radius * s)
-    painter.end()
-    return tile
-
-
-_TILES = {
-    "brick": (((0.1, 0.3), (0.8, 0.3)), ((1.2, 0.3), (1.9, 0.3)), ((0.6, 1.3), (1.3, 1.3)), ((0.45, 0.3), (0.25, 0.65)), ((1.55, 0.3), (1.35, 0.65)), ((0.95, 1.3), (0.75, 1.65))),
-    "dashes": (((0.2, 0.5), (0.7, 0.5)), ((1.2, 1.5), (1.7, 1.5))),
-    "strokes": (((0.0, 1.0), (1.0, 0.0)), ((1.0, 2.0), (2.0, 1.0))),
-    "level": (((0.2, 0.6), (0.9, 0.6)), ((1.1, 1.6), (1.8, 1.6))),
-    "trees": (((0.5, 0.9), (0.5, 0.5)), ((1.5, 1.9), (1.5, 1.5))),
-}  # fmt: skip
-_DOTS = {
-    "dots": ((0.4, 0.5, 0.06), (1.4, 1.4, 0.06)),
-    "pebbles": ((0.45, 0.5, 0.36), (1.45, 0.55, 0.33), (0.95, 1.45, 0.38), (1.9, 1.5, 0.3)),
-    "trees": ((0.5, 0.35, 0.22), (1.5, 1.35, 0.22)),
-}
