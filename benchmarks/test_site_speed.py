@@ -13,7 +13,8 @@ from PyQt6.QtWidgets import QApplication
 from test_speed import held
 
 from weirant.design.assess import assess
-from weirant.design.best_grade import hold, plan_grade
+from weirant.design.best_grade import plan_grade
+from weirant.design.layout import hold
 from weirant.formats.points_csv import read_points, recognise
 from weirant.ground.grade.best import best_grade
 from weirant.ground.grade.demands import NetworkDemand, RunDemand

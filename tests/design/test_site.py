@@ -9,13 +9,15 @@ import pytest
 
 from weirant.design.as_built import profile_built, ways_on, with_reading, without_reading
 from weirant.design.assess import assess
-from weirant.design.best_grade import demand_of, hold, plan_grade, release
+from weirant.design.best_grade import demand_of, plan_grade
 from weirant.design.daylight import places_for, with_outlet_at
 from weirant.design.layout import (
     add_run,
     add_thing,
+    hold,
     move_corner,
     move_thing_corner,
+    release,
     remove_run,
     remove_thing,
     rename_run,

@@ -10,8 +10,8 @@ import pytest
 from PyQt6.QtCore import QRectF
 
 from weirant.design.assess import assess
-from weirant.design.best_grade import hold, plan_grade
-from weirant.design.layout import add_thing
+from weirant.design.best_grade import plan_grade
+from weirant.design.layout import add_thing, hold
 from weirant.design.terrain import contour_interval, terrain_of
 from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Area, Mark, Ring, Stroke, Words

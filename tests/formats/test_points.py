@@ -12,6 +12,7 @@ from weirant.errors import JobFileError
 from weirant.formats.geojson import read_geojson
 from weirant.formats.landxml import NAMESPACE, read_landxml, write_landxml
 from weirant.formats.points_csv import Layout, decoded, read_points, recognise, shift_wanted, write_points
+from weirant.ground.flat_plan import FlatPlan
 from weirant.job.site import SitePoint
 
 POINTS = (SitePoint("A <1>", 12.3456, -7.5, 30.25, "ground & all"), SitePoint("A <1>", 0.0, 0.0, 29.0), SitePoint("Böschung", 5.0, 6.0, 31.125, "x"))
@@ -146,6 +147,8 @@ def test_geojson_points_and_things():
     (gas,) = read.features
     assert (gas.kind, gas.depth, gas.is_located) == ("gas line", 0.6, True) and gas.points[1].x == pytest.approx(78.85, abs=0.02)
     assert [r.why.split(":")[0].split(" ")[0] for r in read.refused] == ["has", "its", "geometry"]
+    placed = read_geojson(geo(("Point", [-30.0, 45.001, 12.0], {})), FlatPlan(-30.0, 45.0))
+    assert placed.points[0].y == pytest.approx(111.13, abs=0.02) and "plan of this job" in placed.notes[0]
     plane = read_geojson(geo(("Point", [500.0, 900.0, 12.0], {}), ("Point", [math.nan, 1.0, 1.0], {})))
     assert plane.points[0].x == 500.0 and "taken as metres" in plane.notes[0] and "finite" in plane.refused[0].why
 

@@ -152,6 +152,10 @@ def test_daylight_places_and_held_inverts(window, qtbot):
     page.find_places()
     qtbot.waitUntil(lambda: page._found.count() > 0)
     assert "least dig first" in page.head.text() and words_of(page._found)[0].startswith("Try: 63.0 ft towards S")
+    offer = page._found.itemAt(0).widget()
+    assert offer.isEnabled()
+    window.document.set_value("trench.width", 0.4)
+    assert not offer.isEnabled()  # it would take the new width back
     window.document.move_to(40 * FT)
     page.hold_here()
     assert window.document.job.line.held[0].station == pytest.approx(40 * FT)
@@ -194,6 +198,11 @@ def test_a_reading_in_the_trench_is_judged_at_once(window):
     next(b for b in page.findChildren(QPushButton) if "Raise" in b.text()).click()
     assert window.document.trial is not None
     window.document.put_back()
+    window.document.set_value("trench.width", 0.4)
+    QApplication.processEvents()
+    next(b for b in page.findChildren(QPushButton) if "Raise" in b.text() and b.isVisible()).click()
+    assert window.document.trial.job.trench.width == 0.4
+    window.document.put_back()
     assert not model.setData(model.index(row, 7), "25 ft") and "longer than your 13.00 ft staff" in window.sheet.head.message.text()
     assert model.setData(model.index(row, 7), "") and model.data(model.index(row, 7)) == ""
     window.document.take_run("green side")
@@ -208,7 +217,9 @@ def test_the_staff_of_feet_and_inches(window):
     assert table.setData(table.index(1, 3), "4 9 3/8")
     assert window.document.job.survey.shots[1].foresight == pytest.approx((57 + 3 / 8) * 0.0254)
     assert table.setData(table.index(1, 5), "tape 40 left 12") and window.document.job.survey.shots[1].station is None
-    assert not table.setData(table.index(1, 5), "yonder") or "cannot be understood" in window.sheet.head.message.text()
+    before = window.document.job
+    table.setData(table.index(1, 5), "yonder")
+    assert "cannot be understood" in window.sheet.head.message.text() and window.document.job is before
 
 
 def test_points_are_read_with_a_preview(window, qtbot, tmp_path):

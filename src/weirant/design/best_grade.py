@@ -17,7 +17,7 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import with_inverts
 from weirant.ground.network import Run, run_named, with_line
 from weirant.job import Job
-from weirant.job.line import CURB_CORE, GROUND, OPEN_PIPE, Held
+from weirant.job.line import CURB_CORE, GROUND, OPEN_PIPE
 from weirant.job.network import BEST, MAIN
 from weirant.outcome.finding import Fix
 from weirant.outcome.outcome import Outcome
@@ -288,20 +288,6 @@ def _sump(outcome: Outcome, gives: tuple[GiveWay, ...]) -> str:
     at = root.run.line.solid_length
     return (f"Gravity alone does not do it. A sump would stand where the solid pipe starts (station {say(outcome, at, STATION)}) and lift the "
             f"water {say(outcome, lift, DEPTH)} at least; it needs power, a check valve and a place that may take the water.")  # fmt: skip
-
-
-def hold(job: Job, name: str, station: float, level: float) -> Job:
-    """Fix the invert of a run at a station; a level held there before is replaced."""
-    line = run_named(job, name).line
-    kept = tuple(h for h in line.held if abs(h.station - station) > 0.05)
-    held = tuple(sorted((*kept, Held(station, level)), key=lambda h: h.station))
-    return with_line(job, name, dataclasses.replace(line, held=held))
-
-
-def release(job: Job, name: str, station: float) -> Job:
-    """Let a held invert go."""
-    line = run_named(job, name).line
-    return with_line(job, name, dataclasses.replace(line, held=tuple(h for h in line.held if abs(h.station - station) > 0.05)))
 
 
 def levels_words(outcome: Outcome, best: BestGrade) -> list[str]:

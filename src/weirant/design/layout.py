@@ -14,9 +14,9 @@ from weirant.ground.crossings import shape_of
 from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
 from weirant.ground.network import run_named, runs_of, with_line
 from weirant.job import Job
-from weirant.job.line import GROUND, Line
+from weirant.job.line import GROUND, Held, Line
 from weirant.job.network import MAIN, Branch
-from weirant.job.site import FOUNDED, Feature, Spot
+from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
 
 SOLID_START = 3.0  # m of solid pipe given to a new collecting run with an outlet of its own (common practice, no source)
 NEAR = 0.05  # m within which a low end counts as standing on a run
@@ -124,9 +124,23 @@ def _stretched(line: Line, old: np.ndarray, new: np.ndarray, length: float) -> L
         return moved
 
 
+def hold(job: Job, name: str, station: float, level: float) -> Job:
+    """Fix the invert of a run at a station; a level held there before is replaced."""
+    line = run_named(job, name).line
+    kept = tuple(h for h in line.held if abs(h.station - station) > 0.05)
+    held = tuple(sorted((*kept, Held(station, level)), key=lambda h: h.station))
+    return with_line(job, name, dataclasses.replace(line, held=held))
+
+
+def release(job: Job, name: str, station: float) -> Job:
+    """Let a held invert go."""
+    line = run_named(job, name).line
+    return with_line(job, name, dataclasses.replace(line, held=tuple(h for h in line.held if abs(h.station - station) > 0.05)))
+
+
 def add_thing(job: Job, kind: str, corners: list[Point]) -> Job:
     """A thing drawn on the plan. Raises InputError where it has too few corners for its kind."""
-    needed = 1 if kind in ("tree", "outlet") else 2 if kind not in ("building", "slab", "lawn", "woodland", "wet area", "boundary") else 3
+    needed = 1 if kind in ("tree", "outlet") else 3 if kind in OUTLINED else 2
     if len(corners) < needed:
         raise InputError(kind, f"needs {needed} points on the plan", len(corners))
     count = sum(f.kind == kind for f in job.features) + 1

@@ -16,10 +16,11 @@ LARGEST = 200_000_000
 _LEVELS = ("elevation", "elev", "z", "level", "height")
 
 
-def read_geojson(data: bytes) -> PointsRead:
+def read_geojson(data: bytes, origin: FlatPlan | None = None) -> PointsRead:
     """Read points with levels, and lines and outlines as features where their ``kind`` is known here.
 
-    Degrees, as the standard asks, are laid on a flat plan about the first position (good to centimetres over a site);
+    Degrees, as the standard asks, are laid on a flat plan about ``origin``, or where none is known about the first position
+    (good to centimetres over a site);
     coordinates that cannot be degrees are taken as metres. Raises JobFileError where the text is no GeoJSON.
     """
     if len(data) > LARGEST:
@@ -31,7 +32,7 @@ def read_geojson(data: bytes) -> PointsRead:
     if not isinstance(root, dict) or root.get("type") not in ("FeatureCollection", "Feature", "Point", "LineString", "Polygon", "MultiPoint"):
         raise JobFileError("This is no GeoJSON file of features.")
     parts = list(_parts(root))
-    plan, notes = _plan([p for _, geometry, _ in parts for p in _positions(geometry)])
+    plan, notes = _plan([p for _, geometry, _ in parts for p in _positions(geometry)], origin)
     points: list[SitePoint] = []
     features: list[Feature] = []
     refused: list[Refused] = []
@@ -75,13 +76,15 @@ def _positions(geometry: dict[str, Any]) -> list[list[float]]:
     return found
 
 
-def _plan(positions: list[list[float]]) -> tuple[FlatPlan | None, list[str]]:
+def _plan(positions: list[list[float]], origin: FlatPlan | None) -> tuple[FlatPlan | None, list[str]]:
     finite = [p for p in positions if math.isfinite(p[0]) and math.isfinite(p[1])]
     if not finite:
         return None, []
     spread = max(max(p[i] for p in finite) - min(p[i] for p in finite) for i in (0, 1))
     if any(abs(p[0]) > 180 or abs(p[1]) > 90 for p in finite) or spread > 0.5:
         return None, ["The coordinates are no degrees; they were taken as metres."]
+    if origin is not None:
+        return origin, ["Degrees were laid on the plan of this job."]
     return FlatPlan(finite[0][0], finite[0][1]), ["Degrees were laid on a flat plan whose origin is the first position."]
 
 

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.as_built import profile_built, ways_on
 from weirant.design.sheets import instrument_height
+from weirant.job import Job
 from weirant.ui.dig_table import DigTable
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
@@ -49,7 +50,7 @@ class DigPage(QFrame):
         column.addLayout(self._ways)
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
-        self._told: object = None
+        self._told: tuple[Job, str] | None = None
 
     def refresh(self) -> None:
         """Say where the instrument stands, and what the worst reading does."""
@@ -63,10 +64,9 @@ class DigPage(QFrame):
         job = document.job
         readings = profile_built(job, document.run).readings
         odd = [r for r in readings if not r.within]
-        basis = (document.run, readings, job.line, job.branches, job.units, job.limits)
-        if basis == self._told:
-            return
-        self._told = basis
+        if self._told is not None and self._told[0] is job and self._told[1] == document.run:
+            return  # the ways on are whole jobs, so any change makes them anew
+        self._told = (job, document.run)
         while self._ways.count():
             item = self._ways.takeAt(0)
             widget = item.widget() if item is not None else None

@@ -19,11 +19,11 @@ from PyQt6.QtWidgets import (
 )
 
 from weirant.design.daylight import heading_words, places_for, with_outlet_at
+from weirant.design.layout import hold, release
 from weirant.errors import InputError
 from weirant.ground.daylight_places import DaylightPlace
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
-from weirant.job.line import Held
 from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
 from weirant.outcome.finding import Fix
 from weirant.outcome.outcome import Outcome
@@ -192,7 +192,11 @@ class GradePage(QScrollArea):
 
     def refresh(self) -> None:
         """Follow the document: held inverts and crossings of the run in hand."""
-        if self.document.is_empty or not self.isVisible():
+        if self.document.is_empty:
+            return
+        for offer in self.findChildren(TryButton):
+            offer.follow()
+        if not self.isVisible():
             return
         job, name = self.document.seen.job, self.document.run
         found = self.document.outcome.site.run(name) if self.document.outcome.site is not None else None
@@ -224,17 +228,12 @@ class GradePage(QScrollArea):
     def hold_here(self) -> None:
         """Hold the invert of the run in hand at its station, as it lies now."""
         document = self.document
-        station, line = round(document.station, 4), document.seen.job.line
-        level = float(invert_at(line, np.array(station)))
-        held = tuple(sorted((*(h for h in line.held if abs(h.station - station) > 0.05), Held(station, level)), key=lambda h: h.station))
-        seen = dataclasses.replace(document.seen.job, line=dataclasses.replace(line, held=held))
-        document.change_seen(seen, f"Invert held at {shown(station, STATION, document.system)}")
+        station = round(document.station, 4)
+        level = float(invert_at(document.seen.job.line, np.array(station)))
+        document.change(hold(document.job, document.run, station, level), f"Invert held at {shown(station, STATION, document.system)}")
 
     def _release(self, station: float) -> None:
-        line = self.document.seen.job.line
-        held = tuple(h for h in line.held if h.station != station)
-        seen = dataclasses.replace(self.document.seen.job, line=dataclasses.replace(line, held=held))
-        self.document.change_seen(seen, "Held invert let go")
+        self.document.change(release(self.document.job, self.document.run, station), "Held invert let go")
 
     def _crossing_row(self, run: str, thing: str, station: float) -> QWidget:
         ways = (BEST, OVER, UNDER)

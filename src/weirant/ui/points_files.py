@@ -13,6 +13,7 @@ from weirant.errors import WeirantError
 from weirant.formats.atomic import write_safely
 from weirant.formats.points_csv import write_points
 from weirant.formats.points_read import PointsRead
+from weirant.ground.flat_plan import FlatPlan
 from weirant.job import Job
 from weirant.ui.dialogs.points import PointsDialog, told
 from weirant.ui.document import Document
@@ -55,6 +56,10 @@ class PointsFiles(QObject):
         return dialog
 
     def _read_whole(self, data: bytes, path: Path) -> None:
+        survey = self.document.job.survey
+        known = survey.longitude is not None and survey.latitude is not None
+        origin = FlatPlan(survey.longitude or 0.0, survey.latitude or 0.0) if known else None
+
         def work() -> PointsRead:
             if path.suffix.lower() in (".xml", ".landxml"):
                 from weirant.formats.landxml import read_landxml
@@ -62,7 +67,7 @@ class PointsFiles(QObject):
                 return read_landxml(data)
             from weirant.formats.geojson import read_geojson
 
-            return read_geojson(data)
+            return read_geojson(data, origin)
 
         in_background(work, lambda found: self.take(found, path.name), lambda text: self._fault("The points are not read", text))
 

@@ -7,6 +7,7 @@ import textwrap
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy
 
+from weirant.job import Job
 from weirant.outcome.finding import Fix
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
@@ -18,6 +19,7 @@ class TryButton(QPushButton):
     def __init__(self, document: Document, letters: int = 36, fix: Fix | None = None) -> None:
         super().__init__()
         self.document, self.letters, self.fix = document, letters, fix
+        self._made_for: Job | None = None
         self.setStyleSheet("text-align: left;")
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.clicked.connect(self._try)
@@ -26,9 +28,13 @@ class TryButton(QPushButton):
 
     def offer(self, fix: Fix) -> None:
         """Offer a fix."""
-        self.fix = fix
+        self.fix, self._made_for = fix, self.document.job
         self.setAccessibleName(f"Try the fix: {fix.name}")
         self._break_lines()
+
+    def follow(self) -> None:
+        """Withdraw the offer once the job is another than it was made for: taking it would undo what came since."""
+        self.setEnabled(self.document.job is self._made_for)
 
     def _break_lines(self) -> None:
         """Fit the words to the width; the mean letter is not half as wide as it is high."""

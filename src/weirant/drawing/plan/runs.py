@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
 from weirant.drawing.plan.lie import ahead
 from weirant.drawing.primitives import Mark, Point, Shape, Stroke, Words
 from weirant.ground.alignment import Alignment
@@ -88,7 +86,3 @@ def flow_arrows(outcome: Outcome) -> list[Shape]:
         shapes += [Stroke((start, tip), "seep"), Stroke((barbs[0], tip, barbs[1]), "seep")]
     return shapes
 
-
-def corner_points(lie: Alignment) -> list[Point]:
-    """The corners of a run as plain points."""
-    return [(float(x), float(y)) for x, y in np.asarray(lie.points)]

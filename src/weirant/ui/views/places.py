@@ -8,6 +8,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
+from weirant.design.layout import hold
 from weirant.drawing.across import across_drawing
 from weirant.drawing.grain_sizes import grain_size_drawing
 from weirant.drawing.primitives import Handle, Point
@@ -79,7 +80,7 @@ class ProfileView(Canvas):
         if not document.live or (handle.key not in INVERTS and not handle.key.startswith("break-")):
             super().moved(handle, seen, name, token)
             return
-        from weirant.design.best_grade import hold, plan_grade
+        from weirant.design.best_grade import plan_grade
 
         job = put_back(document.job, seen, document.run)
         station = handle.at[0]
