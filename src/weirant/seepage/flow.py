@@ -1,0 +1,160 @@
+"""The state of a section and its way through time."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.errors import SolverError
+from weirant.seepage.kernel.curves import contents, not_too_dry
+from weirant.seepage.kernel.step import newton_step
+from weirant.seepage.mesh import Laid
+from weirant.seepage.rain import Rain
+
+Array = NDArray[np.float64]
+GROWTH, EASY, HARD, MOST, SHRINK = 1.6, 5, 9, 14, 1 / 3
+TOLERANCE = 2e-6  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
+SHORTEST = 1e-4  # s
+STEADY = 1e12  # s: a step so long that nothing is stored
+
+
+@dataclass
+class State:
+    """Pressure heads (n,) m and water in the cells (n,) m², water standing on the surface (columns,) m, and what ran over the
+    ground towards the trench in the last step, m². One per simulation, changed in place.
+    """
+
+    head: Array
+    stored: Array
+    pond: Array
+    overland: float = 0.0
+
+    def copy(self) -> State:
+        """The same state apart."""
+        return State(self.head.copy(), self.stored.copy(), self.pond.copy(), self.overland)
+
+
+@dataclass(frozen=True)
+class Step:
+    """One accepted step: its end and length, s, and the flows in it, m²/s: rain on the ground, what went in at the surface and
+    what of it on open stone, what came out there, what ran off, what the pipe took, what came in at the ends and went out there.
+    """
+
+    time: float
+    length: float
+    rain: float
+    taken_in: float
+    on_stone: float
+    seeped_out: float
+    ran_off: float
+    pipe: float
+    ends_in: float
+    ends_out: float
+    turns: int
+
+
+@dataclass(frozen=True)
+class Means:
+    """How a simulation is run: longest step s, water that may stand on the ground m, whether what runs off above the trench reaches it."""
+
+    longest: float = 3600.0
+    pond: float = 0.003
+    run_on: bool = True
+
+
+def at_rest(laid: Laid, table: float) -> State:
+    """Water at rest over a water table at a depth, m, along the whole section; no drier than 10 m of suction."""
+    depth = np.broadcast_to(laid.depth, laid.media.shape)
+    head = np.maximum((depth - table) * math.cos(math.atan(laid.section.slope)), -10.0)
+    return state_of(laid, head.ravel())
+
+
+def state_of(laid: Laid, head: Array) -> State:
+    """The state of given pressure heads (n,), m; heads too dry for the curves are raised."""
+    head = np.array(head, dtype=float)
+    not_too_dry(head, laid.mesh.material, laid.mesh.table)
+    return State(head, laid.mesh.volume * contents(head, laid.mesh.material, laid.mesh.table), np.zeros(laid.mesh.columns))
+
+
+class Flow:
+    """Takes a state through time. ``dt`` is the length of the next step to try, s."""
+
+    def __init__(self, laid: Laid, state: State, means: Means | None = None) -> None:
+        self.laid, self.state, self.means = laid, state, means or Means()
+        mesh = laid.mesh
+        self.time, self.dt, self.turns, self.refused = 0.0, 30.0, 0, 0
+        self.top, self.pipe = np.zeros(mesh.columns), np.zeros(len(mesh.sink_cell))
+        self.ends, self.runs = np.zeros(len(mesh.head_cell)), np.zeros(len(mesh.run_cell))
+        self._above = (laid.x < 0) & (mesh.top > 0) & ~laid.on_stone
+        self._stone = laid.rain_width * laid.on_stone
+
+    def try_step(self, dt: float, rate: float) -> Step | None:
+        """One step of a length, s, under a rain rate, m/s; None where Newton did not close and nothing has changed."""
+        state, mesh, laid = self.state, self.laid.mesh, self.laid
+        head, stored = state.head.copy(), state.stored.copy()
+        supply = laid.rain_width * (rate + state.pond / dt)
+        if state.overland > 0:
+            supply = supply + self._stone / self._stone.sum() * state.overland / dt
+        turns, _ = newton_step(mesh, head, stored, dt, supply, state.pond, TOLERANCE, MOST, self.top, self.pipe, self.ends, self.runs)
+        if turns < 0 or not np.all(np.isfinite(head)):
+            self.refused += 1
+            return None
+        self.turns += turns
+        left = np.maximum(supply - self.top, 0.0) * dt  # m² per column that did not go in, with what came out
+        keep = np.minimum(left, self.means.pond * laid.rain_width * ~laid.on_stone)
+        over = left - keep
+        towards = float(over[self._above].sum()) if self.means.run_on and self._stone.sum() > 0 else 0.0
+        state.head, state.stored, state.overland = head, stored, towards
+        state.pond = np.divide(keep, laid.rain_width, out=np.zeros_like(keep), where=laid.rain_width > 0)
+        self.time += dt
+        return Step(self.time, dt, float(laid.rain_width.sum()) * rate, float(np.maximum(self.top, 0).sum()), float(np.maximum(self.top, 0)[laid.on_stone].sum()),
+                    float(-np.minimum(self.top, 0).sum()), (float(over.sum()) - towards) / dt, float(self.pipe.sum()), float(np.maximum(self.ends, 0).sum()),
+                    float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), turns)  # fmt: skip
+
+    def through(self, rain: Rain, until: float) -> Iterator[Step]:
+        """Steps up to a time, s, landing on the breaks of the rain. Raises SolverError where no step is short enough."""
+        while self.time < until * (1 - 1e-12):
+            target = min(rain.next_break(self.time), until)
+            left = target - self.time
+            dt = min(self.dt, self.means.longest)
+            dt = left if dt >= left * 0.999 else min(dt, left / 2) if dt > left / 2 else dt
+            step = self.try_step(dt, rain.rate(self.time))
+            if step is None:
+                self.dt = dt * SHRINK
+                if self.dt < SHORTEST:
+                    raise SolverError(f"the flow in the section at {self.time / 3600:.2f} h", self.dt)
+                continue
+            if dt == left:
+                self.time = target
+                self.dt = max(self.dt, dt) if step.turns <= HARD else dt
+                if target < until:
+                    self.dt = min(self.dt, max(1.0, 0.05 * (min(rain.next_break(target), until) - target)))
+            self.dt = self.dt * GROWTH if step.turns <= EASY else self.dt / 2 if step.turns > HARD else self.dt
+            yield step
+
+
+def settle(laid: Laid, state: State, rate: float, means: Means | None = None, first: float = 3600.0) -> Step:
+    """Go to the steady state under a rain rate, m/s, by ever longer steps, in place; gives the last step.
+
+    Raises SolverError where it does not come to rest. ``first`` is the first step, s: long where the state is nearly steady.
+    """
+    means = means or Means()
+    flow = Flow(laid, state, Means(STEADY, 0.0, means.run_on))
+    dt, growth = first, 6.0
+    for _ in range(200):
+        step = flow.try_step(dt, rate)
+        if step is None:
+            dt, growth = dt / 5, 3.0
+            if dt < SHORTEST:
+                break
+            continue
+        through = step.taken_in + step.ends_in
+        out = step.pipe + step.ends_out + step.seeped_out
+        if dt >= STEADY and abs(through - out) <= 1e-6 * max(through, out) + 1e-16:
+            return step
+        dt = min(dt * (growth if step.turns <= EASY else 2.0 if step.turns <= HARD else 1.0), STEADY)
+    raise SolverError("the steady flow in the section", dt)
