@@ -30,7 +30,8 @@ def open_job(name: str) -> Job:
     return demo_job() if name == "demo" else job_file.load(Path(name))
 
 
-def _words(arguments: list[str], flags: tuple[str, ...], usage: str) -> list[str]:
+def words_of(arguments: list[str], flags: tuple[str, ...], usage: str) -> list[str]:
+    """The arguments without the known flags; InputError with the usage where one is unknown or none is left."""
     words = [a for a in arguments if a not in flags]
     if any(w.startswith("-") and w != "-o" for w in words) or not words:
         raise InputError("", f"use: {usage}")
@@ -39,7 +40,7 @@ def _words(arguments: list[str], flags: tuple[str, ...], usage: str) -> list[str
 
 def check(arguments: list[str]) -> int:
     """Print the findings, worst first. 0 where nothing fails, 1 where something does."""
-    words = _words(arguments, ("--json",), "weirant check JOB [--json]")
+    words = words_of(arguments, ("--json",), "weirant check JOB [--json]")
     if len(words) != 1:
         raise InputError("", "use: weirant check JOB [--json]")
     outcome = assess(open_job(words[0]))
@@ -73,7 +74,7 @@ def _as_json(outcome: Outcome) -> dict[str, Any]:
 
 
 def _target(arguments: list[str], usage: str) -> tuple[Job, Path]:
-    words = _words(arguments, (), usage)
+    words = words_of(arguments, (), usage)
     if len(words) != 3 or "-o" not in words[:2]:
         raise InputError("", f"use: {usage}")
     at = words.index("-o")
@@ -90,7 +91,7 @@ def report(arguments: list[str]) -> int:
     return 0
 
 
-def _taken(arguments: list[str], flag: str) -> tuple[str | None, list[str]]:
+def taken(arguments: list[str], flag: str) -> tuple[str | None, list[str]]:
     """The word after a flag, and the arguments without both."""
     if flag not in arguments:
         return None, arguments
@@ -105,8 +106,8 @@ def cutsheet(arguments: list[str]) -> int:
     from weirant.design.sheets import crew_cut_sheet
 
     usage = "weirant cutsheet JOB -o FILE.csv|FILE.pdf [--run NAME] [--step LENGTH]"
-    run, arguments = _taken(arguments, "--run")
-    step, arguments = _taken(arguments, "--step")
+    run, arguments = taken(arguments, "--run")
+    step, arguments = taken(arguments, "--step")
     job, target = _target(arguments, usage)
     if target.suffix.lower() not in (".csv", ".pdf"):
         raise InputError(target.name, "must end in .csv or .pdf")
@@ -127,10 +128,10 @@ def grade(arguments: list[str]) -> int:
     from weirant.ground.grade.demands import Aim
 
     usage = "weirant grade JOB [--aim dig|breaks|depth] [--every LENGTH] [--json]"
-    word, arguments = _taken(arguments, "--aim")
-    every, arguments = _taken(arguments, "--every")
+    word, arguments = taken(arguments, "--aim")
+    every, arguments = taken(arguments, "--every")
     aims = {"dig": Aim.LEAST_DIG, "breaks": Aim.FEWEST_BREAKS, "depth": Aim.DEEPEST}
-    words = _words(arguments, ("--json",), usage)
+    words = words_of(arguments, ("--json",), usage)
     if len(words) != 1:
         raise InputError("", f"use: {usage}")
     if word is not None and word not in aims:
@@ -145,7 +146,6 @@ def grade(arguments: list[str]) -> int:
 
 
 def _grade_lines(outcome: Outcome, plan: GradePlan) -> list[str]:
-    from weirant.design.best_grade import levels_words
 
     system = System(outcome.job.units)
     if plan.job is None:

@@ -18,6 +18,8 @@ COMMANDS = """commands:
                                         best grade of every run; exit 1 with what could give way if there is none
   weirant cutsheet JOB -o FILE.csv|FILE.pdf [--run NAME] [--step LENGTH]   cut sheet
   weirant report JOB -o FILE.pdf        the owner's sheet
+  weirant simulate JOB [--station S] [--storm NAME|FILE.csv] [--hours H] [--without-drain] [--json | --csv FILE]
+                                        a storm on the ground across the drain; exit 1 where the place stays wet
   weirant schema                        JSON Schema of the job file
   weirant --version
 JOB may be 'demo'."""
@@ -49,6 +51,10 @@ def _run(arguments: list[str]) -> int:
         runs = {"check": job_commands.check, "report": job_commands.report, "cutsheet": job_commands.cutsheet, "grade": job_commands.grade,
                 "schema": job_commands.print_schema}  # fmt: skip
         return runs[command](rest)
+    if command == "simulate":
+        from weirant.cli.simulate import simulate
+
+        return simulate(rest)
     if command == "--version":
         from weirant import __version__
 

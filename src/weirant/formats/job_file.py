@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from pydantic import TypeAdapter
 
 SUFFIX = ".weirant"
-FORMAT, VERSION = "weirant-job", 2  # version 1 lacked runs, points and readings as built; it is read as it stands
+FORMAT, VERSION = "weirant-job", 3  # 1 lacked runs, points and readings as built, 2 storms and test holes; both are read as they stand
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes
 
 _WORDS = {

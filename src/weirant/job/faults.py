@@ -10,6 +10,7 @@ from typing import Any
 
 from weirant.errors import InputError
 from weirant.job.job import Job
+from weirant.job.rain import OWN
 
 Fault = tuple[str, str]
 MANY = 100
@@ -83,6 +84,13 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield "soil.gradation", f"sieve {name} must fall from the first line to the last"
     if not -1e9 < job.bearing < 1e9:
         yield "bearing", f"bearing must be a finite number: {job.bearing}"
+    for index, storm in enumerate(job.storms):
+        if not storm.name.strip():
+            yield f"storms[{index}].name", "a storm needs a name"
+        if not all(0 <= depth <= 1 for depth in storm.readings):
+            yield f"storms[{index}].readings", "rain in a step must be between 0 and 1 m"
+        if storm.shape == OWN and not storm.readings:
+            yield f"storms[{index}].readings", "a storm of own readings needs at least one"
     for index, feature in enumerate(job.features):
         if any(not (abs(spot.x) <= 1e5 and abs(spot.y) <= 1e5) for spot in feature.points):
             yield f"features[{index}].points", "points must lie within 100 km of the outlet"

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from weirant.job.fields import choice, plain, quantity
 from weirant.job.line import Line
 from weirant.job.network import AsBuilt, Branch, CrossingChoice
+from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.site import Feature, SitePoint
 from weirant.job.soil import Soil
 from weirant.job.survey import Survey
@@ -45,3 +46,5 @@ class Job:
     branches: tuple[Branch, ...] = plain("other runs", ())
     crossings: tuple[CrossingChoice, ...] = plain("ways past buried lines", ())
     as_built: tuple[AsBuilt, ...] = plain("inverts as built", ())
+    storms: tuple[Storm, ...] = plain("storms", ())
+    rainfall: tuple[RainfallDepth, ...] = plain("rainfall table", ())

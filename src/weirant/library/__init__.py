@@ -108,4 +108,5 @@ def _texture(row: dict[str, str]) -> Texture:
     best, spread = float(row["conductivity_cm_day"]) / 100 / 86400, float(row["spread"])
     points = [(float(s) / 1e3, float(p)) for s, p in (point.split(":") for point in row["gradation_mm"].split())]
     return Texture(row["key"], row["name"], Band(best / spread, best, best * spread), float(row["drainable_porosity"]),
-                   gradation_of(points), float(row["plasticity_index"]), row["source"], row["note"])  # fmt: skip
+                   (float(row["theta_r"]), float(row["theta_s"]), float(row["alpha_per_m"]), float(row["n"])), gradation_of(points), float(row["plasticity_index"]),
+                   row["source"], row["note"])  # fmt: skip

@@ -72,12 +72,13 @@ class Geotextile:
 
 @dataclass(frozen=True)
 class Texture:
-    """A USDA texture class with what is usual for it."""
+    """A USDA texture class with what is usual for it; ``curve`` is residual and saturated water content, alpha 1/m and n."""
 
     key: str
     name: str
     conductivity: Band
     drainable_porosity: float
+    curve: tuple[float, float, float, float]
     gradation: Gradation
     plasticity_index: float
     source: str

@@ -3,6 +3,7 @@
 from weirant.methods import (  # noqa: F401
     cover,
     earthwork,
+    falling_table,
     geotextile,
     granular_filter,
     groundwater,
@@ -14,6 +15,7 @@ from weirant.methods import (  # noqa: F401
     rain,
     soil_classes,
     soil_tests,
+    storms,
 )
 from weirant.methods.registry import REGISTRY, Method
 

@@ -18,6 +18,7 @@ from weirant.seepage.rain import Rain
 Array = NDArray[np.float64]
 GROWTH, EASY, HARD, MOST, SHRINK = 1.6, 5, 9, 14, 1 / 3
 TOLERANCE = 2e-6  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
+CLOSE = 1e-9  # the same for a step that lands on a break or the end, where nothing is carried on
 SHORTEST = 1e-4  # s
 STEADY = 1e12  # s: a step so long that nothing is stored
 
@@ -92,14 +93,14 @@ class Flow:
         self._above = (laid.x < 0) & (mesh.top > 0) & ~laid.on_stone
         self._stone = laid.rain_width * laid.on_stone
 
-    def try_step(self, dt: float, rate: float) -> Step | None:
+    def try_step(self, dt: float, rate: float, tolerance: float = TOLERANCE) -> Step | None:
         """One step of a length, s, under a rain rate, m/s; None where Newton did not close and nothing has changed."""
         state, mesh, laid = self.state, self.laid.mesh, self.laid
         head, stored = state.head.copy(), state.stored.copy()
         supply = laid.rain_width * (rate + state.pond / dt)
         if state.overland > 0:
             supply = supply + self._stone / self._stone.sum() * state.overland / dt
-        turns, _ = newton_step(mesh, head, stored, dt, supply, state.pond, TOLERANCE, MOST, self.top, self.pipe, self.ends, self.runs)
+        turns, _ = newton_step(mesh, head, stored, dt, supply, state.pond, tolerance, MOST, self.top, self.pipe, self.ends, self.runs)
         if turns < 0 or not np.all(np.isfinite(head)):
             self.refused += 1
             return None
@@ -122,7 +123,7 @@ class Flow:
             left = target - self.time
             dt = min(self.dt, self.means.longest)
             dt = left if dt >= left * 0.999 else min(dt, left / 2) if dt > left / 2 else dt
-            step = self.try_step(dt, rain.rate(self.time))
+            step = self.try_step(dt, rain.rate(self.time), TOLERANCE if dt < left else CLOSE)
             if step is None:
                 self.dt = dt * SHRINK
                 if self.dt < SHORTEST:

@@ -47,7 +47,7 @@ def head_at(content: float, m: Any) -> float:
         return float(m[ENTRY])
     log_u = math.log(share) / m[EXPONENT]
     p = -math.expm1(log_u) * math.exp(-log_u)  # 1/u − 1
-    return -math.exp(math.log(max(p, 1e-300)) / m[SHAPE]) / m[ALPHA]
+    return float(-math.exp(math.log(max(p, 1e-300)) / m[SHAPE]) / m[ALPHA])
 
 
 @compiled()

@@ -12,8 +12,14 @@ import numpy as np
 
 from weirant.seepage.kernel.band import solve_band
 from weirant.seepage.kernel.compiling import compiled
-from weirant.seepage.kernel.curves import ALPHA, BEND, ENTRY, ENTRY_SHARE, EXPONENT, RESIDUAL, SHAPE, SPAN, curves_of, head_at
-
+from weirant.seepage.kernel.curves import (
+    BEND,
+    ENTRY_SHARE,
+    RESIDUAL,
+    SPAN,
+    curves_of,
+    head_at,
+)
 
 NOISE = 4e-15
 CORNER = 1e-9  # m

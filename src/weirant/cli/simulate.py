@@ -1,0 +1,135 @@
+"""``simulate``: a storm on a section, without Qt."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from weirant.cli.job_commands import open_job, taken, words_of
+from weirant.design.assess import assess
+from weirant.design.simulation import HOURS, Simulation, Wish, peak_bracket, simulated, words_of_time, words_of_volume
+from weirant.design.storms import DESIGN, storm_named
+from weirant.errors import InputError, JobFileError
+from weirant.formats.atomic import write_safely
+from weirant.formats.rain_csv import read_rain
+from weirant.job import Job
+from weirant.job.rain import Storm
+from weirant.units import parse
+from weirant.units.dimension import LENGTH, TIME
+from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, System, shown
+
+USAGE = "weirant simulate JOB [--station S] [--storm NAME|FILE.csv] [--hours H] [--without-drain] [--json | --csv FILE]"
+LONGEST = 60 * 24.0  # h
+
+
+def simulate(arguments: list[str]) -> int:
+    """Run a storm on the section at a station; 0 where the protected place is dry again in the time, 1 where it is not."""
+    station, arguments = taken(arguments, "--station")
+    storm, arguments = taken(arguments, "--storm")
+    hours, arguments = taken(arguments, "--hours")
+    target, arguments = taken(arguments, "--csv")
+    words = words_of(arguments, ("--json", "--without-drain"), USAGE)
+    if len(words) != 1 or ("--json" in arguments and target):
+        raise InputError("", f"use: {USAGE}")
+    job = open_job(words[0])
+    outcome = assess(job)
+    wish = Wish(_storm(job, storm or DESIGN), None if station is None else _station(job, station), _hours(hours), "--without-drain" not in arguments)
+    found = simulated(outcome, wish, _Progress())
+    print(file=sys.stderr)
+    if target:
+        write_safely(Path(target), as_csv(found).encode())
+    elif "--json" in arguments:
+        print(json.dumps(as_json(found), allow_nan=False, ensure_ascii=False, indent=1))
+    else:
+        print("\n".join(_lines(found, System(job.units))))
+    return 1 if found.after_rain is None else 0
+
+
+class _Progress:
+    """Tells on stderr how far it is, a twentieth at a time."""
+
+    def __init__(self) -> None:
+        self.told = -1
+
+    def __call__(self, share: float) -> bool:
+        if int(20 * share) > self.told:
+            self.told = int(20 * share)
+            print(f"\r{5 * self.told} %", end="", file=sys.stderr, flush=True)
+        return True
+
+
+def _storm(job: Job, name: str) -> Storm:
+    if not name.lower().endswith(".csv"):
+        return storm_named(job, name)
+    try:
+        return read_rain(Path(name).read_text(encoding="utf-8-sig"), Path(name).name)
+    except UnicodeDecodeError as fault:
+        raise JobFileError(f"{name} is not text in UTF-8.") from fault
+    except OSError as fault:
+        raise JobFileError(f"{name} cannot be read: {fault.strerror}.") from fault
+
+
+def _station(job: Job, text: str) -> float:
+    station = parse(text, LENGTH, "--station")
+    if not 0 <= station <= job.line.length:
+        raise InputError("--station", f"must lie on the line, 0 to {job.line.length:.2f} m", text)
+    return station
+
+
+def _hours(text: str | None) -> float:
+    if text is None:
+        return HOURS
+    hours = parse(text, TIME, "--hours", "h") / 3600
+    if not 0.1 <= hours <= LONGEST:
+        raise InputError("--hours", f"must be between 0.1 and {LONGEST:.0f}", text)
+    return hours
+
+
+def as_json(found: Simulation) -> dict[str, Any]:
+    """Everything of a simulation in SI: volumes per metre of drain m², flows m²/s, depths m, times s."""
+    course, low_high = found.course, peak_bracket(found)
+    lines = range(0, len(course.frames), max(1, len(course.frames) // 40))
+    return {
+        "storm": {"name": found.storm.name, "shape": found.storm.shape, "depth": course.rain.until(found.storm_ends), "duration": found.storm_ends},
+        "hours": course.until / 3600, "cells": int(course.laid.mesh.volume.size), "balance_error": course.balance_error,
+        "volumes": {"rain": course.total("rain"), "soaked_in": course.total("taken_in"), "on_open_stone": course.total("on_stone"), "ran_off": course.total("ran_off"),
+                    "seeped_out": course.total("seeped_out"), "pipe": course.total("pipe"), "from_the_ends": course.total("ends_in"),
+                    "to_the_ends": course.total("ends_out"), "stored_before": course.stored_before, "stored_after": course.stored_after},
+        "drain_starts": course.starts_at, "peak": {"hourly_mean": low_high[0], "moment": low_high[1], "time": course.peak[1]},
+        "place": {"across": found.place, "dry_depth": found.dry_depth, "wet_before": found.wet_before, "dry_after_rain": found.after_rain,
+                  "shallowest_water": float(course.depth_at(found.place).min())},
+        "hydrograph": [{"time": s.time, "length": s.length, "pipe": s.pipe, "rain": s.rain, "ran_off": s.ran_off} for s in course.steps],
+        "water_table": {"across": course.laid.x.tolist(), "lines": [{"time": course.frames[i].time, "depth": course.table[i].tolist()} for i in lines]},
+    }  # fmt: skip
+
+
+def as_csv(found: Simulation) -> str:
+    """The hydrograph with the depth to water at the place, a line a step, SI."""
+    course, out = found.course, io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["time_h", "rain_m2_per_s", "pipe_m2_per_s", "ran_off_m2_per_s", "depth_to_water_m"])
+    times, depths = course.times, course.depth_at(found.place)
+    for step in course.steps:
+        depth = float(depths[min(int(times.searchsorted(step.time)), len(depths) - 1)])
+        writer.writerow([f"{step.time / 3600:.4f}", f"{step.rain:.6g}", f"{step.pipe:.6g}", f"{step.ran_off:.6g}", f"{depth:.4f}"])
+    return out.getvalue()
+
+
+def _lines(found: Simulation, system: System) -> list[str]:
+    course, (low, high) = found.course, peak_bracket(found)
+    starts = course.starts_at
+    began = "never runs" if starts is None else "runs already before the rain" if starts == 0 else f"begins to run {words_of_time(starts)} after the rain began"
+    dry = (f"too wet for all of the {course.until / 3600:.0f} h" if found.after_rain is None else
+           f"dry to {shown(found.dry_depth, DEPTH, system)} {words_of_time(found.after_rain)} after the rain ended")  # fmt: skip
+    return [
+        f"Rain       {shown(course.rain.until(found.storm_ends), RAIN_DEPTH, system)} in {found.storm_ends / 3600:.1f} h ({found.storm.name}, {found.storm.shape})",
+        f"Drain      {began}",
+        f"Peak       {shown(low, INFLOW, system)} over an hour, {shown(high, INFLOW, system)} for a moment",
+        f"Volume     {words_of_volume(course.total('pipe'), system)} of drain; rain straight onto open stone {words_of_volume(course.total('on_stone'), system)}",
+        f"The place  {dry}; water at its highest {shown(float(course.depth_at(found.place).min()), DEPTH, system)} down",
+        f"Balance    off by {course.balance_error:.1e} of what went through; {course.laid.mesh.volume.size} cells, {len(course.steps)} steps",
+    ]

@@ -1,0 +1,119 @@
+"""The ground across the drain at a station, as the simulator takes it."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from dataclasses import dataclass
+
+from weirant.checks.collects import protected_station
+from weirant.design.soil import layer_conductivity
+from weirant.errors import InputError
+from weirant.job.soil import Layer
+from weirant.job.trench import FULL_WRAP, OPEN_TOP, SOCK
+from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
+from weirant.library import Aggregate, Library, shipped
+from weirant.methods.soil_tests import kozeny_carman
+from weirant.outcome.outcome import Outcome
+from weirant.seepage.medium import Medium, stone
+from weirant.seepage.section import Cover, Cut, Opening, Section, Stratum
+
+FASTEST_STONE = 0.1  # m/s: in clean stone flow is no longer laminar, and more would not be believed (cp)
+COLD = 10.0  # °C of groundwater
+DEEPEST = 3.0  # m below the drain that are looked at where no hard layer is known (cp)
+FARTHEST, NEAREST = 30.0, 4.0  # m up and down the slope
+FOOTING_WIDTH = 0.25  # m (cp)
+WIDEST_COVER = 15.0  # m of a building that are looked at
+SIDEWAYS = 1.0
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What is not known of the ground and may be changed for a sample: factors on the conductivity of the layers and on the pores
+    that drain, and the depth to the hard layer, m (None: the job's own).
+    """
+
+    conductivity: float = 1.0
+    porosity: float = 1.0
+    hard_layer: float | None = None
+
+
+def medium_of(layer: Layer, library: Library, ground: Ground | None = None) -> Medium:
+    """A layer's curves: its own conductivity or that of its texture, the texture's curve."""
+    texture, ground = library.texture(layer.texture), ground or Ground()
+    residual, saturated, alpha, shape = texture.curve
+    # pores that drain are changed by what the soil keeps; their whole must stay under one
+    residual = min(max(saturated - (saturated - residual) * ground.porosity, 0.0), saturated - 0.02)
+    return Medium(texture.name, layer_conductivity(layer, library).best * ground.conductivity, residual, saturated, alpha, shape, SIDEWAYS)
+
+
+def stone_of(aggregate: Aggregate) -> Medium:
+    """A stone by its finest tenth (Kozeny–Carman at 10 °C), at most 0.1 m/s."""
+    coarse, fine = aggregate.coarse_side.size_at(10), aggregate.fine_side.size_at(10)
+    sizes = [s for s in (coarse, fine) if s]
+    middle = math.exp(sum(map(math.log, sizes)) / len(sizes)) if sizes else 1e-3
+    ratio = aggregate.voids / (1 - aggregate.voids)
+    return stone(aggregate.name, min(kozeny_carman(middle, ratio, COLD), FASTEST_STONE), aggregate.voids)
+
+
+def section_at(outcome: Outcome, station: float | None = None, *, drained: bool = True, ground: Ground | None = None) -> Section:
+    """The section at a station (the protected place's where None); without its drain where not ``drained``.
+
+    Raises InputError where the ground along the line or the water table is not known.
+    """
+    job, grade, library, given = outcome.job, outcome.grade, shipped(), ground or Ground()
+    if grade is None:
+        raise InputError("", "the ground along the line is not known yet: type the rod readings first")
+    at = protected_station(outcome) if station is None else min(max(station, 0.0), job.line.length)
+    cut_depth = grade.at(grade.cut, at)
+    if cut_depth < 0.1:
+        raise InputError("", f"at station {at:.1f} m the pipe lies at the surface: choose a station where there is a trench")
+    hard = given.hard_layer or job.soil.hard_layer_depth or cut_depth + DEEPEST
+    deep = max(hard, cut_depth if drained else 0.0)
+    media = [medium_of(layer, library, given) for layer in job.soil.layers]
+    strata = tuple(Stratum(m, layer.thickness or deep) for m, layer in zip(media, job.soil.layers, strict=True))
+    if deep > hard + 1e-6:  # the trench is cut into the hard layer, which lets next to nothing through
+        tight = dataclasses.replace(media[-1], name="hard layer", conductivity=min(m.conductivity for m in media) / 100)
+        above = sum(s.thickness for s in strata[:-1])
+        strata = (*strata[:-1], Stratum(media[-1], max(hard - above, 0.02)), Stratum(tight, deep))
+    source, wet = job.water.source, job.soil.water_table_depth
+    slope = (job.soil.water_table_slope or 0.0) if source == HILLSIDE else 0.0
+    far = min(max(job.water.reach, NEAREST), FARTHEST)
+    place = job.protected
+    beyond = place.distance + min(place.width, WIDEST_COVER)
+    lie = {
+        HILLSIDE: (far, max(beyond, NEAREST), wet, None), ONE_SIDE: (NEAREST, max(far, beyond), None, wet),
+        BOTH_SIDES: (far, max(far, beyond), wet, wet), PARALLEL: (job.water.reach / 2, job.water.reach / 2, None, None),
+    }[source]  # fmt: skip
+    tables = [None if t is None else min(t, deep - 0.05) for t in lie[2:]]
+    return Section(lie[0], lie[1], deep, slope, strata, _cut(outcome, at, cut_depth, media[0]) if drained else None, _covers(outcome, lie[1]),
+                   tables[0], tables[1], runs_on=source == HILLSIDE and slope > 0)  # fmt: skip
+
+
+def _cut(outcome: Outcome, at: float, depth: float, top_soil: Medium) -> Cut:
+    job, pipe, trench = outcome.job, outcome.pipe, outcome.job.trench
+    foot = depth - trench.bedding
+    stone_top = 0.0 if trench.top == OPEN_TOP else max(0.0, foot - pipe.outer_diameter - trench.stone_cover)
+    collects = at >= job.line.solid_length - 1e-6
+    water = 0.0
+    if outcome.flow_high is not None and outcome.grade is not None:
+        water = outcome.flow_high.at_station(outcome.grade, at)
+    permittivity = outcome.geotextile.permittivity
+    opening = Opening(
+        pipe.outer_diameter, foot, pipe.wall, pipe.outer_diameter if pipe.openings == "all round" else pipe.outer_diameter / 4, pipe.wall + water,
+        pipe.open_area_per_length * (1 - job.limits.blocked) * job.choice.pipe_count, permittivity if trench.wrap == SOCK else None,
+    )  # fmt: skip
+    return Cut(trench.width, depth, stone_top, stone_of(outcome.aggregate), top_soil, opening if collects else None, trench.side_slope,
+               permittivity if trench.wrap == FULL_WRAP else None)  # fmt: skip
+
+
+def _covers(outcome: Outcome, end: float) -> tuple[Cover, ...]:
+    """What stands on the protected place: a slab keeps rain off, a footing or a wall also keeps water back."""
+    place = outcome.job.protected
+    if place.kind == "lawn" or place.distance >= end:
+        return ()
+    footing = Cover(place.distance, min(place.distance + FOOTING_WIDTH, end), place.footing_depth or 0.0)
+    if place.kind == "wall":
+        return (footing,)
+    rest = (Cover(footing.end, min(place.distance + place.width, end)),) if footing.end < end else ()
+    return (footing, *rest)

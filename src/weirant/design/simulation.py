@@ -1,0 +1,165 @@
+"""A storm on the section of a job, with and without its drain, and what it says."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.design.across import Ground, section_at
+from weirant.design.storms import rain_of
+from weirant.job.rain import Storm
+from weirant.outcome.outcome import Outcome
+from weirant.seepage.flow import Means, State, at_rest, settle
+from weirant.seepage.grid import USUAL, Fineness
+from weirant.seepage.mesh import Laid, lay_out
+from weirant.seepage.section import Section
+from weirant.seepage.storm import Course, courses
+from weirant.units.display import WATER_VOLUME, System, shown
+
+Array = NDArray[np.float64]
+HOURS = 72.0
+EDGE = 0.05  # m outside what is protected at which its depth to water is read
+
+
+@dataclass(frozen=True, eq=False)
+class Simulation:
+    """A course with the place that it is judged at: distance across m and depth to be dry m; ``start`` is the state before."""
+
+    course: Course
+    storm: Storm
+    place: float
+    dry_depth: float
+    start: State
+
+    @property
+    def after_rain(self) -> float | None:
+        """Time from the end of the storm until the place is dry to its depth, s; 0 where it is by then; None: not within the time."""
+        dry = self.course.dry_after(self.place, self.dry_depth)
+        return None if dry is None else max(0.0, dry - self.storm_ends)
+
+    @property
+    def storm_ends(self) -> float:
+        """When the storm is over, s."""
+        return self.course.rain.times[-1]
+
+    @property
+    def wet_before(self) -> bool:
+        """Whether the place was too wet already before the storm."""
+        return bool(self.course.depth_at(self.place)[0] < self.dry_depth)
+
+    @property
+    def volume(self) -> float:
+        """What the pipe took, m² (per metre of drain)."""
+        return self.course.total("pipe")
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What is to be simulated: station m (None: the protected place's), hours after the storm began, with the drain or without."""
+
+    storm: Storm
+    station: float | None = None
+    hours: float = HOURS
+    drained: bool = True
+    ground: Ground | None = None
+    fineness: Fineness = USUAL
+
+
+def steady_state(laid: Laid, rate: float, guess: State | None = None) -> State:
+    """The wet season's steady state under a rate of seepage, m/s; quick where a guess is near."""
+    if guess is not None and len(guess.head) == laid.mesh.volume.size:
+        state = guess.copy()
+        settle(laid, state, rate, first=1e6)
+        return state
+    section = laid.section
+    table = section.upper_table if section.upper_table is not None else section.lower_table
+    state = at_rest(laid, section.depth * 0.6 if table is None else table)
+    settle(laid, state, rate)
+    return state
+
+
+def running(outcome: Outcome, wish: Wish) -> Iterator[Simulation]:
+    """Simulate step by step, giving the growing result after each; leave it at any time.
+
+    Raises InputError where the job does not say enough, SolverError where the flow cannot be solved.
+    """
+    section = section_at(outcome, wish.station, drained=wish.drained, ground=wish.ground)
+    laid = lay_out(section, wish.fineness)
+    state = steady_state(laid, outcome.job.water.drainage_rate)
+    start, means = state.copy(), Means()
+    for course in courses(laid, rain_of(outcome.job, wish.storm), wish.hours * 3600.0, state, means):
+        yield Simulation(course, wish.storm, place_across(outcome, section), outcome.job.protected.dry_depth, start)
+
+
+def simulated(outcome: Outcome, wish: Wish, told: Callable[[float], bool] | None = None) -> Simulation:
+    """The whole simulation; ``told`` is given the share done now and then and answers whether to go on."""
+    last = None
+    for last in running(outcome, wish):
+        if told is not None and not told(last.course.steps[-1].time / (wish.hours * 3600.0)):
+            break
+    assert last is not None
+    return last
+
+
+def place_across(outcome: Outcome, section: Section) -> float:
+    """Where the protected place is judged, m across the section: at its edge, or in the middle between parallel lines."""
+    if outcome.job.water.source == "parallel lines":
+        return section.downslope - EDGE
+    return min(outcome.job.protected.distance - EDGE, section.downslope - EDGE)
+
+
+@dataclass(frozen=True)
+class Refined:
+    """The same section on cells half as large: volume of the pipe, m², on both and the change as a share."""
+
+    usual: float
+    halved: float
+
+    @property
+    def change(self) -> float:
+        """Change of the volume as a share of it."""
+        return abs(self.halved - self.usual) / max(abs(self.halved), 1e-12)
+
+
+def refined(outcome: Outcome, wish: Wish) -> Refined:
+    """How far the pipe's volume hangs on the size of the cells."""
+    halved = Wish(wish.storm, wish.station, wish.hours, wish.drained, wish.ground, wish.fineness.times(0.5))
+    return Refined(simulated(outcome, wish).volume, simulated(outcome, halved).volume)
+
+
+def peak_bracket(simulation: Simulation) -> tuple[float, float]:
+    """A bracket of the peak flow, m²/s: its hourly mean, and the largest rate of the steps with what rain fell on open stone.
+
+    The moment's peak hangs on how stone gives off its water, which is not known better than that.
+    """
+    course = simulation.course
+    ends, flow = course.ends, course.pipe
+    if not len(ends):
+        return 0.0, 0.0
+    volumes = np.concatenate(([0.0], np.cumsum(flow * np.array([s.length for s in course.steps]))))
+    at = np.concatenate(([0.0], ends))
+    moments = np.arange(0.0, ends[-1], 300.0)
+    hour = (np.interp(moments + 3600.0, at, volumes) - np.interp(moments, at, volumes)) / 3600.0
+    return float(hour.max(initial=0.0)), float(max(flow.max(), hour.max(initial=0.0)))
+
+
+def words_of_volume(volume: float, system: System) -> str:
+    """A volume per metre of drain, m², as said on a site."""
+    if system == System.IMPERIAL:
+        return f"{shown(volume * 30.48, WATER_VOLUME, system)} per 100 ft"
+    return f"{volume * 1000:,.0f} L per m"
+
+
+def words_of_time(seconds: float | None) -> str:
+    """A time span in words fit for a sentence."""
+    if seconds is None:
+        return "not within the time looked at"
+    if seconds < 5400:
+        return f"{max(0, round(seconds / 60))} min"
+    hours = seconds / 3600
+    return f"{hours:.0f} h" if hours < 48 else f"{hours / 24:.1f} days"
+
+
