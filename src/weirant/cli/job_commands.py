@@ -146,6 +146,8 @@ def grade(arguments: list[str]) -> int:
 
 
 def _grade_lines(outcome: Outcome, plan: GradePlan) -> list[str]:
+    from weirant.design.best_grade import levels_words
+
 
     system = System(outcome.job.units)
     if plan.job is None:

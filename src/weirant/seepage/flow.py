@@ -19,6 +19,7 @@ Array = NDArray[np.float64]
 GROWTH, EASY, HARD, MOST, SHRINK = 1.6, 5, 9, 14, 1 / 3
 TOLERANCE = 2e-6  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
 CLOSE = 1e-9  # the same for a step that lands on a break or the end, where nothing is carried on
+FINEST = 900.0  # s: steps need not be shorter than this only to follow the course
 SHORTEST = 1e-4  # s
 STEADY = 1e12  # s: a step so long that nothing is stored
 
@@ -118,10 +119,12 @@ class Flow:
 
     def through(self, rain: Rain, until: float) -> Iterator[Step]:
         """Steps up to a time, s, landing on the breaks of the rain. Raises SolverError where no step is short enough."""
+        since = self.time
         while self.time < until * (1 - 1e-12):
             target = min(rain.next_break(self.time), until)
             left = target - self.time
-            dt = min(self.dt, self.means.longest)
+            # near a break things change fast, and when the drain starts is to be told to the quarter of an hour
+            dt = min(self.dt, self.means.longest, max(FINEST, 0.1 * (self.time - since)))
             dt = left if dt >= left * 0.999 else min(dt, left / 2) if dt > left / 2 else dt
             step = self.try_step(dt, rain.rate(self.time), TOLERANCE if dt < left else CLOSE)
             if step is None:
@@ -130,7 +133,7 @@ class Flow:
                     raise SolverError(f"the flow in the section at {self.time / 3600:.2f} h", self.dt)
                 continue
             if dt == left:
-                self.time = target
+                self.time = since = target
                 self.dt = max(self.dt, dt) if step.turns <= HARD else dt
                 if target < until:
                     self.dt = min(self.dt, max(1.0, 0.05 * (min(rain.next_break(target), until) - target)))

@@ -1,0 +1,121 @@
+"""What a section does in a storm: balance, the drain's late start, covers, open stone, times read off."""
+
+from __future__ import annotations
+
+import dataclasses
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from weirant.errors import InputError
+from weirant.seepage.flow import at_rest, settle
+from weirant.seepage.grid import Fineness
+from weirant.seepage.medium import Medium, stone
+from weirant.seepage.mesh import lay_out
+from weirant.seepage.rain import Rain, staircase
+from weirant.seepage.section import Cover, Cut, Opening, Section, Stratum
+from weirant.seepage.storm import courses, simulate
+
+LOAM = Medium("loam", 1e-5, 0.078, 0.43, 3.6, 1.56)
+PIPE = Opening(0.12, 0.75, 0.01, 0.12, 0.02, 0.0013)
+CUT = Cut(0.3, 0.80, 0.45, stone("washed stone", 0.05, 0.4), LOAM, PIPE)
+SECTION = Section(6.0, 6.0, 1.5, 0.0, (Stratum(LOAM, 1.5),), CUT)
+STORM, DAY = Rain((0.0, 6 * 3600.0), (0.05 / 21600, 0.0)), 86400.0
+COARSE = Fineness(0.06, 0.8, 0.25)
+
+
+@pytest.fixture(scope="module")
+def course():
+    return simulate(lay_out(SECTION), STORM, 3 * DAY, start_table=0.8)
+
+
+def test_balance_is_kept(course):
+    assert course.balance_error < 1e-5
+    assert course.total("rain") == pytest.approx(0.05 * 12.0)
+    assert course.total("rain") == pytest.approx(course.total("taken_in") + course.total("ran_off"), rel=1e-6)
+
+
+def test_the_drain_starts_late_and_from_below(course):
+    """A drain gives nothing until the ground is saturated to its level (common practice, no source)."""
+    assert course.starts_at is not None and course.starts_at > 1800
+    first = np.searchsorted(course.times, course.starts_at)
+    assert course.table[max(first - 2, 0)][np.argmin(np.abs(course.laid.x))] >= 0.70
+
+
+def test_deeper_water_before_means_a_later_start(course):
+    later = simulate(lay_out(SECTION), STORM, DAY, start_table=1.4)
+    assert later.starts_at is None or later.starts_at > course.starts_at
+
+
+def test_time_until_dry_is_between_the_states_around_it(course):
+    place, depth = 3.0, 0.5
+    dry = course.dry_after(place, depth)
+    assert dry is not None and course.depth_at(place)[course.times > dry].min() >= depth - 1e-6
+    assert course.dry_after(place, 2.0) is None and course.dry_after(place, 0.0) == 0.0
+
+
+def test_halving_the_cells_changes_the_volume_under_5_per_cent(course):
+    finer = simulate(lay_out(SECTION, Fineness().times(0.5)), STORM, 3 * DAY, start_table=0.8)
+    assert finer.total("pipe") == pytest.approx(course.total("pipe"), rel=0.05)
+
+
+def test_rain_on_open_stone_is_told_apart_and_starts_the_drain_at_once(course):
+    opened = simulate(lay_out(dataclasses.replace(SECTION, cut=dataclasses.replace(CUT, stone_top=0.0))), STORM, DAY, start_table=0.8)
+    assert opened.total("on_stone") >= 0.3 * 0.05 and course.total("on_stone") == 0
+    assert opened.starts_at is not None and opened.starts_at < course.starts_at
+
+
+def test_a_slab_keeps_rain_off_and_a_wall_keeps_water_back():
+    slab = dataclasses.replace(SECTION, covers=(Cover(2.0, 6.0),))
+    assert simulate(lay_out(slab, COARSE), STORM, DAY, start_table=0.8).total("rain") == pytest.approx(0.05 * 8.0)
+    shut = lay_out(dataclasses.replace(SECTION, cut=None, covers=(Cover(2.0, 2.5, 1.5),), upper_table=0.2, lower_table=1.4), COARSE)
+    state = at_rest(shut, 0.8)
+    assert settle(shut, state, 0.0).ends_in == pytest.approx(0.0, abs=1e-12)
+
+
+def test_a_wrap_that_blinds_holds_the_water_up():
+    """Permittivity stands in series with soil and stone: a clean fabric is not felt, a blinded one is."""
+    def steady(wrap: float | None) -> float:
+        laid = lay_out(dataclasses.replace(SECTION, cut=dataclasses.replace(CUT, wrap=wrap), upper_table=0.1, lower_table=0.1), COARSE)
+        return settle(laid, at_rest(laid, 0.4), 0.0).pipe
+
+    assert steady(1.0) == pytest.approx(steady(None), rel=1e-3)
+    assert steady(1e-6) < 0.5 * steady(None)
+
+
+def test_a_course_can_be_left_at_any_time():
+    laid = lay_out(SECTION, COARSE)
+    for course in courses(laid, STORM, 3 * DAY, at_rest(laid, 0.8)):
+        if course.steps[-1].time > 3600:
+            break
+    assert 3600 < course.steps[-1].time < DAY and course.frames
+
+
+@pytest.mark.parametrize("seed", range(2001, 2013))
+def test_random_sections_hold_their_balance(seed, monkeypatch):
+    """A handful of what tools/sweep_sections.py runs by the thousand."""
+    monkeypatch.syspath_prepend(str(Path(__file__).parents[2] / "tools"))
+    from sweep_sections import LIMIT, one
+
+    _, error, _, fault = one(seed)
+    assert not fault and error <= LIMIT
+
+
+@pytest.mark.parametrize(("make", "words"), [
+    (lambda: Medium("loam", 0.0, 0.1, 0.4, 3.0, 1.5), "conductivity of loam must be more than 0"),
+    (lambda: Medium("loam", 1e-6, 0.5, 0.4, 3.0, 1.5), "residual of loam must be from 0"),
+    (lambda: dataclasses.replace(SECTION, slope=0.9), "slope of the section must be between 0 and 60 %"),
+    (lambda: dataclasses.replace(SECTION, depth=0.5), "trench must end above the hard layer"),
+    (lambda: Rain((0.0, 0.0), (1.0, 2.0)), "its times must grow"),
+    (lambda: Rain((0.0,), (float("nan"),)), "must be numbers of 0 or more"),
+])  # fmt: skip
+def test_what_cannot_be_is_told(make, words):
+    with pytest.raises(InputError, match=words):
+        make()
+
+
+def test_a_staircase_of_rain_keeps_its_depth():
+    rain = staircase([0.01, 0.02, 0.005], 600.0, 1e-8)
+    assert rain.depth == pytest.approx(0.035) and rain.until(900.0) == pytest.approx(0.02) and rain.until(3600.0) == pytest.approx(0.035 + 1800e-8)
+    assert rain.rate(700.0) == pytest.approx(0.02 / 600) and rain.next_break(600.0) == 1200.0
