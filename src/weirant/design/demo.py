@@ -8,6 +8,7 @@ from typing import Any
 from weirant.job import Job
 from weirant.job.line import Bend, Fitting, Line
 from weirant.job.network import Branch
+from weirant.job.rain import EVEN, PEAKED, RainfallDepth, Storm
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Band, Layer, SievePoint, Soil
 from weirant.job.survey import Shot, Survey
@@ -22,6 +23,7 @@ _BOOK = (
     ("G5", 78, None, 5.61), ("G6", 60, None, 6.08), ("TP1", None, 3.11, 6.02), ("G7", 40, None, 4.78), ("G8", 20, None, 5.40),
     ("G9", 8, None, 6.02), ("G10", 4, None, 6.21), ("G11", 0, None, 6.84), ("TP2", None, 5.97, 4.40), ("BM", None, None, 2.99),
 )  # fmt: skip
+_RAINFALL = ((5, 0.45), (10, 0.70), (15, 0.88), (30, 1.24), (60, 1.60), (120, 1.95), (360, 2.75), (1440, 4.20))  # minutes, in; once in ten years
 _SIEVE = ((2.0, 100), (0.425, 97), (0.25, 93), (0.15, 86), (0.075, 68), (0.02, 30), (0.005, 14), (0.002, 8))
 
 
@@ -39,6 +41,9 @@ def demo_job() -> Job:
         line=Line(_si(95.05, FT), 0.012, _si(78, FT), _si(172, FT), "open pipe", _si(95.35, FT), (Bend(_si(78, FT), 86.0),)),
         trench=Trench(_si(12, IN), _si(2, IN), _si(6, IN)), choice=Choice(), permissions=Permissions(True, None, True), features=_site(),
         points=_points(), branches=_branches(),
+        storms=(Storm("ten-year day", "type II", _si(4.2, IN), 86400.0), Storm("cloudburst", PEAKED, _si(1.6, IN), 3600.0),
+                Storm("long wet spell", EVEN, _si(3.5, IN), 3 * 86400.0)),
+        rainfall=tuple(RainfallDepth(minutes * 60.0, 10.0, _si(inches, IN)) for minutes, inches in _RAINFALL),
     )  # fmt: skip
 
 

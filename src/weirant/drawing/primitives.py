@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from weirant.job import Job
 
 Point = tuple[float, float]
@@ -94,7 +97,18 @@ class Mark:
     kind: str
 
 
-Shape = Area | Stroke | Ring | Words | Measure | Flag | Mark
+@dataclass(frozen=True, eq=False)
+class Shade:
+    """How wet the ground is: edges of columns (columns + 1,) and of rows (rows + 1,), m, both growing, and wetness (columns, rows) from
+    0 to 1; what is not a number is left out.
+    """
+
+    x: NDArray[np.float64]
+    y: NDArray[np.float64]
+    wetness: NDArray[np.float64]
+
+
+Shape = Area | Stroke | Ring | Words | Measure | Flag | Mark | Shade
 
 
 @dataclass(frozen=True)

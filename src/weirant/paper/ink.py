@@ -10,12 +10,13 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Measure, Ring, Shape, Stroke, Words
+from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Measure, Ring, Shade, Shape, Stroke, Words
 from weirant.paper.crowding import uncrowded
 from weirant.paper.frame import Frame
 from weirant.paper.looks import ANCHORS, FILLS, HATCHES, LINES, ROLES
 from weirant.paper.marks import draw_mark
 from weirant.paper.palette import Palette
+from weirant.paper.shade import draw_shade
 from weirant.paper.tiles import stones, tile
 from weirant.units.display import System
 
@@ -83,6 +84,8 @@ class Ink:
             self._measure(painter, shape, frame)
         elif isinstance(shape, Mark):
             self._mark(painter, frame.to_paper(shape.at), shape.kind)
+        elif isinstance(shape, Shade):
+            draw_shade(painter, shape, frame, self.colour("water"))
         elif isinstance(shape, Flag):
             at = frame.to_paper(shape.at)
             self.state_mark(painter, QPointF(at.x(), at.y() - 1.9 * self.text), shape.state, 0.62 * self.text)

@@ -14,6 +14,7 @@ from weirant.errors import WeirantError
 from weirant.formats import job_file, survey_csv
 from weirant.formats.atomic import write_safely
 from weirant.formats.cut_sheet_csv import write_cut_sheet
+from weirant.formats.rain_csv import read_rain
 from weirant.formats.recovery import Keeper, Recoverable, find_recoverable, recovery_folder
 from weirant.job import Job
 from weirant.outcome.outcome import Outcome
@@ -155,6 +156,23 @@ class JobFiles(QObject):
         job = self.document.job
         survey = dataclasses.replace(job.survey, shots=shots)
         self.document.change(dataclasses.replace(job, survey=survey), f"Readings from {path.name}")
+
+    def ask_read_storm(self) -> None:
+        """Ask for a CSV file of rain and add it to the job's storms."""
+        name, _ = QFileDialog.getOpenFileName(self.window, "Read a storm", "", "CSV (*.csv *.txt)")
+        if name:
+            self.read_storm(Path(name))
+
+    def read_storm(self, path: Path) -> None:
+        """Add the storm of a CSV file; one of the same name is replaced."""
+        try:
+            storm = read_rain(path.read_bytes().decode("utf-8", errors="replace"), path.stem)
+        except (WeirantError, OSError) as fault:
+            self.show_fault("The storm is not read", str(fault))
+            return
+        job = self.document.job
+        storms = (*(s for s in job.storms if s.name != storm.name), storm)
+        self.document.change(dataclasses.replace(job, storms=storms), f"Storm from {path.name}")
 
     # the safety copy
 

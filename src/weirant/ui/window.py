@@ -28,6 +28,7 @@ from weirant.ui.points_files import PointsFiles
 from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.sheet.sheet import Sheet
 from weirant.ui.start_page import StartPage
+from weirant.ui.storm.page import StormPage
 from weirant.ui.theme import THEME
 from weirant.ui.views.stations import step_station
 
@@ -97,6 +98,8 @@ class Window(QMainWindow):
             page.points_wanted.connect(self.points.ask_read)
             page.points_written.connect(self.points.ask_write)
             page.instrument_wanted.connect(self.listen)
+        elif isinstance(page, StormPage):
+            page.storm_wanted.connect(self.files.ask_read_storm)
         elif isinstance(page, DigPage):
             page.sheet_wanted.connect(self.files.ask_cut_sheet)
 

@@ -20,6 +20,7 @@ from weirant.ui.sheet.trial_bar import TrialBar
 from weirant.ui.steps.catalogue import STEPS, Step
 from weirant.ui.steps.rail import StepRail
 from weirant.ui.steps.strip import Strip
+from weirant.ui.storm.page import StormPage
 from weirant.ui.theme import THEME
 from weirant.ui.views.places import ProfileView
 from weirant.ui.views.plan_tools import PlanPage
@@ -85,6 +86,13 @@ class Sheet(QWidget):
         self._join(page)
         return page
 
+    @cached_property
+    def storm(self) -> StormPage:
+        """A storm on the section."""
+        page = StormPage(self.document)
+        self._join(page)
+        return page
+
     def _join(self, page: QWidget) -> None:
         self._upper.addWidget(page)
         self.made.emit(page)
@@ -115,7 +123,7 @@ class Sheet(QWidget):
     def show_step(self, step: Step) -> None:
         """Turn to a step: its entries, and the drawing it is about."""
         self.strip.show_step(step)
-        pages: dict[str, Callable[[], QWidget]] = {"levels": lambda: self.readings, "order": lambda: self.order, "dig": lambda: self.dig}
+        pages: dict[str, Callable[[], QWidget]] = {"levels": lambda: self.readings, "storm": lambda: self.storm, "order": lambda: self.order, "dig": lambda: self.dig}
         self._upper.setCurrentWidget(pages.get(step.key, lambda: self._drawings)())
         self.cuts.show_look(step.view)
         self.cuts.setVisible(step.key != "map")
@@ -130,7 +138,7 @@ class Sheet(QWidget):
         """Give the entry strip the height it needs, at most a third of the sheet; the drawings share the rest."""
         total = sum(self._middle.sizes())
         strip = min(self.strip.needed_height(max(self._middle.width(), 400)), round(0.34 * total / THEME.scale))
-        upper = round((total - strip) * (0.72 if self.step.key == "map" else min(0.6 * THEME.scale, 0.7)))
+        upper = round((total - strip) * ({"map": 0.72, "storm": 0.79}.get(self.step.key, min(0.6 * THEME.scale, 0.7))))
         self._middle.setSizes([upper, strip, total - strip - upper])
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102

@@ -1,0 +1,250 @@
+"""Watching a storm: the section with the drain and without it, a slider through the hours, and what it comes to."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
+
+from weirant.design.simulation import Simulation, Wish, peak_bracket, words_of_time, words_of_volume
+from weirant.design.storms import DESIGN, storm_named, storms_of
+from weirant.drawing.storm import storm_section
+from weirant.drawing.storm_chart import frame_at, storm_chart
+from weirant.errors import InputError
+from weirant.outcome.outcome import Outcome
+from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.storm.picture import Picture
+from weirant.ui.storm.runner import Runner
+from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, shown
+
+SPANS = ((24, "a day"), (72, "three days"), (120, "five days"), (240, "ten days"))
+WITH, WITHOUT = "with", "without"
+TICKS = 1000  # of the slider
+SETTLE, BEAT, PLAY = 250, 40, 8.0  # ms after a change, ms between frames, s for the whole film
+
+
+class StormPage(QFrame):
+    """Takes over the upper half of the sheet."""
+
+    storm_wanted = pyqtSignal()
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document, self.runner = document, Runner(self)
+        self.setObjectName("sheet")
+        self.found: dict[str, Simulation] = {}
+        self._outcome: Outcome | None = None
+        self._asked: object = None
+        self.storms, self.spans = QComboBox(), QComboBox()
+        self.storms.setAccessibleName("Storm")
+        self.spans.setAccessibleName("How long to watch")
+        self.spans.addItems([words for _, words in SPANS])
+        self.spans.setCurrentIndex(1)
+        self.play_button, self.read_button, self.stop_button = QPushButton("Play"), QPushButton("Read a storm …"), QPushButton("Stop")
+        self.read_button.setToolTip("A storm or the log of a rain gauge from CSV: the end of each step and what fell in it")
+        self.play_button.setProperty("main", True)
+        self.verdict, self.clock = QLabel(), QLabel()
+        self.verdict.setWordWrap(True)
+        self.verdict.setTextFormat(Qt.TextFormat.PlainText)
+        self.verdict.setProperty("strong", True)
+        self.verdict.setAccessibleName("What the storm does")
+        self.clock.setAccessibleName("Time since the rain began")
+        self.drained, self.bare, self.chart = Picture("Section with the drain"), Picture("Section without the drain"), Picture("Storm over the hours")
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(0, TICKS)
+        self.slider.setPageStep(TICKS // 20)
+        self.slider.setAccessibleName("Hours since the rain began")
+        self._lay_out()
+        self._settle, self._film = QTimer(self), QTimer(self)
+        self._settle.setSingleShot(True)
+        self._settle.setInterval(SETTLE)
+        self._film.setInterval(BEAT)
+        self._settle.timeout.connect(self.simulate)
+        self._film.timeout.connect(self._next_frame)
+        self.storms.activated.connect(self.refresh)
+        self.spans.activated.connect(self.refresh)
+        self.slider.valueChanged.connect(self._show_moment)
+        self.play_button.clicked.connect(self.play)
+        self.stop_button.clicked.connect(self.stop)
+        self.read_button.clicked.connect(self.storm_wanted)
+        self.chart.pointed.connect(self._point)
+        self.runner.grown.connect(self._grow)
+        self.runner.done.connect(self._done)
+        self.runner.failed.connect(self._fail)
+        document.changed.connect(self.refresh)
+        document.run_changed.connect(self.refresh)
+        document.station_changed.connect(self.refresh)
+
+    def _lay_out(self) -> None:
+        top, foot = QWidget(), QHBoxLayout()
+        head = FlowLayout(top, 8)
+        head.setContentsMargins(0, 0, 0, 0)
+        for widget in (self.storms, self.spans, self.play_button, self.stop_button, self.read_button):
+            head.addWidget(widget)
+        foot.addWidget(self.slider, 1)
+        foot.addWidget(self.clock)
+        self.sums = QLabel()
+        self.sums.setProperty("quiet", True)
+        self.sums.setAccessibleName("How good the sums are")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 6, 10, 4)
+        column.setSpacing(4)
+        column.addWidget(top)
+        column.addWidget(self.verdict)
+        for picture, stretch in ((self.drained, 10), (self.bare, 10), (self.chart, 12)):
+            column.addWidget(picture, stretch)
+        column.addLayout(foot)
+        column.addWidget(self.sums)
+
+    # simulating
+
+    def refresh(self) -> None:
+        """Follow the document: list its storms, and simulate anew where something changed and the page is seen."""
+        if self.document.is_empty or not self.isVisible():
+            return
+        names = list(storms_of(self.document.outcome.job))
+        if names != [self.storms.itemText(i) for i in range(self.storms.count())]:
+            chosen = self.storms.currentText()
+            self.storms.clear()
+            self.storms.addItems(names)
+            self.storms.setCurrentText(chosen if chosen in names else names[-1] if chosen else DESIGN)
+        if self._wish() != self._asked:
+            self._settle.start()
+
+    def _wish(self) -> object:
+        return self.document.seen.job, self.document.run, self.document.station, self.storms.currentText(), self.spans.currentIndex()
+
+    def simulate(self) -> None:
+        """Start the simulation of the section at the station, with the drain and without it."""
+        if self.document.is_empty:
+            return
+        self._asked = self._wish()
+        outcome, system = self.document.seen, self.document.system
+        try:
+            storm = storm_named(outcome.job, self.storms.currentText())
+        except InputError as fault:
+            self._fail(str(fault))
+            return
+        hours = float(SPANS[self.spans.currentIndex()][0])
+        self._outcome = outcome
+        self.stop_button.setEnabled(True)
+        if not self.found:
+            self.verdict.setText(f"Working it out: {shown(storm.depth, RAIN_DEPTH, system)} of rain … (the first time takes some seconds longer)")
+        self.runner.start(outcome, {WITH: Wish(storm, self.document.station, hours), WITHOUT: Wish(storm, self.document.station, hours, drained=False)})
+
+    def stop(self) -> None:
+        """Leave what runs, the simulation or the film."""
+        self.runner.stop()
+        self._film.stop()
+        self.stop_button.setEnabled(False)
+
+    def _grow(self, name: str, simulation: Simulation) -> None:
+        if name == WITH and (WITH not in self.found or self.found[WITH].course is not simulation.course):
+            self.found.pop(WITHOUT, None)
+        self.found[name] = simulation
+        self._show_moment()
+
+    def _done(self) -> None:
+        self.stop_button.setEnabled(self._film.isActive())
+        self.verdict.setText(" ".join(self.sentences()))
+        self.sums.setText(self._told_of_sums())
+        self._show_moment()
+
+    def _fail(self, words: str) -> None:
+        self.found = {}
+        self.stop_button.setEnabled(False)
+        self.verdict.setText(words[:1].upper() + words[1:])
+        for picture in (self.drained, self.bare, self.chart):
+            picture.show_drawing(None)
+
+    def sentences(self) -> list[str]:
+        """What the storm comes to, in words."""
+        system, out = self.document.system, []
+        drained, bare = self.found.get(WITH), self.found.get(WITHOUT)
+        if drained is None:
+            return []
+        starts, (low, high) = drained.course.starts_at, peak_bracket(drained)
+        dry = shown(drained.dry_depth, DEPTH, system)
+        out.append(f"With the drain {_dry_words(drained, dry)}.")
+        if bare is not None:
+            out.append(f"Without it {_dry_words(bare, dry)}.")
+        if starts is None:
+            out.append("The drain never runs.")
+        else:
+            begins = "runs already before the rain" if starts == 0 else f"starts {words_of_time(starts)} after the rain began"
+            out.append(f"The drain {begins}, carries {shown(low, INFLOW, system)} over its best hour ({shown(high, INFLOW, system)} at most) "
+                       f"and {words_of_volume(drained.volume, system)} in all.")  # fmt: skip
+        return out
+
+    def _told_of_sums(self) -> str:
+        """How good the sums are: balance and cells, for whoever distrusts them."""
+        drained = self.found[WITH]
+        worst = max(s.course.balance_error for s in self.found.values())
+        return f"{drained.course.laid.mesh.volume.size:,} cells, {len(drained.course.steps)} steps; water balance off by {worst:.0e}"
+
+    # showing
+
+    @property
+    def moment(self) -> float:
+        """Time on the slider, s."""
+        drained = self.found.get(WITH)
+        return 0.0 if drained is None else self.slider.value() / TICKS * drained.course.until
+
+    def _show_moment(self) -> None:
+        drained, bare, outcome = self.found.get(WITH), self.found.get(WITHOUT), self._outcome
+        if drained is None or outcome is None:
+            return
+        for picture, simulation, title in ((self.drained, drained, "With the drain"), (self.bare, bare, "Without it")):
+            if simulation is None or not simulation.course.to_water:
+                picture.show_drawing(None, "comes next …")
+            else:
+                index = min(frame_at(simulation.course.times, self.moment), len(simulation.course.to_water) - 1)
+                picture.show_drawing(storm_section(outcome, simulation, index, title))
+        self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment))
+        self.clock.setText(f"{self.moment / 3600:5.1f} h")
+
+    def _point(self, hours: float) -> None:
+        drained = self.found.get(WITH)
+        if drained is not None:
+            self.slider.setValue(round(hours * 3600 / drained.course.until * TICKS))
+
+    def play(self) -> None:
+        """Run the film from the slider on, or from the start where it stands at the end."""
+        if self.slider.value() >= TICKS:
+            self.slider.setValue(0)
+        self.stop_button.setEnabled(True)
+        self._film.start()
+
+    def _next_frame(self) -> None:
+        self.slider.setValue(self.slider.value() + max(1, round(TICKS * BEAT / 1000 / PLAY)))
+        if self.slider.value() >= TICKS:
+            self._film.stop()
+            self.stop_button.setEnabled(self.runner.is_running)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and event.key() == Qt.Key.Key_Space:
+            self.stop() if self._film.isActive() else self.play()
+        elif event is not None and event.key() == Qt.Key.Key_Escape:
+            self.stop()
+        else:
+            super().keyPressEvent(event)
+
+    def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
+        self.refresh()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802, D102
+        self._film.stop()
+        self._settle.stop()
+        if self.runner.is_running:
+            self.runner.stop()
+            self._asked = None
+
+
+def _dry_words(simulation: Simulation, depth: str) -> str:
+    after = simulation.after_rain
+    if after is None:
+        return f"the place is wetter than {depth} for all of the {simulation.course.until / 3600:.0f} h"
+    if after == 0:
+        return f"the place stays dry to {depth}" if simulation.course.dry_after(simulation.place, simulation.dry_depth) == 0 else f"it is dry to {depth} by the end of the rain"
+    return f"it is dry to {depth} {words_of_time(after)} after the rain"
