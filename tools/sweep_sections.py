@@ -85,6 +85,8 @@ def main() -> int:
                 print(f"section {seed}: {fault or f'balance {error:.2g}'} ({seconds:.1f} s)", flush=True)
             else:
                 worst = max(worst, error)
+            if len(spent) % 200 == 0:
+                print(f"{len(spent)} done", file=sys.stderr, flush=True)
     print(f"{given.count} sections, {len(failed)} failed; worst balance {worst:.1e}; median {np.median(spent):.2f} s, longest {max(spent):.1f} s")
     return 1 if failed else 0
 

@@ -3,8 +3,9 @@
 import gc
 import sys
 
-gc.disable()  # a start makes no garbage worth a search; the window collects for itself
+if __name__ == "__main__":  # worker processes import this file too
+    gc.disable()  # a start makes no garbage worth a search; the window collects for itself
 
-from weirant.cli.main import main  # noqa: E402
+    from weirant.cli.main import main
 
-sys.exit(main(sys.argv[1:]))
+    sys.exit(main(sys.argv[1:]))

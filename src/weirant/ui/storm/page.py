@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
 
+from weirant.design.ensemble import Ensemble
 from weirant.design.simulation import Simulation, Wish, peak_bracket, words_of_time, words_of_volume
 from weirant.design.storms import DESIGN, storm_named, storms_of
 from weirant.drawing.storm import storm_section
@@ -16,6 +17,7 @@ from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.storm.picture import Picture
 from weirant.ui.storm.runner import Runner
+from weirant.ui.storm.surety import SAMPLES, Surety
 from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, shown
 
 SPANS = ((24, "a day"), (72, "three days"), (120, "five days"), (240, "ten days"))
@@ -33,6 +35,8 @@ class StormPage(QFrame):
         super().__init__()
         self.document, self.runner = document, Runner(self)
         self.setObjectName("sheet")
+        self.surety = Surety(self)
+        self.ensemble: Ensemble | None = None
         self.found: dict[str, Simulation] = {}
         self._outcome: Outcome | None = None
         self._asked: object = None
@@ -42,6 +46,8 @@ class StormPage(QFrame):
         self.spans.addItems([words for _, words in SPANS])
         self.spans.setCurrentIndex(1)
         self.play_button, self.read_button, self.stop_button = QPushButton("Play"), QPushButton("Read a storm …"), QPushButton("Stop")
+        self.sure_button = QPushButton("How sure is it?")
+        self.sure_button.setToolTip("The same storm on a hundred plausible grounds: soil, pores, hard layer and rain as far as they are not known")
         self.read_button.setToolTip("A storm or the log of a rain gauge from CSV: the end of each step and what fell in it")
         self.play_button.setProperty("main", True)
         self.verdict, self.clock = QLabel(), QLabel()
@@ -49,6 +55,9 @@ class StormPage(QFrame):
         self.verdict.setTextFormat(Qt.TextFormat.PlainText)
         self.verdict.setProperty("strong", True)
         self.verdict.setAccessibleName("What the storm does")
+        self.detail = QLabel()
+        self.detail.setWordWrap(True)
+        self.detail.setAccessibleName("What the drain does, and what is not known")
         self.clock.setAccessibleName("Time since the rain began")
         self.drained, self.bare, self.chart = Picture("Section with the drain"), Picture("Section without the drain"), Picture("Storm over the hours")
         self.slider = QSlider(Qt.Orientation.Horizontal)
@@ -69,6 +78,10 @@ class StormPage(QFrame):
         self.stop_button.clicked.connect(self.stop)
         self.read_button.clicked.connect(self.storm_wanted)
         self.chart.pointed.connect(self._point)
+        self.sure_button.clicked.connect(self.ask_surety)
+        self.surety.progressed.connect(self._tell_surety)
+        self.surety.found.connect(self._show_surety)
+        self.surety.failed.connect(self._tell_sums)
         self.runner.grown.connect(self._grow)
         self.runner.done.connect(self._done)
         self.runner.failed.connect(self._fail)
@@ -80,7 +93,7 @@ class StormPage(QFrame):
         top, foot = QWidget(), QHBoxLayout()
         head = FlowLayout(top, 8)
         head.setContentsMargins(0, 0, 0, 0)
-        for widget in (self.storms, self.spans, self.play_button, self.stop_button, self.read_button):
+        for widget in (self.storms, self.spans, self.play_button, self.sure_button, self.stop_button, self.read_button):
             head.addWidget(widget)
         foot.addWidget(self.slider, 1)
         foot.addWidget(self.clock)
@@ -92,6 +105,7 @@ class StormPage(QFrame):
         column.setSpacing(4)
         column.addWidget(top)
         column.addWidget(self.verdict)
+        column.addWidget(self.detail)
         for picture, stretch in ((self.drained, 10), (self.bare, 10), (self.chart, 12)):
             column.addWidget(picture, stretch)
         column.addLayout(foot)
@@ -120,6 +134,8 @@ class StormPage(QFrame):
         if self.document.is_empty:
             return
         self._asked = self._wish()
+        self.surety.stop()
+        self.ensemble = None
         outcome, system = self.document.seen, self.document.system
         try:
             storm = storm_named(outcome.job, self.storms.currentText())
@@ -134,8 +150,9 @@ class StormPage(QFrame):
         self.runner.start(outcome, {WITH: Wish(storm, self.document.station, hours), WITHOUT: Wish(storm, self.document.station, hours, drained=False)})
 
     def stop(self) -> None:
-        """Leave what runs, the simulation or the film."""
+        """Leave what runs, the simulation, the samples or the film."""
         self.runner.stop()
+        self.surety.stop()
         self._film.stop()
         self.stop_button.setEnabled(False)
 
@@ -147,8 +164,8 @@ class StormPage(QFrame):
 
     def _done(self) -> None:
         self.stop_button.setEnabled(self._film.isActive())
-        self.verdict.setText(" ".join(self.sentences()))
-        self.sums.setText(self._told_of_sums())
+        self._say()
+        self._tell_sums(self._told_of_sums())
         self._show_moment()
 
     def _fail(self, words: str) -> None:
@@ -158,24 +175,58 @@ class StormPage(QFrame):
         for picture in (self.drained, self.bare, self.chart):
             picture.show_drawing(None)
 
+    def _say(self) -> None:
+        self.verdict.setText(" ".join(self.sentences()))
+        self.detail.setText(" ".join(self.details()))
+
+    def _tell_sums(self, words: str) -> None:
+        self.sums.setText(words)
+
+    # how sure it is
+
+    def ask_surety(self) -> None:
+        """Run the storm on a hundred plausible grounds."""
+        if self._outcome is not None and WITH in self.found:
+            self.stop_button.setEnabled(True)
+            self._tell_surety(0)
+            self.surety.start(self._outcome, self.found[WITH].storm, self.document.station, self.found[WITH].course.until / 3600)
+
+    def _tell_surety(self, done: int) -> None:
+        self._tell_sums(f"{done} of {SAMPLES} plausible grounds worked out …")
+
+    def _show_surety(self, found: Ensemble) -> None:
+        self.ensemble = found
+        self.stop_button.setEnabled(self._film.isActive())
+        self._say()
+        self._tell_sums(self._told_of_sums())
+        self._show_moment()
+
     def sentences(self) -> list[str]:
-        """What the storm comes to, in words."""
-        system, out = self.document.system, []
+        """Whether the place is dry in time, with the drain and without it."""
         drained, bare = self.found.get(WITH), self.found.get(WITHOUT)
         if drained is None:
             return []
-        starts, (low, high) = drained.course.starts_at, peak_bracket(drained)
-        dry = shown(drained.dry_depth, DEPTH, system)
-        out.append(f"With the drain {_dry_words(drained, dry)}.")
+        dry = shown(drained.dry_depth, DEPTH, self.document.system)
+        out = [f"With the drain {_dry_words(drained, dry)}."]
         if bare is not None:
             out.append(f"Without it {_dry_words(bare, dry)}.")
+        return out
+
+    def details(self) -> list[str]:
+        """What the drain does, and how sure all that is."""
+        drained, system = self.found.get(WITH), self.document.system
+        if drained is None:
+            return []
+        starts, (low, high) = drained.course.starts_at, peak_bracket(drained)
         if starts is None:
-            out.append("The drain never runs.")
+            out = ["The drain never runs."]
         else:
             begins = "runs already before the rain" if starts == 0 else f"starts {words_of_time(starts)} after the rain began"
-            out.append(f"The drain {begins}, carries {shown(low, INFLOW, system)} over its best hour ({shown(high, INFLOW, system)} at most) "
-                       f"and {words_of_volume(drained.volume, system)} in all.")  # fmt: skip
-        return out
+            out = [f"The drain {begins}, carries {shown(low, INFLOW, system)} over its best hour (at most {shown(high, INFLOW, system)} for a moment) "
+                   f"and takes {words_of_volume(drained.volume, system)} in all."]  # fmt: skip
+        if drained.course.total("on_stone") > 0:
+            out.append(f"Of that up to {words_of_volume(drained.course.total('on_stone'), system)} fell or ran straight onto open stone.")
+        return [*out, self.ensemble.words()] if self.ensemble is not None else out
 
     def _told_of_sums(self) -> str:
         """How good the sums are: balance and cells, for whoever distrusts them."""
@@ -201,7 +252,7 @@ class StormPage(QFrame):
             else:
                 index = min(frame_at(simulation.course.times, self.moment), len(simulation.course.to_water) - 1)
                 picture.show_drawing(storm_section(outcome, simulation, index, title))
-        self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment))
+        self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment, self.ensemble.band() if self.ensemble is not None else None))
         self.clock.setText(f"{self.moment / 3600:5.1f} h")
 
     def _point(self, hours: float) -> None:
@@ -236,6 +287,7 @@ class StormPage(QFrame):
     def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802, D102
         self._film.stop()
         self._settle.stop()
+        self.surety.stop()
         if self.runner.is_running:
             self.runner.stop()
             self._asked = None

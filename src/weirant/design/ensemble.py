@@ -1,0 +1,184 @@
+"""How sure is it? The same storm on many plausible grounds, on any executor, and which unknown matters most."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable
+from concurrent.futures import Executor, as_completed
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.design.across import Ground, section_at
+from weirant.design.simulation import HOURS, place_across, steady_state
+from weirant.design.storms import rain_of
+from weirant.errors import InputError, WeirantError
+from weirant.job.rain import Storm
+from weirant.outcome.outcome import Outcome
+from weirant.seepage.grid import ROUGH
+from weirant.seepage.line_model import line_run
+from weirant.seepage.mesh import lay_out
+from weirant.seepage.rain import Rain
+from weirant.seepage.section import Section
+from weirant.seepage.storm import courses
+
+Array = NDArray[np.float64]
+# spread of what is not measured, as the factor between the middle and the tenth or ninetieth of a hundred (common practice, no source)
+POROSITY, HARD_LAYER, RAIN = 1.35, 1.25, 1.3
+TENTH = 1.2816  # standard deviations
+UNKNOWNS = ("conductivity of the soil", "pores that drain", "depth of the hard layer", "rain of the storm")
+TESTS = ("an auger-hole or falling-water test in the wet layer", "a water level watched through one storm", "augering a few more holes down to the hard layer",
+         "a rain gauge, or the rainfall table of a nearby station")  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Sample:
+    """One plausible ground: what the simulator needs of it, plain data that any worker can be sent."""
+
+    section: Section
+    rain: Rain
+    until: float
+    place: float
+    rate: float
+    by_line: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class Answer:
+    """Depth to water at the place, m, at even times (60,), and the volume of the pipe m²; empty where the flow could not be solved."""
+
+    depth: Array
+    volume: float
+
+
+MOMENTS = 60
+
+
+def answer(sample: Sample) -> Answer:
+    """Simulate one sample; a plain function of plain data, so that any executor can run it anywhere."""
+    times = np.linspace(sample.until / MOMENTS, sample.until, MOMENTS)
+    try:
+        if sample.by_line:
+            line = line_run(sample.section, sample.rain, sample.until, sample.place, settle_rate=sample.rate)
+            return Answer(np.interp(times, line.times, line.depth), line.volume)
+        laid = lay_out(sample.section, ROUGH)
+        *_, course = courses(laid, sample.rain, sample.until, steady_state(laid, sample.rate), frames=MOMENTS)
+        return Answer(np.interp(times, course.times, course.depth_at(sample.place)), course.total("pipe"))
+    except WeirantError:
+        return Answer(np.zeros(0), 0.0)
+
+
+@dataclass(frozen=True, eq=False)
+class Ensemble:
+    """What came of the samples: factors (samples, 4) of the unknowns, depths to water at the place m (samples, times) at ``times`` s, volumes
+    m² (samples,); ``storm_ends`` s, ``dry_depth`` m; ``lost`` samples could not be solved.
+    """
+
+    factors: Array
+    times: Array
+    depths: Array
+    volumes: Array
+    storm_ends: float
+    dry_depth: float
+    lost: int
+
+    @property
+    def after_rain(self) -> Array:
+        """Time from the end of the rain until the place is dry, s (samples,); infinite where it is not within the time."""
+        wet = self.depths < self.dry_depth - 1e-9
+        last = np.where(wet.any(axis=1), wet.shape[1] - 1 - np.argmax(wet[:, ::-1], axis=1), -1)
+        dry = np.where(last < 0, 0.0, self.times[np.minimum(last + 1, len(self.times) - 1)])
+        return np.where(last == len(self.times) - 1, np.inf, np.maximum(dry - self.storm_ends, 0.0))
+
+    def dry_within(self, seconds: float) -> int:
+        """In how many of a hundred samples the place is dry within a time after the rain."""
+        return round(100 * float(np.mean(self.after_rain <= seconds)))
+
+    def band(self, low: float = 0.1, high: float = 0.9) -> tuple[Array, Array, Array]:
+        """Times s, and depths m (times,) that a share of the samples is shallower than."""
+        return self.times, np.quantile(self.depths, low, axis=0), np.quantile(self.depths, high, axis=0)
+
+    def leanings(self) -> list[tuple[str, float]]:
+        """Rank correlation of each unknown with the wetness of the place (its mean depth to water), the strongest first.
+
+        Spearman's, from −1 to 1: above 0 where more of it is drier. An unknown that was held has none.
+        """
+        from scipy.stats import spearmanr
+
+        wetness = self.depths.mean(axis=1)
+        found = []
+        for index, name in enumerate(UNKNOWNS):
+            column = self.factors[:, index]
+            if np.ptp(column) > 1e-12 and np.ptp(wetness) > 1e-9:
+                found.append((name, float(spearmanr(column, wetness).statistic)))
+        return sorted(found, key=lambda item: -abs(item[1]))
+
+    def words(self, within: float = 86400.0) -> str:
+        """The verdict in a sentence."""
+        share = self.dry_within(within)
+        out = f"Dry within {within / 3600:.0f} h of the rain in {share} of 100 plausible grounds."
+        leanings = self.leanings()
+        if leanings and abs(leanings[0][1]) > 0.2:
+            name = leanings[0][0]
+            out += f" What is not known matters in this order: {', '.join(n for n, r in leanings if abs(r) > 0.1)}. Next test: {TESTS[UNKNOWNS.index(name)]}."
+        return out
+
+
+def factors_of(outcome: Outcome, count: int, seed: int = 1) -> Array:
+    """Factors (count, 4) on the unknowns by a Latin hypercube: log-normal, the job's low and high conductivity being the tenth and the
+    ninetieth of a hundred. A hard layer whose depth is not known is left alone.
+    """
+    from scipy.stats import norm, qmc
+
+    if not 2 <= count <= 100_000:
+        raise InputError("number of samples", "must be between 2 and 100,000", count)
+    band = outcome.soil.conductivity
+    normal = norm.ppf(qmc.LatinHypercube(4, rng=np.random.default_rng(seed)).random(count))
+    down, up = np.log(band.best / band.low) / TENTH, np.log(band.high / band.best) / TENTH
+    logs = np.column_stack((normal[:, 0] * np.where(normal[:, 0] < 0, down, up), normal[:, 1] * np.log(POROSITY) / TENTH,
+                            normal[:, 2] * (np.log(HARD_LAYER) / TENTH if outcome.job.soil.hard_layer_depth is not None else 0.0),
+                            normal[:, 3] * np.log(RAIN) / TENTH))  # fmt: skip
+    return np.asarray(np.exp(logs))
+
+
+def samples_of(outcome: Outcome, storm: Storm, factors: Array, station: float | None = None, hours: float = HOURS, by_line: bool = False) -> list[Sample]:
+    """A sample for each row of factors."""
+    rain, rate = rain_of(outcome.job, storm), outcome.job.water.drainage_rate
+    hard, wet = outcome.job.soil.hard_layer_depth, outcome.job.soil.water_table_depth or 0.0
+    out = []
+    for conductivity, porosity, depth, much in factors.tolist():
+        ground = Ground(conductivity, porosity, None if hard is None else max(hard * depth, wet + 0.15, 0.3))
+        section = section_at(outcome, station, ground=ground)
+        wetter = dataclasses.replace(rain, rates=(*(r * much for r in rain.rates[:-1]), rain.rates[-1]))
+        out.append(Sample(section, wetter, hours * 3600.0, place_across(outcome, section), rate, by_line))
+    return out
+
+
+def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 100, *, station: float | None = None, hours: float = HOURS,
+             by_line: bool = False, seed: int = 1, told: Callable[[int], bool] | None = None) -> Ensemble:  # fmt: skip
+    """Run a storm on many plausible grounds.
+
+    ``executor`` is any ``concurrent.futures`` executor: it is handed one call of ``answer`` for each sample, a plain function with plain
+    data that can be pickled. ``told`` is given how many are done and answers whether to go on. Raises InputError where the job does not
+    say enough, or where next to no sample could be solved.
+    """
+    factors = factors_of(outcome, count, seed)
+    samples = samples_of(outcome, storm, factors, station, hours, by_line)
+    waiting = {executor.submit(answer, sample): index for index, sample in enumerate(samples)}
+    answers: dict[int, Answer] = {}
+    for done in as_completed(waiting):
+        answers[waiting[done]] = done.result()
+        if told is not None and not told(len(answers)):
+            for future in waiting:
+                future.cancel()
+            break
+    kept = sorted(i for i, a in answers.items() if len(a.depth))
+    if len(kept) < 2:
+        raise InputError("", "too few of the plausible grounds could be worked out to say how sure it is")
+    rain = rain_of(outcome.job, storm)
+    times = np.linspace(hours * 3600 / MOMENTS, hours * 3600, MOMENTS)
+    return Ensemble(factors[kept], times, np.array([answers[i].depth for i in kept]), np.array([answers[i].volume for i in kept]), rain.times[-1],
+                    outcome.job.protected.dry_depth, len(answers) - len(kept))  # fmt: skip
+
+

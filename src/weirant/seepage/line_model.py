@@ -1,0 +1,136 @@
+"""The line model: the water table across a drain as one line, for sliders and for samples by the thousand."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.seepage.grid import Fineness, graded
+from weirant.seepage.kernel.line import line_course
+from weirant.seepage.medium import Medium
+from weirant.seepage.rain import Rain
+from weirant.seepage.section import Section
+
+Array = NDArray[np.float64]
+CELLS = Fineness(0.15, 1.2, 0.25)
+STEPS = 96
+SETTLING = 24  # steps to the steady state before
+FREE = 50.0  # multiple of the conductivity for a drain on the hard layer, where nothing has to converge on it
+
+
+@dataclass(frozen=True, eq=False)
+class LineCourse:
+    """Times s (steps,), depth to water at the place m (steps,), flow into the drain m²/s (steps,), what ran off m², and the thickness
+    of water over the hard layer at the end m (cells,).
+    """
+
+    times: Array
+    depth: Array
+    flow: Array
+    ran_off: float
+    thickness: Array
+
+    @property
+    def volume(self) -> float:
+        """What the drain took, m²."""
+        return float(np.sum(np.diff(self.times, prepend=0.0) * self.flow))
+
+    def dry_after(self, depth: float) -> float | None:
+        """When the place is lastly dry to a depth m, s; 0: always; None: not within the time."""
+        wet = np.nonzero(self.depth < depth - 1e-9)[0]
+        if not len(wet):
+            return 0.0
+        return None if wet[-1] == len(self.times) - 1 else float(self.times[wet[-1] + 1])
+
+
+def drainable_porosity(medium: Medium, depth: float) -> float:
+    """Water given off per area when the table falls from the ground to a depth m, as a share of the depth; 0 to 1.
+
+    The soil above the table being at rest over it; an even mean of the curve, van Genuchten 1980.
+    """
+    suction = (np.arange(50) + 0.5) / 50 * depth
+    return max(float(np.mean(medium.saturated - medium.content(-suction))), 0.005)
+
+
+def radial_conductance(conductivity: float, below: float, diameter: float) -> float:
+    """Conductance of the flow that converges on a drain, m²/s per m of head: π K/ln(D/(π r)) with D m of water below the drain.
+
+    Ernst's radial resistance for a drain (ILRI Publication 16 §8.2, recalled); without depth below it, as good as free.
+    """
+    ratio = below / (math.pi * diameter / 2)
+    return FREE * conductivity if ratio <= 1.02 else min(math.pi * conductivity / math.log(ratio), FREE * conductivity)
+
+
+def line_run(section: Section, rain: Rain, until: float, place: float, porosity: float | None = None, steps: int = STEPS, settle_rate: float | None = None) -> LineCourse:
+    """The water table of a section as a line, from its steady state under ``settle_rate`` (the rain's last rate where None) on.
+
+    until s, place m across. Layers lie below one another as in the section; walls and what lies over the water table are not seen. Valid
+    where the flow is mostly along the layers: distances well over the saturated thickness.
+    """
+    edges, x, catch = _line_cells(section)
+    low, high, boundary = _layers(section)
+    cut = section.cut
+    level = section.depth - (cut.pipe.depth - max(cut.pipe.water, cut.pipe.lowest_hole)) if cut is not None and cut.pipe is not None else -1.0
+    # a trench down to the hard layer takes the water over its whole height
+    below = max(section.depth - cut.depth, 0.0) if cut is not None else 0.0
+    drain = int(np.argmin(np.abs(x))) if level >= 0 else -1
+    width = np.diff(edges)
+    conductance = 2 * radial_conductance(max(low, high), below, cut.pipe.diameter) if cut is not None and cut.pipe is not None else 0.0
+    yields = porosity if porosity is not None else drainable_porosity(section.strata[0].medium, min(section.depth, cut.depth if cut else section.depth))
+    upper = section.depth - section.upper_table if section.upper_table is not None else -1.0
+    lower = section.depth - section.lower_table if section.lower_table is not None else -1.0
+    shared = (low, high, boundary, yields, section.depth, section.slope, catch, drain, level, conductance, upper, lower, section.runs_on, -1.0)
+    watched = int(np.argmin(np.abs(x - place)))
+    start = np.full(len(width), max(upper, lower, 0.6 * section.depth if max(upper, lower) < 0 else 0.0))
+    before = rain.rates[-1] if settle_rate is None else settle_rate
+    long = np.geomspace(3600.0, 3e9, SETTLING)
+    start = line_course(width, start, *shared, np.full(SETTLING, before), long, watched)[0]
+    times, lengths, rates = time_steps(rain, until, steps)
+    end, seen, flow, ran_off = line_course(width, start, *shared, rates, lengths, watched)
+    return LineCourse(times, section.depth - seen, flow, ran_off, end)
+
+
+def time_steps(rain: Rain, until: float, steps: int = STEPS) -> tuple[Array, Array, Array]:
+    """Ends of even steps that also land on the breaks of the rain, their lengths, s, and the rain in each, m/s."""
+    ends = np.unique(np.concatenate((np.linspace(0, until, steps + 1)[1:], [t for t in rain.times if 0 < t < until])))
+    starts = np.concatenate(([0.0], ends[:-1]))
+    index = np.searchsorted(rain.times, starts + 1e-6, side="right") - 1
+    return ends, ends - starts, np.array(rain.rates)[index]
+
+
+def _line_cells(section: Section) -> tuple[Array, Array, Array]:
+    marks = [-section.upslope, section.downslope, *(e for c in section.covers for e in (c.start, c.end) if -section.upslope < e < section.downslope)]
+    half = CELLS.least / 2
+    edges = _edges(tuple([*marks, -half, half] if section.cut is not None else marks))
+    x = (edges[1:] + edges[:-1]) / 2
+    catch = np.ones(len(x))
+    for cover in section.covers:
+        catch[(x > cover.start) & (x < cover.end)] = 0.0
+    return edges, x, catch
+
+
+@lru_cache(maxsize=64)
+def _edges(marks: tuple[float, ...]) -> Array:
+    """Samples of one section differ in their soil and share their cells."""
+    return graded(marks, [0.0], CELLS)
+
+
+def _layers(section: Section) -> tuple[float, float, float]:
+    """Conductivity along the lowest and the upper layers (their mean by thickness), and the thickness of the lowest, m."""
+    tops = 0.0
+    spans: list[tuple[float, float]] = []
+    for stratum in section.strata:
+        span = min(stratum.thickness, section.depth - tops)
+        if span > 1e-9:
+            spans.append((stratum.medium.conductivity * stratum.medium.sideways, span))
+            tops += span
+    if tops < section.depth - 1e-9:
+        spans[-1] = (spans[-1][0], spans[-1][1] + section.depth - tops)
+    lowest, above = spans[-1], spans[:-1]
+    if not above:
+        return lowest[0], lowest[0], section.depth
+    return lowest[0], sum(k * d for k, d in above) / sum(d for _, d in above), lowest[1]

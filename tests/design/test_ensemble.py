@@ -1,0 +1,91 @@
+"""How sure it is: on a foreign executor as on none, words, the unknown that matters, and what is refused."""
+
+from __future__ import annotations
+
+import dataclasses
+import pickle
+import queue
+import threading
+from concurrent.futures import Executor, Future
+
+import numpy as np
+import pytest
+
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.ensemble import UNKNOWNS, Ensemble, answer, ensemble, factors_of, samples_of
+from weirant.design.storms import DESIGN, storm_named
+from weirant.errors import InputError
+
+
+class Cluster(Executor):
+    """Stands for somebody's cluster engine: everything crosses a wire as bytes and is worked on elsewhere, out of order."""
+
+    def __init__(self) -> None:
+        self.wire: queue.LifoQueue[tuple[Future, bytes] | None] = queue.LifoQueue()
+        self.sent = 0
+        self.worker = threading.Thread(target=self._work)
+        self.worker.start()
+
+    def submit(self, fn, /, *args, **kwargs):
+        future: Future = Future()
+        self.sent += 1
+        self.wire.put((future, pickle.dumps((fn, args, kwargs))))
+        return future
+
+    def _work(self) -> None:
+        while (task := self.wire.get()) is not None:
+            future, data = task
+            if future.set_running_or_notify_cancel():
+                fn, args, kwargs = pickle.loads(data)
+                future.set_result(pickle.loads(pickle.dumps(fn(*args, **kwargs))))
+
+    def shutdown(self, wait=True, *, cancel_futures=False):
+        while self.wire.qsize():
+            pass
+        self.wire.put(None)
+        self.worker.join()
+
+
+@pytest.fixture(scope="module")
+def outcome():
+    return assess(demo_job())
+
+
+def test_a_foreign_executor_serves_unchanged(outcome):
+    storm = storm_named(outcome.job, DESIGN)
+    with Cluster() as cluster:
+        found = ensemble(outcome, storm, cluster, 12, hours=24.0)
+        assert cluster.sent == 12 and found.lost == 0 and found.depths.shape[0] == 12
+    here = [answer(s) for s in samples_of(outcome, storm, factors_of(outcome, 12), hours=24.0)]
+    assert np.allclose(found.volumes, [a.volume for a in here])
+
+
+def test_an_ensemble_can_be_left(outcome):
+    with Cluster() as cluster:
+        found = ensemble(outcome, storm_named(outcome.job, DESIGN), cluster, 200, by_line=True, told=lambda done: done < 20)
+    assert 19 <= len(found.volumes) < 200
+
+
+def test_samples_keep_to_the_band_of_the_soil(outcome):
+    factors, band = factors_of(outcome, 2000), outcome.soil.conductivity
+    assert np.quantile(factors[:, 0], 0.1) * band.best == pytest.approx(band.low, rel=0.03)
+    assert np.quantile(factors[:, 0], 0.9) * band.best == pytest.approx(band.high, rel=0.03)
+    unknown = dataclasses.replace(outcome, job=dataclasses.replace(outcome.job, soil=dataclasses.replace(outcome.job.soil, hard_layer_depth=None)))
+    assert np.all(factors_of(unknown, 10)[:, 2] == 1.0)
+    with pytest.raises(InputError, match="number of samples must be between 2"):
+        factors_of(outcome, 1)
+
+
+def test_words_name_the_share_and_the_next_test():
+    chance = np.random.default_rng(3)
+    factors = np.exp(chance.normal(0, 0.5, (100, 4)))
+    times = np.linspace(3600, 72 * 3600, 60)
+    dry = 6 * 3600 + 30 * 3600 / factors[:, 0]
+    depths = np.where(times[None, :] > dry[:, None], 0.6, 0.3)
+    found = Ensemble(factors, times, depths, np.ones(100), 6 * 3600.0, 0.45, 0)
+    assert found.dry_within(1e9) >= 90 and found.dry_within(0.0) == 0
+    assert found.leanings()[0][0] == UNKNOWNS[0] and found.leanings()[0][1] > 0.9
+    assert f"in {found.dry_within(86400.0)} of 100 plausible grounds" in found.words() and "auger-hole or falling-water test" in found.words()
+    low, high = found.band()[1:]
+    assert np.all(low <= high)

@@ -1,0 +1,90 @@
+"""Watching a storm in the real window: it runs beside the interface, follows the job, can be left, and says how sure it is."""
+
+from __future__ import annotations
+
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+
+from weirant.job.rain import OWN
+from weirant.ui.storm import surety
+from weirant.ui.storm.page import WITH, WITHOUT
+
+
+@pytest.fixture
+def page(window, qtbot):
+    window.sheet.rail.choose("storm")
+    page = window.sheet.storm
+    qtbot.waitUntil(lambda: WITHOUT in page.found and not page.runner.is_running, timeout=60_000)
+    return page
+
+
+def test_the_demo_is_dry_in_time_with_the_drain_and_wet_for_days_without(page):
+    assert page.found[WITH].after_rain is not None and page.found[WITHOUT].after_rain is None
+    assert "it is dry to 18.0 in" in page.verdict.text() and "Without it the place is wetter" in page.verdict.text()
+    assert "gpm/100 ft" in page.detail.text() and "water balance off by" in page.sums.text()
+    assert all(s.course.balance_error < 1e-5 for s in page.found.values())
+
+
+def test_slider_chart_and_film_move_the_picture(page, qtbot):
+    first = page.drained.drawing
+    page.slider.setValue(300)
+    assert page.drained.drawing is not first and page.clock.text().strip() == "21.6 h"
+    frame = page.chart.frame
+    QTest.mouseClick(page.chart, Qt.MouseButton.LeftButton, pos=QPoint(round(frame.to_paper((36.0, 0.5)).x()), page.chart.height() // 2))
+    assert page.slider.value() == pytest.approx(500, abs=3)
+    page.slider.setValue(980)
+    page.setFocus()
+    page.play()
+    qtbot.waitUntil(lambda: page.slider.value() == 1000, timeout=5000)
+
+
+def test_a_change_is_simulated_anew_and_undo_too(page, window, qtbot):
+    before = page.found[WITH].volume
+    window.document.set_value("water.storm_depth", 0.1016)
+    qtbot.waitUntil(lambda: WITHOUT in page.found and page.found[WITH].volume > 1.2 * before and not page.runner.is_running, timeout=30_000)
+    window.document.stack.undo()
+    qtbot.waitUntil(lambda: WITHOUT in page.found and page.found[WITH].volume == pytest.approx(before) and not page.runner.is_running, timeout=30_000)
+
+
+def test_leaving_keeps_what_has_come(page, window, qtbot):
+    page.spans.setCurrentIndex(3)
+    page.refresh()
+    page.simulate()
+    page.stop()
+    assert not page.runner.is_running and not page.stop_button.isEnabled() and page.found
+    window.sheet.rail.choose("order")
+    qtbot.wait(50)
+
+
+def test_a_gauge_log_becomes_a_storm(page, window, tmp_path):
+    log = tmp_path / "tuesday.csv"
+    log.write_text("clock time;depth_mm\n2026-11-03 06:00;0,0\n2026-11-03 06:15;2,5\n2026-11-03 06:45;4,0\n")
+    window.files.read_storm(log)
+    storm = window.document.job.storms[-1]
+    assert (storm.name, storm.shape, storm.step) == ("tuesday", OWN, 900.0) and storm.depth == pytest.approx(0.0065)
+    assert sum(storm.readings) == pytest.approx(0.0065) and storm.readings[2] == pytest.approx(storm.readings[3]) == pytest.approx(0.002)
+    assert page.storms.findText("tuesday") >= 0
+
+
+def test_how_sure_it_is_comes_with_a_band(page, qtbot, monkeypatch):
+    with ThreadPoolExecutor(1) as executor:
+        monkeypatch.setattr(surety, "own_pool", lambda: executor)
+        monkeypatch.setattr(surety, "SAMPLES", 6)
+        page.sure_button.click()
+        qtbot.waitUntil(lambda: page.ensemble is not None, timeout=60_000)
+    assert "of 100 plausible grounds" in page.detail.text()
+    assert any(getattr(shape, "material", "") == "water band" for shape in page.chart.drawing.shapes)
+
+
+def test_what_is_not_known_is_said_in_place_of_a_picture(page, window, qtbot):
+    import dataclasses
+
+    from weirant.job.survey import Survey
+
+    job = dataclasses.replace(window.document.job, survey=Survey(), points=())
+    window.document.change(job, "no readings")
+    qtbot.waitUntil(lambda: "type the rod readings first" in page.verdict.text(), timeout=10_000)
+    assert page.drained.drawing is None
