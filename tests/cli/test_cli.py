@@ -167,3 +167,37 @@ def test_cutsheet_of_a_run_as_csv_and_page(tmp_path, capsys):
     assert lines[0].startswith("station_ft,ground_ft,invert_ft") and len(lines) > 14 and "wye to green side" in "".join(lines)
     assert main(["cutsheet", "demo", "-o", str(tmp_path / "c.pdf")]) == 0
     assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_simulate_tells_balance_times_and_lines(run, tmp_path):
+    code, out, err = run("simulate", "demo", "--hours", "24", "--json")
+    found = json.loads(out)
+    assert code == 0 and "100 %" in err and found["balance_error"] < 1e-5
+    assert found["volumes"]["pipe"] == pytest.approx(sum(s["length"] * s["pipe"] for s in found["hydrograph"]))
+    assert found["drain_starts"] > 0 and found["place"]["dry_after_rain"] < 24 * 3600
+    assert len(found["water_table"]["across"]) == len(found["water_table"]["lines"][0]["depth"])
+    code, out, _ = run("simulate", "demo", "--hours", "24", "--without-drain")
+    assert code == 1 and "never runs" in out and "too wet for all of the 24 h" in out
+    rain = tmp_path / "storm.csv"
+    rain.write_text("time_h,depth_in\n1,0.5\n2,1.0\n")
+    code, out, _ = run("simulate", "demo", "--storm", rain, "--station", "100 ft", "--hours", "1 day", "--csv", tmp_path / "out.csv")
+    rows = (tmp_path / "out.csv").read_text().splitlines()
+    assert code == 0 and out == "" and rows[0].startswith("time_h,rain_m2_per_s,pipe_m2_per_s") and rows[-1].startswith("24.0000,")
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (["demo", "--storm", "flood"], "storm is not one of design storm"),
+        (["demo", "--storm", "missing.csv"], "missing.csv cannot be read"),
+        (["demo", "--station", "900 m"], "--station must lie on the line"),
+        (["demo", "--station", "0 m"], "the pipe lies at the surface"),
+        (["demo", "--hours", "1000000"], "--hours must be between"),
+        (["demo", "--hours"], "--hours needs a value"),
+        (["demo", "--json", "--csv", "x.csv"], "use: weirant simulate"),
+        ([], "use: weirant simulate"),
+    ],
+)
+def test_simulate_refuses_in_one_line(run, arguments, says):
+    code, out, err = run("simulate", *arguments)
+    assert code == 2 and out == "" and says in err and err.strip().count("\n") == 0

@@ -1,0 +1,72 @@
+"""Storms by shape, from a rainfall table and from files."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+import pytest
+
+from weirant.design.demo import demo_job
+from weirant.design.storms import DESIGN, rain_of, rainfall_curve, storm_named, storms_of
+from weirant.errors import InputError, JobFileError
+from weirant.formats.rain_csv import read_rain
+from weirant.job.rain import EVEN, OWN, PEAKED, TYPES, Storm
+from weirant.methods.storms import alternating_blocks, depth_in
+
+JOB = demo_job()
+
+
+@pytest.mark.parametrize("shape", [EVEN, PEAKED, *TYPES])
+def test_every_shape_drops_the_storms_depth(shape):
+    rain = rain_of(JOB, Storm("s", shape, 0.1, 86400.0))
+    assert rain.until(86400.0) == pytest.approx(0.1, rel=1e-6) and rain.rates[-1] == JOB.water.drainage_rate
+
+
+def test_type_two_has_its_peak_in_the_middle_of_the_day():
+    """USDA TR-55 app. B: in a type II day the half hour round noon brings 38 % (recalled)."""
+    rain = rain_of(JOB, Storm("s", "type II", 0.1, 86400.0))
+    assert rain.until(12.0 * 3600) - rain.until(11.5 * 3600) == pytest.approx(0.038, rel=0.02)
+
+
+def test_blocks_hold_the_tables_depth_for_every_length():
+    """Chow, Maidment and Mays 1988 §14.4: the k largest blocks lie side by side and hold the depth for k steps."""
+    durations, depths = rainfall_curve(JOB, Storm("s", PEAKED, 0.0406, 3600.0))
+    blocks = np.array(alternating_blocks(durations, depths, 3600.0, 300.0))
+    order = np.argsort(-blocks)
+    for k in range(1, len(blocks) + 1):
+        assert np.ptp(order[:k]) == k - 1 and blocks[order[:k]].sum() == pytest.approx(depth_in(durations, depths, k * 300.0))
+
+
+def test_a_storm_is_asked_for_by_name():
+    assert list(storms_of(JOB))[0] == DESIGN
+    with pytest.raises(InputError, match="storm is not one of design storm, ten-year day"):
+        storm_named(JOB, "flood")
+
+
+@pytest.mark.parametrize(("text", "depth", "steps"), [
+    ("time_min,depth_mm\n15,2\n30,4\n45,1\n", 0.007, 3),
+    ("hours\tin\n1\t0.1\n2\t0.2\n", 0.3 * 0.0254, 2),
+    ("date time;rain mm\n2026-05-01T06:00;1,5\n2026-05-01T06:10;0,5\n2026-05-01T06:30;1\n", 0.003, 4),
+])  # fmt: skip
+def test_rain_is_read(text, depth, steps):
+    storm = read_rain(text, "gauge")
+    assert (storm.shape, len(storm.readings)) == (OWN, steps) and sum(storm.readings) == pytest.approx(depth) == storm.depth
+    assert rain_of(JOB, storm).until(storm.duration) == pytest.approx(depth)
+
+
+@pytest.mark.parametrize(("text", "words"), [
+    ("", "holds no rain"), ("a,b\n1,2\n", "do not tell the units"), ("time_min,depth_mm\n15,x\n10,\n", "line 2: is not a time and a depth"),
+    ("time_min,depth_mm\n15,1\n15,1\n", "line 3: its time is not later"), ("min,mm\n" + "".join(f"{i},0\n" for i in range(1, 5100)), "at most 5000"),
+    ("min,mm\nnan,1\n", "line 2"), ("min,mm\n5,-1\n", "line 2"),
+])  # fmt: skip
+def test_rain_that_cannot_be_read_is_told_with_its_line(text, words):
+    with pytest.raises(JobFileError, match=words):
+        read_rain(text, "gauge.csv")
+
+
+def test_a_storm_without_readings_or_name_is_a_fault():
+    from weirant.job.faults import faults
+
+    found = faults(dataclasses.replace(JOB, storms=(Storm("", EVEN), Storm("x", OWN), Storm("y", OWN, readings=(2.0,)))))
+    assert [path for path, _ in found] == ["storms[0].name", "storms[1].readings", "storms[2].readings"]
