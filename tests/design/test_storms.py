@@ -39,7 +39,7 @@ def test_blocks_hold_the_tables_depth_for_every_length():
 
 
 def test_a_storm_is_asked_for_by_name():
-    assert list(storms_of(JOB))[0] == DESIGN
+    assert next(iter(storms_of(JOB))) == DESIGN
     with pytest.raises(InputError, match="storm is not one of design storm, ten-year day"):
         storm_named(JOB, "flood")
 

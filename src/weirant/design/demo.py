@@ -6,6 +6,7 @@ from importlib import resources
 from typing import Any
 
 from weirant.job import Job
+from weirant.job.holes import AUGER_HOLE, FALLING_WATER, FieldTest, Horizon, TestHole, WaterReading
 from weirant.job.line import Bend, Fitting, Line
 from weirant.job.network import Branch
 from weirant.job.rain import EVEN, PEAKED, RainfallDepth, Storm
@@ -43,6 +44,7 @@ def demo_job() -> Job:
         points=_points(), branches=_branches(),
         storms=(Storm("ten-year day", "type II", _si(4.2, IN), 86400.0), Storm("cloudburst", PEAKED, _si(1.6, IN), 3600.0),
                 Storm("long wet spell", EVEN, _si(3.5, IN), 3 * 86400.0)),
+        holes=_holes(),
         rainfall=tuple(RainfallDepth(minutes * 60.0, 10.0, _si(inches, IN)) for minutes, inches in _RAINFALL),
     )  # fmt: skip
 
@@ -66,12 +68,25 @@ def _site() -> tuple[Feature, ...]:
         _feature("woodland", "wooded slope", (-150, 112), (90, 112), (90, 150), (-150, 150)),
         _feature("lawn", "bowling green", (18, 14), (86, 14), (86, 96), (18, 96)),
         _feature("brook", "brook", (-150, -9), (-90, -11), (-30, -7), (30, -9), (90, -11)),
+        _feature("wet area", "the clay corner", (58, 70), (86, 70), (86, 96), (58, 96)),
         _feature("walk", "walk", (-120, 26), (10, 26)),
         _feature("boundary", "boundary", (-150, -14), (90, -14), (90, 150), (-150, 150), (-150, -14)),
         _feature("gas line", "gas line", (90, 104), (8, 104), (8, 50), (-12, 50), depth=_si(30, IN), diameter=_si(1.25, IN), is_located=True),
         _feature("irrigation", "sprinkler main", (12, 104), (12, 8), (82, 3), depth=_si(12, IN), diameter=_si(1.5, IN), is_private=True),
         _feature("tree", "the old beech", (-42, 101), root_radius=_si(15, FT)),
     )
+
+
+def _holes() -> tuple[TestHole, ...]:
+    """One hole beside the slab, bailed and timed; one in the clay corner of the green, filled and timed."""
+    rising = ((0, 22.60), (10, 22.33), (20, 22.10), (30, 21.84), (40, 21.61), (50, 21.36), (70, 20.90), (100, 20.24), (150, 19.21))
+    falling = ((0, 8.00), (15, 8.16), (30, 8.33), (45, 8.47), (60, 8.65), (90, 8.95), (120, 9.27))
+    return (
+        TestHole("TH1", _si(-42, FT), _si(93, FT), (Horizon("loam", _si(10, IN)), Horizon("silt-loam", _si(30, IN), True)), _si(6, IN), _si(30, IN),
+                 (FieldTest(AUGER_HOLE, _si(2, IN), _si(30, IN), _si(6, IN), on_hard_layer=True, readings=tuple(WaterReading(float(t), _si(d, IN)) for t, d in rising)),)),
+        TestHole("TH2", _si(74, FT), _si(84, FT), (Horizon("loam", _si(7, IN)), Horizon("clay", _si(40, IN), True)), _si(5, IN), None,
+                 (FieldTest(FALLING_WATER, _si(2, IN), _si(20, IN), readings=tuple(WaterReading(60.0 * t, _si(d, IN)) for t, d in falling)),)),
+    )  # fmt: skip
 
 
 def _points() -> tuple[SitePoint, ...]:

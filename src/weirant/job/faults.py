@@ -6,6 +6,7 @@ import dataclasses
 from collections import deque
 from collections.abc import Iterator
 from functools import cache
+from itertools import pairwise
 from typing import Any
 
 from weirant.errors import InputError
@@ -91,6 +92,21 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"storms[{index}].readings", "rain in a step must be between 0 and 1 m"
         if storm.shape == OWN and not storm.readings:
             yield f"storms[{index}].readings", "a storm of own readings needs at least one"
+    yield from _hole_faults(job)
     for index, feature in enumerate(job.features):
         if any(not (abs(spot.x) <= 1e5 and abs(spot.y) <= 1e5) for spot in feature.points):
             yield f"features[{index}].points", "points must lie within 100 km of the outlet"
+
+
+def _hole_faults(job: Job) -> Iterator[Fault]:
+    for index, hole in enumerate(job.holes):
+        path = f"holes[{index}]"
+        if not hole.name.strip() or any(other.name == hole.name for other in job.holes[:index]):
+            yield f"{path}.name", f"a hole needs a name of its own: {hole.name}"
+        depths = [h.to_depth for h in hole.log]
+        if any(b <= a for a, b in pairwise(depths)):
+            yield f"{path}.log", "each layer must go deeper than the one above"
+        for number, test in enumerate(hole.tests):
+            times = [r.time for r in test.readings]
+            if any(b <= a for a, b in pairwise(times)):
+                yield f"{path}.tests[{number}].readings", "each reading must be later than the one before"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from weirant.job.fields import choice, plain, quantity
+from weirant.job.holes import TestHole
 from weirant.job.line import Line
 from weirant.job.network import AsBuilt, Branch, CrossingChoice
 from weirant.job.rain import RainfallDepth, Storm
@@ -48,3 +49,4 @@ class Job:
     as_built: tuple[AsBuilt, ...] = plain("inverts as built", ())
     storms: tuple[Storm, ...] = plain("storms", ())
     rainfall: tuple[RainfallDepth, ...] = plain("rainfall table", ())
+    holes: tuple[TestHole, ...] = plain("test holes", ())

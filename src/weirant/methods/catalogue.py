@@ -4,6 +4,7 @@ from weirant.methods import (  # noqa: F401
     cover,
     earthwork,
     falling_table,
+    field_tests,
     geotextile,
     granular_filter,
     groundwater,
@@ -16,6 +17,7 @@ from weirant.methods import (  # noqa: F401
     soil_classes,
     soil_tests,
     storms,
+    usda_texture,
 )
 from weirant.methods.registry import REGISTRY, Method
 

@@ -16,7 +16,7 @@ from weirant.seepage.mesh import Laid
 from weirant.seepage.rain import Rain
 
 Array = NDArray[np.float64]
-GROWTH, EASY, HARD, MOST, SHRINK = 1.6, 5, 9, 14, 1 / 3
+GROWTH, EASY, HARD, MOST, SHRINK, SLOWER = 1.6, 5, 9, 14, 1 / 3, 0.75
 TOLERANCE = 2e-6  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
 CLOSE = 1e-9  # the same for a step that lands on a break or the end, where nothing is carried on
 FINEST = 900.0  # s: steps need not be shorter than this only to follow the course
@@ -137,7 +137,7 @@ class Flow:
                 self.dt = max(self.dt, dt) if step.turns <= HARD else dt
                 if target < until:
                     self.dt = min(self.dt, max(1.0, 0.05 * (min(rain.next_break(target), until) - target)))
-            self.dt = self.dt * GROWTH if step.turns <= EASY else self.dt / 2 if step.turns > HARD else self.dt
+            self.dt *= GROWTH if step.turns <= EASY else SLOWER if step.turns > HARD else 1.0
             yield step
 
 

@@ -52,13 +52,15 @@ class Medium:
         return 1 - 1 / self.shape
 
     def row(self) -> Array:
-        """The row (10,) of the kernel's table of materials; its order is that of ``kernel.curves``."""
+        """The row (11,) of the kernel's table of materials; its order is that of ``kernel.curves``."""
         m, n = self.exponent, self.shape
         p = (self.alpha * -self.entry) ** n
         entry_share = (1 + p) ** -m
         entry_mualem = 1 - (p / (1 + p)) ** m
         bend = min(-(m ** (1 / n)) / self.alpha, self.entry)
-        return np.array([self.residual, (self.saturated - self.residual) / entry_share, self.alpha, n, m, self.entry, entry_share, entry_mualem, bend, SPECIFIC_STORAGE])
+        near = -((((0.98 * entry_share) ** (-1 / m)) - 1) ** (1 / n)) / self.alpha  # head at which 98 % of the pores are full
+        span = (self.saturated - self.residual) / entry_share
+        return np.array([self.residual, span, self.alpha, n, m, self.entry, entry_share, entry_mualem, bend, SPECIFIC_STORAGE, max(near, bend)])
 
     def content(self, head: Array | float) -> Array:
         """Water content at pressure heads, m; any shape; without what the specific storage adds."""

@@ -22,6 +22,7 @@ from weirant.ui.dialogs.why import why_figure, why_finding
 from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
 from weirant.ui.files import JobFiles
+from weirant.ui.holes.page import HolesPage
 from weirant.ui.menus import make_menus
 from weirant.ui.order_page import OrderPage
 from weirant.ui.points_files import PointsFiles
@@ -98,6 +99,8 @@ class Window(QMainWindow):
             page.points_wanted.connect(self.points.ask_read)
             page.points_written.connect(self.points.ask_write)
             page.instrument_wanted.connect(self.listen)
+        elif isinstance(page, HolesPage):
+            page.feel_wanted.connect(self.feel)
         elif isinstance(page, StormPage):
             page.storm_wanted.connect(self.files.ask_read_storm)
         elif isinstance(page, DigPage):
@@ -125,6 +128,13 @@ class Window(QMainWindow):
             from weirant.ui.dialogs.receiver import ReceiverDialog
 
             ReceiverDialog(self.document, self).open()
+
+    def feel(self) -> None:
+        """Texture by feel, into the log of the hole in hand."""
+        if self.sheet is not None:
+            from weirant.ui.dialogs.feel import FeelDialog
+
+            FeelDialog(self.document.system, self.sheet.holes.add_horizon, self).open()
 
     def find_best_grade(self) -> None:
         """Turn to the line and find its best grade."""

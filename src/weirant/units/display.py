@@ -82,6 +82,8 @@ RATIO = _same("ratio", d.NUMBER, "", 2, 0.1)
 COUNT = _same("count", d.NUMBER, "", 0, 1)
 DEGREES = _same("degrees", d.NUMBER, "", 7, 1)
 DURATION = _same("duration", d.TIME, "h", 1, 1)
+SECONDS = _same("time on a stopwatch", d.TIME, "s", 0, 5)
+FINE_DEPTH = Kind("depth to water", d.LENGTH, Style("in", 2, 0.05), Style("mm", 0, 1))
 PERMITTIVITY = _same("permittivity", d.PER_TIME, "/s", 2, 0.1, significant=2)
 OPEN_AREA = Kind("open area per length", d.LENGTH, Style("in²/ft", 2, 0.1), Style("cm²/m", 0, 1))
 

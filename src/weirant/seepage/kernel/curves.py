@@ -10,7 +10,7 @@ import numpy as np
 from weirant.seepage.kernel.compiling import compiled
 
 # columns of a row of the table of materials
-RESIDUAL, SPAN, ALPHA, SHAPE, EXPONENT, ENTRY, ENTRY_SHARE, ENTRY_MUALEM, BEND, STORAGE = range(10)
+RESIDUAL, SPAN, ALPHA, SHAPE, EXPONENT, ENTRY, ENTRY_SHARE, ENTRY_MUALEM, BEND, STORAGE, NEAR = range(11)
 
 
 @compiled()

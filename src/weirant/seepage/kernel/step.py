@@ -12,14 +12,7 @@ import numpy as np
 
 from weirant.seepage.kernel.band import solve_band
 from weirant.seepage.kernel.compiling import compiled
-from weirant.seepage.kernel.curves import (
-    BEND,
-    ENTRY_SHARE,
-    RESIDUAL,
-    SPAN,
-    curves_of,
-    head_at,
-)
+from weirant.seepage.kernel.curves import BEND, ENTRY, ENTRY_SHARE, NEAR, RESIDUAL, SPAN, curves_of, head_at
 
 NOISE = 4e-15
 CORNER = 1e-9  # m
@@ -28,7 +21,7 @@ CORNER = 1e-9  # m
 class Mesh(NamedTuple):
     """What the kernel needs of a section; arrays in SI.
 
-    volume (n,) m², 0 where nothing flows; elevation (n,) of the centres; material (n,) row of table (m, 10); across
+    volume (n,) m², 0 where nothing flows; elevation (n,) of the centres; material (n,) row of table (m, 11); across
     (columns − 1, rows) and down (columns, rows − 1) saturated conductances between neighbours, m²/s per m of head,
     and at each the share, 0.5 to 1, of the upstream cell in the relative conductivity;
     top (columns,) conductance to the surface and top_elevation (columns,); sinks into the pipe: cell, conductance, the
@@ -165,6 +158,9 @@ def _update(mesh: Mesh, h: Any, change: Any, content: Any, capacity: Any, head: 
                 h[k] = head_at(wanted, m)
         else:
             after = h[k] + change[k]
+            if h[k] >= m[ENTRY] and after < m[ENTRY]:
+                # full pores tell nothing of how far they would empty: first only to where they begin to
+                after = max(after, m[NEAR])
             h[k] = max(after, 1.2 * m[BEND] - 1e-4) if after < m[BEND] else after
     # the flow into the pipe starts with a corner and then bends like a root: whoever passes the corner stops on it, or Newton
     # swings from one side to the other

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QStackedWidget, QVBoxLayout,
 from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
 from weirant.ui.findings.panel import FindingsPanel
+from weirant.ui.holes.page import HolesPage
 from weirant.ui.order_page import OrderPage
 from weirant.ui.sheet.cuts import Cuts
 from weirant.ui.sheet.head import Head
@@ -87,6 +88,13 @@ class Sheet(QWidget):
         return page
 
     @cached_property
+    def holes(self) -> HolesPage:
+        """The test holes."""
+        page = HolesPage(self.document)
+        self._join(page)
+        return page
+
+    @cached_property
     def storm(self) -> StormPage:
         """A storm on the section."""
         page = StormPage(self.document)
@@ -123,7 +131,8 @@ class Sheet(QWidget):
     def show_step(self, step: Step) -> None:
         """Turn to a step: its entries, and the drawing it is about."""
         self.strip.show_step(step)
-        pages: dict[str, Callable[[], QWidget]] = {"levels": lambda: self.readings, "storm": lambda: self.storm, "order": lambda: self.order, "dig": lambda: self.dig}
+        pages: dict[str, Callable[[], QWidget]] = {"levels": lambda: self.readings, "soil": lambda: self.holes, "storm": lambda: self.storm,
+                                                   "order": lambda: self.order, "dig": lambda: self.dig}  # fmt: skip
         self._upper.setCurrentWidget(pages.get(step.key, lambda: self._drawings)())
         self.cuts.show_look(step.view)
         self.cuts.setVisible(step.key != "map")
@@ -138,7 +147,7 @@ class Sheet(QWidget):
         """Give the entry strip the height it needs, at most a third of the sheet; the drawings share the rest."""
         total = sum(self._middle.sizes())
         strip = min(self.strip.needed_height(max(self._middle.width(), 400)), round(0.34 * total / THEME.scale))
-        upper = round((total - strip) * ({"map": 0.72, "storm": 0.79}.get(self.step.key, min(0.6 * THEME.scale, 0.7))))
+        upper = round((total - strip) * ({"map": 0.72, "storm": 0.79, "soil": 0.72}.get(self.step.key, min(0.6 * THEME.scale, 0.7))))
         self._middle.setSizes([upper, strip, total - strip - upper])
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102

@@ -1,0 +1,128 @@
+"""What the test holes say: conductivity of each test, and all evidence combined into low, best and high for each layer."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from dataclasses import dataclass
+
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.job.holes import AUGER_HOLE, BAIL, FieldTest, TestHole
+from weirant.job.soil import Band
+from weirant.library import Library, shipped
+from weirant.methods.field_tests import Fitted, fit_auger_hole, fit_bail, fit_falling_water
+from weirant.methods.soil_tests import hazen
+
+TENTH = 1.2816  # standard deviations to the tenth of a hundred
+PLACE = 2.0  # factor by which one hole differs from the next in the same soil (common practice, no source)
+HAZEN = 3.0  # factor within which Hazen's formula is believed (common practice, no source)
+
+
+def fit(test: FieldTest) -> Fitted:
+    """Conductivity of a test with the spread of its readings; InputError in the user's words where it cannot be had."""
+    times, depths = [r.time for r in test.readings], [r.depth for r in test.readings]
+    if test.kind in (AUGER_HOLE, BAIL):
+        if test.water is None:
+            raise InputError("water before the test", "is missing: let the water come to rest, then read its depth")
+        if test.water >= test.depth:
+            raise InputError("water before the test", "must stand in the hole", f"{test.water:g} m")
+        if test.kind == BAIL:
+            return fit_bail(times, depths, test.radius, test.open_length, test.water)
+        return fit_auger_hole(times, depths, test.radius, test.depth, test.water, test.on_hard_layer)
+    return fit_falling_water(times, depths, test.radius, test.depth)
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """One figure for a layer's conductivity, m/s, the factor within which it is believed (tenth to middle), and what it is."""
+
+    best: float
+    factor: float
+    words: str
+
+
+@dataclass(frozen=True)
+class LayerVerdict:
+    """What is believed of a layer's conductivity, and why."""
+
+    layer: int
+    band: Band
+    evidence: tuple[Evidence, ...]
+
+
+def layer_of(job: Job, depth: float) -> int:
+    """Number of the layer that a depth m lies in."""
+    first = job.soil.layers[0].thickness
+    return 0 if len(job.soil.layers) == 1 or (first is not None and depth < first) else 1
+
+
+def evidence_for(job: Job, layer: int, library: Library | None = None) -> tuple[Evidence, ...]:
+    """Texture, sieve and every test whose wetted part lies mostly in the layer."""
+    library = library or shipped()
+    texture = library.texture(job.soil.layers[layer].texture)
+    band = texture.conductivity
+    found = [Evidence(band.best, band.high / band.best, f"usual for {texture.name.lower()}")]
+    sizes = sorted((p.percent, p.size) for p in job.soil.gradation)
+    d10 = next((size for percent, size in sizes if percent >= 10), None)
+    if layer == len(job.soil.layers) - 1 and d10 is not None and 1e-4 <= d10 <= 3e-3:
+        found.append(Evidence(hazen(d10, 100), HAZEN, "Hazen, by the sieve"))
+    for hole in job.holes:
+        for number, test in enumerate(hole.tests, 1):
+            if layer_of(job, middle_of(test)) != layer or not _same_ground(job, hole, layer):
+                continue
+            try:
+                fitted = fit(test)
+            except InputError:
+                continue
+            spread = max(math.sqrt(max(fitted.high / fitted.low, 1.0)), 1.05)
+            found.append(Evidence(fitted.best, math.exp(math.hypot(math.log(spread), math.log(PLACE))), f"{test.kind} in {hole.name} (test {number}, {fitted.used} readings)"))
+    return tuple(found)
+
+
+def middle_of(test: FieldTest) -> float:
+    """Depth of the middle of what a test wets, m."""
+    top = test.water if test.kind in (AUGER_HOLE, BAIL) and test.water is not None else min((r.depth for r in test.readings), default=0.0)
+    return (min(top, test.depth) + test.depth) / 2
+
+
+def _same_ground(job: Job, hole: TestHole, layer: int) -> bool:
+    """A hole that was logged in another soil than the line's says nothing of the line's layer."""
+    textures = {h.texture for h in hole.log}
+    return not textures or job.soil.layers[layer].texture in textures
+
+
+def combined(evidence: tuple[Evidence, ...]) -> Band:
+    """Low, best and high of all evidence together: means of the logarithms, each weighed by how sharp it is.
+
+    The high and low ends are the tenth and ninetieth of a hundred. (Pooling by inverse variance; common practice, no source.)
+    """
+    weights = [1 / (math.log(e.factor) / TENTH) ** 2 for e in evidence]
+    mean = sum(w * math.log(e.best) for w, e in zip(weights, evidence, strict=True)) / sum(weights)
+    # evidence that disagrees widens the band
+    scatter = sum(w * (math.log(e.best) - mean) ** 2 for w, e in zip(weights, evidence, strict=True)) / sum(weights)
+    spread = math.exp(TENTH * math.sqrt(1 / sum(weights) + (scatter / len(evidence) if len(evidence) > 1 else 0.0)))
+    best = math.exp(mean)
+    return Band(best / spread, best, min(best * spread, 1.0))
+
+
+def verdicts(job: Job) -> tuple[LayerVerdict, ...]:
+    """Every layer with what is believed of it."""
+    out = []
+    for layer in range(len(job.soil.layers)):
+        evidence = evidence_for(job, layer)
+        out.append(LayerVerdict(layer, combined(evidence), evidence))
+    return tuple(out)
+
+
+def taken_over(job: Job, hole: TestHole | None = None) -> Job:
+    """The job with the combined conductivities in its layers; the depths of a hole where it has them, no longer assumed."""
+    layers = tuple(dataclasses.replace(layer, conductivity=verdict.band) if len(verdict.evidence) > 1 else layer
+                   for layer, verdict in zip(job.soil.layers, verdicts(job), strict=True))  # fmt: skip
+    soil = dataclasses.replace(job.soil, layers=layers)
+    known = [f"soil.layers.{v.layer}.conductivity" for v in verdicts(job)]
+    if hole is not None and hole.hard_depth is not None:
+        soil, known = dataclasses.replace(soil, hard_layer_depth=hole.hard_depth), [*known, "soil.hard_layer_depth"]
+    if hole is not None and hole.water_depth is not None:
+        soil, known = dataclasses.replace(soil, water_table_depth=hole.water_depth), [*known, "soil.water_table_depth"]
+    return dataclasses.replace(job, soil=soil, assumed=tuple(p for p in job.assumed if p not in known))

@@ -1,0 +1,331 @@
+"""The page of the test holes: log on the left, a test with its readings in the middle, what it says on the right."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from PyQt6.QtCore import QElapsedTimer, QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from weirant.design.holes import fit, taken_over, verdicts
+from weirant.drawing.holes import hole_drawing, readings_drawing
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.job.hole_edits import with_hole, with_log, with_new_hole, with_test
+from weirant.job.holes import BAIL, RISING, TESTS, FieldTest, TestHole
+from weirant.library import shipped
+from weirant.outcome.finding import Fix
+from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.holes.log_text import log_text, read_log
+from weirant.ui.holes.readings_table import TestReadingsTable
+from weirant.ui.steps.entries import entry_for
+from weirant.ui.storm.picture import Picture
+from weirant.ui.theme import THEME
+from weirant.ui.try_button import TryButton
+from weirant.units.display import CONDUCTIVITY, System, shown
+
+
+class HolesPage(QFrame):
+    """Takes over the upper half of the sheet while the soil is looked into."""
+
+    feel_wanted = pyqtSignal()
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setObjectName("sheet")
+        self.holes, self.tests, self.kind = QComboBox(), QComboBox(), QComboBox()
+        for choice, name in ((self.holes, "Test hole"), (self.tests, "Test in the hole"), (self.kind, "Kind of test")):
+            choice.setAccessibleName(name)
+        self.kind.addItems(TESTS)
+        self.log, self.readings = QLineEdit(), Picture("Readings of the test, drawn")
+        self.log.setAccessibleName("Soil log")
+        self.log.setPlaceholderText("loam 10 in; silt loam 30 in spots")
+        self.column, self.table = Picture("Soil log, drawn"), TestReadingsTable(document)
+        self.new_hole, self.new_test, self.feel = QPushButton("New hole"), QPushButton("New test"), QPushButton("By feel …")
+        self.watch, self.mark_button = QPushButton("Start the stopwatch"), QPushButton("Mark")
+        self.said, self.layers = QLabel(), QLabel()
+        for label, name in ((self.said, "What the test says"), (self.layers, "What is believed of the soil, and why")):
+            label.setWordWrap(True)
+            label.setAccessibleName(name)
+        self.said.setProperty("strong", True)
+        self._of_hole, self._of_test, self._offers = QWidget(), QWidget(), QVBoxLayout()
+        for part in (self._of_hole, self._of_test):
+            FlowLayout(part, 8).setContentsMargins(0, 0, 0, 0)
+        self._shown_for: object = None
+        self._told_for: Job | None = None
+        self._clock, self._beat = QElapsedTimer(), QTimer(self)
+        self._beat.setInterval(200)
+        self._beat.timeout.connect(self._show_clock)
+        self._lay_out()
+        self.holes.activated.connect(self._choose)
+        self.tests.activated.connect(self._choose)
+        self.kind.activated.connect(self._set_kind)
+        self.log.editingFinished.connect(self._set_log)
+        self.new_hole.clicked.connect(self.add_hole)
+        self.new_test.clicked.connect(self.add_test)
+        self.feel.clicked.connect(self.feel_wanted)
+        self.watch.clicked.connect(self.start_stop)
+        self.mark_button.clicked.connect(self.mark)
+        document.changed.connect(self.refresh)
+
+    def _lay_out(self) -> None:
+        row = QHBoxLayout(self)
+        row.setContentsMargins(10, 6, 10, 6)
+        row.setSpacing(10)
+        left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
+        for part, stretch in ((left, 5), (middle, 6), (right, 6)):
+            part.setSpacing(4)
+            row.addLayout(part, stretch)
+        left.addWidget(_line(self.holes, self.new_hole, self.feel))
+        left.addWidget(self.log)
+        left.addWidget(self._of_hole)
+        left.addWidget(self.column, 1)
+        middle.addWidget(_line(self.tests, self.kind, self.new_test))
+        middle.addWidget(self._of_test)
+        middle.addWidget(_line(self.watch, self.mark_button))
+        middle.addWidget(self.table, 1)
+        said, inner = QScrollArea(), QWidget()
+        words = QVBoxLayout(inner)
+        words.setContentsMargins(0, 0, 6, 0)
+        words.addWidget(self.said)
+        words.addWidget(self.layers)
+        words.addLayout(self._offers)
+        words.addStretch(1)
+        said.setWidget(inner)
+        said.setWidgetResizable(True)
+        right.addWidget(self.readings, 5)
+        right.addWidget(said, 6)
+
+    # which hole and test
+
+    @property
+    def index(self) -> int:
+        """Number of the hole in hand; −1 for none."""
+        return self.holes.currentIndex()
+
+    @property
+    def number(self) -> int:
+        """Number of the test in hand."""
+        return max(self.tests.currentIndex(), 0)
+
+    @property
+    def hole(self) -> TestHole | None:
+        """The hole in hand."""
+        holes = self.document.outcome.job.holes
+        return holes[self.index] if 0 <= self.index < len(holes) else None
+
+    def refresh(self) -> None:
+        """Follow the document."""
+        if self.document.is_empty or not self.isVisible():
+            return
+        job = self.document.outcome.job
+        _list(self.holes, [h.name for h in job.holes])
+        hole = self.hole
+        _list(self.tests, [f"test {n}" for n in range(1, len(hole.tests) + 1)] if hole is not None else [])
+        self._follow(hole)
+        for offer in self.findChildren(TryButton):
+            offer.follow()
+
+    def _choose(self, _: int) -> None:
+        self.refresh()
+
+    def _follow(self, hole: TestHole | None) -> None:
+        job, system = self.document.outcome.job, self.document.system
+        test = hole.tests[self.number] if hole is not None and self.number < len(hole.tests) else None
+        of_hole: tuple[QWidget, ...] = (self.log, self.feel, self.new_test)
+        of_test: tuple[QWidget, ...] = (self.kind, self.watch, self.mark_button, self.table)
+        for widget in of_hole:
+            widget.setEnabled(hole is not None)
+        for widget in of_test:
+            widget.setEnabled(test is not None)
+        self.table.readings.take(self.index, self.number)
+        if hole is None:
+            self.column.show_drawing(None, "no hole yet: dig one where it is wet")
+            self.readings.show_drawing(None)
+        else:
+            if not self.log.hasFocus():
+                self.log.setText(log_text(hole.log, system))
+                self.log.setCursorPosition(0)
+            self.column.show_drawing(hole_drawing(hole, system))
+            self.readings.show_drawing(readings_drawing(test, system) if test is not None and test.readings else None, "readings are drawn here")
+        if test is not None:
+            self.kind.setCurrentText(test.kind)
+        self.said.setText(_said(test, system))
+        self._lay_entries(job, test)
+        if job is not self._told_for and self.document.trial is None:
+            self._told_for = job
+            self._tell_layers(job, hole, system)
+
+    def _lay_entries(self, job: Job, test: FieldTest | None) -> None:
+        """Entries of the test in hand; laid anew only for another test or kind."""
+        basis = (self.index, self.number, test.kind if test is not None else "", job.units, len(job.holes))
+        if basis == self._shown_for:
+            return
+        self._shown_for = basis
+        base = f"holes.{self.index}"
+        of_hole = [] if self.index < 0 else [("water stood at", f"{base}.water_depth"), ("auger stopped at", f"{base}.hard_depth")]
+        of_test = []
+        if test is not None:
+            at = f"{base}.tests.{self.number}"
+            of_test = [("hole radius", f"{at}.radius"), ("hole depth", f"{at}.depth")]
+            of_test += [("water before", f"{at}.water")] if test.kind in RISING else []
+            of_test += [("open length", f"{at}.open_length")] if test.kind == BAIL else []
+        self._lay(self._of_hole, of_hole)
+        self._lay(self._of_test, of_test)
+
+    def _lay(self, holder: QWidget, fields: list[tuple[str, str]]) -> None:
+        """Entries of fields by their paths, in place of those before."""
+        flow = holder.layout()
+        assert flow is not None
+        while flow.count():
+            item = flow.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for label, path in fields:
+            cell, words = QWidget(), QLabel(label)
+            box = QVBoxLayout(cell)
+            box.setContentsMargins(0, 0, 0, 0)
+            box.setSpacing(1)
+            entry = entry_for(self.document, path)
+            entry.setFixedWidth(round(6.6 * THEME.text))
+            words.setProperty("quiet", True)
+            words.setBuddy(entry)
+            box.addWidget(words)
+            box.addWidget(entry)
+            flow.addWidget(cell)
+
+    def _tell_layers(self, job: Job, hole: TestHole | None, system: System) -> None:
+        lines = []
+        for verdict in verdicts(job):
+            name, band = shipped().texture(job.soil.layers[verdict.layer].texture).name, verdict.band
+            lines.append(f"{name}: {shown(band.best, CONDUCTIVITY, system)}, likely {shown(band.low, CONDUCTIVITY, system)} to {shown(band.high, CONDUCTIVITY, system)}")
+            lines += [f"    {shown(e.best, CONDUCTIVITY, system)} within {e.factor:.1f} times: {e.words}" for e in verdict.evidence]
+        lines.append("Sharper evidence counts for more; evidence that disagrees widens the range.")
+        self.layers.setText("\n".join(lines))
+        while self._offers.count():
+            item = self._offers.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        changed = taken_over(job, hole)
+        if changed != job:
+            depths = f", and the depths found in {hole.name}" if hole is not None and (hole.hard_depth or hole.water_depth) else ""
+            self._offers.addWidget(TryButton(self.document, 40, Fix(f"Take these conductivities over{depths}", changed)))
+
+    # edits
+
+    def add_hole(self) -> None:
+        """A new hole, ready for its first test."""
+        job = self.document.job
+        if self.document.change(with_new_hole(job, job.x, job.y), f"Test hole {with_new_hole(job, 0, 0).holes[-1].name}"):
+            self.refresh()
+            self.holes.setCurrentIndex(self.holes.count() - 1)
+            self.refresh()
+            self.log.setFocus()
+
+    def add_test(self) -> None:
+        """One more test in the hole in hand."""
+        hole = self.hole
+        if hole is not None and self.document.change(with_test(self.document.job, self.index, len(hole.tests), FieldTest()), f"Test in {hole.name}"):
+            self.refresh()
+            self.tests.setCurrentIndex(self.tests.count() - 1)
+            self.refresh()
+
+    def _set_kind(self, index: int) -> None:
+        hole = self.hole
+        if hole is not None and self.number < len(hole.tests):
+            test = dataclasses.replace(hole.tests[self.number], kind=TESTS[index])
+            self.document.change(with_test(self.document.job, self.index, self.number, test), f"Test in {hole.name}: {TESTS[index]}")
+
+    def _set_log(self) -> None:
+        hole = self.hole
+        if hole is None or self.log.text() == log_text(hole.log, self.document.system):
+            return
+        try:
+            log = read_log(self.log.text(), self.document.system)
+        except InputError as fault:
+            self.document.refused.emit(str(fault))
+            return
+        self.document.change(with_log(self.document.job, self.index, log), f"Soil log of {hole.name}")
+
+    def add_horizon(self, texture: str, depth: float) -> None:
+        """Put a layer found by feel under the ones in the log."""
+        hole = self.hole
+        if hole is not None:
+            from weirant.job.holes import Horizon
+
+            job = with_hole(self.document.job, self.index, dataclasses.replace(hole, log=(*hole.log, Horizon(texture, depth))))
+            self.document.change(job, f"{hole.name}: {texture}")
+
+    # the stopwatch
+
+    def start_stop(self) -> None:
+        """Start the stopwatch at nought, or stop it."""
+        if self._beat.isActive():
+            self._beat.stop()
+            self.watch.setText("Start the stopwatch")
+        else:
+            self._clock.start()
+            self._beat.start()
+            self._show_clock()
+
+    def _show_clock(self) -> None:
+        seconds = self._clock.elapsed() / 1000
+        self.watch.setText(f"Stop  {int(seconds // 60)}:{seconds % 60:04.1f}")
+
+    def mark(self) -> None:
+        """Keep the time on the stopwatch; its depth is typed next."""
+        seconds = self._clock.elapsed() / 1000 if self._beat.isActive() else 0.0
+        self.table.readings.mark(seconds)
+        model = self.table.readings
+        self.table.setCurrentIndex(model.index(model.rowCount() - 1, 1))
+        self.table.setFocus()
+
+    def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.refresh()
+
+
+def _said(test: FieldTest | None, system: System) -> str:
+    """The conductivity of a test in words, or what it still lacks."""
+    if test is None:
+        return ""
+    try:
+        found = fit(test)
+    except InputError as fault:
+        text = str(fault)
+        return text[:1].upper() + text[1:] + "."
+    return (f"Conductivity {shown(found.best, CONDUCTIVITY, system)}; its {found.used} readings lie between "
+            f"{shown(found.low, CONDUCTIVITY, system)} and {shown(found.high, CONDUCTIVITY, system)}.")  # fmt: skip
+
+
+def _line(*widgets: QWidget) -> QWidget:
+    holder = QWidget()
+    flow = FlowLayout(holder, 6)
+    flow.setContentsMargins(0, 0, 0, 0)
+    for widget in widgets:
+        flow.addWidget(widget)
+    return holder
+
+
+def _list(choice: QComboBox, names: list[str]) -> None:
+    """Fill a list where it changed, keeping the place."""
+    if names != [choice.itemText(i) for i in range(choice.count())]:
+        at = choice.currentIndex()
+        choice.clear()
+        choice.addItems(names)
+        choice.setCurrentIndex(min(max(at, 0), len(names) - 1))

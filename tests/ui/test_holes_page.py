@@ -1,0 +1,83 @@
+"""Test holes in the real window: typed on the number pad, timed, taken over."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import Qt
+
+from weirant.design.holes import verdicts
+from weirant.job.holes import BAIL
+from weirant.ui.dialogs.feel import FeelDialog
+from weirant.ui.holes.log_text import log_text, read_log
+from weirant.ui.holes.readings_table import read_time
+from weirant.ui.try_button import TryButton
+from weirant.units.display import System
+
+
+@pytest.fixture
+def page(window, qtbot):
+    window.sheet.rail.choose("soil")
+    qtbot.wait(30)
+    return window.sheet.holes
+
+
+def test_a_hole_is_dug_logged_and_timed(page, window, qtbot):
+    page.new_hole.click()
+    assert page.hole.name == "TH3" and page.index == 2
+    page.log.setFocus()
+    page.log.setText("loam 8 in; silt loam 2' spots")
+    qtbot.keyClick(page.log, Qt.Key.Key_Return)
+    assert [h.texture for h in page.hole.log] == ["loam", "silt-loam"] and page.hole.log[1].to_depth == pytest.approx(0.6096) and page.hole.log[1].mottled
+    page.table.readings.mark(30.0)
+    model = page.table.readings
+    assert not model.setData(model.index(1, 0), "") and model.data(model.index(0, 0)) == "30"
+    assert model.setData(model.index(0, 1), "20.25") and model.setData(model.index(1, 0), "1:30") and model.setData(model.index(1, 1), "20")
+    readings = page.hole.tests[0].readings
+    assert [(r.time, round(r.depth, 5)) for r in readings] == [(30.0, 0.51435), (90.0, 0.508)]
+    assert "Water before the test is missing" in page.said.text()
+    window.document.set_value("holes.2.tests.0.water", 0.1)
+    window.document.set_value("holes.2.tests.0.depth", 0.8)
+    assert page.said.text().startswith("Conductivity ") and page.readings.drawing is not None
+    window.document.stack.undo()
+    assert model.setData(model.index(0, 1), "") and len(page.hole.tests[0].readings) == 1
+
+
+def test_entries_follow_the_kind_of_test(page, window):
+    page.kind.setCurrentText(BAIL)
+    page.kind.activated.emit(page.kind.currentIndex())
+    assert window.document.job.holes[0].tests[0].kind == BAIL and page._of_test.layout().count() == 4
+
+
+def test_what_is_believed_is_taken_over_as_a_trial(page, window):
+    assert "auger hole, water rising in TH1" in page.layers.text()
+    page.findChild(TryButton).click()
+    window.document.keep_trial()
+    assert window.document.job.soil.layers[1].conductivity == verdicts(window.document.job)[1].band
+
+
+def test_texture_by_feel_goes_into_the_log(page, qtbot):
+    page.new_hole.click()
+    dialog = FeelDialog(System.IMPERIAL, page.add_horizon, page)
+    qtbot.addWidget(dialog)
+    dialog.answers[1].setCurrentIndex(2)
+    dialog.down_to.setText("deep")
+    dialog._put()
+    assert dialog.fault.text()
+    dialog.down_to.setText("18")
+    dialog._put()
+    assert page.hole.log[0].texture == "clay-loam" and page.hole.log[0].to_depth == pytest.approx(0.4572)
+
+
+@pytest.mark.parametrize(("text", "words"), [("mud 10 in", "needs a texture"), ("loam", "needs a texture"), ("loam 10 in; clay 8 in", "must go deeper")])
+def test_a_log_that_cannot_be_read_is_told(page, window, text, words):
+    told = []
+    window.document.refused.connect(told.append)
+    page.log.setText(text)
+    page.log.editingFinished.emit()
+    assert words in told[-1]
+
+
+def test_logs_and_times_read_back():
+    log = read_log("sandy clay loam 12; clay 40 spots", System.IMPERIAL)
+    assert read_log(log_text(log, System.METRIC), System.METRIC)[1].to_depth == pytest.approx(log[1].to_depth, abs=1e-3)
+    assert [read_time(t) for t in ("90", "1:30", "1:02:30", "2 min")] == [90.0, 90.0, 3750.0, 120.0]
