@@ -47,7 +47,7 @@ def test_heads_not_small_beside_the_depth_against_a_general_solver_and_van_schil
         flux = K * (whole[1:] + whole[:-1]) / 2 * np.diff(whole) / gap
         return np.diff(flux) / dx / MU
 
-    theirs = solve_ivp(lines, (0, time), np.full(n, depth + first), method="BDF", rtol=1e-7, atol=1e-9, t_eval=[time]).y[-1, -1] - depth
+    theirs = solve_ivp(lines, (0, time), np.full(n, depth + first), method="LSODA", rtol=1e-8, atol=1e-10, lband=1, uband=1, t_eval=[time]).y[-1, -1] - depth
     ours = falling(depth, spacing, first, time, n, 3000, -1.0)
     assert ours == pytest.approx(theirs, rel=0.005)
     assert van_schilfgaarde_spacing(K, depth, time, MU, first, ours) == pytest.approx(spacing, rel=0.10)

@@ -6,6 +6,7 @@ from importlib import resources
 from typing import Any
 
 from weirant.job import Job
+from weirant.job.answers import Answer
 from weirant.job.holes import AUGER_HOLE, FALLING_WATER, FieldTest, Horizon, TestHole, WaterReading
 from weirant.job.line import Bend, Fitting, Line
 from weirant.job.network import Branch
@@ -25,6 +26,8 @@ _BOOK = (
     ("G9", 8, None, 6.02), ("G10", 4, None, 6.21), ("G11", 0, None, 6.84), ("TP2", None, 5.97, 4.40), ("BM", None, None, 2.99),
 )  # fmt: skip
 _RAINFALL = ((5, 0.45), (10, 0.70), (15, 0.88), (30, 1.24), (60, 1.60), (120, 1.95), (360, 2.75), (1440, 4.20))  # minutes, in; once in ten years
+_SEEN = (("stands", "along a wall or slab"), ("when", "a day or more after the rain"), ("fall", "a slope comes down to it"), ("roofs", "in a solid pipe to an outlet"),
+         ("hole", "fills from its uphill side"))  # fmt: skip
 _SIEVE = ((2.0, 100), (0.425, 97), (0.25, 93), (0.15, 86), (0.075, 68), (0.02, 30), (0.005, 14), (0.002, 8))
 
 
@@ -44,7 +47,7 @@ def demo_job() -> Job:
         points=_points(), branches=_branches(),
         storms=(Storm("ten-year day", "type II", _si(4.2, IN), 86400.0), Storm("cloudburst", PEAKED, _si(1.6, IN), 3600.0),
                 Storm("long wet spell", EVEN, _si(3.5, IN), 3 * 86400.0)),
-        holes=_holes(),
+        holes=_holes(), answers=tuple(Answer(*seen) for seen in _SEEN),
         rainfall=tuple(RainfallDepth(minutes * 60.0, 10.0, _si(inches, IN)) for minutes, inches in _RAINFALL),
     )  # fmt: skip
 

@@ -23,9 +23,9 @@ def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: s
     deep = section.depth
     bounds = (left, -deep * 1.04, right, deep * 0.14)
     shapes: list[Shape] = [*_strata(laid, bounds, hard), *_trench(outcome, laid)]
-    shapes.append(_wetness(laid, simulation.course.frames[index].head, bounds))
+    shapes.append(wetness(laid, simulation.course.frames[index].head, bounds))
     shapes += [*_buildings(outcome, laid, bounds), *_pipe(outcome, laid)]
-    shapes += [Stroke(_clipped(laid.x, -simulation.course.table[index], bounds), "water"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
+    shapes += [Stroke(table_line(laid.x, -simulation.course.table[index], bounds), "water"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
     dry = -simulation.dry_depth
     shapes += [Stroke(((simulation.place, dry), (right, dry)), "target"),
                Words((right, dry), f"dry to {shown(simulation.dry_depth, DEPTH, system)}", "label", "right", -4, 3)]  # fmt: skip
@@ -77,7 +77,8 @@ def _buildings(outcome: Outcome, laid: Laid, bounds: tuple[float, float, float, 
     return [Area(box(cover.start, -cover.depth, min(cover.end, bounds[2]), top), "building") for cover in laid.section.covers if cover.start < bounds[2]]
 
 
-def _wetness(laid: Laid, head: np.ndarray, bounds: tuple[float, float, float, float]) -> Shade:
+def wetness(laid: Laid, head: np.ndarray, bounds: tuple[float, float, float, float]) -> Shade:
+    """How full the pores are, within the bounds; head (n,) m."""
     h = head.reshape(laid.media.shape).astype(float)
     wet = np.empty_like(h)
     for index, medium in enumerate(laid.materials):
@@ -90,7 +91,8 @@ def _wetness(laid: Laid, head: np.ndarray, bounds: tuple[float, float, float, fl
     return Shade(laid.grid.x[first : last + 1], -laid.grid.depth[::-1], wet[first:last, ::-1])
 
 
-def _clipped(x: np.ndarray, y: np.ndarray, bounds: tuple[float, float, float, float]) -> tuple[Point, ...]:
+def table_line(x: np.ndarray, y: np.ndarray, bounds: tuple[float, float, float, float]) -> tuple[Point, ...]:
+    """A line over x, cut off at the sides of the bounds."""
     inside = (x >= bounds[0]) & (x <= bounds[2])
     ends = [(bounds[0], float(np.interp(bounds[0], x, y))), *zip(x[inside].tolist(), y[inside].tolist(), strict=True), (bounds[2], float(np.interp(bounds[2], x, y)))]
     return tuple(ends)

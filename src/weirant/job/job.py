@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity
 from weirant.job.holes import TestHole
 from weirant.job.line import Line
@@ -50,3 +51,4 @@ class Job:
     storms: tuple[Storm, ...] = plain("storms", ())
     rainfall: tuple[RainfallDepth, ...] = plain("rainfall table", ())
     holes: tuple[TestHole, ...] = plain("test holes", ())
+    answers: tuple[Answer, ...] = plain("what was seen", ())

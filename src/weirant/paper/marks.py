@@ -30,6 +30,9 @@ def draw_mark(painter: QPainter, at: QPointF, kind: str, half: float, colour: Ca
     elif kind in ("crossing", "crossing unknown"):
         painter.drawRect(QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half))
         painter.drawLine(at + QPointF(-half, half), at + QPointF(half, -half))
+    elif kind == "hole":
+        painter.drawEllipse(at, 0.8 * half, 0.8 * half)
+        painter.drawLine(at - QPointF(0, 0.8 * half), at + QPointF(0, 0.8 * half))
     elif kind == "fitting":
         painter.drawRect(QRectF(at.x() - 0.7 * half, at.y() - 0.7 * half, 1.4 * half, 1.4 * half))
     else:

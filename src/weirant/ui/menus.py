@@ -60,6 +60,7 @@ def make_menus(window: Window) -> list[QAction]:
             ("Station &down the line", "Alt+Left", partial(window.move_station, -1), "Stand one step further down"),
         ],
         "&Help": [
+            ("&Bench: the gravel box …", "Ctrl+B", window.bench, "Pour rain on a box of soil and guess what the drain does"),
             ("&All actions and methods …", "Ctrl+K", window.search, "Search every action and every method"),
             ("A&bout Weirant", "", window.about, "Version and licence"),
         ],

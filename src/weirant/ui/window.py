@@ -32,6 +32,7 @@ from weirant.ui.start_page import StartPage
 from weirant.ui.storm.page import StormPage
 from weirant.ui.theme import THEME
 from weirant.ui.views.stations import step_station
+from weirant.units.display import System
 
 ABOUT = (
     "French drains and curtain drains: planned, checked, kept.\n"
@@ -83,6 +84,7 @@ class Window(QMainWindow):
         sheet = Sheet(self.document)
         sheet.head.units_wanted.connect(self.switch_units)
         sheet.findings.why.connect(self.why)
+        sheet.cuts.formulae.why.connect(self.why)
         sheet.made.connect(self._wire)
         self._stack.addWidget(sheet)
         return sheet
@@ -135,6 +137,12 @@ class Window(QMainWindow):
             from weirant.ui.dialogs.feel import FeelDialog
 
             FeelDialog(self.document.system, self.sheet.holes.add_horizon, self).open()
+
+    def bench(self) -> None:
+        """The gravel box, to learn by guessing."""
+        from weirant.ui.dialogs.bench import BenchDialog
+
+        BenchDialog(System.IMPERIAL if self.document.is_empty else self.document.system, self).show()
 
     def find_best_grade(self) -> None:
         """Turn to the line and find its best grade."""

@@ -8,7 +8,7 @@ from weirant.drawing.plan.handles import plan_handles
 from weirant.drawing.plan.lie import middle_of, point_at, protected_outline, station_near
 from weirant.drawing.plan.runs import flow_arrows, run_shapes
 from weirant.drawing.plan.things import lying_under, shots, standing
-from weirant.drawing.primitives import Area, Drawing, Measure, Point, Shape, Words
+from weirant.drawing.primitives import Area, Drawing, Mark, Measure, Point, Shape, Words
 from weirant.ground.places import point_of
 from weirant.job import Job
 from weirant.job.network import MAIN
@@ -33,6 +33,8 @@ def plan_drawing(outcome: Outcome, station: float, *, run: str = MAIN, thing: in
     shapes += standing(job, thing)
     shapes.append(Area(place, "lawn kept dry" if job.protected.kind == "lawn" else "building"))
     shapes.append(Words(middle_of(place), job.protected.name, "strong", "centre"))
+    for hole in job.holes:
+        shapes += [Mark((hole.x, hole.y), "hole"), Words((hole.x, hole.y), hole.name, "small", "left", 6, 3)]
     placed = _placed(job)
     shapes += shots(job, placed, names=whole and len(placed) < NAMED_SHOTS)
     shapes += [*run_shapes(outcome, run), *flow_arrows(outcome)]

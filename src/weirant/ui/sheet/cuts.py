@@ -1,4 +1,4 @@
-"""Looks beside the plan: the trench, across the slope, the grain sizes, and finding the grade."""
+"""Looks beside the plan: which water it is, the trench, across the slope, the grain sizes, finding the grade, and the formulae side by side."""
 
 from __future__ import annotations
 
@@ -6,24 +6,26 @@ from PyQt6.QtWidgets import QButtonGroup, QPushButton, QStackedWidget, QVBoxLayo
 
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.formulae_page import FormulaePage
 from weirant.ui.grade_page import GradePage
 from weirant.ui.views.places import AcrossView, GrainView, SectionView
+from weirant.ui.water_page import WaterPage
 
 
 class Cuts(QWidget):
     """A line of words to choose from, and the chosen view below."""
 
-    ORDER = ("section", "across", "grains", "grade")
+    ORDER = ("water", "section", "across", "grains", "grade", "formulae")
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.section, self.across, self.grains = SectionView(document), AcrossView(document), GrainView(document)
-        self.grade = GradePage(document)
+        self.water, self.grade, self.formulae = WaterPage(document), GradePage(document), FormulaePage(document)
         self._stack, group, tabs = QStackedWidget(), QButtonGroup(self), QWidget()
         row = FlowLayout(tabs, 0)
         row.setContentsMargins(6, 0, 6, 0)
         self._tabs: list[QPushButton] = []
-        looks = (("Trench", self.section), ("Across the slope", self.across), ("Grain sizes", self.grains), ("Grade", self.grade))
+        looks = (("Which water?", self.water), ("Trench", self.section), ("Across the slope", self.across), ("Grain sizes", self.grains), ("Grade", self.grade), ("Formulae", self.formulae))
         for index, (words, view) in enumerate(looks):
             tab = QPushButton(words)
             tab.setCheckable(True)

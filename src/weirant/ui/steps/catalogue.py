@@ -64,7 +64,7 @@ STEPS = (
          ("protected.name", "protected.kind", "water.source", "protected.distance", "protected.dry_depth", "protected.footing_depth",
           "protected.from_station", "protected.to_station", "water.reach", "water.drainage_rate", "water.contributing_area",
           "water.storm_depth", "water.storm_duration", "water.share_to_drain", "water.release_time", "water.roof_area", "water.roof_goes"),
-         ("table", "drain-level", "roof", "reach"), _lacks_water, "across"),
+         ("table", "drain-level", "roof", "reach"), _lacks_water, "water"),
     Step("levels", "Shoot the grades", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure",
           "survey.tape_x", "survey.tape_y", "survey.tape_bearing", "survey.stand_x", "survey.stand_y", "survey.zero_bearing"),
          ("readings", "closure", "ground"), _lacks_levels),

@@ -1,0 +1,184 @@
+"""The steady and falling-table formulae on the site's own figures, side by side, so that where they disagree is seen."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from weirant.checks.collects import protected_station
+from weirant.design.figures import banded
+from weirant.errors import InputError, WeirantError
+from weirant.job.soil import Band
+from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
+from weirant.outcome.figure import Figure
+from weirant.outcome.outcome import Outcome
+from weirant.units import display as k
+
+INFLOW, TABLE, SPACING = "water that comes to the drain", "depth to water at the place", "spacing of parallel lines"
+DAY = 86400.0
+
+
+@dataclass(frozen=True)
+class HandResult:
+    """One formula's answer to a question; ``outside`` says why its range of validity is left, empty where it holds."""
+
+    question: str
+    figure: Figure
+    outside: str = ""
+
+
+@dataclass(frozen=True)
+class _Lie:
+    """Depths below ground, m: water in the drain, undrained water, hard layer; radius m, distance to the place m."""
+
+    drain: float
+    wet: float
+    hard: float
+    radius: float
+    place: float
+    rate: float
+
+
+def hand_methods(outcome: Outcome, conductivity: Band | None = None, porosity: float | None = None) -> tuple[HandResult, ...]:
+    """Every formula that can be asked with what is known; another soil's conductivity and pores may be put in.
+
+    Raises InputError where the ground, the hard layer or the water table is not known.
+    """
+    job, grade, flow = outcome.job, outcome.grade, outcome.flow_high
+    if grade is None or flow is None:
+        raise InputError("", "the ground along the line is not known yet: type the rod readings first")
+    if job.soil.hard_layer_depth is None or job.soil.water_table_depth is None:
+        raise InputError("", "the depths of the hard layer and of the water are wanted: dig a test hole")
+    at = protected_station(outcome)
+    lie = _Lie(max(grade.at(grade.ground - flow.surface, at), 0.05), job.soil.water_table_depth, max(job.soil.hard_layer_depth, job.soil.water_table_depth + 0.01),
+               outcome.pipe.outer_diameter / 2, job.protected.distance, job.water.drainage_rate)  # fmt: skip
+    band = conductivity or outcome.soil.conductivity
+    found = [*_inflows(outcome, lie, band), *_tables(outcome, lie, band), *_spacings(outcome, lie, band, porosity or outcome.soil.drainable_porosity)]
+    return tuple(found)
+
+
+def _asked(question: str, label: str, method: str, kind: k.Kind, arguments: dict[str, float], key: str, band: Band, result: str, outside: str) -> list[HandResult]:
+    """The answer, or none where the formula refuses the figures."""
+    try:
+        return [HandResult(question, banded(label, method, kind, arguments, key, (band.low, band.high), result), outside)]
+    except WeirantError:
+        return []
+
+
+def _inflows(outcome: Outcome, lie: _Lie, band: Band) -> list[HandResult]:
+    job, found = outcome.job, []
+    source, slope = job.water.source, job.soil.water_table_slope
+    reached = min(lie.drain, lie.hard)
+    if slope and reached > lie.wet:
+        outside = "" if source == HILLSIDE else "made for water that comes down a slope"
+        found += _asked(INFLOW, "Interceptor on a slope", "interceptor-flow", k.INFLOW,
+                        {"conductivity": band.best, "saturated_depth": reached - lie.wet, "slope": slope}, "conductivity", band, "", outside)  # fmt: skip
+    far, near = lie.hard - lie.wet, max(lie.hard - reached, 0.0)
+    outside = ("made for level ground without a slope" if source == HILLSIDE else "the place is nearer than 1.5 times the depth of flow" if job.water.reach < 1.5 * far else
+               "counts one of the two sides" if source == BOTH_SIDES else "")  # fmt: skip
+    if source != PARALLEL and near < far:
+        found += _asked(INFLOW, "Level ground, one side", "dupuit-inflow", k.INFLOW,
+                        {"conductivity": band.best, "head_far": far, "head_drain": near, "distance": job.water.reach}, "conductivity", band, "", outside)  # fmt: skip
+    outside = "only while water stands on the ground all round"
+    found += _asked(INFLOW, "Ponded ground, drain full", "kirkham-ponded", k.INFLOW,
+                    {"conductivity": band.best, "drain_depth": lie.drain, "depth_to_barrier": max(lie.hard, lie.drain + lie.radius * 1.02), "drain_radius": lie.radius,
+                     "ponded_depth": 0.0}, "conductivity", band, "", outside)  # fmt: skip
+    return found
+
+
+def _tables(outcome: Outcome, lie: _Lie, band: Band) -> list[HandResult]:
+    job, found = outcome.job, []
+    source, slope = job.water.source, job.soil.water_table_slope
+    drain = min(lie.drain, lie.hard)
+    if slope:
+        outside = "" if source == HILLSIDE else "made for water that comes down a slope"
+        found += _asked(TABLE, "Downslope of an interceptor", "downslope-table", k.DEPTH,
+                        {"conductivity": band.best, "slope": slope, "drain_depth": drain, "wet_depth": min(lie.wet, drain), "drainage_rate": lie.rate, "place": lie.place},
+                        "conductivity", band, "", outside)  # fmt: skip
+    if source in (ONE_SIDE, BOTH_SIDES, HILLSIDE):
+        far, near = lie.hard - lie.wet, max(lie.hard - drain, 0.0)
+        if near < far:
+            outside = "made for level ground, on the side the water comes from" if source == HILLSIDE else "no new rain in it" if lie.rate > 0 else ""
+            answers = _asked(TABLE, "Level ground, towards the water", "dupuit-table", k.DEPTH, {"head_far": far, "head_drain": near, "distance": job.water.reach, "place": lie.place},
+                             "head_far", Band(far, far, far), "", outside)  # fmt: skip
+            found += [_below(a, lie.hard) for a in answers]
+    spacing = job.water.reach if source == PARALLEL else 2 * lie.place
+    outside = "" if source == PARALLEL else "as if lines lay at twice the distance to the place"
+    answers = _asked(TABLE, "Midway between lines, steady rain", "hooghoudt-mid-head", k.DEPTH,
+                     {"conductivity": band.best, "depth_to_barrier": max(lie.hard - drain, 0.0), "drain_radius": lie.radius, "spacing": spacing, "drainage_rate": lie.rate},
+                     "conductivity", band, "", outside)  # fmt: skip
+    return found + [_below(a, drain) for a in answers]
+
+
+def _below(answer: HandResult, level: float) -> HandResult:
+    """A height over a level turned into a depth below ground."""
+    figure = answer.figure
+    low, high = figure.band or (figure.value, figure.value)
+    return HandResult(answer.question, Figure(figure.label, level - figure.value, figure.kind, figure.method, figure.arguments, figure.result, (level - high, level - low),
+                                              f"{level:.2f} m less the head of the formula"), answer.outside)  # fmt: skip
+
+
+def _spacings(outcome: Outcome, lie: _Lie, band: Band, porosity: float) -> list[HandResult]:
+    """Spacings that hold the table at the depth to be dry midway: in the wet season, and within a day of the ground being full."""
+    job, found = outcome.job, []
+    drain = min(lie.drain, lie.hard)
+    mid = drain - job.protected.dry_depth
+    if mid <= 0.01:
+        return []
+    below = max(lie.hard - drain, 0.0)
+    steady = {"drain_radius": lie.radius, "mid_head": mid, "drainage_rate": lie.rate}
+    if lie.rate > 0:
+        found += _spread(SPACING, "Wet season, exact", "hooghoudt-spacing", {"conductivity_above": band.best, "conductivity_below": band.best, "depth_to_barrier": below, **steady},
+                         ("conductivity_above", "conductivity_below"), band, "spacing", "")  # fmt: skip
+        outside = "" if below < 0.25 * mid * 10 else "the barrier lies too deep below the lines for it"
+        found += _asked(SPACING, "Wet season, ellipse", "ellipse-spacing", k.DISTANCE,
+                        {"conductivity": band.best, "drain_height": below, "mid_height": below + mid, "drainage_rate": lie.rate}, "conductivity", band, "", outside)  # fmt: skip
+    first = drain - min(lie.wet, 0.9 * job.protected.dry_depth)
+    fall = {"equivalent_depth": max(below, 0.0) + (first + mid) / 4, "time": DAY, "drainable_porosity": porosity, "initial_mid_head": first, "final_mid_head": mid}
+    outside = "" if below > 2 * first else "heads are not small beside the depth of flow"
+    found += _asked(SPACING, "Dry within a day, series in short", "glover-dumm-spacing", k.DISTANCE, {"conductivity": band.best, **fall}, "conductivity", band, "", outside)
+    outside = "" if below > 0.05 else "the lines lie on the hard layer, and a mean depth of flow was put in"
+    found += _asked(SPACING, "Dry within a day, full heads", "van-schilfgaarde-spacing", k.DISTANCE, {"conductivity": band.best, **fall}, "conductivity", band, "", outside)
+    return found
+
+
+def _spread(question: str, label: str, method: str, arguments: dict[str, float], keys: tuple[str, ...], band: Band, result: str, outside: str) -> list[HandResult]:
+    """Like _asked, for a formula that takes the conductivity twice."""
+    from weirant.design.figures import figure
+
+    try:
+        best, low, high = (figure(label, method, k.DISTANCE, {**arguments, **dict.fromkeys(keys, end)}, result) for end in (band.best, band.low, band.high))
+    except WeirantError:
+        return []
+    ends = sorted((low.value, high.value))
+    return [HandResult(question, Figure(label, best.value, k.DISTANCE, method, best.arguments, best.result, (ends[0], ends[1])), outside)]
+
+
+@dataclass(frozen=True)
+class Grid:
+    """A grid of laterals on a wet area: spacing with its band m, laterals that a width m wants, and the strip m that one line firms."""
+
+    spacing: Figure
+    laterals: int
+    strip: float
+    width: float
+
+    @property
+    def one_line_is_enough(self) -> bool:
+        """Whether the width is no more than what one line firms."""
+        return self.laterals <= 1
+
+
+def grid_of(outcome: Outcome, width: float, conductivity: Band | None = None, porosity: float | None = None) -> Grid | None:
+    """The grid that keeps a wet area of a width dry, by the narrowest spacing of the formulae that hold; None where none can be asked.
+
+    One line firms a strip of one spacing: half of it to each side.
+    """
+    if not width > 0:
+        raise InputError("width of the wet area", "must be more than 0", width)
+    asked = [r for r in hand_methods(outcome, conductivity, porosity) if r.question == SPACING]
+    holding = [r for r in asked if not r.outside] or asked
+    if not holding:
+        return None
+    spacing = min((r.figure for r in holding), key=lambda figure: figure.value)
+    return Grid(spacing, math.ceil(width / spacing.value - 1e-9), spacing.value, width)

@@ -1,0 +1,164 @@
+"""The drain that a kind of water wants, placed on the plan with first dimensions."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import numpy as np
+
+from weirant.design.grounds import SiteGround, nearest_wet_area
+from weirant.design.hand_methods import grid_of
+from weirant.design.layout import add_run, rename_run
+from weirant.errors import InputError
+from weirant.ground.alignment import Point
+from weirant.ground.network import run_named
+from weirant.job import Job
+from weirant.job.holes import TestHole
+from weirant.job.line import SURFACE
+from weirant.job.site import Feature
+from weirant.outcome.outcome import Outcome
+
+UPHILL = 2.0  # m from the edge of what a curtain drain protects (common practice, no source)
+BESIDE = 0.6  # m from a wall for a footing drain (common practice, no source)
+PLACED = {"sideways": "curtain drain", "seep": "French drain", "flat": "relief grid", "footing": "footing drain", "surface": "inlet line"}
+
+
+def wet_areas(job: Job) -> tuple[Feature, ...]:
+    """Outlined wet areas that a drain may be placed for."""
+    return tuple(f for f in job.features if f.kind == "wet area" and len(f.points) > 2)
+
+
+def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
+    """The job with the drain that a kind of water wants at a wet area, as a sketch to be dragged.
+
+    Raises InputError where the kind wants no drain on the plan, or where there are no shots round the area.
+    """
+    if kind not in PLACED:
+        raise InputError("", "this kind of water wants no drain on the plan")
+    surface = outcome.site.surface if outcome.site is not None else None
+    if surface is None:
+        raise InputError("", "shots round the wet area are wanted before a drain can be placed")
+    box = _Box(outcome, area)
+    deep = max(outcome.job.protected.dry_depth * 1.15, 0.3)
+    if kind == "flat":
+        return _grid(outcome, area, box, deep)
+    if kind == "surface":
+        return _named(_run(outcome, [box.low_end, box.lowest_from_end()], deep, collects=False, system=SURFACE), "inlet line")
+    if kind == "sideways":
+        ends = box.side(-UPHILL)
+        deep = max(deep, outcome.job.soil.hard_layer_depth or 0.0)
+    elif kind == "footing":
+        ends, deep = box.side(BESIDE), max(deep, (outcome.job.protected.footing_depth or 0.0) + 0.05)
+    else:
+        ends = box.middle()
+    return _named(_run(outcome, ends, deep), PLACED[kind])
+
+
+class _Box:
+    """The box round an area, with how the ground falls over it."""
+
+    def __init__(self, outcome: Outcome, area: Feature) -> None:
+        assert outcome.site is not None and outcome.site.surface is not None
+        self._surface = outcome.site.surface
+        x, y = [p.x for p in area.points], [p.y for p in area.points]
+        self.left, self.right, self.low, self.high = min(x), max(x), min(y), max(y)
+        self.centre = ((self.left + self.right) / 2, (self.low + self.high) / 2)
+        step = max(self.right - self.left, self.high - self.low) / 2
+        at = [self.level((self.centre[0] + dx, self.centre[1] + dy)) for dx, dy in ((-step, 0), (step, 0), (0, -step), (0, step))]
+        if any(level is None for level in at):
+            raise InputError("", f"shots round {area.name} are wanted before a drain can be placed")
+        west, east, south, north = (float(level) for level in at if level is not None)
+        self.fall = ((west - east) / (2 * step), (south - north) / (2 * step))  # towards where the ground falls
+
+    def level(self, point: Point) -> float | None:
+        """The ground at a point, m; None beyond the shots."""
+        levels, inside = self._surface.at(np.array([point]))
+        return float(levels[0]) if inside[0] else None
+
+    def ordered(self, a: Point, b: Point) -> list[Point]:
+        """Two ends, the lower one first."""
+        low, high = self.level(a), self.level(b)
+        return [b, a] if low is not None and high is not None and high < low else [a, b]
+
+    @property
+    def low_end(self) -> Point:
+        """The lowest corner."""
+        corners = [(self.left, self.low), (self.right, self.low), (self.right, self.high), (self.left, self.high)]
+        known = [(level, c) for c in corners if (level := self.level(c)) is not None]
+        return min(known)[1] if known else corners[0]
+
+    def lowest_from_end(self) -> Point:
+        """The middle of the area, as the place of the first inlet."""
+        return self.centre
+
+    def side(self, out: float) -> list[Point]:
+        """A line along the side that the ground falls from (out < 0: so far outside it), or to (out > 0), the lower end first."""
+        along_x = abs(self.fall[1]) >= abs(self.fall[0])
+        if along_x:
+            uphill = self.high if self.fall[1] < 0 else self.low
+            y = uphill + math.copysign(abs(out), uphill - self.centre[1])
+            return self.ordered((self.left, y), (self.right, y))
+        uphill = self.right if self.fall[0] < 0 else self.left
+        x = uphill + math.copysign(abs(out), uphill - self.centre[0])
+        return self.ordered((x, self.low), (x, self.high))
+
+    def middle(self) -> list[Point]:
+        """A line through the middle along the longer side."""
+        if self.right - self.left >= self.high - self.low:
+            return self.ordered((self.left, self.centre[1]), (self.right, self.centre[1]))
+        return self.ordered((self.centre[0], self.low), (self.centre[0], self.high))
+
+
+def _run(outcome: Outcome, corners: list[Point], deep: float, *, collects: bool = True, system: str = "ground", joins: str = "") -> Job:
+    """A run at a depth at its low end; it joins the run named, if any."""
+    assert outcome.site is not None and outcome.site.surface is not None
+    levels, inside = outcome.site.surface.at(np.array([corners[0]]))
+    if not inside[0]:
+        raise InputError("", "the drain's low end lies beyond the shots: shoot the ground there first")
+    return add_run(outcome.job, corners, collects=collects, joins=joins, system=system, ground=round(float(levels[0]) - deep, 3))
+
+
+def _named(job: Job, name: str) -> Job:
+    taken = {b.name for b in job.branches}
+    fresh = name if name not in taken else next(f"{name} {n}" for n in range(2, len(taken) + 3) if f"{name} {n}" not in taken)
+    return rename_run(job, job.branches[-1].name, fresh)
+
+
+def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:
+    """A collector along the lower side and laterals up from it, spaced by the soil of the nearest hole, else the line's."""
+    ground = ground_of(outcome.job, area)
+    width = min(box.right - box.left, box.high - box.low)
+    grid = grid_of(outcome, width, ground.conductivity if ground else None, ground.porosity if ground else None)
+    if grid is None:
+        raise InputError("", "the drain lies no deeper than what is to be dry: no spacing helps")
+    along_x = abs(box.fall[1]) >= abs(box.fall[0])  # the collector runs across the fall
+    low = (box.low if box.fall[1] > 0 else box.high) if along_x else (box.left if box.fall[0] < 0 else box.right)
+    far = (box.high + box.low - low) if along_x else (box.right + box.left - low)
+    start, end = (box.left, box.right) if along_x else (box.low, box.high)
+    count = max(1, math.ceil((end - start) / grid.spacing.value - 1e-9))
+    places = [start + (end - start) * (i + 0.5) / count for i in range(count)]
+
+    def point(along: float, across: float) -> Point:
+        return (along, across) if along_x else (across, along)
+
+    ends = box.ordered(point(start, low), point(end, low))
+    job = _named(_run(outcome, ends, deep), "grid collector")
+    collector = job.branches[-1].name
+    for place in places:
+        sketch = dataclasses.replace(outcome, job=job)
+        foot = run_named(job, collector).alignment.point(run_named(job, collector).alignment.nearest(point(place, low))[0])
+        job = _named(_run(sketch, [foot, point(place, far)], deep, joins=collector), "lateral")
+    return job
+
+
+def ground_of(job: Job, area: Feature) -> SiteGround | None:
+    """The tested ground of a wet area: of the hole in or nearest to it."""
+    from weirant.design.grounds import grounds_of
+
+    def is_near(hole: TestHole) -> bool:
+        found = nearest_wet_area(job, hole)
+        return found is not None and found.name == area.name
+
+    names = {f"at {hole.name}" for hole in job.holes if is_near(hole)}
+    return next((g for g in grounds_of(job) if g.name in names), None)

@@ -1,0 +1,165 @@
+"""What the formulae say, side by side: each answer with its band, its range, and why."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from weirant.design.grounds import SiteGround, grounds_of
+from weirant.design.hand_methods import HandResult, grid_of, hand_methods
+from weirant.errors import InputError
+from weirant.ui.document import Document
+from weirant.ui.theme import THEME
+from weirant.units.display import DISTANCE, System, shown
+
+
+class BandBar(QWidget):
+    """A band with its best figure on a scale shared with the other answers to the question; open where out of range."""
+
+    def __init__(self, result: HandResult, low: float, high: float, log: bool) -> None:
+        super().__init__()
+        self.result, self.low, self.high, self.log = result, low, high, log
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        return QSize(round(8 * THEME.text), round(1.1 * THEME.text))
+
+    def _at(self, value: float) -> float:
+        low, high = self.low, self.high
+        if self.log:
+            value, low, high = (math.log(max(v, 1e-15)) for v in (value, low, high))
+        return 4 + (self.width() - 8) * min(max((value - low) / max(high - low, 1e-12), 0.0), 1.0)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
+        painter, figure, middle = QPainter(self), self.result.figure, self.height() / 2
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(QColor(THEME.palette.rule), 1))
+        painter.drawLine(QPointF(4, middle), QPointF(self.width() - 4, middle))
+        low, high = figure.band or (figure.value, figure.value)
+        half = 0.24 * THEME.text
+        band = QRectF(self._at(low), middle - half, max(self._at(high) - self._at(low), 1.0), 2 * half)
+        painter.setPen(QPen(QColor(THEME.palette.ink), 1.2, Qt.PenStyle.DashLine if self.result.outside else Qt.PenStyle.SolidLine))
+        painter.setBrush(QColor(THEME.palette.paper if self.result.outside else THEME.palette.rule))
+        painter.drawRect(band)
+        painter.setPen(QPen(QColor(THEME.palette.ink), 2.5))
+        best = self._at(figure.value)
+        painter.drawLine(QPointF(best, middle - 2 * half), QPointF(best, middle + 2 * half))
+        painter.end()
+
+
+class FormulaePage(QScrollArea):
+    """A column of questions with their answers; ``why`` asks for the datasheet of one."""
+
+    why = pyqtSignal(object)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        page = QFrame()
+        page.setObjectName("sheet")
+        column = QVBoxLayout(page)
+        column.setContentsMargins(10, 6, 10, 8)
+        column.setSpacing(4)
+        self.grounds, self.grid = QComboBox(), QLabel()
+        self.grounds.setAccessibleName("Which ground")
+        self.grid.setWordWrap(True)
+        self.grid.setProperty("strong", True)
+        self.grid.setAccessibleName("One line or a grid")
+        self.grounds.activated.connect(self._choose)
+        column.addWidget(self.grounds)
+        column.addWidget(self.grid)
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(2)
+        column.addLayout(self._rows)
+        column.addStretch(1)
+        self.setWidget(page)
+        self._told: object = None
+        document.changed.connect(self.refresh)
+        document.station_changed.connect(self.refresh)
+
+    @property
+    def ground(self) -> SiteGround:
+        """The ground chosen."""
+        found = grounds_of(self.document.outcome.job)
+        return found[min(max(self.grounds.currentIndex(), 0), len(found) - 1)]
+
+    def _choose(self, _: int) -> None:
+        self._told = None
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Follow the document."""
+        if self.document.is_empty or not self.isVisible():
+            return
+        outcome = self.document.outcome
+        if self._told is outcome:
+            return
+        self._told = outcome
+        names = [g.name for g in grounds_of(outcome.job)]
+        if names != [self.grounds.itemText(i) for i in range(self.grounds.count())]:
+            at = self.grounds.currentIndex()
+            self.grounds.clear()
+            self.grounds.addItems(names)
+            self.grounds.setCurrentIndex(min(max(at, 0), len(names) - 1))
+        while self._rows.count():
+            item = self._rows.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        ground, system = self.ground, self.document.system
+        try:
+            results = hand_methods(outcome, ground.conductivity, ground.porosity)
+            self.grid.setText(self._grid_words(ground, system))
+        except InputError as fault:
+            text = str(fault)
+            self.grid.setText(text[:1].upper() + text[1:] + ".")
+            return
+        for question in dict.fromkeys(r.question for r in results):
+            answers = [r for r in results if r.question == question]
+            ends = [v for r in answers for v in (r.figure.band or (r.figure.value, r.figure.value))]
+            log = min(ends) > 0 and max(ends) / min(ends) > 8
+            head = QLabel(question[:1].upper() + question[1:])
+            head.setProperty("strong", True)
+            self._rows.addWidget(head)
+            for answer in answers:
+                self._rows.addWidget(self._row(answer, min(ends), max(ends), log, system))
+
+    def _row(self, result: HandResult, low: float, high: float, log: bool, system: System) -> QWidget:
+        cell = QWidget()
+        column, line = QVBoxLayout(cell), QHBoxLayout()
+        column.setContentsMargins(0, 0, 0, 2)
+        column.setSpacing(0)
+        name, value, why = QLabel(result.figure.label), QLabel(shown(result.figure.value, result.figure.kind, system)), QPushButton("Why?")
+        value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        why.setProperty("link", True)
+        why.setAccessibleName(f"Why: {result.figure.label}")
+        why.clicked.connect(lambda: self.why.emit(result.figure))
+        for widget, stretch in ((name, 1), (value, 0), (why, 0)):
+            line.addWidget(widget, stretch)
+        column.addLayout(line)
+        column.addWidget(BandBar(result, low, high, log))
+        if result.outside:
+            note = QLabel(f"outside its range: {result.outside}")
+            note.setProperty("quiet", True)
+            note.setWordWrap(True)
+            column.addWidget(note)
+        return cell
+
+    def _grid_words(self, ground: SiteGround, system: System) -> str:
+        grid = grid_of(self.document.outcome, ground.width, ground.conductivity, ground.porosity)
+        if grid is None:
+            return "The drain lies no deeper than what is to be dry: no spacing helps."
+        strip, width = shown(grid.strip, DISTANCE, system), shown(grid.width, DISTANCE, system)
+        if grid.one_line_is_enough:
+            return f"Here one line firms a strip of {strip}; {ground.area} is {width} across: one line is enough."
+        low, high = grid.spacing.band or (grid.spacing.value, grid.spacing.value)
+        return (f"Here one line firms only a strip of {strip}, and {ground.area} is {width} across: a grid of {grid.laterals} laterals, "
+                f"{strip} apart ({shown(low, DISTANCE, system)} to {shown(high, DISTANCE, system)} for the soil as far as it is known).")  # fmt: skip
+
+    def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.refresh()

@@ -1,0 +1,164 @@
+"""Which water is it? Short questions, kinds of water ranked with the evidence for and against, and the drain placed on the plan."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from weirant.design.diagnosis import Diagnosis, Ranked, answered, diagnose, questions
+from weirant.design.place_drain import PLACED, placed, wet_areas
+from weirant.errors import InputError
+from weirant.outcome.finding import Fix
+from weirant.ui.document import Document
+from weirant.ui.theme import THEME
+from weirant.ui.try_button import TryButton
+
+NOT_ASKED = "not looked at yet"
+SHOWN = 4  # kinds of water told of
+
+
+class ShareBar(QWidget):
+    """A share of belief as a bar."""
+
+    def __init__(self, share: float) -> None:
+        super().__init__()
+        self.share = share
+        self.setAccessibleName(f"{100 * share:.0f} of 100")
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        return QSize(round(5 * THEME.text), round(0.6 * THEME.text))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
+        painter = QPainter(self)
+        area = QRectF(0, self.height() / 2 - 0.25 * THEME.text, self.width(), 0.5 * THEME.text)
+        painter.fillRect(area, QColor(THEME.palette.panel))
+        area.setWidth(max(1.0, self.share * self.width()))
+        painter.fillRect(area, QColor(THEME.palette.accent))
+        painter.end()
+
+
+class WaterPage(QScrollArea):
+    """A column: the likeliest kinds of water first, the questions below."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        page = QFrame()
+        page.setObjectName("sheet")
+        column = QVBoxLayout(page)
+        column.setContentsMargins(10, 6, 10, 8)
+        column.setSpacing(5)
+        self.next = QLabel()
+        self.next.setWordWrap(True)
+        self.next.setAccessibleName("What to look at next")
+        self._ranked, self._offers = QVBoxLayout(), QVBoxLayout()
+        self._ranked.setSpacing(3)
+        self.choices: dict[str, QComboBox] = {}
+        column.addWidget(self.next)
+        column.addLayout(self._ranked)
+        column.addLayout(self._offers)
+        for question in questions():
+            choice = QComboBox()
+            choice.addItems([NOT_ASKED, *question.answers])
+            choice.setAccessibleName(question.text)
+            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.setMinimumContentsLength(12)
+            choice.activated.connect(lambda _, key=question.key: self._answer(key))
+            words = QLabel(question.text)
+            words.setProperty("quiet", True)
+            words.setBuddy(choice)
+            column.addWidget(words)
+            column.addWidget(choice)
+            self.choices[question.key] = choice
+        column.addStretch(1)
+        self.setWidget(page)
+        self._told: object = None
+        document.changed.connect(self.refresh)
+
+    def _answer(self, key: str) -> None:
+        choice = self.choices[key]
+        answer = "" if choice.currentIndex() == 0 else choice.currentText()
+        question = next(q for q in questions() if q.key == key)
+        self.document.change(answered(self.document.job, key, answer), f"{question.text.rstrip('?')}: {answer or NOT_ASKED}")
+
+    def refresh(self) -> None:
+        """Follow the document."""
+        if self.document.is_empty or not self.isVisible():
+            return
+        for offer in self.findChildren(TryButton):
+            offer.follow()
+        if self.document.trial is not None or self._told is self.document.settled:
+            return
+        outcome = self._told = self.document.settled
+        given = {a.question: a.answer for a in outcome.job.answers}
+        for key, choice in self.choices.items():
+            choice.setCurrentText(given.get(key, NOT_ASKED))
+        found = diagnose(outcome)
+        _clear(self._ranked)
+        for number, ranked in enumerate(found.ranked[:SHOWN]):
+            self._ranked.addWidget(_told_of(ranked, whole=number < 2))
+        self._offer(found)
+        asked = found.ask_next
+        test = found.ranked[0].kind.test
+        self.next.setText(f"Look next: {asked.text} It parts the first two best. The test that settles it: {test}." if asked is not None else f"The test that settles it: {test}.")
+
+    def _offer(self, found: Diagnosis) -> None:
+        """The drain that the likeliest kinds want, placed on the plan for a trial."""
+        _clear(self._offers)
+        outcome, areas = self.document.settled, wet_areas(self.document.settled.job)
+        for ranked in found.ranked[:2]:
+            if ranked.kind.key not in PLACED:
+                continue
+            if not areas:
+                words = QLabel("Draw the wet area on the plan (step 3), and the drain can be placed there.")
+                words.setProperty("quiet", True)
+                words.setWordWrap(True)
+                self._offers.addWidget(words)
+                return
+            for area in areas[:2]:
+                try:
+                    fix = Fix(f"Place a {PLACED[ranked.kind.key]} at {area.name}", placed(outcome, ranked.kind.key, area))
+                except InputError:
+                    continue
+                self._offers.addWidget(TryButton(self.document, 40, fix))
+
+    def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.refresh()
+
+
+def _told_of(ranked: Ranked, whole: bool) -> QWidget:
+    """A kind of water with its share; the first ones with the evidence and the drain they want."""
+    cell = QWidget()
+    column, line = QVBoxLayout(cell), QHBoxLayout()
+    column.setContentsMargins(0, 0, 0, 4)
+    column.setSpacing(1)
+    name, share = QLabel(ranked.kind.name), QLabel(f"{100 * ranked.share:.0f} of 100")
+    name.setProperty("strong", True)
+    name.setWordWrap(True)
+    line.addWidget(name, 1)
+    line.addWidget(share)
+    column.addLayout(line)
+    column.addWidget(ShareBar(ranked.share))
+    words = [f"It wants: {ranked.kind.drain}."] if whole else []
+    if ranked.points_for:
+        words.append("For it: " + "; ".join(ranked.points_for[: 5 if whole else 2]) + ".")
+    if ranked.points_against:
+        words.append("Against: " + "; ".join(ranked.points_against[: 4 if whole else 2]) + ".")
+    for text in words:
+        label = QLabel(text)
+        label.setWordWrap(True)
+        label.setProperty("quiet", True)
+        column.addWidget(label)
+    return cell
+
+
+def _clear(column: QVBoxLayout) -> None:
+    while column.count():
+        item = column.takeAt(0)
+        widget = item.widget() if item is not None else None
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
