@@ -7,22 +7,25 @@ from dataclasses import dataclass
 import numpy as np
 
 from weirant.design.across import medium_of, stone_of
+from weirant.design.simulation import words_of_time
 from weirant.errors import InputError
 from weirant.job.soil import Layer
 from weirant.library import shipped
+from weirant.seepage.flow import Means
 from weirant.seepage.grid import Fineness
 from weirant.seepage.mesh import Laid, lay_out
 from weirant.seepage.rain import Rain
 from weirant.seepage.section import Cut, Opening, Section, Stratum
 from weirant.seepage.storm import STARTS, Course
 
-SOILS = {"sand": 3 * 3600.0, "sandy-loam": 12 * 3600.0, "loam": 36 * 3600.0, "clay": 96 * 3600.0}  # and how long the box is watched, s
+SOILS = {"sand": 12 * 3600.0, "sandy-loam": 24 * 3600.0, "loam": 36 * 3600.0, "clay": 96 * 3600.0}  # and how long the box is watched, s
 HOLES = ("all round", "down")
 WIDE, HIGH, TRENCH = 1.6, 0.9, 0.3  # m of the box and of the trench in it
 PIPE, WALL, STONE_COVER = 0.10, 0.004, 0.12
 FINE = Fineness(0.04, 0.12, 0.15)
-DRY = 0.85  # depth of the water before, m
+DRY = 0.75  # depth of the water before, m
 OPEN_AREA = 0.002  # m² per m
+WALLED = Means(pond=1.0, run_on=False)  # the box has a rim: what does not soak in stands on the ground
 
 
 @dataclass(frozen=True)
@@ -129,7 +132,7 @@ def lesson(box: Box, course: Course) -> str:
     if started is None:
         return "The soil kept all of it: a drain gives nothing until the ground is full to its level. Pour more, or set the pipe deeper."
     stops = course.ends[course.pipe > STARTS]
-    after = (float(stops[-1]) - box.lasts) / 3600 if len(stops) else 0.0
+    after = float(stops[-1]) - box.lasts if len(stops) else 0.0
     still = " It still runs." if len(stops) and stops[-1] >= course.until * 0.999 else ""
-    return (f"The drain began {started / 60:.0f} min after the first drop and went on for {max(after, 0.0):.1f} h after the last, long after the rain.{still} "
+    return (f"The drain began {words_of_time(started)} after the first drop and went on for {words_of_time(max(after, 0.0))} after the last.{still} "
             f"It took {100 * share_drained(course):.0f} % of the rain; the rest stays in the soil's pores.")  # fmt: skip

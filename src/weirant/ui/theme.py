@@ -81,6 +81,7 @@ class Theme:
         QPushButton:focus {{ border: 2px solid {p.accent}; padding: 4px 11px; }}
         QPushButton:disabled {{ color: {p.muted}; }}
         QPushButton[main="true"] {{ background: {p.accent}; color: {p.paper}; border-color: {p.accent}; font-weight: 600; }}
+        QPushButton[main="true"]:disabled {{ background: {p.panel}; color: {p.muted}; border-color: {p.rule}; }}
         QPushButton[link="true"] {{ background: transparent; border: none; text-decoration: underline; padding: 2px 4px; text-align: left;
             min-height: {round(em * 1.6)}px; }}
         QPushButton[link="true"]:focus {{ border: 1px solid {p.accent}; }}

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from weirant.design.bench import DRY, GUESSES, HOLES, SOILS, Box, Score, laid_out, lesson, rain_on
+from weirant.design.bench import DRY, GUESSES, HOLES, SOILS, WALLED, Box, Score, laid_out, lesson, rain_on
 from weirant.drawing.bench import bench_drawing
 from weirant.errors import InputError
 from weirant.library import shipped
@@ -50,8 +50,8 @@ class BenchDialog(QDialog):
         self.soil.addItems([shipped().texture(key).name for key in SOILS])
         self.soil.setCurrentIndex(list(SOILS).index(self.box.soil))
         self.holes.addItems([f"holes {where}" for where in HOLES])
-        self.rain, self.lasts, self.depth, self.bedding = (QLineEdit() for _ in range(4))
-        for edit, value, kind in ((self.rain, self.box.rain, RAIN_DEPTH), (self.depth, self.box.depth, SECTION), (self.bedding, self.box.bedding, SECTION)):
+        self.rain, self.lasts, self.deep, self.bedding = (QLineEdit() for _ in range(4))
+        for edit, value, kind in ((self.rain, self.box.rain, RAIN_DEPTH), (self.deep, self.box.depth, SECTION), (self.bedding, self.box.bedding, SECTION)):
             edit.setText(shown(value, kind, system))
         self.lasts.setText("60 min")
         self.guesses = [QComboBox() for _ in GUESSES]
@@ -79,7 +79,7 @@ class BenchDialog(QDialog):
 
     def _lay_out(self) -> None:
         row, left, right, form = QHBoxLayout(self), QVBoxLayout(), QVBoxLayout(), QFormLayout()
-        for label, widget in (("soil", self.soil), ("rain", self.rain), ("in", self.lasts), ("trench depth", self.depth), ("bedding", self.bedding), ("pipe", self.holes)):
+        for label, widget in (("soil", self.soil), ("rain", self.rain), ("in", self.lasts), ("trench depth", self.deep), ("bedding", self.bedding), ("pipe", self.holes)):
             form.addRow(label, widget)
             widget.setAccessibleName(label)
         left.addLayout(form)
@@ -112,7 +112,7 @@ class BenchDialog(QDialog):
             return parse(edit.text(), LENGTH, name, unit)
 
         return Box(list(SOILS)[self.soil.currentIndex()], length(self.rain, "rain", unit_of(RAIN_DEPTH, self._system)), parse(self.lasts.text(), TIME, "time", "min"),
-                   length(self.depth, "trench depth", unit_of(SECTION, self._system)), length(self.bedding, "bedding", unit_of(SECTION, self._system)),
+                   length(self.deep, "trench depth", unit_of(SECTION, self._system)), length(self.bedding, "bedding", unit_of(SECTION, self._system)),
                    HOLES[self.holes.currentIndex()])  # fmt: skip
 
     def pour(self) -> None:
@@ -178,4 +178,4 @@ class BenchDialog(QDialog):
 
 
 def _run(box: Box, stop: Event) -> Course:
-    return simulate(laid_out(box), rain_on(box), SOILS[box.soil], start_table=DRY, told=lambda _: not stop.is_set())
+    return simulate(laid_out(box), rain_on(box), SOILS[box.soil], start_table=DRY, means=WALLED, told=lambda _: not stop.is_set())

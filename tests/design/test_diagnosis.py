@@ -1,0 +1,101 @@
+"""Which water it is, the drain placed for it, and the formulae side by side."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import pytest
+
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.diagnosis import answered, diagnose, kinds, questions
+from weirant.design.grounds import grounds_of
+from weirant.design.hand_methods import INFLOW, SPACING, TABLE, grid_of, hand_methods
+from weirant.design.holes import fit
+from weirant.design.place_drain import PLACED, ground_of, placed, wet_areas
+from weirant.errors import InputError
+from weirant.job.faults import faults
+from weirant.methods.groundwater import hooghoudt_mid_head, hooghoudt_spacing
+
+JOB = demo_job()
+OUTCOME = assess(JOB)
+
+
+def bare(*answers: tuple[str, str]):
+    """A job of which nothing is measured, with some answers."""
+    soil = dataclasses.replace(JOB.soil, water_table_depth=None, hard_layer_depth=None, water_table_slope=None)
+    job = dataclasses.replace(JOB, soil=soil, answers=(), points=(), branches=(), water=dataclasses.replace(JOB.water, roof_area=0.0))
+    for question, answer in answers:
+        job = answered(job, question, answer)
+    return assess(job)
+
+
+@pytest.mark.parametrize(("answers", "kind"), [
+    ([("stands", "along a wall or slab"), ("when", "a day or more after the rain"), ("hole", "fills from its uphill side")], "sideways"),
+    ([("stands", "on top of the ground"), ("when", "every shower and at once"), ("lasts", "hours"), ("soil", "clay")], "surface"),
+    ([("fall", "towards the building"), ("stands", "along a wall or slab")], "grading"),
+    ([("roofs", "on the ground near by"), ("when", "every shower and at once"), ("lasts", "hours")], "roof"),
+    ([("extent", "a large flat area"), ("fall", "level"), ("when", "only long wet weather")], "flat"),
+    ([("hole", "fills from below"), ("lasts", "weeks"), ("when", "all season also without rain"), ("fall", "level"), ("extent", "a strip or a corner")], "seep"),
+    ([("stands", "in a cellar or crawl space"), ("hole", "fills from below")], "footing"),
+    ([("dammed", "it lies between two buildings"), ("lasts", "days")], "trapped"),
+    ([("pump", "it runs every few minutes")], "pump"),
+])  # fmt: skip
+def test_waters_are_told_apart(answers, kind):
+    """Signs as practitioners read them on the walk over the site (common practice, no source)."""
+    found = diagnose(bare(*answers))
+    assert found.ranked[0].kind.key == kind and found.ranked[0].points_for and found.ranked[0].kind.drain and found.ranked[0].kind.test
+    assert sum(r.share for r in found.ranked) == pytest.approx(1.0)
+
+
+def test_measurements_count_and_the_next_question_is_an_open_one():
+    found = diagnose(OUTCOME)
+    assert found.ranked[0].kind.key == "sideways" and any("water table slopes 7 %" in words for words in found.ranked[0].points_for)
+    assert found.ask_next is not None and found.ask_next.key not in {a.question for a in JOB.answers}
+    everything = JOB
+    for question in questions():
+        everything = answered(everything, question.key, question.answers[0])
+    assert diagnose(assess(everything)).ask_next is None
+    assert answered(everything, "stands", "").answers == tuple(a for a in everything.answers if a.question != "stands")
+
+
+@pytest.mark.parametrize("kind", sorted(PLACED))
+def test_the_drain_is_placed_and_the_job_stays_whole(kind):
+    area = wet_areas(JOB)[0]
+    job = placed(OUTCOME, kind, area)
+    assert not faults(job) and len(job.branches) > len(JOB.branches) and assess(job).site.fault == ""
+    assert job.branches[len(JOB.branches)].name in (PLACED[kind], "grid collector")
+    x, y = job.branches[len(JOB.branches)].x, job.branches[len(JOB.branches)].y
+    assert math.hypot(x - area.points[0].x, y - area.points[0].y) < 15
+
+
+def test_what_wants_no_drain_and_ground_without_shots_are_told():
+    with pytest.raises(InputError, match="wants no drain"):
+        placed(OUTCOME, "roof", wet_areas(JOB)[0])
+    with pytest.raises(InputError, match="shots round"):
+        placed(assess(dataclasses.replace(JOB, points=())), "seep", wet_areas(JOB)[0])
+    assert {k.key for k in kinds()} >= set(PLACED)
+
+
+def test_the_clay_corner_wants_a_grid_and_the_loam_one_line():
+    clay = ground_of(JOB, wet_areas(JOB)[0])
+    assert clay is not None and clay.conductivity.best == fit(JOB.holes[1].tests[0]).best
+    grid = grid_of(OUTCOME, clay.width, clay.conductivity, clay.porosity)
+    assert grid.laterals == 3 == len(placed(OUTCOME, "flat", wet_areas(JOB)[0]).branches) - len(JOB.branches) - 1
+    assert grid_of(OUTCOME, clay.width).one_line_is_enough and not grid.one_line_is_enough
+    assert [g.name for g in grounds_of(JOB)] == ["along the line", "at TH1", "at TH2"]
+
+
+def test_formulae_answer_side_by_side_each_with_its_range():
+    found = hand_methods(OUTCOME)
+    assert {r.question for r in found} == {INFLOW, TABLE, SPACING} and any(r.outside for r in found) and any(not r.outside for r in found)
+    for result in found:
+        assert math.isfinite(result.figure.value) and result.figure.band[0] <= result.figure.band[1]
+    spacing = next(r.figure for r in found if r.figure.method == "hooghoudt-spacing")
+    a = spacing.arguments
+    again = hooghoudt_mid_head(a["conductivity_above"], a["depth_to_barrier"], a["drain_radius"], hooghoudt_spacing(**a).spacing, a["drainage_rate"])
+    assert again == pytest.approx(a["mid_head"], rel=1e-6)
+    unknown = dataclasses.replace(JOB, soil=dataclasses.replace(JOB.soil, hard_layer_depth=None))
+    with pytest.raises(InputError, match="dig a test hole"):
+        hand_methods(assess(unknown))

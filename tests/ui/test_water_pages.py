@@ -1,0 +1,76 @@
+"""Which water it is, the formulae and the bench, in the real window."""
+
+from __future__ import annotations
+
+import pytest
+
+from weirant.outcome.figure import Figure
+from weirant.ui.dialogs.bench import BenchDialog
+from weirant.ui.formulae_page import BandBar
+from weirant.ui.try_button import TryButton
+from weirant.units.display import System
+
+
+def test_an_answer_changes_the_ranking_and_can_be_undone(window, qtbot):
+    window.sheet.rail.choose("water")
+    page = window.sheet.cuts.water
+    qtbot.waitUntil(page.isVisible)
+    choice = page.choices["soil"]
+    choice.setCurrentText("clay")
+    choice.activated.emit(choice.currentIndex())
+    assert window.document.job.answers[-1].answer == "clay" and window.document.stack.undoText() == "What lies under the topsoil: clay"
+    window.document.stack.undo()
+    assert choice.currentIndex() == 0
+
+
+def test_the_drain_is_offered_and_tried_on_the_plan(window, qtbot):
+    window.sheet.rail.choose("water")
+    page = window.sheet.cuts.water
+    qtbot.waitUntil(lambda: bool(page.findChildren(TryButton)))
+    offer = page.findChild(TryButton)
+    assert "Place a curtain drain at the clay corner" in offer.text().replace("\n", " ")
+    offer.click()
+    assert window.document.outcome.job.branches[-1].name == "curtain drain" and window.document.job.branches[-1].name != "curtain drain"
+    window.document.keep_trial()
+    assert window.document.job.branches[-1].name == "curtain drain"
+
+
+def test_formulae_tell_of_one_line_or_a_grid_by_the_ground(window, qtbot):
+    window.sheet.cuts.show_look("formulae")
+    page = window.sheet.cuts.formulae
+    qtbot.waitUntil(lambda: bool(page.grid.text()))
+    assert "one line is enough" in page.grid.text() and len(page.findChildren(BandBar)) >= 8
+    page.grounds.setCurrentIndex(2)
+    page._choose(2)
+    assert "a grid of 3 laterals" in page.grid.text()
+    asked = []
+    page.why.connect(asked.append)
+    page.findChildren(BandBar)[0].parentWidget().findChild(type(window.sheet.head._undo)).click()
+    assert isinstance(asked[0], Figure) and asked[0].method == "interceptor-flow"
+
+
+@pytest.fixture
+def bench(window, qtbot):
+    dialog = BenchDialog(System.METRIC, window)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    return dialog
+
+
+def test_the_box_wants_guesses_before_it_answers_and_scores_them(bench, qtbot):
+    assert not bench.pour_button.isEnabled()
+    for choice, answer in zip(bench.guesses, (2, 3, 1), strict=True):
+        choice.setCurrentIndex(answer)
+    bench._follow()
+    bench.rain.setText("a lot")
+    bench.pour()
+    assert "rain" in bench.told.text() and bench.course is None
+    bench.rain.setText("80 mm")
+    bench.pour_button.click()
+    qtbot.waitUntil(lambda: bench.course is not None, timeout=60_000)
+    assert bench.picture.drawing is not None and bench.answer.text() == ""
+    bench._film.stop()
+    bench.slider.setValue(bench.slider.maximum())
+    bench.tell()
+    assert bench.score.made == 3 and bench.score.right >= 2 and "from below" in bench.answer.text() and "guesses right so far" in bench.told.text()
+    assert not bench.pour_button.isEnabled()
