@@ -41,7 +41,7 @@ def test_steady_state_from_the_last_one(benchmark, outcome):
     section = section_at(outcome)
     rate, turn = outcome.job.water.drainage_rate, iter(range(10**9))
     laids = [lay_out(dataclasses.replace(section, upper_table=section.upper_table + 0.005 * i), CELLS) for i in range(5)]
-    guess = steady_state(laids[0], rate)
+    guess = (laids[0], steady_state(laids[0], rate))
     benchmark(lambda: steady_state(laids[next(turn) % 5], rate, guess))
     held(benchmark, 0.020)
 

@@ -48,7 +48,8 @@ def test_entries_follow_the_kind_of_test(page, window):
     assert window.document.job.holes[0].tests[0].kind == BAIL and page._of_test.layout().count() == 4
 
 
-def test_what_is_believed_is_taken_over_as_a_trial(page, window):
+def test_what_is_believed_is_taken_over_as_a_trial(page, window, qtbot):
+    qtbot.waitUntil(lambda: page.findChild(TryButton) is not None, timeout=10_000)
     assert "auger hole, water rising in TH1" in page.layers.text()
     page.findChild(TryButton).click()
     window.document.keep_trial()

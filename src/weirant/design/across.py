@@ -24,7 +24,6 @@ DEEPEST = 3.0  # m below the drain that are looked at where no hard layer is kno
 FARTHEST, NEAREST = 30.0, 4.0  # m up and down the slope
 FOOTING_WIDTH = 0.25  # m (cp)
 WIDEST_COVER = 15.0  # m of a building that are looked at
-SIDEWAYS = 1.0
 
 
 @dataclass(frozen=True)
@@ -38,13 +37,16 @@ class Ground:
     hard_layer: float | None = None
 
 
-def medium_of(layer: Layer, library: Library, ground: Ground | None = None) -> Medium:
-    """A layer's curves: its own conductivity or that of its texture, the texture's curve."""
+def medium_of(layer: Layer, library: Library, ground: Ground | None = None, sideways: float = 1.0) -> Medium:
+    """A layer's curves: its own conductivity or that of its texture, the texture's curve; ``sideways`` times faster along the layer.
+
+    The conductivity is taken as the one along the layer, which is what a test hole mostly measures.
+    """
     texture, ground = library.texture(layer.texture), ground or Ground()
     residual, saturated, alpha, shape = texture.curve
     # pores that drain are changed by what the soil keeps; their whole must stay under one
     residual = min(max(saturated - (saturated - residual) * ground.porosity, 0.0), saturated - 0.02)
-    return Medium(texture.name, layer_conductivity(layer, library).best * ground.conductivity, residual, saturated, alpha, shape, SIDEWAYS)
+    return Medium(texture.name, layer_conductivity(layer, library).best * ground.conductivity / sideways, residual, saturated, alpha, shape, sideways)
 
 
 def stone_of(aggregate: Aggregate) -> Medium:
@@ -70,7 +72,7 @@ def section_at(outcome: Outcome, station: float | None = None, *, drained: bool 
         raise InputError("", f"at station {at:.1f} m the pipe lies at the surface: choose a station where there is a trench")
     hard = given.hard_layer or job.soil.hard_layer_depth or cut_depth + DEEPEST
     deep = max(hard, cut_depth if drained else 0.0)
-    media = [medium_of(layer, library, given) for layer in job.soil.layers]
+    media = [medium_of(layer, library, given, job.soil.sideways) for layer in job.soil.layers]
     strata = tuple(Stratum(m, layer.thickness or deep) for m, layer in zip(media, job.soil.layers, strict=True))
     if deep > hard + 1e-6:  # the trench is cut into the hard layer, which lets next to nothing through
         tight = dataclasses.replace(media[-1], name="hard layer", conductivity=min(m.conductivity for m in media) / 100)

@@ -6,6 +6,7 @@ import dataclasses
 import math
 from dataclasses import dataclass
 
+from weirant.design.pedotransfer import predicted, shares_of
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.holes import AUGER_HOLE, BAIL, FieldTest, TestHole
@@ -63,6 +64,10 @@ def evidence_for(job: Job, layer: int, library: Library | None = None) -> tuple[
     texture = library.texture(job.soil.layers[layer].texture)
     band = texture.conductivity
     found = [Evidence(band.best, band.high / band.best, f"usual for {texture.name.lower()}")]
+    shares = shares_of(job.soil.gradation) if layer == len(job.soil.layers) - 1 else None
+    by_grains = predicted(shares) if shares is not None else None
+    if shares is not None and by_grains is not None:  # the texture class tells the same thing more coarsely
+        found = [Evidence(by_grains.conductivity, by_grains.factor, f"by {shares.sand:.0f} % sand, {shares.silt:.0f} % silt, {shares.clay:.0f} % clay (Rosetta 3)")]
     sizes = sorted((p.percent, p.size) for p in job.soil.gradation)
     d10 = next((size for percent, size in sizes if percent >= 10), None)
     if layer == len(job.soil.layers) - 1 and d10 is not None and 1e-4 <= d10 <= 3e-3:

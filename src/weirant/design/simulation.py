@@ -12,7 +12,7 @@ from weirant.design.across import Ground, section_at
 from weirant.design.storms import rain_of
 from weirant.job.rain import Storm
 from weirant.outcome.outcome import Outcome
-from weirant.seepage.flow import Means, State, at_rest, settle
+from weirant.seepage.flow import Means, State, at_rest, carried_over, settle
 from weirant.seepage.grid import USUAL, Fineness
 from weirant.seepage.mesh import Laid, lay_out
 from weirant.seepage.section import Section
@@ -68,11 +68,11 @@ class Wish:
     fineness: Fineness = USUAL
 
 
-def steady_state(laid: Laid, rate: float, guess: State | None = None) -> State:
-    """The wet season's steady state under a rate of seepage, m/s; quick where a guess is near."""
-    if guess is not None and len(guess.head) == laid.mesh.volume.size:
-        state = guess.copy()
-        settle(laid, state, rate, first=1e6)
+def steady_state(laid: Laid, rate: float, guess: tuple[Laid, State] | None = None) -> State:
+    """The wet season's steady state under a rate of seepage, m/s; quick where the state of a like section is given as a guess."""
+    if guess is not None:
+        state = carried_over(guess[0], guess[1].head, laid)
+        settle(laid, state, rate, first=1e5)
         return state
     section = laid.section
     table = section.upper_table if section.upper_table is not None else section.lower_table

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from weirant.design.water_table import table_profile
 from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Shape, Stroke, Words, box, snapped
@@ -11,16 +12,21 @@ from weirant.job.paths import with_value
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, DISTANCE, System, shown, step_si
 
+Array = NDArray[np.float64]
 
-def across_drawing(outcome: Outcome, station: float) -> Drawing:
-    """Cross-section from uphill of the drain to beyond the protected place; depths below ground, ground drawn level."""
+
+def across_drawing(outcome: Outcome, station: float, simulated: tuple[Array, Array] | None = None) -> Drawing:
+    """Cross-section from uphill of the drain to beyond the protected place; depths below ground, ground drawn level.
+
+    ``simulated`` is x and depth of the simulated water table, m, where it is known.
+    """
     job, system = outcome.job, System(outcome.job.units)
     place, hard = job.protected, job.soil.hard_layer_depth
     cut = outcome.grade.at(outcome.grade.cut, station) if outcome.grade is not None else 0.6
     left, right = -max(place.distance * 0.8, 2.0), place.distance * 1.75 + 1.0
     deep = max(cut, hard or 0.0, place.dry_depth) * 1.25
     bounds = (left, -deep, right, deep * 0.34)
-    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(outcome, bounds), *_table(outcome, station, bounds),
+    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(outcome, bounds), *_table(outcome, station, bounds), *_simulated(simulated, bounds),
               *_drain(outcome, cut), *_place(outcome, bounds, system),
               Stroke(((left, 0.0), (right, 0.0)), "ground"),
               Measure((0.0, deep * 0.2), (place.distance, deep * 0.2), shown(place.distance, DISTANCE, system), "protected.distance")]  # fmt: skip
@@ -61,6 +67,16 @@ def _table(outcome: Outcome, station: float, bounds: tuple[float, float, float, 
         shapes += [Stroke(((bounds[0], -undrained), (bounds[2], -undrained)), "water when wet"),
                    Words((bounds[2], -undrained), "undrained", "water", "right", -5, 3)]  # fmt: skip
     return shapes
+
+
+def _simulated(line: tuple[Array, Array] | None, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    if line is None:
+        return []
+    x, depth = line
+    inside = (x > bounds[0]) & (x < bounds[2])
+    ends = [(at, -float(np.interp(at, x, depth))) for at in (bounds[0], bounds[2])]
+    points = (ends[0], *zip(x[inside].tolist(), (-depth[inside]).tolist(), strict=True), ends[1])
+    return [Stroke(points, "without"), Words(points[0], "simulated", "water", "left", 4, -12)]
 
 
 def _drain(outcome: Outcome, cut: float) -> list[Shape]:

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from weirant.design.simulation import Simulation
 from weirant.drawing.primitives import Area, Drawing, Point, Ring, Shade, Shape, Stroke, Words, box
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.mesh import Laid
+from weirant.seepage.paths import FlowPath
 from weirant.units.display import DEPTH, System, shown
 
 SIDE = 0.45  # of the picture's width that shows the ground up the slope
 
 
-def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: str) -> Drawing:
-    """The section at a kept state; the ground is drawn level and depths are below it."""
+def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: str, paths: Sequence[FlowPath] = ()) -> Drawing:
+    """The section at a kept state; the ground is drawn level and depths are below it. ``paths`` show where the pipe's water comes from."""
     laid, section = simulation.course.laid, simulation.course.laid.section
     system = System(outcome.job.units)
     reach = max(simulation.place * 1.9 + 0.8, 2.5)
@@ -26,12 +29,24 @@ def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: s
     shapes.append(wetness(laid, simulation.course.frames[index].head, bounds))
     shapes += [*_buildings(outcome, laid, bounds), *_pipe(outcome, laid)]
     shapes += [Stroke(table_line(laid.x, -simulation.course.table[index], bounds), "water"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
+    shapes += [shape for path in paths for shape in _path(path, bounds)]
     dry = -simulation.dry_depth
     shapes += [Stroke(((simulation.place, dry), (right, dry)), "target"),
                Words((right, dry), f"dry to {shown(simulation.dry_depth, DEPTH, system)}", "label", "right", -4, 3)]  # fmt: skip
     now = float(simulation.course.depth_at(simulation.place)[index])
     title = f"{title}: under {outcome.job.protected.name} water stands {shown(now, DEPTH, system)} down"
-    return Drawing(tuple(shapes), bounds, (), False, title, stretches=True)
+    return Drawing(tuple(shapes), bounds, (), False, title, stretches=True, thins=("small",))
+
+
+def _path(path: FlowPath, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    """A flow path within the picture, with the days it takes where it comes into sight."""
+    points = [(float(x), -float(d)) for x, d in path.points]
+    inside = [p for p in points if bounds[0] <= p[0] <= bounds[2]]
+    if len(inside) < 2:
+        return []
+    days = path.travel_time / 86400
+    words = f"{days:.0f} days" if days < 1000 else f"{days / 365.25:.0f} years"
+    return [Stroke(tuple(inside), "path"), Words(inside[0], words, "small", "left", 2, 2)]
 
 
 def _strata(laid: Laid, bounds: tuple[float, float, float, float], hard: float) -> list[Shape]:

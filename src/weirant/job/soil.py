@@ -47,3 +47,4 @@ class Soil:
     gradation: tuple[SievePoint, ...] = plain("sieve result", ())
     liquid_limit: float | None = quantity("liquid limit", k.COUNT, at_least=0, at_most=300, default=None)
     plasticity_index: float | None = quantity("plasticity index", k.COUNT, at_least=0, at_most=250, default=None)
+    sideways: float = quantity("times faster along the layers", k.RATIO, at_least=0.1, at_most=100, default=1.0)

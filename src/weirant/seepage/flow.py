@@ -82,6 +82,14 @@ def state_of(laid: Laid, head: Array) -> State:
     return State(head, laid.mesh.volume * contents(head, laid.mesh.material, laid.mesh.table), np.zeros(laid.mesh.columns))
 
 
+def carried_over(old: Laid, head: Array, new: Laid) -> State:
+    """The state on another grid of nearly the same section: the nearest cell's, at rest between the two depths."""
+    column = np.abs(new.x[:, None] - old.x[None, :]).argmin(axis=1)
+    row = np.abs(new.depth[:, None] - old.depth[None, :]).argmin(axis=1)
+    near = head.reshape(old.media.shape)[np.ix_(column, row)]
+    return state_of(new, (near + (new.depth - old.depth[row])[None, :]).ravel())
+
+
 class Flow:
     """Takes a state through time. ``dt`` is the length of the next step to try, s."""
 

@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from weirant.design.holes import fit, taken_over, verdicts
+from weirant.design.holes import LayerVerdict, fit, taken_over, verdicts
 from weirant.drawing.holes import hole_drawing, readings_drawing
 from weirant.errors import InputError
 from weirant.job import Job
@@ -33,6 +33,7 @@ from weirant.ui.steps.entries import entry_for
 from weirant.ui.storm.picture import Picture
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
+from weirant.ui.work import in_background
 from weirant.units.display import CONDUCTIVITY, System, shown
 
 
@@ -166,7 +167,8 @@ class HolesPage(QFrame):
         self._lay_entries(job, test)
         if job is not self._told_for and self.document.trial is None:
             self._told_for = job
-            self._tell_layers(job, hole, system)
+            self.layers.setText("Weighing the evidence …")
+            in_background(lambda: (verdicts(job), taken_over(job, hole)), lambda found: self._tell_layers(job, hole, system, *found), self.layers.setText)
 
     def _lay_entries(self, job: Job, test: FieldTest | None) -> None:
         """Entries of the test in hand; laid anew only for another test or kind."""
@@ -208,9 +210,11 @@ class HolesPage(QFrame):
             box.addWidget(entry)
             flow.addWidget(cell)
 
-    def _tell_layers(self, job: Job, hole: TestHole | None, system: System) -> None:
+    def _tell_layers(self, job: Job, hole: TestHole | None, system: System, found: tuple[LayerVerdict, ...], changed: Job) -> None:
+        if job is not self._told_for:
+            return
         lines = []
-        for verdict in verdicts(job):
+        for verdict in found:
             name, band = shipped().texture(job.soil.layers[verdict.layer].texture).name, verdict.band
             lines.append(f"{name}: {shown(band.best, CONDUCTIVITY, system)}, likely {shown(band.low, CONDUCTIVITY, system)} to {shown(band.high, CONDUCTIVITY, system)}")
             lines += [f"    {shown(e.best, CONDUCTIVITY, system)} within {e.factor:.1f} times: {e.words}" for e in verdict.evidence]
@@ -222,7 +226,6 @@ class HolesPage(QFrame):
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        changed = taken_over(job, hole)
         if changed != job:
             depths = f", and the depths found in {hole.name}" if hole is not None and (hole.hard_depth or hole.water_depth) else ""
             self._offers.addWidget(TryButton(self.document, 40, Fix(f"Take these conductivities over{depths}", changed)))

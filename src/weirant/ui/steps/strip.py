@@ -61,7 +61,7 @@ class Strip(QScrollArea):
             if index + 1 < self._layers:
                 entries.append(("its thickness", entry_for(document, f"soil.layers.{index}.thickness")))
             entries.append((f"{name}: conductivity low / best / high", BandEdit(document, index)))
-        for path in ("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope"):
+        for path in ("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "soil.sideways"):
             entries.append((label_at(document.job, path), entry_for(document, path)))
         entries.append(("sieve result (size: percent passing)", SieveEdit(document)))
         for path in ("soil.liquid_limit", "soil.plasticity_index"):

@@ -4,25 +4,38 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
 
 from weirant.design.ensemble import Ensemble
-from weirant.design.simulation import Simulation, Wish, peak_bracket, words_of_time, words_of_volume
+from weirant.design.simulation import Refined, Simulation, Wish, peak_bracket, refined, words_of_time, words_of_volume
 from weirant.design.storms import DESIGN, storm_named, storms_of
 from weirant.drawing.storm import storm_section
 from weirant.drawing.storm_chart import frame_at, storm_chart
 from weirant.errors import InputError
 from weirant.outcome.outcome import Outcome
+from weirant.seepage.paths import FlowPath, paths_to_drain
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.storm.picture import Picture
 from weirant.ui.storm.runner import Runner
 from weirant.ui.storm.surety import SAMPLES, Surety
-from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, shown
+from weirant.ui.work import in_background
+from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, WATER_VOLUME, shown
 
 SPANS = ((24, "a day"), (72, "three days"), (120, "five days"), (240, "ten days"))
 WITH, WITHOUT = "with", "without"
 TICKS = 1000  # of the slider
+ROOF = 0.95  # share of rain that a roof sheds (common practice, no source)
 SETTLE, BEAT, PLAY = 250, 40, 8.0  # ms after a change, ms between frames, s for the whole film
 
 
@@ -39,6 +52,7 @@ class StormPage(QFrame):
         self.ensemble: Ensemble | None = None
         self.found: dict[str, Simulation] = {}
         self._outcome: Outcome | None = None
+        self._paths: list[FlowPath] = []
         self._asked: object = None
         self.storms, self.spans = QComboBox(), QComboBox()
         self.storms.setAccessibleName("Storm")
@@ -46,6 +60,10 @@ class StormPage(QFrame):
         self.spans.addItems([words for _, words in SPANS])
         self.spans.setCurrentIndex(1)
         self.play_button, self.read_button, self.stop_button = QPushButton("Play"), QPushButton("Read a storm …"), QPushButton("Stop")
+        self.paths_box = QCheckBox("Flow paths")
+        self.paths_box.setToolTip("Where the pipe's water comes from in the wet season, and how long it is on its way")
+        self.cells_button = QPushButton("Check the cells")
+        self.cells_button.setToolTip("The same storm on cells half as large: how far does the volume hang on them?")
         self.sure_button = QPushButton("How sure is it?")
         self.sure_button.setToolTip("The same storm on a hundred plausible grounds: soil, pores, hard layer and rain as far as they are not known")
         self.read_button.setToolTip("A storm or the log of a rain gauge from CSV: the end of each step and what fell in it")
@@ -79,6 +97,8 @@ class StormPage(QFrame):
         self.read_button.clicked.connect(self.storm_wanted)
         self.chart.pointed.connect(self._point)
         self.sure_button.clicked.connect(self.ask_surety)
+        self.cells_button.clicked.connect(self.check_cells)
+        self.paths_box.toggled.connect(self._toggle_paths)
         self.surety.progressed.connect(self._tell_surety)
         self.surety.found.connect(self._show_surety)
         self.surety.failed.connect(self._tell_sums)
@@ -93,7 +113,7 @@ class StormPage(QFrame):
         top, foot = QWidget(), QHBoxLayout()
         head = FlowLayout(top, 8)
         head.setContentsMargins(0, 0, 0, 0)
-        for widget in (self.storms, self.spans, self.play_button, self.sure_button, self.stop_button, self.read_button):
+        for widget in (self.storms, self.spans, self.play_button, self.sure_button, self.cells_button, self.stop_button, self.read_button, self.paths_box):
             head.addWidget(widget)
         foot.addWidget(self.slider, 1)
         foot.addWidget(self.clock)
@@ -166,7 +186,7 @@ class StormPage(QFrame):
         self.stop_button.setEnabled(self._film.isActive())
         self._say()
         self._tell_sums(self._told_of_sums())
-        self._show_moment()
+        self._toggle_paths(self.paths_box.isChecked())
 
     def _fail(self, words: str) -> None:
         self.found = {}
@@ -181,6 +201,24 @@ class StormPage(QFrame):
 
     def _tell_sums(self, words: str) -> None:
         self.sums.setText(words)
+
+    def check_cells(self) -> None:
+        """Simulate on cells half as large, beside the interface, and say how much the volume changes."""
+        drained, outcome = self.found.get(WITH), self._outcome
+        if drained is None or outcome is None or self.runner.is_running:
+            return
+        wish = Wish(drained.storm, self.document.station, drained.course.until / 3600)
+        self._tell_sums("The storm again, on cells half as large …")
+        in_background(lambda: refined(outcome, wish), self._told_cells, self._tell_sums)
+
+    def _told_cells(self, found: Refined) -> None:
+        words = "the cells are small enough" if found.change < 0.05 else "the cells are too large for this section: take the figures with care"
+        self._tell_sums(f"Cells half as large change the volume by {100 * found.change:.1f} %: {words}. {self._told_of_sums()}")
+
+    def _toggle_paths(self, on: bool) -> None:
+        drained = self.found.get(WITH)
+        self._paths = paths_to_drain(drained.course.laid, drained.start.head, drained.course.rain.rates[-1]) if on and drained is not None else []
+        self._show_moment()
 
     # how sure it is
 
@@ -224,9 +262,15 @@ class StormPage(QFrame):
             begins = "runs already before the rain" if starts == 0 else f"starts {words_of_time(starts)} after the rain began"
             out = [f"The drain {begins}, carries {shown(low, INFLOW, system)} over its best hour (at most {shown(high, INFLOW, system)} for a moment) "
                    f"and takes {words_of_volume(drained.volume, system)} in all."]  # fmt: skip
+        roof = drained.course.rain.until(drained.storm_ends) * self._roof_area() * ROOF
+        if roof > 0:
+            out.append(f"Meanwhile the roof sheds {shown(roof, WATER_VOLUME, system)}.")
         if drained.course.total("on_stone") > 0:
             out.append(f"Of that up to {words_of_volume(drained.course.total('on_stone'), system)} fell or ran straight onto open stone.")
         return [*out, self.ensemble.words()] if self.ensemble is not None else out
+
+    def _roof_area(self) -> float:
+        return 0.0 if self._outcome is None else self._outcome.job.water.roof_area
 
     def _told_of_sums(self) -> str:
         """How good the sums are: balance and cells, for whoever distrusts them."""
@@ -251,7 +295,7 @@ class StormPage(QFrame):
                 picture.show_drawing(None, "comes next …")
             else:
                 index = min(frame_at(simulation.course.times, self.moment), len(simulation.course.to_water) - 1)
-                picture.show_drawing(storm_section(outcome, simulation, index, title))
+                picture.show_drawing(storm_section(outcome, simulation, index, title, self._paths if picture is self.drained else ()))
         self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment, self.ensemble.band() if self.ensemble is not None else None))
         self.clock.setText(f"{self.moment / 3600:5.1f} h")
 

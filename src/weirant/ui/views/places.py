@@ -24,6 +24,7 @@ from weirant.outcome.site import Site
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.views.canvas import Canvas
+from weirant.ui.views.live_table import LiveTable
 from weirant.ui.views.stations import step_station
 from weirant.units.display import STATION, shown
 
@@ -41,10 +42,21 @@ class SectionView(Canvas):
 
 
 class AcrossView(Canvas):
-    """Across the slope at the station."""
+    """Across the slope at the station: the formula's table with its band, and the simulated one as soon as it is worked out."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, across_drawing, "Across the slope")
+        super().__init__(document, lambda outcome, station: across_drawing(outcome, station, self.live.line if self.live.of == (outcome, station) else None), "Across the slope")
+        self.live = LiveTable(document, self)
+        self.live.changed.connect(self.refresh)
+        document.changed.connect(self._ask)
+        document.station_changed.connect(self._ask)
+
+    def _ask(self) -> None:
+        if self.isVisible():
+            self.live.ask()
+
+    def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.live.ask()
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:  # noqa: D102
         step_station(self.document, way[0] or way[1], far)
