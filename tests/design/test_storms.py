@@ -11,6 +11,8 @@ from weirant.design.demo import demo_job
 from weirant.design.storms import DESIGN, rain_of, rainfall_curve, storm_named, storms_of
 from weirant.errors import InputError, JobFileError
 from weirant.formats.rain_csv import read_rain
+from weirant.formats.rainfall_csv import read_rainfall, write_rainfall
+from weirant.instruments.rainfall_service import places, rainfall_at
 from weirant.job.rain import EVEN, OWN, PEAKED, TYPES, Storm
 from weirant.methods.storms import alternating_blocks, depth_in
 
@@ -70,3 +72,22 @@ def test_a_storm_without_readings_or_name_is_a_fault():
 
     found = faults(dataclasses.replace(JOB, storms=(Storm("", EVEN), Storm("x", OWN), Storm("y", OWN, readings=(2.0,)))))
     assert [path for path, _ in found] == ["storms[0].name", "storms[1].readings", "storms[2].readings"]
+
+
+def test_a_rainfall_table_is_written_and_read_back():
+    table = rainfall_at(places()[0], pause=0.0)
+    for unit in ("in", "mm"):
+        again = read_rainfall(write_rainfall(table, unit), "table")
+        assert {(e.duration, e.years): pytest.approx(e.depth, rel=2e-3) for e in again} == {(e.duration, e.years): e.depth for e in table}
+    with pytest.raises(InputError, match="is not known to the service"):
+        rainfall_at("Atlantis")
+    assert all("invented" in place for place in places())
+
+
+@pytest.mark.parametrize(("text", "words"), [
+    ("duration_min,10_years_in\n", "holds no table"), ("a,b\n1,2\n", "cannot be told"), ("duration_min,10_years_in\n5,x\n", "line 2"),
+    ("duration_min,10_years_in\n5,1\n60,0.5\n", "60 min brings less than 5 min"), ("duration_h,2_years_mm,10_years_mm\n1,30,20\n", "once in 10 years brings less"),
+])  # fmt: skip
+def test_a_table_that_cannot_be_is_told(text, words):
+    with pytest.raises(JobFileError, match=words):
+        read_rainfall(text, "table.csv")

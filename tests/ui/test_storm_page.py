@@ -88,3 +88,32 @@ def test_what_is_not_known_is_said_in_place_of_a_picture(page, window, qtbot):
     window.document.change(job, "no readings")
     qtbot.waitUntil(lambda: "type the rod readings first" in page.verdict.text(), timeout=10_000)
     assert page.drained.drawing is None
+
+
+def test_a_storm_is_made_from_the_rainfall_table(window, qtbot, tmp_path):
+    from weirant.ui.dialogs.rainfall import RainfallDialog
+
+    dialog = RainfallDialog(window.document, window)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    dialog.make_storm()
+    assert window.document.job.storms[-1].name.startswith("once in 10 years") and "in the list of storms" in dialog.said.text()
+    dialog.ask_service()
+    qtbot.waitUntil(dialog.ask.isEnabled, timeout=5000)
+    assert dialog.table.columnCount() == 3 and "made-up" in dialog.said.text()
+    dialog.table.item(0, 0).setText("lots")
+    dialog.accept()
+    assert "5 min, once in 2 years" in dialog.said.text() and dialog.isVisible()
+    path = tmp_path / "rain.csv"
+    path.write_text("duration_min,10_years_mm\n60,40\n1440,100\n")
+    dialog.read_file(path)
+    dialog.accept()
+    assert [(e.duration, round(e.depth, 4)) for e in window.document.job.rainfall] == [(3600.0, 0.04), (86400.0, 0.1)] and not dialog.isVisible()
+
+
+def test_paths_and_cells_can_be_asked_for(page, qtbot):
+    page.paths_box.setChecked(True)
+    assert any(getattr(shape, "line", "") == "path" for shape in page.drained.drawing.shapes)
+    page.check_cells()
+    qtbot.waitUntil(lambda: "Cells half as large change the volume by" in page.sums.text(), timeout=60_000)
+    assert "the cells are small enough" in page.sums.text()

@@ -40,6 +40,7 @@ def make_menus(window: Window) -> list[QAction]:
             ("Read &points …", "Ctrl+Shift+P", window.points.ask_read, "Points with levels from CSV, LandXML or GeoJSON"),
             ("&Write points …", "", window.points.ask_write, "Points with levels as CSV or LandXML"),
             ("Shots from an &instrument …", "Ctrl+I", window.listen, "A level or a satellite rover on a serial line, or one to practise with"),
+            ("&Rain of the place …", "Ctrl+Shift+R", window.rainfall, "The rainfall table, typed, from CSV or from a practice service, and storms made from it"),
             None,
             ("&Quit", _KEY.Quit, window.close, "Close the window"),
         ],

@@ -105,6 +105,7 @@ class Window(QMainWindow):
             page.feel_wanted.connect(self.feel)
         elif isinstance(page, StormPage):
             page.storm_wanted.connect(self.files.ask_read_storm)
+            page.rainfall_wanted.connect(self.rainfall)
         elif isinstance(page, DigPage):
             page.sheet_wanted.connect(self.files.ask_cut_sheet)
 
@@ -143,6 +144,13 @@ class Window(QMainWindow):
         from weirant.ui.dialogs.bench import BenchDialog
 
         BenchDialog(System.IMPERIAL if self.document.is_empty else self.document.system, self).show()
+
+    def rainfall(self) -> None:
+        """The rainfall table of the place."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.rainfall import RainfallDialog
+
+            RainfallDialog(self.document, self).open()
 
     def find_best_grade(self) -> None:
         """Turn to the line and find its best grade."""

@@ -8,24 +8,26 @@ from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.formulae_page import FormulaePage
 from weirant.ui.grade_page import GradePage
-from weirant.ui.views.places import AcrossView, GrainView, SectionView
+from weirant.ui.views.places import AcrossView, GrainView, SectionView, SoilClassView
 from weirant.ui.water_page import WaterPage
 
 
 class Cuts(QWidget):
     """A line of words to choose from, and the chosen view below."""
 
-    ORDER = ("water", "section", "across", "grains", "grade", "formulae")
+    ORDER = ("water", "section", "across", "grains", "soil class", "grade", "formulae")
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.section, self.across, self.grains = SectionView(document), AcrossView(document), GrainView(document)
+        self.soil_class = SoilClassView(document)
         self.water, self.grade, self.formulae = WaterPage(document), GradePage(document), FormulaePage(document)
         self._stack, group, tabs = QStackedWidget(), QButtonGroup(self), QWidget()
         row = FlowLayout(tabs, 0)
         row.setContentsMargins(6, 0, 6, 0)
         self._tabs: list[QPushButton] = []
-        looks = (("Which water?", self.water), ("Trench", self.section), ("Across the slope", self.across), ("Grain sizes", self.grains), ("Grade", self.grade), ("Formulae", self.formulae))
+        looks = (("Which water?", self.water), ("Trench", self.section), ("Across the slope", self.across), ("Grain sizes", self.grains), ("Soil class", self.soil_class),
+                 ("Grade", self.grade), ("Formulae", self.formulae))  # fmt: skip
         for index, (words, view) in enumerate(looks):
             tab = QPushButton(words)
             tab.setCheckable(True)

@@ -43,6 +43,7 @@ class StormPage(QFrame):
     """Takes over the upper half of the sheet."""
 
     storm_wanted = pyqtSignal()
+    rainfall_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -67,6 +68,8 @@ class StormPage(QFrame):
         self.sure_button = QPushButton("How sure is it?")
         self.sure_button.setToolTip("The same storm on a hundred plausible grounds: soil, pores, hard layer and rain as far as they are not known")
         self.read_button.setToolTip("A storm or the log of a rain gauge from CSV: the end of each step and what fell in it")
+        self.rain_button = QPushButton("Rain here …")
+        self.rain_button.setToolTip("The rainfall table of the place, and storms made from it")
         self.play_button.setProperty("main", True)
         self.verdict, self.clock = QLabel(), QLabel()
         self.verdict.setWordWrap(True)
@@ -95,6 +98,7 @@ class StormPage(QFrame):
         self.play_button.clicked.connect(self.play)
         self.stop_button.clicked.connect(self.stop)
         self.read_button.clicked.connect(self.storm_wanted)
+        self.rain_button.clicked.connect(self.rainfall_wanted)
         self.chart.pointed.connect(self._point)
         self.sure_button.clicked.connect(self.ask_surety)
         self.cells_button.clicked.connect(self.check_cells)
@@ -113,7 +117,7 @@ class StormPage(QFrame):
         top, foot = QWidget(), QHBoxLayout()
         head = FlowLayout(top, 8)
         head.setContentsMargins(0, 0, 0, 0)
-        for widget in (self.storms, self.spans, self.play_button, self.sure_button, self.cells_button, self.stop_button, self.read_button, self.paths_box):
+        for widget in (self.storms, self.spans, self.play_button, self.sure_button, self.cells_button, self.stop_button, self.rain_button, self.read_button, self.paths_box):
             head.addWidget(widget)
         foot.addWidget(self.slider, 1)
         foot.addWidget(self.clock)

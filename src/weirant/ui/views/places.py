@@ -14,6 +14,7 @@ from weirant.drawing.grain_sizes import grain_size_drawing
 from weirant.drawing.primitives import Handle, Point
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
+from weirant.drawing.soil_classes import soil_class_drawing
 from weirant.errors import WeirantError
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import runs_of
@@ -67,6 +68,13 @@ class GrainView(Canvas):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document, grain_size_drawing, "Grain sizes")
+
+
+class SoilClassView(Canvas):
+    """The soil on the texture triangle and on the plasticity chart."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document, soil_class_drawing, "Soil class")
 
 
 def _with_held(outcome: Outcome, job: Job) -> Site | None:

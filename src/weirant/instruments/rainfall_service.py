@@ -1,0 +1,34 @@
+"""A stand-in for a service that gives the rainfall table of a place: made-up places, and a pause as of a far machine."""
+
+from __future__ import annotations
+
+import csv
+import time
+from functools import cache
+from importlib import resources
+
+from weirant.errors import InputError
+from weirant.job.rain import RainfallDepth
+
+PAUSE = 0.4  # s
+INCH = 0.0254
+
+
+@cache
+def _rows() -> tuple[dict[str, str], ...]:
+    with resources.files("weirant.library").joinpath("practice_rainfall.csv").open(encoding="utf-8") as lines:
+        return tuple(csv.DictReader(lines))
+
+
+def places() -> tuple[str, ...]:
+    """The places it knows; all invented."""
+    return tuple(dict.fromkeys(row["place"] for row in _rows()))
+
+
+def rainfall_at(place: str, pause: float = PAUSE) -> tuple[RainfallDepth, ...]:
+    """The table of a place; takes its time. InputError where it does not know the place."""
+    if place not in places():
+        raise InputError("place", f"is not known to the service, which knows {', '.join(places())}", place)
+    time.sleep(pause)
+    return tuple(RainfallDepth(float(row["duration_min"]) * 60, float(years), float(row[years]) * INCH)
+                 for row in _rows() if row["place"] == place for years in row if years not in ("place", "duration_min"))  # fmt: skip

@@ -1,0 +1,187 @@
+"""The rainfall table of the place: typed, read from CSV or asked of a service, and storms made from it."""
+
+from __future__ import annotations
+
+import dataclasses
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from weirant.errors import InputError, WeirantError
+from weirant.formats.rainfall_csv import disorder, read_rainfall
+from weirant.instruments.rainfall_service import places, rainfall_at
+from weirant.job.rain import EVEN, PEAKED, TYPES, RainfallDepth, Storm
+from weirant.methods.storms import depth_in
+from weirant.ui.document import Document
+from weirant.ui.work import in_background
+from weirant.units import parse
+from weirant.units.dimension import LENGTH
+from weirant.units.display import RAIN_DEPTH, shown, shown_number, unit_of
+
+YEARS = (2.0, 10.0, 100.0)
+DURATIONS = (5, 10, 15, 30, 60, 120, 360, 1440)  # minutes
+SHAPES = (PEAKED, EVEN, *TYPES)
+
+
+class RainfallDialog(QDialog):
+    """A table of depths; what is typed is kept with the job when it is taken over."""
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.setWindowTitle("Rain of the place")
+        self.resize(620, 560)
+        self.table, self.said = QTableWidget(), QLabel()
+        self.table.setAccessibleName("Rain depth by duration and return period")
+        header = self.table.horizontalHeader()
+        if header is not None:
+            header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.said.setWordWrap(True)
+        self.said.setAccessibleName("Message")
+        self.place, self.years, self.length, self.shape = QComboBox(), QComboBox(), QComboBox(), QComboBox()
+        self.place.addItems(places())
+        self.place.setAccessibleName("Place (practice service)")
+        self.years.setAccessibleName("Once in so many years")
+        self.length.setAccessibleName("Duration of the storm")
+        self.shape.addItems(SHAPES)
+        self.shape.setAccessibleName("Shape of the storm")
+        self.ask, self.read, self.make = QPushButton("Ask the practice service"), QPushButton("Read CSV …"), QPushButton("Make this storm")
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        column = QVBoxLayout(self)
+        column.addWidget(QLabel(f"Depth of rain, {unit_of(RAIN_DEPTH, document.system)}; type it from your weather service's table, leave out what you do not have."))
+        column.addWidget(self.table, 1)
+        column.addLayout(_row(self.read, self.place, self.ask))
+        column.addWidget(QLabel("A storm from the table:"))
+        column.addLayout(_row(self.years, self.length, self.shape, self.make))
+        column.addWidget(self.said)
+        column.addWidget(buttons)
+        self.read.clicked.connect(self.ask_read)
+        self.ask.clicked.connect(self.ask_service)
+        self.make.clicked.connect(self.make_storm)
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        self.show_table(document.job.rainfall)
+
+    def show_table(self, table: tuple[RainfallDepth, ...]) -> None:
+        """Fill the cells; the usual durations and years where the table is empty."""
+        system = self.document.system
+        self._durations = sorted({e.duration for e in table} | ({60.0 * m for m in DURATIONS} if not table else set()))
+        self._years = sorted({e.years for e in table} | (set(YEARS) if len({e.years for e in table}) < 2 else set()))
+        depths = {(e.duration, e.years): e.depth for e in table}
+        self.table.setRowCount(len(self._durations))
+        self.table.setColumnCount(len(self._years))
+        self.table.setVerticalHeaderLabels([_span(d) for d in self._durations])
+        self.table.setHorizontalHeaderLabels([f"once in {y:g} years" for y in self._years])
+        for i, duration in enumerate(self._durations):
+            for j, years in enumerate(self._years):
+                depth = depths.get((duration, years))
+                item = QTableWidgetItem("" if depth is None else shown_number(depth, RAIN_DEPTH, system))
+                item.setData(Qt.ItemDataRole.UserRole, (item.text(), depth))  # what is not retyped is kept to its last figure
+                item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                self.table.setItem(i, j, item)
+        for choice, words in ((self.years, [f"once in {y:g} years" for y in self._years]), (self.length, [_span(d) for d in self._durations])):
+            choice.clear()
+            choice.addItems(words)
+            choice.setCurrentIndex(len(words) // 2)
+
+    def typed(self) -> tuple[RainfallDepth, ...]:
+        """The table as it is typed; InputError that names the cell at fault."""
+        found = []
+        for i, duration in enumerate(self._durations):
+            for j, years in enumerate(self._years):
+                item = self.table.item(i, j)
+                text = item.text().strip() if item is not None else ""
+                if not text:
+                    continue
+                written, exact = item.data(Qt.ItemDataRole.UserRole) if item is not None else ("", None)
+                depth = exact if text == written and exact is not None else parse(text, LENGTH, f"{_span(duration)}, once in {years:g} years", unit_of(RAIN_DEPTH, self.document.system))
+                if not 0 < depth <= 2:
+                    raise InputError(f"{_span(duration)}, once in {years:g} years", "must be more than 0 and at most 2 m", text)
+                found.append(RainfallDepth(duration, years, depth))
+        wrong = disorder(tuple(found))
+        if wrong:
+            raise InputError("", wrong[0])
+        return tuple(found)
+
+    def ask_service(self) -> None:
+        """Ask the stand-in for the table of a place, beside the interface."""
+        place = self.place.currentText()
+        self.said.setText(f"Asking for {place} …")
+        self.ask.setEnabled(False)
+        in_background(lambda: rainfall_at(place), self._answered, self._failed)
+
+    def _answered(self, table: tuple[RainfallDepth, ...]) -> None:
+        self.ask.setEnabled(True)
+        self.show_table(table)
+        self.said.setText("A made-up table to practise with; your weather service has the true one.")
+
+    def _failed(self, words: str) -> None:
+        self.ask.setEnabled(True)
+        self.said.setText(words)
+
+    def ask_read(self) -> None:
+        """Ask for a CSV file and fill the table from it."""
+        name, _ = QFileDialog.getOpenFileName(self, "Read a rainfall table", "", "CSV (*.csv *.txt)")
+        if name:
+            self.read_file(Path(name))
+
+    def read_file(self, path: Path) -> None:
+        """Fill the table from a CSV file."""
+        try:
+            self.show_table(read_rainfall(path.read_bytes().decode("utf-8", errors="replace"), path.name))
+            self.said.setText(f"Read from {path.name}.")
+        except (WeirantError, OSError) as fault:
+            self.said.setText(str(fault))
+
+    def make_storm(self) -> None:
+        """Add a storm of the chosen return period, duration and shape to the job."""
+        try:
+            table = self.typed()
+            years, duration = self._years[self.years.currentIndex()], self._durations[self.length.currentIndex()]
+            entries = sorted((e.duration, e.depth) for e in table if e.years == years)
+            depth = depth_in([d for d, _ in entries], [p for _, p in entries], duration)
+        except InputError as fault:
+            self.said.setText(str(fault))
+            return
+        shape = self.shape.currentText()
+        storm = Storm(f"once in {years:g} years, {_span(duration)}, {shape}", shape, round(depth, 6), duration)
+        job = self.document.job
+        changed = dataclasses.replace(job, rainfall=table, storms=(*(s for s in job.storms if s.name != storm.name), storm))
+        if self.document.change(changed, f"Storm {storm.name}"):
+            self.said.setText(f"{storm.name}: {shown(depth, RAIN_DEPTH, self.document.system)}. It is in the list of storms.")
+
+    def accept(self) -> None:
+        """Keep the table with the job."""
+        try:
+            table = self.typed()
+        except InputError as fault:
+            self.said.setText(str(fault))
+            return
+        self.document.change(dataclasses.replace(self.document.job, rainfall=table), "Rainfall table")
+        super().accept()
+
+
+def _span(seconds: float) -> str:
+    return f"{seconds / 60:g} min" if seconds < 7200 else f"{seconds / 3600:g} h"
+
+
+def _row(*widgets: QWidget) -> QHBoxLayout:
+    row = QHBoxLayout()
+    for widget in widgets:
+        row.addWidget(widget)
+    row.addStretch(1)
+    return row
