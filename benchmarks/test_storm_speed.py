@@ -56,7 +56,7 @@ def test_a_storm_of_72_hours(benchmark, outcome):
 @pytest.mark.parametrize(("by_line", "count", "rate"), [(True, 3000, 1500), (False, 60, 10)])
 def test_ensemble(benchmark, outcome, by_line, count, rate):
     storm = storm_named(outcome.job, DESIGN)
-    ensemble(outcome, storm, own_pool(), 100 if by_line else 4, by_line=by_line)  # the processes start and load once
+    ensemble(outcome, storm, own_pool(), 500 if by_line else 8, by_line=by_line)  # the processes start and load once
     benchmark.pedantic(ensemble, (outcome, storm, own_pool(), count), {"by_line": by_line}, rounds=3)
     held(benchmark, count / rate)
 

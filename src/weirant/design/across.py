@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from weirant.checks.collects import protected_station
 from weirant.design.soil import layer_conductivity
@@ -49,6 +50,7 @@ def medium_of(layer: Layer, library: Library, ground: Ground | None = None, side
     return Medium(texture.name, layer_conductivity(layer, library).best * ground.conductivity / sideways, residual, saturated, alpha, shape, sideways)
 
 
+@lru_cache(maxsize=64)
 def stone_of(aggregate: Aggregate) -> Medium:
     """A stone by its finest tenth (Kozeny–Carman at 10 °C), at most 0.1 m/s."""
     coarse, fine = aggregate.coarse_side.size_at(10), aggregate.fine_side.size_at(10)

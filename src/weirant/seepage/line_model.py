@@ -19,6 +19,8 @@ Array = NDArray[np.float64]
 CELLS = Fineness(0.15, 1.2, 0.25)
 STEPS = 96
 SETTLING = 24  # steps to the steady state before
+EVEN = (np.arange(30) + 0.5) / 30
+LONG = np.geomspace(3600.0, 3e9, SETTLING)  # s
 FREE = 50.0  # multiple of the conductivity for a drain on the hard layer, where nothing has to converge on it
 
 
@@ -52,7 +54,7 @@ def drainable_porosity(medium: Medium, depth: float) -> float:
 
     The soil above the table being at rest over it; an even mean of the curve, van Genuchten 1980.
     """
-    suction = (np.arange(50) + 0.5) / 50 * depth
+    suction = EVEN * depth
     return max(float(np.mean(medium.saturated - medium.content(-suction))), 0.005)
 
 
@@ -87,8 +89,7 @@ def line_run(section: Section, rain: Rain, until: float, place: float, porosity:
     watched = int(np.argmin(np.abs(x - place)))
     start = np.full(len(width), max(upper, lower, 0.6 * section.depth if max(upper, lower) < 0 else 0.0))
     before = rain.rates[-1] if settle_rate is None else settle_rate
-    long = np.geomspace(3600.0, 3e9, SETTLING)
-    start = line_course(width, start, *shared, np.full(SETTLING, before), long, watched)[0]
+    start = line_course(width, start, *shared, np.full(SETTLING, before), LONG, watched)[0]
     times, lengths, rates = time_steps(rain, until, steps)
     end, seen, flow, ran_off = line_course(width, start, *shared, rates, lengths, watched)
     return LineCourse(times, section.depth - seen, flow, ran_off, end)
@@ -96,10 +97,16 @@ def line_run(section: Section, rain: Rain, until: float, place: float, porosity:
 
 def time_steps(rain: Rain, until: float, steps: int = STEPS) -> tuple[Array, Array, Array]:
     """Ends of even steps that also land on the breaks of the rain, their lengths, s, and the rain in each, m/s."""
-    ends = np.unique(np.concatenate((np.linspace(0, until, steps + 1)[1:], [t for t in rain.times if 0 < t < until])))
+    ends, lengths, index = _steps(rain.times, until, steps)
+    return ends, lengths, np.array(rain.rates)[index]
+
+
+@lru_cache(maxsize=16)
+def _steps(times: tuple[float, ...], until: float, steps: int) -> tuple[Array, Array, NDArray[np.int64]]:
+    """Ends and lengths of the steps, and which rate holds in each; samples of one storm share them."""
+    ends = np.unique(np.concatenate((np.linspace(0, until, steps + 1)[1:], [t for t in times if 0 < t < until])))
     starts = np.concatenate(([0.0], ends[:-1]))
-    index = np.searchsorted(rain.times, starts + 1e-6, side="right") - 1
-    return ends, ends - starts, np.array(rain.rates)[index]
+    return ends, ends - starts, np.searchsorted(times, starts + 1e-6, side="right") - 1
 
 
 def _line_cells(section: Section) -> tuple[Array, Array, Array]:
