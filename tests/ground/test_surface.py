@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 
 import numpy as np
 import pytest
 from scipy.spatial import Delaunay
 
+from weirant.design.assess import assess
+from weirant.design.from_plan import offers, plan_areas
 from weirant.errors import InputError
 from weirant.ground.surface import build_surface
 from weirant.ground.surface.blunders import spikes
 from weirant.ground.surface.contours import contour_levels, contours
 from weirant.ground.surface.ponding import low_spots
+from weirant.ground.surface.upslope import area_draining_to
 
 CHANCE = np.random.default_rng(7)
 SCATTER = CHANCE.uniform(0, 60, (400, 2))
@@ -89,3 +93,24 @@ def test_twice_shot_places_are_averaged_and_spikes_found():
     levels[14] = levels[36] = 13.0
     surface = build_surface(places, levels)
     assert surface.corners[spikes(surface)].tolist() == [[2.0, 2.0]]
+
+
+@pytest.mark.parametrize(("line", "area"), [(((2.0, 10.0), (18.0, 10.0)), 16.0 * 20.0), (((2.0, 20.0), (18.0, 20.0)), 16.0 * 10.0), (((0.0, 0.5), (20.0, 0.5)), 20.0 * 29.5)])
+def test_ground_draining_to_a_line_across_an_even_slope(line, area):
+    """On a plane that falls south the area is that of the strip north of the line, within a cell all round."""
+    x, y = np.meshgrid(np.linspace(0, 20, 9), np.linspace(0, 30, 9))
+    places = np.column_stack((x.ravel(), y.ravel()))
+    surface = build_surface(places, 10 + 0.05 * places[:, 1])
+    found = area_draining_to(surface, np.array(line))
+    assert found == pytest.approx(area, abs=0.75 * (2 * (line[1][0] - line[0][0]) + 2 * 30))
+
+
+def test_areas_are_offered_from_the_plan_where_they_differ(job):
+    outcome = assess(job)
+    areas = plan_areas(outcome)
+    assert areas.upslope is not None and 200 < areas.upslope < 2000 and areas.paving > 40
+    names = [name for name, _ in offers(outcome)]
+    assert len(names) == 1 and names[0].startswith("Take the contributing area from the plan")
+    taken = offers(outcome)[0][1]
+    assert taken.water.contributing_area == pytest.approx(areas.upslope, abs=0.1) and offers(assess(taken)) == []
+    assert plan_areas(assess(dataclasses.replace(job, points=()))).upslope is None

@@ -22,6 +22,7 @@ CLOSE = 1e-9  # the same for a step that lands on a break or the end, where noth
 FINEST = 900.0  # s: steps need not be shorter than this only to follow the course
 SHORTEST = 1e-4  # s
 STEADY = 1e12  # s: a step so long that nothing is stored
+NOTHING = 5e-12  # m²/s: what a section without inflow may still lose in such a step
 
 
 @dataclass
@@ -166,7 +167,7 @@ def settle(laid: Laid, state: State, rate: float, means: Means | None = None, fi
             continue
         through = step.taken_in + step.ends_in
         out = step.pipe + step.ends_out + step.seeped_out
-        if dt >= STEADY and abs(through - out) <= 1e-6 * max(through, out) + 1e-16:
+        if dt >= STEADY and abs(through - out) <= 1e-6 * max(through, out) + NOTHING:
             return step
         dt = min(dt * (growth if step.turns <= EASY else 2.0 if step.turns <= HARD else 1.0), STEADY)
     raise SolverError("the steady flow in the section", dt)

@@ -7,12 +7,15 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.design.diagnosis import Diagnosis, Ranked, answered, diagnose, questions
+from weirant.design.from_plan import offers as from_plan
 from weirant.design.place_drain import PLACED, placed, wet_areas
 from weirant.errors import InputError
+from weirant.job import Job
 from weirant.outcome.finding import Fix
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
+from weirant.ui.work import in_background
 
 NOT_ASKED = "not looked at yet"
 SHOWN = 4  # kinds of water told of
@@ -101,6 +104,7 @@ class WaterPage(QScrollArea):
         for number, ranked in enumerate(found.ranked[:SHOWN]):
             self._ranked.addWidget(_told_of(ranked, whole=number < 2))
         self._offer(found)
+        in_background(lambda: from_plan(outcome), lambda areas: self._offer_areas(outcome, areas), self.next.setToolTip)
         asked = found.ask_next
         test = found.ranked[0].kind.test
         self.next.setText(f"Look next: {asked.text} It parts the first two best. The test that settles it: {test}." if asked is not None else f"The test that settles it: {test}.")
@@ -124,6 +128,12 @@ class WaterPage(QScrollArea):
                 except InputError:
                     continue
                 self._offers.addWidget(TryButton(self.document, 40, fix))
+
+    def _offer_areas(self, outcome: object, areas: list[tuple[str, Job]]) -> None:
+        """Areas measured on the plan, for a trial."""
+        if outcome is self._told:
+            for words, job in areas:
+                self._offers.addWidget(TryButton(self.document, 40, Fix(words, job)))
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
         self.refresh()

@@ -22,8 +22,9 @@ from weirant.drawing.holes import hole_drawing, readings_drawing
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.hole_edits import with_hole, with_log, with_new_hole, with_test
-from weirant.job.holes import BAIL, RISING, TESTS, FieldTest, TestHole
+from weirant.job.holes import BAIL, PERCOLATION, RISING, TESTS, FieldTest, TestHole
 from weirant.library import shipped
+from weirant.methods.field_tests import percolation_rate
 from weirant.outcome.finding import Fix
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
@@ -312,8 +313,14 @@ def _said(test: FieldTest | None, system: System) -> str:
     except InputError as fault:
         text = str(fault)
         return text[:1].upper() + text[1:] + "."
+    rate = ""
+    if test.kind == PERCOLATION and len(test.readings) > 1:
+        (before, last) = test.readings[-2:]
+        if last.depth > before.depth:
+            minutes = percolation_rate(last.depth - before.depth, last.time - before.time) / 60
+            rate = f" Last interval: {minutes * 0.0254:.0f} min an inch." if system == System.IMPERIAL else f" Last interval: {minutes / 1000:.1f} min a millimetre."
     return (f"Conductivity {shown(found.best, CONDUCTIVITY, system)}; its {found.used} readings lie between "
-            f"{shown(found.low, CONDUCTIVITY, system)} and {shown(found.high, CONDUCTIVITY, system)}.")  # fmt: skip
+            f"{shown(found.low, CONDUCTIVITY, system)} and {shown(found.high, CONDUCTIVITY, system)}.{rate}")  # fmt: skip
 
 
 def _line(*widgets: QWidget) -> QWidget:
