@@ -76,6 +76,9 @@ class Theme:
         QLineEdit:focus, QComboBox:focus, QTableView:focus, QListView:focus {{ border: 2px solid {p.accent}; padding: 2px 5px; }}
         QLineEdit[assumed="true"], QComboBox[assumed="true"] {{ border-style: dashed; border-color: {p.ochre}; font-style: italic; }}
         QLineEdit[bad="true"] {{ border: 2px solid {p.rust}; padding: 2px 5px; }}
+        QCheckBox::indicator {{ width: {em}px; height: {em}px; border: 2px solid {p.muted}; border-radius: 3px; background: {p.field}; }}
+        QCheckBox::indicator:checked {{ background: {p.accent}; image: url("{_icon(f"tick-{p.name}.svg")}"); }}
+        QCheckBox::indicator:focus {{ border-color: {p.accent}; }}
         QPushButton {{ background: {p.field}; border: 1px solid {p.rule}; border-radius: 4px; padding: 5px 12px; min-height: {round(em * 1.3)}px; }}
         QPushButton:hover {{ border-color: {p.accent}; }}
         QPushButton:focus {{ border: 2px solid {p.accent}; padding: 4px 11px; }}

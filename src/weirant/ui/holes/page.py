@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import dataclasses
 
-from PyQt6.QtCore import QElapsedTimer, QTimer, pyqtSignal
+from PyQt6.QtCore import QElapsedTimer, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
-    QHBoxLayout,
+    QGridLayout,
     QLabel,
     QLineEdit,
     QPushButton,
@@ -37,16 +38,19 @@ from weirant.ui.try_button import TryButton
 from weirant.ui.work import in_background
 from weirant.units.display import CONDUCTIVITY, System, shown
 
+NARROW = 46.0  # text heights of width below which the third column goes under the others
 
-class HolesPage(QFrame):
-    """Takes over the upper half of the sheet while the soil is looked into."""
+
+class HolesPage(QScrollArea):
+    """Takes over the upper half of the sheet while the soil is looked into; large letters make it longer than what is in sight."""
 
     feel_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.setObjectName("sheet")
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.holes, self.tests, self.kind = QComboBox(), QComboBox(), QComboBox()
         for choice, name in ((self.holes, "Test hole"), (self.tests, "Test in the hole"), (self.kind, "Kind of test")):
             choice.setAccessibleName(name)
@@ -83,32 +87,47 @@ class HolesPage(QFrame):
         document.changed.connect(self.refresh)
 
     def _lay_out(self) -> None:
-        row = QHBoxLayout(self)
-        row.setContentsMargins(10, 6, 10, 6)
-        row.setSpacing(10)
-        left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
-        for part, stretch in ((left, 5), (middle, 6), (right, 6)):
+        page = QFrame()
+        page.setObjectName("sheet")
+        self._grid = QGridLayout(page)
+        self._grid.setContentsMargins(10, 6, 10, 6)
+        self._grid.setHorizontalSpacing(10)
+        self._parts = [QWidget() for _ in range(3)]
+        left, middle, right = (QVBoxLayout(part) for part in self._parts)
+        for part in (left, middle, right):
             part.setSpacing(4)
-            row.addLayout(part, stretch)
+            part.setContentsMargins(0, 0, 0, 0)
         left.addWidget(_line(self.holes, self.new_hole, self.feel))
         left.addWidget(self.log)
         left.addWidget(self._of_hole)
         left.addWidget(self.column, 1)
+        self.kind.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.kind.setMinimumContentsLength(12)
         middle.addWidget(_line(self.tests, self.kind, self.new_test))
         middle.addWidget(self._of_test)
         middle.addWidget(_line(self.watch, self.mark_button))
         middle.addWidget(self.table, 1)
-        said, inner = QScrollArea(), QWidget()
-        words = QVBoxLayout(inner)
-        words.setContentsMargins(0, 0, 6, 0)
-        words.addWidget(self.said)
-        words.addWidget(self.layers)
-        words.addLayout(self._offers)
-        words.addStretch(1)
-        said.setWidget(inner)
-        said.setWidgetResizable(True)
-        right.addWidget(self.readings, 5)
-        right.addWidget(said, 6)
+        right.addWidget(self.readings, 1)
+        right.addWidget(self.said)
+        right.addLayout(self._offers)
+        right.addWidget(self.layers)
+        self.setWidget(page)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        """Three columns, or two with the third below where letters are large; nothing is smaller than can be read."""
+        narrow = self.width() < NARROW * THEME.text
+        for part, at in zip(self._parts, ((0, 0), (0, 1), (1, 0) if narrow else (0, 2)), strict=True):
+            self._grid.addWidget(part, *at, 1, 2 if narrow and at[0] else 1)
+        for column, stretch in enumerate((5, 6, 0 if narrow else 6)):
+            self._grid.setColumnStretch(column, stretch)
+        self.column.setMinimumHeight(round(9 * THEME.text))
+        self.readings.setMinimumHeight(round(9 * THEME.text))
+        self.table.setMinimumHeight(round(10 * THEME.text))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
+        super().resizeEvent(event)
+        self._arrange()
 
     # which hole and test
 
@@ -132,6 +151,7 @@ class HolesPage(QFrame):
         """Follow the document."""
         if self.document.is_empty or not self.isVisible():
             return
+        self._arrange()
         job = self.document.outcome.job
         _list(self.holes, [h.name for h in job.holes])
         hole = self.hole

@@ -75,7 +75,7 @@ class SieveEdit(TypedEdit):
     def __init__(self, document: Document) -> None:
         super().__init__("sieve result of the soil")
         self.document = document
-        self.setMinimumWidth(250)
+        self.setMinimumWidth(215)
         self.setPlaceholderText("2 mm:100, 0.25 mm:93, 0.075 mm:68 …  (empty: assumed from the texture)")
         document.changed.connect(self.follow)
         self.show_value()

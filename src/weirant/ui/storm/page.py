@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QPushButton,
+    QScrollArea,
     QSlider,
     QVBoxLayout,
     QWidget,
@@ -29,6 +30,7 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.storm.picture import Picture
 from weirant.ui.storm.runner import Runner
 from weirant.ui.storm.surety import SAMPLES, Surety
+from weirant.ui.theme import THEME
 from weirant.ui.work import in_background
 from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, WATER_VOLUME, shown
 
@@ -39,8 +41,8 @@ ROOF = 0.95  # share of rain that a roof sheds (common practice, no source)
 SETTLE, BEAT, PLAY = 250, 40, 8.0  # ms after a change, ms between frames, s for the whole film
 
 
-class StormPage(QFrame):
-    """Takes over the upper half of the sheet."""
+class StormPage(QScrollArea):
+    """Takes over the upper half of the sheet; large letters make it longer than what is in sight."""
 
     storm_wanted = pyqtSignal()
     rainfall_wanted = pyqtSignal()
@@ -48,7 +50,8 @@ class StormPage(QFrame):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document, self.runner = document, Runner(self)
-        self.setObjectName("sheet")
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.surety = Surety(self)
         self.ensemble: Ensemble | None = None
         self.found: dict[str, Simulation] = {}
@@ -124,7 +127,9 @@ class StormPage(QFrame):
         self.sums = QLabel()
         self.sums.setProperty("quiet", True)
         self.sums.setAccessibleName("How good the sums are")
-        column = QVBoxLayout(self)
+        page = QFrame()
+        page.setObjectName("sheet")
+        column = QVBoxLayout(page)
         column.setContentsMargins(10, 6, 10, 4)
         column.setSpacing(4)
         column.addWidget(top)
@@ -134,6 +139,13 @@ class StormPage(QFrame):
             column.addWidget(picture, stretch)
         column.addLayout(foot)
         column.addWidget(self.sums)
+        self.setWidget(page)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Keep the pictures legible at the present size of the letters."""
+        for picture, lines in ((self.drained, 5.0), (self.bare, 5.0), (self.chart, 8.0)):
+            picture.setMinimumHeight(round(lines * THEME.text))
 
     # simulating
 
@@ -141,6 +153,7 @@ class StormPage(QFrame):
         """Follow the document: list its storms, and simulate anew where something changed and the page is seen."""
         if self.document.is_empty or not self.isVisible():
             return
+        self._fit()
         names = list(storms_of(self.document.outcome.job))
         if names != [self.storms.itemText(i) for i in range(self.storms.count())]:
             chosen = self.storms.currentText()
