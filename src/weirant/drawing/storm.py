@@ -16,8 +16,13 @@ from weirant.units.display import DEPTH, System, shown
 SIDE = 0.45  # of the picture's width that shows the ground up the slope
 
 
-def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: str, paths: Sequence[FlowPath] = ()) -> Drawing:
-    """The section at a kept state; the ground is drawn level and depths are below it. ``paths`` show where the pipe's water comes from."""
+def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: str, paths: Sequence[FlowPath] = (),
+                  likely: tuple[float, float] | None = None) -> Drawing:  # fmt: skip
+    """The section at a kept state; the ground is drawn level and depths are below it.
+
+    ``paths`` show where the pipe's water comes from; ``likely`` is the least and most depth to water at the place now, m, as far as
+    the ground is known.
+    """
     laid, section = simulation.course.laid, simulation.course.laid.section
     system = System(outcome.job.units)
     reach = max(simulation.place * 1.9 + 0.8, 2.5)
@@ -30,6 +35,10 @@ def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: s
     shapes += [*_buildings(outcome, laid, bounds), *_pipe(outcome, laid)]
     shapes += [Stroke(table_line(laid.x, -simulation.course.table[index], bounds), "water"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
     shapes += [shape for path in paths for shape in _path(path, bounds)]
+    if likely is not None:
+        beside = 0.03 * (right - left)
+        shapes.append(Area(box(simulation.place - beside, -likely[1], simulation.place + beside, -likely[0]), "water band"))
+        shapes += [Stroke(((simulation.place - beside, -depth), (simulation.place + beside, -depth)), "water") for depth in likely]
     dry = -simulation.dry_depth
     shapes += [Stroke(((simulation.place, dry), (right, dry)), "target"),
                Words((right, dry), f"dry to {shown(simulation.dry_depth, DEPTH, system)}", "label", "right", -4, 3)]  # fmt: skip

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 from weirant.design.as_built import profile_built, ways_on
 from weirant.design.sheets import instrument_height
 from weirant.job import Job
+from weirant.ui.column import emptied
 from weirant.ui.dig_table import DigTable
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
@@ -67,12 +68,7 @@ class DigPage(QFrame):
         if self._told is not None and self._told[0] is job and self._told[1] == document.run:
             return  # the ways on are whole jobs, so any change makes them anew
         self._told = (job, document.run)
-        while self._ways.count():
-            item = self._ways.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._ways)
         if not odd:
             built = len(readings)
             self.verdict.setText(f"{built} readings, all within {shown(job.limits.tolerance, SECTION, system)} of grade." if built else "")

@@ -6,11 +6,12 @@ import math
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.grounds import SiteGround, grounds_of
 from weirant.design.hand_methods import HandResult, grid_of, hand_methods
 from weirant.errors import InputError
+from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.units.display import DISTANCE, System, shown
@@ -49,21 +50,15 @@ class BandBar(QWidget):
         painter.end()
 
 
-class FormulaePage(QScrollArea):
+class FormulaePage(ColumnPage):
     """A column of questions with their answers; ``why`` asks for the datasheet of one."""
 
     why = pyqtSignal(object)
 
     def __init__(self, document: Document) -> None:
-        super().__init__()
+        super().__init__(4)
         self.document = document
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        page = QFrame()
-        page.setObjectName("sheet")
-        column = QVBoxLayout(page)
-        column.setContentsMargins(10, 6, 10, 8)
-        column.setSpacing(4)
+        column = self.column
         self.grounds, self.grid = QComboBox(), QLabel()
         self.grounds.setAccessibleName("Which ground")
         self.grid.setWordWrap(True)
@@ -76,7 +71,6 @@ class FormulaePage(QScrollArea):
         self._rows.setSpacing(2)
         column.addLayout(self._rows)
         column.addStretch(1)
-        self.setWidget(page)
         self._told: object = None
         document.changed.connect(self.refresh)
         document.station_changed.connect(self.refresh)
@@ -105,12 +99,7 @@ class FormulaePage(QScrollArea):
             self.grounds.clear()
             self.grounds.addItems(names)
             self.grounds.setCurrentIndex(min(max(at, 0), len(names) - 1))
-        while self._rows.count():
-            item = self._rows.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._rows)
         ground, system = self.ground, self.document.system
         try:
             results = hand_methods(outcome, ground.conductivity, ground.porosity)

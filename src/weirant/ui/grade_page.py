@@ -5,15 +5,13 @@ from __future__ import annotations
 import dataclasses
 
 import numpy as np
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QFrame,
     QHBoxLayout,
     QLabel,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -27,6 +25,7 @@ from weirant.ground.inverts import invert_at
 from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
 from weirant.outcome.finding import Fix
 from weirant.outcome.outcome import Outcome
+from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.try_button import TryButton
@@ -37,16 +36,12 @@ from weirant.units.display import LEVEL, STATION, VOLUME, shown
 EVERY = (("at bends, joints and ends", None), ("every 20 ft / 6 m as well", 6.096), ("every 10 ft / 3 m as well", 3.048))
 
 
-class GradePage(QScrollArea):
+class GradePage(ColumnPage):
     """A column of words: choices, one main button, then what was found."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        page = QFrame()
-        page.setObjectName("sheet")
         self.runs, self.aim, self.every = RunChoice(document), QComboBox(), QComboBox()
         self.aim.addItems([str(a) for a in Aim])
         self.aim.setAccessibleName("Best at")
@@ -61,15 +56,12 @@ class GradePage(QScrollArea):
         self.live = QCheckBox("Keep it best while I drag")
         self.live.setToolTip("What is dragged is held there; the rest is found anew")
         self.live.toggled.connect(document.set_live)
-        self._column = QVBoxLayout(page)
-        self._column.setContentsMargins(10, 6, 10, 8)
-        self._column.setSpacing(5)
         choices = QWidget()
         cells = FlowLayout(choices, 8)
         cells.setContentsMargins(0, 0, 0, 0)
         for label, widget in (("run in hand", self.runs), ("best at", self.aim), ("the grade may change", self.every)):
             cells.addWidget(_labelled(label, widget))
-        self._column.addWidget(choices)
+        self.column.addWidget(choices)
         self.hold = QPushButton("Hold here")
         self.hold.setToolTip("Hold the invert of the run in hand at the station where it lies now")
         self.hold.clicked.connect(self.hold_here)
@@ -78,19 +70,18 @@ class GradePage(QScrollArea):
         flow.setContentsMargins(0, 0, 0, 0)
         for button in (self.find_button, self.places, self.hold):
             flow.addWidget(button)
-        self._column.addWidget(buttons)
-        self._column.addWidget(self.live)
+        self.column.addWidget(buttons)
+        self.column.addWidget(self.live)
         self.head = QLabel()
         self.head.setProperty("strong", True)
         self.head.setWordWrap(True)
-        self._column.addWidget(self.head)
+        self.column.addWidget(self.head)
         self._found = QVBoxLayout()
         self._found.setSpacing(4)
-        self._column.addLayout(self._found)
+        self.column.addLayout(self._found)
         self._held = QVBoxLayout()
-        self._column.addLayout(self._held)
-        self._column.addStretch(1)
-        self.setWidget(page)
+        self.column.addLayout(self._held)
+        self.column.addStretch(1)
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
         self._shown_for: object = None
@@ -131,7 +122,7 @@ class GradePage(QScrollArea):
 
         assert isinstance(plan, GradePlan)
         self.find_button.setEnabled(True)
-        self._clear(self._found)
+        emptied(self._found)
         system = self.document.system
         if plan.job is None:
             self.head.setText("No grade line satisfies every demand. Any one of these would make it possible:")
@@ -150,7 +141,7 @@ class GradePage(QScrollArea):
     def find_places(self) -> None:
         """List the places where the run in hand could come to daylight on the owner's land."""
         outcome, name = self.document.settled, self.document.run
-        self._clear(self._found)
+        emptied(self._found)
         self.head.setText("Looking round …")
         in_background(lambda: places_for(outcome, name), lambda found: self._show_places(outcome, name, found), self._show_fault)
 
@@ -179,15 +170,6 @@ class GradePage(QScrollArea):
         label.setProperty("quiet", True)
         self._found.addWidget(label)
 
-    @staticmethod
-    def _clear(column: QVBoxLayout) -> None:
-        while column.count():
-            item = column.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-
     # what is held and how crossings are passed
 
     def refresh(self) -> None:
@@ -205,7 +187,7 @@ class GradePage(QScrollArea):
         if basis == self._shown_for:
             return
         self._shown_for = basis
-        self._clear(self._held)
+        emptied(self._held)
         for held in job.line.held:
             self._held.addWidget(self._held_row(held.station, held.level))
         for thing, station in crossings:

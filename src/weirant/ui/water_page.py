@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtCore import QRectF, QSize
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from weirant.design.diagnosis import Diagnosis, Ranked, answered, diagnose, questions
 from weirant.design.from_plan import offers as from_plan
@@ -12,6 +12,7 @@ from weirant.design.place_drain import PLACED, placed, wet_areas
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.outcome.finding import Fix
+from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
@@ -41,19 +42,13 @@ class ShareBar(QWidget):
         painter.end()
 
 
-class WaterPage(QScrollArea):
+class WaterPage(ColumnPage):
     """A column: the likeliest kinds of water first, the questions below."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        page = QFrame()
-        page.setObjectName("sheet")
-        column = QVBoxLayout(page)
-        column.setContentsMargins(10, 6, 10, 8)
-        column.setSpacing(5)
+        column = self.column
         self.next = QLabel()
         self.next.setWordWrap(True)
         self.next.setAccessibleName("What to look at next")
@@ -77,7 +72,6 @@ class WaterPage(QScrollArea):
             column.addWidget(choice)
             self.choices[question.key] = choice
         column.addStretch(1)
-        self.setWidget(page)
         self._told: object = None
         document.changed.connect(self.refresh)
 
@@ -100,7 +94,7 @@ class WaterPage(QScrollArea):
         for key, choice in self.choices.items():
             choice.setCurrentText(given.get(key, NOT_ASKED))
         found = diagnose(outcome)
-        _clear(self._ranked)
+        emptied(self._ranked)
         for number, ranked in enumerate(found.ranked[:SHOWN]):
             self._ranked.addWidget(_told_of(ranked, whole=number < 2))
         self._offer(found)
@@ -111,7 +105,7 @@ class WaterPage(QScrollArea):
 
     def _offer(self, found: Diagnosis) -> None:
         """The drain that the likeliest kinds want, placed on the plan for a trial."""
-        _clear(self._offers)
+        emptied(self._offers)
         outcome, areas = self.document.settled, wet_areas(self.document.settled.job)
         for ranked in found.ranked[:2]:
             if ranked.kind.key not in PLACED:
@@ -164,11 +158,3 @@ def _told_of(ranked: Ranked, whole: bool) -> QWidget:
         column.addWidget(label)
     return cell
 
-
-def _clear(column: QVBoxLayout) -> None:
-    while column.count():
-        item = column.takeAt(0)
-        widget = item.widget() if item is not None else None
-        if widget is not None:
-            widget.hide()
-            widget.deleteLater()

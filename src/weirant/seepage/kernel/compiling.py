@@ -7,8 +7,20 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-_CACHE = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "weirant" / "kernel"
-os.environ.setdefault("NUMBA_CACHE_DIR", str(_CACHE))
+
+def _kept_in() -> Path | None:
+    """Where the compiled form is kept; None where nothing can be written, and every start compiles anew."""
+    folder = Path(os.environ.get("NUMBA_CACHE_DIR") or Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "weirant" / "kernel")
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        return None
+    return folder if os.access(folder, os.W_OK) else None
+
+
+KEPT_IN = _kept_in()
+if KEPT_IN is not None:
+    os.environ["NUMBA_CACHE_DIR"] = str(KEPT_IN)
 
 
 def compiled(**options: Any) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
@@ -18,4 +30,4 @@ def compiled(**options: Any) -> Callable[[Callable[..., Any]], Callable[..., Any
     """
     from numba import njit
 
-    return njit(cache=True, nogil=True, error_model="numpy", **options)  # type: ignore[no-any-return]
+    return njit(cache=KEPT_IN is not None, nogil=True, error_model="numpy", **options)  # type: ignore[no-any-return]

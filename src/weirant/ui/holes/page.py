@@ -27,6 +27,7 @@ from weirant.job.holes import BAIL, PERCOLATION, RISING, TESTS, FieldTest, TestH
 from weirant.library import shipped
 from weirant.methods.field_tests import percolation_rate
 from weirant.outcome.finding import Fix
+from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.holes.log_text import log_text, read_log
@@ -212,12 +213,7 @@ class HolesPage(QScrollArea):
         """Entries of fields by their paths, in place of those before."""
         flow = holder.layout()
         assert flow is not None
-        while flow.count():
-            item = flow.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(flow)
         for label, path in fields:
             cell, words = QWidget(), QLabel(label)
             box = QVBoxLayout(cell)
@@ -241,12 +237,7 @@ class HolesPage(QScrollArea):
             lines += [f"    {shown(e.best, CONDUCTIVITY, system)} within {e.factor:.1f} times: {e.words}" for e in verdict.evidence]
         lines.append("Sharper evidence counts for more; evidence that disagrees widens the range.")
         self.layers.setText("\n".join(lines))
-        while self._offers.count():
-            item = self._offers.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._offers)
         if changed != job:
             depths = f", and the depths found in {hole.name}" if hole is not None and (hole.hard_depth or hole.water_depth) else ""
             self._offers.addWidget(TryButton(self.document, 40, Fix(f"Take these conductivities over{depths}", changed)))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
@@ -312,9 +313,17 @@ class StormPage(QScrollArea):
                 picture.show_drawing(None, "comes next …")
             else:
                 index = min(frame_at(simulation.course.times, self.moment), len(simulation.course.to_water) - 1)
-                picture.show_drawing(storm_section(outcome, simulation, index, title, self._paths if picture is self.drained else ()))
+                of_drain = picture is self.drained
+                picture.show_drawing(storm_section(outcome, simulation, index, title, self._paths if of_drain else (), self._likely() if of_drain else None))
         self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment, self.ensemble.band() if self.ensemble is not None else None))
         self.clock.setText(f"{self.moment / 3600:5.1f} h")
+
+    def _likely(self) -> tuple[float, float] | None:
+        """Least and most depth to water at the place at the moment shown, in eight of ten plausible grounds."""
+        if self.ensemble is None:
+            return None
+        times, least, most = self.ensemble.band()
+        return float(np.interp(self.moment, times, least)), float(np.interp(self.moment, times, most))
 
     def _point(self, hours: float) -> None:
         drained = self.found.get(WITH)

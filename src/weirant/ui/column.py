@@ -1,0 +1,31 @@
+"""A page that is one column, longer than what is in sight; and emptying a layout of what stood in it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QLayout, QScrollArea, QVBoxLayout
+
+
+class ColumnPage(QScrollArea):
+    """Scrolls down only; ``column`` takes the parts."""
+
+    def __init__(self, spacing: int = 5) -> None:
+        super().__init__()
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        page = QFrame()
+        page.setObjectName("sheet")
+        self.column = QVBoxLayout(page)
+        self.column.setContentsMargins(10, 6, 10, 8)
+        self.column.setSpacing(spacing)
+        self.setWidget(page)
+
+
+def emptied(layout: QLayout) -> None:
+    """Take every widget out; they are deleted later, since one of them may be what asked for it."""
+    while layout.count():
+        item = layout.takeAt(0)
+        widget = item.widget() if item is not None else None
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
