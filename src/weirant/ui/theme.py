@@ -54,7 +54,9 @@ class Theme:
                              (QPalette.ColorRole.ToolTipText, p.ink), (QPalette.ColorRole.PlaceholderText, p.muted)):  # fmt: skip
             colours.setColor(role, QColor(colour))
         app.setPalette(colours)
-        app.setStyleSheet(self._sheet())
+        sheet = self._sheet()
+        if sheet != app.styleSheet():  # a sheet is worked through by every widget there is
+            app.setStyleSheet(sheet)
 
     def _sheet(self) -> str:
         p, em = self.palette, self.text
