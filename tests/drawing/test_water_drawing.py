@@ -15,12 +15,13 @@ from weirant.design.bench import DRY, SOILS, WALLED, Box, laid_out, rain_on
 from weirant.design.simulation import Wish, peak_bracket, refined, simulated, words_of_time, words_of_volume
 from weirant.design.storms import DESIGN, storm_named
 from weirant.drawing.across import across_drawing
+from weirant.drawing.axes import nice
 from weirant.drawing.bench import bench_drawing
 from weirant.drawing.holes import hole_drawing, readings_drawing
 from weirant.drawing.primitives import Area, Drawing, Mark, Ring, Shade, Stroke, Words
 from weirant.drawing.soil_classes import soil_class_drawing
 from weirant.drawing.storm import storm_section
-from weirant.drawing.storm_chart import frame_at, nice, storm_chart
+from weirant.drawing.storm_chart import frame_at, storm_chart
 from weirant.job.paths import with_value
 from weirant.paper.frame import fit
 from weirant.paper.shade import draw_shade

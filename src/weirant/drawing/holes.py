@@ -7,8 +7,8 @@ import math
 import numpy as np
 
 from weirant.design.holes import fit
+from weirant.drawing.axes import nice
 from weirant.drawing.primitives import Area, Drawing, Mark, Shape, Stroke, Words, box
-from weirant.drawing.storm_chart import nice
 from weirant.errors import InputError
 from weirant.job.holes import RISING, FieldTest, TestHole
 from weirant.library import shipped

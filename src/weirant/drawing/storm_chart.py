@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.design.simulation import Simulation
+from weirant.drawing.axes import nice
 from weirant.drawing.primitives import Area, Drawing, Point, Shape, Stroke, Words, box
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, INFLOW, System, from_si, shown, unit_of
@@ -93,14 +93,6 @@ def _flows(drained: Simulation, hours: float, system: System) -> list[Shape]:
 def _intensity(rate: float, system: System) -> str:
     """A rate of rain as said of a storm."""
     return f"{rate * 3600 / 0.0254:.2f} in/h" if system == System.IMPERIAL else f"{rate * 3.6e6:.0f} mm/h"
-
-
-def nice(value: float) -> float:
-    """A round number not less than a value."""
-    if value <= 0:
-        return 1.0
-    size = 10.0 ** math.floor(math.log10(value))
-    return next(n * size for n in (1, 1.5, 2, 3, 4, 5, 6, 8, 10) if n * size >= value * (1 - 1e-9))
 
 
 def frame_at(times: Sequence[float] | Array, moment: float) -> int:

@@ -29,7 +29,6 @@ from weirant.ui.points_files import PointsFiles
 from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.sheet.sheet import Sheet
 from weirant.ui.start_page import StartPage
-from weirant.ui.storm.page import StormPage
 from weirant.ui.theme import THEME
 from weirant.ui.views.stations import step_station
 from weirant.units.display import System
@@ -86,6 +85,8 @@ class Window(QMainWindow):
         sheet.findings.why.connect(self.why)
         sheet.cuts.formulae.why.connect(self.why)
         sheet.made.connect(self._wire)
+        sheet.storm_wanted.connect(self.files.ask_read_storm)
+        sheet.rainfall_wanted.connect(self.rainfall)
         self._stack.addWidget(sheet)
         return sheet
 
@@ -103,9 +104,6 @@ class Window(QMainWindow):
             page.instrument_wanted.connect(self.listen)
         elif isinstance(page, HolesPage):
             page.feel_wanted.connect(self.feel)
-        elif isinstance(page, StormPage):
-            page.storm_wanted.connect(self.files.ask_read_storm)
-            page.rainfall_wanted.connect(self.rainfall)
         elif isinstance(page, DigPage):
             page.sheet_wanted.connect(self.files.ask_cut_sheet)
 

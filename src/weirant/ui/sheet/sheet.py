@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
@@ -21,10 +22,12 @@ from weirant.ui.sheet.trial_bar import TrialBar
 from weirant.ui.steps.catalogue import STEPS, Step
 from weirant.ui.steps.rail import StepRail
 from weirant.ui.steps.strip import Strip
-from weirant.ui.storm.page import StormPage
 from weirant.ui.theme import THEME
 from weirant.ui.views.places import ProfileView
 from weirant.ui.views.plan_tools import PlanPage
+
+if TYPE_CHECKING:
+    from weirant.ui.storm.page import StormPage
 
 RAIL, FINDINGS = 12.2, 21.5  # widths in text heights
 
@@ -33,6 +36,8 @@ class Sheet(QWidget):
     """Lays the parts out and turns to a step; the parts talk to the document only. ``made`` tells of a page just made."""
 
     made = pyqtSignal(QWidget)
+    storm_wanted = pyqtSignal()
+    rainfall_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -96,8 +101,12 @@ class Sheet(QWidget):
 
     @cached_property
     def storm(self) -> StormPage:
-        """A storm on the section."""
+        """A storm on the section; with it the simulator is loaded."""
+        from weirant.ui.storm.page import StormPage
+
         page = StormPage(self.document)
+        page.storm_wanted.connect(self.storm_wanted)
+        page.rainfall_wanted.connect(self.rainfall_wanted)
         self._join(page)
         return page
 

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import time
 from functools import partial
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from weirant.design.across import section_at
-from weirant.design.simulation import steady_state
 from weirant.outcome.outcome import Outcome
-from weirant.seepage.flow import State
-from weirant.seepage.mesh import Laid, lay_out
-from weirant.seepage.results import table_depths
 from weirant.ui.document import Document
 from weirant.ui.work import in_background
+
+if TYPE_CHECKING:
+    from weirant.seepage.flow import State
+    from weirant.seepage.mesh import Laid
 
 Array = NDArray[np.float64]
 PAUSE = 120  # ms between two of them
@@ -69,6 +69,12 @@ class LiveTable(QObject):
 
 
 def _work(outcome: Outcome, station: float, guess: tuple[Laid, State] | None) -> tuple[Array, Array, tuple[Laid, State], float]:
+    # the simulator takes half a second to load, and is loaded here, beside the interface
+    from weirant.design.across import section_at
+    from weirant.design.simulation import steady_state
+    from weirant.seepage.mesh import lay_out
+    from weirant.seepage.results import table_depths
+
     began = time.perf_counter()
     laid = lay_out(section_at(outcome, station))
     state = steady_state(laid, outcome.job.water.drainage_rate, guess)
