@@ -121,12 +121,13 @@ class StormPage(QScrollArea):
         top, foot = QWidget(), QHBoxLayout()
         head = FlowLayout(top, 8)
         head.setContentsMargins(0, 0, 0, 0)
-        for widget in (self.storms, self.spans, self.play_button, self.sure_button, self.cells_button, self.stop_button, self.rain_button, self.read_button, self.paths_box):
+        for widget in (self.storms, self.spans, self.play_button, self.sure_button, self.stop_button, self.rain_button, self.read_button):
             head.addWidget(widget)
         foot.addWidget(self.slider, 1)
         foot.addWidget(self.clock)
         self.sums = QLabel()
         self.sums.setProperty("quiet", True)
+        self.sums.setWordWrap(True)
         self.sums.setAccessibleName("How good the sums are")
         page = QFrame()
         page.setObjectName("sheet")
@@ -139,13 +140,18 @@ class StormPage(QScrollArea):
         for picture, stretch in ((self.drained, 10), (self.bare, 10), (self.chart, 12)):
             column.addWidget(picture, stretch)
         column.addLayout(foot)
-        column.addWidget(self.sums)
+        last = QHBoxLayout()
+        self.cells_button.setProperty("link", True)
+        last.addWidget(self.sums, 1)
+        last.addWidget(self.cells_button)
+        last.addWidget(self.paths_box)
+        column.addLayout(last)
         self.setWidget(page)
         self._fit()
 
     def _fit(self) -> None:
         """Keep the pictures legible at the present size of the letters."""
-        for picture, lines in ((self.drained, 5.0), (self.bare, 5.0), (self.chart, 8.0)):
+        for picture, lines in ((self.drained, 4.5), (self.bare, 4.5), (self.chart, 6.6)):
             picture.setMinimumHeight(round(lines * THEME.text))
 
     # simulating
