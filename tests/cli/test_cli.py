@@ -176,6 +176,8 @@ def test_simulate_tells_balance_times_and_lines(run, tmp_path):
     assert found["volumes"]["pipe"] == pytest.approx(sum(s["length"] * s["pipe"] for s in found["hydrograph"]))
     assert found["drain_starts"] > 0 and found["place"]["dry_after_rain"] < 24 * 3600
     assert len(found["water_table"]["across"]) == len(found["water_table"]["lines"][0]["depth"])
+    halved = json.loads(run("simulate", "demo", "--hours", "12", "--check-cells", "--json")[1])
+    assert halved["change_on_halved_cells"] < 0.05  # the demo's own section
     code, out, _ = run("simulate", "demo", "--hours", "24", "--without-drain")
     assert code == 1 and "never runs" in out and "too wet for all of the 24 h" in out
     rain = tmp_path / "storm.csv"

@@ -18,7 +18,7 @@ COMMANDS = """commands:
                                         best grade of every run; exit 1 with what could give way if there is none
   weirant cutsheet JOB -o FILE.csv|FILE.pdf [--run NAME] [--step LENGTH]   cut sheet
   weirant report JOB -o FILE.pdf        the owner's sheet
-  weirant simulate JOB [--station S] [--storm NAME|FILE.csv] [--hours H] [--without-drain] [--json | --csv FILE]
+  weirant simulate JOB [--station S] [--storm NAME|FILE.csv] [--hours H] [--without-drain] [--check-cells] [--json | --csv FILE]
                                         a storm on the ground across the drain; exit 1 where the place stays wet
   weirant schema                        JSON Schema of the job file
   weirant --version

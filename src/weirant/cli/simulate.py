@@ -11,7 +11,17 @@ from typing import Any
 
 from weirant.cli.job_commands import open_job, taken, words_of
 from weirant.design.assess import assess
-from weirant.design.simulation import HOURS, Simulation, Wish, peak_bracket, simulated, words_of_time, words_of_volume
+from weirant.design.simulation import (
+    HOURS,
+    Refined,
+    Simulation,
+    Wish,
+    peak_bracket,
+    refined,
+    simulated,
+    words_of_time,
+    words_of_volume,
+)
 from weirant.design.storms import DESIGN, storm_named
 from weirant.errors import InputError, JobFileError
 from weirant.formats.atomic import write_safely
@@ -22,7 +32,7 @@ from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
 from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, System, shown
 
-USAGE = "weirant simulate JOB [--station S] [--storm NAME|FILE.csv] [--hours H] [--without-drain] [--json | --csv FILE]"
+USAGE = "weirant simulate JOB [--station S] [--storm NAME|FILE.csv] [--hours H] [--without-drain] [--check-cells] [--json | --csv FILE]"
 LONGEST = 60 * 24.0  # h
 
 
@@ -32,7 +42,7 @@ def simulate(arguments: list[str]) -> int:
     storm, arguments = taken(arguments, "--storm")
     hours, arguments = taken(arguments, "--hours")
     target, arguments = taken(arguments, "--csv")
-    words = words_of(arguments, ("--json", "--without-drain"), USAGE)
+    words = words_of(arguments, ("--json", "--without-drain", "--check-cells"), USAGE)
     if len(words) != 1 or ("--json" in arguments and target):
         raise InputError("", f"use: {USAGE}")
     job = open_job(words[0])
@@ -40,12 +50,13 @@ def simulate(arguments: list[str]) -> int:
     wish = Wish(_storm(job, storm or DESIGN), None if station is None else _station(job, station), _hours(hours), "--without-drain" not in arguments)
     found = simulated(outcome, wish, _Progress())
     print(file=sys.stderr)
+    cells = refined(outcome, wish) if "--check-cells" in arguments else None
     if target:
         write_safely(Path(target), as_csv(found).encode())
     elif "--json" in arguments:
-        print(json.dumps(as_json(found), allow_nan=False, ensure_ascii=False, indent=1))
+        print(json.dumps(as_json(found, cells), allow_nan=False, ensure_ascii=False, indent=1))
     else:
-        print("\n".join(_lines(found, System(job.units))))
+        print("\n".join(_lines(found, System(job.units), cells)))
     return 1 if found.after_rain is None else 0
 
 
@@ -89,13 +100,17 @@ def _hours(text: str | None) -> float:
     return hours
 
 
-def as_json(found: Simulation) -> dict[str, Any]:
-    """Everything of a simulation in SI: volumes per metre of drain m², flows m²/s, depths m, times s."""
+def as_json(found: Simulation, cells: Refined | None = None) -> dict[str, Any]:
+    """Everything of a simulation in SI: volumes per metre of drain m², flows m²/s, depths m, times s.
+
+    With ``cells`` also by what share the volume changes on cells half as large.
+    """
     course, low_high = found.course, peak_bracket(found)
     lines = range(0, len(course.frames), max(1, len(course.frames) // 40))
     return {
         "storm": {"name": found.storm.name, "shape": found.storm.shape, "depth": course.rain.until(found.storm_ends), "duration": found.storm_ends},
         "hours": course.until / 3600, "cells": int(course.laid.mesh.volume.size), "balance_error": course.balance_error,
+        **({} if cells is None else {"change_on_halved_cells": cells.change}),
         "volumes": {"rain": course.total("rain"), "soaked_in": course.total("taken_in"), "on_open_stone": course.total("on_stone"), "ran_off": course.total("ran_off"),
                     "seeped_out": course.total("seeped_out"), "pipe": course.total("pipe"), "from_the_ends": course.total("ends_in"),
                     "to_the_ends": course.total("ends_out"), "stored_before": course.stored_before, "stored_after": course.stored_after},
@@ -119,7 +134,7 @@ def as_csv(found: Simulation) -> str:
     return out.getvalue()
 
 
-def _lines(found: Simulation, system: System) -> list[str]:
+def _lines(found: Simulation, system: System, cells: Refined | None = None) -> list[str]:
     course, (low, high) = found.course, peak_bracket(found)
     starts = course.starts_at
     began = "never runs" if starts is None else "runs already before the rain" if starts == 0 else f"begins to run {words_of_time(starts)} after the rain began"
@@ -132,4 +147,5 @@ def _lines(found: Simulation, system: System) -> list[str]:
         f"Volume     {words_of_volume(course.total('pipe'), system)} of drain; rain straight onto open stone {words_of_volume(course.total('on_stone'), system)}",
         f"The place  {dry}; water at its highest {shown(float(course.depth_at(found.place).min()), DEPTH, system)} down",
         f"Balance    off by {course.balance_error:.1e} of what went through; {course.laid.mesh.volume.size} cells, {len(course.steps)} steps",
+        *([] if cells is None else [f"Cells      half as large change the volume by {100 * cells.change:.1f} %"]),
     ]
