@@ -9,6 +9,7 @@ import pytest
 from weirant.design.across import Ground, section_at, stone_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
+from weirant.design.pedotransfer import predicted, shares_of
 from weirant.design.simulation import Wish, place_across, simulated
 from weirant.design.storms import DESIGN, storm_named
 from weirant.errors import InputError
@@ -64,6 +65,14 @@ def test_a_sample_changes_what_is_not_known():
     assert spread[1] == pytest.approx(spread[0] / 2)
     sideways = section(with_value(JOB, "soil.sideways", 5.0)).strata[0].medium
     assert sideways.conductivity * sideways.sideways == pytest.approx(usual.strata[0].medium.conductivity)
+
+
+def test_the_lowest_layer_takes_the_curve_of_its_own_grains():
+    """Rosetta 3 for the demo's sieve result; without the fine end of it the texture's curve (Carsel and Parrish 1988)."""
+    own = section().strata[1].medium
+    assert (own.residual, own.saturated, own.alpha, own.shape) == pytest.approx(predicted(shares_of(JOB.soil.gradation)).curve)
+    bare = section(with_value(JOB, "soil.gradation", JOB.soil.gradation[:3])).strata[1].medium
+    assert (bare.residual, bare.saturated, bare.alpha, bare.shape) == shipped().texture("silt-loam").curve
 
 
 def test_every_run_can_be_looked_at():

@@ -8,8 +8,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from weirant.checks.collects import protected_station
+from weirant.design.pedotransfer import predicted, shares_of
 from weirant.design.soil import layer_conductivity
 from weirant.errors import InputError
+from weirant.job import Job
 from weirant.job.soil import Layer
 from weirant.job.trench import FULL_WRAP, OPEN_TOP, SOCK
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
@@ -19,6 +21,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.seepage.medium import Medium, stone
 from weirant.seepage.section import Cover, Cut, Opening, Section, Stratum
 
+Curve = tuple[float, float, float, float]
 FASTEST_STONE = 0.1  # m/s: in clean stone flow is no longer laminar, and more would not be believed (cp)
 COLD = 10.0  # °C of groundwater
 DEEPEST = 3.0  # m below the drain that are looked at where no hard layer is known (cp)
@@ -38,16 +41,24 @@ class Ground:
     hard_layer: float | None = None
 
 
-def medium_of(layer: Layer, library: Library, ground: Ground | None = None, sideways: float = 1.0) -> Medium:
-    """A layer's curves: its own conductivity or that of its texture, the texture's curve; ``sideways`` times faster along the layer.
+def medium_of(layer: Layer, library: Library, ground: Ground | None = None, sideways: float = 1.0, curve: Curve | None = None) -> Medium:
+    """A layer's curves: its own conductivity or that of its texture, the texture's curve unless one is given; ``sideways`` times faster
+    along the layer.
 
     The conductivity is taken as the one along the layer, which is what a test hole mostly measures.
     """
     texture, ground = library.texture(layer.texture), ground or Ground()
-    residual, saturated, alpha, shape = texture.curve
+    residual, saturated, alpha, shape = curve or texture.curve
     # pores that drain are changed by what the soil keeps; their whole must stay under one
     residual = min(max(saturated - (saturated - residual) * ground.porosity, 0.0), saturated - 0.02)
     return Medium(texture.name, layer_conductivity(layer, library).best * ground.conductivity / sideways, residual, saturated, alpha, shape, sideways)
+
+
+def own_curve(job: Job) -> Curve | None:
+    """The curve that the sieve and hydrometer result of the lowest layer gives; None where it does not reach down to clay."""
+    shares = shares_of(job.soil.gradation)
+    found = predicted(shares) if shares is not None else None
+    return found.curve if found is not None else None
 
 
 @lru_cache(maxsize=64)
@@ -74,7 +85,8 @@ def section_at(outcome: Outcome, station: float | None = None, *, drained: bool 
         raise InputError("", f"at station {at:.1f} m the pipe lies at the surface: choose a station where there is a trench")
     hard = given.hard_layer or job.soil.hard_layer_depth or cut_depth + DEEPEST
     deep = max(hard, cut_depth if drained else 0.0)
-    media = [medium_of(layer, library, given, job.soil.sideways) for layer in job.soil.layers]
+    last = len(job.soil.layers) - 1
+    media = [medium_of(layer, library, given, job.soil.sideways, own_curve(job) if i == last else None) for i, layer in enumerate(job.soil.layers)]
     strata = tuple(Stratum(m, layer.thickness or deep) for m, layer in zip(media, job.soil.layers, strict=True))
     if deep > hard + 1e-6:  # the trench is cut into the hard layer, which lets next to nothing through
         tight = dataclasses.replace(media[-1], name="hard layer", conductivity=min(m.conductivity for m in media) / 100)

@@ -27,7 +27,7 @@ class Fineness:
         return Fineness(self.least * factor, self.most * factor, self.growth * factor)
 
 
-USUAL, ROUGH = Fineness(), Fineness(0.07, 0.8, 0.30)
+USUAL, ROUGH = Fineness(), Fineness(0.07, 1.0, 0.40)
 
 
 @dataclass(frozen=True)

@@ -41,8 +41,11 @@ def depth_to_water(laid: Laid, head: Array) -> Array:
     h = head.reshape(laid.media.shape)
     wet = (h >= 0) & ~laid.solid
     first = np.argmax(wet, axis=1)
-    column = np.arange(len(h))
-    rise = h[column, first] / math.cos(math.atan(laid.section.slope))
-    low = laid.grid.depth[first]
-    found = np.maximum(laid.depth[first] - rise, low)
+    column, depth = np.arange(len(h)), laid.depth
+    here, above = h[column, first], h[column, np.maximum(first - 1, 0)]
+    rise = here / math.cos(math.atan(laid.section.slope))
+    gap = depth[first] - depth[np.maximum(first - 1, 0)]
+    # between the centres of the last dry and the first wet row the head runs on straight
+    is_free = (first > 0) & (above < 0) & ~laid.solid[column, np.maximum(first - 1, 0)]
+    found = depth[first] - np.where(is_free, gap * here / np.maximum(here - above, 1e-12), rise)
     return np.where(wet.any(axis=1), np.clip(found, 0.0, laid.section.depth), laid.section.depth)
