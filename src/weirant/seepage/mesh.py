@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,12 +40,12 @@ class Laid:
     on_stone: NDArray[np.bool_]
     across_area: Array
 
-    @property
+    @cached_property
     def x(self) -> Array:
         """Centres of the columns, m."""
         return (self.grid.x[1:] + self.grid.x[:-1]) / 2
 
-    @property
+    @cached_property
     def depth(self) -> Array:
         """Centres of the rows, m below ground."""
         return (self.grid.depth[1:] + self.grid.depth[:-1]) / 2

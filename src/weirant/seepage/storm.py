@@ -87,7 +87,10 @@ class Course:
 
     def depth_at(self, x: float) -> Array:
         """Depth to water at a place across the drain, m, for every kept state (frames,)."""
-        return np.array([np.interp(x, self.laid.x, row) for row in self.to_water])
+        centres, rows = self.laid.x, np.array(self.to_water)
+        right = min(max(int(np.searchsorted(centres, x)), 1), len(centres) - 1)
+        share = min(max((x - centres[right - 1]) / (centres[right] - centres[right - 1]), 0.0), 1.0)
+        return np.asarray((1 - share) * rows[:, right - 1] + share * rows[:, right])
 
     def dry_after(self, x: float, depth: float) -> float | None:
         """When water lastly falls below a depth, m, at a place, s; 0 where it was never above it; None: not within the time."""

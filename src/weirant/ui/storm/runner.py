@@ -12,7 +12,7 @@ from weirant.design.simulation import Simulation, Wish, running
 from weirant.outcome.outcome import Outcome
 from weirant.ui.work import desk, in_background
 
-EVERY = 0.08  # s between partial results
+EVERY = 0.12  # s between partial results
 
 
 class Runner(QObject):
