@@ -16,6 +16,7 @@ from weirant.design.storms import rain_of
 from weirant.errors import InputError, WeirantError
 from weirant.job.rain import Storm
 from weirant.outcome.outcome import Outcome
+from weirant.seepage.flow import BRISK
 from weirant.seepage.grid import ROUGH
 from weirant.seepage.line_model import line_run
 from weirant.seepage.mesh import lay_out
@@ -63,7 +64,7 @@ def answer(sample: Sample) -> Answer:
             line = line_run(sample.section, sample.rain, sample.until, sample.place, settle_rate=sample.rate)
             return Answer(np.interp(times, line.times, line.depth), line.volume)
         laid = lay_out(sample.section, ROUGH)
-        *_, course = courses(laid, sample.rain, sample.until, steady_state(laid, sample.rate), frames=MOMENTS)
+        *_, course = courses(laid, sample.rain, sample.until, steady_state(laid, sample.rate), BRISK, frames=MOMENTS)
         return Answer(np.interp(times, course.times, course.depth_at(sample.place)), course.total("pipe"))
     except WeirantError:
         return Answer(np.zeros(0), 0.0)
