@@ -10,10 +10,12 @@ import pytest
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.diagnosis import answered, diagnose, kinds, questions
+from weirant.design.from_plan import shed_words
 from weirant.design.grounds import grounds_of
 from weirant.design.hand_methods import INFLOW, SPACING, TABLE, grid_of, hand_methods
 from weirant.design.holes import fit
 from weirant.design.place_drain import PLACED, ground_of, placed, wet_areas
+from weirant.design.side_by_side import simulated_tables
 from weirant.errors import InputError
 from weirant.job.faults import faults
 from weirant.methods.groundwater import hooghoudt_mid_head, hooghoudt_spacing
@@ -76,6 +78,20 @@ def test_what_wants_no_drain_and_ground_without_shots_are_told():
     with pytest.raises(InputError, match="shots round"):
         placed(assess(dataclasses.replace(JOB, points=())), "seep", wet_areas(JOB)[0])
     assert {k.key for k in kinds()} >= set(PLACED)
+
+
+def test_line_model_and_section_stand_beside_the_formulae():
+    """Both models of the same wet season agree within 0.2 m (the line always has some water on the hard layer), and lie in the order of their conductivities."""
+    line, section = simulated_tables(OUTCOME)
+    assert line.question == section.question == TABLE and line.figure.value == pytest.approx(section.figure.value, abs=0.2)
+    assert all(f.band[0] <= f.value <= f.band[1] for f in (line.figure, section.figure))
+    clay = grounds_of(JOB)[2]
+    assert simulated_tables(OUTCOME, clay.conductivity)[1].figure.value < section.figure.value
+
+
+def test_roofs_and_paving_shed_at_once():
+    """1,800 ft² of roof under 2 in of rain shed 2,244 gal before loss: 623 gal for an inch on 1,000 ft²."""
+    assert "roofs of 1,800 ft² (2,132 gal)" in shed_words(OUTCOME) and "paving" in shed_words(OUTCOME)
 
 
 def test_the_clay_corner_wants_a_grid_and_the_loam_one_line():

@@ -40,6 +40,7 @@ def test_formulae_tell_of_one_line_or_a_grid_by_the_ground(window, qtbot):
     page = window.sheet.cuts.formulae
     qtbot.waitUntil(lambda: bool(page.grid.text()))
     assert "one line is enough" in page.grid.text() and len(page.findChildren(BandBar)) >= 8
+    qtbot.waitUntil(lambda: any(bar.result.figure.label.startswith("Section simulator") for bar in page.findChildren(BandBar)), timeout=60_000)
     page.grounds.setCurrentIndex(2)
     page._choose(2)
     assert "a grid of 3 laterals" in page.grid.text()

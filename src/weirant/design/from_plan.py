@@ -14,8 +14,9 @@ from weirant.job.network import MAIN
 from weirant.job.paths import with_value
 from weirant.job.site import Feature
 from weirant.outcome.outcome import Outcome
-from weirant.units.display import AREA, System, shown
+from weirant.units.display import AREA, WATER_VOLUME, System, shown
 
+HARD = 0.95  # share of rain that roofs and paving shed (common practice, no source)
 WALK = 1.2  # m of a walk drawn as a line (common practice, no source)
 SURE = 0.05  # share by which an entered area may differ before the plan's is offered
 
@@ -40,6 +41,14 @@ def plan_areas(outcome: Outcome) -> PlanAreas:
         return PlanAreas(roofs, paving, None)
     stations = np.linspace(job.line.solid_length, job.line.length, 60)
     return PlanAreas(roofs, paving, area_draining_to(outcome.site.surface, run.run.alignment.at(stations)))
+
+
+def shed_words(outcome: Outcome) -> str:
+    """What roofs and paving shed in the design storm, in the units of the job; empty where there are none."""
+    job, areas, system = outcome.job, plan_areas(outcome), System(outcome.job.units)
+    parts = [f"{name} of {shown(area, AREA, system)} ({shown(area * HARD * job.water.storm_depth, WATER_VOLUME, system)})"
+             for name, area in (("roofs", max(areas.roofs, job.water.roof_area)), ("paving", areas.paving)) if area > 1]  # fmt: skip
+    return f"In the design storm {' and '.join(parts)} shed straight off." if parts else ""
 
 
 def _area(feature: Feature) -> float:

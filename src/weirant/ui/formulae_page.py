@@ -11,9 +11,11 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLa
 from weirant.design.grounds import SiteGround, grounds_of
 from weirant.design.hand_methods import HandResult, grid_of, hand_methods
 from weirant.errors import InputError
+from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
+from weirant.ui.work import in_background
 from weirant.units.display import DISTANCE, System, shown
 
 
@@ -48,6 +50,12 @@ class BandBar(QWidget):
         best = self._at(figure.value)
         painter.drawLine(QPointF(best, middle - 2 * half), QPointF(best, middle + 2 * half))
         painter.end()
+
+
+def _simulated(outcome: Outcome, ground: SiteGround) -> tuple[HandResult, ...]:
+    from weirant.design.side_by_side import simulated_tables  # loads the simulator, beside the interface
+
+    return simulated_tables(outcome, ground.conductivity)
 
 
 class FormulaePage(ColumnPage):
@@ -108,6 +116,16 @@ class FormulaePage(ColumnPage):
             text = str(fault)
             self.grid.setText(text[:1].upper() + text[1:] + ".")
             return
+        self._fill(results, system)
+        in_background(lambda: _simulated(outcome, ground), lambda more: self._add(outcome, ground, results, more), lambda _: None)
+
+    def _add(self, outcome: Outcome, ground: SiteGround, results: tuple[HandResult, ...], more: tuple[HandResult, ...]) -> None:
+        """The simulated tables have come: show them with the formulae, unless something else is shown by now."""
+        if self._told is outcome and self.ground == ground:
+            emptied(self._rows)
+            self._fill((*results, *more), self.document.system)
+
+    def _fill(self, results: tuple[HandResult, ...], system: System) -> None:
         for question in dict.fromkeys(r.question for r in results):
             answers = [r for r in results if r.question == question]
             ends = [v for r in answers for v in (r.figure.band or (r.figure.value, r.figure.value))]

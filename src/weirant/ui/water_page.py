@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from weirant.design.diagnosis import Diagnosis, Ranked, answered, diagnose, questions
 from weirant.design.from_plan import offers as from_plan
+from weirant.design.from_plan import shed_words
 from weirant.design.place_drain import PLACED, placed, wet_areas
 from weirant.errors import InputError
 from weirant.job import Job
@@ -98,7 +99,7 @@ class WaterPage(ColumnPage):
         for number, ranked in enumerate(found.ranked[:SHOWN]):
             self._ranked.addWidget(_told_of(ranked, whole=number < 2))
         self._offer(found)
-        in_background(lambda: from_plan(outcome), lambda areas: self._offer_areas(outcome, areas), self.next.setToolTip)
+        in_background(lambda: (from_plan(outcome), shed_words(outcome)), lambda found: self._offer_areas(outcome, *found), self.next.setToolTip)
         asked = found.ask_next
         test = found.ranked[0].kind.test
         self.next.setText(f"Look next: {asked.text} It parts the first two best. The test that settles it: {test}." if asked is not None else f"The test that settles it: {test}.")
@@ -123,9 +124,13 @@ class WaterPage(ColumnPage):
                     continue
                 self._offers.addWidget(TryButton(self.document, 40, fix))
 
-    def _offer_areas(self, outcome: object, areas: list[tuple[str, Job]]) -> None:
-        """Areas measured on the plan, for a trial."""
+    def _offer_areas(self, outcome: object, areas: list[tuple[str, Job]], shed: str) -> None:
+        """Areas measured on the plan, for a trial, and what hard ground sheds."""
         if outcome is self._told:
+            hard = QLabel(shed)
+            hard.setWordWrap(True)
+            hard.setProperty("quiet", True)
+            self._offers.addWidget(hard)
             for words, job in areas:
                 self._offers.addWidget(TryButton(self.document, 40, Fix(words, job)))
 
