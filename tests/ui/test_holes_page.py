@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import dataclasses
+
 import pytest
 from PyQt6.QtCore import Qt
 
@@ -82,3 +84,16 @@ def test_logs_and_times_read_back():
     log = read_log("sandy clay loam 12; clay 40 spots", System.IMPERIAL)
     assert read_log(log_text(log, System.METRIC), System.METRIC)[1].to_depth == pytest.approx(log[1].to_depth, abs=1e-3)
     assert [read_time(t) for t in ("90", "1:30", "1:02:30", "2 min")] == [90.0, 90.0, 3750.0, 120.0]
+
+
+def test_a_job_without_holes_or_ground_invites_to_dig(window, qtbot):
+    job = dataclasses.replace(window.document.job, holes=(), answers=(), storms=(), points=(), branches=())
+    window.document.open(job, None)
+    window.sheet.rail.choose("soil")
+    page = window.sheet.holes
+    qtbot.waitUntil(page.isVisible)
+    assert page.hole is None and "dig one" in page.column.hint and not page.kind.isEnabled() and not page.watch.isEnabled()
+    page.new_hole.click()
+    assert page.hole.name == "TH1" and page.kind.isEnabled()
+    window.sheet.rail.choose("water")
+    qtbot.waitUntil(lambda: "Look next" in window.sheet.cuts.water.next.text())
