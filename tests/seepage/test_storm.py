@@ -66,6 +66,15 @@ def test_rain_on_open_stone_is_told_apart_and_starts_the_drain_at_once(course):
     assert opened.starts_at is not None and opened.starts_at < course.starts_at
 
 
+def test_a_long_steady_time_leaves_no_flood_behind():
+    """Rain faster than the soil, with an open trench below: what runs over the ground counts for its own step only."""
+    laid = lay_out(dataclasses.replace(SECTION, slope=0.05, cut=dataclasses.replace(CUT, stone_top=0.0)), COARSE)
+    state = at_rest(laid, 0.8)
+    assert settle(laid, state, 5e-5).on_stone > 0.3 * 5e-5 and state.overland == 0.0
+    after = simulate(laid, Rain((0.0,), (0.0,)), 3600.0, state)
+    assert after.total("on_stone") < 1e-6 and after.balance_error < 1e-5
+
+
 def test_a_slab_keeps_rain_off_and_a_wall_keeps_water_back():
     slab = dataclasses.replace(SECTION, covers=(Cover(2.0, 6.0),))
     assert simulate(lay_out(slab, COARSE), STORM, DAY, start_table=0.8).total("rain") == pytest.approx(0.05 * 8.0)

@@ -174,6 +174,7 @@ def settle(laid: Laid, state: State, rate: float, means: Means | None = None, fi
         through = step.taken_in + step.ends_in
         out = step.pipe + step.ends_out + step.seeped_out
         if dt >= STEADY and abs(through - out) <= 1e-6 * max(through, out) + NOTHING:
+            state.overland = 0.0  # what ran over the ground in so long a step is no water that stands there now
             return step
         dt = min(dt * (growth if step.turns <= EASY else 2.0 if step.turns <= HARD else 1.0), STEADY)
     raise SolverError("the steady flow in the section", dt)
