@@ -27,7 +27,7 @@ class Laid:
     """A section on its grid: the kernel's mesh, with what is needed to read results.
 
     media (columns, rows) index into ``materials``; ``solid`` (columns, rows) where no water can be; rain_width (columns,) m that
-    catches rain, 0 under cover; ``stone_rain`` the part of it on open stone.
+    catches rain, 0 under cover; on_stone (columns,) where the ground is open stone.
     """
 
     section: Section
@@ -38,7 +38,6 @@ class Laid:
     solid: NDArray[np.bool_]
     rain_width: Array
     on_stone: NDArray[np.bool_]
-    across_area: Array
 
     @cached_property
     def x(self) -> Array:
@@ -81,9 +80,9 @@ def lay_out(section: Section, fineness: Fineness = USUAL) -> Laid:
     heads = _ends(section, elevation, depth, dd, dx, k_side, solid)
     runs = _free_end(section, rows, columns, dd, k_side, tilt, solid)
     mesh = Mesh(columns, rows, np.where(solid, 0.0, dx[:, None] * dd[None, :]).ravel(), elevation.ravel(), media.ravel(), np.array([m.row() for m in materials]),
-                across, down, *_leads(materials, media, dx, dd, elevation), top, -x * math.sin(tilt), *sinks, *heads, *runs)  # fmt: skip
+                across, down, *_leads(materials, media, dx, dd), top, -x * math.sin(tilt), *sinks, *heads, *runs)  # fmt: skip
     is_stone = np.zeros(columns, dtype=bool) if section.cut is None else media[:, 0] == materials.index(section.cut.stone)
-    return Laid(section, grid, mesh, materials, media, solid, np.where(top > 0, dx * math.cos(tilt), 0.0), is_stone, dd)
+    return Laid(section, grid, mesh, materials, media, solid, np.where(top > 0, dx * math.cos(tilt), 0.0), is_stone)
 
 
 def _media(section: Section, x: Array, depth: Array) -> tuple[tuple[Medium, ...], NDArray[np.int64]]:
@@ -114,7 +113,7 @@ def _sheet(section: Section, x: Array, depth: Array, whole: bool = False) -> NDA
     return inside if whole else inside & (depth >= cut.stone_top)[None, :]
 
 
-def _leads(materials: tuple[Medium, ...], media: NDArray[np.int64], dx: Array, dd: Array, elevation: Array) -> tuple[Array, Array]:
+def _leads(materials: tuple[Medium, ...], media: NDArray[np.int64], dx: Array, dd: Array) -> tuple[Array, Array]:
     """Share of the upstream cell in the conductivity at a face: half within one soil where cells are small beside the height
     over which it dries, so that a wetting front stays sharp; all of it in stone, between soils, and where gravity would else
     make the answer waver.

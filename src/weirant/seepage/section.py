@@ -64,7 +64,7 @@ class Section:
     """Extent up and down the slope and depth to the hard layer, m; slope falling towards positive x, m/m (0 to 0.6).
 
     upper_table and lower_table are depths, m, at which the water table is held at the ends; None: no water passes there. Where
-    ``runs_on`` the water at the lower end runs on down the slope instead. ``bare`` is ground without the drain.
+    ``runs_on`` the water at the lower end runs on down the slope instead. Without ``cut`` it is the ground without the drain.
     """
 
     upslope: float
