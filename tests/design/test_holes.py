@@ -83,6 +83,14 @@ def test_sharper_evidence_counts_for_more_and_disagreement_widens():
     assert combined((loose,)).high == pytest.approx(1e-6)
 
 
+def test_a_hole_in_other_ground_gives_the_line_no_depths():
+    job = demo_job()
+    deeper = dataclasses.replace(job, holes=tuple(dataclasses.replace(h, hard_depth=1.1, water_depth=0.4) for h in job.holes))
+    own, other = (taken_over(deeper, hole).soil for hole in deeper.holes)
+    assert (own.hard_layer_depth, own.water_table_depth) == (1.1, 0.4)
+    assert (other.hard_layer_depth, other.water_table_depth) == (job.soil.hard_layer_depth, job.soil.water_table_depth)
+
+
 def test_the_demos_holes_speak_for_their_own_ground_only():
     job = demo_job()
     words = [e.words for e in evidence_for(job, 1)]
@@ -122,5 +130,5 @@ def test_grains_give_a_conductivity_by_the_pedotransfer_library():
     assert found.conductivity * 86400 * 100 == pytest.approx(12.3, rel=0.02) and 0.4 < found.conductivity / shipped().texture("loam").conductivity.best < 2
     assert found.curve[1] == pytest.approx(shipped().texture("loam").curve[1], abs=0.06)
     shares = shares_of(demo_job().soil.gradation)
-    assert (round(shares.sand), round(shares.silt), round(shares.clay)) == (44, 48, 8) or shares.sand + shares.silt + shares.clay == pytest.approx(100)
+    assert (round(shares.sand), round(shares.silt), round(shares.clay)) == (44, 48, 8)  # by hand: 56.3 % is finer than 0.05 mm on the log scale, 8 % than 0.002
     assert shares_of(demo_job().soil.gradation[:3]) is None

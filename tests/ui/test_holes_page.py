@@ -44,6 +44,23 @@ def test_a_hole_is_dug_logged_and_timed(page, window, qtbot):
     assert model.setData(model.index(0, 1), "") and len(page.hole.tests[0].readings) == 1
 
 
+def test_a_hole_has_its_place_and_its_end_and_can_be_taken_out(page, window, qtbot):
+    qtbot.waitUntil(lambda: page.findChild(TryButton) is not None, timeout=10_000)
+    soft = page.said.text()
+    window.document.set_value("holes.0.tests.0.on_hard_layer", False)
+    assert page.said.text() != soft  # the formula of van Beers is another where the hole ends on the hard layer
+    window.document.move_to(20.0)
+    page.new_hole.click()
+    x, y = window.document.outcome.site.run("main").run.alignment.point(20.0)
+    assert (page.hole.x, page.hole.y) == pytest.approx((x, y), abs=1e-3)
+    page.drop_test.click()
+    assert page.hole.tests == () and not page.drop_test.isEnabled() and page.new_test.isEnabled()
+    page.drop_hole.click()
+    assert [h.name for h in window.document.job.holes] == ["TH1", "TH2"]
+    window.document.stack.undo()
+    assert len(window.document.job.holes) == 3
+
+
 def test_entries_follow_the_kind_of_test(page, window):
     page.kind.setCurrentText(BAIL)
     page.kind.activated.emit(page.kind.currentIndex())

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from weirant.job.rain import OWN
-from weirant.ui.storm import surety
+from weirant.ui.storm import loading, surety
 from weirant.ui.storm.page import WITH, WITHOUT
 
 
@@ -49,14 +49,37 @@ def test_a_change_is_simulated_anew_and_undo_too(page, window, qtbot):
     qtbot.waitUntil(lambda: WITHOUT in page.found and page.found[WITH].volume == pytest.approx(before) and not page.runner.is_running, timeout=30_000)
 
 
-def test_leaving_keeps_what_has_come(page, window, qtbot):
+def test_what_is_left_is_told_as_far_as_it_goes_and_can_be_begun_anew(page, window, qtbot):
+    window.document.set_value("water.storm_depth", 0.06)
     page.spans.setCurrentIndex(3)
-    page.refresh()
+    before = page.found[WITH]
     page.simulate()
+    qtbot.waitUntil(lambda: page.found[WITH] is not before and page.found[WITH].course.reached > 0, timeout=30_000)
     page.stop()
-    assert not page.runner.is_running and not page.stop_button.isEnabled() and page.found
+    assert not page.runner.is_running and not page.stop_button.isEnabled()
+    if not page.found[WITH].course.is_whole:
+        assert "the sum was left at" in page.verdict.text() and "of 240 h" in page.verdict.text()
+    assert "wetter than" not in page.verdict.text().split("Without")[0]
+    assert max(s.course.balance_error for s in page.found.values()) < 1e-3
+    page.refresh()
+    qtbot.waitUntil(lambda: WITHOUT in page.found and page.found[WITHOUT].course.is_whole and not page.runner.is_running, timeout=60_000)
+    assert "the sum was left" not in page.verdict.text()
     window.sheet.rail.choose("order")
     qtbot.wait(50)
+
+
+def test_the_window_waits_for_the_simulator_with_a_word(window, qtbot, monkeypatch):
+    monkeypatch.setattr(loading, "_loaded", [])
+    window.sheet.rail.choose("storm")
+    assert window.sheet._upper.currentWidget() is window.sheet._waiting
+    qtbot.waitUntil(lambda: window.sheet._upper.currentWidget() is window.sheet.storm, timeout=30_000)
+    monkeypatch.setattr(loading, "_loaded", [])
+    window.sheet.rail.choose("order")
+    window.sheet.rail.choose("storm")
+    window.sheet.rail.choose("trench")
+    qtbot.waitUntil(loading.is_loaded, timeout=30_000)
+    qtbot.wait(50)
+    assert window.sheet._upper.currentWidget() is window.sheet._drawings  # who has gone on is not fetched back
 
 
 def test_a_gauge_log_becomes_a_storm(page, window, tmp_path):
@@ -107,6 +130,10 @@ def test_a_storm_is_made_from_the_rainfall_table(window, qtbot, tmp_path):
     path = tmp_path / "rain.csv"
     path.write_text("duration_min,10_years_mm\n60,40\n1440,100\n")
     dialog.read_file(path)
+    count = dialog.storms.count()
+    dialog.storms.setCurrentText("cloudburst")
+    dialog.drop.click()
+    assert "cloudburst" not in [s.name for s in window.document.job.storms] and dialog.storms.count() == count - 1
     dialog.accept()
     assert [(e.duration, round(e.depth, 4)) for e in window.document.job.rainfall] == [(3600.0, 0.04), (86400.0, 0.1)] and not dialog.isVisible()
 

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from weirant.design.assess import assess
 from weirant.outcome.figure import Figure
 from weirant.ui.dialogs.bench import BenchDialog
 from weirant.ui.formulae_page import BandBar
 from weirant.ui.try_button import TryButton
+from weirant.ui.work import Newest
 from weirant.units.display import System
 
 
@@ -75,3 +77,32 @@ def test_the_box_wants_guesses_before_it_answers_and_scores_them(bench, qtbot):
     bench.tell()
     assert bench.score.made == 3 and bench.score.right >= 2 and "from below" in bench.answer.text() and "guesses right so far" in bench.told.text()
     assert not bench.pour_button.isEnabled()
+
+
+def test_pages_beside_the_plan_leave_a_drag_alone_and_follow_when_it_ends(window, qtbot):
+    window.sheet.rail.choose("water")
+    page = window.sheet.cuts.water
+    qtbot.waitUntil(lambda: bool(page.findChildren(TryButton)))
+    told = page._told
+    window.document.dragging = True
+    window.document.set_value("protected.distance", 3.5)
+    assert page._told is told
+    window.document.end_drag()
+    assert page._told is window.document.settled
+
+
+def test_another_outcome_of_the_same_job_is_not_taken_for_the_old_one(window, qtbot):
+    window.sheet.cuts.show_look("across")
+    view = window.sheet.cuts.across
+    qtbot.waitUntil(lambda: view.live.line_of(window.document.seen, window.document.station) is not None, timeout=60_000)
+    again = assess(window.document.job)
+    assert again is not window.document.seen and view.live.line_of(again, window.document.station) is None
+
+
+def test_of_work_that_follows_a_drag_only_the_newest_is_done(qtbot):
+    newest, done = Newest(pause=20), []
+    for number in range(30):
+        newest.ask(lambda n=number: n, done.append, done.append)
+    qtbot.waitUntil(lambda: bool(done), timeout=5000)
+    qtbot.wait(100)
+    assert done == [29]

@@ -50,7 +50,7 @@ def simulate(arguments: list[str]) -> int:
     wish = Wish(_storm(job, storm or DESIGN), None if station is None else _station(job, station), _hours(hours), "--without-drain" not in arguments)
     found = simulated(outcome, wish, _Progress())
     print(file=sys.stderr)
-    cells = refined(outcome, wish) if "--check-cells" in arguments else None
+    cells = refined(outcome, wish, found) if "--check-cells" in arguments else None
     if target:
         write_safely(Path(target), as_csv(found).encode())
     elif "--json" in arguments:

@@ -121,11 +121,15 @@ def verdicts(job: Job) -> tuple[LayerVerdict, ...]:
 
 
 def taken_over(job: Job, hole: TestHole | None = None) -> Job:
-    """The job with the combined conductivities in its layers; the depths of a hole where it has them, no longer assumed."""
+    """The job with the combined conductivities in its layers, no longer assumed; with the depths of a hole where it has them and was
+    dug in the line's own ground.
+    """
     layers = tuple(dataclasses.replace(layer, conductivity=verdict.band) if len(verdict.evidence) > 1 else layer
                    for layer, verdict in zip(job.soil.layers, verdicts(job), strict=True))  # fmt: skip
     soil = dataclasses.replace(job.soil, layers=layers)
     known = [f"soil.layers.{v.layer}.conductivity" for v in verdicts(job)]
+    if hole is not None and not _same_ground(job, hole, len(layers) - 1):
+        hole = None
     if hole is not None and hole.hard_depth is not None:
         soil, known = dataclasses.replace(soil, hard_layer_depth=hole.hard_depth), [*known, "soil.hard_layer_depth"]
     if hole is not None and hole.water_depth is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
@@ -124,10 +125,9 @@ class Refined:
         return abs(self.halved - self.usual) / max(abs(self.halved), 1e-12)
 
 
-def refined(outcome: Outcome, wish: Wish) -> Refined:
-    """How far the pipe's volume hangs on the size of the cells."""
-    halved = Wish(wish.storm, wish.station, wish.hours, wish.drained, wish.ground, wish.fineness.times(0.5))
-    return Refined(simulated(outcome, wish).volume, simulated(outcome, halved).volume)
+def refined(outcome: Outcome, wish: Wish, usual: Simulation) -> Refined:
+    """How far the pipe's volume hangs on the size of the cells; ``usual`` is what the wish gave on the cells it asks for."""
+    return Refined(usual.volume, simulated(outcome, dataclasses.replace(wish, fineness=wish.fineness.times(0.5))).volume)
 
 
 def peak_bracket(simulation: Simulation) -> tuple[float, float]:
@@ -135,11 +135,11 @@ def peak_bracket(simulation: Simulation) -> tuple[float, float]:
 
     The moment's peak hangs on how stone gives off its water, which is not known better than that.
     """
-    course = simulation.course
-    ends, flow = course.ends, course.pipe
-    if not len(ends):
+    steps = list(simulation.course.steps)
+    if not steps:
         return 0.0, 0.0
-    volumes = np.concatenate(([0.0], np.cumsum(flow * np.array([s.length for s in course.steps]))))
+    ends, flow, lengths = (np.array([getattr(s, name) for s in steps]) for name in ("time", "pipe", "length"))
+    volumes = np.concatenate(([0.0], np.cumsum(flow * lengths)))
     at = np.concatenate(([0.0], ends))
     moments = np.arange(0.0, ends[-1], 300.0)
     hour = (np.interp(moments + 3600.0, at, volumes) - np.interp(moments, at, volumes)) / 3600.0

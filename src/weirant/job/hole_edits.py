@@ -28,6 +28,17 @@ def with_test(job: Job, index: int, number: int, test: FieldTest) -> Job:
     return with_hole(job, index, dataclasses.replace(hole, tests=tests))
 
 
+def without_hole(job: Job, index: int) -> Job:
+    """The job without a hole."""
+    return dataclasses.replace(job, holes=(*job.holes[:index], *job.holes[index + 1 :]))
+
+
+def without_test(job: Job, index: int, number: int) -> Job:
+    """The job without a test of a hole."""
+    hole = job.holes[index]
+    return with_hole(job, index, dataclasses.replace(hole, tests=(*hole.tests[:number], *hole.tests[number + 1 :])))
+
+
 def with_reading(job: Job, index: int, number: int, row: int, reading: WaterReading | None) -> Job:
     """The job with a reading of a test put in its place, added at the end or taken out; readings are kept in the order of time."""
     test = job.holes[index].tests[number]

@@ -43,7 +43,8 @@ class State:
 @dataclass(frozen=True)
 class Step:
     """One accepted step: its end and length, s, and the flows in it, m²/s: rain on the ground, what went in at the surface and
-    what of it on open stone, what came out there, what ran off, what the pipe took, what came in at the ends and went out there.
+    what of it on open stone, what came out there, what ran off, what the pipe took, what came in at the ends and went out there;
+    ``stored`` is the water in the cells at its end, m², by the soils' curves.
     """
 
     time: float
@@ -56,6 +57,7 @@ class Step:
     pipe: float
     ends_in: float
     ends_out: float
+    stored: float
     turns: int
 
 
@@ -130,7 +132,7 @@ class Flow:
         self.time += dt
         return Step(self.time, dt, float(laid.rain_width.sum()) * rate, float(np.maximum(self.top, 0).sum()), float(np.maximum(self.top, 0)[laid.on_stone].sum()),
                     float(-np.minimum(self.top, 0).sum()), (float(over.sum()) - towards) / dt, float(self.pipe.sum()), float(np.maximum(self.ends, 0).sum()),
-                    float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), turns)  # fmt: skip
+                    float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), float((mesh.volume * contents(head, mesh.material, mesh.table)).sum()), turns)  # fmt: skip
 
     def through(self, rain: Rain, until: float) -> Iterator[Step]:
         """Steps up to a time, s, landing on the breaks of the rain. Raises SolverError where no step is short enough."""

@@ -9,7 +9,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.seepage.flow import Flow, Means, State, Step, at_rest
-from weirant.seepage.kernel.curves import contents
 from weirant.seepage.mesh import Laid
 from weirant.seepage.rain import Rain
 from weirant.seepage.results import depth_to_water, table_depths
@@ -28,18 +27,19 @@ class Frame:
 
 @dataclass(eq=False)
 class Course:
-    """A section through time, growing while it is simulated. ``began`` is the state before, ``frames`` some states on the way."""
+    """A section through time. ``frames`` are some states on the way, with the water table and the depth to water in each.
+
+    It may be read while another thread makes it grow: every reading goes by one look at what is there.
+    """
 
     laid: Laid
     rain: Rain
     until: float
-    began: Array
     steps: list[Step] = field(default_factory=list)
     frames: list[Frame] = field(default_factory=list)
     table: list[Array] = field(default_factory=list)
     to_water: list[Array] = field(default_factory=list)
     stored_before: float = 0.0
-    stored_after: float = 0.0
 
     @property
     def times(self) -> Array:
@@ -56,16 +56,34 @@ class Course:
         """Flow into the pipe over each step, m²/s (steps,)."""
         return np.array([s.pipe for s in self.steps])
 
+    @property
+    def reached(self) -> float:
+        """How far it has come, s."""
+        return self.steps[-1].time if self.steps else 0.0
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether it went to its end, and was not left on the way."""
+        return self.reached >= self.until * (1 - 1e-12)
+
     def total(self, name: str) -> float:
         """Volume of one of the flows of ``Step`` over all the time, m² (per metre of drain)."""
         return float(sum(s.length * getattr(s, name) for s in self.steps))
 
     @property
+    def stored_after(self) -> float:
+        """Water in the cells as far as it has come, m²."""
+        return self.steps[-1].stored if self.steps else self.stored_before
+
+    @property
     def balance_error(self) -> float:
         """What the balance lacks, as a share of what came in or went out, whichever is more (0 where nothing moved)."""
-        came, went = self.total("taken_in") + self.total("ends_in"), self.total("pipe") + self.total("ends_out") + self.total("seeped_out")
-        through = max(came, went, abs(self.stored_after - self.stored_before))
-        return abs(came - went - (self.stored_after - self.stored_before)) / through if through > 1e-15 else 0.0
+        steps = list(self.steps)
+        came = sum(s.length * (s.taken_in + s.ends_in) for s in steps)
+        went = sum(s.length * (s.pipe + s.ends_out + s.seeped_out) for s in steps)
+        gained = (steps[-1].stored if steps else self.stored_before) - self.stored_before
+        through = max(came, went, abs(gained))
+        return abs(came - went - gained) / through if through > 1e-15 else 0.0
 
     @property
     def starts_at(self) -> float | None:
@@ -87,20 +105,20 @@ class Course:
 
     def depth_at(self, x: float) -> Array:
         """Depth to water at a place across the drain, m, for every kept state (frames,)."""
-        centres, rows = self.laid.x, np.array(self.to_water)
+        centres, rows = self.laid.x, np.array(self.to_water[: len(self.frames)])
         right = min(max(int(np.searchsorted(centres, x)), 1), len(centres) - 1)
         share = min(max((x - centres[right - 1]) / (centres[right] - centres[right - 1]), 0.0), 1.0)
         return np.asarray((1 - share) * rows[:, right - 1] + share * rows[:, right])
 
     def dry_after(self, x: float, depth: float) -> float | None:
         """When water lastly falls below a depth, m, at a place, s; 0 where it was never above it; None: not within the time."""
-        wet = np.nonzero(self.depth_at(x) < depth - 1e-9)[0]
+        depths, times = self.depth_at(x), self.times
+        wet = np.nonzero(depths < depth - 1e-9)[0]
         if not len(wet):
             return 0.0
         last = int(wet[-1])
-        if last == len(self.frames) - 1:
+        if last == len(depths) - 1:
             return None
-        depths, times = self.depth_at(x), self.times
         gained = depths[last + 1] - depths[last]
         share = (depth - depths[last]) / gained if gained > 1e-12 else 1.0
         return float(times[last] + share * (times[last + 1] - times[last]))
@@ -112,24 +130,22 @@ def courses(laid: Laid, rain: Rain, until: float, state: State, means: Means | N
     until s; frames is about how many states are kept. Raises SolverError where the flow cannot be solved.
     """
     flow = Flow(laid, state, means)
-    course = Course(laid, rain, until, state.head.copy(), stored_before=float(state.stored.sum()))
+    course = Course(laid, rain, until, stored_before=float(state.stored.sum()))
     _keep(course, state.head, 0.0)
     last = 0.0
     for step in flow.through(rain, until):
         course.steps.append(step)
         # early states change fast: keep them closer
-        if step.time - last >= min(until / frames, 0.08 * step.time) or step.time >= until * (1 - 1e-12):
+        if step.time - last >= min(until / frames, 0.08 * step.time) or course.is_whole:
             _keep(course, flow.state.head, step.time)
             last = step.time
-        if step.time >= until * (1 - 1e-12):
-            course.stored_after = float((laid.mesh.volume * contents(flow.state.head, laid.mesh.material, laid.mesh.table)).sum())
         yield course
 
 
 def _keep(course: Course, head: Array, time: float) -> None:
-    course.frames.append(Frame(time, head.astype(np.float32)))
     course.table.append(table_depths(course.laid, head))
     course.to_water.append(depth_to_water(course.laid, head))
+    course.frames.append(Frame(time, head.astype(np.float32)))  # last: by it a reader knows that the others are there
 
 
 def simulate(laid: Laid, rain: Rain, until: float, state: State | None = None, start_table: float | None = None, means: Means | None = None,

@@ -15,7 +15,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
-from weirant.ui.work import in_background
+from weirant.ui.work import Newest
 from weirant.units.display import DISTANCE, System, shown
 
 
@@ -80,8 +80,9 @@ class FormulaePage(ColumnPage):
         column.addLayout(self._rows)
         column.addStretch(1)
         self._told: object = None
+        self._models = Newest(self)
         document.changed.connect(self.refresh)
-        document.station_changed.connect(self.refresh)
+        document.drag_ended.connect(self.refresh)
 
     @property
     def ground(self) -> SiteGround:
@@ -94,8 +95,8 @@ class FormulaePage(ColumnPage):
         self.refresh()
 
     def refresh(self) -> None:
-        """Follow the document."""
-        if self.document.is_empty or not self.isVisible():
+        """Follow the document, but not every step of a drag."""
+        if self.document.is_empty or self.document.dragging or not self.isVisible():
             return
         outcome = self.document.outcome
         if self._told is outcome:
@@ -117,7 +118,7 @@ class FormulaePage(ColumnPage):
             self.grid.setText(text[:1].upper() + text[1:] + ".")
             return
         self._fill(results, system)
-        in_background(lambda: _simulated(outcome, ground), lambda more: self._add(outcome, ground, results, more), lambda _: None)
+        self._models.ask(lambda: _simulated(outcome, ground), lambda more: self._add(outcome, ground, results, more), lambda _: None)
 
     def _add(self, outcome: Outcome, ground: SiteGround, results: tuple[HandResult, ...], more: tuple[HandResult, ...]) -> None:
         """The simulated tables have come: show them with the formulae, unless something else is shown by now."""

@@ -17,7 +17,7 @@ from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
-from weirant.ui.work import in_background
+from weirant.ui.work import Newest
 
 NOT_ASKED = "not looked at yet"
 SHOWN = 4  # kinds of water told of
@@ -74,7 +74,9 @@ class WaterPage(ColumnPage):
             self.choices[question.key] = choice
         column.addStretch(1)
         self._told: object = None
+        self._areas = Newest(self)
         document.changed.connect(self.refresh)
+        document.drag_ended.connect(self.refresh)
 
     def _answer(self, key: str) -> None:
         choice = self.choices[key]
@@ -83,8 +85,8 @@ class WaterPage(ColumnPage):
         self.document.change(answered(self.document.job, key, answer), f"{question.text.rstrip('?')}: {answer or NOT_ASKED}")
 
     def refresh(self) -> None:
-        """Follow the document."""
-        if self.document.is_empty or not self.isVisible():
+        """Follow the document, but not every step of a drag."""
+        if self.document.is_empty or self.document.dragging or not self.isVisible():
             return
         for offer in self.findChildren(TryButton):
             offer.follow()
@@ -99,7 +101,7 @@ class WaterPage(ColumnPage):
         for number, ranked in enumerate(found.ranked[:SHOWN]):
             self._ranked.addWidget(_told_of(ranked, whole=number < 2))
         self._offer(found)
-        in_background(lambda: (from_plan(outcome), shed_words(outcome)), lambda found: self._offer_areas(outcome, *found), self.next.setToolTip)
+        self._areas.ask(lambda: (from_plan(outcome), shed_words(outcome)), lambda found: self._offer_areas(outcome, *found), lambda _: None)
         asked = found.ask_next
         test = found.ranked[0].kind.test
         self.next.setText(f"Look next: {asked.text} It parts the first two best. The test that settles it: {test}." if asked is not None else f"The test that settles it: {test}.")
@@ -112,10 +114,7 @@ class WaterPage(ColumnPage):
             if ranked.kind.key not in PLACED:
                 continue
             if not areas:
-                words = QLabel("Draw the wet area on the plan (step 3), and the drain can be placed there.")
-                words.setProperty("quiet", True)
-                words.setWordWrap(True)
-                self._offers.addWidget(words)
+                self._offers.addWidget(_quiet("Draw the wet area on the plan (step 3), and the drain can be placed there."))
                 return
             for area in areas[:2]:
                 try:
@@ -127,10 +126,8 @@ class WaterPage(ColumnPage):
     def _offer_areas(self, outcome: object, areas: list[tuple[str, Job]], shed: str) -> None:
         """Areas measured on the plan, for a trial, and what hard ground sheds."""
         if outcome is self._told:
-            hard = QLabel(shed)
-            hard.setWordWrap(True)
-            hard.setProperty("quiet", True)
-            self._offers.addWidget(hard)
+            if shed:
+                self._offers.addWidget(_quiet(shed))
             for words, job in areas:
                 self._offers.addWidget(TryButton(self.document, 40, Fix(words, job)))
 
@@ -157,9 +154,13 @@ def _told_of(ranked: Ranked, whole: bool) -> QWidget:
     if ranked.points_against:
         words.append("Against: " + "; ".join(ranked.points_against[: 4 if whole else 2]) + ".")
     for text in words:
-        label = QLabel(text)
-        label.setWordWrap(True)
-        label.setProperty("quiet", True)
-        column.addWidget(label)
+        column.addWidget(_quiet(text))
     return cell
+
+
+def _quiet(words: str) -> QLabel:
+    label = QLabel(words)
+    label.setWordWrap(True)
+    label.setProperty("quiet", True)
+    return label
 

@@ -29,6 +29,7 @@ from weirant.ui.points_files import PointsFiles
 from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.sheet.sheet import Sheet
 from weirant.ui.start_page import StartPage
+from weirant.ui.storm.loading import when_loaded
 from weirant.ui.theme import THEME
 from weirant.ui.views.stations import step_station
 from weirant.units.display import System
@@ -139,6 +140,9 @@ class Window(QMainWindow):
 
     def bench(self) -> None:
         """The gravel box, to learn by guessing."""
+        when_loaded(self._show_bench)
+
+    def _show_bench(self) -> None:
         from weirant.ui.dialogs.bench import BenchDialog
 
         BenchDialog(System.IMPERIAL if self.document.is_empty else self.document.system, self).show()

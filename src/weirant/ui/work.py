@@ -93,5 +93,39 @@ def in_background(function: Callable[[], Any], done: Callable[[Any], None], fail
     _threads().submit(work)
 
 
+class Newest(QObject):
+    """Work that follows something that changes often: one piece at a time, and of what is asked meanwhile only the newest.
+
+    What is asked is begun after a short pause, so that the steps of a drag do not pile up behind it.
+    """
+
+    def __init__(self, parent: QObject | None = None, pause: int = 120) -> None:
+        super().__init__(parent)
+        self._wanted: tuple[Callable[[], Any], Callable[[Any], None], Callable[[str], None]] | None = None
+        self._busy = False
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(pause)
+        self._pause.timeout.connect(self._begin)
+
+    def ask(self, function: Callable[[], Any], done: Callable[[Any], None], failed: Callable[[str], None]) -> None:
+        """Like ``in_background``, in place of what was asked before and is not begun."""
+        self._wanted = (function, done, failed)
+        self._pause.start()
+
+    def _begin(self) -> None:
+        if self._busy or self._wanted is None:
+            return
+        function, done, failed = self._wanted
+        self._wanted, self._busy = None, True
+        in_background(function, partial(self._end, done), partial(self._end, failed))
+
+    def _end(self, told: Callable[[Any], None], result: Any) -> None:
+        self._busy = False
+        told(result)
+        if self._wanted is not None:
+            self._pause.start()
+
+
 def _raise(error: BaseException) -> None:
     raise error

@@ -25,7 +25,7 @@ from weirant.drawing.bench import bench_drawing
 from weirant.errors import InputError
 from weirant.library import shipped
 from weirant.seepage.storm import Course, simulate
-from weirant.ui.storm.picture import Picture
+from weirant.ui.views.picture import Picture
 from weirant.ui.work import in_background
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME

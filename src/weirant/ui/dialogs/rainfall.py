@@ -60,6 +60,9 @@ class RainfallDialog(QDialog):
         self.shape.addItems(SHAPES)
         self.shape.setAccessibleName("Shape of the storm")
         self.ask, self.read, self.make = QPushButton("Ask the practice service"), QPushButton("Read CSV …"), QPushButton("Make this storm")
+        self.storms, self.drop = QComboBox(), QPushButton("Take it out")
+        self.storms.setAccessibleName("Storm of the job")
+        self.drop.clicked.connect(self.drop_storm)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         column = QVBoxLayout(self)
         column.addWidget(QLabel(f"Depth of rain, {unit_of(RAIN_DEPTH, document.system)}; type it from your weather service's table, leave out what you do not have."))
@@ -67,6 +70,7 @@ class RainfallDialog(QDialog):
         column.addLayout(_row(self.read, self.place, self.ask))
         column.addWidget(QLabel("A storm from the table:"))
         column.addLayout(_row(self.years, self.length, self.shape, self.make))
+        column.addLayout(_row(QLabel("Storms of the job:"), self.storms, self.drop))
         column.addWidget(self.said)
         column.addWidget(buttons)
         self.read.clicked.connect(self.ask_read)
@@ -75,6 +79,7 @@ class RainfallDialog(QDialog):
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         self.show_table(document.job.rainfall)
+        self._list_storms()
 
     def show_table(self, table: tuple[RainfallDepth, ...]) -> None:
         """Fill the cells; the usual durations and years where the table is empty."""
@@ -97,6 +102,17 @@ class RainfallDialog(QDialog):
             choice.clear()
             choice.addItems(words)
             choice.setCurrentIndex(len(words) // 2)
+
+    def _list_storms(self) -> None:
+        self.storms.clear()
+        self.storms.addItems([storm.name for storm in self.document.job.storms])
+        self.drop.setEnabled(self.storms.count() > 0)
+
+    def drop_storm(self) -> None:
+        """Take a storm out of the job; undo brings it back."""
+        job, name = self.document.job, self.storms.currentText()
+        if self.document.change(dataclasses.replace(job, storms=tuple(s for s in job.storms if s.name != name)), f"Storm {name} taken out"):
+            self._list_storms()
 
     def typed(self) -> tuple[RainfallDepth, ...]:
         """The table as it is typed; InputError that names the cell at fault."""
@@ -162,7 +178,10 @@ class RainfallDialog(QDialog):
         job = self.document.job
         changed = dataclasses.replace(job, rainfall=table, storms=(*(s for s in job.storms if s.name != storm.name), storm))
         if self.document.change(changed, f"Storm {storm.name}"):
+            self._list_storms()
             self.said.setText(f"{storm.name}: {shown(depth, RAIN_DEPTH, self.document.system)}. It is in the list of storms.")
+        else:
+            self.said.setText(f"{shown(depth, RAIN_DEPTH, self.document.system)} is more than a storm can be: look at the table again.")
 
     def accept(self) -> None:
         """Keep the table with the job."""

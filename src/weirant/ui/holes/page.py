@@ -22,8 +22,8 @@ from weirant.design.holes import LayerVerdict, fit, taken_over, verdicts
 from weirant.drawing.holes import hole_drawing, readings_drawing
 from weirant.errors import InputError
 from weirant.job import Job
-from weirant.job.hole_edits import with_hole, with_log, with_new_hole, with_test
-from weirant.job.holes import BAIL, PERCOLATION, RISING, TESTS, FieldTest, TestHole
+from weirant.job.hole_edits import with_hole, with_log, with_new_hole, with_test, without_hole, without_test
+from weirant.job.holes import AUGER_HOLE, BAIL, PERCOLATION, RISING, TESTS, FieldTest, Horizon, TestHole
 from weirant.library import shipped
 from weirant.methods.field_tests import percolation_rate
 from weirant.outcome.finding import Fix
@@ -33,10 +33,10 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.holes.log_text import log_text, read_log
 from weirant.ui.holes.readings_table import TestReadingsTable
 from weirant.ui.steps.entries import entry_for
-from weirant.ui.storm.picture import Picture
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
-from weirant.ui.work import in_background
+from weirant.ui.views.picture import Picture
+from weirant.ui.work import Newest
 from weirant.units.display import CONDUCTIVITY, System, shown
 
 NARROW = 46.0  # text heights of width below which the third column goes under the others
@@ -61,6 +61,9 @@ class HolesPage(QScrollArea):
         self.log.setPlaceholderText("loam 10 in; silt loam 30 in spots")
         self.column, self.table = Picture("Soil log, drawn"), TestReadingsTable(document)
         self.new_hole, self.new_test, self.feel = QPushButton("New hole"), QPushButton("New test"), QPushButton("By feel …")
+        self.drop_hole, self.drop_test = QPushButton("Take out"), QPushButton("Take out")
+        self.drop_hole.setAccessibleName("Take the hole out")
+        self.drop_test.setAccessibleName("Take the test out")
         self.watch, self.mark_button = QPushButton("Start the stopwatch"), QPushButton("Mark")
         self.said, self.layers = QLabel(), QLabel()
         for label, name in ((self.said, "What the test says"), (self.layers, "What is believed of the soil, and why")):
@@ -71,7 +74,8 @@ class HolesPage(QScrollArea):
         for part in (self._of_hole, self._of_test):
             FlowLayout(part, 8).setContentsMargins(0, 0, 0, 0)
         self._shown_for: object = None
-        self._told_for: Job | None = None
+        self._told_for: tuple[Job, int] | None = None
+        self._weighing = Newest(self)
         self._clock, self._beat = QElapsedTimer(), QTimer(self)
         self._beat.setInterval(200)
         self._beat.timeout.connect(self._show_clock)
@@ -82,6 +86,8 @@ class HolesPage(QScrollArea):
         self.log.editingFinished.connect(self._set_log)
         self.new_hole.clicked.connect(self.add_hole)
         self.new_test.clicked.connect(self.add_test)
+        self.drop_hole.clicked.connect(self.remove_hole)
+        self.drop_test.clicked.connect(self.remove_test)
         self.feel.clicked.connect(self.feel_wanted)
         self.watch.clicked.connect(self.start_stop)
         self.mark_button.clicked.connect(self.mark)
@@ -98,13 +104,13 @@ class HolesPage(QScrollArea):
         for part in (left, middle, right):
             part.setSpacing(4)
             part.setContentsMargins(0, 0, 0, 0)
-        left.addWidget(_line(self.holes, self.new_hole, self.feel))
+        left.addWidget(_line(self.holes, self.new_hole, self.drop_hole, self.feel))
         left.addWidget(self.log)
         left.addWidget(self._of_hole)
         left.addWidget(self.column, 1)
         self.kind.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.kind.setMinimumContentsLength(12)
-        middle.addWidget(_line(self.tests, self.kind, self.new_test))
+        middle.addWidget(_line(self.tests, self.kind, self.new_test, self.drop_test))
         middle.addWidget(self._of_test)
         middle.addWidget(_line(self.watch, self.mark_button))
         middle.addWidget(self.table, 1)
@@ -167,8 +173,8 @@ class HolesPage(QScrollArea):
     def _follow(self, hole: TestHole | None) -> None:
         job, system = self.document.outcome.job, self.document.system
         test = hole.tests[self.number] if hole is not None and self.number < len(hole.tests) else None
-        of_hole: tuple[QWidget, ...] = (self.log, self.feel, self.new_test)
-        of_test: tuple[QWidget, ...] = (self.kind, self.watch, self.mark_button, self.table)
+        of_hole: tuple[QWidget, ...] = (self.log, self.feel, self.new_test, self.drop_hole)
+        of_test: tuple[QWidget, ...] = (self.kind, self.watch, self.mark_button, self.table, self.drop_test)
         for widget in of_hole:
             widget.setEnabled(hole is not None)
         for widget in of_test:
@@ -187,25 +193,26 @@ class HolesPage(QScrollArea):
             self.kind.setCurrentText(test.kind)
         self.said.setText(_said(test, system))
         self._lay_entries(job, test)
-        if job is not self._told_for and self.document.trial is None:
-            self._told_for = job
-            self.layers.setText("Weighing the evidence …")
-            in_background(lambda: (verdicts(job), taken_over(job, hole)), lambda found: self._tell_layers(job, hole, system, *found), self.layers.setText)
+        told = self._told_for
+        if self.document.trial is None and (told is None or told[0] is not job or told[1] != self.index):
+            self._told_for = (job, self.index)
+            self._weighing.ask(lambda: (verdicts(job), taken_over(job, hole)), lambda found: self._tell_layers(job, hole, system, *found), self.layers.setText)
 
     def _lay_entries(self, job: Job, test: FieldTest | None) -> None:
         """Entries of the test in hand; laid anew only for another test or kind."""
-        basis = (self.index, self.number, test.kind if test is not None else "", job.units, len(job.holes))
+        basis = (self.index, self.number, test.kind if test is not None else "", job.units, tuple((h.name, len(h.tests)) for h in job.holes))
         if basis == self._shown_for:
             return
         self._shown_for = basis
         base = f"holes.{self.index}"
-        of_hole = [] if self.index < 0 else [("water stood at", f"{base}.water_depth"), ("auger stopped at", f"{base}.hard_depth")]
+        of_hole = [] if self.index < 0 else [("water stood at", f"{base}.water_depth"), ("auger stopped at", f"{base}.hard_depth"), ("place, east", f"{base}.x"), ("north", f"{base}.y")]
         of_test = []
         if test is not None:
             at = f"{base}.tests.{self.number}"
             of_test = [("hole radius", f"{at}.radius"), ("hole depth", f"{at}.depth")]
             of_test += [("water before", f"{at}.water")] if test.kind in RISING else []
             of_test += [("open length", f"{at}.open_length")] if test.kind == BAIL else []
+            of_test += [("ends on the hard layer", f"{at}.on_hard_layer")] if test.kind == AUGER_HOLE else []
         self._lay(self._of_hole, of_hole)
         self._lay(self._of_test, of_test)
 
@@ -228,7 +235,7 @@ class HolesPage(QScrollArea):
             flow.addWidget(cell)
 
     def _tell_layers(self, job: Job, hole: TestHole | None, system: System, found: tuple[LayerVerdict, ...], changed: Job) -> None:
-        if job is not self._told_for:
+        if self._told_for is None or job is not self._told_for[0] or hole != self.hole:
             return
         lines = []
         for verdict in found:
@@ -239,15 +246,19 @@ class HolesPage(QScrollArea):
         self.layers.setText("\n".join(lines))
         emptied(self._offers)
         if changed != job:
-            depths = f", and the depths found in {hole.name}" if hole is not None and (hole.hard_depth or hole.water_depth) else ""
+            before = (job.soil.hard_layer_depth, job.soil.water_table_depth)
+            depths = f", and the depths found in {hole.name}" if hole is not None and before != (changed.soil.hard_layer_depth, changed.soil.water_table_depth) else ""
             self._offers.addWidget(TryButton(self.document, 40, Fix(f"Take these conductivities over{depths}", changed)))
 
     # edits
 
     def add_hole(self) -> None:
-        """A new hole, ready for its first test."""
-        job = self.document.job
-        if self.document.change(with_new_hole(job, job.x, job.y), f"Test hole {with_new_hole(job, 0, 0).holes[-1].name}"):
+        """A new hole at the station, ready for its first test."""
+        job, site = self.document.job, self.document.outcome.site
+        run = site.run(self.document.run) if site is not None else None
+        place = run.run.alignment.point(self.document.station) if run is not None else (job.x, job.y)
+        changed = with_new_hole(job, round(place[0], 3), round(place[1], 3))
+        if self.document.change(changed, f"Test hole {changed.holes[-1].name}"):
             self.refresh()
             self.holes.setCurrentIndex(self.holes.count() - 1)
             self.refresh()
@@ -260,6 +271,18 @@ class HolesPage(QScrollArea):
             self.refresh()
             self.tests.setCurrentIndex(self.tests.count() - 1)
             self.refresh()
+
+    def remove_hole(self) -> None:
+        """Take the hole in hand out; undo brings it back."""
+        hole = self.hole
+        if hole is not None:
+            self.document.change(without_hole(self.document.job, self.index), f"Test hole {hole.name} taken out")
+
+    def remove_test(self) -> None:
+        """Take the test in hand out; undo brings it back."""
+        hole = self.hole
+        if hole is not None and self.number < len(hole.tests):
+            self.document.change(without_test(self.document.job, self.index, self.number), f"Test {self.number + 1} of {hole.name} taken out")
 
     def _set_kind(self, index: int) -> None:
         hole = self.hole
@@ -282,8 +305,6 @@ class HolesPage(QScrollArea):
         """Put a layer found by feel under the ones in the log."""
         hole = self.hole
         if hole is not None:
-            from weirant.job.holes import Horizon
-
             job = with_hole(self.document.job, self.index, dataclasses.replace(hole, log=(*hole.log, Horizon(texture, depth))))
             self.document.change(job, f"{hole.name}: {texture}")
 

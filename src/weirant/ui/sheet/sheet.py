@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
@@ -22,6 +22,7 @@ from weirant.ui.sheet.trial_bar import TrialBar
 from weirant.ui.steps.catalogue import STEPS, Step
 from weirant.ui.steps.rail import StepRail
 from weirant.ui.steps.strip import Strip
+from weirant.ui.storm.loading import is_loaded, when_loaded
 from weirant.ui.theme import THEME
 from weirant.ui.views.places import ProfileView
 from weirant.ui.views.plan_tools import PlanPage
@@ -60,7 +61,10 @@ class Sheet(QWidget):
         drawings.addWidget(self.cuts)
         drawings.setSizes([440, 400])
         self._drawings = drawings
+        self._waiting = QLabel("Loading the simulator …")
+        self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._upper.addWidget(drawings)
+        self._upper.addWidget(self._waiting)
         for part in (self._upper, self.strip, self.profile):
             self._middle.addWidget(part)
         self._middle.setChildrenCollapsible(False)
@@ -101,7 +105,7 @@ class Sheet(QWidget):
 
     @cached_property
     def storm(self) -> StormPage:
-        """A storm on the section; with it the simulator is loaded."""
+        """A storm on the section; it wants the simulator loaded."""
         from weirant.ui.storm.page import StormPage
 
         page = StormPage(self.document)
@@ -140,7 +144,7 @@ class Sheet(QWidget):
     def show_step(self, step: Step) -> None:
         """Turn to a step: its entries, and the drawing it is about."""
         self.strip.show_step(step)
-        pages: dict[str, Callable[[], QWidget]] = {"levels": lambda: self.readings, "soil": lambda: self.holes, "storm": lambda: self.storm,
+        pages: dict[str, Callable[[], QWidget]] = {"levels": lambda: self.readings, "soil": lambda: self.holes, "storm": self._storm_or_wait,
                                                    "order": lambda: self.order, "dig": lambda: self.dig}  # fmt: skip
         self._upper.setCurrentWidget(pages.get(step.key, lambda: self._drawings)())
         self.cuts.show_look(step.view)
@@ -151,6 +155,17 @@ class Sheet(QWidget):
             self.readings.table.setFocus()
         elif step.key == "dig":
             self.dig.table.setFocus()
+
+    def _storm_or_wait(self) -> QWidget:
+        """The page of the storm; while the simulator is loaded, a word in its place."""
+        if is_loaded():
+            return self.storm
+        when_loaded(self._storm_loaded)
+        return self._waiting
+
+    def _storm_loaded(self) -> None:
+        if self.step.key == "storm":
+            self.show_step(self.step)
 
     def _fit_strip(self) -> None:
         """Give the entry strip the height it needs, at most a third of the sheet; the drawings share the rest."""

@@ -58,6 +58,8 @@ def entry_for(document: Document, path: str) -> QWidget:
         )
     if path.startswith("permissions."):
         return WordChoice(document, path, YES_NO)
+    if isinstance(value_at(document.job, path), bool):
+        return WordChoice(document, path, [(True, "yes"), (False, "no")])
     if "words" in metadata:
         return WordChoice(document, path, [(word, word) for word in metadata["words"]])
     if "spec" in metadata:

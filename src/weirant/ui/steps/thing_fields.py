@@ -19,8 +19,6 @@ from weirant.ui.entry import TypedEdit, WordChoice
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.theme import THEME
 
-YES_NO = [(True, "yes"), (False, "no")]
-
 
 def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
     """The entries of the thing in hand; without one, those of the run in hand."""
@@ -32,7 +30,7 @@ def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
                                           ("kind", WordChoice(document, f"{base}.kind", [(kind, kind) for kind in KINDS]))]  # fmt: skip
     entries += [(label_at(document.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in _figures(feature)]
     if feature.is_buried:
-        entries += [(label_at(document.job, f"{base}.{name}"), WordChoice(document, f"{base}.{name}", YES_NO)) for name in ("is_private", "is_located")]
+        entries += [(label_at(document.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in ("is_private", "is_located")]
     return [*entries, ("in hand", _words(thing_words(feature, document.system)))]
 
 

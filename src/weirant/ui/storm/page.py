@@ -28,10 +28,10 @@ from weirant.outcome.outcome import Outcome
 from weirant.seepage.paths import FlowPath, paths_to_drain
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
-from weirant.ui.storm.picture import Picture
 from weirant.ui.storm.runner import Runner
 from weirant.ui.storm.surety import SAMPLES, Surety
 from weirant.ui.theme import THEME
+from weirant.ui.views.picture import Picture
 from weirant.ui.work import in_background
 from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, WATER_VOLUME, shown
 
@@ -194,11 +194,19 @@ class StormPage(QScrollArea):
         self.runner.start(outcome, {WITH: Wish(storm, self.document.station, hours), WITHOUT: Wish(storm, self.document.station, hours, drained=False)})
 
     def stop(self) -> None:
-        """Leave what runs, the simulation, the samples or the film."""
-        self.runner.stop()
-        self.surety.stop()
+        """Leave what runs, the simulation, the samples or the film; what has come is kept, and told as far as it goes."""
         self._film.stop()
         self.stop_button.setEnabled(False)
+        if self.surety.is_running:
+            self.surety.stop()
+            self._tell_sums(self._told_of_sums())
+        if self.runner.is_running:
+            self.runner.stop()
+            self._asked = None  # choosing a storm, or any change, begins anew
+            if WITH in self.found:
+                self._done()
+            else:
+                self.verdict.setText("Left. Choose a storm to begin anew.")
 
     def _grow(self, name: str, simulation: Simulation) -> None:
         if name == WITH and (WITH not in self.found or self.found[WITH].course is not simulation.course):
@@ -229,13 +237,15 @@ class StormPage(QScrollArea):
     def check_cells(self) -> None:
         """Simulate on cells half as large, beside the interface, and say how much the volume changes."""
         drained, outcome = self.found.get(WITH), self._outcome
-        if drained is None or outcome is None or self.runner.is_running:
+        if drained is None or outcome is None or self.runner.is_running or not drained.course.is_whole:
             return
         wish = Wish(drained.storm, self.document.station, drained.course.until / 3600)
         self._tell_sums("The storm again, on cells half as large …")
-        in_background(lambda: refined(outcome, wish), self._told_cells, self._tell_sums)
+        in_background(lambda: refined(outcome, wish, drained), lambda found: self._told_cells(drained, found), self._tell_sums)
 
-    def _told_cells(self, found: Refined) -> None:
+    def _told_cells(self, drained: Simulation, found: Refined) -> None:
+        if self.found.get(WITH) is not drained:
+            return  # something else is shown by now
         words = "the cells are small enough" if found.change < 0.05 else "the cells are too large for this section: take the figures with care"
         self._tell_sums(f"Cells half as large change the volume by {100 * found.change:.1f} %: {words}. {self._told_of_sums()}")
 
@@ -248,7 +258,7 @@ class StormPage(QScrollArea):
 
     def ask_surety(self) -> None:
         """Run the storm on a hundred plausible grounds."""
-        if self._outcome is not None and WITH in self.found:
+        if self._outcome is not None and WITH in self.found and not self.runner.is_running:
             self.stop_button.setEnabled(True)
             self._tell_surety(0)
             self.surety.start(self._outcome, self.found[WITH].storm, self.document.station, self.found[WITH].course.until / 3600)
@@ -280,12 +290,13 @@ class StormPage(QScrollArea):
         if drained is None:
             return []
         starts, (low, high) = drained.course.starts_at, peak_bracket(drained)
+        whole = drained.course.is_whole
         if starts is None:
-            out = ["The drain never runs."]
+            out = ["The drain never runs." if whole else "The drain has not run so far."]
         else:
             begins = "runs already before the rain" if starts == 0 else f"starts {words_of_time(starts)} after the rain began"
             out = [f"The drain {begins}, carries {shown(low, INFLOW, system)} over its best hour (at most {shown(high, INFLOW, system)} for a moment) "
-                   f"and takes {words_of_volume(drained.volume, system)} in all."]  # fmt: skip
+                   f"and takes {words_of_volume(drained.volume, system)} {'in all' if whole else 'so far'}."]  # fmt: skip
         roof = drained.course.rain.until(drained.storm_ends) * self._roof_area() * ROOF
         if roof > 0:
             out.append(f"Meanwhile the roof sheds {shown(roof, WATER_VOLUME, system)}.")
@@ -370,7 +381,9 @@ class StormPage(QScrollArea):
 
 
 def _dry_words(simulation: Simulation, depth: str) -> str:
-    after = simulation.after_rain
+    after, course = simulation.after_rain, simulation.course
+    if not course.is_whole:
+        return f"the sum was left at {course.reached / 3600:.0f} of {course.until / 3600:.0f} h"
     if after is None:
         return f"the place is wetter than {depth} for all of the {simulation.course.until / 3600:.0f} h"
     if after == 0:

@@ -2,80 +2,68 @@
 
 from __future__ import annotations
 
-import time
 from functools import partial
 from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from weirant.outcome.outcome import Outcome
 from weirant.ui.document import Document
-from weirant.ui.work import in_background
+from weirant.ui.work import Newest
 
 if TYPE_CHECKING:
     from weirant.seepage.flow import State
     from weirant.seepage.mesh import Laid
 
 Array = NDArray[np.float64]
-PAUSE = 120  # ms between two of them
 
 
 class LiveTable(QObject):
-    """Holds x and depth of the last simulated table, m, and the outcome and station that it is of."""
+    """Holds x and depth of the last simulated table, m, for the outcome and station that it is of."""
 
     changed = pyqtSignal()
 
     def __init__(self, document: Document, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.document = document
-        self.line: tuple[Array, Array] | None = None
-        self.of: tuple[Outcome, float] | None = None
-        self.seconds = 0.0
+        self._line: tuple[Array, Array] | None = None
+        self._of: tuple[Outcome, float] | None = None
         self._guess: tuple[Laid, State] | None = None
-        self._busy = False
-        self._pause = QTimer(self)
-        self._pause.setSingleShot(True)
-        self._pause.setInterval(PAUSE)
-        self._pause.timeout.connect(self._begin)
+        self._work = Newest(self)
 
     def ask(self) -> None:
-        """Have it brought up to date soon; the newest state of the job counts."""
-        if not self._busy and not self._pause.isActive():
-            self._pause.start()
-
-    def _begin(self) -> None:
+        """Have it brought up to date soon."""
         if self.document.is_empty:
             return
         wanted = (self.document.seen, self.document.station)
-        if self.of is not None and self.of[0] is wanted[0] and self.of[1] == wanted[1]:
-            return
-        self._busy = True
-        in_background(partial(_work, *wanted, self._guess), partial(self._done, wanted), partial(self._failed, wanted))
+        if not self._is_of(*wanted):
+            self._work.ask(lambda: _work(*wanted, self._guess), partial(self._done, wanted), partial(self._failed, wanted))
 
-    def _done(self, wanted: tuple[Outcome, float], found: tuple[Array, Array, tuple[Laid, State], float]) -> None:
-        self.line, self._guess, self.seconds = (found[0], found[1]), found[2], found[3]
-        self._settle(wanted)
+    def line_of(self, outcome: Outcome, station: float) -> tuple[Array, Array] | None:
+        """The table of an outcome at a station; None while it is not known."""
+        return self._line if self._is_of(outcome, station) else None
+
+    def _is_of(self, outcome: Outcome, station: float) -> bool:
+        return self._of is not None and self._of[0] is outcome and self._of[1] == station
+
+    def _done(self, wanted: tuple[Outcome, float], found: tuple[Array, Array, tuple[Laid, State]]) -> None:
+        self._line, self._guess, self._of = (found[0], found[1]), found[2], wanted
+        self.changed.emit()
 
     def _failed(self, wanted: tuple[Outcome, float], _: str) -> None:
-        self.line = self._guess = None  # what is missing is told by the findings
-        self._settle(wanted)
-
-    def _settle(self, wanted: tuple[Outcome, float]) -> None:
-        self._busy, self.of = False, wanted
+        self._line, self._guess, self._of = None, None, wanted  # what is missing is told by the findings
         self.changed.emit()
-        self.ask()  # the job may have gone on meanwhile
 
 
-def _work(outcome: Outcome, station: float, guess: tuple[Laid, State] | None) -> tuple[Array, Array, tuple[Laid, State], float]:
+def _work(outcome: Outcome, station: float, guess: tuple[Laid, State] | None) -> tuple[Array, Array, tuple[Laid, State]]:
     # the simulator takes half a second to load, and is loaded here, beside the interface
     from weirant.design.across import section_at
     from weirant.design.simulation import steady_state
     from weirant.seepage.mesh import lay_out
     from weirant.seepage.results import table_depths
 
-    began = time.perf_counter()
     laid = lay_out(section_at(outcome, station))
     state = steady_state(laid, outcome.job.water.drainage_rate, guess)
-    return laid.x, table_depths(laid, state.head), (laid, state), time.perf_counter() - began
+    return laid.x, table_depths(laid, state.head), (laid, state)

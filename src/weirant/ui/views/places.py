@@ -46,7 +46,7 @@ class AcrossView(Canvas):
     """Across the slope at the station: the formula's table with its band, and the simulated one as soon as it is worked out."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, lambda outcome, station: across_drawing(outcome, station, self.live.line if self.live.of == (outcome, station) else None), "Across the slope")
+        super().__init__(document, lambda outcome, station: across_drawing(outcome, station, self.live.line_of(outcome, station)), "Across the slope")
         self.live = LiveTable(document, self)
         self.live.changed.connect(self.refresh)
         document.changed.connect(self._ask)
