@@ -1,5 +1,5 @@
 #!/usr/bin/env python3
-"""Sweep of random sections through a storm: none may fail, none may break the water balance.
+"""Sweep of random sections through a storm and to a steady state: none may fail, none may break the water balance.
 
     ./weirant python tools/sweep_sections.py [--count 2000] [--seed 1] [--jobs 2]
 
@@ -18,6 +18,7 @@ from concurrent.futures import ProcessPoolExecutor
 import numpy as np
 
 from weirant.errors import WeirantError
+from weirant.seepage.flow import at_rest, settle
 from weirant.seepage.medium import Medium, stone
 from weirant.seepage.mesh import lay_out
 from weirant.seepage.rain import Rain
@@ -63,7 +64,9 @@ def one(seed: int) -> tuple[int, float, float, str]:
     rain = Rain((0.0, float(lasts)), (float(storm / lasts), 0.0))
     began = time.perf_counter()
     try:
-        done = simulate(lay_out(cut), rain, 24 * 3600.0, start_table=chance.uniform(0.1, cut.depth))
+        laid = lay_out(cut)
+        done = simulate(laid, rain, 24 * 3600.0, start_table=chance.uniform(0.1, cut.depth))
+        settle(laid, at_rest(laid, chance.uniform(0.1, cut.depth)), chance.uniform(0, 1e-7))  # raises where in and out differ
     except WeirantError as fault:
         return seed, math.nan, time.perf_counter() - began, str(fault)
     return seed, done.balance_error, time.perf_counter() - began, ""

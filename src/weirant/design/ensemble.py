@@ -170,9 +170,10 @@ def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 10
     say enough, or where next to no sample could be solved.
     """
     factors = factors_of(outcome, count, seed)
-    samples = samples_of(outcome, storm, factors, station, hours, by_line)
     size = CHUNK if by_line else 1
-    waiting = {executor.submit(answer_all, samples[first : first + size]): first for first in range(0, count, size)}
+    # handed over as they are made, so that the first are worked on meanwhile
+    waiting = {executor.submit(answer_all, samples_of(outcome, storm, factors[first : first + size], station, hours, by_line)): first
+               for first in range(0, count, size)}  # fmt: skip
     answers: dict[int, Answer] = {}
     for done in as_completed(waiting):
         answers.update(enumerate(done.result(), waiting[done]))

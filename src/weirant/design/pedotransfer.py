@@ -32,6 +32,7 @@ class Predicted:
     curve: tuple[float, float, float, float]
 
 
+@lru_cache(maxsize=32)
 def shares_of(gradation: tuple[SievePoint, ...]) -> Shares | None:
     """Sand, silt and clay of a sieve and hydrometer result; None where it does not reach down to clay."""
     points = sorted((p.size, p.percent) for p in gradation)

@@ -73,7 +73,7 @@ def steady_state(laid: Laid, rate: float, guess: tuple[Laid, State] | None = Non
     """The wet season's steady state under a rate of seepage, m/s; quick where the state of a like section is given as a guess."""
     if guess is not None:
         state = carried_over(guess[0], guess[1].head, laid)
-        settle(laid, state, rate, first=1e5)
+        settle(laid, state, rate, first=1e6)
         return state
     section = laid.section
     table = section.upper_table if section.upper_table is not None else section.lower_table

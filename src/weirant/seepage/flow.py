@@ -20,6 +20,8 @@ GROWTH, EASY, HARD, MOST, SHRINK, SLOWER = 1.6, 5, 9, 14, 1 / 3, 0.75
 TOLERANCE = 2e-6  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
 CLOSE = 1e-9  # the same for a step that lands on a break or the end, where nothing is carried on
 SHORTEST = 1e-4  # s
+PATIENT = 20  # turns allowed to a step towards the steady state, which is long and worth them
+LIGHT, LEAP = 4, 1000.0  # turns up to which the next of these steps may be so many times as long
 STEADY = 1e12  # s: a step so long that nothing is stored
 NOTHING = 5e-12  # m²/s: what a section without inflow may still lose in such a step
 
@@ -111,14 +113,14 @@ class Flow:
         self._above = (laid.x < 0) & (mesh.top > 0) & ~laid.on_stone
         self._stone = laid.rain_width * laid.on_stone
 
-    def try_step(self, dt: float, rate: float, tolerance: float = TOLERANCE) -> Step | None:
+    def try_step(self, dt: float, rate: float, tolerance: float = TOLERANCE, most: int = MOST) -> Step | None:
         """One step of a length, s, under a rain rate, m/s; None where Newton did not close and nothing has changed."""
         state, mesh, laid = self.state, self.laid.mesh, self.laid
         head, stored = state.head.copy(), state.stored.copy()
         supply = laid.rain_width * (rate + state.pond / dt)
         if state.overland > 0:
             supply = supply + self._stone / self._stone.sum() * state.overland / dt
-        turns, _ = newton_step(mesh, head, stored, dt, supply, state.pond, tolerance, MOST, self.top, self.pipe, self.ends, self.runs)
+        turns, _, held = newton_step(mesh, head, stored, dt, supply, state.pond, tolerance, most, self.top, self.pipe, self.ends, self.runs)
         if turns < 0 or not np.all(np.isfinite(head)):
             self.refused += 1
             return None
@@ -132,7 +134,7 @@ class Flow:
         self.time += dt
         return Step(self.time, dt, float(laid.rain_width.sum()) * rate, float(np.maximum(self.top, 0).sum()), float(np.maximum(self.top, 0)[laid.on_stone].sum()),
                     float(-np.minimum(self.top, 0).sum()), (float(over.sum()) - towards) / dt, float(self.pipe.sum()), float(np.maximum(self.ends, 0).sum()),
-                    float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), float((mesh.volume * contents(head, mesh.material, mesh.table)).sum()), turns)  # fmt: skip
+                    float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), held, turns)  # fmt: skip
 
     def through(self, rain: Rain, until: float) -> Iterator[Step]:
         """Steps up to a time, s, landing on the breaks of the rain. Raises SolverError where no step is short enough."""
@@ -165,11 +167,11 @@ def settle(laid: Laid, state: State, rate: float, means: Means | None = None, fi
     """
     means = means or Means()
     flow = Flow(laid, state, Means(STEADY, 0.0, means.run_on))
-    dt, growth = first, 6.0
+    dt, growth, leap, done = first, 6.0, LEAP, 0.0
     for _ in range(200):
-        step = flow.try_step(dt, rate)
+        step = flow.try_step(dt, rate, most=PATIENT)
         if step is None:
-            dt, growth = dt / 5, 3.0
+            dt, growth, leap = max(dt / LEAP, min(3.0 * done, dt / 5)) if done else dt / 5, 3.0, 6.0
             if dt < SHORTEST:
                 break
             continue
@@ -178,5 +180,6 @@ def settle(laid: Laid, state: State, rate: float, means: Means | None = None, fi
         if dt >= STEADY and abs(through - out) <= 1e-6 * max(through, out) + NOTHING:
             state.overland = 0.0  # what ran over the ground in so long a step is no water that stands there now
             return step
-        dt = min(dt * (growth if step.turns <= EASY else 2.0 if step.turns <= HARD else 1.0), STEADY)
+        done = dt
+        dt = min(dt * (leap if step.turns <= LIGHT else growth if step.turns <= EASY else 3.0 if step.turns <= HARD else 1.0), STEADY)
     raise SolverError("the steady flow in the section", dt)

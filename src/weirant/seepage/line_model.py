@@ -13,7 +13,7 @@ from weirant.seepage.grid import Fineness, graded
 from weirant.seepage.kernel.line import line_course
 from weirant.seepage.medium import Medium
 from weirant.seepage.rain import Rain
-from weirant.seepage.section import Section
+from weirant.seepage.section import Cover, Section
 
 Array = NDArray[np.float64]
 CELLS = Fineness(0.15, 1.2, 0.25)
@@ -26,11 +26,12 @@ FREE = 50.0  # multiple of the conductivity for a drain on the hard layer, where
 
 @dataclass(frozen=True, eq=False)
 class LineCourse:
-    """Times s (steps,), depth to water at the place m (steps,), flow into the drain m²/s (steps,), what ran off m², and the thickness
-    of water over the hard layer at the end m (cells,).
+    """Ends of the steps and their lengths s (steps,), depth to water at the place m (steps,), flow into the drain m²/s (steps,), what
+    ran off m², and the thickness of water over the hard layer at the end m (cells,).
     """
 
     times: Array
+    lengths: Array
     depth: Array
     flow: Array
     ran_off: float
@@ -39,7 +40,7 @@ class LineCourse:
     @property
     def volume(self) -> float:
         """What the drain took, m²."""
-        return float(np.sum(np.diff(self.times, prepend=0.0) * self.flow))
+        return float(self.lengths @ self.flow)
 
     def dry_after(self, depth: float) -> float | None:
         """When the place is lastly dry to a depth m, s; 0: always; None: not within the time."""
@@ -73,14 +74,13 @@ def line_run(section: Section, rain: Rain, until: float, place: float, porosity:
     until s, place m across. Layers lie below one another as in the section; walls and what lies over the water table are not seen. Valid
     where the flow is mostly along the layers: distances well over the saturated thickness.
     """
-    edges, x, catch = _line_cells(section)
+    width, x, catch = _line_cells(section.upslope, section.downslope, section.covers, section.cut is not None)
     low, high, boundary = _layers(section)
     cut = section.cut
     level = section.depth - (cut.pipe.depth - max(cut.pipe.water, cut.pipe.lowest_hole)) if cut is not None and cut.pipe is not None else -1.0
     # a trench down to the hard layer takes the water over its whole height
     below = max(section.depth - cut.depth, 0.0) if cut is not None else 0.0
     drain = int(np.argmin(np.abs(x))) if level >= 0 else -1
-    width = np.diff(edges)
     conductance = 2 * radial_conductance(max(low, high), below, cut.pipe.diameter) if cut is not None and cut.pipe is not None else 0.0
     yields = porosity if porosity is not None else drainable_porosity(section.strata[0].medium, min(section.depth, cut.depth if cut else section.depth))
     upper = section.depth - section.upper_table if section.upper_table is not None else -1.0
@@ -92,7 +92,7 @@ def line_run(section: Section, rain: Rain, until: float, place: float, porosity:
     start = line_course(width, start, *shared, np.full(SETTLING, before), LONG, watched)[0]
     times, lengths, rates = time_steps(rain, until, steps)
     end, seen, flow, ran_off = line_course(width, start, *shared, rates, lengths, watched)
-    return LineCourse(times, section.depth - seen, flow, ran_off, end)
+    return LineCourse(times, lengths, section.depth - seen, flow, ran_off, end)
 
 
 def time_steps(rain: Rain, until: float, steps: int = STEPS) -> tuple[Array, Array, Array]:
@@ -109,21 +109,19 @@ def _steps(times: tuple[float, ...], until: float, steps: int) -> tuple[Array, A
     return ends, ends - starts, np.searchsorted(times, starts + 1e-6, side="right") - 1
 
 
-def _line_cells(section: Section) -> tuple[Array, Array, Array]:
-    marks = [-section.upslope, section.downslope, *(e for c in section.covers for e in (c.start, c.end) if -section.upslope < e < section.downslope)]
+@lru_cache(maxsize=64)
+def _line_cells(upslope: float, downslope: float, covers: tuple[Cover, ...], has_drain: bool) -> tuple[Array, Array, Array]:
+    """Widths and centres of the cells, m, and the share of rain each takes; samples of one section differ in their soil and share
+    their cells.
+    """
     half = CELLS.least / 2
-    edges = _edges(tuple([*marks, -half, half] if section.cut is not None else marks))
+    marks = [-upslope, downslope, *(e for c in covers for e in (c.start, c.end) if -upslope < e < downslope), *((-half, half) if has_drain else ())]
+    edges = graded(marks, [0.0], CELLS)
     x = (edges[1:] + edges[:-1]) / 2
     catch = np.ones(len(x))
-    for cover in section.covers:
+    for cover in covers:
         catch[(x > cover.start) & (x < cover.end)] = 0.0
-    return edges, x, catch
-
-
-@lru_cache(maxsize=64)
-def _edges(marks: tuple[float, ...]) -> Array:
-    """Samples of one section differ in their soil and share their cells."""
-    return graded(marks, [0.0], CELLS)
+    return np.diff(edges), x, catch
 
 
 def _layers(section: Section) -> tuple[float, float, float]:

@@ -24,17 +24,20 @@ def storage_and_permeability(h: float, m: Any) -> tuple[float, float, float, flo
     suction = -h
     exponent, shape = m[EXPONENT], m[SHAPE]
     log_p = shape * math.log(m[ALPHA] * suction)
-    log_wet = math.log1p(math.exp(log_p)) if log_p < 30.0 else log_p  # ln(1 + p)
+    if log_p < 30.0:
+        p = math.exp(log_p)
+        wet, log_wet = 1.0 / (1.0 + p), math.log1p(p)  # 1/(1 + p), ln(1 + p)
+    else:
+        wet, log_wet = math.exp(-log_p), log_p
     share = math.exp(-exponent * log_wet)
     dry_power = -math.expm1(-exponent * (log_wet - log_p))  # 1 − (p/(1 + p))^m
-    wet = math.exp(-log_wet)  # 1/(1 + p)
     slope = exponent * shape / suction * share * (1.0 - wet)  # d share / d h
     saturation = share / m[ENTRY_SHARE]
     ratio = dry_power / m[ENTRY_MUALEM]
     root = math.sqrt(saturation)
     permeability = root * ratio * ratio
     # d ratio / d h from d/du (1 − (1 − u)^m) = m (1 − u)^(m − 1), u = 1/(1 + p), du/dh = u (1 − u) n / |h|
-    rise = exponent * math.exp((exponent - 1.0) * (log_p - log_wet)) * wet * (1.0 - wet) * shape / suction / m[ENTRY_MUALEM]
+    rise = exponent * (1.0 - dry_power) * wet * shape / suction / m[ENTRY_MUALEM]
     steep = 0.5 * slope / m[ENTRY_SHARE] / root * ratio * ratio + 2.0 * root * ratio * rise
     return m[RESIDUAL] + m[SPAN] * share, m[SPAN] * slope, permeability, steep
 

@@ -174,17 +174,19 @@ def _update(mesh: Mesh, h: Any, change: Any, content: Any, capacity: Any, head: 
 
 @compiled()
 def newton_step(mesh: Mesh, h: Any, stored: Any, dt: float, supply: Any, pond: Any, tolerance: float, most: int, top_flow: Any, sink_flow: Any,
-                head_flow: Any, run_flow: Any) -> tuple[int, float]:  # fmt: skip
+                head_flow: Any, run_flow: Any) -> tuple[int, float, float]:  # fmt: skip
     """Find the heads at the end of a step.
 
     h (n,) is the guess and becomes the answer; stored (n,) the water in the cells before, m², and becomes the water after,
     by the flows that crossed, so that what Newton leaves over is put right in the next step. tolerance is a share of the
-    cell's volume. Gives the number of turns, negative where it did not close, and what is left over.
+    cell's volume. Gives the number of turns, negative where it did not close, what is left over, and the water in all cells by
+    the soils' curves, m².
     """
     n, width = h.size, mesh.rows
     kr, dkr, content, capacity, head, residual = np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n)
     band = np.empty((n, 2 * width + 1))
     worst = before = math.inf
+    total = 0.0
     for turn in range(most + 1):
         _assemble(mesh, h, stored, dt, supply, pond, kr, dkr, content, capacity, head, residual, band, top_flow, sink_flow, head_flow, run_flow)
         worst = 0.0
@@ -193,11 +195,12 @@ def newton_step(mesh: Mesh, h: Any, stored: Any, dt: float, supply: Any, pond: A
                 noise = NOISE * band[k, width] * (abs(head[k]) + 1.0)  # what rounding leaves, whatever the step
                 worst = max(worst, max(abs(residual[k]) - noise, 0.0) * dt / mesh.volume[k])
         if not math.isfinite(worst):
-            return -turn - 1, worst
+            return -turn - 1, worst, total
         if worst < tolerance and turn > 0:
             for k in range(n):
+                total += mesh.volume[k] * content[k]
                 stored[k] = mesh.volume[k] * content[k] - residual[k] * dt
-            return turn, worst
+            return turn, worst, total
         if turn == most:
             break
         # Newton may swing between the two sides of a bend in a curve: half a correction then lands between
@@ -206,6 +209,6 @@ def newton_step(mesh: Mesh, h: Any, stored: Any, dt: float, supply: Any, pond: A
         for k in range(n):
             residual[k] *= share
         if not solve_band(band, width, residual):
-            return -turn - 1, worst
+            return -turn - 1, worst, total
         _update(mesh, h, residual, content, capacity, head)
-    return -most - 1, worst
+    return -most - 1, worst, total
