@@ -123,6 +123,9 @@ def main(folder: Path) -> None:
     shoot(window, "start", folder)
     window.open_demo()
     assert window.sheet is not None
+    window.watch.begin()
+    while all(f.key != "dry-in-time" for f in window.document.outcome.findings):
+        settle(200)
     for number, step in enumerate(("water", "levels", "map", "soil", "line", "trench", "materials", "storm", "order"), 1):
         window.sheet.rail.choose(step)
         if step == "storm":

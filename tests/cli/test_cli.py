@@ -179,7 +179,10 @@ def test_simulate_tells_balance_times_and_lines(run, tmp_path):
     halved = json.loads(run("simulate", "demo", "--hours", "12", "--check-cells", "--json")[1])
     assert halved["change_on_halved_cells"] < 0.05  # the demo's own section
     code, out, _ = run("simulate", "demo", "--hours", "24", "--without-drain")
-    assert code == 1 and "never runs" in out and "too wet for all of the 24 h" in out
+    assert code == 1 and "never runs" in out and "wetter than 18.0 in for all of the 24 h" in out
+    code, out, _ = run("check", "demo", "--storm")
+    line = next(row for row in out.splitlines() if "Dry in time" in row)
+    assert code == 1 and line.startswith("holds") and "at most 24.0 h" in line and "over the range of the soil" in line
     rain = tmp_path / "storm.csv"
     rain.write_text("time_h,depth_in\n1,0.5\n2,1.0\n")
     code, out, _ = run("simulate", "demo", "--storm", rain, "--station", "100 ft", "--hours", "1 day", "--csv", tmp_path / "out.csv")

@@ -59,6 +59,12 @@ def test_a_foreign_executor_serves_unchanged(outcome):
         assert cluster.sent == 12 and found.lost == 0 and found.depths.shape[0] == 12
     here = [answer(s) for s in samples_of(outcome, storm, factors_of(outcome, 12), hours=24.0)]
     assert np.allclose(found.volumes, [a.volume for a in here])
+    # at the drain the table is low in every ground, and the band of the line takes in what holds at the place
+    x, least, most = found.table_band(24 * 3600.0)
+    assert x[0] == -samples_of(outcome, storm, np.ones((1, 4)))[0].section.upslope and np.all(np.diff(x) > 0)
+    at_place = np.interp(outcome.job.protected.distance, x, least), np.interp(outcome.job.protected.distance, x, most)
+    assert at_place == pytest.approx((found.band()[1][-1], found.band()[2][-1]), abs=0.03)
+    assert most[len(x) // 2 - 1] > most[0] + 0.1
 
 
 def test_an_ensemble_can_be_left(outcome):
@@ -83,9 +89,17 @@ def test_words_name_the_share_and_the_next_test():
     times = np.linspace(3600, 72 * 3600, 60)
     dry = 6 * 3600 + 30 * 3600 / factors[:, 0]
     depths = np.where(times[None, :] > dry[:, None], 0.6, 0.3)
-    found = Ensemble(factors, times, depths, np.ones(100), 6 * 3600.0, 0.45, 0)
+    across = np.array([-1.0, 1.0])
+    tables = (depths[:, :, None] * np.array([1.0, 2.0])).astype(np.float32)
+    found = Ensemble(factors, times, depths, np.ones(100), across, tables, 6 * 3600.0, 0.45, 86400.0, 0)
     assert found.dry_within(1e9) >= 90 and found.dry_within(0.0) == 0
     assert found.leanings()[0][0] == UNKNOWNS[0] and found.leanings()[0][1] > 0.9
     assert f"in {found.dry_within(86400.0)} of 100 plausible grounds" in found.words() and "auger-hole or falling-water test" in found.words()
+    assert f"Dry within 12 h of the rain in {found.dry_within(43200.0)} of" in dataclasses.replace(found, wanted=43200.0).words()
     low, high = found.band()[1:]
     assert np.all(low <= high)
+    for time in (0.0, times[20], times[20] + 1000.0, 1e9):
+        x, least, most = found.table_band(time)
+        assert x is across and np.all(least <= most) and least[0] >= 0.3 and most[1] <= 1.2 + 1e-6
+    assert found.table_band(times[20])[1][0] == pytest.approx(found.band()[1][20], abs=1e-6)
+    assert dataclasses.replace(found, tables=tables[:, :0]).table_band(0.0) is None

@@ -75,6 +75,17 @@ def test_a_long_steady_time_leaves_no_flood_behind():
     assert after.total("on_stone") < 1e-6 and after.balance_error < 1e-5
 
 
+def test_a_steady_state_goes_on_as_it_is():
+    """What the pipe takes before is what it takes in the first, short steps: nothing is left over from the long ones."""
+    laid = lay_out(dataclasses.replace(SECTION, upper_table=0.3), COARSE)
+    state = at_rest(laid, 0.3)
+    steady = settle(laid, state, 1e-8)
+    after = simulate(laid, Rain((0.0,), (1e-8,)), 6 * 3600.0, state)
+    assert after.pipe_before == pytest.approx(steady.pipe, rel=1e-6) and after.ran_before and after.starts_at is None
+    assert after.pipe == pytest.approx(steady.pipe, rel=1e-3) and after.steps[0].length <= 60
+    assert after.stored_after == pytest.approx(after.stored_before, rel=1e-6)
+
+
 def test_a_slab_keeps_rain_off_and_a_wall_keeps_water_back():
     slab = dataclasses.replace(SECTION, covers=(Cover(2.0, 6.0),))
     assert simulate(lay_out(slab, COARSE), STORM, DAY, start_table=0.8).total("rain") == pytest.approx(0.05 * 8.0)

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from weirant.job.rain import OWN
+from weirant.outcome.finding import State
 from weirant.ui.storm import loading, surety
 from weirant.ui.storm.page import WITH, WITHOUT
 
@@ -23,7 +24,7 @@ def page(window, qtbot):
 
 def test_the_demo_is_dry_in_time_with_the_drain_and_wet_for_days_without(page):
     assert page.found[WITH].after_rain is not None and page.found[WITHOUT].after_rain is None
-    assert "it is dry to 18.0 in" in page.verdict.text() and "Without it the place is wetter" in page.verdict.text()
+    assert "it is dry to 18.0 in" in page.verdict.text() and "Without it, it is wetter" in page.verdict.text()
     assert "gpm/100 ft" in page.detail.text() and "water balance off by" in page.sums.text()
     assert all(s.course.balance_error < 1e-5 for s in page.found.values())
 
@@ -99,6 +100,8 @@ def test_how_sure_it_is_comes_with_a_band(page, qtbot, monkeypatch):
         page.sure_button.click()
         qtbot.waitUntil(lambda: page.ensemble is not None, timeout=60_000)
     assert "of 100 plausible grounds" in page.detail.text()
+    assert any(getattr(shape, "line", "") == "band edge" for shape in page.drained.drawing.shapes)
+    assert not any(getattr(shape, "line", "") == "band edge" for shape in page.bare.drawing.shapes)
     assert any(getattr(shape, "material", "") == "water band" for shape in page.chart.drawing.shapes)
 
 
@@ -144,3 +147,34 @@ def test_paths_and_cells_can_be_asked_for(page, qtbot):
     page.check_cells()
     qtbot.waitUntil(lambda: "Cells half as large change the volume by" in page.sums.text(), timeout=60_000)
     assert "the cells are small enough" in page.sums.text()
+
+
+def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(window, qtbot):
+    document, panel = window.document, window.sheet.findings
+
+    def found():
+        return next((f for f in document.outcome.findings if f.key == "dry-in-time"), None)
+
+    assert found() is None and window.sheet.rail.buttons[7].words == "ready"
+    window.watch.begin()
+    qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
+    assert found().state == State.HOLDS and any(r.finding is not None and r.finding.key == "dry-in-time" for r in panel._rows)
+    assert window.sheet.rail.buttons[7].words == "holds"
+    document.set_value("protected.dry_within", 3600.0)
+    assert found() is None  # what was worked out before is not shown of what is now
+    qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
+    assert found().state == State.FAILS
+    qtbot.waitUntil(lambda: panel.card_of("dry-in-time") is not None, timeout=5000)
+    assert window.sheet.rail.buttons[7].words == "1 fails"
+    document.try_fix(found().fixes[0])
+    qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
+    document.put_back()
+    assert found().state == State.FAILS
+    document.stack.undo()
+    assert found().state == State.HOLDS  # it comes back with its outcome
+    document.dragging = True
+    document.set_value("trench.width", 0.5)
+    qtbot.wait(700)
+    assert found() is None  # a drag is left alone
+    document.end_drag()
+    qtbot.waitUntil(lambda: found() is not None, timeout=60_000)

@@ -513,3 +513,11 @@ def test_nothing_sticks_out_of_the_window(window):
         assert all(
             w.width() > 0 for w in window.sheet.findChildren(QWidget) if w.isVisible() and w.objectName() == "card"
         )
+
+
+def test_every_step_has_a_key_that_works(window, qtbot):
+    for button in window.sheet.rail.buttons:
+        key = button.shortcut()
+        assert key.toString() and key.toString() in button.toolTip()
+        qtbot.keyClick(window, Qt.Key(key[0].key()), Qt.KeyboardModifier.ControlModifier)
+        qtbot.waitUntil(lambda b=button: window.sheet.step is b.step, timeout=2000)

@@ -15,7 +15,7 @@ from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.job import Job
 from weirant.job.network import MAIN
 from weirant.outcome.finding import Finding, State
-from weirant.outcome.outcome import Outcome
+from weirant.outcome.outcome import Outcome, with_finding
 from weirant.sources import citation
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
@@ -23,6 +23,8 @@ from weirant.units.display import VOLUME, System, shown
 
 if TYPE_CHECKING:
     from weirant.design.best_grade import GradePlan
+
+CHECK = "weirant check JOB [--storm] [--json]"
 
 
 def open_job(name: str) -> Job:
@@ -39,16 +41,26 @@ def words_of(arguments: list[str], flags: tuple[str, ...], usage: str) -> list[s
 
 
 def check(arguments: list[str]) -> int:
-    """Print the findings, worst first. 0 where nothing fails, 1 where something does."""
-    words = words_of(arguments, ("--json",), "weirant check JOB [--json]")
+    """Print the findings, worst first; with ``--storm`` also the simulated one. 0 where nothing fails, 1 where something does."""
+    words = words_of(arguments, ("--json", "--storm"), CHECK)
     if len(words) != 1:
-        raise InputError("", "use: weirant check JOB [--json]")
+        raise InputError("", f"use: {CHECK}")
     outcome = assess(open_job(words[0]))
+    if "--storm" in arguments:
+        outcome = _with_storm(outcome)
     if "--json" in arguments:
         print(json.dumps(_as_json(outcome), allow_nan=False, ensure_ascii=False, indent=1))
     else:
         print("\n".join(_line(outcome, finding) for finding in outcome.findings))
     return 1 if any(f.state == State.FAILS for f in outcome.findings) else 0
+
+
+def _with_storm(outcome: Outcome) -> Outcome:
+    from weirant.design.storm_verdict import storm_finding  # with its compiler it takes half a second to load
+
+    finding = storm_finding(outcome)
+    assert finding is not None
+    return with_finding(outcome, finding)
 
 
 def _line(outcome: Outcome, finding: Finding) -> str:

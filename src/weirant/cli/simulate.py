@@ -19,9 +19,9 @@ from weirant.design.simulation import (
     peak_bracket,
     refined,
     simulated,
-    words_of_time,
     words_of_volume,
 )
+from weirant.design.storm_words import begins, dry_words
 from weirant.design.storms import DESIGN, storm_named
 from weirant.errors import InputError, JobFileError
 from weirant.formats.atomic import write_safely
@@ -37,7 +37,7 @@ LONGEST = 60 * 24.0  # h
 
 
 def simulate(arguments: list[str]) -> int:
-    """Run a storm on the section at a station; 0 where the protected place is dry again in the time, 1 where it is not."""
+    """Run a storm on the section at a station; 0 where the protected place is dry again as soon as wanted, 1 where it is not."""
     station, arguments = taken(arguments, "--station")
     storm, arguments = taken(arguments, "--storm")
     hours, arguments = taken(arguments, "--hours")
@@ -57,7 +57,7 @@ def simulate(arguments: list[str]) -> int:
         print(json.dumps(as_json(found, cells), allow_nan=False, ensure_ascii=False, indent=1))
     else:
         print("\n".join(_lines(found, System(job.units), cells)))
-    return 1 if found.after_rain is None else 0
+    return 0 if found.in_time else 1
 
 
 class _Progress:
@@ -114,8 +114,9 @@ def as_json(found: Simulation, cells: Refined | None = None) -> dict[str, Any]:
         "volumes": {"rain": course.total("rain"), "soaked_in": course.total("taken_in"), "on_open_stone": course.total("on_stone"), "ran_off": course.total("ran_off"),
                     "seeped_out": course.total("seeped_out"), "pipe": course.total("pipe"), "from_the_ends": course.total("ends_in"),
                     "to_the_ends": course.total("ends_out"), "stored_before": course.stored_before, "stored_after": course.stored_after},
-        "drain_starts": course.starts_at, "peak": {"hourly_mean": low_high[0], "moment": low_high[1], "time": course.peak[1]},
+        "pipe_before": course.pipe_before, "drain_starts": course.starts_at, "peak": {"hourly_mean": low_high[0], "moment": low_high[1], "time": course.peak[1]},
         "place": {"across": found.place, "dry_depth": found.dry_depth, "wet_before": found.wet_before, "dry_after_rain": found.after_rain,
+                  "wanted_within": found.dry_within, "in_time": found.in_time,
                   "shallowest_water": float(course.depth_at(found.place).min())},
         "hydrograph": [{"time": s.time, "length": s.length, "pipe": s.pipe, "rain": s.rain, "ran_off": s.ran_off} for s in course.steps],
         "water_table": {"across": course.laid.x.tolist(), "lines": [{"time": course.frames[i].time, "depth": course.table[i].tolist()} for i in lines]},
@@ -136,16 +137,12 @@ def as_csv(found: Simulation) -> str:
 
 def _lines(found: Simulation, system: System, cells: Refined | None = None) -> list[str]:
     course, (low, high) = found.course, peak_bracket(found)
-    starts = course.starts_at
-    began = "never runs" if starts is None else "runs already before the rain" if starts == 0 else f"begins to run {words_of_time(starts)} after the rain began"
-    dry = (f"too wet for all of the {course.until / 3600:.0f} h" if found.after_rain is None else
-           f"dry to {shown(found.dry_depth, DEPTH, system)} {words_of_time(found.after_rain)} after the rain ended")  # fmt: skip
     return [
         f"Rain       {shown(course.rain.until(found.storm_ends), RAIN_DEPTH, system)} in {found.storm_ends / 3600:.1f} h ({found.storm.name}, {found.storm.shape})",
-        f"Drain      {began}",
+        f"Drain      {begins(course)}",
         f"Peak       {shown(low, INFLOW, system)} over an hour, {shown(high, INFLOW, system)} for a moment",
         f"Volume     {words_of_volume(course.total('pipe'), system)} of drain; rain straight onto open stone {words_of_volume(course.total('on_stone'), system)}",
-        f"The place  {dry}; water at its highest {shown(float(course.depth_at(found.place).min()), DEPTH, system)} down",
+        f"The place  {dry_words(found, system)}; water at its highest {shown(float(course.depth_at(found.place).min()), DEPTH, system)} down",
         f"Balance    off by {course.balance_error:.1e} of what went through; {course.laid.mesh.volume.size} cells, {len(course.steps)} steps",
         *([] if cells is None else [f"Cells      half as large change the volume by {100 * cells.change:.1f} %"]),
     ]

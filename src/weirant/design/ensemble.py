@@ -47,13 +47,17 @@ class Sample:
 
 @dataclass(frozen=True, eq=False)
 class Answer:
-    """Depth to water at the place, m, at even times (60,), and the volume of the pipe m²; empty where the flow could not be solved."""
+    """Depth to water at the place, m, at even times (MOMENTS,), the volume of the pipe m², and the depth of the water table at even places
+    over the section, m (MOMENTS, ACROSS); empty where the flow could not be solved, the tables also by the line model.
+    """
 
     depth: Array
     volume: float
+    tables: NDArray[np.float32]
 
 
-MOMENTS, CHUNK = 60, 50
+MOMENTS, ACROSS, CHUNK = 60, 48, 50
+NONE = np.zeros((0, ACROSS), dtype=np.float32)
 
 
 def answer(sample: Sample) -> Answer:
@@ -62,12 +66,21 @@ def answer(sample: Sample) -> Answer:
     try:
         if sample.by_line:
             line = line_run(sample.section, sample.rain, sample.until, sample.place, settle_rate=sample.rate)
-            return Answer(np.interp(times, line.times, line.depth), line.volume)
+            return Answer(np.interp(times, line.times, line.depth), line.volume, NONE)
         laid = lay_out(sample.section, ROUGH)
         *_, course = courses(laid, sample.rain, sample.until, steady_state(laid, sample.rate), BRISK, frames=MOMENTS)
-        return Answer(np.interp(times, course.times, course.depth_at(sample.place)), course.total("pipe"))
+        across = places_of(sample.section)
+        lines = np.array([np.interp(across, laid.x, table) for table in course.table])
+        tables = np.column_stack([np.interp(times, course.times, lines[:, i]) for i in range(ACROSS)]).astype(np.float32)
+        return Answer(np.interp(times, course.times, course.depth_at(sample.place)), course.total("pipe"), tables)
     except WeirantError:
-        return Answer(np.zeros(0), 0.0)
+        return Answer(np.zeros(0), 0.0, NONE)
+
+
+def places_of(section: Section) -> Array:
+    """Where the table of every sample is kept, m across (ACROSS,): closer near the drain. Samples of one job reach equally far."""
+    near = (np.arange(1, ACROSS // 2 + 1) / (ACROSS // 2)) ** 1.5
+    return np.concatenate((-section.upslope * near[::-1], section.downslope * near))
 
 
 def answer_all(samples: list[Sample]) -> list[Answer]:
@@ -78,15 +91,19 @@ def answer_all(samples: list[Sample]) -> list[Answer]:
 @dataclass(frozen=True, eq=False)
 class Ensemble:
     """What came of the samples: factors (samples, 4) of the unknowns, depths to water at the place m (samples, times) at ``times`` s, volumes
-    m² (samples,); ``storm_ends`` s, ``dry_depth`` m; ``lost`` samples could not be solved.
+    m² (samples,), and the water table over the section, ``tables`` m (samples, times, ACROSS) at ``across`` m, empty by the line model;
+    ``storm_ends`` s; to be dry to ``dry_depth`` m ``wanted`` s after it; ``lost`` samples could not be solved.
     """
 
     factors: Array
     times: Array
     depths: Array
     volumes: Array
+    across: Array
+    tables: NDArray[np.float32]
     storm_ends: float
     dry_depth: float
+    wanted: float
     lost: int
 
     @property
@@ -105,6 +122,19 @@ class Ensemble:
         """Times s, and depths m (times,) that a share of the samples is shallower than."""
         return self.times, np.quantile(self.depths, low, axis=0), np.quantile(self.depths, high, axis=0)
 
+    def table_band(self, time: float, low: float = 0.1, high: float = 0.9) -> tuple[Array, Array, Array] | None:
+        """Places m across, and depths of the water table m (ACROSS,) there at a time, s, that a share of the samples is shallower than; None by
+        the line model.
+        """
+        if not self.tables.size:
+            return None
+        after = min(int(np.searchsorted(self.times, time)), len(self.times) - 1)
+        before = max(after - 1, 0)
+        gap = self.times[after] - self.times[before]
+        share = min(max((time - self.times[before]) / gap, 0.0), 1.0) if gap > 0 else 1.0
+        tables = (1 - share) * self.tables[:, before] + share * self.tables[:, after]
+        return self.across, np.quantile(tables, low, axis=0), np.quantile(tables, high, axis=0)
+
     def leanings(self) -> list[tuple[str, float]]:
         """Rank correlation of each unknown with the wetness of the place (its mean depth to water), the strongest first.
 
@@ -120,10 +150,10 @@ class Ensemble:
                 found.append((name, float(spearmanr(column, wetness).statistic)))
         return sorted(found, key=lambda item: -abs(item[1]))
 
-    def words(self, within: float = 86400.0) -> str:
+    def words(self) -> str:
         """The verdict in a sentence."""
-        share = self.dry_within(within)
-        out = f"Dry within {within / 3600:.0f} h of the rain in {share} of 100 plausible grounds."
+        share = self.dry_within(self.wanted)
+        out = f"Dry within {self.wanted / 3600:g} h of the rain in {share} of 100 plausible grounds."
         leanings = self.leanings()
         if leanings and abs(leanings[0][1]) > 0.2:
             name = leanings[0][0]
@@ -186,7 +216,8 @@ def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 10
         raise InputError("", "too few of the plausible grounds could be worked out to say how sure it is")
     rain = rain_of(outcome.job, storm)
     times = np.linspace(hours * 3600 / MOMENTS, hours * 3600, MOMENTS)
-    return Ensemble(factors[kept], times, np.array([answers[i].depth for i in kept]), np.array([answers[i].volume for i in kept]), rain.times[-1],
-                    outcome.job.protected.dry_depth, len(answers) - len(kept))  # fmt: skip
+    place = outcome.job.protected
+    return Ensemble(factors[kept], times, np.array([answers[i].depth for i in kept]), np.array([answers[i].volume for i in kept]), places_of(section_at(outcome, station)),
+                    np.array([answers[i].tables for i in kept]), rain.times[-1], place.dry_depth, place.dry_within, len(answers) - len(kept))  # fmt: skip
 
 

@@ -27,12 +27,15 @@ EDGE = 0.05  # m outside what is protected at which its depth to water is read
 
 @dataclass(frozen=True, eq=False)
 class Simulation:
-    """A course with the place that it is judged at: distance across m and depth to be dry m; ``start`` is the state before."""
+    """A course with the place that it is judged at: distance across m, depth to be dry m and time after the rain in which it is to be so,
+    s; ``start`` is the state before.
+    """
 
     course: Course
     storm: Storm
     place: float
     dry_depth: float
+    dry_within: float
     start: State
 
     @property
@@ -40,6 +43,11 @@ class Simulation:
         """Time from the end of the storm until the place is dry to its depth, s; 0 where it is by then; None: not within the time."""
         dry = self.course.dry_after(self.place, self.dry_depth)
         return None if dry is None else max(0.0, dry - self.storm_ends)
+
+    @property
+    def in_time(self) -> bool:
+        """Whether the place is dry as soon after the rain as is wanted."""
+        return self.after_rain is not None and self.after_rain <= self.dry_within
 
     @property
     def storm_ends(self) -> float:
@@ -90,9 +98,9 @@ def running(outcome: Outcome, wish: Wish) -> Iterator[Simulation]:
     section = section_at(outcome, wish.station, drained=wish.drained, ground=wish.ground)
     laid = lay_out(section, wish.fineness)
     state = steady_state(laid, outcome.job.water.drainage_rate)
-    start, means = state.copy(), Means()
+    start, means, place = state.copy(), Means(), outcome.job.protected
     for course in courses(laid, rain_of(outcome.job, wish.storm), wish.hours * 3600.0, state, means):
-        yield Simulation(course, wish.storm, place_across(outcome, section), outcome.job.protected.dry_depth, start)
+        yield Simulation(course, wish.storm, place_across(outcome, section), place.dry_depth, place.dry_within, start)
 
 
 def simulated(outcome: Outcome, wish: Wish, told: Callable[[float], bool] | None = None) -> Simulation:

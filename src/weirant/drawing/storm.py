@@ -13,15 +13,16 @@ from weirant.seepage.mesh import Laid
 from weirant.seepage.paths import FlowPath
 from weirant.units.display import DEPTH, System, shown
 
+Band = tuple[np.ndarray, np.ndarray, np.ndarray]
 SIDE = 0.45  # of the picture's width that shows the ground up the slope
 
 
 def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: str, paths: Sequence[FlowPath] = (),
-                  likely: tuple[float, float] | None = None) -> Drawing:  # fmt: skip
+                  likely: Band | None = None) -> Drawing:  # fmt: skip
     """The section at a kept state; the ground is drawn level and depths are below it.
 
-    ``paths`` show where the pipe's water comes from; ``likely`` is the least and most depth to water at the place now, m, as far as
-    the ground is known.
+    ``paths`` show where the pipe's water comes from; ``likely`` is the band of the water table as far as the ground is known: places m
+    across, and the least and the most depth there, m.
     """
     laid, section = simulation.course.laid, simulation.course.laid.section
     system = System(outcome.job.units)
@@ -32,19 +33,21 @@ def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: s
     bounds = (left, -deep * 1.04, right, deep * 0.14)
     shapes: list[Shape] = [*_strata(laid, bounds, hard), *_trench(outcome, laid)]
     shapes.append(wetness(laid, simulation.course.frames[index].head, bounds))
-    shapes += [*_buildings(outcome, laid, bounds), *_pipe(outcome, laid)]
+    shapes += [*(_band(likely, bounds) if likely is not None else ()), *_buildings(outcome, laid, bounds), *_pipe(outcome, laid)]
     shapes += [Stroke(table_line(laid.x, -simulation.course.table[index], bounds), "water"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
     shapes += [shape for path in paths for shape in _path(path, bounds)]
-    if likely is not None:
-        beside = 0.03 * (right - left)
-        shapes.append(Area(box(simulation.place - beside, -likely[1], simulation.place + beside, -likely[0]), "water band"))
-        shapes += [Stroke(((simulation.place - beside, -depth), (simulation.place + beside, -depth)), "water") for depth in likely]
     dry = -simulation.dry_depth
     shapes += [Stroke(((simulation.place, dry), (right, dry)), "target"),
                Words((right, dry), f"dry to {shown(simulation.dry_depth, DEPTH, system)}", "label", "right", -4, 3)]  # fmt: skip
     now = float(simulation.course.depth_at(simulation.place)[index])
-    title = f"{title}: under {outcome.job.protected.name} water stands {shown(now, DEPTH, system)} down"
+    title = f"{title}: under {outcome.job.protected.name} water stands {shown(now, DEPTH, system)} down{'; dashed: in 8 of 10 plausible grounds' if likely is not None else ''}"
     return Drawing(tuple(shapes), bounds, (), False, title, stretches=True, thins=("small",))
+
+
+def _band(likely: Band, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    x, least, most = likely
+    upper, lower = table_line(x, -least, bounds), table_line(x, -most, bounds)
+    return [Area((*upper, *reversed(lower)), "water band"), Stroke(upper, "band edge"), Stroke(lower, "band edge")]
 
 
 def _path(path: FlowPath, bounds: tuple[float, float, float, float]) -> list[Shape]:

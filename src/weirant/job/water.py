@@ -42,3 +42,4 @@ class Protected:
     to_station: float = quantity("to station", k.STATION, at_least=-1e4, at_most=1e4, default=0.0)
     width: float = quantity("size across", k.DISTANCE, above=0, at_most=500, default=9.144)
     on_left: bool = plain("lies left of the line, looking uphill", True)
+    dry_within: float = quantity("dry again within", k.DURATION, above=0, at_most=30 * 86400, default=86400.0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.levels import LevelBook
@@ -78,3 +78,9 @@ class Outcome:
     takeoff: TakeOff | None = None
     site: Site | None = None
     findings: tuple[Finding, ...] = field(default=())
+
+
+def with_finding(outcome: Outcome, finding: Finding) -> Outcome:
+    """The outcome with one more finding, in place of an earlier one of its key; worst first."""
+    others = [f for f in outcome.findings if f.key != finding.key]
+    return replace(outcome, findings=tuple(sorted([*others, finding], key=lambda f: f.state.rank)))

@@ -28,7 +28,8 @@ LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
     "wall": ("ink", 26, ()), "fence": ("muted", 9, (1, 1)), "water line": ("ink", 10, (8, 2, 2, 2)), "power cable": ("ink", 10, (3, 1.5, 1, 1.5)),
     "drain pipe": ("ink", 10, (10, 3)), "irrigation": ("ink", 8, (4, 2)), "low-voltage cable": ("ink", 8, (2, 1, 1, 1)), "by hand": ("rust", 22, (0.6, 0.6)),
     "other run": ("ink", 13, ()), "other collecting run": ("ink", 13, (2.2, 1.2)), "outline": ("ink", 7, ()), "in hand": ("ochre", 26, ()), "pencil": ("rust", 14, (3, 2)),
-    "as built": ("rust", 12, (2, 1.5)), "moment": ("ink", 9, ()), "without": ("water", 12, (2, 1.6)), "path": ("water", 7, ()), "flow": ("water", 15, ()), "rain": ("water", 10, ()),
+    "as built": ("rust", 12, (2, 1.5)), "moment": ("ink", 9, ()), "without": ("water", 12, (2, 1.6)), "path": ("water", 7, ()), "band edge": ("water", 6, (4, 2)),
+    "flow": ("water", 15, ()), "rain": ("water", 10, ()),
 }  # fmt: skip
 ROLES = {"label": ("muted", 0.88, False), "strong": ("ink", 0.96, True), "axis": ("muted", 0.78, False), "hint": ("muted", 1.05, False),
           "water": ("water", 0.85, False), "station": ("ink", 0.88, True),

@@ -179,6 +179,7 @@ def settle(laid: Laid, state: State, rate: float, means: Means | None = None, fi
         out = step.pipe + step.ends_out + step.seeped_out
         if dt >= STEADY and abs(through - out) <= 1e-6 * max(through, out) + NOTHING:
             state.overland = 0.0  # what ran over the ground in so long a step is no water that stands there now
+            state.stored = laid.mesh.volume * contents(state.head, laid.mesh.material, laid.mesh.table)  # nothing is left over from it
             return step
         done = dt
         dt = min(dt * (leap if step.turns <= LIGHT else growth if step.turns <= EASY else 3.0 if step.turns <= HARD else 1.0), STEADY)

@@ -7,6 +7,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.seepage.kernel.step import intake
 from weirant.seepage.mesh import Laid
 
 Array = NDArray[np.float64]
@@ -49,3 +50,13 @@ def depth_to_water(laid: Laid, head: Array) -> Array:
     is_free = (first > 0) & (above < 0) & ~laid.solid[column, np.maximum(first - 1, 0)]
     found = depth[first] - np.where(is_free, gap * here / np.maximum(here - above, 1e-12), rise)
     return np.where(wet.any(axis=1), np.clip(found, 0.0, laid.section.depth), laid.section.depth)
+
+
+def pipe_flow(laid: Laid, head: Array) -> float:
+    """What the pipe takes at pressure heads (n,) m, m²/s."""
+    mesh, total = laid.mesh, 0.0
+    for cell, conductance, square, level in zip(mesh.sink_cell, mesh.sink_conductance, mesh.sink_square, mesh.sink_level, strict=True):
+        h = float(head[cell])
+        wet = float(laid.materials[mesh.material[cell]].permeability(h)) if h < 0 else 1.0
+        total += wet * intake(h + float(mesh.elevation[cell]) - level, conductance, square)[0]
+    return total

@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 from weirant.seepage.flow import Flow, Means, State, Step, at_rest
 from weirant.seepage.mesh import Laid
 from weirant.seepage.rain import Rain
-from weirant.seepage.results import depth_to_water, table_depths
+from weirant.seepage.results import depth_to_water, pipe_flow, table_depths
 
 Array = NDArray[np.float64]
+RISES = 1.1  # times the flow before that count as a rise
 STARTS = 2e-8  # m²/s: less than a litre in half a day from a metre of drain does not count as running
 
 
@@ -27,7 +28,8 @@ class Frame:
 
 @dataclass(eq=False)
 class Course:
-    """A section through time. ``frames`` are some states on the way, with the water table and the depth to water in each.
+    """A section through time. ``frames`` are some states on the way, with the water table and the depth to water in each; before it
+    ``stored_before`` m² of water were in the cells and the pipe took ``pipe_before`` m²/s.
 
     It may be read while another thread makes it grow: every reading goes by one look at what is there.
     """
@@ -40,6 +42,7 @@ class Course:
     table: list[Array] = field(default_factory=list)
     to_water: list[Array] = field(default_factory=list)
     stored_before: float = 0.0
+    pipe_before: float = 0.0
 
     @property
     def times(self) -> Array:
@@ -86,14 +89,15 @@ class Course:
         return abs(came - went - gained) / through if through > 1e-15 else 0.0
 
     @property
+    def ran_before(self) -> bool:
+        """Whether the pipe ran already before."""
+        return self.pipe_before > STARTS
+
+    @property
     def starts_at(self) -> float | None:
-        """When the pipe's flow first rises clearly above what it carried before; 0 where it ran already; None: never."""
-        flow = self.pipe
-        if not len(flow) or flow.max() <= STARTS:
-            return None
-        before = self.steps[0].pipe
-        running = np.nonzero(flow > STARTS)[0] if before <= STARTS else np.nonzero(flow > max(1.1 * before, STARTS))[0]
-        return None if not len(running) else float(self.steps[running[0]].time - self.steps[running[0]].length)
+        """When the pipe's flow first rises clearly above what it carried before, s; None: never."""
+        rising = np.nonzero(self.pipe > max(RISES * self.pipe_before, STARTS))[0]
+        return None if not len(rising) else float(self.steps[rising[0]].time - self.steps[rising[0]].length)
 
     @property
     def peak(self) -> tuple[float, float]:
@@ -130,7 +134,7 @@ def courses(laid: Laid, rain: Rain, until: float, state: State, means: Means | N
     until s; frames is about how many states are kept. Raises SolverError where the flow cannot be solved.
     """
     flow = Flow(laid, state, means)
-    course = Course(laid, rain, until, stored_before=float(state.stored.sum()))
+    course = Course(laid, rain, until, stored_before=float(state.stored.sum()), pipe_before=pipe_flow(laid, state.head))
     _keep(course, state.head, 0.0)
     last = 0.0
     for step in flow.through(rain, until):

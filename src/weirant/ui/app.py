@@ -19,6 +19,8 @@ from weirant.ui.theme import THEME
 from weirant.ui.window import Window
 from weirant.ui.work import desk
 
+READY = 1500  # ms after the window is shown until the simulator is loaded beside it: first the hands, then the storm
+
 
 def make_application() -> QApplication:
     """The application with its lettering, look and icon."""
@@ -53,6 +55,7 @@ def run(arguments: list[str]) -> int:
     if arguments and arguments[0] != "demo":
         QTimer.singleShot(0, lambda: window.files.open_file(Path(arguments[0])))
     QTimer.singleShot(0, window.files.offer_recovery)
+    QTimer.singleShot(READY, window.watch.begin)
     if os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):  # for timing the start
         QTimer.singleShot(0, lambda: QTimer.singleShot(0, application.quit))
     code = application.exec()

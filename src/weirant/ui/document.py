@@ -17,9 +17,9 @@ from weirant.job.faults import faults
 from weirant.job.in_hand import as_main, index_of, path_in, put_back
 from weirant.job.network import MAIN
 from weirant.job.paths import field_at, label_at, value_at, with_value
-from weirant.outcome.finding import Fix
+from weirant.outcome.finding import Finding, Fix
 from weirant.outcome.in_hand import seen_for
-from weirant.outcome.outcome import Outcome
+from weirant.outcome.outcome import Outcome, with_finding
 from weirant.units.display import System, shown
 
 
@@ -203,6 +203,16 @@ class Document(QObject):
         if value is None:
             return "not known"
         return shown(value, metadata["spec"].kind, System(job.units)) if "spec" in metadata else str(value)
+
+    def add_finding(self, of: Outcome, finding: Finding) -> None:
+        """Add what was worked out beside the interface, if the outcome it is about is still there."""
+        if of is self._trial_outcome:
+            self._trial_outcome = with_finding(of, finding)
+        elif of is self._outcome:
+            self._outcome = with_finding(of, finding)
+        else:
+            return
+        self.changed.emit()
 
     def try_fix(self, fix: Fix) -> None:
         """Show a fix without taking it."""

@@ -30,6 +30,7 @@ from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.sheet.sheet import Sheet
 from weirant.ui.start_page import StartPage
 from weirant.ui.storm.loading import when_loaded
+from weirant.ui.storm.watch import StormWatch
 from weirant.ui.theme import THEME
 from weirant.ui.views.stations import step_station
 from weirant.units.display import System
@@ -50,6 +51,7 @@ class Window(QMainWindow):
         self.files = JobFiles(self.document, self)
         self.points = PointsFiles(self.document, self)
         self.points.said.connect(self.say)
+        self.watch = StormWatch(self.document)
         self.start = StartPage()
         self.sheet: Sheet | None = None
         self._stack = QStackedWidget()

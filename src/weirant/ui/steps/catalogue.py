@@ -80,7 +80,8 @@ STEPS = (
          ("cap", "walls", "footing"), lambda job: ""),
     Step("materials", "Choose materials", ("choice.pipe", "choice.pipe_count", "choice.aggregate", "choice.geotextile", "limits.blocked", "limits.fullest"),
          ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "", "grains"),
-    Step("storm", "Watch a storm", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "protected.distance", "protected.dry_depth"), (), lambda job: "", "across"),
+    Step("storm", "Watch a storm", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "protected.distance", "protected.dry_depth",
+         "protected.dry_within"), ("dry-in-time",), lambda job: "", "across"),
     Step("order", "Ask and order",
          ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed", "limits.waste", "limits.swell"),
          ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions),
@@ -99,7 +100,7 @@ def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:
         return State.UNKNOWN, lacking
     if State.UNKNOWN in states:
         return State.UNKNOWN, "not all known"
-    if not step.families:
+    if not states:
         return State.HOLDS, "ready"
     prefixes = {"water": ("water.", "protected."), "levels": ("survey.",), "soil": ("soil.",), "line": ("line.",)}.get(
         step.key, ("-",)

@@ -19,8 +19,9 @@ class _StepButton(QPushButton):
         self.step, self.number, self.state, self.words = step, number, "unknown", ""
         self.setCheckable(True)
         self.setProperty("step", True)
-        self.setShortcut(f"Ctrl+{number}")
-        self.setToolTip(f"{step.verb}  (Ctrl+{number})")
+        key = f"Ctrl+{number % 10}"  # the tenth has the key after the ninth
+        self.setShortcut(key)
+        self.setToolTip(f"{step.verb}  ({key})")
 
     def show_state(self, state: str, words: str) -> None:
         """Show a state; the accessible name says it too."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
@@ -19,7 +18,8 @@ from PyQt6.QtWidgets import (
 )
 
 from weirant.design.ensemble import Ensemble
-from weirant.design.simulation import Refined, Simulation, Wish, peak_bracket, refined, words_of_time, words_of_volume
+from weirant.design.simulation import Refined, Simulation, Wish, refined
+from weirant.design.storm_words import details, verdict
 from weirant.design.storms import DESIGN, storm_named, storms_of
 from weirant.drawing.storm import storm_section
 from weirant.drawing.storm_chart import frame_at, storm_chart
@@ -33,12 +33,11 @@ from weirant.ui.storm.surety import SAMPLES, Surety
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
 from weirant.ui.work import in_background
-from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, WATER_VOLUME, shown
+from weirant.units.display import RAIN_DEPTH, shown
 
 SPANS = ((24, "a day"), (72, "three days"), (120, "five days"), (240, "ten days"))
 WITH, WITHOUT = "with", "without"
 TICKS = 1000  # of the slider
-ROOF = 0.95  # share of rain that a roof sheds (common practice, no source)
 SETTLE, BEAT, PLAY = 250, 40, 8.0  # ms after a change, ms between frames, s for the whole film
 
 
@@ -228,8 +227,10 @@ class StormPage(QScrollArea):
             picture.show_drawing(None)
 
     def _say(self) -> None:
-        self.verdict.setText(" ".join(self.sentences()))
-        self.detail.setText(" ".join(self.details()))
+        drained, outcome, system = self.found.get(WITH), self._outcome, self.document.system
+        if drained is not None and outcome is not None:
+            self.verdict.setText(verdict(drained, self.found.get(WITHOUT), system))
+            self.detail.setText(details(drained, outcome.job.water.roof_area, self.ensemble, system))
 
     def _tell_sums(self, words: str) -> None:
         self.sums.setText(words)
@@ -273,40 +274,6 @@ class StormPage(QScrollArea):
         self._tell_sums(self._told_of_sums())
         self._show_moment()
 
-    def sentences(self) -> list[str]:
-        """Whether the place is dry in time, with the drain and without it."""
-        drained, bare = self.found.get(WITH), self.found.get(WITHOUT)
-        if drained is None:
-            return []
-        dry = shown(drained.dry_depth, DEPTH, self.document.system)
-        out = [f"With the drain {_dry_words(drained, dry)}."]
-        if bare is not None:
-            out.append(f"Without it {_dry_words(bare, dry)}.")
-        return out
-
-    def details(self) -> list[str]:
-        """What the drain does, and how sure all that is."""
-        drained, system = self.found.get(WITH), self.document.system
-        if drained is None:
-            return []
-        starts, (low, high) = drained.course.starts_at, peak_bracket(drained)
-        whole = drained.course.is_whole
-        if starts is None:
-            out = ["The drain never runs." if whole else "The drain has not run so far."]
-        else:
-            begins = "runs already before the rain" if starts == 0 else f"starts {words_of_time(starts)} after the rain began"
-            out = [f"The drain {begins}, carries {shown(low, INFLOW, system)} over its best hour (at most {shown(high, INFLOW, system)} for a moment) "
-                   f"and takes {words_of_volume(drained.volume, system)} {'in all' if whole else 'so far'}."]  # fmt: skip
-        roof = drained.course.rain.until(drained.storm_ends) * self._roof_area() * ROOF
-        if roof > 0:
-            out.append(f"Meanwhile the roof sheds {shown(roof, WATER_VOLUME, system)}.")
-        if drained.course.total("on_stone") > 0:
-            out.append(f"Of that up to {words_of_volume(drained.course.total('on_stone'), system)} fell or ran straight onto open stone.")
-        return [*out, self.ensemble.words()] if self.ensemble is not None else out
-
-    def _roof_area(self) -> float:
-        return 0.0 if self._outcome is None else self._outcome.job.water.roof_area
-
     def _told_of_sums(self) -> str:
         """How good the sums are: balance and cells, for whoever distrusts them."""
         drained = self.found[WITH]
@@ -325,22 +292,16 @@ class StormPage(QScrollArea):
         drained, bare, outcome = self.found.get(WITH), self.found.get(WITHOUT), self._outcome
         if drained is None or outcome is None:
             return
+        likely = self.ensemble.table_band(self.moment) if self.ensemble is not None else None
         for picture, simulation, title in ((self.drained, drained, "With the drain"), (self.bare, bare, "Without it")):
             if simulation is None or not simulation.course.to_water:
                 picture.show_drawing(None, "comes next …")
             else:
                 index = min(frame_at(simulation.course.times, self.moment), len(simulation.course.to_water) - 1)
                 of_drain = picture is self.drained
-                picture.show_drawing(storm_section(outcome, simulation, index, title, self._paths if of_drain else (), self._likely() if of_drain else None))
+                picture.show_drawing(storm_section(outcome, simulation, index, title, self._paths if of_drain else (), likely if of_drain else None))
         self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment, self.ensemble.band() if self.ensemble is not None else None))
         self.clock.setText(f"{self.moment / 3600:5.1f} h")
-
-    def _likely(self) -> tuple[float, float] | None:
-        """Least and most depth to water at the place at the moment shown, in eight of ten plausible grounds."""
-        if self.ensemble is None:
-            return None
-        times, least, most = self.ensemble.band()
-        return float(np.interp(self.moment, times, least)), float(np.interp(self.moment, times, most))
 
     def _point(self, hours: float) -> None:
         drained = self.found.get(WITH)
@@ -378,14 +339,3 @@ class StormPage(QScrollArea):
         if self.runner.is_running:
             self.runner.stop()
             self._asked = None
-
-
-def _dry_words(simulation: Simulation, depth: str) -> str:
-    after, course = simulation.after_rain, simulation.course
-    if not course.is_whole:
-        return f"the sum was left at {course.reached / 3600:.0f} of {course.until / 3600:.0f} h"
-    if after is None:
-        return f"the place is wetter than {depth} for all of the {simulation.course.until / 3600:.0f} h"
-    if after == 0:
-        return f"the place stays dry to {depth}" if simulation.course.dry_after(simulation.place, simulation.dry_depth) == 0 else f"it is dry to {depth} by the end of the rain"
-    return f"it is dry to {depth} {words_of_time(after)} after the rain"

@@ -1,0 +1,52 @@
+"""Keeps the finding of the design storm beside the others, worked out beside the interface whenever the job has changed and rests."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import QObject
+
+from weirant.outcome.finding import Finding
+from weirant.outcome.outcome import Outcome
+from weirant.ui.document import Document
+from weirant.ui.storm.loading import when_loaded
+from weirant.ui.work import Newest
+
+REST = 400  # ms that the job must rest
+
+
+class StormWatch(QObject):
+    """Off until ``begin``: it wants the simulator loaded. The newest outcome wins; one that is being worked on is left for it."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.document = document
+        self.is_on = False
+        self._asked: Outcome | None = None
+        self._work = Newest(self, REST)
+        document.changed.connect(self.follow)
+        document.drag_ended.connect(self.follow)
+
+    def begin(self) -> None:
+        """Load the simulator if need be, and watch from then on."""
+        when_loaded(self._begin)
+
+    def _begin(self) -> None:
+        self.is_on = True
+        self.follow()
+
+    def follow(self) -> None:
+        """Ask for the finding of the outcome shown, unless it has it."""
+        if not self.is_on or self.document.is_empty or self.document.dragging:
+            return
+        from weirant.design.storm_verdict import KEY, storm_finding
+
+        outcome = self.document.outcome
+        if outcome is self._asked or any(f.key == KEY for f in outcome.findings):
+            return
+        self._asked = outcome
+        self._work.ask(lambda: storm_finding(outcome, lambda _: self._asked is outcome), partial(self._found, outcome), lambda _: None)
+
+    def _found(self, outcome: Outcome, finding: Finding | None) -> None:
+        if finding is not None:
+            self.document.add_finding(outcome, finding)

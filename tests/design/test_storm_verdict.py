@@ -1,0 +1,95 @@
+"""Dry in time after the design storm, as a finding: it agrees with the simulation it comes from, and knows when it cannot say."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import pytest
+
+from weirant.design import storm_verdict
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.effects import effect_of
+from weirant.design.simulation import Wish, simulated
+from weirant.design.storm_verdict import KEY, storm_finding
+from weirant.design.storm_words import details, dry_words, verdict
+from weirant.design.storms import DESIGN, storm_named
+from weirant.job.paths import with_value
+from weirant.job.soil import Band
+from weirant.job.survey import Survey
+from weirant.outcome.finding import Fix, State
+from weirant.outcome.outcome import with_finding
+from weirant.seepage.grid import ROUGH
+from weirant.units.display import System
+
+
+def changed(**values):
+    job = demo_job()
+    for path, value in values.items():
+        job = with_value(job, path.replace("__", "."), value)
+    return assess(job)
+
+
+@pytest.fixture(scope="module")
+def outcome():
+    return assess(demo_job())
+
+
+def test_the_finding_is_the_simulations_and_its_band_the_soils(outcome):
+    found = storm_finding(outcome)
+    simulation = simulated(outcome, Wish(storm_named(outcome.job, DESIGN)))
+    assert found.value == pytest.approx(simulation.after_rain) and found.limit == 86400.0 and found.state == State.HOLDS
+    assert "over the range of the soil 83 min to 21 h" in found.reason and "2.00 in in 6 h" in found.reason
+    low = dataclasses.replace(outcome, soil=dataclasses.replace(outcome.soil, conductivity=Band(*[outcome.soil.conductivity.best] * 3)))
+    assert "over the range" not in storm_finding(low).reason
+
+
+@pytest.mark.parametrize(("values", "state", "says"), [
+    ({"protected__dry_within": 4 * 3600.0}, State.FAILS, "6 h after the design storm"),  # the best soil is too slow
+    ({"protected__dry_within": 12 * 3600.0}, State.TIGHT, "83 min to 21 h"),  # the low end of the soil is
+    ({"protected__dry_depth": 0.15}, State.HOLDS, "by the end of the design storm"),
+    ({"protected__dry_depth": 0.80}, State.FAILS, "it stays wetter than 31.5 in for all of the 72 h looked at. Step 8"),  # in no soil of the range
+    ({"water__drainage_rate": 1e-6}, State.FAILS, "wetter than 18.0 in before any storm"),
+    ({"protected__dry_depth": 0.74}, State.FAILS, "stays wetter than 29.1 in for all of the 72 h looked at"),
+    ({"survey": Survey(), "points": ()}, State.UNKNOWN, "type the rod readings first"),
+])  # fmt: skip
+def test_states_and_their_words(values, state, says):
+    outcome = changed(**values)
+    found = storm_finding(outcome)
+    assert (found.state, found.key) == (state, KEY) and says in found.reason
+    assert (found.value is None) == (says.startswith(("wetter", "it stays", "stays", "type")))
+    assert bool(found.fixes) == (state == State.FAILS and "before any storm" not in says)
+
+
+def test_what_does_not_touch_the_water_is_not_simulated_again(outcome, monkeypatch):
+    first = storm_finding(outcome)
+    monkeypatch.setattr(storm_verdict, "simulated", None)
+    assert storm_finding(changed(permissions__private_lines_checked=True)) == first
+    with pytest.raises(TypeError):
+        storm_finding(changed(trench__width=0.473))
+
+
+def test_it_can_be_left(outcome):
+    assert storm_finding(changed(trench__width=0.417), lambda share: share < 0.2) is None
+
+
+def test_a_fix_is_not_said_to_cure_what_nobody_has_simulated(outcome):
+    late = changed(protected__dry_within=3600.0)
+    late = with_finding(late, storm_finding(late))
+    assert late.findings[0].state == State.FAILS and KEY in [f.key for f in late.findings]
+    assert with_finding(late, storm_finding(late)).findings == late.findings
+    assert not effect_of(Fix("nothing", late.job), late).cured
+
+
+def test_sentences_tell_times_volumes_and_what_was_left(outcome):
+    wish = Wish(storm_named(outcome.job, DESIGN), hours=48.0, fineness=ROUGH)
+    drained, bare = simulated(outcome, wish), simulated(outcome, dataclasses.replace(wish, drained=False))
+    said = verdict(drained, bare, System.IMPERIAL)
+    assert "after the rain, in time." in said and "Without it, it is wetter than 18.0 in for all of the 48 h." in said
+    assert "later than the 0.5 h wanted" in dry_words(dataclasses.replace(drained, dry_within=1800.0), System.METRIC)
+    assert "it stays dry to 0 mm" in dry_words(dataclasses.replace(drained, dry_depth=1e-6), System.METRIC)
+    assert "The drain never runs." in details(bare, 0.0, None, System.METRIC) and "runs already before and rises 50 min after the rain began" in details(drained, 0.0, None, System.METRIC)
+    # 50.8 mm on 100 m², of which 95 % runs off, and the seepage of the wet season meanwhile
+    assert "Meanwhile the roof sheds 4.83 m³." in details(drained, 100.0, None, System.METRIC)
+    half = simulated(outcome, wish, lambda share: share < 0.5)
+    assert "the sum was left at" in dry_words(half, System.METRIC) and "so far" in details(half, 0.0, None, System.METRIC)
