@@ -78,7 +78,8 @@ def test_a_fix_is_not_said_to_cure_what_nobody_has_simulated(outcome):
     late = with_finding(late, storm_finding(late))
     assert late.findings[0].state == State.FAILS and KEY in [f.key for f in late.findings]
     assert with_finding(late, storm_finding(late)).findings == late.findings
-    assert not effect_of(Fix("nothing", late.job), late).cured
+    effect = effect_of(Fix("nothing", late.job), late)
+    assert not effect.cured and [f.key for f in effect.to_be_seen] == [KEY]
 
 
 def test_sentences_tell_times_volumes_and_what_was_left(outcome):

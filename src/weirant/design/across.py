@@ -51,7 +51,9 @@ def medium_of(layer: Layer, library: Library, ground: Ground | None = None, side
     residual, saturated, alpha, shape = curve or texture.curve
     # pores that drain are changed by what the soil keeps; their whole must stay under one
     residual = min(max(saturated - (saturated - residual) * ground.porosity, 0.0), saturated - 0.02)
-    return Medium(texture.name, layer_conductivity(layer, library).best * ground.conductivity / sideways, residual, saturated, alpha, shape, sideways)
+    # the air entry stays well within the height over which a coarse soil dries
+    return Medium(texture.name, layer_conductivity(layer, library).best * ground.conductivity / sideways, residual, saturated, alpha, shape, sideways,
+                  entry=-min(0.02, 0.3 / alpha))  # fmt: skip
 
 
 def own_curve(job: Job) -> Curve | None:

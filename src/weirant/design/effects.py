@@ -13,11 +13,14 @@ LATER = ("dry-in-time",)
 
 @dataclass(frozen=True)
 class Effect:
-    """Findings cured, questions settled, findings that get worse, and the change of dig and stone in m³."""
+    """Findings cured, questions settled, findings that get worse, those that fail and only the trial shows, and the change of dig and stone
+    in m³.
+    """
 
     cured: tuple[Finding, ...]
     settled: tuple[Finding, ...]
     spoiled: tuple[Finding, ...]
+    to_be_seen: tuple[Finding, ...]
     dig: float
     stone: float
 
@@ -44,4 +47,5 @@ def effect_of(fix: Fix, before: Outcome) -> Effect:
             after.takeoff.dug.value - before.takeoff.dug.value,
             after.takeoff.stone.value - before.takeoff.stone.value,
         )
-    return Effect(cured, settled, spoiled, dig, stone)
+    later = tuple(f for f in before.findings if f.key in LATER and f.state == State.FAILS)
+    return Effect(cured, settled, spoiled, later, dig, stone)

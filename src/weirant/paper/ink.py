@@ -54,9 +54,7 @@ class Ink:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         shapes: Sequence[Shape] = drawing.shapes
         if drawing.thins:
-            paper = QRectF(painter.viewport()) if not painter.hasClipping() else painter.clipBoundingRect()
-            written = uncrowded([s for s in shapes if isinstance(s, Words) and s.role in drawing.thins], frame, self.text, painter.combinedTransform().inverted()[0].mapRect(paper)
-                                if not painter.hasClipping() else paper)  # fmt: skip
+            written = uncrowded([s for s in shapes if isinstance(s, Words) and s.role in drawing.thins], frame, self.text, _paper(painter))
             kept = [s for s in shapes if isinstance(s, Words) and (s.role not in drawing.thins or id(s) in written)]
             shapes = [*(s for s in shapes if not isinstance(s, Words)), *kept]
         for shape in shapes:
@@ -88,8 +86,9 @@ class Ink:
             draw_shade(painter, shape, frame, self.colour("water"))
         elif isinstance(shape, Flag):
             at = frame.to_paper(shape.at)
-            self.state_mark(painter, QPointF(at.x(), at.y() - 1.9 * self.text), shape.state, 0.62 * self.text)
-            painter.drawLine(QPointF(at.x(), at.y() - 1.2 * self.text), at)
+            up = -1 if at.y() - 2.6 * self.text > _paper(painter).top() else 1  # it hangs where there is no room for it to stand
+            self.state_mark(painter, QPointF(at.x(), at.y() + 1.9 * up * self.text), shape.state, 0.62 * self.text)
+            painter.drawLine(QPointF(at.x(), at.y() + 1.2 * up * self.text), at)
 
     def _mark(self, painter: QPainter, at: QPointF, kind: str) -> None:
         """A sign; on screen from a picture kept of it, since a plan has hundreds."""
@@ -319,3 +318,8 @@ def _label(text: str, font_key: str, colour: str, paper: str, height: float, rat
     painter.drawText(QPointF(height, 2 * height), text)
     painter.end()
     return picture
+
+
+def _paper(painter: QPainter) -> QRectF:
+    """What of the paper can be seen, in the painter's own measure."""
+    return painter.clipBoundingRect() if painter.hasClipping() else painter.combinedTransform().inverted()[0].mapRect(QRectF(painter.viewport()))

@@ -33,7 +33,7 @@ from weirant.ui.views.run_choice import RunChoice
 from weirant.ui.work import in_background
 from weirant.units.display import LEVEL, STATION, VOLUME, shown
 
-EVERY = (("at bends, joints and ends", None), ("every 20 ft / 6 m as well", 6.096), ("every 10 ft / 3 m as well", 3.048))
+EVERY = (("at bends and joints", None), ("also every 20 ft / 6 m", 6.096), ("also every 10 ft / 3 m", 3.048))
 
 
 class GradePage(ColumnPage):

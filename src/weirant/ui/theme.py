@@ -109,6 +109,7 @@ class Theme:
         QProgressBar::chunk {{ background: {p.rule}; }}
         QStatusBar {{ background: {p.panel}; color: {p.muted}; }}
         QToolTip {{ background: {p.field}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px; }}
+        QDialogButtonBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
         QSplitter::handle {{ background: {p.rule}; }}
         """
 
