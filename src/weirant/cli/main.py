@@ -13,7 +13,7 @@ COMMANDS = """commands:
   weirant calc                          list the calculations
   weirant calc NAME key=value … [--json]   run one; values carry units, a bare number is SI
   weirant calc --stdin                  one JSON object a line in, one a line out
-  weirant check JOB [--json]            findings; exit 0 all hold, 1 something fails, 2 cannot be read
+  weirant check JOB [--storm] [--json]  findings, with --storm also the simulated one; exit 0 all hold, 1 something fails, 2 cannot be read
   weirant grade JOB [--aim dig|breaks|depth] [--every LENGTH] [--json]
                                         best grade of every run; exit 1 with what could give way if there is none
   weirant cutsheet JOB -o FILE.csv|FILE.pdf [--run NAME] [--step LENGTH]   cut sheet

@@ -42,13 +42,6 @@ class LineCourse:
         """What the drain took, m²."""
         return float(self.lengths @ self.flow)
 
-    def dry_after(self, depth: float) -> float | None:
-        """When the place is lastly dry to a depth m, s; 0: always; None: not within the time."""
-        wet = np.nonzero(self.depth < depth - 1e-9)[0]
-        if not len(wet):
-            return 0.0
-        return None if wet[-1] == len(self.times) - 1 else float(self.times[wet[-1] + 1])
-
 
 def drainable_porosity(medium: Medium, depth: float) -> float:
     """Water given off per area when the table falls from the ground to a depth m, as a share of the depth; 0 to 1.

@@ -6,7 +6,7 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+from PyQt6.QtWidgets import QHeaderView
 
 from weirant.design.as_built import profile_built, with_reading, without_reading
 from weirant.design.sheets import crew_cut_sheet, instrument_height
@@ -15,6 +15,7 @@ from weirant.ground.as_built import BuiltReading
 from weirant.ground.cut_sheet import CutLine
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
+from weirant.ui.views.staying_table import StayingTable
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, shown, shown_number, unit_of
 from weirant.units.staff import read_staff, staff_for, staff_text, staff_unit
 
@@ -138,15 +139,13 @@ class DigModel(QAbstractTableModel):
         return done
 
 
-class DigTable(QTableView):
+class DigTable(StayingTable):
     """Enter goes down the readings."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__()
         self.sheet = DigModel(document)
-        self.setModel(self.sheet)
+        super().__init__(self.sheet, (0, BUILT))
         self.setAccessibleName("Cut sheet")
-        self.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
         header, rows = self.horizontalHeader(), self.verticalHeader()
         if header is not None:
             header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
@@ -154,15 +153,12 @@ class DigTable(QTableView):
         if rows is not None:
             rows.setVisible(False)
             rows.setDefaultSectionSize(round(1.9 * THEME.text))
-        self.sheet.modelReset.connect(lambda: self.setCurrentIndex(self.sheet.index(0, BUILT)))
+
+    def after(self, row: int, column: int) -> tuple[int, int]:  # noqa: D102
+        return row + 1, BUILT
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
-        if event is None:
-            return
-        index = self.currentIndex()
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.setCurrentIndex(self.sheet.index(min(index.row() + 1, self.sheet.rowCount() - 1), BUILT))
-        elif event.key() == Qt.Key.Key_Delete:
-            self.sheet.setData(self.sheet.index(index.row(), BUILT), "")
+        if event is not None and event.key() == Qt.Key.Key_Delete:
+            self.sheet.setData(self.sheet.index(self.currentIndex().row(), BUILT), "")
         else:
             super().keyPressEvent(event)

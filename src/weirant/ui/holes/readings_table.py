@@ -6,13 +6,14 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+from PyQt6.QtWidgets import QHeaderView
 
 from weirant.errors import InputError
 from weirant.job.hole_edits import with_reading
 from weirant.job.holes import FieldTest, WaterReading
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
+from weirant.ui.views.staying_table import StayingTable
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
 from weirant.units.display import FINE_DEPTH, shown_number, unit_of
@@ -43,6 +44,7 @@ class TestReadingsModel(QAbstractTableModel):
         self.hole, self.number = -1, 0
         self.marked: list[float] = []
         self._shown: tuple[WaterReading, ...] = ()
+        self._rows = 0
 
     @property
     def test(self) -> FieldTest | None:
@@ -55,16 +57,29 @@ class TestReadingsModel(QAbstractTableModel):
     def take(self, hole: int, number: int) -> None:
         """Take a test in hand."""
         if (hole, number) != (self.hole, self.number):
+            self.beginResetModel()
             self.marked = []
-        self.hole, self.number = hole, number
+            self.hole, self.number, self._shown, self._rows = hole, number, (), 0
+            self.endResetModel()
         self.refresh()
 
     def refresh(self) -> None:
-        """Follow the job."""
+        """Follow the job; rows come and go at the end, so that whoever types keeps the cell open."""
         test = self.test
-        self.beginResetModel()
-        self._shown = test.readings if test is not None else ()
-        self.endResetModel()
+        shown = test.readings if test is not None else ()
+        rows = 0 if test is None else len(shown) + max(1, len(self.marked))
+        if rows > self._rows:
+            self.beginInsertRows(QModelIndex(), self._rows, rows - 1)
+            self._shown, self._rows = shown, rows
+            self.endInsertRows()
+        elif rows < self._rows:
+            self.beginRemoveRows(QModelIndex(), rows, self._rows - 1)
+            self._shown, self._rows = shown, rows
+            self.endRemoveRows()
+        self._shown = shown
+        if rows:
+            self.dataChanged.emit(self.index(0, 0), self.index(rows - 1, 1))
+        self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, 1)
 
     def mark(self, seconds: float) -> None:
         """Keep a time of the stopwatch until its depth is typed."""
@@ -72,7 +87,7 @@ class TestReadingsModel(QAbstractTableModel):
         self.refresh()
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008, D102
-        return 0 if self.test is None else len(self._shown) + max(1, len(self.marked))
+        return self._rows
 
     def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008, D102
         return 2
@@ -135,29 +150,27 @@ class TestReadingsModel(QAbstractTableModel):
         return self.document.change(with_reading(self.document.job, self.hole, self.number, row, reading), name)
 
 
-class TestReadingsTable(QTableView):
+class TestReadingsTable(StayingTable):
     """Enter goes from the time to its depth and down to the next time."""
 
     __test__ = False
 
     def __init__(self, document: Document) -> None:
-        super().__init__()
         self.readings = TestReadingsModel(document)
-        self.setModel(self.readings)
+        super().__init__(self.readings, (0, TIMES))
         self.setAccessibleName("Readings of the test")
-        self.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
         header, rows = self.horizontalHeader(), self.verticalHeader()
         if header is not None:
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         if rows is not None:
             rows.setDefaultSectionSize(round(1.9 * THEME.text))
 
+    def after(self, row: int, column: int) -> tuple[int, int]:  # noqa: D102
+        return (row, DEPTHS) if column == TIMES else (row + 1, TIMES)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         index = self.currentIndex()
-        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and index.isValid():
-            row, column = (index.row(), DEPTHS) if index.column() == TIMES else (index.row() + 1, TIMES)
-            self.setCurrentIndex(self.readings.index(min(row, self.readings.rowCount() - 1), column))
-        elif event is not None and event.key() == Qt.Key.Key_Delete and index.isValid():
+        if event is not None and event.key() == Qt.Key.Key_Delete and index.isValid():
             self.readings.setData(self.readings.index(index.row(), DEPTHS), "")
-        elif event is not None:
+        else:
             super().keyPressEvent(event)

@@ -7,7 +7,7 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtGui import QColor, QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+from PyQt6.QtWidgets import QHeaderView
 
 from weirant.errors import InputError
 from weirant.ground.levels import BookedShot
@@ -15,6 +15,7 @@ from weirant.ground.places import place_text, read_place
 from weirant.job.survey import Shot
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
+from weirant.ui.views.staying_table import StayingTable
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import LEVEL, STATION, shown, shown_number, unit_of
@@ -183,15 +184,13 @@ def _with(shot: Shot, field: str, number: float | None, unread: str) -> Shot:
     return dataclasses.replace(shot, **changes)
 
 
-class ReadingsTable(QTableView):
+class ReadingsTable(StayingTable):
     """Enter goes down the column, so that readings are typed one below the other."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__()
         self.shots = ReadingsModel(document)
-        self.setModel(self.shots)
+        super().__init__(self.shots, (self.shots.rowCount() - 1, READING))
         self.setAccessibleName("Rod readings")
-        self.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
         self.setTabKeyNavigation(True)
         header = self.horizontalHeader()
         if header is not None:
@@ -200,27 +199,12 @@ class ReadingsTable(QTableView):
         rows = self.verticalHeader()
         if rows is not None:
             rows.setDefaultSectionSize(round(2.0 * THEME.text))
-        self._place = (self.shots.rowCount() - 1, READING)
-        self.shots.modelReset.connect(self._stay)
-        self._stay()
-
-    def currentChanged(self, current: QModelIndex, previous: QModelIndex) -> None:  # noqa: N802, D102
-        super().currentChanged(current, previous)
-        if current.isValid():
-            self._place = (current.row(), current.column())
-
-    def _stay(self) -> None:
-        """Keep the place when shots come or go."""
-        row, column = self._place
-        self.setCurrentIndex(self.shots.index(min(row, self.shots.rowCount() - 1), column))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        index = self.currentIndex()
         if event is None:
             return
-        index = self.currentIndex()
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.setCurrentIndex(self.shots.index(min(index.row() + 1, self.shots.rowCount() - 1), index.column()))
-        elif event.key() == Qt.Key.Key_Delete:
+        if event.key() == Qt.Key.Key_Delete:
             if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
                 self.shots.remove(index.row())
             else:

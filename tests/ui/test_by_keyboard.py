@@ -1,0 +1,185 @@
+"""Everything by keys: every action of the menus, the film, the number pad of the holes' readings, the stopwatch, findings and search."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QAction
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget, QMessageBox
+
+from weirant.design.demo import demo_job
+from weirant.job.holes import PERCOLATION, FieldTest, WaterReading
+from weirant.job.network import MAIN
+from weirant.ui.dialogs.actions import ActionSearch
+
+ASKS = ("getOpenFileName", "getSaveFileName")
+QUITS = ("&Quit", "&New job", "Open the &demo job")
+
+
+@pytest.fixture
+def no_files(monkeypatch):
+    """Whoever is asked for a file thinks better of it."""
+    asked = []
+    for name in ASKS:
+        monkeypatch.setattr(QFileDialog, name, lambda *a, **k: asked.append(a[1]) or ("", ""))
+    monkeypatch.setattr(QMessageBox, "about", lambda *a: asked.append(a[1]))
+    return asked
+
+
+def actions(window):
+    return [a for a in window.findChildren(QAction) if a.text() and a.menu() is None and not a.isSeparator() and a.text() not in QUITS]
+
+
+def dialogs(window):
+    return [d for d in window.findChildren(QDialog) if d.isVisible()]
+
+
+@pytest.mark.parametrize("which", ["empty_window", "window"])
+def test_every_action_does_something_or_nothing_but_never_fails(which, request, qtbot, no_files):
+    """Without a job as with one; what opens is closed again by Escape. Errors in slots fail the test by themselves."""
+    window = request.getfixturevalue(which)
+    keys = [a.shortcut().toString() for a in actions(window) if a.shortcut().toString()]
+    steps = [b.shortcut().toString() for b in window.sheet.rail.buttons] if window.sheet is not None else []
+    assert len(keys + steps) == len(set(keys + steps)) and len(keys) > 20  # no two actions have the same key
+    for action in actions(window):
+        before = window.document.is_empty
+        action.trigger()
+        qtbot.wait(10)
+        for dialog in dialogs(window):
+            QTest.keyClick(dialog, Qt.Key.Key_Escape)
+        qtbot.waitUntil(lambda: not dialogs(window), timeout=5000)
+        assert window.document.is_empty == before, action.text()
+    assert ("Open a job" in " ".join(no_files) or no_files) and ("Owner's sheet" in no_files) == (which == "window")
+    qtbot.wait(50)
+
+
+def test_search_runs_what_is_found_and_tells_of_methods(window, qtbot):
+    window.search()
+    dialog = window.findChild(ActionSearch)
+    query, listed = dialog.findChild(QLineEdit), dialog.findChild(QListWidget)
+    QTest.keyClicks(query, "hooghoudt")
+    seen = [listed.item(r).text() for r in range(listed.count()) if not listed.item(r).isHidden()]
+    assert len(seen) >= 3 and all("hooghoudt" in text.lower() for text in seen)
+    qtbot.waitUntil(query.hasFocus, timeout=3000)
+    before = listed.currentRow()
+    QTest.keyClick(dialog, Qt.Key.Key_Down)
+    assert listed.currentRow() > before
+    QTest.keyClick(query, Qt.Key.Key_Return)
+    assert dialog.isVisible()  # a method is read, not run
+    query.clear()
+    QTest.keyClicks(query, "switch units")
+    QTest.keyClick(query, Qt.Key.Key_Return)
+    assert not dialog.isVisible() and window.document.job.units == "metric"
+
+
+def test_the_film_is_run_and_stopped_by_keys(window, qtbot):
+    window.sheet.rail.choose("storm")
+    page = window.sheet.storm
+    qtbot.waitUntil(lambda: len(page.found) == 2 and not page.runner.is_running, timeout=60_000)
+    page.setFocus()
+    page.slider.setValue(page.slider.maximum())
+    QTest.keyClick(page, Qt.Key.Key_Space)
+    assert page._film.isActive() and page.slider.value() == 0 and page.stop_button.isEnabled()
+    qtbot.waitUntil(lambda: page.slider.value() > 5, timeout=5000)
+    QTest.keyClick(page, Qt.Key.Key_Space)
+    stands = page.slider.value()
+    assert not page._film.isActive()
+    QTest.keyClick(page, Qt.Key.Key_Space)
+    QTest.keyClick(page, Qt.Key.Key_Escape)
+    qtbot.wait(100)
+    assert page.slider.value() <= stands + 6 and not page.stop_button.isEnabled()
+    page.play()
+    window.sheet.rail.choose("order")  # who goes elsewhere leaves no film running behind
+    assert not page._film.isActive()
+
+
+def test_readings_of_a_hole_flow_down_the_number_pad(window, qtbot):
+    window.sheet.rail.choose("soil")
+    page = window.sheet.holes
+    qtbot.wait(30)
+    page.new_hole.click()
+    page.new_test.click()
+    table, model = page.table, page.table.readings
+    page.log.setFocus()
+    window.document.set_value("holes.2.tests.1.depth", 0.8)
+    assert QApplication.focusWidget() is page.log  # no cell opens while somebody types elsewhere
+    table.setFocus()
+    table.setCurrentIndex(model.index(0, 1))
+    table.setCurrentIndex(model.index(0, 0))
+    for typed in ("0", "20", "60", "20 1/2", "2:00", "21"):
+        editor = QApplication.focusWidget()
+        assert isinstance(editor, QLineEdit), typed  # each cell is open when one arrives there
+        QTest.keyClicks(editor, typed)
+        QTest.keyClick(editor, Qt.Key.Key_Return)
+    readings = page.hole.tests[-1].readings
+    assert [r.time for r in readings] == [0.0, 60.0, 120.0] and readings[1].depth == pytest.approx(20.5 * 0.0254)
+    table.setCurrentIndex(model.index(1, 1))
+    QTest.keyClick(table, Qt.Key.Key_Delete)
+    assert [r.time for r in page.hole.tests[-1].readings] == [0.0, 120.0]
+    window.document.stack.undo()
+    assert len(page.hole.tests[-1].readings) == 3
+
+
+def test_the_stopwatch_runs_marks_and_stops(window, qtbot):
+    window.sheet.rail.choose("soil")
+    page = window.sheet.holes
+    qtbot.wait(30)
+    page.new_test.click()
+    page.watch.click()
+    assert page.watch.text().startswith("Stop  0:0")
+    qtbot.wait(250)
+    page.mark_button.click()
+    model = page.table.readings
+    marked = float(model.data(model.index(0, 0)))
+    assert 0.1 < marked < 5 and page.table.currentIndex().column() == 1  # the time is there, its depth comes next
+    page.watch.click()
+    assert page.watch.text() == "Start the stopwatch" and not page._beat.isActive()
+
+
+def test_a_percolation_hole_is_told_as_minutes_an_inch(window, qtbot):
+    """An inch of fall in half an hour is 30 minutes an inch, as the county forms have it (common practice, no source)."""
+    job = demo_job()
+    test = FieldTest(PERCOLATION, 0.1016, 0.6, readings=(WaterReading(0.0, 0.40), WaterReading(1800.0, 0.4254)))
+    hole = dataclasses.replace(job.holes[0], tests=(test,))
+    window.document.change(dataclasses.replace(job, holes=(hole,)), "a percolation hole")
+    window.sheet.rail.choose("soil")
+    qtbot.waitUntil(lambda: "30 min an inch" in window.sheet.holes.said.text(), timeout=5000)
+    window.switch_units()
+    qtbot.waitUntil(lambda: "1.2 min a millimetre" in window.sheet.holes.said.text(), timeout=5000)
+
+
+def test_a_pressed_finding_takes_every_view_to_its_place(window, qtbot):
+    document, panel = window.document, window.sheet.findings
+    document.move_to(30.0)
+    card = panel.card_of("outlet-level")
+    QTest.mouseClick(card, Qt.MouseButton.LeftButton, pos=QPoint(20, 8))
+    assert document.station == card.finding.station and document.run == MAIN
+    document.take_run("green drain")
+    row = next(r for r in panel._rows if not r.isHidden())
+    assert row.accessibleName().startswith("holds: ")
+    row.click()
+    dialog = next(d for d in dialogs(window) if d.windowTitle() == f"Why: {row.finding.title}")
+    QTest.keyClick(dialog, Qt.Key.Key_Escape)
+    assert not dialog.isVisible()
+
+
+def test_the_bench_begins_anew_when_the_box_is_changed(window, qtbot):
+    window.bench()
+    qtbot.waitUntil(lambda: bool(dialogs(window)), timeout=10_000)
+    bench = dialogs(window)[0]
+    for choice in bench.guesses:
+        choice.setCurrentIndex(1)
+    bench.pour()
+    bench.rain.setText("a lot")
+    bench.rain.editingFinished.emit()
+    for choice in bench.guesses:
+        choice.setCurrentIndex(1)
+    qtbot.waitUntil(lambda: bench.course is not None or not bench.pour_button.isEnabled(), timeout=30_000)
+    bench.rain.setText("a lot")
+    bench.pour()
+    assert "number" in bench.told.text() + bench.answer.text()
+    bench.close()
+    qtbot.wait(50)
