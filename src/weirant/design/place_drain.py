@@ -133,7 +133,7 @@ def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:
     if grid is None:
         raise InputError("", "the drain lies no deeper than what is to be dry: no spacing helps")
     along_x = abs(box.fall[1]) >= abs(box.fall[0])  # the collector runs across the fall
-    low = (box.low if box.fall[1] > 0 else box.high) if along_x else (box.left if box.fall[0] < 0 else box.right)
+    low = (box.high if box.fall[1] > 0 else box.low) if along_x else (box.right if box.fall[0] > 0 else box.left)
     far = (box.high + box.low - low) if along_x else (box.right + box.left - low)
     start, end = (box.left, box.right) if along_x else (box.low, box.high)
     count = max(1, math.ceil((end - start) / grid.spacing.value - 1e-9))

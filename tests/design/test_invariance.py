@@ -1,0 +1,122 @@
+"""What must not matter: how the plan is held, which units are used, which side the place lies on, in which order things were entered."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+import pytest
+
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.diagnosis import diagnose
+from weirant.design.ensemble import factors_of, samples_of
+from weirant.design.from_plan import plan_areas
+from weirant.design.hand_methods import hand_methods
+from weirant.design.holes import verdicts
+from weirant.design.place_drain import PLACED, placed, wet_areas
+from weirant.design.storms import DESIGN, storm_named
+from weirant.job.paths import with_value
+
+JOB = demo_job()
+OUTCOME = assess(JOB)
+
+
+def turned(job, quarters):
+    """The same site seen by somebody who holds the plan a quarter turned."""
+    def point(x, y):
+        for _ in range(quarters):
+            x, y = -y, x
+        return x, y
+
+    def place(thing):
+        x, y = point(thing.x, thing.y)
+        return dataclasses.replace(thing, x=x, y=y)
+
+    survey = dataclasses.replace(job.survey, shots=tuple(dataclasses.replace(s, place=place(s.place)) if s.place else s for s in job.survey.shots))
+    return dataclasses.replace(
+        place(job), survey=survey, bearing=job.bearing + 90 * quarters, points=tuple(map(place, job.points)), holes=tuple(map(place, job.holes)),
+        features=tuple(dataclasses.replace(f, points=tuple(map(place, f.points))) for f in job.features),
+        branches=tuple(dataclasses.replace(place(b), bearing=b.bearing + 90 * quarters) for b in job.branches),
+    )  # fmt: skip
+
+
+def corners(outcome, name):
+    return outcome.site.run(name).run.alignment.points
+
+
+@pytest.mark.parametrize("quarters", [1, 2, 3])
+@pytest.mark.parametrize("kind", sorted(PLACED))
+def test_which_way_the_plan_is_held_makes_no_difference(kind, quarters):
+    other = assess(turned(JOB, quarters))
+    before, after = placed(OUTCOME, kind, wet_areas(JOB)[0]), placed(other, kind, wet_areas(other.job)[0])
+    new = [b.name for b in before.branches[len(JOB.branches):]]
+    assert new == [b.name for b in after.branches[len(JOB.branches):]]
+    lines = []
+    for outcome, turns in ((assess(before), quarters), (assess(after), 0)):
+        found = np.array([corners(outcome, name) for name in new])
+        for _ in range(turns):
+            found = found[:, :, ::-1] * [-1, 1]
+        lines.append(found[np.lexsort(np.round(found.reshape(len(found), -1)[:, :4], 1).T)])  # laterals may be counted from either side
+    assert lines[1] == pytest.approx(lines[0], abs=0.02)
+
+
+@pytest.mark.parametrize("quarters", [0, 1, 2, 3])
+def test_a_grid_has_its_collector_on_the_lower_side_and_a_curtain_drain_lies_uphill(quarters):
+    outcome = assess(turned(JOB, quarters))
+    area, surface = wet_areas(outcome.job)[0], outcome.site.surface
+    middle = np.mean([[p.x, p.y] for p in area.points], axis=0)
+
+    def level(points):
+        return float(np.mean(surface.at(np.asarray(points))[0]))
+
+    grid = assess(placed(outcome, "flat", area))
+    laterals = [b.name for b in grid.job.branches if b.name.startswith("lateral")]
+    far = [corners(grid, name)[-1] for name in laterals]
+    assert laterals and level(corners(grid, "grid collector")) < level(far)
+    curtain = corners(assess(placed(outcome, "sideways", area)), "curtain drain")
+    footing = corners(assess(placed(outcome, "footing", area)), "footing drain")
+    assert level(curtain) > level([middle]) and np.hypot(*(curtain.mean(axis=0) - middle)) > np.hypot(*(footing.mean(axis=0) - middle))
+
+
+def same(one, other):
+    """Findings alike in state, value, limit and place."""
+    assert [f.key for f in one.findings] == [f.key for f in other.findings]
+    for a, b in zip(one.findings, other.findings, strict=True):
+        assert (a.state, a.station is None) == (b.state, b.station is None), a.key
+        for x, y in ((a.value, b.value), (a.limit, b.limit), (a.station, b.station)):
+            assert (x is None) == (y is None) and (x is None or x == pytest.approx(y, rel=1e-6, abs=1e-6)), a.key
+
+
+@pytest.mark.parametrize("quarters", [1, 2, 3])
+def test_the_whole_verdict_is_the_same_however_the_plan_is_held(quarters):
+    other = assess(turned(JOB, quarters))
+    same(OUTCOME, other)
+    assert [r.value for r in other.takeoff.rows()] == pytest.approx([r.value for r in OUTCOME.takeoff.rows()])
+    here, there = plan_areas(OUTCOME), plan_areas(other)
+    assert (there.roofs, there.paving) == pytest.approx((here.roofs, here.paving)) and there.upslope == pytest.approx(here.upslope, rel=0.05)
+
+
+def test_units_change_words_and_nothing_else():
+    metric = assess(with_value(JOB, "units", "metric"))
+    same(OUTCOME, metric)
+    for a, b in zip(hand_methods(OUTCOME), hand_methods(metric), strict=True):
+        assert a.figure.value == b.figure.value and a.outside.split(" ")[0] == b.outside.split(" ")[0]
+    assert [r.share for r in diagnose(metric).ranked] == [r.share for r in diagnose(OUTCOME).ranked]
+    assert [v.band for v in verdicts(metric.job)] == [v.band for v in verdicts(JOB)]
+    assert {f.reason for f in metric.findings} != {f.reason for f in OUTCOME.findings}
+    storm = storm_named(JOB, DESIGN)
+    one, two = (samples_of(o, storm, factors_of(o, 4)) for o in (OUTCOME, metric))
+    assert one == two
+
+
+def test_left_or_right_is_the_same_to_the_water():
+    same(OUTCOME, assess(with_value(JOB, "protected.on_left", not JOB.protected.on_left)))
+
+
+def test_the_order_of_shots_points_and_holes_is_the_same_to_the_ground():
+    back = dataclasses.replace(JOB, points=JOB.points[::-1], features=JOB.features[::-1], holes=JOB.holes[::-1])
+    other = assess(back)
+    assert {f.key: f.state for f in other.findings} == {f.key: f.state for f in OUTCOME.findings}
+    assert other.takeoff.dug.value == pytest.approx(OUTCOME.takeoff.dug.value, rel=1e-6)
+    assert [v.band for v in verdicts(back)] == [v.band for v in verdicts(JOB)]
