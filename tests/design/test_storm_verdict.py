@@ -15,7 +15,7 @@ from weirant.design.storm_verdict import KEY, storm_finding
 from weirant.design.storm_words import details, dry_words, verdict
 from weirant.design.storms import DESIGN, storm_named
 from weirant.job.paths import with_value
-from weirant.job.soil import Band
+from weirant.job.soil import Band, Layer
 from weirant.job.survey import Survey
 from weirant.outcome.finding import Fix, State
 from weirant.outcome.outcome import with_finding
@@ -59,6 +59,16 @@ def test_states_and_their_words(values, state, says):
     assert (found.state, found.key) == (state, KEY) and says in found.reason
     assert (found.value is None) == (says.startswith(("wetter", "it stays", "stays", "type")))
     assert bool(found.fixes) == (state == State.FAILS and "before any storm" not in says)
+
+
+@pytest.mark.parametrize(("texture", "state", "says"), [
+    ("sand", State.HOLDS, "by the end of the design storm"), ("loam", State.TIGHT, "at once to more than 72 h"),
+    ("silt-loam", State.FAILS, "days after the design storm"), ("clay", State.FAILS, "stays wetter than 18.0 in")])  # fmt: skip
+def test_sand_is_dry_at_once_and_clay_is_not(texture, state, says):
+    """One layer of each by its texture alone: does the drain do anything in clay?"""
+    soil = dataclasses.replace(demo_job().soil, layers=(Layer(texture),), gradation=())
+    found = storm_finding(assess(dataclasses.replace(demo_job(), soil=soil)))
+    assert found.state == state and says in found.reason
 
 
 def test_what_does_not_touch_the_water_is_not_simulated_again(outcome, monkeypatch):

@@ -72,7 +72,9 @@ def _reason(outcome: Outcome, best: float, ends: list[float]) -> str:
 
 
 def _span(seconds: float, hours: float) -> str:
-    return words_of_time(seconds) if math.isfinite(seconds) else f"more than {hours:g} h"
+    if not math.isfinite(seconds):
+        return f"more than {hours:g} h"
+    return words_of_time(seconds) if seconds >= 60 else "at once"
 
 
 def _start(name: str) -> str:
