@@ -136,7 +136,7 @@ def test_the_stopwatch_runs_marks_and_stops(window, qtbot):
     marked = float(model.data(model.index(0, 0)))
     assert 0.1 < marked < 5 and page.table.currentIndex().column() == 1  # the time is there, its depth comes next
     page.watch.click()
-    assert page.watch.text() == "Start the stopwatch" and not page._beat.isActive()
+    assert page.watch.text() == "Start the stopwatch" and not page.watch.is_running and page.watch.seconds == 0.0
 
 
 def test_a_percolation_hole_is_told_as_minutes_an_inch(window, qtbot):

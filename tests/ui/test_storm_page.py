@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
 from weirant.job.rain import OWN
 from weirant.outcome.finding import State
@@ -156,8 +157,16 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
         return next((f for f in document.outcome.findings if f.key == "dry-in-time"), None)
 
     assert found() is None and window.sheet.rail.buttons[7].words == "ready"
+    window.sheet.rail.choose("levels")
+    table = window.sheet.readings.table
+    table.setFocus()
+    table.setCurrentIndex(table.shots.index(1, 3))
+    QTest.keyClicks(QApplication.focusWidget(), "4.")
+    document.refused.emit("a message")
     window.watch.begin()
     qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
+    assert QApplication.focusWidget().text() == "4." and window.sheet.head.message.text() == "a message"  # whoever types is left in peace
+    QTest.keyClick(table, Qt.Key.Key_Escape)
     assert found().state == State.HOLDS and any(r.finding is not None and r.finding.key == "dry-in-time" for r in panel._rows)
     assert window.sheet.rail.buttons[7].words == "holds"
     document.set_value("protected.dry_within", 3600.0)

@@ -48,9 +48,13 @@ class _Change(QUndoCommand):
 
 
 class Document(QObject):
-    """Holds the job and its outcome; every edit comes through here, and one signal says that something changed."""
+    """Holds the job and its outcome; every edit comes through here, and one signal says that something changed.
+
+    ``found`` says that only a finding came, which was worked out beside the interface: whoever types is not to be disturbed by it.
+    """
 
     changed = pyqtSignal()
+    found = pyqtSignal()
     station_changed = pyqtSignal(float)
     run_changed = pyqtSignal(str)
     thing_changed = pyqtSignal()
@@ -212,7 +216,7 @@ class Document(QObject):
             self._outcome = with_finding(of, finding)
         else:
             return
-        self.changed.emit()
+        self.found.emit()
 
     def try_fix(self, fix: Fix) -> None:
         """Show a fix without taking it."""

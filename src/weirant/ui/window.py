@@ -232,6 +232,7 @@ class Window(QMainWindow):
             event.ignore()
             return
         self.files.leave()
+        self.watch.stop()
         self.document.stack.blockSignals(True)  # a stack that goes down would speak to widgets already gone
         QSettings("weirant", "weirant").setValue("geometry", self.saveGeometry())
         event.accept()

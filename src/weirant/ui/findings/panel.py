@@ -282,6 +282,7 @@ class FindingsPanel(QFrame):
         self._pause.timeout.connect(self._catch_up)
         self._behind = False
         document.changed.connect(self._follow)
+        document.found.connect(self._follow)
 
     def _follow(self) -> None:
         """The first change shows at once; of the many changes of a drag, every REST ms the latest."""

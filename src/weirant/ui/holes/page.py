@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 
-from PyQt6.QtCore import QElapsedTimer, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -18,26 +18,26 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from weirant.design.holes import LayerVerdict, fit, taken_over, verdicts
+from weirant.design.holes import LayerVerdict, taken_over, verdicts
+from weirant.design.holes_words import fit_words, layer_words
 from weirant.drawing.holes import hole_drawing, readings_drawing
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.hole_edits import with_hole, with_log, with_new_hole, with_test, without_hole, without_test
-from weirant.job.holes import AUGER_HOLE, BAIL, PERCOLATION, RISING, TESTS, FieldTest, Horizon, TestHole
-from weirant.library import shipped
-from weirant.methods.field_tests import percolation_rate
+from weirant.job.holes import AUGER_HOLE, BAIL, RISING, TESTS, FieldTest, Horizon, TestHole
 from weirant.outcome.finding import Fix
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.holes.log_text import log_text, read_log
 from weirant.ui.holes.readings_table import TestReadingsTable
+from weirant.ui.holes.stopwatch import Stopwatch
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.picture import Picture
 from weirant.ui.work import Newest
-from weirant.units.display import CONDUCTIVITY, System, shown
+from weirant.units.display import System
 
 NARROW = 46.0  # text heights of width below which the third column goes under the others
 
@@ -64,7 +64,7 @@ class HolesPage(QScrollArea):
         self.drop_hole, self.drop_test = QPushButton("Take out"), QPushButton("Take out")
         self.drop_hole.setAccessibleName("Take the hole out")
         self.drop_test.setAccessibleName("Take the test out")
-        self.watch, self.mark_button = QPushButton("Start the stopwatch"), QPushButton("Mark")
+        self.watch, self.mark_button = Stopwatch(), QPushButton("Mark")
         self.said, self.layers = QLabel(), QLabel()
         for label, name in ((self.said, "What the test says"), (self.layers, "What is believed of the soil, and why")):
             label.setWordWrap(True)
@@ -76,9 +76,6 @@ class HolesPage(QScrollArea):
         self._shown_for: object = None
         self._told_for: tuple[Job, int] | None = None
         self._weighing = Newest(self)
-        self._clock, self._beat = QElapsedTimer(), QTimer(self)
-        self._beat.setInterval(200)
-        self._beat.timeout.connect(self._show_clock)
         self._lay_out()
         self.holes.activated.connect(self._choose)
         self.tests.activated.connect(self._choose)
@@ -89,7 +86,6 @@ class HolesPage(QScrollArea):
         self.drop_hole.clicked.connect(self.remove_hole)
         self.drop_test.clicked.connect(self.remove_test)
         self.feel.clicked.connect(self.feel_wanted)
-        self.watch.clicked.connect(self.start_stop)
         self.mark_button.clicked.connect(self.mark)
         document.changed.connect(self.refresh)
 
@@ -192,7 +188,7 @@ class HolesPage(QScrollArea):
             self.readings.show_drawing(readings_drawing(test, system) if test is not None and test.readings else None, "readings are drawn here")
         if test is not None:
             self.kind.setCurrentText(test.kind)
-        self.said.setText(_said(test, system))
+        self.said.setText(fit_words(test, system))
         self._lay_entries(job, test)
         told = self._told_for
         if self.document.trial is None and (told is None or told[0] is not job or told[1] != self.index):
@@ -238,13 +234,7 @@ class HolesPage(QScrollArea):
     def _tell_layers(self, job: Job, hole: TestHole | None, system: System, found: tuple[LayerVerdict, ...], changed: Job) -> None:
         if self._told_for is None or job is not self._told_for[0] or hole != self.hole:
             return
-        lines = []
-        for verdict in found:
-            name, band = shipped().texture(job.soil.layers[verdict.layer].texture).name, verdict.band
-            lines.append(f"{name}: {shown(band.best, CONDUCTIVITY, system)}, likely {shown(band.low, CONDUCTIVITY, system)} to {shown(band.high, CONDUCTIVITY, system)}")
-            lines += [f"    {shown(e.best, CONDUCTIVITY, system)} within {e.factor:.1f} times: {e.words}" for e in verdict.evidence]
-        lines.append("Sharper evidence counts for more; evidence that disagrees widens the range.")
-        self.layers.setText("\n".join(lines))
+        self.layers.setText(layer_words(job, found, system))
         emptied(self._offers)
         if changed != job:
             before = (job.soil.hard_layer_depth, job.soil.water_table_depth)
@@ -309,51 +299,14 @@ class HolesPage(QScrollArea):
             job = with_hole(self.document.job, self.index, dataclasses.replace(hole, log=(*hole.log, Horizon(texture, depth))))
             self.document.change(job, f"{hole.name}: {texture}")
 
-    # the stopwatch
-
-    def start_stop(self) -> None:
-        """Start the stopwatch at nought, or stop it."""
-        if self._beat.isActive():
-            self._beat.stop()
-            self.watch.setText("Start the stopwatch")
-        else:
-            self._clock.start()
-            self._beat.start()
-            self._show_clock()
-
-    def _show_clock(self) -> None:
-        seconds = self._clock.elapsed() / 1000
-        self.watch.setText(f"Stop  {int(seconds // 60)}:{seconds % 60:04.1f}")
-
     def mark(self) -> None:
         """Keep the time on the stopwatch; its depth is typed next."""
-        seconds = self._clock.elapsed() / 1000 if self._beat.isActive() else 0.0
-        self.table.readings.mark(seconds)
-        model = self.table.readings
-        self.table.setCurrentIndex(model.index(model.rowCount() - 1, 1))
+        self.table.readings.mark(self.watch.seconds)
+        self.table.go_to(self.table.readings.rowCount() - 1, 1)
         self.table.setFocus()
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
         self.refresh()
-
-
-def _said(test: FieldTest | None, system: System) -> str:
-    """The conductivity of a test in words, or what it still lacks."""
-    if test is None:
-        return ""
-    try:
-        found = fit(test)
-    except InputError as fault:
-        text = str(fault)
-        return text[:1].upper() + text[1:] + "."
-    rate = ""
-    if test.kind == PERCOLATION and len(test.readings) > 1:
-        (before, last) = test.readings[-2:]
-        if last.depth > before.depth:
-            minutes = percolation_rate(last.depth - before.depth, last.time - before.time) / 60
-            rate = f" Last interval: {minutes * 0.0254:.0f} min an inch." if system == System.IMPERIAL else f" Last interval: {minutes / 1000:.1f} min a millimetre."
-    return (f"Conductivity {shown(found.best, CONDUCTIVITY, system)}; its {found.used} readings lie between "
-            f"{shown(found.low, CONDUCTIVITY, system)} and {shown(found.high, CONDUCTIVITY, system)}.{rate}")  # fmt: skip
 
 
 def _line(*widgets: QWidget) -> QWidget:

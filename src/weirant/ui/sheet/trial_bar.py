@@ -27,6 +27,7 @@ class TrialBar(QFrame):
         row.addWidget(self.keep)
         row.addWidget(self.put_back)
         document.changed.connect(self.refresh)
+        document.found.connect(self.refresh)
         self.setVisible(False)
 
     def refresh(self) -> None:

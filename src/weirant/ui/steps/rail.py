@@ -69,6 +69,7 @@ class StepRail(QFrame):
         layout.addStretch(1)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         document.changed.connect(self.refresh)
+        document.found.connect(self.refresh)
 
     def refresh(self) -> None:
         """Show the state of every step."""

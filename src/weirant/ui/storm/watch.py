@@ -35,6 +35,10 @@ class StormWatch(QObject):
         self.is_on = True
         self.follow()
 
+    def stop(self) -> None:
+        """Leave what is being worked out, and watch no more."""
+        self.is_on, self._asked = False, None
+
     def follow(self) -> None:
         """Ask for the finding of the outcome shown, unless it has it."""
         if not self.is_on or self.document.is_empty or self.document.dragging:

@@ -50,6 +50,7 @@ class AcrossView(Canvas):
         self.live = LiveTable(document, self)
         self.live.changed.connect(self.refresh)
         document.changed.connect(self._ask)
+        document.found.connect(self._ask)
         document.station_changed.connect(self._ask)
 
     def _ask(self) -> None:
@@ -93,6 +94,7 @@ class ProfileView(Canvas):
     def __init__(self, document: Document) -> None:
         super().__init__(document, lambda outcome, station: profile_drawing(outcome, document.run), "Long profile")
         document.station_changed.connect(self._station_moved)
+        document.found.connect(self.refresh)  # its mark at its place
 
     def moved(self, handle: Handle, seen: Job, name: str, token: str) -> None:
         """With the grade kept best, an invert that is dragged is held there and the rest is found anew."""

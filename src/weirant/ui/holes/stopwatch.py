@@ -1,0 +1,43 @@
+"""A stopwatch on a button."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QElapsedTimer, QTimer
+from PyQt6.QtWidgets import QPushButton
+
+START = "Start the stopwatch"
+BEAT = 200  # ms
+
+
+class Stopwatch(QPushButton):
+    """Pressed it starts at nought and shows the time; pressed again it stops."""
+
+    def __init__(self) -> None:
+        super().__init__(START)
+        self._clock, self._beat = QElapsedTimer(), QTimer(self)
+        self._beat.setInterval(BEAT)
+        self._beat.timeout.connect(self._show)
+        self.clicked.connect(self._start_stop)
+
+    @property
+    def is_running(self) -> bool:
+        """Whether it runs."""
+        return self._beat.isActive()
+
+    @property
+    def seconds(self) -> float:
+        """Time since the start, s; 0 where it does not run."""
+        return self._clock.elapsed() / 1000 if self.is_running else 0.0
+
+    def _start_stop(self) -> None:
+        if self.is_running:
+            self._beat.stop()
+            self.setText(START)
+        else:
+            self._clock.start()
+            self._beat.start()
+            self._show()
+
+    def _show(self) -> None:
+        minutes, seconds = divmod(self.seconds, 60)
+        self.setText(f"Stop  {int(minutes)}:{seconds:04.1f}")
