@@ -84,7 +84,7 @@ def crowded(qtbot, job):
     window.open_job(dataclasses.replace(job, features=(*job.features, *things)), None, "map")
     qtbot.wait(800)
     assert window.sheet is not None
-    return window.sheet.plan
+    yield window.sheet.plan  # the window lives as long as this frame
 
 
 def test_a_frame_of_panning_2000_things(benchmark, crowded):
