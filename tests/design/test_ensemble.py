@@ -96,6 +96,7 @@ def test_words_name_the_share_and_the_next_test():
     assert found.leanings()[0][0] == UNKNOWNS[0] and found.leanings()[0][1] > 0.9
     assert f"in {found.dry_within(86400.0)} of 100 plausible grounds" in found.words() and "auger-hole or falling-water test" in found.words()
     assert f"Dry within 12 h of the rain in {found.dry_within(43200.0)} of" in dataclasses.replace(found, wanted=43200.0).words()
+    assert f"Dry within 66 h of the rain in {found.dry_within(66 * 3600.0)} of" in dataclasses.replace(found, wanted=1e6).words()  # the sum ends there
     low, high = found.band()[1:]
     assert np.all(low <= high)
     for time in (0.0, times[20], times[20] + 1000.0, 1e9):

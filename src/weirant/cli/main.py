@@ -19,7 +19,7 @@ COMMANDS = """commands:
   weirant cutsheet JOB -o FILE.csv|FILE.pdf [--run NAME] [--step LENGTH]   cut sheet
   weirant report JOB -o FILE.pdf        the owner's sheet
   weirant simulate JOB [--station S] [--storm NAME|FILE.csv] [--hours H] [--without-drain] [--check-cells] [--json | --csv FILE]
-                                        a storm on the ground across the drain; exit 1 where the place stays wet
+                                        a storm on the ground across the drain; exit 1 where the place is not dry in time
   weirant schema                        JSON Schema of the job file
   weirant --version
 JOB may be 'demo'."""

@@ -152,8 +152,9 @@ class Ensemble:
 
     def words(self) -> str:
         """The verdict in a sentence."""
-        share = self.dry_within(self.wanted)
-        out = f"Dry within {self.wanted / 3600:g} h of the rain in {share} of 100 plausible grounds."
+        within = min(self.wanted, float(self.times[-1]) - self.storm_ends)  # nobody has looked farther
+        share = self.dry_within(within)
+        out = f"Dry within {within / 3600:g} h of the rain in {share} of 100 plausible grounds."
         leanings = self.leanings()
         if leanings and abs(leanings[0][1]) > 0.2:
             name = leanings[0][0]

@@ -32,7 +32,7 @@ def storm_named(job: Job, name: str) -> Storm:
 
 
 def rain_of(job: Job, storm: Storm) -> Rain:
-    """A storm, and after it the wet-season seepage, which also falls during it."""
+    """A storm, and after it the wet-season seepage."""
     after = job.water.drainage_rate
     if storm.shape == OWN:
         return staircase(storm.readings, storm.step, after)
