@@ -521,3 +521,15 @@ def test_every_step_has_a_key_that_works(window, qtbot):
         assert key.toString() and key.toString() in button.toolTip()
         qtbot.keyClick(window, Qt.Key(key[0].key()), Qt.KeyboardModifier.ControlModifier)
         qtbot.waitUntil(lambda b=button: window.sheet.step is b.step, timeout=2000)
+
+
+def test_one_digit_of_a_large_number_is_changed(window):
+    window.sheet.rail.choose("water")
+    edit = entry(window, "water.contributing_area")
+    assert edit.text() == "12\u00a0000 ft²"
+    edit.setFocus()
+    edit.setCursorPosition(4)
+    QTest.keyClick(edit, Qt.Key.Key_Backspace)
+    QTest.keyClicks(edit, "5")
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+    assert edit.text() == "12\u00a0500 ft²" and window.document.job.water.contributing_area == pytest.approx(12500 * FT**2)

@@ -98,7 +98,8 @@ class QuantityEdit(TypedEdit):
             value: float | None = value_at(self.document.outcome.job, self.path)
         except (IndexError, AttributeError, TypeError):
             return  # the field is gone with its layer; the strip is about to be laid anew
-        text = "" if value is None else shown(value, self.kind, self.document.system)
+        # thousands by a hard space, so that a digit may be changed and the rest be typed again as it stands
+        text = "" if value is None else shown(value, self.kind, self.document.system).replace(",", "\u00a0")
         if text != self.text():
             self.setText(text)
             self.setCursorPosition(0)

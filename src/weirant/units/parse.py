@@ -24,7 +24,8 @@ def parse(text: str | float, dimension: Dimension, field: str = "", bare_unit: s
 
     Accepts trade notation: ``4 in``, ``3/4 in``, ``5' 3 1/2"``, ``1 in per 10 ft``, ``1:100``, ``0.3 m/day``.
     A number without a unit is SI, or in ``bare_unit`` where the screen shows one. A decimal comma is read as
-    such; a comma that could be either is refused. Raises InputError naming ``field``.
+    such, thousands may be set apart by commas or hard spaces; a comma that could be either is refused. Raises InputError
+    naming ``field``.
     """
     field = field or dimension.name
     if isinstance(text, bool):
@@ -60,7 +61,8 @@ def _normalise(text: str, field: str) -> str:
         raise InputError(field, "is empty; type a value with its unit")
     if re.search(r"(?i)(?<![a-z])(nan|inf|infinity)(?![a-z])", cleaned):
         raise InputError(field, "must be a finite number", text)
-    if re.search(r"(?<![\d,.])[1-9]\d{0,2}(,\d{3}){2,}(?!\d)", cleaned):
+    cleaned = re.sub(r"(?<=\d)[\u00a0\u202f](?=\d{3}(?!\d))", "", cleaned)
+    if re.search(r"(?<![\d,.])[1-9]\d{0,2}((,\d{3}){2,}(?!\d)|(,\d{3})+\.\d)", cleaned):
         cleaned = cleaned.replace(",", "")
     elif re.search(r"(?<![\d,.])[1-9]\d{0,2},\d{3}(?![\d,])", cleaned):
         raise InputError(field, "has a comma that could mark thousands or decimals; write it without", text)

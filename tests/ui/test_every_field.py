@@ -1,0 +1,115 @@
+"""Every field that a step asks for: changed, undone, done again, saved and read back, and typed again as it is shown."""
+
+from __future__ import annotations
+
+import pytest
+
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.errors import InputError
+from weirant.formats import job_file
+from weirant.job.faults import faults
+from weirant.job.paths import field_at, label_at, value_at, with_value
+from weirant.ui.document import Document
+from weirant.ui.steps.catalogue import STEPS
+from weirant.units import parse
+from weirant.units.display import SHARE, SLOPE, System, shown, unit_of
+
+JOB = demo_job()
+HOLE = ("holes.0.x", "holes.0.y", "holes.0.water_depth", "holes.0.hard_depth", "holes.0.tests.0.radius", "holes.0.tests.0.depth", "holes.0.tests.0.water",
+        "holes.0.tests.0.on_hard_layer")
+SOIL = ("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "soil.sideways", "soil.liquid_limit", "soil.plasticity_index", "soil.layers.0.thickness")
+PATHS = [*dict.fromkeys([path for step in STEPS for path in step.fields] + [*HOLE, *SOIL])]
+
+
+def others(path):
+    """Values a little and much away from the present one, as far as the field may take them."""
+    field, now = field_at(JOB, path), value_at(JOB, path)
+    if "words" in field.metadata:
+        return [word for word in field.metadata["words"] if word != now]
+    if isinstance(now, bool):
+        return [not now]
+    if isinstance(now, str):
+        return [f"{now} east", "Ünder the Übergang"] if not path.startswith(("choice.", "survey.staff")) else []
+    spec = field.metadata.get("spec")
+    if spec is None:
+        return []
+    found = [None] if "None" in str(field.type) else []
+    for value in ((now or 0.0) * 1.05 + 0.01, (now or 1.0) * 0.9, (now or 0.0) + 1e-4, spec.at_least, spec.at_most):
+        try:
+            if value is not None:
+                spec.check(value)
+                found.append(value)
+        except InputError:
+            continue
+    return [v for v in found if v != now]
+
+
+@pytest.mark.parametrize("path", PATHS)
+def test_a_field_is_changed_undone_done_again_and_kept_in_the_file(qtbot, tmp_path, path):
+    document, said = Document(JOB), []
+    document.refused.connect(said.append)
+    for value in others(path):
+        before, heard = document.job, len(said)
+        if not document.set_value(path, value):
+            assert document.job == before and len(said) == heard + 1  # refused with a reason, and nothing has changed
+            continue
+        if document.job == before:
+            continue
+        after = document.job
+        assert value_at(after, path) == value and not faults(after)
+        assert label_at(after, path) in document.stack.undoText()
+        job_file.save(after, tmp_path / "job.weirant")
+        assert job_file.load(tmp_path / "job.weirant") == after
+        document.stack.undo()
+        assert document.job == before
+        document.stack.redo()
+        assert document.job == after
+        document.stack.undo()
+
+
+@pytest.mark.parametrize("system", list(System))
+def test_what_is_shown_can_be_typed_again(system):
+    """Within what the display rounds off; a bare number is in the unit shown."""
+    for path in PATHS:
+        spec, value = field_at(JOB, path).metadata.get("spec"), value_at(JOB, path)
+        if spec is None or value is None:
+            continue
+        text = shown(value, spec.kind, system).replace(",", "\u00a0")  # as an entry shows it
+        unit = "%" if spec.kind in (SLOPE, SHARE) else unit_of(spec.kind, system) or None
+        again = parse(text, spec.kind.dimension, path, unit)
+        assert shown(again, spec.kind, system).replace(",", "\u00a0") == text, path
+        assert again == pytest.approx(value, rel=0.05, abs=0.004), (path, text)
+
+
+@pytest.mark.parametrize("text", ["", "abc", "1e999", "nan", "-1e9 ft", "3 gal ft", "12''3", "½½", "١٢", "1,2,3", "0x10", "--5", "5 5 5", "∞"])
+def test_what_cannot_be_is_refused_in_words_that_name_the_field(text):
+    for path in PATHS:
+        spec = field_at(JOB, path).metadata.get("spec")
+        if spec is None or not text:
+            continue
+        try:
+            value = parse(text, spec.kind.dimension, spec.label, unit_of(spec.kind, System.IMPERIAL) or None)
+            spec.check(value)
+        except InputError as fault:
+            assert spec.label in str(fault) and "Traceback" not in str(fault), path
+        else:
+            assert assess(with_value(JOB, path, value)) is not None
+
+
+def test_every_fix_that_is_offered_leads_to_a_whole_job():
+    """Of the demo and of jobs with something wrong in each part."""
+    wrong = [("line.outlet_invert", 28.7), ("line.slope", 0.001), ("protected.dry_depth", 0.9), ("protected.distance", 0.5), ("trench.width", 0.16), ("trench.wrap", "none"),
+             ("limits.blocked", 0.99), ("water.roof_goes", "into the drain"), ("line.solid_length", 40.0), ("choice.pipe_count", 2), ("soil.hard_layer_depth", None)]
+    seen = 0
+    for job in [JOB, *(with_value(JOB, path, value) for path, value in wrong)]:
+        if faults(job):
+            continue
+        for finding in assess(job).findings:
+            for fix in finding.fixes:
+                seen += 1
+                assert not faults(fix.job), (finding.key, fix.name)
+                after = {f.key: f for f in assess(fix.job).findings}
+                assert fix.name[:1].isupper() and fix.job != job and (finding.key not in after or after[finding.key].state.rank >= 0)
+                assert job_file.from_text(job_file.to_text(fix.job)) == fix.job
+    assert seen > 12
