@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import dataclasses
+import io
 
+import pypdf
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
@@ -19,10 +21,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from weirant.design.sheets import crew_cut_sheet
 from weirant.formats import job_file
 from weirant.formats.recovery import find_recoverable, recovery_folder
 from weirant.job.paths import value_at
 from weirant.outcome.finding import State
+from weirant.paper.cut_sheet import cut_sheet_pdf
+from weirant.paper.owner_sheet import owner_sheet_pdf
 from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.why import WhyDialog
 from weirant.ui.entry import QuantityEdit, WordChoice
@@ -533,3 +538,11 @@ def test_one_digit_of_a_large_number_is_changed(window):
     QTest.keyClicks(edit, "5")
     QTest.keyClick(edit, Qt.Key.Key_Return)
     assert edit.text() == "12\u00a0500 ft²" and window.document.job.water.contributing_area == pytest.approx(12500 * FT**2)
+
+
+def test_papers_written_from_the_window_can_be_searched(window):
+    """The window's own lettering has even figures, which a page of PDF gives no letters for."""
+    outcome = window.document.outcome
+    for data, wanted in ((owner_sheet_pdf(outcome), ("2026-11-24", "24.6 yd³")), (cut_sheet_pdf(outcome, "main", crew_cut_sheet(outcome)), ("95.05", "page 1 of 1"))):
+        text = " ".join(pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text().split())
+        assert all(words in text for words in wanted), text

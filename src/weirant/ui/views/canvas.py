@@ -29,6 +29,7 @@ from weirant.ui.entry import QuantityEdit
 from weirant.ui.theme import THEME
 
 GRIP, REACH = 5.0, 16.0  # half size of a handle and the distance within which it is taken, px
+TITLE = 1.7  # text heights of the band the title stands in
 _drags = count(1)
 
 
@@ -130,7 +131,9 @@ class Canvas(QWidget):
         painter = QPainter(self)
         ink = THEME.quick_ink if self.document.dragging else THEME.ink
         painter.fillRect(self.rect(), QColor(THEME.palette.paper))
+        painter.setClipRect(QRectF(0, TITLE * THEME.text, self.width(), self.height()))  # what stands under the title is not seen
         ink.draw(painter, self.drawing, self.frame)
+        painter.setClipping(False)
         self.paint_over(painter)
         self._paint_handles(painter)
         self._paint_title(painter)
@@ -141,7 +144,7 @@ class Canvas(QWidget):
 
     def _paint_title(self, painter: QPainter) -> None:
         ink, text = THEME.ink, THEME.text
-        painter.fillRect(QRectF(0, 0, self.width(), 1.7 * text), QColor(THEME.palette.paper))
+        painter.fillRect(QRectF(0, 0, self.width(), TITLE * text), QColor(THEME.palette.paper))
         ink.lettering(painter, QPointF(8, 1.25 * text), self.drawing.title, "ink", 0.95, True)
         if self.drawing.stretches:
             pass
