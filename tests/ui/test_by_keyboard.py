@@ -137,6 +137,13 @@ def test_the_stopwatch_runs_marks_and_stops(window, qtbot):
     assert 0.1 < marked < 5 and page.table.currentIndex().column() == 1  # the time is there, its depth comes next
     page.watch.click()
     assert page.watch.text() == "Start the stopwatch" and not page.watch.is_running and page.watch.seconds == 0.0
+    both = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    for running in (True, False, True):
+        QTest.keyClick(window, Qt.Key.Key_M, both)
+        qtbot.waitUntil(lambda now=running: page.watch.is_running == now, timeout=2000)
+    rows = model.rowCount()
+    QTest.keyClick(window, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
+    qtbot.waitUntil(lambda: model.rowCount() == rows + 1, timeout=2000)
 
 
 def test_a_percolation_hole_is_told_as_minutes_an_inch(window, qtbot):

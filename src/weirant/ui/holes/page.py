@@ -65,6 +65,10 @@ class HolesPage(QScrollArea):
         self.drop_hole.setAccessibleName("Take the hole out")
         self.drop_test.setAccessibleName("Take the test out")
         self.watch, self.mark_button = Stopwatch(), QPushButton("Mark")
+        self.watch.take_key("Ctrl+Shift+M")
+        self.watch.setToolTip("Start at nought, or stop  (Ctrl+Shift+M)")
+        self.mark_button.setShortcut("Ctrl+M")
+        self.mark_button.setToolTip("Keep the time on the stopwatch; its depth is typed when there is a hand free  (Ctrl+M)")
         self.said, self.layers = QLabel(), QLabel()
         for label, name in ((self.said, "What the test says"), (self.layers, "What is believed of the soil, and why")):
             label.setWordWrap(True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QElapsedTimer, QTimer
+from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import QPushButton
 
 START = "Start the stopwatch"
@@ -14,6 +15,7 @@ class Stopwatch(QPushButton):
 
     def __init__(self) -> None:
         super().__init__(START)
+        self._key = QKeySequence()
         self._clock, self._beat = QElapsedTimer(), QTimer(self)
         self._beat.setInterval(BEAT)
         self._beat.timeout.connect(self._show)
@@ -37,7 +39,19 @@ class Stopwatch(QPushButton):
             self._clock.start()
             self._beat.start()
             self._show()
+        self._keep_key()
 
     def _show(self) -> None:
         minutes, seconds = divmod(self.seconds, 60)
         self.setText(f"Stop  {int(minutes)}:{seconds:04.1f}")
+        self._keep_key()
+
+    def _keep_key(self) -> None:
+        """A button forgets its key with every new text."""
+        if self.shortcut() != self._key:
+            self.setShortcut(self._key)
+
+    def take_key(self, key: str) -> None:
+        """The key that starts and stops it."""
+        self._key = QKeySequence(key)
+        self.setShortcut(self._key)
