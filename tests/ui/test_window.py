@@ -538,6 +538,15 @@ def test_one_digit_of_a_large_number_is_changed(window):
     QTest.keyClicks(edit, "5")
     QTest.keyClick(edit, Qt.Key.Key_Return)
     assert edit.text() == "12\u00a0500 ft²" and window.document.job.water.contributing_area == pytest.approx(12500 * FT**2)
+    edit.selectAll()
+    QTest.keyClicks(edit, "11,250")
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+    assert window.document.job.water.contributing_area == pytest.approx(11250 * FT**2)  # in feet a comma marks thousands
+    window.switch_units()
+    edit.selectAll()
+    QTest.keyClicks(edit, "1,250 m2")
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+    assert "thousands or decimals" in edit.fault and window.document.job.water.contributing_area == pytest.approx(11250 * FT**2)  # in metres it could be either
 
 
 def test_papers_written_from_the_window_can_be_searched(window):

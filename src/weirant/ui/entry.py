@@ -12,7 +12,8 @@ from weirant.errors import InputError
 from weirant.job.paths import field_at, label_at, spec_at, value_at
 from weirant.ui.document import Document
 from weirant.units import parse
-from weirant.units.display import SHARE, SLOPE, Kind, shown, step_si, unit_of
+from weirant.units.display import SHARE, SLOPE, Kind, System, shown, step_si, unit_of
+from weirant.units.parse import without_thousands
 
 
 def mark(widget: QWidget, name: str, on: bool) -> None:
@@ -116,7 +117,8 @@ class QuantityEdit(TypedEdit):
             optional = spec_optional(self.document, self.path)
             return "" if optional and self.document.set_value(self.path, None) else f"{label} is needed"
         try:
-            value = parse(text, self.kind.dimension, label, self._bare_unit())
+            plain = without_thousands(text) if self.document.system == System.IMPERIAL else text
+            value = parse(plain, self.kind.dimension, label, self._bare_unit())
             spec_at(self.document.job, self.path).check(value)
         except InputError as fault:
             self.document.refused.emit(str(fault))

@@ -74,6 +74,11 @@ def _normalise(text: str, field: str) -> str:
     return re.sub(r"(?<=[a-z\"'])\s+in\s+(?=\d)", " per ", cleaned).replace("us gal", "gal").replace("·", " ").strip()
 
 
+def without_thousands(text: str) -> str:
+    """Typed in feet and inches, where nobody writes a decimal comma: ``12,500 ft²`` without its comma."""
+    return re.sub(r"(?<![\d,.])([1-9]\d{0,2}),(\d{3})(?![\d,])", r"\1\2", text)
+
+
 def _spelled_power(match: re.Match[str]) -> str:
     return match[2] + ("²" if match[1].lower().startswith("s") else "³")
 
