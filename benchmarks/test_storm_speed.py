@@ -14,8 +14,8 @@ from weirant.design.assess import assess
 from weirant.design.ensemble import ensemble
 from weirant.design.pool import own_pool
 from weirant.design.simulation import steady_state
-from weirant.design.storm_verdict import KEY
 from weirant.design.storms import DESIGN, rain_of, storm_named
+from weirant.outcome.finding import DRY_IN_TIME
 from weirant.seepage.grid import Fineness
 from weirant.seepage.mesh import lay_out
 from weirant.seepage.storm import courses
@@ -92,7 +92,7 @@ def test_the_interface_is_free_while_it_runs(benchmark, qtbot, job):
         last[0] = time.perf_counter()
         timer.start()
         qtbot.waitUntil(lambda: page.found[WITH].storm.depth == inches * 0.0254 and WITHOUT in page.found and not page.runner.is_running, timeout=60_000)
-        qtbot.waitUntil(lambda: any(f.key == KEY for f in window.document.outcome.findings), timeout=60_000)
+        qtbot.waitUntil(lambda: any(f.key == DRY_IN_TIME for f in window.document.outcome.findings), timeout=60_000)
         timer.stop()
 
     window.watch.begin()

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import QApplication, QWidget  # noqa: E402
 
 from weirant.design.as_built import with_reading  # noqa: E402
 from weirant.ground.inverts import invert_at  # noqa: E402
+from weirant.outcome.finding import DRY_IN_TIME  # noqa: E402
 from weirant.ui.app import make_application  # noqa: E402
 from weirant.ui.dialogs.bench import BenchDialog  # noqa: E402
 from weirant.ui.dialogs.receiver import ReceiverDialog  # noqa: E402
@@ -124,7 +125,7 @@ def main(folder: Path) -> None:
     window.open_demo()
     assert window.sheet is not None
     window.watch.begin()
-    while all(f.key != "dry-in-time" for f in window.document.outcome.findings):
+    while all(f.key != DRY_IN_TIME for f in window.document.outcome.findings):
         settle(200)
     for number, step in enumerate(("water", "levels", "map", "soil", "line", "trench", "materials", "storm", "order"), 1):
         window.sheet.rail.choose(step)

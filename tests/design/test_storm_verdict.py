@@ -11,13 +11,13 @@ from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import effect_of
 from weirant.design.simulation import Wish, simulated
-from weirant.design.storm_verdict import KEY, storm_finding
+from weirant.design.storm_verdict import storm_finding
 from weirant.design.storm_words import details, dry_words, verdict
 from weirant.design.storms import DESIGN, storm_named
 from weirant.job.paths import with_value
 from weirant.job.soil import Band, Layer
 from weirant.job.survey import Survey
-from weirant.outcome.finding import Fix, State
+from weirant.outcome.finding import DRY_IN_TIME, Fix, State
 from weirant.outcome.outcome import with_finding
 from weirant.seepage.grid import ROUGH
 from weirant.units.display import System
@@ -56,9 +56,16 @@ def test_the_finding_is_the_simulations_and_its_band_the_soils(outcome):
 def test_states_and_their_words(values, state, says):
     outcome = changed(**values)
     found = storm_finding(outcome)
-    assert (found.state, found.key) == (state, KEY) and says in found.reason
+    assert (found.state, found.key) == (state, DRY_IN_TIME) and says in found.reason
     assert (found.value is None) == (says.startswith(("wetter", "it stays", "stays", "type")))
-    assert bool(found.fixes) == (state == State.FAILS and "before any storm" not in says)
+    assert not found.fixes  # the demo's drain lies on the hard layer: deeper it would draw no more
+
+
+def test_a_drain_over_the_hard_layer_may_be_lowered_and_that_helps():
+    outcome = changed(soil__hard_layer_depth=1.4, protected__dry_within=3600.0)
+    found = storm_finding(outcome)
+    assert found.state == State.FAILS and [fix.name for fix in found.fixes] == ["Lower the whole line 4 in"]
+    assert storm_finding(assess(found.fixes[0].job)).value < found.value
 
 
 @pytest.mark.parametrize(("texture", "state", "says"), [
@@ -86,10 +93,10 @@ def test_it_can_be_left(outcome):
 def test_a_fix_is_not_said_to_cure_what_nobody_has_simulated(outcome):
     late = changed(protected__dry_within=3600.0)
     late = with_finding(late, storm_finding(late))
-    assert late.findings[0].state == State.FAILS and KEY in [f.key for f in late.findings]
+    assert late.findings[0].state == State.FAILS and DRY_IN_TIME in [f.key for f in late.findings]
     assert with_finding(late, storm_finding(late)).findings == late.findings
     effect = effect_of(Fix("nothing", late.job), late)
-    assert not effect.cured and [f.key for f in effect.to_be_seen] == [KEY]
+    assert not effect.cured and [f.key for f in effect.to_be_seen] == [DRY_IN_TIME]
 
 
 def test_sentences_tell_times_volumes_and_what_was_left(outcome):

@@ -175,7 +175,7 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     assert found().state == State.FAILS
     qtbot.waitUntil(lambda: panel.card_of("dry-in-time") is not None, timeout=5000)
     assert window.sheet.rail.buttons[7].words == "1 fails"
-    document.try_fix(found().fixes[0])
+    document.try_fix(panel.card_of("outlet-level").finding.fixes[0])
     qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
     document.put_back()
     assert found().state == State.FAILS

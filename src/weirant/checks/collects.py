@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from functools import partial
 
 from weirant.checks.judge import judge, say, say_band
@@ -10,6 +11,8 @@ from weirant.job.water import ROOF_IN_DRAIN
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
+
+LEAST = 0.005  # m: less is not worth a fix
 
 
 def drain_level(outcome: Outcome) -> Finding | None:
@@ -23,11 +26,7 @@ def drain_level(outcome: Outcome) -> Finding | None:
     state = judge(depth, limit, at_most=False)
     reason = (f"Water in the drain stands {say(outcome, depth, k.DEPTH)} below ground beside {job.protected.name}; "
               "the ground gets no drier than that.")  # fmt: skip
-    fixes: tuple[Fix, ...] = ()
-    if state == State.FAILS:
-        short = limit * 1.1 - depth
-        fixes = (Fix(f"Lower the whole line {say(outcome, short, k.SECTION)}",
-                     with_value(job, "line.outlet_invert", job.line.outlet_invert - short)),)  # fmt: skip
+    fixes = lowered(outcome, limit * 1.1 - depth) if state == State.FAILS else ()
     return Finding("drain-level", "collects", "Depth of the drain", state, reason, "cp", depth, limit, k.DEPTH, at_most=False,
                    station=station, fixes=fixes, elements=("line.outlet_invert", "protected.dry_depth"))  # fmt: skip
 
@@ -51,14 +50,25 @@ def table(outcome: Outcome) -> Finding | None:
     if outcome.soil.conductivity_assumed and state == State.HOLDS and figure.band:
         state = State.TIGHT
     reason = f"Water is expected {say(outcome, figure.value, k.DEPTH)} below ground{say_band(outcome, figure.band, k.DEPTH)}.{assumed}"
-    fixes: tuple[Fix, ...] = ()
-    if state == State.FAILS:
-        short = limit * 1.1 - figure.value
-        fixes = (Fix(f"Lower the whole line {say(outcome, short, k.SECTION)}",
-                     with_value(job, "line.outlet_invert", job.line.outlet_invert - short)),)  # fmt: skip
+    fixes = lowered(outcome, min(limit * 1.1 - figure.value, over_hard_layer(outcome))) if state == State.FAILS else ()
     return found(
         state=state, source=_source(outcome), reason=reason, value=figure.value, limit=limit, figure=figure, fixes=fixes
     )
+
+
+def lowered(outcome: Outcome, by: float) -> tuple[Fix, ...]:
+    """The whole line so much deeper, m, as a fix; none where it is next to nothing."""
+    if by < LEAST:
+        return ()
+    return (Fix(f"Lower the whole line {say(outcome, by, k.SECTION)}", with_value(outcome.job, "line.outlet_invert", outcome.job.line.outlet_invert - by)),)
+
+
+def over_hard_layer(outcome: Outcome) -> float:
+    """How far the water in the drain stands over the hard layer beside the place, m: deeper, no more of the wet soil drains to it."""
+    grade, flow, hard = outcome.grade, outcome.flow_high, outcome.job.soil.hard_layer_depth
+    if grade is None or flow is None or hard is None:
+        return math.inf
+    return hard - grade.at(grade.ground - flow.surface, protected_station(outcome))
 
 
 def _source(outcome: Outcome) -> str:

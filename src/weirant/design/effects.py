@@ -5,10 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from weirant.design.assess import assess
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.finding import DRY_IN_TIME, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
-
-LATER = ("dry-in-time",)
 
 
 @dataclass(frozen=True)
@@ -29,7 +27,7 @@ def effect_of(fix: Fix, before: Outcome) -> Effect:
     """Assess the job with the fix and compare."""
     after = assess(fix.job)
     # what was added after the assessment, as the storm's finding is, is not known of the fix yet
-    was, now = {f.key: f for f in before.findings if f.key not in LATER}, {f.key: f for f in after.findings}
+    was, now = {f.key: f for f in before.findings if f.key != DRY_IN_TIME}, {f.key: f for f in after.findings}
     cured = tuple(
         f for key, f in was.items() if f.state == State.FAILS and (key not in now or now[key].state != State.FAILS)
     )
@@ -47,5 +45,5 @@ def effect_of(fix: Fix, before: Outcome) -> Effect:
             after.takeoff.dug.value - before.takeoff.dug.value,
             after.takeoff.stone.value - before.takeoff.stone.value,
         )
-    later = tuple(f for f in before.findings if f.key in LATER and f.state == State.FAILS)
+    later = tuple(f for f in before.findings if f.key == DRY_IN_TIME and f.state == State.FAILS)
     return Effect(cured, settled, spoiled, later, dig, stone)

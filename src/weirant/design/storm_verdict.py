@@ -6,18 +6,16 @@ import dataclasses
 import math
 from collections.abc import Callable
 
-from weirant.checks.collects import protected_station
+from weirant.checks.collects import lowered, over_hard_layer, protected_station
 from weirant.checks.judge import judge, say
 from weirant.design.across import Ground, section_at
 from weirant.design.simulation import HOURS, Simulation, Wish, simulated, words_of_time
 from weirant.design.storms import DESIGN, rain_of, storm_named
 from weirant.errors import WeirantError
-from weirant.job.paths import with_value
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.finding import DRY_IN_TIME, Finding, State
 from weirant.outcome.outcome import Outcome
-from weirant.units.display import DEPTH, DURATION, RAIN_DEPTH, SECTION
+from weirant.units.display import DEPTH, DURATION, RAIN_DEPTH
 
-KEY = "dry-in-time"
 LOWER = 0.1016  # m by which the line is lowered on trial
 KEPT = 64  # answers kept, so that what does not touch the water is not simulated again
 
@@ -46,13 +44,12 @@ def storm_finding(outcome: Outcome, told: Told | None = None) -> Finding | None:
     if answers[0][1]:
         return dataclasses.replace(found, reason=f"{_start(place)} is wetter than {say(outcome, job.protected.dry_depth, DEPTH)} before any storm: the wet season alone keeps it so.")
     state = judge(best, job.protected.dry_within, at_most=True, band=(min(ends), max(ends)))
-    fixes = (Fix(f"Lower the whole line {say(outcome, LOWER, SECTION)}", with_value(job, "line.outlet_invert", job.line.outlet_invert - LOWER)),)
     return dataclasses.replace(found, state=state, reason=_reason(outcome, best, ends), value=best if math.isfinite(best) else None,
-                               fixes=fixes if state == State.FAILS else ())  # fmt: skip
+                               fixes=lowered(outcome, min(LOWER, over_hard_layer(outcome))) if state == State.FAILS else ())  # fmt: skip
 
 
 def _found(outcome: Outcome) -> Finding:
-    return Finding(KEY, "collects", f"Dry in time at {outcome.job.protected.name}", State.FAILS, "", "vangenuchten1980 user", limit=outcome.job.protected.dry_within,
+    return Finding(DRY_IN_TIME, "collects", f"Dry in time at {outcome.job.protected.name}", State.FAILS, "", "vangenuchten1980 user", limit=outcome.job.protected.dry_within,
                    kind=DURATION, station=protected_station(outcome) if outcome.grade is not None else None, elements=("protected.dry_within", "soil"))  # fmt: skip
 
 

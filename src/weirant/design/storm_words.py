@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from weirant.design.ensemble import Ensemble
+from weirant.design.from_plan import HARD
 from weirant.design.simulation import Simulation, peak_bracket, words_of_time, words_of_volume
 from weirant.seepage.storm import Course
 from weirant.units.display import DEPTH, INFLOW, WATER_VOLUME, System, shown
-
-ROOF = 0.95  # share of rain that a roof sheds (common practice, no source)
 
 
 def verdict(drained: Simulation, bare: Simulation | None, system: System) -> str:
@@ -46,7 +45,7 @@ def details(drained: Simulation, roof_area: float, ensemble: Ensemble | None, sy
     else:
         out = [f"The drain {begins(course)}, carries {shown(low, INFLOW, system)} over its best hour (at most {shown(high, INFLOW, system)} for a moment) "
                f"and takes {words_of_volume(drained.volume, system)} {'in all' if whole else 'so far'}."]  # fmt: skip
-    roof = course.rain.until(drained.storm_ends) * roof_area * ROOF
+    roof = course.rain.until(drained.storm_ends) * roof_area * HARD
     if roof > 0:
         out.append(f"Meanwhile the roof sheds {shown(roof, WATER_VOLUME, system)}.")
     if course.total("on_stone") > 0:

@@ -9,6 +9,8 @@ from weirant.job import Job
 from weirant.outcome.figure import Figure
 from weirant.units.display import Kind
 
+DRY_IN_TIME = "dry-in-time"  # key of the one finding that is simulated, and so comes after the others
+
 
 class State(StrEnum):
     """How a check came out, worst first."""

@@ -171,7 +171,7 @@ def settle(laid: Laid, state: State, rate: float, means: Means | None = None, fi
     for _ in range(200):
         step = flow.try_step(dt, rate, most=PATIENT)
         if step is None:
-            dt, growth, leap = max(dt / LEAP, min(3.0 * done, dt / 5)) if done else dt / 5, 3.0, 6.0
+            dt, growth, leap = min(3.0 * done, dt / 5) if done else dt / 5, 3.0, 6.0  # after a leap back to where it held
             if dt < SHORTEST:
                 break
             continue

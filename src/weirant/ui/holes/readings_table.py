@@ -65,18 +65,17 @@ class TestReadingsModel(QAbstractTableModel):
 
     def refresh(self) -> None:
         """Follow the job; rows come and go at the end, so that whoever types keeps the cell open."""
-        test = self.test
-        shown = test.readings if test is not None else ()
-        rows = 0 if test is None else len(shown) + max(1, len(self.marked))
-        if rows > self._rows:
-            self.beginInsertRows(QModelIndex(), self._rows, rows - 1)
-            self._shown, self._rows = shown, rows
+        test, before = self.test, self._rows
+        self._shown = test.readings if test is not None else ()
+        rows = 0 if test is None else len(self._shown) + max(1, len(self.marked))
+        if rows > before:
+            self.beginInsertRows(QModelIndex(), before, rows - 1)
+            self._rows = rows
             self.endInsertRows()
-        elif rows < self._rows:
-            self.beginRemoveRows(QModelIndex(), rows, self._rows - 1)
-            self._shown, self._rows = shown, rows
+        elif rows < before:
+            self.beginRemoveRows(QModelIndex(), rows, before - 1)
+            self._rows = rows
             self.endRemoveRows()
-        self._shown = shown
         if rows:
             self.dataChanged.emit(self.index(0, 0), self.index(rows - 1, 1))
         self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, 1)

@@ -13,13 +13,14 @@ BEAT = 200  # ms
 class Stopwatch(QPushButton):
     """Pressed it starts at nought and shows the time; pressed again it stops."""
 
-    def __init__(self) -> None:
-        super().__init__(START)
-        self._key = QKeySequence()
+    def __init__(self, key: str) -> None:
+        super().__init__()
+        self._key = QKeySequence(key)
         self._clock, self._beat = QElapsedTimer(), QTimer(self)
         self._beat.setInterval(BEAT)
         self._beat.timeout.connect(self._show)
         self.clicked.connect(self._start_stop)
+        self._say(START)
 
     @property
     def is_running(self) -> bool:
@@ -34,24 +35,16 @@ class Stopwatch(QPushButton):
     def _start_stop(self) -> None:
         if self.is_running:
             self._beat.stop()
-            self.setText(START)
+            self._say(START)
         else:
             self._clock.start()
             self._beat.start()
             self._show()
-        self._keep_key()
 
     def _show(self) -> None:
         minutes, seconds = divmod(self.seconds, 60)
-        self.setText(f"Stop  {int(minutes)}:{seconds:04.1f}")
-        self._keep_key()
+        self._say(f"Stop  {int(minutes)}:{seconds:04.1f}")
 
-    def _keep_key(self) -> None:
-        """A button forgets its key with every new text."""
-        if self.shortcut() != self._key:
-            self.setShortcut(self._key)
-
-    def take_key(self, key: str) -> None:
-        """The key that starts and stops it."""
-        self._key = QKeySequence(key)
-        self.setShortcut(self._key)
+    def _say(self, words: str) -> None:
+        self.setText(words)
+        self.setShortcut(self._key)  # a button forgets its key with every new text

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from weirant.job import Job
-from weirant.outcome.finding import State
+from weirant.outcome.finding import DRY_IN_TIME, State
 from weirant.outcome.outcome import Outcome
 
 
@@ -81,7 +81,7 @@ STEPS = (
     Step("materials", "Choose materials", ("choice.pipe", "choice.pipe_count", "choice.aggregate", "choice.geotextile", "limits.blocked", "limits.fullest"),
          ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "", "grains"),
     Step("storm", "Watch a storm", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "protected.distance", "protected.dry_depth",
-         "protected.dry_within"), ("dry-in-time",), lambda job: "", "across"),
+         "protected.dry_within"), (DRY_IN_TIME,), lambda job: "", "across"),
     Step("order", "Ask and order",
          ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed", "limits.waste", "limits.swell"),
          ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions),

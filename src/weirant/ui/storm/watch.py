@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtCore import QObject
 
-from weirant.outcome.finding import Finding
+from weirant.outcome.finding import DRY_IN_TIME, Finding
 from weirant.outcome.outcome import Outcome
 from weirant.ui.document import Document
 from weirant.ui.storm.loading import when_loaded
@@ -43,13 +43,17 @@ class StormWatch(QObject):
         """Ask for the finding of the outcome shown, unless it has it."""
         if not self.is_on or self.document.is_empty or self.document.dragging:
             return
-        from weirant.design.storm_verdict import KEY, storm_finding
-
         outcome = self.document.outcome
-        if outcome is self._asked or any(f.key == KEY for f in outcome.findings):
+        if outcome is self._asked or any(f.key == DRY_IN_TIME for f in outcome.findings):
             return
         self._asked = outcome
-        self._work.ask(lambda: storm_finding(outcome, lambda _: self._asked is outcome), partial(self._found, outcome), lambda _: None)
+        self._work.ask(partial(self._find, outcome), partial(self._found, outcome), lambda _: None)
+
+    def _find(self, outcome: Outcome) -> Finding | None:
+        """Beside the interface; it wants the simulator, which loads slowly."""
+        from weirant.design.storm_verdict import storm_finding
+
+        return storm_finding(outcome, lambda _: self._asked is outcome)
 
     def _found(self, outcome: Outcome, finding: Finding | None) -> None:
         if finding is not None:
