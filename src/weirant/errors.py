@@ -1,6 +1,9 @@
 """The project's own exceptions: each says what is wrong, where, and what to do."""
 
 
+TOLD = 30  # faults of a file that a message tells one by one
+
+
 class WeirantError(Exception):
     """Base of every error that Weirant raises on purpose; its text is fit to be shown to the user."""
 
@@ -27,5 +30,7 @@ class JobFileError(WeirantError, ValueError):
 
     def __init__(self, message: str, faults: tuple[tuple[str, str], ...] = ()) -> None:
         self.faults = faults
-        lines = [f"  {path}: {text}" for path, text in faults]
+        lines = [f"  {path}: {text}" for path, text in faults[:TOLD]]
+        if len(faults) > TOLD:
+            lines.append(f"  and {len(faults) - TOLD:,} more")
         super().__init__("\n".join([message, *lines]))

@@ -24,7 +24,7 @@ from weirant.design.simulation import (
 from weirant.design.storm_words import begins, dry_words
 from weirant.design.storms import DESIGN, storm_named
 from weirant.errors import InputError, JobFileError
-from weirant.formats.atomic import write_safely
+from weirant.formats.plain_files import write_safely
 from weirant.formats.rain_csv import read_rain
 from weirant.job import Job
 from weirant.job.rain import Storm

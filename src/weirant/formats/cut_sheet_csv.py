@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 
+from weirant.formats.csv_text import harmless
 from weirant.ground.cut_sheet import CutLine
 from weirant.units.display import DEPTH, LEVEL, STATION, System, from_si, unit_of
 from weirant.units.staff import DECIMAL_FEET, staff_for, staff_text
@@ -20,5 +21,5 @@ def write_cut_sheet(lines: list[CutLine], system: System, staff: str = DECIMAL_F
     writer.writerow([*(f"{name}_{unit_of(kind, system)}" for name, kind, _ in COLUMNS), "rod_on_staff", "pole_mark", "note"])
     for line in lines:
         figures = (f"{from_si(getattr(line, name), kind, system):.{decimals}f}" for name, kind, decimals in COLUMNS)
-        writer.writerow([*figures, staff_text(line.rod, staff, rounding), staff_text(line.pole, staff, rounding), line.note])
+        writer.writerow([*figures, staff_text(line.rod, staff, rounding), staff_text(line.pole, staff, rounding), harmless(line.note)])
     return out.getvalue()

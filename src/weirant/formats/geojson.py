@@ -8,9 +8,10 @@ from collections.abc import Iterator
 from typing import Any
 
 from weirant.errors import JobFileError
-from weirant.formats.points_read import PointsRead, Refused, fault_in, short
+from weirant.formats.points_read import PointsRead, Refused, fault_in, short, whole
 from weirant.ground.flat_plan import FlatPlan
-from weirant.job.site import KINDS, Feature, SitePoint, Spot
+from weirant.job.faults import faults_of
+from weirant.job.site import KINDS, Feature, SitePoint, Spot, lacking_corners
 
 LARGEST = 200_000_000
 _LEVELS = ("elevation", "elev", "z", "level", "height")
@@ -37,7 +38,7 @@ def read_geojson(data: bytes, origin: FlatPlan | None = None) -> PointsRead:
     features: list[Feature] = []
     refused: list[Refused] = []
     for number, (properties, geometry, where) in enumerate(parts, 1):
-        name = str(properties.get("name") or properties.get("id") or f"{where} {number}")
+        name = whole(str(properties.get("name") or properties.get("id") or f"{where} {number}"))
         if geometry.get("type") in ("Point", "MultiPoint"):
             for position in _positions(geometry):
                 found = _point(name, position, properties, plan)
@@ -67,13 +68,21 @@ def _positions(geometry: dict[str, Any]) -> list[list[float]]:
     def gather(part: Any, depth: int) -> None:
         if isinstance(part, list) and part and all(isinstance(v, (int, float)) and not isinstance(v, bool) for v in part):
             if len(part) >= 2:
-                found.append([float(v) for v in part])
+                found.append([_float(v) for v in part])
         elif isinstance(part, list) and depth < 4:
             for inner in part:
                 gather(inner, depth + 1)
 
     gather(geometry.get("coordinates"), 0)
     return found
+
+
+def _float(value: float) -> float:
+    """A number of the file; one of hundreds of digits is infinite, and is refused where it stands."""
+    try:
+        return float(value)
+    except OverflowError:
+        return math.inf
 
 
 def _plan(positions: list[list[float]], origin: FlatPlan | None) -> tuple[FlatPlan | None, list[str]]:
@@ -97,8 +106,9 @@ def _point(name: str, position: list[float], properties: dict[str, Any], plan: F
     given = [position[2]] if len(position) > 2 else [v for key in _LEVELS if isinstance(v := properties.get(key), (int, float)) and not isinstance(v, bool)]
     if not given:
         return Refused(name, short(str(position)), "has no level: give a third coordinate or a property elevation")
-    why = fault_in(x, y, float(given[0]))
-    return Refused(name, short(str(position)), why) if why else SitePoint(name, x, y, float(given[0]), str(properties.get("code") or ""), "file")
+    level = _float(given[0])
+    why = fault_in(x, y, level)
+    return Refused(name, short(str(position)), why) if why else SitePoint(name, x, y, level, whole(str(properties.get("code") or "")), "file")
 
 
 def _feature(name: str, geometry: dict[str, Any], properties: dict[str, Any], plan: FlatPlan | None) -> Feature | Refused:
@@ -108,5 +118,11 @@ def _feature(name: str, geometry: dict[str, Any], properties: dict[str, Any], pl
     spots = tuple(Spot(*_plane(p, plan)) for p in _positions(geometry))
     if len(spots) < 2 or any(fault_in(s.x, s.y, 0.0) for s in spots):
         return Refused(name, short(json.dumps(geometry)), "needs two or more positions within 100 km")
-    numbers = {key: float(v) for key in ("footing_depth", "depth", "diameter", "tolerance") if isinstance(v := properties.get(key), (int, float)) and v > 0}
-    return Feature(kind, name, spots, **numbers, is_private=properties.get("is_private") is True, is_located=properties.get("is_located") is True)
+    lacks = lacking_corners(kind, spots)
+    if lacks:
+        return Refused(name, short(json.dumps(geometry)), lacks)
+    given = {key: properties.get(key) for key in ("footing_depth", "depth", "diameter", "tolerance")}
+    numbers = {key: _float(v) for key, v in given.items() if isinstance(v, (int, float)) and not isinstance(v, bool) and v > 0}
+    thing = Feature(kind, name, spots, **numbers, is_private=properties.get("is_private") is True, is_located=properties.get("is_located") is True)
+    wrong = faults_of(thing)
+    return Refused(name, short(json.dumps(properties)), wrong[0][1]) if wrong else thing

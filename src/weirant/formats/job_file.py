@@ -11,17 +11,20 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from weirant.errors import JobFileError
-from weirant.formats.atomic import write_safely
+from weirant.formats.plain_files import digest_of, read_plain, write_safely
 from weirant.job import Job
 from weirant.job.faults import Fault, faults
 from weirant.library import shipped
 
 if TYPE_CHECKING:
     from pydantic import TypeAdapter
+    from pydantic_core import SchemaValidator
 
 SUFFIX = ".weirant"
 FORMAT, VERSION = "weirant-job", 3  # 1 lacked runs, points and readings as built, 2 storms and test holes; both are read as they stand
-LARGEST = 20_000_000  # bytes; a job file is some kilobytes
+LARGEST = 20_000_000  # bytes; a job file is some kilobytes, one with a hundred thousand points some megabytes
+SMALL = 1_000_000  # bytes up to which every fault is told, not only the first of each list
+WIDEST = 200  # fields in one place; a job has some thirty
 
 _WORDS = {
     "missing": "is missing", "unexpected_keyword_argument": "is not known here", "extra_forbidden": "is not known here",
@@ -39,6 +42,26 @@ def _adapter() -> TypeAdapter[Job]:
     for cls in _classes(Job, {}).values():
         cls.__pydantic_config__ = ConfigDict(strict=True, extra="forbid", allow_inf_nan=False)
     return TypeAdapter(Job)
+
+
+@cache
+def _first_faults() -> SchemaValidator:
+    """The same reader, which leaves each list at its first fault: a million wrong pieces would cost gigabytes to tell."""
+    from pydantic_core import SchemaValidator
+
+    return SchemaValidator(_left_early(_adapter().core_schema))
+
+
+def _left_early(schema: Any) -> Any:
+    if isinstance(schema, dict):
+        early = {"fail_fast": True} if schema.get("type") == "tuple" else {}
+        return {key: _left_early(part) for key, part in schema.items()} | early
+    return [_left_early(part) for part in schema] if isinstance(schema, list) else schema
+
+
+def to_bytes(job: Job) -> bytes:
+    """The file's bytes."""
+    return to_text(job).encode("utf-8")
 
 
 def to_text(job: Job) -> str:
@@ -88,9 +111,12 @@ def _document(text: str, name: str) -> dict[str, Any]:
 
 
 def _no_twins(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    if len(pairs) > WIDEST:
+        raise JobFileError(f"The file is damaged: {len(pairs):,} fields stand in one place, where a job has some dozens.")
     found = dict(pairs)
     if len(found) != len(pairs):
-        twice = next(key for key in found if sum(key == k for k, _ in pairs) > 1)
+        seen: set[str] = set()
+        twice = next(key for key, _ in pairs if key in seen or seen.add(key))  # type: ignore[func-returns-value]
         raise JobFileError(f"The file is damaged: the field {_short(twice)} stands twice in one place.")
     return found
 
@@ -98,10 +124,17 @@ def _no_twins(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
 def _job(data: Any, name: str) -> Job:
     from pydantic import ValidationError
 
+    text = json.dumps(data)
     try:
-        job = _adapter().validate_json(json.dumps(data))
+        try:
+            job: Job = _first_faults().validate_json(text)
+        except ValidationError:
+            if len(text) > SMALL:
+                raise
+            job = _adapter().validate_json(text)  # a small file has all its faults told
     except ValidationError as fault:
-        raise JobFileError(f"{name} is damaged:", tuple(_told(error) for error in fault.errors())) from fault
+        told = fault.errors(include_url=False, include_context=False, include_input=False)
+        raise JobFileError(f"{name} is damaged:", tuple(_told(error) for error in told)) from None  # what it carries is as large as the file
     except (RecursionError, ValueError) as fault:
         raise JobFileError(f"{name} is damaged: {_short(str(fault))}.") from fault
     found = faults(job) or _unknown_products(job)
@@ -124,24 +157,39 @@ def _unknown_products(job: Job) -> list[Fault]:
                     for i, layer in enumerate(job.soil.layers) if layer.texture not in library.textures]  # fmt: skip
 
 
+@dataclasses.dataclass(frozen=True)
+class Opened:
+    """A job as it was read, and the digest of the file it came from."""
+
+    job: Job
+    digest: str
+
+
 def load(path: Path) -> Job:
     """Read a job from a file. Raises JobFileError in the user's words."""
+    return read_job(path).job
+
+
+def read_job(path: Path) -> Opened:
+    """Like ``load``, with the digest that tells later whether somebody else has written the file."""
+    content = read_plain(path, LARGEST, "a job file")
     try:
-        if path.stat().st_size > LARGEST:
-            raise JobFileError(f"{path.name} is too large for a job file ({path.stat().st_size / 1e6:.0f} MB).")
-        text = path.read_bytes().decode("utf-8")
+        text = content.decode("utf-8")
     except UnicodeDecodeError as fault:
         raise JobFileError(
             f"{path.name} is not UTF-8 text (byte {fault.start}); it is damaged or no job file."
         ) from fault
-    except OSError as fault:
-        raise JobFileError(f"{path.name} cannot be read: {fault.strerror or fault}.") from fault
-    return from_text(text, path.name)
+    return Opened(from_text(text, path.name), digest_of(content))
 
 
-def save(job: Job, path: Path) -> None:
-    """Write a job; the file before it is kept beside it with a ~. Raises JobFileError where it cannot be written."""
-    write_safely(path, to_text(job).encode("utf-8"), backup=path.with_name(path.name + "~"))
+def save(job: Job, path: Path, expected: str | None = None) -> str:
+    """Write a job; the file before it is kept beside it with a ~. Gives the digest of what was written.
+
+    Raises JobFileError where it cannot be written, ChangedOnDisk where the file no longer has the digest ``expected``.
+    """
+    content = to_bytes(job)
+    write_safely(path, content, backup=True, expected=expected)
+    return digest_of(content)
 
 
 def schema() -> dict[str, Any]:
@@ -172,6 +220,8 @@ def _describe(job: dict[str, Any], definitions: dict[str, Any]) -> None:
             entry["description"] = spec.label if spec else str(field.metadata.get("label", field.name))
             if spec and spec.kind.dimension.si_unit:
                 entry["description"] += f", {spec.kind.dimension.si_unit}"
+            if "most" in field.metadata:
+                entry["maxItems"] = field.metadata["most"]
             if "words" in field.metadata:
                 entry["enum"] = list(field.metadata["words"])
             if spec:

@@ -27,7 +27,7 @@ def read_landxml(data: bytes, shift: tuple[float, float] | None = None) -> Point
     """
     if len(data) > LARGEST:
         raise JobFileError(f"The LandXML file is too large ({len(data) / 1e6:.0f} MB).")
-    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False, remove_comments=True)
+    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False, remove_comments=True, remove_pis=True)
     try:
         root = etree.fromstring(data, parser)
     except (etree.XMLSyntaxError, ValueError) as fault:
@@ -68,7 +68,7 @@ def _shift_wanted(root: etree._Element, plan: float) -> tuple[float, float]:
 
 def _units(root: etree._Element) -> tuple[float, float, list[str]]:
     units = root.find("{*}Units")
-    system = None if units is None else next((child for child in units if etree.QName(child).localname in ("Metric", "Imperial")), None)
+    system = None if units is None else next(units.iterchildren("{*}Metric", "{*}Imperial"), None)
     if system is None:
         return 1.0, 1.0, ["The file names no units; metres were taken."]
     linear, elevation = system.get("linearUnit", "meter"), system.get("elevationUnit")

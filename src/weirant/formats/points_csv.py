@@ -9,11 +9,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from weirant.errors import JobFileError
+from weirant.formats.csv_text import LONGEST_LINE, cells_of, harmless, logical_lines, restored
 from weirant.formats.points_read import PointsRead, Refused, fault_in, short
 from weirant.job.site import SitePoint
 
 ROLES = ("point", "x", "y", "z", "code")
-LONGEST_LINE = 10_000  # characters; a line of points has some dozens
 LARGEST = 200_000_000  # bytes
 _NAMES = {
     "point": ("point", "name", "id", "no", "nr", "number", "pt", "pnt"),
@@ -53,7 +53,7 @@ def recognise(data: bytes) -> Preview:
     Raises JobFileError where it is empty, too large, or no text.
     """
     text, encoding, notes = decoded(data)
-    lines = [line for line in text[:200_000].splitlines()[:40] if line.strip()]
+    lines = [line for _, line in logical_lines(text[:200_000]) if line.strip()][:40]
     if not lines:
         raise JobFileError("The file of points is empty.")
     usable = [line for line in lines if len(line) <= LONGEST_LINE] or [short(lines[0], LONGEST_LINE)]
@@ -95,7 +95,7 @@ def _steady(lines: list[str], mark: str) -> int:
 
 def _cut(line: str, delimiter: str) -> list[str]:
     if '"' in line:
-        return [cell.strip() for cell in next(csv.reader([line], delimiter=delimiter))]
+        return [cell.strip() for cell in cells_of(line, delimiter)]
     return line.split() if delimiter == " " else [cell.strip() for cell in line.split(delimiter)]
 
 
@@ -129,25 +129,25 @@ def read_points(data: bytes, layout: Layout, unit: str = "m", shift: tuple[float
     if not {"x", "y", "z"} <= layout.columns.keys():
         raise JobFileError("Say which columns are x, y and z.")
     text, _, notes = decoded(data)
-    lines, factor = text.splitlines(), UNITS[unit]
+    lines, factor = list(logical_lines(text)), UNITS[unit]
     points: list[SitePoint] = []
     refused: list[Refused] = []
     start = 1 if layout.has_heading else 0
     x, y, z = (layout.columns[role] for role in ("x", "y", "z"))
     name, code = layout.columns.get("point", -1), layout.columns.get("code", -1)
     simple, comma = layout.delimiter != " ", layout.decimal == ","
-    for number, line in enumerate(lines[start:], start + 1):
-        if number % 5000 == 0 and progress is not None and not progress(number / len(lines)):
+    for number, line in lines[start:]:
+        if number % 5000 == 0 and progress is not None and not progress(number / lines[-1][0]):
             notes.append(f"Stopped at line {number}; the lines after it were not read.")
             break
         if len(line) > LONGEST_LINE:
             refused.append(Refused(f"line {number}", short(line), f"the line is {len(line):,} characters long"))
             continue
-        cells = line.split(layout.delimiter) if simple and '"' not in line else _cut(line, layout.delimiter)
         try:
+            cells = line.split(layout.delimiter) if simple and '"' not in line else _cut(line, layout.delimiter)
             figures = (cells[x].replace(",", "."), cells[y].replace(",", "."), cells[z].replace(",", ".")) if comma else (cells[x], cells[y], cells[z])
             east, north, level = float(figures[0]) * factor - shift[0], float(figures[1]) * factor - shift[1], float(figures[2]) * factor
-        except (ValueError, IndexError):
+        except (ValueError, IndexError):  # a JobFileError of the cutting is a ValueError, too
             if line.strip():
                 refused.append(Refused(f"line {number}", short(line), "x, y and z must be numbers in their columns"))
             continue
@@ -155,15 +155,15 @@ def read_points(data: bytes, layout: Layout, unit: str = "m", shift: tuple[float
         if why:
             refused.append(Refused(f"line {number}", short(line), why))
             continue
-        label = cells[name].strip() if 0 <= name < len(cells) else ""
-        points.append(SitePoint(label or f"line {number}", east, north, level, cells[code].strip() if 0 <= code < len(cells) else "", "file"))
+        label = restored(cells[name].strip()) if 0 <= name < len(cells) else ""
+        points.append(SitePoint(label or f"line {number}", east, north, level, restored(cells[code].strip()) if 0 <= code < len(cells) else "", "file"))
     return PointsRead(tuple(points), tuple(refused), tuple(notes))
 
 
 def shift_wanted(data: bytes, layout: Layout, unit: str = "m") -> tuple[float, float]:
     """Whole kilometres to take off where the points lie far from the origin, m; nought where they do not."""
     text, _, _ = decoded(data)
-    for line in text.splitlines()[1 if layout.has_heading else 0 :][:50]:
+    for _, line in [line for line in logical_lines(text[:200_000]) if line[1].strip()][1 if layout.has_heading else 0 :][:50]:
         cells = _cut(line, layout.delimiter) if len(line) <= LONGEST_LINE else []
         if len(cells) > max(layout.columns.values(), default=0):
             east, north = (_number(cells[layout.columns[role]], layout.decimal) for role in ("x", "y"))
@@ -177,5 +177,5 @@ def write_points(points: tuple[SitePoint, ...], unit: str) -> str:
     factor, out = UNITS[unit], io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(["point", *(f"{role}_{unit.split()[-1]}" for role in ("x", "y", "z")), "code"])
-    writer.writerows([p.name, *(f"{v / factor:.4f}" for v in (p.x, p.y, p.level)), p.code] for p in points)
+    writer.writerows([harmless(p.name), *(f"{v / factor:.4f}" for v in (p.x, p.y, p.level)), harmless(p.code)] for p in points)
     return out.getvalue()

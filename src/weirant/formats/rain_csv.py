@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from datetime import datetime
 
 import numpy as np
 
 from weirant.errors import JobFileError
+from weirant.formats.csv_text import table_of
 from weirant.job.rain import OWN, Storm
 
 LENGTHS = {"mm": 1e-3, "cm": 1e-2, "in": 0.0254, "inch": 0.0254, "inches": 0.0254, "m": 1.0}
 TIMES = {"h": 3600.0, "hours": 3600.0, "hour": 3600.0, "min": 60.0, "minutes": 60.0, "s": 1.0, "seconds": 1.0, "days": 86400.0}
-MOST, SHORTEST = 5000, 60.0  # lines; s
+MOST, SHORTEST, LATEST = 5000, 60.0, 400 * 86400.0  # lines; s; s
 USE = "Head the columns with their units, such as time_min,depth_mm; the time is the end of each step, or a date and time."
 
 
@@ -23,18 +22,17 @@ def read_rain(text: str, name: str) -> Storm:
     Comma, semicolon or tab between columns, decimal comma where the columns are not parted by commas; times grow. Raises
     JobFileError with every line that cannot be understood.
     """
-    lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip() and not line.startswith("#")]
+    empty = f"{name} holds no rain. {USE}"
+    mark, lines = table_of(text, name, empty)
     if len(lines) < 2:
-        raise JobFileError(f"{name} holds no rain. {USE}")
+        raise JobFileError(empty)
     if len(lines) > MOST:
         raise JobFileError(f"{name} has {len(lines)} lines; at most {MOST} are taken.")
-    mark = max(",;\t", key=lines[0].count)
-    rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=mark))
-    time_unit, depth_unit = _units(rows[0], name)
+    time_unit, depth_unit = _units(lines[0][1], name)
     found: list[tuple[float, float]] = []
     wrong: list[tuple[str, str]] = []
     start: datetime | None = None
-    for number, row in enumerate(rows[1:], 2):
+    for number, row in lines[1:]:
         try:
             if time_unit is None:
                 clock = datetime.fromisoformat(row[0].strip())
@@ -43,13 +41,13 @@ def read_rain(text: str, name: str) -> Storm:
             else:
                 time = float(row[0].replace(",", ".")) * time_unit
             depth = float(row[1].replace(",", ".")) * depth_unit
-            if not (np.isfinite(time) and 0 <= depth <= 1):
+            if not (0 <= time <= LATEST and 0 <= depth <= 1):
                 raise ValueError
             if found and time <= found[-1][0]:
                 wrong.append((f"line {number}", "its time is not later than the one before"))
                 continue
             found.append((time, depth))
-        except (ValueError, IndexError, TypeError):
+        except (ValueError, IndexError, TypeError, OverflowError):
             wrong.append((f"line {number}", f"is not a time and a depth of rain: {mark.join(row)[:60]}"))
     if wrong:
         raise JobFileError(f"{name} cannot be read as rain:", tuple(wrong[:20]))

@@ -5,8 +5,10 @@ from __future__ import annotations
 import csv
 import io
 import re
+from itertools import pairwise
 
 from weirant.errors import JobFileError
+from weirant.formats.csv_text import table_of
 from weirant.job.rain import RainfallDepth
 
 LENGTHS = {"mm": 1e-3, "in": 0.0254}
@@ -16,25 +18,25 @@ USE = "Head the first column duration_min or duration_h, the others with years a
 
 def read_rainfall(text: str, name: str) -> tuple[RainfallDepth, ...]:
     """Read a table; raises JobFileError with every cell that cannot be understood, or where it says that longer rain brings less."""
-    lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
-    if len(lines) < 2:
-        raise JobFileError(f"{name} holds no table. {USE}")
-    mark = max(",;\t", key=lines[0].count)
-    rows = list(csv.reader(lines, delimiter=mark))
-    unit = rows[0][0].strip().lower().removeprefix("duration_")
-    heads = [re.fullmatch(r"([\d.]+)_years?_(in|mm)", cell.strip().lower()) for cell in rows[0][1:]]
+    empty = f"{name} holds no table. {USE}"
+    _, rows = table_of(text, name, empty)
+    if len(rows) < 2:
+        raise JobFileError(empty)
+    heading = rows[0][1]
+    unit = heading[0].strip().lower().removeprefix("duration_")
+    heads = [re.fullmatch(r"([\d.]+)_years?_(in|mm)", cell.strip().lower()) for cell in heading[1:]]
     if unit not in TIMES or not heads or any(h is None for h in heads):
-        raise JobFileError(f"{name}: the headings {', '.join(rows[0])} cannot be told. {USE}")
+        raise JobFileError(f"{name}: the headings {', '.join(heading)} cannot be told. {USE}")
     found: list[RainfallDepth] = []
     wrong: list[tuple[str, str]] = []
-    for number, row in enumerate(rows[1:], 2):
+    for number, row in rows[1:]:
         for head, cell in zip(heads, row[1:], strict=False):
             assert head is not None
             if not cell.strip():
                 continue
             try:
                 duration, depth = (float(c.replace(",", ".")) for c in (row[0], cell))
-                if not (duration > 0 and depth > 0):
+                if not (0 < duration < 1e9 and 0 < depth < 1e9):
                     raise ValueError
                 found.append(RainfallDepth(duration * TIMES[unit], float(head[1]), depth * LENGTHS[head[2]]))
             except ValueError:
@@ -46,14 +48,14 @@ def read_rainfall(text: str, name: str) -> tuple[RainfallDepth, ...]:
 
 
 def disorder(table: tuple[RainfallDepth, ...]) -> list[str]:
-    """Where a table says that longer rain, or rarer rain, brings less."""
+    """Where a table says that longer rain, or rarer rain, brings less; each entry beside the next longer and the next rarer one."""
     found = []
-    for entry in table:
-        for other in table:
-            if other.years == entry.years and other.duration > entry.duration and other.depth < entry.depth:
-                found.append(f"{other.duration / 60:g} min brings less than {entry.duration / 60:g} min, once in {entry.years:g} years")
-            if other.duration == entry.duration and other.years > entry.years and other.depth < entry.depth:
-                found.append(f"once in {other.years:g} years brings less than once in {entry.years:g}, for {entry.duration / 60:g} min")
+    for entry, other in pairwise(sorted(table, key=lambda e: (e.years, e.duration))):
+        if other.years == entry.years and other.duration > entry.duration and other.depth < entry.depth:
+            found.append(f"{other.duration / 60:g} min brings less than {entry.duration / 60:g} min, once in {entry.years:g} years")
+    for entry, other in pairwise(sorted(table, key=lambda e: (e.duration, e.years))):
+        if other.duration == entry.duration and other.years > entry.years and other.depth < entry.depth:
+            found.append(f"once in {other.years:g} years brings less than once in {entry.years:g}, for {entry.duration / 60:g} min")
     return found
 
 

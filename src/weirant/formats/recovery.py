@@ -3,33 +3,46 @@
 from __future__ import annotations
 
 import contextlib
-import fcntl
 import json
 import os
 import threading
 import uuid
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
-from typing import IO
+from typing import Any
 
 from weirant.errors import JobFileError
 from weirant.formats import job_file
-from weirant.formats.atomic import write_safely
+from weirant.formats.hold import Hold, is_held
+from weirant.formats.plain_files import PART, read_plain, write_safely
 from weirant.job import Job
+
+NOTE = 10_000  # bytes of a note at most
+
+
+def state_folder() -> Path:
+    """Where the program keeps what outlives it: the XDG state folder."""
+    base = os.environ.get("XDG_STATE_HOME") or str(Path.home() / ".local" / "state")
+    return Path(base) / "weirant"
 
 
 def recovery_folder() -> Path:
-    """Where the copies live: the XDG state folder."""
-    base = os.environ.get("XDG_STATE_HOME") or str(Path.home() / ".local" / "state")
-    return Path(base) / "weirant" / "recovery"
+    """Where the copies live."""
+    return state_folder() / "recovery"
 
 
 @dataclass(frozen=True)
 class Recoverable:
-    """Work that a crash left behind: the copy, and the file it belonged to (None if it was never saved)."""
+    """Work that a crash left behind: the copy, the file it belonged to (None if it was never saved), the clock when it was kept.
+
+    ``turn`` grows with every copy kept by anybody, whatever the clock says: the largest is the newest.
+    """
 
     copy: Path
     original: Path | None
+    kept: str = ""
+    turn: int = 0
 
     def load(self) -> Job:
         """The job as it was; raises JobFileError where the copy itself is damaged."""
@@ -51,7 +64,7 @@ class Keeper:
 
     def __init__(self, folder: Path) -> None:
         self._copy = folder / f"{uuid.uuid4().hex}{job_file.SUFFIX}"
-        self._owned: IO[str] | None = None
+        self._hold = Hold(self._copy.with_suffix(".lock"))
         self._writing = threading.Lock()
         self.turn = 0
 
@@ -61,59 +74,53 @@ class Keeper:
             if turn != self.turn:
                 return
             self._own()
-            note = json.dumps({"original": str(original) if original else None})
-            write_safely(self._copy.with_suffix(".json"), note.encode())
-            write_safely(self._copy, job_file.to_text(job).encode())
+            newest = 1 + max((_note(path).turn for path in self._copy.parent.glob("*.json")), default=0)
+            note = {"original": os.fsdecode(original) if original else None, "kept": f"{datetime.now():%Y-%m-%d %H:%M}", "turn": newest}
+            write_safely(self._copy.with_suffix(".json"), json.dumps(note).encode(), private=True)
+            write_safely(self._copy, job_file.to_bytes(job), private=True)
 
     def _own(self) -> None:
-        if self._owned is not None:
-            return
         try:
-            self._copy.parent.mkdir(parents=True, exist_ok=True)
-            self._owned = self._copy.with_suffix(".lock").open("w")
-            fcntl.flock(self._owned, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            self._copy.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+            self._hold.take(str(os.getpid()))
         except OSError as fault:
             raise JobFileError(f"The safety copy cannot be kept in {self._copy.parent}: {fault.strerror}.") from fault
 
     def release(self) -> None:
         """Let go of the lock but leave the copy, as the death of the owner would."""
         with self._writing:
-            if self._owned is not None:
-                self._owned.close()
-                self._owned = None
+            self._hold.let_go(keep=True)
 
     def drop(self) -> None:
         """Forget the copy: the work is saved or given up."""
         with self._writing:
             self.turn += 1
             Recoverable(self._copy, None).discard()
-        self.release()
+            self._hold.let_go()
 
 
 def find_recoverable(folder: Path) -> list[Recoverable]:
-    """Copies whose owner no longer runs, newest first."""
-    copies = (
-        sorted(folder.glob(f"*{job_file.SUFFIX}"), key=lambda p: p.stat().st_mtime, reverse=True)
-        if folder.is_dir()
-        else []
-    )
-    return [Recoverable(copy, _original(copy)) for copy in copies if not _owned(copy.with_suffix(".lock"))]
+    """Copies whose owner no longer runs, newest first; what else was left behind is swept."""
+    if not folder.is_dir():
+        return []
+    left = {path for path in folder.iterdir() if not is_held(path.with_suffix(".lock"))}
+    copies = [path for path in left if path.suffix == job_file.SUFFIX]
+    kept = {copy.stem for copy in copies}
+    for path in left:
+        if (path.suffix in (".json", ".lock") and path.stem not in kept) or (path.match(PART.format("*")) and not is_held(path)):
+            with contextlib.suppress(OSError):
+                path.unlink()
+    found = [_note(copy.with_suffix(".json")) for copy in copies]
+    return sorted(found, key=lambda r: (r.turn, r.kept, r.copy.name), reverse=True)
 
 
-def _original(copy: Path) -> Path | None:
+def _note(path: Path) -> Recoverable:
+    """What stands beside a copy; a note that is missing or damaged says nothing."""
+    copy = path.with_suffix(job_file.SUFFIX)
     try:
-        name = json.loads(copy.with_suffix(".json").read_text()).get("original")
-        return Path(name) if isinstance(name, str) else None
-    except (OSError, ValueError, AttributeError):
-        return None
-
-
-def _owned(lock: Path) -> bool:
-    try:
-        with lock.open("r+") as handle:
-            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except BlockingIOError:
-        return True
-    except OSError:
-        return False
-    return False
+        note: Any = json.loads(read_plain(path, NOTE, "a note"))
+        name, kept, turn = note.get("original"), note.get("kept"), note.get("turn")
+    except (JobFileError, ValueError, AttributeError, RecursionError):
+        return Recoverable(copy, None)
+    is_count = isinstance(turn, int) and not isinstance(turn, bool)
+    return Recoverable(copy, Path(name) if isinstance(name, str) else None, kept[:40] if isinstance(kept, str) else "", turn if is_count else 0)

@@ -7,6 +7,7 @@ import dataclasses
 import io
 
 from weirant.errors import InputError, JobFileError
+from weirant.formats.csv_text import harmless, restored, table_of
 from weirant.job.survey import Place, Shot
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
@@ -25,7 +26,7 @@ def write_survey(shots: tuple[Shot, ...], unit: str) -> str:
     writer.writerow([COLUMNS[0], *(f"{name}_{unit}" for name in COLUMNS[1:]), f"place_{unit}"])
     for shot in shots:
         numbers = (None if v is None else _short(v / factor) for v in (shot.station, shot.backsight, shot.foresight))
-        writer.writerow([shot.point, *numbers, _place_text(shot.place, factor)] + ([shot.unread] if shot.unread else []))
+        writer.writerow([harmless(shot.point), *numbers, _place_text(shot.place, factor)] + ([harmless(shot.unread)] if shot.unread else []))
     return out.getvalue()
 
 
@@ -58,19 +59,15 @@ def read_survey(text: str) -> tuple[Shot, ...]:
     Headings name the unit (``_ft`` or ``_m``). Entries that are no numbers are kept as unread. Raises JobFileError
     where the headings cannot be told.
     """
-    lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
-    if not lines:
-        raise JobFileError("The CSV file is empty.")
-    mark = max(",;\t", key=lines[0].count)
-    rows = list(csv.reader(lines, delimiter=mark))
-    heading = [name.strip().lower() for name in rows[0]]
+    _, rows = table_of(text, "The CSV file", "The CSV file is empty.")
+    heading = [name.strip().lower() for name in rows[0][1]]
     columns = {name: _column(heading, name) for name in COLUMNS[1:]}
     where = next(((i, unit) for i, title in enumerate(heading) for unit in ("ft", "m") if title == f"place_{unit}"), None)
     point = heading.index("point") if "point" in heading else None
-    shots = [_shot(row, number, point, columns) for number, row in enumerate(rows[1:], 2)]
+    shots = [_shot(row, number, point, columns) for number, row in rows[1:]]
     if where is not None:
         factor = parse(f"1 {where[1]}", LENGTH)
-        shots = [_placed(shot, row[where[0]].strip() if where[0] < len(row) else "", factor) for shot, row in zip(shots, rows[1:], strict=True)]
+        shots = [_placed(shot, row[where[0]].strip() if where[0] < len(row) else "", factor) for shot, (_, row) in zip(shots, rows[1:], strict=True)]
     return tuple(shots)
 
 
@@ -100,7 +97,7 @@ def _shot(row: list[str], number: int, point: int | None, columns: dict[str, tup
         except InputError:
             values[name] = None
             unread.append(entry)
-    label = row[point].strip() if point is not None and point < len(row) else ""
+    label = restored(row[point]).strip() if point is not None and point < len(row) else ""
     return Shot(
         label or f"line {number}", values["station"], values["backsight"], values["rod_reading"], " ".join(unread)
     )

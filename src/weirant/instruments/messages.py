@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import pynmea2
 
@@ -15,6 +16,7 @@ from weirant.errors import InputError
 QUALITY = {1: "plain fix", 2: "differential fix", 4: "fixed to the centimetre", 5: "float", 9: "corrected"}
 SURVEY_GRADE = (4,)  # of the qualities the one that levels are taken with
 LEVEL_SENTENCE = "PWLVL"  # own sentence of a level: reading, unit, state
+LOWEST, HIGHEST = -500.0, 9000.0  # m
 _UNITS = {"m": 1.0, "ft": 0.3048}
 
 
@@ -83,8 +85,17 @@ def _reading(fields: list[str]) -> StaffReading:
 def _fix(text: str, qualities: tuple[int, ...]) -> Fix:
     try:
         sentence = pynmea2.parse(text, check=True)
-    except pynmea2.ParseError as fault:
+    except (pynmea2.ParseError, ValueError, TypeError, IndexError, AttributeError) as fault:
         raise InputError("sentence", "cannot be read", text[:20]) from fault
+    try:
+        return _sound(sentence, qualities)
+    except InputError:
+        raise
+    except (ValueError, TypeError, IndexError, AttributeError, ArithmeticError) as fault:  # what the library makes of fields that hold no numbers
+        raise InputError("fix", "holds no numbers", text[:20]) from fault
+
+
+def _sound(sentence: Any, qualities: tuple[int, ...]) -> Fix:
     if not str(sentence.gps_qual or "").strip() or int(sentence.gps_qual) == 0:
         raise InputError("fix", "is missing: the rover sees too few satellites")
     quality = int(sentence.gps_qual)
@@ -92,10 +103,13 @@ def _fix(text: str, qualities: tuple[int, ...]) -> Fix:
         raise InputError("fix", f"is not good enough to level with ({QUALITY.get(quality, f'quality {quality}')}); wait for a fixed one")
     if not (sentence.lat and sentence.lon and str(sentence.altitude or "").strip()):
         raise InputError("fix", "lacks its position or height")
-    try:
-        found = Fix(float(sentence.longitude), float(sentence.latitude), float(sentence.altitude), quality, int(sentence.num_sats or 0), str(sentence.data[0]))
-    except (ValueError, TypeError) as fault:
-        raise InputError("fix", "holds no numbers", text[:20]) from fault
+    found = Fix(float(sentence.longitude), float(sentence.latitude), float(sentence.altitude), quality, int(sentence.num_sats or 0), str(sentence.data[0]))
     if not all(math.isfinite(v) for v in (found.longitude, found.latitude, found.height)):
         raise InputError("fix", "holds no finite numbers")
+    if not (abs(found.longitude) <= 180 and abs(found.latitude) <= 90 and float(sentence.lat) % 100 < 60 and float(sentence.lon) % 100 < 60):
+        raise InputError("fix", "lies nowhere on the earth", f"{sentence.lat}, {sentence.lon}")
+    if sentence.lat_dir not in ("N", "S") or sentence.lon_dir not in ("E", "W"):
+        raise InputError("fix", "does not say north or south, east or west")
+    if not LOWEST <= found.height <= HIGHEST:
+        raise InputError("fix", "has a height that is not one on land", f"{found.height:g} m")
     return found

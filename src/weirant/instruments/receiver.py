@@ -81,6 +81,9 @@ class Receiver:
         except InputError as fault:
             self.heard.put(Heard(now, None, str(fault)))
             return
+        except Exception as fault:  # one line, whatever is in it, must not end the listening
+            self.heard.put(Heard(now, None, f"A line could not be read ({type(fault).__name__}); the next is awaited."))
+            return
         if message is not None:
             self.heard.put(Heard(now, message))
 

@@ -10,6 +10,7 @@ from itertools import pairwise
 from typing import Any
 
 from weirant.errors import InputError
+from weirant.job.fields import LONGEST_TEXT
 from weirant.job.job import Job
 from weirant.job.rain import OWN
 
@@ -21,6 +22,11 @@ _clean: deque[tuple[Any, ...]] = deque(maxlen=8)  # long lists that were looked 
 def faults(job: Job) -> list[Fault]:
     """Every fault of a job: fields out of their limits, and values that contradict each other."""
     return [*_walk(job, ""), *_contradictions(job)]
+
+
+def faults_of(thing: Any) -> list[Fault]:
+    """Every field of a part of a job that is out of its limits."""
+    return list(_walk(thing, ""))
 
 
 def _walk(thing: Any, path: str) -> Iterator[Fault]:
@@ -38,8 +44,19 @@ def _walk(thing: Any, path: str) -> Iterator[Fault]:
             here, value = f"{path}.{field.name}".lstrip("."), getattr(thing, field.name)
             if checked:
                 yield from _check(field, here, value)
-            elif not isinstance(value, (str, float, bool)):
+            if isinstance(value, str):
+                yield from _text_fault(here, value)
+            elif isinstance(value, tuple) and len(value) > field.metadata.get("most", len(value)):
+                yield here, f"{field.metadata['label']} must be {field.metadata['most']:,} at most: {len(value):,}"
+            elif not isinstance(value, (float, bool)):
                 yield from _walk(value, here)
+
+
+def _text_fault(path: str, text: str) -> Iterator[Fault]:
+    if len(text) > LONGEST_TEXT:
+        yield path, f"text must have {LONGEST_TEXT:,} characters at most: {len(text):,}"
+    if not text.isascii() and any("\ud800" <= c <= "\udfff" for c in text):
+        yield path, "text holds half a character, which no file can keep; write it anew"
 
 
 @cache
@@ -94,15 +111,19 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"storms[{index}].readings", "a storm of own readings needs at least one"
     yield from _hole_faults(job)
     for index, feature in enumerate(job.features):
+        if not feature.points:
+            yield f"features[{index}].points", f"{feature.name or feature.kind} has no place; it needs a point at least"
         if any(not (abs(spot.x) <= 1e5 and abs(spot.y) <= 1e5) for spot in feature.points):
             yield f"features[{index}].points", "points must lie within 100 km of the outlet"
 
 
 def _hole_faults(job: Job) -> Iterator[Fault]:
+    taken: set[str] = set()
     for index, hole in enumerate(job.holes):
         path = f"holes[{index}]"
-        if not hole.name.strip() or any(other.name == hole.name for other in job.holes[:index]):
+        if not hole.name.strip() or hole.name in taken:
             yield f"{path}.name", f"a hole needs a name of its own: {hole.name}"
+        taken.add(hole.name)
         depths = [h.to_depth for h in hole.log]
         if any(b <= a for a, b in pairwise(depths)):
             yield f"{path}.log", "each layer must go deeper than the one above"

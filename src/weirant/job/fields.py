@@ -11,7 +11,13 @@ from dataclasses import dataclass
 from typing import Any
 
 from weirant.errors import InputError
+from weirant.units import display as k
 from weirant.units.display import Kind
+
+# What is more than nought and yet no figure of this trade, SI: a field that must be more than 0 takes no less than this (common practice, no source).
+SMALLEST = {k.STATION: 0.01, k.DISTANCE: 0.01, k.LEVEL: 1e-4, k.DEPTH: 1e-3, k.FINE_DEPTH: 1e-4, k.SECTION: 1e-4, k.OPENING: 1e-7, k.RAIN_DEPTH: 1e-5,
+            k.CONDUCTIVITY: 1e-13, k.SLOPE: 1e-5, k.SHARE: 1e-3, k.COUNT: 1e-2, k.DURATION: 1.0}  # fmt: skip
+LONGEST_TEXT, MOST_ITEMS = 10_000, 2_000  # characters of a text; pieces of a list that says nothing else
 
 
 @dataclass(frozen=True)
@@ -31,7 +37,7 @@ class Spec:
         if self.above is not None and value <= self.above:
             raise InputError(self.label, f"must be more than {self.above:g}", f"{value:g}")
         if self.at_least is not None and value < self.at_least:
-            raise InputError(self.label, f"must be at least {self.at_least:g}", f"{value:g}")
+            raise InputError(self.label, f"must be at least {self.at_least:g} {self.kind.dimension.si_unit}".strip(), f"{value:g}")
         if self.at_most is not None and value > self.at_most:
             raise InputError(
                 self.label, f"must be at most {self.at_most:g} {self.kind.dimension.si_unit}".strip(), f"{value:g}"
@@ -48,6 +54,8 @@ def quantity(
     default: Any = dataclasses.MISSING,
 ) -> Any:
     """A dataclass field that holds a number (or None where not known) under a Spec."""
+    if above == 0 and at_least is None:
+        at_least = SMALLEST.get(kind)
     return dataclasses.field(default=default, metadata={"spec": Spec(label, kind, above, at_least, at_most)})
 
 
@@ -59,3 +67,8 @@ def choice(label: str, *words: str, default: Any = dataclasses.MISSING) -> Any:
 def plain(label: str, default: Any = dataclasses.MISSING) -> Any:
     """A dataclass field with a label only."""
     return dataclasses.field(default=default, metadata={"label": label})
+
+
+def several(label: str, default: Any = dataclasses.MISSING, *, most: int = MOST_ITEMS) -> Any:
+    """A dataclass field that holds a list of at most so many pieces."""
+    return dataclasses.field(default=default, metadata={"label": label, "most": most})

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import choice, plain, quantity
+from weirant.job.fields import choice, plain, quantity, several
 from weirant.units import display as k
 
 AUGER_HOLE, FALLING_WATER, PERCOLATION, BAIL = "auger hole, water rising", "falling water", "percolation hole", "bail test in a pipe"
@@ -42,7 +42,7 @@ class FieldTest:
     water: float | None = quantity("water before the test", k.DEPTH, at_least=0, at_most=30, default=None)
     open_length: float = quantity("open length of the pipe", k.SECTION, above=0, at_most=5, default=0.3048)
     on_hard_layer: bool = plain("the hole ends on the hard layer", False)
-    readings: tuple[WaterReading, ...] = plain("readings", ())
+    readings: tuple[WaterReading, ...] = several("readings", ())
 
 
 @dataclass(frozen=True)
@@ -54,7 +54,7 @@ class TestHole:
     name: str = plain("name of the hole")
     x: float = quantity("distance east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     y: float = quantity("distance north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
-    log: tuple[Horizon, ...] = plain("soil log", ())
+    log: tuple[Horizon, ...] = several("soil log", ())
     water_depth: float | None = quantity("water stood at", k.DEPTH, at_least=0, at_most=50, default=None)
     hard_depth: float | None = quantity("the auger stopped at", k.DEPTH, above=0, at_most=50, default=None)
-    tests: tuple[FieldTest, ...] = plain("tests", ())
+    tests: tuple[FieldTest, ...] = several("tests", ())

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from weirant.job.answers import Answer
-from weirant.job.fields import choice, plain, quantity
+from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import TestHole
 from weirant.job.line import Line
 from weirant.job.network import AsBuilt, Branch, CrossingChoice
@@ -38,17 +38,17 @@ class Job:
     choice: Choice = field(default_factory=Choice)
     limits: Limits = field(default_factory=Limits)
     permissions: Permissions = field(default_factory=Permissions)
-    features: tuple[Feature, ...] = plain("features", ())
+    features: tuple[Feature, ...] = several("features", (), most=5_000)
     bearing: float = plain("bearing of the first length, degrees anticlockwise from east", 90.0)
-    assumed: tuple[str, ...] = plain("assumed fields", ())
+    assumed: tuple[str, ...] = several("assumed fields", (), most=20_000)
     x: float = quantity("outlet of the main line, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     y: float = quantity("outlet of the main line, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
-    points: tuple[SitePoint, ...] = plain("points with their levels", ())
-    unread: tuple[str, ...] = plain("lines of files that could not be read", ())
-    branches: tuple[Branch, ...] = plain("other runs", ())
-    crossings: tuple[CrossingChoice, ...] = plain("ways past buried lines", ())
-    as_built: tuple[AsBuilt, ...] = plain("inverts as built", ())
-    storms: tuple[Storm, ...] = plain("storms", ())
-    rainfall: tuple[RainfallDepth, ...] = plain("rainfall table", ())
-    holes: tuple[TestHole, ...] = plain("test holes", ())
-    answers: tuple[Answer, ...] = plain("what was seen", ())
+    points: tuple[SitePoint, ...] = several("points with their levels", (), most=200_000)
+    unread: tuple[str, ...] = several("lines of files that could not be read", (), most=20_000)
+    branches: tuple[Branch, ...] = several("other runs", (), most=300)
+    crossings: tuple[CrossingChoice, ...] = several("ways past buried lines", (), most=5_000)
+    as_built: tuple[AsBuilt, ...] = several("inverts as built", (), most=20_000)
+    storms: tuple[Storm, ...] = several("storms", (), most=200)
+    rainfall: tuple[RainfallDepth, ...] = several("rainfall table", (), most=2_000)
+    holes: tuple[TestHole, ...] = several("test holes", (), most=500)
+    answers: tuple[Answer, ...] = several("what was seen", ())

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import choice, plain, quantity
+from weirant.job.fields import choice, quantity, several
 from weirant.units import display as k
 
 OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER = "open pipe", "pop-up emitter", "curb core", "bubbler in gravel"
@@ -50,14 +50,14 @@ class Line:
     outlet_invert: float = quantity("outlet invert", k.LEVEL, at_least=-500, at_most=9000)
     slope: float = quantity("slope", k.SLOPE, above=0, at_most=0.5)
     solid_length: float = quantity("solid outlet length", k.STATION, at_least=0, at_most=5000)
-    length: float = quantity("whole length", k.STATION, above=0, at_most=5000)
+    length: float = quantity("whole length", k.STATION, above=0, at_least=0.3, at_most=5000)
     outlet: str = choice("outlet", OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, default=OPEN_PIPE)
     receiving_level: float | None = quantity(
         "water level at the outlet", k.LEVEL, at_least=-500, at_most=9000, default=None)  # fmt: skip
-    bends: tuple[Bend, ...] = plain("bends", ())
-    breaks: tuple[GradeBreak, ...] = plain("grade breaks", ())
-    held: tuple[Held, ...] = plain("held inverts", ())
-    fittings: tuple[Fitting, ...] = plain("fittings", ())
+    bends: tuple[Bend, ...] = several("bends", ())
+    breaks: tuple[GradeBreak, ...] = several("grade breaks", ())
+    held: tuple[Held, ...] = several("held inverts", ())
+    fittings: tuple[Fitting, ...] = several("fittings", ())
     system: str = choice("carries", GROUND, SURFACE, ROOF, PUMP, default=GROUND)
     least_depth: float | None = quantity(
         "least depth of the collecting run", k.DEPTH, at_least=0, at_most=10, default=None)  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import choice, plain, quantity
+from weirant.job.fields import choice, plain, quantity, several
 from weirant.units import display as k
 
 EVEN, PEAKED, OWN = "even", "peak in the middle", "own readings"
@@ -20,7 +20,7 @@ class Storm:
     depth: float = quantity("storm depth", k.RAIN_DEPTH, at_least=0, at_most=1, default=0.0508)
     duration: float = quantity("storm duration", k.DURATION, above=0, at_most=30 * 86400, default=21600.0)
     step: float = quantity("time between readings", k.DURATION, above=0, at_most=86400, default=900.0)
-    readings: tuple[float, ...] = plain("depth in each step, m", ())
+    readings: tuple[float, ...] = several("depth in each step, m", (), most=5_000)
 
 
 @dataclass(frozen=True)

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from weirant.job.fields import choice, plain, quantity
+from weirant.job.fields import choice, plain, quantity, several
 from weirant.units import display as k
 
 BURIED = ("gas line", "water line", "power cable", "drain pipe", "irrigation", "low-voltage cable")
 OUTLINED = ("building", "slab", "lawn", "woodland", "wet area", "boundary")
 KINDS = ("building", "wall", "slab", "tree", "walk", "fence", "boundary", "wet area", "outlet", "lawn", "woodland", "brook", *BURIED)
+AREAS = ("building", "slab", "lawn", "woodland", "wet area")  # what has an inside
+SINGLE = ("tree", "outlet")  # what is one point
 FOUNDED = ("building", "wall", "slab")
 
 
@@ -19,6 +22,15 @@ class Spot:
 
     x: float
     y: float
+
+
+def lacking_corners(kind: str, points: Sequence[Spot]) -> str:
+    """What a thing of a kind still lacks of its corners, in words; empty where it has enough."""
+    fewest = 3 if kind in AREAS else 1 if kind in SINGLE else 2
+    count = len(set(points))
+    if count >= fewest:
+        return ""
+    return f"a {kind} needs {fewest} corners; {count if count else 'none'} {'is' if count < 2 else 'are'} there"
 
 
 @dataclass(frozen=True)
@@ -31,7 +43,7 @@ class Feature:
 
     kind: str = choice("kind", *KINDS)
     name: str = plain("name")
-    points: tuple[Spot, ...] = plain("points")
+    points: tuple[Spot, ...] = several("points", most=20_000)
     footing_depth: float | None = quantity("footing depth", k.DEPTH, at_least=0, at_most=10, default=None)
     root_radius: float | None = quantity("radius of the root zone", k.DISTANCE, above=0, at_most=50, default=None)
     depth: float | None = quantity("depth to its top", k.DEPTH, at_least=0, at_most=20, default=None)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import plain, quantity
+from weirant.job.fields import plain, quantity, several
 from weirant.units import display as k
 
 
@@ -38,13 +38,13 @@ class SievePoint:
 class Soil:
     """Soil at the drain: one or two layers from the top, depths in m below ground where wet."""
 
-    layers: tuple[Layer, ...] = plain("soil layers")
+    layers: tuple[Layer, ...] = several("soil layers")
     hard_layer_depth: float | None = quantity("depth of the hard layer", k.DEPTH, above=0, at_most=50, default=None)
     water_table_depth: float | None = quantity(
         "depth to water when wet", k.DEPTH, at_least=0, at_most=50, default=None)  # fmt: skip
     water_table_slope: float | None = quantity(
         "slope of the water table", k.SLOPE, above=0, at_most=0.6, default=None)  # fmt: skip
-    gradation: tuple[SievePoint, ...] = plain("sieve result", ())
+    gradation: tuple[SievePoint, ...] = several("sieve result", ())
     liquid_limit: float | None = quantity("liquid limit", k.COUNT, at_least=0, at_most=300, default=None)
     plasticity_index: float | None = quantity("plasticity index", k.COUNT, at_least=0, at_most=250, default=None)
     sideways: float = quantity("times faster along the layers", k.RATIO, at_least=0.1, at_most=100, default=1.0)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import choice, plain, quantity
+from weirant.job.fields import choice, plain, quantity, several
 from weirant.units import display as k
 from weirant.units.staff import DECIMAL_FEET, FEET_INCHES, METRES
 
@@ -45,7 +45,7 @@ class Survey:
     from an instrument at ``stand_x``, ``stand_y`` whose zero looks along ``zero_bearing``.
     """
 
-    shots: tuple[Shot, ...] = plain("shots", ())
+    shots: tuple[Shot, ...] = several("shots", (), most=20_000)
     benchmark_name: str = plain("benchmark", "BM")
     benchmark_elevation: float = quantity("benchmark elevation", k.LEVEL, at_least=-500, at_most=9000, default=30.48)
     staff_length: float = quantity("staff length", k.LEVEL, above=0, at_most=10, default=3.6576)

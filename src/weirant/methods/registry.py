@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-from weirant.errors import InputError
+from weirant.errors import InputError, WeirantError
 from weirant.units import Dimension, parse
 from weirant.units.dimension import NUMBER
 
@@ -68,7 +68,9 @@ class Method:
         arguments = self.read(given)
         try:
             return self.results_of(self.function(**arguments))
-        except (OverflowError, ZeroDivisionError) as fault:
+        except WeirantError:
+            raise
+        except (ArithmeticError, ValueError) as fault:
             raise InputError("", f"{self.name} cannot be worked out with such values; check sizes and units") from fault
 
 

@@ -12,7 +12,7 @@ from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
-from weirant.formats.atomic import write_safely
+from weirant.formats.plain_files import write_safely
 from weirant.ground.inverts import least_slope
 from weirant.job.paths import label_at
 from weirant.outcome.finding import State

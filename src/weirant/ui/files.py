@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from weirant.design.sheets import crew_cut_sheet
 from weirant.errors import WeirantError
 from weirant.formats import job_file, survey_csv
-from weirant.formats.atomic import write_safely
+from weirant.formats.plain_files import write_safely
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.rain_csv import read_rain
 from weirant.formats.recovery import Keeper, Recoverable, find_recoverable, recovery_folder

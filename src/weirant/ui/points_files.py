@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from weirant.design.assess import assess
 from weirant.errors import WeirantError
-from weirant.formats.atomic import write_safely
+from weirant.formats.plain_files import write_safely
 from weirant.formats.points_csv import write_points
 from weirant.formats.points_read import PointsRead
 from weirant.ground.flat_plan import FlatPlan

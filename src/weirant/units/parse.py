@@ -10,6 +10,7 @@ from functools import cache
 from weirant.errors import InputError
 from weirant.units.dimension import NUMBER, SLOPE, TEMPERATURE, UNITS, Dimension, Exponents
 
+LONGEST = 150  # characters of a typed value
 _VULGAR = {"¼": " 1/4", "½": " 1/2", "¾": " 3/4", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8", "⅞": " 7/8"}
 _PLAIN = r"\d+(?:\.\d*)?(?:e[+-]?\d+)?|\.\d+(?:e[+-]?\d+)?"
 _TOKEN = re.compile(
@@ -31,7 +32,9 @@ def parse(text: str | float, dimension: Dimension, field: str = "", bare_unit: s
     if isinstance(text, bool):
         raise InputError(field, "must be a quantity, not true or false", text)
     if isinstance(text, (int, float)):
-        return _finite(float(text), field, text)
+        return _finite(_as_float(text), field, text)
+    if len(text) > LONGEST:
+        raise InputError(field, f"is {len(text):,} characters long; a value with its unit has at most {LONGEST}")
     cleaned = _normalise(text, field)
     if dimension is TEMPERATURE:
         return _temperature(cleaned, field, text)
@@ -41,9 +44,16 @@ def parse(text: str | float, dimension: Dimension, field: str = "", bare_unit: s
     return _finite(_sum_of_terms(cleaned, dimension, field, text, bare_unit), field, text)
 
 
+def _as_float(number: float) -> float:
+    try:
+        return float(number)
+    except OverflowError:
+        return math.inf
+
+
 def _finite(value: float, field: str, given: object) -> float:
     if not math.isfinite(value):
-        raise InputError(field, "must be a finite number", given)
+        raise InputError(field, "must be a finite number", str(given)[:40])
     return value
 
 

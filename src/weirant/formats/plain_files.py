@@ -1,0 +1,135 @@
+"""Reads and writes plain files: bounded, never a device or a pipe, never half a file, never another's without a word."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import os
+import secrets
+import stat
+import time
+from pathlib import Path
+
+from weirant.errors import JobFileError
+from weirant.formats.hold import is_held, take_hold
+
+LONGEST_NAME = 255  # bytes, of every usual file system
+PART = ".weirant-{}.part"
+FORGOTTEN = 60.0  # s: a half-written file that old and held by nobody was left by a kill
+
+
+class ChangedOnDisk(JobFileError):
+    """The file is no longer what was read from it: somebody else has written it meanwhile."""
+
+
+def digest_of(content: bytes) -> str:
+    """What a content is known by."""
+    return hashlib.sha256(content).hexdigest()
+
+
+def read_plain(path: Path, largest: int, what: str) -> bytes:
+    """The content of a plain file of at most so many bytes.
+
+    Raises JobFileError where it cannot be read, is larger, or is a folder, pipe or device, which might never end. ``what`` names what the file
+    was taken for, such as ``a job file``.
+    """
+    try:
+        handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC | os.O_NONBLOCK)  # a pipe that nobody writes to must not be waited for
+        with os.fdopen(handle, "rb") as source:
+            found = os.fstat(handle)
+            if not stat.S_ISREG(found.st_mode):
+                raise JobFileError(f"{_name(path)} cannot be read: it is {_kind(found.st_mode)}, no plain file.")
+            content = source.read(largest + 1)
+    except (OSError, ValueError) as fault:
+        raise JobFileError(f"{_name(path)} cannot be read: {_why(fault)}.") from fault
+    if len(content) > largest:
+        raise JobFileError(f"{_name(path)} is too large for {what} ({max(found.st_size, len(content)) / 1e6:.0f} MB; at most {largest / 1e6:.0f} MB).")
+    return content
+
+
+def read_plain_text(path: Path, largest: int, what: str) -> str:
+    """Like ``read_plain``, as text; bytes that are no UTF-8 become replacement marks, so that they are seen."""
+    return read_plain(path, largest, what).decode("utf-8-sig", errors="replace")
+
+
+def write_safely(path: Path, content: bytes, backup: bool = False, expected: str | None = None, private: bool = False) -> None:
+    """Write beside the target, force to disk, then put in place in one step: a kill leaves the old file or the new one whole.
+
+    A link is followed and stays a link; the mode of the old file is kept, a new one has the user's own (``private``: the user's alone). With
+    ``backup`` the file before is kept beside it with a ~. With ``expected`` the file must still have that digest, else ChangedOnDisk is raised.
+    Raises JobFileError where it cannot be written, or where the target is no plain file; what stood there stands as it was.
+    """
+    try:
+        target = Path(os.path.realpath(path))
+        before = _stat(target)
+        if before is not None and not stat.S_ISREG(before.st_mode):
+            raise JobFileError(f"{_name(path)} is {_kind(before.st_mode)}, no plain file; nothing was written. Choose another name.")
+        if before is not None and expected is not None and digest_of(target.read_bytes()) != expected:
+            raise ChangedOnDisk(f"{_name(path)} was changed by somebody else since it was opened here.")
+        _sweep(target.parent)
+        mode = stat.S_IMODE(before.st_mode) if before is not None else 0o600 if private else None
+        if backup and before is not None:
+            _put(_backup_of(target), target.read_bytes(), mode)
+        _put(target, content, mode)
+    except (OSError, ValueError) as fault:
+        if isinstance(fault, JobFileError):
+            raise
+        raise JobFileError(f"{_name(path)} cannot be written: {_why(fault)}. The file as it was is untouched.") from fault
+
+
+def _put(target: Path, content: bytes, mode: int | None) -> None:
+    part = target.parent / PART.format(secrets.token_hex(8))  # a name of its own: the target's may be as long as a name can be
+    handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666 if mode is None else 0o600)
+    try:
+        take_hold(handle)
+        with os.fdopen(handle, "wb") as out:
+            if mode is not None:
+                os.fchmod(out.fileno(), mode)
+            out.write(content)
+            out.flush()
+            os.fsync(out.fileno())
+            os.replace(part, target)
+    except BaseException:
+        with contextlib.suppress(OSError):
+            os.unlink(part)
+        raise
+    folder = os.open(target.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)
+
+
+def _sweep(folder: Path) -> None:
+    """Take away what a kill left half written here."""
+    for part in folder.glob(PART.format("*")):
+        with contextlib.suppress(OSError):
+            if time.time() - part.lstat().st_mtime > FORGOTTEN and not is_held(part):
+                part.unlink()
+
+
+def _backup_of(target: Path) -> Path:
+    name = target.name.encode("utf-8", "surrogateescape")
+    return target.with_name(name[: LONGEST_NAME - 1].decode("utf-8", "ignore") + "~")
+
+
+def _stat(path: Path) -> os.stat_result | None:
+    try:
+        return path.stat()
+    except FileNotFoundError:
+        return None
+
+
+def _kind(mode: int) -> str:
+    kinds = ((stat.S_ISDIR, "a folder"), (stat.S_ISFIFO, "a pipe"), (stat.S_ISSOCK, "a socket"))
+    return next((words for asks, words in kinds if asks(mode)), "a device")
+
+
+def _name(path: Path) -> str:
+    """The name for a message: at most one line of it, whatever a name may hold."""
+    text = "".join(c if c.isprintable() else "?" for c in (path.name or str(path)))
+    return text if len(text) <= 120 else f"{text[:117]}…"
+
+
+def _why(fault: Exception) -> str:
+    return getattr(fault, "strerror", None) or str(fault)
