@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import io
 import json
+import shlex
 import subprocess
 import sys
 from pathlib import Path
@@ -12,7 +13,9 @@ from pathlib import Path
 import pytest
 
 from weirant import __version__
-from weirant.cli.main import main
+from weirant.cli.commands import COMMANDS
+from weirant.cli.main import UNEXPECTED, main
+from weirant.cli.parser import parser_of
 from weirant.formats import job_file
 from weirant.job.paths import with_value
 
@@ -61,13 +64,20 @@ def test_calc_answers_in_si(run):
         (["calc", "kirpich", "length=nan", "slope=1"], "length must be a finite number"),
         (["calc", "kirpich", "length=1 s", "slope=1"], "length takes a value of length"),
         (["calc", "kirpich"], "kirpich needs length"),
-        (["calc", "--quick"], "--quick is not known"),
+        (["calc", "--jsn"], "--jsn is not known to weirant calc; did you mean --json"),
         (["calc", "--stdin", "kirpich"], "beside --stdin"),
-        (["check"], "use: weirant check JOB"),
-        (["check", "a", "b"], "use: weirant check JOB"),
+        (["check"], "missing: JOB; weirant check --help"),
+        (["check", "a", "b"], "b is not known to weirant check"),
+        (["chek", "demo"], "no command and no file that is there; did you mean check"),
+        (["nowhere.weirant"], "no command and no file"),
+        (["demo", "demo"], "one word too many"),
+        (["grade", "demo", "--every=0"], "must be at least 0.3 m"),
+        (["grade", "demo", "--every", "-5 ft"], "must be at least 0.3 m"),
+        (["cutsheet", "demo", "-o", "x.csv", "--step=1e-9"], "step must be at least 0.05 m"),
+        (["check", "/dev/zero"], "it is a device, no plain file"),
         (["check", "nowhere.weirant"], "cannot be read"),
-        (["report", "demo"], "use: weirant report JOB -o FILE.pdf"),
-        (["schema", "x"], "x is not known"),
+        (["report", "demo"], "missing: -o/--output"),
+        (["schema", "x"], "x is not known to weirant schema"),
         (["--colour"], "--colour is not known"),
     ],
 )
@@ -118,7 +128,16 @@ def test_cut_sheet_and_schema(run, tmp_path):
     assert (tmp_path / "cuts.csv").read_text().startswith("station_ft,")
     assert json.loads(run("schema")[1])["title"] == "Weirant job"
     assert run("--version")[1] == f"weirant {__version__}\n"
-    assert "weirant check JOB" in run("--help")[1]
+    code, out, err = run("--help")
+    assert (code, err) == (0, "") and all(name in out for name in COMMANDS)
+
+
+@pytest.mark.parametrize("name", COMMANDS)
+def test_every_command_explains_itself(run, name):
+    code, out, err = run(name, "--help")
+    assert (code, err) == (0, "") and f"usage: weirant {name}" in out and "example:\n  weirant" in out and "70 an unexpected error" in out
+    example = shlex.split(out.split("example:\n")[1].split(">")[0])  # what it shows can be taken apart by its own parser
+    assert parser_of(COMMANDS[name]).parse_known_intermixed_args(example[2:])[1] == []
 
 
 @pytest.mark.parametrize(
@@ -151,7 +170,7 @@ def test_grade_offers_ways_out_where_there_is_none(job, tmp_path, capsys):
 
 
 @pytest.mark.parametrize(("arguments", "says"), [
-    (["grade"], "use: weirant grade"), (["grade", "demo", "--aim", "beauty"], "--aim must be dig, breaks or depth"), (["grade", "demo", "--every"], "needs a value"),
+    (["grade"], "missing: JOB; weirant grade --help"), (["grade", "demo", "--aim", "beauty"], "--aim must be dig, breaks or depth"), (["grade", "demo", "--every"], "--every: needs a value"),
     (["grade", "demo", "--every", "3 gal"], "--every"), (["cutsheet", "demo", "-o", "x.doc"], "must end in .csv or .pdf"),
     (["cutsheet", "demo", "-o", "x.csv", "--run", "nowhere"], "run is not on this site: nowhere"),
 ])  # fmt: skip
@@ -172,7 +191,7 @@ def test_cutsheet_of_a_run_as_csv_and_page(tmp_path, capsys):
 def test_simulate_tells_balance_times_and_lines(run, tmp_path):
     code, out, err = run("simulate", "demo", "--hours", "24", "--json")
     found = json.loads(out)
-    assert code == 0 and "100 %" in err and found["balance_error"] < 1e-5
+    assert code == 0 and err == "" and found["balance_error"] < 1e-5
     assert found["volumes"]["pipe"] == pytest.approx(sum(s["length"] * s["pipe"] for s in found["hydrograph"]))
     assert found["drain_starts"] > 0 and found["place"]["dry_after_rain"] < 24 * 3600
     assert len(found["water_table"]["across"]) == len(found["water_table"]["lines"][0]["depth"])
@@ -198,11 +217,44 @@ def test_simulate_tells_balance_times_and_lines(run, tmp_path):
         (["demo", "--station", "900 m"], "--station must lie on the line"),
         (["demo", "--station", "0 m"], "the pipe lies at the surface"),
         (["demo", "--hours", "1000000"], "--hours must be between"),
-        (["demo", "--hours"], "--hours needs a value"),
-        (["demo", "--json", "--csv", "x.csv"], "use: weirant simulate"),
-        ([], "use: weirant simulate"),
+        (["demo", "--hours"], "--hours: needs a value"),
+        (["demo", "--json", "--csv", "x.csv"], "--csv cannot stand beside --json"),
+        ([], "missing: JOB"),
     ],
 )
 def test_simulate_refuses_in_one_line(run, arguments, says):
     code, out, err = run("simulate", *arguments)
     assert code == 2 and out == "" and says in err and err.strip().count("\n") == 0
+
+
+def test_an_unforeseen_error_has_its_own_code_one_line_and_its_trace_in_the_log(run, monkeypatch, tmp_path):
+    monkeypatch.setattr("weirant.cli.job_commands.assess", lambda _: {}["pipe"])
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    code, out, err = run("check", "demo")
+    log = tmp_path / "weirant" / "trouble.log"
+    assert code == UNEXPECTED and out == "" and err.count("\n") == 1 and "KeyError" in err and str(log) in err
+    assert "Traceback" in log.read_text() and log.stat().st_mode & 0o077 == 0
+
+
+@pytest.mark.parametrize(("shell", "code"), [("check demo >&-", 1), ("check demo --json >/dev/full", 2), ("schema >/dev/full", 2), ("calc kirpich length=100 slope=0.05 2>&- >&-", 0),
+                                             ("check demo | head -n 1", 0)])  # fmt: skip
+def test_streams_that_are_closed_or_full(shell, code, tmp_path):
+    done = subprocess.run(f"{shlex.quote(sys.executable)} -m weirant {shell}", shell=True, env={"PYTHONPATH": str(SOURCE), "XDG_STATE_HOME": str(tmp_path)}, capture_output=True, text=True, check=False)
+    assert done.returncode == code and "Traceback" not in done.stderr and "Exception ignored" not in done.stderr
+    assert ("could not be written" in done.stderr) == (code == 2)
+
+
+def test_an_ascii_terminal_gets_what_it_can_show_and_json_that_reads_back():
+    for arguments, check in ((["check", "demo"], lambda out: out.startswith("fails")), (["check", "demo", "--json"], lambda out: "ü" not in out and json.loads(out)["findings"])):
+        done = subprocess.run([sys.executable, "-m", "weirant", *arguments], env={"PYTHONPATH": str(SOURCE), "PYTHONIOENCODING": "ascii"}, capture_output=True, text=True, check=False)
+        assert done.returncode == 1 and done.stderr == "" and check(done.stdout)
+
+
+@pytest.mark.parametrize(("line", "says"), [(b'{"name": "kirpich", "args": {"length": ' + b"9" * 401 + b', "slope": 0.01}}', "length must be a finite number"),
+                                            (b'{"name": "kirpich", "args": {"length": "' + b"9" * 5000 + b'/3", "slope": 0.01}}', "characters long"),
+                                            (b"\xff\xfe{", "not JSON")])  # fmt: skip
+def test_lines_of_stdin_that_once_ended_it(line, says):
+    good = b'{"name": "hazen", "args": {"d10": 2e-4, "coefficient": 100}}'
+    done = subprocess.run([sys.executable, "-m", "weirant", "calc", "--stdin"], env={"PYTHONPATH": str(SOURCE)}, input=line + b"\n" + good + b"\n", capture_output=True, check=False)
+    answers = [json.loads(a) for a in done.stdout.splitlines()]
+    assert done.returncode == 2 and done.stderr == b"" and says in answers[0]["error"] and "result" in answers[1]

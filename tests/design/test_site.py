@@ -111,7 +111,7 @@ def test_the_cut_sheet_names_joints_crossings_and_hand_dig(outcome):
     rows = crew_cut_sheet(outcome, MAIN, 1.0)
     assert all(row.rod == pytest.approx(instrument_height(outcome) - row.trench_bottom) for row in rows)
     assert rows[5].pole == pytest.approx(rows[5].trench_bottom - rows[0].trench_bottom)
-    for name, step, says in (("none", None, "is not on this site"), (MAIN, 0.0, "step must be more than 0")):
+    for name, step, says in (("none", None, "is not on this site"), (MAIN, 0.0, "step must be at least 0.05 m")):
         with pytest.raises(InputError, match=says):
             crew_cut_sheet(outcome, name, step)
 

@@ -4,33 +4,38 @@ from __future__ import annotations
 
 import json
 import sys
+from argparse import Namespace
 from typing import Any
 
+from weirant.cli.parser import guess
+from weirant.cli.streams import lines_in, print_json
 from weirant.errors import InputError, WeirantError
+from weirant.formats.points_read import short
 from weirant.methods.catalogue import REGISTRY, Method
 from weirant.units import Dimension
 
 
-def calc(arguments: list[str]) -> int:
+def calc(given: Namespace) -> int:
     """List the methods, run one, or serve lines of JSON from stdin."""
-    flags = [a for a in arguments if a.startswith("--")]
-    words = [a for a in arguments if not a.startswith("--")]
-    unknown = [f for f in flags if f not in ("--json", "--stdin")]
-    if unknown:
-        raise InputError(unknown[0], "is not known; calc takes --json and --stdin")
-    if "--stdin" in flags:
-        if words:
-            raise InputError(words[0], "cannot stand beside --stdin; put it into the JSON lines")
+    if given.stdin:
+        if given.name:
+            raise InputError(given.name, "cannot stand beside --stdin; put it into the JSON lines")
         return _serve()
-    if not words:
-        print(json.dumps(_listing()) if "--json" in flags else _listing_text())
+    if not given.name:
+        if given.json:
+            print_json(_listing())
+        else:
+            print(_listing_text())
         return 0
-    method = find(words[0])
-    if len(words) == 1 and "--json" not in flags:
+    method = find(given.name)
+    if not given.values and not given.json:
         print(f"weirant: {_keys_text(method)}", file=sys.stderr)
         return 2
-    results = method.calculate(_pairs(words[1:]))
-    print(json.dumps(_plain(results), allow_nan=False) if "--json" in flags else _results_text(method, results))
+    results = method.calculate(_pairs(given.values))
+    if given.json:
+        print_json(_plain(results))
+    else:
+        print(_results_text(method, results))
     return 0
 
 
@@ -38,12 +43,7 @@ def find(name: str) -> Method:
     """The method of a name; InputError suggests what is near."""
     if name in REGISTRY:
         return REGISTRY[name]
-    import difflib
-
-    near = difflib.get_close_matches(name, REGISTRY, n=2)
-    raise InputError(
-        name, "is not a calculation" + (f"; did you mean {' or '.join(near)}?" if near else "; weirant calc lists them")
-    )
+    raise InputError(short(name), "is not a calculation" + (guess(name[:100], REGISTRY) or "; weirant calc lists them"))
 
 
 def _pairs(words: list[str]) -> dict[str, object]:
@@ -61,12 +61,13 @@ def _pairs(words: list[str]) -> dict[str, object]:
 def _serve() -> int:
     """Answer JSON lines one by one; a bad line is answered with an error and the next is read. Exit 2 if any was bad."""
     worst = 0
-    for line in sys.stdin:
+    for line in lines_in():
         if not line.strip():
             continue
         answer = _answer(line)
         worst = 2 if "error" in answer else worst
-        print(json.dumps(answer, allow_nan=False), flush=True)
+        print(json.dumps(answer, allow_nan=False))
+        sys.stdout.flush()
     return worst
 
 
@@ -86,7 +87,7 @@ def _answer(line: str) -> dict[str, Any]:
     except WeirantError as fault:
         return {"error": str(fault)}
     except (ValueError, RecursionError) as fault:
-        return {"error": f"the line is not JSON: {fault}"}
+        return {"error": f"the line is not JSON: {short(str(fault))}"}
 
 
 def _plain(value: Any) -> Any:

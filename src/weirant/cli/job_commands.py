@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import json
+from argparse import Namespace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from weirant.cli.parser import guess
+from weirant.cli.streams import print_json
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.errors import InputError
@@ -24,32 +27,19 @@ from weirant.units.display import VOLUME, System, shown
 if TYPE_CHECKING:
     from weirant.design.best_grade import GradePlan
 
-CHECK = "weirant check JOB [--storm] [--json]"
-
 
 def open_job(name: str) -> Job:
     """The job of a file name, or the demo."""
     return demo_job() if name == "demo" else job_file.load(Path(name))
 
 
-def words_of(arguments: list[str], flags: tuple[str, ...], usage: str) -> list[str]:
-    """The arguments without the known flags; InputError with the usage where one is unknown or none is left."""
-    words = [a for a in arguments if a not in flags]
-    if any(w.startswith("-") and w != "-o" for w in words) or not words:
-        raise InputError("", f"use: {usage}")
-    return words
-
-
-def check(arguments: list[str]) -> int:
+def check(given: Namespace) -> int:
     """Print the findings, worst first; with ``--storm`` also the simulated one. 0 where nothing fails, 1 where something does."""
-    words = words_of(arguments, ("--json", "--storm"), CHECK)
-    if len(words) != 1:
-        raise InputError("", f"use: {CHECK}")
-    outcome = assess(open_job(words[0]))
-    if "--storm" in arguments:
+    outcome = assess(open_job(given.job))
+    if given.storm:
         outcome = _with_storm(outcome)
-    if "--json" in arguments:
-        print(json.dumps(_as_json(outcome), allow_nan=False, ensure_ascii=False, indent=1))
+    if given.json:
+        print_json(_as_json(outcome), indent=1)
     else:
         print("\n".join(_line(outcome, finding) for finding in outcome.findings))
     return 1 if any(f.state == State.FAILS for f in outcome.findings) else 0
@@ -85,46 +75,25 @@ def _as_json(outcome: Outcome) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _target(arguments: list[str], usage: str) -> tuple[Job, Path]:
-    words = words_of(arguments, (), usage)
-    if len(words) != 3 or "-o" not in words[:2]:
-        raise InputError("", f"use: {usage}")
-    at = words.index("-o")
-    name, target = words[2 if at == 0 else 0], words[at + 1]
-    return open_job(name), Path(target)
-
-
-def report(arguments: list[str]) -> int:
+def report(given: Namespace) -> int:
     """Write the owner's sheet as PDF."""
-    job, target = _target(arguments, "weirant report JOB -o FILE.pdf")
+    job = open_job(given.job)
     from weirant.paper.owner_sheet import owner_sheet_pdf
 
-    write_safely(target, owner_sheet_pdf(assess(job)))
+    write_safely(Path(given.output), owner_sheet_pdf(assess(job)))
     return 0
 
 
-def taken(arguments: list[str], flag: str) -> tuple[str | None, list[str]]:
-    """The word after a flag, and the arguments without both."""
-    if flag not in arguments:
-        return None, arguments
-    at = arguments.index(flag)
-    if at + 1 >= len(arguments):
-        raise InputError(flag, "needs a value after it")
-    return arguments[at + 1], [*arguments[:at], *arguments[at + 2 :]]
-
-
-def cutsheet(arguments: list[str]) -> int:
+def cutsheet(given: Namespace) -> int:
     """Write the cut sheet of a run as CSV, or as a page to print where the target ends in .pdf."""
     from weirant.design.sheets import crew_cut_sheet
 
-    usage = "weirant cutsheet JOB -o FILE.csv|FILE.pdf [--run NAME] [--step LENGTH]"
-    run, arguments = taken(arguments, "--run")
-    step, arguments = taken(arguments, "--step")
-    job, target = _target(arguments, usage)
+    target = Path(given.output)
     if target.suffix.lower() not in (".csv", ".pdf"):
         raise InputError(target.name, "must end in .csv or .pdf")
-    outcome, name = assess(job), run or MAIN
-    lines = crew_cut_sheet(outcome, name, None if step is None else parse(step, LENGTH, "--step"))
+    job = open_job(given.job)
+    outcome, name = assess(job), given.run or MAIN
+    lines = crew_cut_sheet(outcome, name, None if given.step is None else parse(given.step, LENGTH, "--step"))
     if target.suffix.lower() == ".pdf":
         from weirant.paper.cut_sheet import cut_sheet_pdf
 
@@ -134,24 +103,18 @@ def cutsheet(arguments: list[str]) -> int:
     return 0
 
 
-def grade(arguments: list[str]) -> int:
+def grade(given: Namespace) -> int:
     """Find the best grade of every run and print it; 0 where there is one, 1 with what could give way where there is none."""
     from weirant.design.best_grade import plan_grade
     from weirant.ground.grade.demands import Aim
 
-    usage = "weirant grade JOB [--aim dig|breaks|depth] [--every LENGTH] [--json]"
-    word, arguments = taken(arguments, "--aim")
-    every, arguments = taken(arguments, "--every")
     aims = {"dig": Aim.LEAST_DIG, "breaks": Aim.FEWEST_BREAKS, "depth": Aim.DEEPEST}
-    words = words_of(arguments, ("--json",), usage)
-    if len(words) != 1:
-        raise InputError("", f"use: {usage}")
-    if word is not None and word not in aims:
-        raise InputError("--aim", "must be dig, breaks or depth", word)
-    outcome = assess(open_job(words[0]))
-    plan = plan_grade(outcome, aims[word or "dig"], every=None if every is None else parse(every, LENGTH, "--every"))
-    if "--json" in arguments:
-        print(json.dumps(_grade_json(plan), allow_nan=False, ensure_ascii=False, indent=1))
+    if given.aim not in aims:
+        raise InputError("--aim", f"must be dig, breaks or depth{guess(given.aim, aims)}", given.aim)
+    outcome = assess(open_job(given.job))
+    plan = plan_grade(outcome, aims[given.aim], every=None if given.every is None else parse(given.every, LENGTH, "--every"))
+    if given.json:
+        print_json(_grade_json(plan), indent=1)
     else:
         print("\n".join(_grade_lines(outcome, plan)))
     return 0 if plan.job is not None else 1
@@ -184,9 +147,7 @@ def _grade_json(plan: GradePlan) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def print_schema(arguments: list[str]) -> int:
+def print_schema(_: Namespace) -> int:
     """Print the job file's JSON Schema."""
-    if arguments:
-        raise InputError(arguments[0], "is not known; weirant schema takes nothing")
     print(json.dumps(job_file.schema(), indent=1))
     return 0

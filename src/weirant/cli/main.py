@@ -2,70 +2,85 @@
 
 from __future__ import annotations
 
-import os
 import sys
+from pathlib import Path
 
-from weirant.errors import WeirantError
+from weirant.cli.streams import flush, leave_off, make_ready
+from weirant.errors import InputError, WeirantError
 
-COMMANDS = """commands:
-  weirant [FILE]                        open the application, on a job file if one is named
-  weirant demo                          open the application on the demo job
-  weirant calc                          list the calculations
-  weirant calc NAME key=value … [--json]   run one; values carry units, a bare number is SI
-  weirant calc --stdin                  one JSON object a line in, one a line out
-  weirant check JOB [--storm] [--json]  findings, with --storm also the simulated one; exit 0 all hold, 1 something fails, 2 cannot be read
-  weirant grade JOB [--aim dig|breaks|depth] [--every LENGTH] [--json]
-                                        best grade of every run; exit 1 with what could give way if there is none
-  weirant cutsheet JOB -o FILE.csv|FILE.pdf [--run NAME] [--step LENGTH]   cut sheet
-  weirant report JOB -o FILE.pdf        the owner's sheet
-  weirant simulate JOB [--station S] [--storm NAME|FILE.csv] [--hours H] [--without-drain] [--check-cells] [--json | --csv FILE]
-                                        a storm on the ground across the drain; exit 1 where the place is not dry in time
-  weirant schema                        JSON Schema of the job file
-  weirant --version
-JOB may be 'demo'."""
+UNEXPECTED = 70  # exit code of an error that nobody foresaw (EX_SOFTWARE of sysexits.h)
+USAGE = """weirant [FILE]          open the application, on a job file if one is named
+weirant demo            open the application on the demo job
+weirant COMMAND …       run a command without a window; weirant COMMAND --help tells what it takes
+weirant --version"""
 
 
 def main(arguments: list[str]) -> int:
     """Run a command; gives the exit code. Errors are one clear line, never a traceback."""
+    make_ready()
     try:
-        return _run(arguments)
+        code = _run(arguments)
+        flush()
+        return code
     except WeirantError as fault:
         print(f"weirant: {fault}", file=sys.stderr)
         return 2
     except BrokenPipeError:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        leave_off()
         return 0
     except KeyboardInterrupt:
         return 130
+    except OSError as fault:  # of printing: whatever reads or writes files says so itself
+        leave_off()
+        print(f"weirant: what was to be printed could not be written: {fault.strerror or fault}.", file=sys.stderr)
+        return 2
+    except Exception as fault:
+        return _unexpected(fault)
+
+
+def _unexpected(fault: Exception) -> int:
+    from weirant.formats.trouble_log import write_trouble
+
+    log = write_trouble(fault)
+    where = f"; what led to it is in {log}" if log is not None else ""
+    print(f"weirant: an error that was not foreseen ({type(fault).__name__}) ended this{where}.", file=sys.stderr)
+    return UNEXPECTED
 
 
 def _run(arguments: list[str]) -> int:
     command, rest = (arguments[0], arguments[1:]) if arguments else ("", [])
-    if command == "calc":
-        from weirant.cli.calc import calc
-
-        return calc(rest)
-    if command in ("check", "report", "cutsheet", "grade", "schema"):
-        from weirant.cli import job_commands
-
-        runs = {"check": job_commands.check, "report": job_commands.report, "cutsheet": job_commands.cutsheet, "grade": job_commands.grade,
-                "schema": job_commands.print_schema}  # fmt: skip
-        return runs[command](rest)
-    if command == "simulate":
-        from weirant.cli.simulate import simulate
-
-        return simulate(rest)
     if command == "--version":
         from weirant import __version__
 
         print(f"weirant {__version__}")
         return 0
+    if command in ("", "demo"):
+        return _open(arguments)
+    from weirant.cli.commands import COMMANDS
+    from weirant.cli.parser import guess, run
+
+    if command in COMMANDS:
+        return run(COMMANDS[command], rest)
     if command in ("--help", "-h", "help"):
-        print(COMMANDS)
+        print(overview())
         return 0
-    if command.startswith("-"):
-        print(f"weirant: {command} is not known; weirant --help lists the commands", file=sys.stderr)
-        return 2
+    if not command.startswith("-") and Path(command).exists():
+        return _open(arguments)
+    hint = guess(command, [*COMMANDS, "demo", "--help", "--version"]) or "; weirant --help lists the commands"
+    raise InputError(command, f"is {'not known' if command.startswith('-') else 'no command and no file that is there'}{hint}")
+
+
+def _open(arguments: list[str]) -> int:
+    if len(arguments) > 1:
+        raise InputError(arguments[1], "is one word too many; weirant opens one job")
     from weirant.ui.app import run
 
     return run(arguments)
+
+
+def overview() -> str:
+    """The help of the whole program."""
+    from weirant.cli.commands import COMMANDS
+
+    commands = "\n".join(f"  {command.name:<10} {command.summary}" for command in COMMANDS.values())
+    return f"Plans, checks and records French drains and curtain drains.\n\n{USAGE}\n\ncommands:\n{commands}\n\nA job is a file, or the word demo. Values carry units; a bare number is SI."

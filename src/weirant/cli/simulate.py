@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import csv
 import io
-import json
 import sys
+from argparse import Namespace
 from pathlib import Path
 from typing import Any
 
-from weirant.cli.job_commands import open_job, taken, words_of
+from weirant.cli.job_commands import open_job
+from weirant.cli.streams import is_terminal, print_json
 from weirant.design.assess import assess
 from weirant.design.simulation import (
     HOURS,
@@ -23,8 +24,9 @@ from weirant.design.simulation import (
 )
 from weirant.design.storm_words import begins, dry_words
 from weirant.design.storms import DESIGN, storm_named
-from weirant.errors import InputError, JobFileError
-from weirant.formats.plain_files import write_safely
+from weirant.errors import InputError
+from weirant.formats.csv_text import LARGEST
+from weirant.formats.plain_files import read_plain_text, write_safely
 from weirant.formats.rain_csv import read_rain
 from weirant.job import Job
 from weirant.job.rain import Storm
@@ -32,56 +34,38 @@ from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
 from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, System, shown
 
-USAGE = "weirant simulate JOB [--station S] [--storm NAME|FILE.csv] [--hours H] [--without-drain] [--check-cells] [--json | --csv FILE]"
 LONGEST = 60 * 24.0  # h
 
 
-def simulate(arguments: list[str]) -> int:
+def simulate(given: Namespace) -> int:
     """Run a storm on the section at a station; 0 where the protected place is dry again as soon as wanted, 1 where it is not."""
-    station, arguments = taken(arguments, "--station")
-    storm, arguments = taken(arguments, "--storm")
-    hours, arguments = taken(arguments, "--hours")
-    target, arguments = taken(arguments, "--csv")
-    words = words_of(arguments, ("--json", "--without-drain", "--check-cells"), USAGE)
-    if len(words) != 1 or ("--json" in arguments and target):
-        raise InputError("", f"use: {USAGE}")
-    job = open_job(words[0])
+    if given.json and given.csv:
+        raise InputError("--csv", "cannot stand beside --json; ask for one of them")
+    job = open_job(given.job)
     outcome = assess(job)
-    wish = Wish(_storm(job, storm or DESIGN), None if station is None else _station(job, station), _hours(hours), "--without-drain" not in arguments)
-    found = simulated(outcome, wish, _Progress())
-    print(file=sys.stderr)
-    cells = refined(outcome, wish, found) if "--check-cells" in arguments else None
-    if target:
-        write_safely(Path(target), as_csv(found).encode())
-    elif "--json" in arguments:
-        print(json.dumps(as_json(found, cells), allow_nan=False, ensure_ascii=False, indent=1))
+    station = None if given.station is None else _station(job, given.station)
+    wish = Wish(_storm(job, given.storm or DESIGN), station, _hours(given.hours), not given.without_drain)
+    found = simulated(outcome, wish, _told if is_terminal() else None)
+    cells = refined(outcome, wish, found) if given.check_cells else None
+    if given.csv:
+        write_safely(Path(given.csv), as_csv(found).encode())
+    elif given.json:
+        print_json(as_json(found, cells), indent=1)
     else:
         print("\n".join(_lines(found, System(job.units), cells)))
     return 0 if found.in_time else 1
 
 
-class _Progress:
-    """Tells on stderr how far it is, a twentieth at a time."""
-
-    def __init__(self) -> None:
-        self.told = -1
-
-    def __call__(self, share: float) -> bool:
-        if int(20 * share) > self.told:
-            self.told = int(20 * share)
-            print(f"\r{5 * self.told} %", end="", file=sys.stderr, flush=True)
-        return True
+def _told(share: float) -> bool:
+    """How far it is, on a terminal."""
+    print(f"\r{100 * share:3.0f} %" + ("\r     \r" if share >= 1 else ""), end="", file=sys.stderr, flush=True)
+    return True
 
 
 def _storm(job: Job, name: str) -> Storm:
     if not name.lower().endswith(".csv"):
         return storm_named(job, name)
-    try:
-        return read_rain(Path(name).read_text(encoding="utf-8-sig"), Path(name).name)
-    except UnicodeDecodeError as fault:
-        raise JobFileError(f"{name} is not text in UTF-8.") from fault
-    except OSError as fault:
-        raise JobFileError(f"{name} cannot be read: {fault.strerror}.") from fault
+    return read_rain(read_plain_text(Path(name), LARGEST, "a file of rain"), Path(name).name)
 
 
 def _station(job: Job, text: str) -> float:

@@ -25,6 +25,7 @@ Curve = tuple[float, float, float, float]
 FASTEST_STONE = 0.1  # m/s: in clean stone flow is no longer laminar, and more would not be believed (cp)
 COLD = 10.0  # °C of groundwater
 DEEPEST = 3.0  # m below the drain that are looked at where no hard layer is known (cp)
+DEEPEST_TRENCH = 15.0  # m; deeper ones are a slip in a level (cp)
 FARTHEST, NEAREST = 30.0, 4.0  # m up and down the slope
 FOOTING_WIDTH = 0.25  # m (cp)
 WIDEST_COVER = 15.0  # m of a building that are looked at
@@ -85,6 +86,8 @@ def section_at(outcome: Outcome, station: float | None = None, *, drained: bool 
     cut_depth = grade.at(grade.cut, at)
     if cut_depth < 0.1:
         raise InputError("", f"at station {at:.1f} m the pipe lies at the surface: choose a station where there is a trench")
+    if cut_depth > DEEPEST_TRENCH:
+        raise InputError("", f"at station {at:.1f} m the trench would be {cut_depth:.0f} m deep: look at levels and slope again")
     hard = given.hard_layer or job.soil.hard_layer_depth or cut_depth + DEEPEST
     deep = max(hard, cut_depth if drained else 0.0)
     last = len(job.soil.layers) - 1

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import dataclasses
+import math
+from bisect import bisect_left
 from dataclasses import dataclass
 
 import numpy as np
@@ -25,6 +27,8 @@ from weirant.outcome.site import RunOutcome
 from weirant.units.display import DEPTH, LEVEL, SECTION, SLOPE, STATION, VOLUME
 
 Array = NDArray[np.float64]
+NEAREST = 0.05  # m: of two places nearer than that one is enough
+LEAST_EVERY = 0.3  # m between places where the grade may change; nobody lays shorter lengths
 FREEBOARD = 0.0508  # m the outlet is kept over the water it falls into (common practice, no source)
 DEEPEST_OUTLET = 1.0  # m under the ground at a bubbler or pop-up whose water level is not known (common practice, no source)
 ROOM_IN_PIPE = 0.5  # of the pipe's height that water may stand in it where the ground is to be dry (common practice)
@@ -52,6 +56,8 @@ def plan_grade(outcome: Outcome, aim: Aim = Aim.LEAST_DIG, *, every: float | Non
     ``every`` m lets the grade change at further places between the nodes. Raises InputError where the ground under a run
     is not known, and SolverError where the solver fails.
     """
+    if every is not None and not every >= LEAST_EVERY:
+        raise InputError("distance between places where the grade may change", f"must be at least {LEAST_EVERY:g} m (1 ft)", f"{every:g} m")
     demand = demand_of(outcome, every)
     best = best_grade(demand, aim, quick=quick)
     before = dig_of(outcome)
@@ -79,7 +85,9 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
     job, pipe, run = outcome.job, outcome.pipe, found.run
     line, limits = run.line, job.limits
     nodes = _nodes(outcome, run, every)
-    stations = np.array(sorted({*grade.stations.tolist(), *nodes.tolist(), *(c.station for c in found.crossings)}))
+    # what is asked where must not hang on how fine the net of nodes is: then a finer net can only gain
+    basis = np.array(sorted({*grade.stations.tolist(), *_nodes(outcome, run, None).tolist(), *_place_ends(job, line.length), *(c.station for c in found.crossings)}))
+    stations = np.unique(np.concatenate([basis, nodes]))
     ground = np.interp(stations, grade.stations, grade.ground)
     above, below = pipe.inner_diameter + pipe.wall, pipe.wall + job.trench.bedding
     outlet = _outlet_least(run, float(ground[0]))
@@ -88,7 +96,7 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
     collecting = stations >= line.solid_length - 1e-9 if line.solid_length < line.length - 1e-9 else np.zeros(len(stations), dtype=bool)
     return RunDemand(
         run.name, stations, ground, nodes, least, limits.most_slope, above, below, pipe.wall, job.trench.width, limits.least_cover,
-        _covered(run, stations, ground, outlet, above + limits.least_cover, least), limits.most_depth,
+        stations >= _cover_starts(run, basis, np.interp(basis, grade.stations, grade.ground), outlet, above + limits.least_cover, float(least.min())), limits.most_depth,
         _collect_levels(job, run, pipe.inner_diameter, ground, collecting & _beside_place(job, run, stations)), collecting,
         run.joins, run.joins_at, outlet, tuple((h.station, h.level) for h in line.held if h.station <= line.length),
         _crossing_demands(outcome, found), not run.trench_of,
@@ -98,18 +106,28 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
 def _nodes(outcome: Outcome, run: Run, every: float | None) -> Array:
     """Where the grade may change: the ends, the end of the solid pipe, bends, joints, held inverts, and in between."""
     line = run.line
-    wanted = {0.0, line.length, line.solid_length, *(b.station for b in line.bends), *(h.station for h in line.held)}
+    wanted = {line.solid_length, *(b.station for b in line.bends), *(h.station for h in line.held)}
     if outcome.site is not None:
         wanted |= {r.run.joins_at for r in outcome.site.runs if r.run.joins == run.name}
+    found = _apart(sorted(round(s, 6) for s in wanted if 0.0 <= s <= line.length), [0.0, line.length])
     if every is not None:
-        wanted |= set(np.arange(0.0, line.length, max(every, 0.3)).tolist())
-    found: list[float] = []
-    for station in sorted(round(s, 6) for s in wanted if 0.0 <= s <= line.length):
-        if not found or station - found[-1] > 0.05:
-            found.append(station)
-    if line.length - found[-1] > 1e-9:
-        found[-1:] = [line.length] if line.length - found[-1] <= 0.05 and len(found) > 1 else [found[-1], line.length]
+        found = _apart(np.round(np.arange(0.0, line.length, every), 6).tolist(), found)
     return np.array(found)
+
+
+def _apart(more: list[float], kept: list[float]) -> list[float]:
+    """Stations kept, and of further ones those that lie clear of them and of one another, in order."""
+    found = sorted(kept)
+    for station in more:
+        at = bisect_left(found, station)
+        if station - found[max(at - 1, 0)] > NEAREST and (at == len(found) or found[at] - station > NEAREST):
+            found.insert(at, station)
+    return found
+
+
+def _place_ends(job: Job, length: float) -> list[float]:
+    """Where the place to keep dry begins and ends along the main line."""
+    return [s for s in (job.protected.from_station, job.protected.to_station) if 0.0 <= s <= length]
 
 
 def _outlet_least(run: Run, ground: float) -> float | None:
@@ -122,17 +140,14 @@ def _outlet_least(run: Run, ground: float) -> float | None:
     return max(levels) if levels else ground - DEEPEST_OUTLET
 
 
-def _covered(run: Run, stations: Array, ground: Array, outlet: float | None, needed: float, least: Array) -> NDArray[np.bool_]:
-    """Where cover is demanded: everywhere but from an outlet up to where the ground has risen enough for any pipe to have it."""
-    covered = np.ones(len(stations), dtype=bool)
-    if outlet is None:
-        return covered
+def _cover_starts(run: Run, stations: Array, ground: Array, outlet: float | None, needed: float, least: float) -> float:
+    """Station from which on cover is demanded: everywhere, but for an outlet only from where the ground has risen enough for any pipe to have it."""
+    if outlet is None or run.line.solid_length <= 0:  # a collecting run keeps its cover all along
+        return 0.0
     lowest = max([outlet, *(h.level for h in run.line.held if h.station == 0.0)])
-    bare = ground - needed < lowest + float(least.min()) * stations
-    first = int(np.argmin(bare)) if not bare.all() else len(stations)
-    if run.line.solid_length > 0:  # a collecting run keeps its cover all along
-        covered[:first] = stations[:first] > run.line.solid_length - 1e-9
-    return covered
+    covered = np.nonzero(ground - needed >= lowest + least * stations)[0]
+    beyond = np.nonzero(stations > run.line.solid_length - 1e-9)[0]
+    return min((float(stations[found[0]]) for found in (covered, beyond) if len(found)), default=math.inf)
 
 
 def _beside_place(job: Job, run: Run, stations: Array) -> NDArray[np.bool_]:

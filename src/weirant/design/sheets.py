@@ -10,6 +10,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import SECTION, STATION, System, shown
 
+LEAST_STEP = 0.05  # m; a sheet with more lines than that helps nobody
 STEP = {"imperial": 3.048, "metric": 2.5}
 
 
@@ -33,8 +34,8 @@ def crew_cut_sheet(outcome: Outcome, name: str = MAIN, step: float | None = None
         raise InputError("run", "is not on this site", name)
     if found.grade is None:
         raise InputError("survey", "has too few ground shots; a cut sheet needs the ground along the run")
-    if step is not None and step <= 0:
-        raise InputError("step", "must be more than 0", step)
+    if step is not None and not step >= LEAST_STEP:
+        raise InputError("step", f"must be at least {LEAST_STEP:g} m (2 in)", f"{step:g} m")
     return cut_sheet(found.grade, step or STEP[outcome.job.units], instrument_height(outcome), _notes(outcome, found))
 
 

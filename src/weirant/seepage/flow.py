@@ -20,6 +20,7 @@ GROWTH, EASY, HARD, MOST, SHRINK, SLOWER = 1.6, 5, 9, 14, 1 / 3, 0.75
 TOLERANCE = 2e-6  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
 CLOSE = 1e-9  # the same for a step that lands on a break or the end, where nothing is carried on
 SHORTEST = 1e-4  # s
+TRIES, TRIES_PER_STEP = 2000, 4  # steps tried before it is given up, and as many more for each hour and each change of the rain
 PATIENT = 20  # turns allowed to a step towards the steady state, which is long and worth them
 LIGHT, LEAP = 4, 1000.0  # turns up to which the next of these steps may be so many times as long
 STEADY = 1e12  # s: a step so long that nothing is stored
@@ -107,7 +108,7 @@ class Flow:
     def __init__(self, laid: Laid, state: State, means: Means | None = None) -> None:
         self.laid, self.state, self.means = laid, state, means or Means()
         mesh = laid.mesh
-        self.time, self.dt, self.turns, self.refused = 0.0, 30.0, 0, 0
+        self.time, self.dt, self.turns, self.refused, self.tries = 0.0, 30.0, 0, 0, 0
         self.top, self.pipe = np.zeros(mesh.columns), np.zeros(len(mesh.sink_cell))
         self.ends, self.runs = np.zeros(len(mesh.head_cell)), np.zeros(len(mesh.run_cell))
         self._above = (laid.x < 0) & (mesh.top > 0) & ~laid.on_stone
@@ -116,6 +117,7 @@ class Flow:
     def try_step(self, dt: float, rate: float, tolerance: float = TOLERANCE, most: int = MOST) -> Step | None:
         """One step of a length, s, under a rain rate, m/s; None where Newton did not close and nothing has changed."""
         state, mesh, laid = self.state, self.laid.mesh, self.laid
+        self.tries += 1
         head, stored = state.head.copy(), state.stored.copy()
         supply = laid.rain_width * (rate + state.pond / dt)
         if state.overland > 0:
@@ -137,14 +139,20 @@ class Flow:
                     float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), held, turns)  # fmt: skip
 
     def through(self, rain: Rain, until: float) -> Iterator[Step]:
-        """Steps up to a time, s, landing on the breaks of the rain. Raises SolverError where no step is short enough."""
+        """Steps up to a time, s, landing on the breaks of the rain.
+
+        Raises SolverError where no step is short enough, or where it takes far more of them than any storm should: it says how far it came.
+        """
         since = self.time
+        allowed = self.tries + TRIES + TRIES_PER_STEP * (len(rain.times) + math.ceil(until / self.means.longest))
         while self.time < until * (1 - 1e-12):
             target = min(rain.next_break(self.time), until)
             left = target - self.time
             # near a break things change fast, and when the drain starts is to be told to the quarter of an hour
             dt = min(self.dt, self.means.longest, max(self.means.finest, self.means.follow * (self.time - since)))
             dt = left if dt >= left * 0.999 else min(dt, left / 2) if dt > left / 2 else dt
+            if self.tries >= allowed:
+                raise SolverError(f"the flow in the section came to {self.time / 3600:.2f} h of {until / 3600:.1f} h in {allowed:,} steps, and", self.dt)
             step = self.try_step(dt, rain.rate(self.time), TOLERANCE if dt < left else CLOSE)
             if step is None:
                 self.dt = dt * SHRINK

@@ -20,6 +20,8 @@ def spikes(surface: Surface, least: float = SPIKE) -> Whole:
     source, target = np.concatenate([a, b]), np.concatenate([b, a])
     near = 1 / np.maximum(np.hypot(*(surface.corners[source] - surface.corners[target]).T), 1e-3)
     number, total = len(surface.corners), np.bincount(source, near, len(surface.corners))
+    known = total > 0  # a corner without neighbours stands off nothing
+    total = np.where(known, total, 1.0)
     mean = np.bincount(source, near * surface.levels[target], number) / total
     spread = np.sqrt(np.maximum(np.bincount(source, near * surface.levels[target] ** 2, number) / total - mean**2, 0.0))
-    return np.nonzero(np.abs(surface.levels - mean) > least + 2 * spread)[0]
+    return np.nonzero(known & (np.abs(surface.levels - mean) > least + 2 * spread))[0]
