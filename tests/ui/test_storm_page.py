@@ -87,7 +87,7 @@ def test_the_window_waits_for_the_simulator_with_a_word(window, qtbot, monkeypat
 def test_a_gauge_log_becomes_a_storm(page, window, tmp_path):
     log = tmp_path / "tuesday.csv"
     log.write_text("clock time;depth_mm\n2026-11-03 06:00;0,0\n2026-11-03 06:15;2,5\n2026-11-03 06:45;4,0\n")
-    window.files.read_storm(log)
+    window.papers.read_storm(log)
     storm = window.document.job.storms[-1]
     assert (storm.name, storm.shape, storm.step) == ("tuesday", OWN, 900.0) and storm.depth == pytest.approx(0.0065)
     assert sum(storm.readings) == pytest.approx(0.0065) and storm.readings[2] == pytest.approx(storm.readings[3]) == pytest.approx(0.002)

@@ -440,9 +440,9 @@ def test_saving_opening_and_the_star(window, tmp_path, monkeypatch):
     saved = path.with_name("club.weirant")
     assert job_file.load(saved).trench.width == 0.4 and not window.windowTitle().startswith("*")
     window.document.set_value("trench.width", 0.5)
-    monkeypatch.setattr(QMessageBox, "question", lambda *a, **k: QMessageBox.StandardButton.Cancel)
+    monkeypatch.setattr("weirant.ui.files.ask", lambda *a: 2)
     assert not window.close()
-    monkeypatch.setattr(QMessageBox, "question", lambda *a, **k: QMessageBox.StandardButton.Discard)
+    monkeypatch.setattr("weirant.ui.files.ask", lambda *a: 1)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(saved), ""))
     window.files.ask_open()
     assert window.document.job.trench.width == 0.4 and window.document.stack.count() == 0
@@ -459,13 +459,13 @@ def test_a_damaged_file_is_told_and_the_job_stays(window, tmp_path):
 
 def test_work_is_kept_aside_and_brought_back(window, qtbot):
     window.document.set_value("trench.width", 0.45)
-    window.files.keep_copy()
+    window.files.keeping.keep_copy()
     qtbot.waitUntil(lambda: len(list(recovery_folder().glob("*.weirant"))) == 1, timeout=3000)
     assert find_recoverable(recovery_folder()) == []  # its owner lives
-    window.files.keeper.release()
+    window.files.keeping.keeper.release()
     (left,) = find_recoverable(recovery_folder())
     window.document.open(dataclasses.replace(window.document.job, name="another"), None)
-    window.files.offer_recovery()
+    window.files.keeping.offer_recovery()
     box = next(b for b in window.findChildren(QMessageBox) if "Bring it back?" in b.text())
     next(b for b in box.buttons() if b.text() == "Bring it back").click()
     assert window.document.job.trench.width == 0.45 and not window.document.stack.isClean()
@@ -485,15 +485,15 @@ def test_papers_are_written_beside_the_interface(window, tmp_path, monkeypatch, 
 def test_readings_by_csv(window, tmp_path, monkeypatch, qtbot):
     path = tmp_path / "book.csv"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
-    window.files.ask_write_readings()
+    window.papers.ask_write_readings()
     qtbot.waitUntil(path.exists, timeout=3000)
     path.write_text(path.read_text().replace("4.78", "4.81", 1))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(path), ""))
-    window.files.ask_read_readings()
+    window.papers.ask_read_readings()
     assert window.document.job.survey.shots[1].foresight == pytest.approx(4.81 * FT)
     assert window.document.stack.undoText() == "Readings from book.csv"
     path.write_text("not,a,book\n")
-    window.files.read_readings(path)
+    window.papers.read_readings(path)
     assert "no column" in window.findChild(QMessageBox).text()
 
 

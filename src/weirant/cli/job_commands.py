@@ -13,8 +13,8 @@ from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.errors import InputError
 from weirant.formats import job_file
-from weirant.formats.plain_files import write_safely
 from weirant.formats.cut_sheet_csv import write_cut_sheet
+from weirant.formats.plain_files import write_safely
 from weirant.job import Job
 from weirant.job.network import MAIN
 from weirant.outcome.finding import Finding, State

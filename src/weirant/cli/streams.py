@@ -6,6 +6,7 @@ import json
 import os
 import sys
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 from weirant.errors import WeirantError
@@ -23,9 +24,9 @@ def make_ready() -> None:
         pass  # 0 to 2 stay taken, so that no file of ours gets the number of a stream that was closed
     os.close(handle)
     if sys.stdout is None:
-        sys.stdout = open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115
+        sys.stdout = Path(os.devnull).open("w", encoding="utf-8")  # noqa: SIM115
     if sys.stderr is None:
-        sys.stderr = open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115
+        sys.stderr = Path(os.devnull).open("w", encoding="utf-8")  # noqa: SIM115
     for stream in (sys.stdin, sys.stdout, sys.stderr):
         reconfigure = getattr(stream, "reconfigure", None)
         if reconfigure is not None:

@@ -185,7 +185,7 @@ def read_job(path: Path) -> Opened:
 def save(job: Job, path: Path, expected: str | None = None) -> str:
     """Write a job; the file before it is kept beside it with a ~. Gives the digest of what was written.
 
-    Raises JobFileError where it cannot be written, ChangedOnDisk where the file no longer has the digest ``expected``.
+    Raises JobFileError where it cannot be written, ChangedOnDiskError where the file no longer has the digest ``expected``.
     """
     content = to_bytes(job)
     write_safely(path, content, backup=True, expected=expected)

@@ -18,7 +18,7 @@ PART = ".weirant-{}.part"
 FORGOTTEN = 60.0  # s: a half-written file that old and held by nobody was left by a kill
 
 
-class ChangedOnDisk(JobFileError):
+class ChangedOnDiskError(JobFileError):
     """The file is no longer what was read from it: somebody else has written it meanwhile."""
 
 
@@ -56,7 +56,7 @@ def write_safely(path: Path, content: bytes, backup: bool = False, expected: str
     """Write beside the target, force to disk, then put in place in one step: a kill leaves the old file or the new one whole.
 
     A link is followed and stays a link; the mode of the old file is kept, a new one has the user's own (``private``: the user's alone). With
-    ``backup`` the file before is kept beside it with a ~. With ``expected`` the file must still have that digest, else ChangedOnDisk is raised.
+    ``backup`` the file before is kept beside it with a ~. With ``expected`` the file must still have that digest, else ChangedOnDiskError is raised.
     Raises JobFileError where it cannot be written, or where the target is no plain file; what stood there stands as it was.
     """
     try:
@@ -65,7 +65,7 @@ def write_safely(path: Path, content: bytes, backup: bool = False, expected: str
         if before is not None and not stat.S_ISREG(before.st_mode):
             raise JobFileError(f"{_name(path)} is {_kind(before.st_mode)}, no plain file; nothing was written. Choose another name.")
         if before is not None and expected is not None and digest_of(target.read_bytes()) != expected:
-            raise ChangedOnDisk(f"{_name(path)} was changed by somebody else since it was opened here.")
+            raise ChangedOnDiskError(f"{_name(path)} was changed by somebody else since it was opened here.")
         _sweep(target.parent)
         mode = stat.S_IMODE(before.st_mode) if before is not None else 0o600 if private else None
         if backup and before is not None:

@@ -34,7 +34,8 @@ def recovery_folder() -> Path:
 
 @dataclass(frozen=True)
 class Recoverable:
-    """Work that a crash left behind: the copy, the file it belonged to (None if it was never saved), the clock when it was kept.
+    """Work that a crash left behind: the copy, the file it belonged to (None if it was never saved) with the digest it had, the clock when it was
+    kept.
 
     ``turn`` grows with every copy kept by anybody, whatever the clock says: the largest is the newest.
     """
@@ -43,6 +44,7 @@ class Recoverable:
     original: Path | None
     kept: str = ""
     turn: int = 0
+    digest: str = ""
 
     def load(self) -> Job:
         """The job as it was; raises JobFileError where the copy itself is damaged."""
@@ -68,14 +70,14 @@ class Keeper:
         self._writing = threading.Lock()
         self.turn = 0
 
-    def keep(self, job: Job, original: Path | None, turn: int) -> None:
-        """Write the copy; raises JobFileError where it cannot be written."""
+    def keep(self, job: Job, original: Path | None, turn: int, digest: str = "") -> None:
+        """Write the copy, with the file it belongs to and the digest that file had; raises JobFileError where it cannot be written."""
         with self._writing:
             if turn != self.turn:
                 return
             self._own()
             newest = 1 + max((_note(path).turn for path in self._copy.parent.glob("*.json")), default=0)
-            note = {"original": os.fsdecode(original) if original else None, "kept": f"{datetime.now():%Y-%m-%d %H:%M}", "turn": newest}
+            note = {"original": os.fsdecode(original) if original else None, "digest": digest, "kept": f"{datetime.now():%Y-%m-%d %H:%M}", "turn": newest}
             write_safely(self._copy.with_suffix(".json"), json.dumps(note).encode(), private=True)
             write_safely(self._copy, job_file.to_bytes(job), private=True)
 
@@ -119,8 +121,9 @@ def _note(path: Path) -> Recoverable:
     copy = path.with_suffix(job_file.SUFFIX)
     try:
         note: Any = json.loads(read_plain(path, NOTE, "a note"))
-        name, kept, turn = note.get("original"), note.get("kept"), note.get("turn")
+        name, kept, turn, digest = (note.get(key) for key in ("original", "kept", "turn", "digest"))
     except (JobFileError, ValueError, AttributeError, RecursionError):
         return Recoverable(copy, None)
     is_count = isinstance(turn, int) and not isinstance(turn, bool)
-    return Recoverable(copy, Path(name) if isinstance(name, str) else None, kept[:40] if isinstance(kept, str) else "", turn if is_count else 0)
+    return Recoverable(copy, Path(name) if isinstance(name, str) else None, kept[:40] if isinstance(kept, str) else "", turn if is_count else 0,
+                       digest if isinstance(digest, str) else "")  # fmt: skip

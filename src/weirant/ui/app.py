@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QApplication
 from weirant import __version__
 from weirant.paper.lettering import load_fonts
 from weirant.paper.palette import DAYLIGHT
+from weirant.ui.mishaps import Mishaps
 from weirant.ui.theme import THEME
 from weirant.ui.window import Window
 from weirant.ui.work import desk
@@ -46,6 +47,7 @@ def run(arguments: list[str]) -> int:
     application = make_application()
     signal.signal(signal.SIGINT, lambda *_: application.quit())
     window = Window()
+    Mishaps(window).install()
     geometry = QSettings("weirant", "weirant").value("geometry")
     if geometry is not None:
         window.restoreGeometry(geometry)
@@ -54,7 +56,7 @@ def run(arguments: list[str]) -> int:
     window.show()
     if arguments and arguments[0] != "demo":
         QTimer.singleShot(0, lambda: window.files.open_file(Path(arguments[0])))
-    QTimer.singleShot(0, window.files.offer_recovery)
+    QTimer.singleShot(0, window.files.keeping.offer_recovery)
     QTimer.singleShot(READY, window.watch.begin)
     if os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):  # for timing the start
         QTimer.singleShot(0, lambda: QTimer.singleShot(0, application.quit))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.as_built import profile_built, ways_on
 from weirant.design.sheets import instrument_height
@@ -14,6 +14,7 @@ from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
+from weirant.ui.words import Words
 from weirant.units.display import LEVEL, SECTION, STATION, shown
 
 
@@ -27,7 +28,7 @@ class DigPage(QFrame):
         self.document = document
         self.setObjectName("sheet")
         self.table, self.runs = DigTable(document), RunChoice(document)
-        self.stand, self.verdict = QLabel(), QLabel()
+        self.stand, self.verdict = Words(), Words()
         self.verdict.setWordWrap(True)
         self.verdict.setProperty("strong", True)
         self.verdict.setAccessibleName("What the reading does")

@@ -12,6 +12,7 @@ from weirant.checks.collects import protected_station
 from weirant.design.assess import assess
 from weirant.errors import InputError, WeirantError
 from weirant.formats import job_file
+from weirant.formats.trouble_log import write_trouble
 from weirant.job import Job
 from weirant.job.faults import faults
 from weirant.job.in_hand import as_main, index_of, path_in, put_back
@@ -64,7 +65,7 @@ class Document(QObject):
     def __init__(self, job: Job | None = None, path: Path | None = None) -> None:
         super().__init__()
         self.stack = QUndoStack(self)
-        self.path = path
+        self.path, self.digest = path, ""
         self._job: Job | None = None
         self._outcome: Outcome | None = None
         self._trial: Fix | None = None
@@ -165,9 +166,12 @@ class Document(QObject):
         """The station all views stand at, m."""
         return self._station
 
-    def open(self, job: Job, path: Path | None) -> None:
-        """Take over another job with a fresh undo stack."""
-        self._outcome, self._job, self.path = assess(job), job, path
+    def open(self, job: Job, path: Path | None, digest: str = "") -> None:
+        """Take over another job with a fresh undo stack; ``digest`` is that of its file as it was read.
+
+        Raises WeirantError where the job cannot be worked out; the present one then stays.
+        """
+        self._outcome, self._job, self.path, self.digest = _worked_out(job), job, path, digest
         self._trial = self._trial_outcome = None
         self.stack.clear()
         self._run, self._thing = MAIN, -1
@@ -175,15 +179,21 @@ class Document(QObject):
         self.changed.emit()
         self.station_changed.emit(self._station)
 
+    def close(self) -> None:
+        """Give the job up: nothing of it is left."""
+        self._job = self._outcome = self._trial = self._trial_outcome = self._seen = self.path = None
+        self.digest = ""
+        self.stack.clear()
+
     def change(self, job: Job, name: str, merge: str = "") -> bool:
         """Make an edit that can be undone; an edit that cannot be is refused with a message and nothing changes."""
         if job == self.job:
             return True
-        found = faults(job)
         try:
+            found = faults(job)
             if found:
                 raise InputError("", found[0][1])
-            outcome = assess(job)
+            outcome = _worked_out(job)
         except WeirantError as fault:
             self.refused.emit(str(fault))
             return False
@@ -220,7 +230,11 @@ class Document(QObject):
 
     def try_fix(self, fix: Fix) -> None:
         """Show a fix without taking it."""
-        self._trial, self._trial_outcome = fix, assess(fix.job)
+        try:
+            self._trial, self._trial_outcome = fix, _worked_out(fix.job)
+        except WeirantError as fault:
+            self._trial = self._trial_outcome = None
+            self.refused.emit(str(fault))
         self.changed.emit()
 
     def keep_trial(self) -> None:
@@ -249,9 +263,9 @@ class Document(QObject):
             self._station = station
             self.station_changed.emit(station)
 
-    def save(self, path: Path) -> None:
-        """Write the job; raises JobFileError where it cannot be written."""
-        job_file.save(self.job, path)
+    def save(self, path: Path, expected: str | None = None) -> None:
+        """Write the job; raises JobFileError where it cannot be written, ChangedOnDiskError where the file has not the digest ``expected``."""
+        self.digest = job_file.save(self.job, path, expected)
         self.path = path
         self.stack.setClean()
         self.changed.emit()
@@ -263,3 +277,14 @@ class Document(QObject):
             self.run_changed.emit(MAIN)
         self._station = min(self._station, self.seen.job.line.length)
         self.changed.emit()
+
+
+def _worked_out(job: Job) -> Outcome:
+    """The outcome of a job. An error that nobody foresaw becomes a refusal with its trace in the log, so that what is open stays as it is."""
+    try:
+        return assess(job)
+    except WeirantError:
+        raise
+    except Exception as fault:
+        write_trouble(fault)
+        raise InputError("", f"this cannot be worked out, because of an error that was not foreseen ({type(fault).__name__}); nothing was changed") from fault

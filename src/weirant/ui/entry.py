@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QWheelEvent
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QWheelEvent
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from weirant.errors import InputError
 from weirant.job.paths import field_at, label_at, spec_at, value_at
 from weirant.ui.document import Document
+from weirant.ui.words import plain_tip
 from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, Kind, System, shown, step_si, unit_of
 from weirant.units.parse import without_thousands
@@ -24,6 +25,16 @@ def mark(widget: QWidget, name: str, on: bool) -> None:
         if style is not None:
             style.unpolish(widget)
             style.polish(widget)
+
+
+def leaves_undo_to_the_job(editor: QLineEdit, event: QEvent | None) -> bool:
+    """Whether undo or redo was pressed in an entry where nothing is typed: then the job's last step is meant, and a line would swallow the keys."""
+    if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.ShortcutOverride or editor.isModified():
+        return False
+    if not (event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo)):
+        return False
+    event.ignore()
+    return True
 
 
 class TypedEdit(QLineEdit):
@@ -42,7 +53,7 @@ class TypedEdit(QLineEdit):
         """Mark the entry, or clear the mark."""
         self.fault = text
         mark(self, "bad", bool(text))
-        self.setToolTip(text)
+        self.setToolTip(plain_tip(text))
 
     def _take(self) -> None:
         if self.isModified():
@@ -68,6 +79,9 @@ class TypedEdit(QLineEdit):
     def focusInEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102
         super().focusInEvent(event)
         self.selectAll()
+
+    def event(self, event: QEvent | None) -> bool:  # noqa: D102
+        return leaves_undo_to_the_job(self, event) or super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         if event is not None and event.key() == Qt.Key.Key_Escape:

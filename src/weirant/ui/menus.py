@@ -15,6 +15,7 @@ if TYPE_CHECKING:
 
 Entry = tuple[str, str | QKeySequence.StandardKey, Callable[[], object], str]
 _KEY = QKeySequence.StandardKey
+WITHOUT_JOB = ("&New job", "&Open …", "Open the &demo job", "&Quit", "&Daylight or dim", "Text at 100 %", "Text at 125 %", "Text at 150 %")
 
 
 def make_menus(window: Window) -> list[QAction]:
@@ -30,11 +31,11 @@ def make_menus(window: Window) -> list[QAction]:
             ("&Save", _KEY.Save, files.save, "Save the job"),
             ("Save &as …", _KEY.SaveAs, files.ask_save, "Save the job under another name"),
             None,
-            ("Owner's sheet as &PDF …", _KEY.Print, files.ask_owner_sheet, "One page for the owner"),
+            ("Owner's sheet as &PDF …", _KEY.Print, window.papers.ask_owner_sheet, "One page for the owner"),
             (
                 "&Cut sheet of the run in hand …",
                 "Ctrl+Shift+C",
-                files.ask_cut_sheet,
+                window.papers.ask_cut_sheet,
                 "Stations, cuts and rod readings for the crew",
             ),
             ("Read &points …", "Ctrl+Shift+P", window.points.ask_read, "Points with levels from CSV, LandXML or GeoJSON"),
@@ -89,6 +90,7 @@ def _undo_actions(window: Window, menu: QMenu) -> list[QAction]:
     assert undo is not None and redo is not None
     for action in (undo, redo):
         sip.transferto(action, window)  # made by Qt for the window, which deletes them; Python must not do so again
+        action.setProperty("needs job", True)
     undo.setShortcut(_KEY.Undo)
     redo.setShortcut(_KEY.Redo)
     menu.addActions([undo, redo])
@@ -101,6 +103,7 @@ def _action(window: Window, menu: QMenu, entry: Entry) -> QAction:
     action.setShortcut(QKeySequence(key))
     action.setToolTip(tip)
     action.setStatusTip(tip)
+    action.setProperty("needs job", text not in WITHOUT_JOB and menu.title() != "&Help")
     action.triggered.connect(lambda _=False: slot())
     menu.addAction(action)
     return action

@@ -6,7 +6,7 @@ import dataclasses
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from weirant.design.assess import assess
 from weirant.errors import WeirantError
@@ -15,6 +15,7 @@ from weirant.formats.points_csv import write_points
 from weirant.formats.points_read import PointsRead
 from weirant.ground.flat_plan import FlatPlan
 from weirant.job import Job
+from weirant.ui.asking import ask_name, show_dialog, tell
 from weirant.ui.dialogs.points import PointsDialog, told
 from weirant.ui.document import Document
 from weirant.ui.work import in_background
@@ -52,8 +53,7 @@ class PointsFiles(QObject):
             self._fault("The points are not read", str(getattr(fault, "strerror", None) or fault))
             return None
         dialog.done_reading.connect(lambda found: self.take(found, path.name))
-        dialog.open()
-        return dialog
+        return show_dialog(dialog)
 
     def _read_whole(self, data: bytes, path: Path) -> None:
         survey = self.document.job.survey
@@ -81,9 +81,7 @@ class PointsFiles(QObject):
         def done(_: object) -> None:
             now = changed if self.document.job is job else _with(self.document.job, found, kept)
             if self.document.change(now, f"{len(found.points):,} points from {name}"):
-                box = QMessageBox(QMessageBox.Icon.Information if not found.refused else QMessageBox.Icon.Warning, f"Points from {name}", told(found),
-                                  QMessageBox.StandardButton.Ok, self.window)  # fmt: skip
-                box.open()
+                tell(self.window, f"Points from {name}", told(found), is_fault=bool(found.refused))
 
         in_background(lambda: assess(changed), done, lambda text: self._fault("The points are not read", text))
 
@@ -91,9 +89,8 @@ class PointsFiles(QObject):
         """Ask for a name and write the points, as CSV or LandXML by the ending."""
         if self.document.is_empty:
             return
-        name, _ = QFileDialog.getSaveFileName(self.window, "Write points", f"{self.document.job.name} – points.csv", "CSV (*.csv);;LandXML (*.xml)")
-        if name:
-            path, job = Path(name), self.document.job
+        path, job = ask_name(self.window, "Write points", f"{self.document.job.name} – points", {".csv": "CSV", ".xml": "LandXML"}), self.document.job
+        if path is not None:
             in_background(lambda: self.write(job, path), lambda _: self.said.emit(f"Written: {path.name}"), lambda text: self._fault("Not written", text))
 
     @staticmethod
@@ -108,7 +105,7 @@ class PointsFiles(QObject):
             write_safely(path, write_points(job.points, unit).encode())
 
     def _fault(self, title: str, text: str) -> None:
-        QMessageBox(QMessageBox.Icon.Warning, title, text, QMessageBox.StandardButton.Ok, self.window).open()
+        tell(self.window, title, text)
 
 
 def _with(job: Job, found: PointsRead, unread: tuple[str, ...]) -> Job:

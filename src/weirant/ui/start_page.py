@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QVBoxLayout,
@@ -21,6 +21,7 @@ from weirant.job import Job
 from weirant.library import shipped
 from weirant.ui.start_tile import StartTile
 from weirant.ui.theme import THEME
+from weirant.ui.words import Words
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 
@@ -38,6 +39,7 @@ class StartPage(QFrame):
     made = pyqtSignal(Job)
     demo_wanted = pyqtSignal()
     open_wanted = pyqtSignal()
+    back_wanted = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -46,10 +48,10 @@ class StartPage(QFrame):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(60, 40, 60, 30)
         layout.setSpacing(14)
-        title = QLabel("Where does the water stand?")
+        title = Words("Where does the water stand?")
         title.setProperty("loud", True)
         layout.addWidget(title)
-        lead = QLabel("Choose what comes nearest. Six figures later you see a first drain and what holds of it.")
+        lead = Words("Choose what comes nearest. Six figures later you see a first drain and what holds of it.")
         lead.setProperty("quiet", True)
         layout.addWidget(lead)
         layout.addLayout(self._tiles())
@@ -63,7 +65,31 @@ class StartPage(QFrame):
             button.clicked.connect(signal.emit)
             row.addWidget(button)
         row.addStretch(1)
+        self.back = QPushButton()
+        self.back.clicked.connect(self.back_wanted.emit)
+        self.back.setVisible(False)
+        row.addWidget(self.back)
         layout.addLayout(row)
+
+    def begin_anew(self, open_still: str | None) -> None:
+        """Ask from the beginning; a job that is still open is offered to go back to."""
+        self._form.setVisible(False)
+        self.fault.setText("")
+        for entry in self.entries.values():
+            entry.clear()
+        self.back.setVisible(open_still is not None)
+        self.back.setText(f"Back to {(open_still or '').replace('&', '&&')[:60]}  (Esc)")
+        self.tiles[0].setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            if self._form.isVisible():
+                self._form.setVisible(False)
+                self.tiles[0].setFocus()
+            else:
+                self.back_wanted.emit()
+            return
+        super().keyPressEvent(event)
 
     def _tiles(self) -> QHBoxLayout:
         row, group = QHBoxLayout(), QButtonGroup(self)
@@ -100,12 +126,12 @@ class StartPage(QFrame):
             self.entries[key] = entry
             rows.append((question, entry))
         for number, (question, widget) in enumerate(rows):
-            label = QLabel(question)
+            label = Words(question)
             label.setBuddy(widget)
             grid.addWidget(label, number, 0)
             grid.addWidget(widget, number, 1)
             widget.setFixedWidth(round(18 * THEME.text))
-        self.fault = QLabel()
+        self.fault = Words()
         self.fault.setProperty("bad", True)
         self.fault.setWordWrap(True)
         grid.addWidget(self.fault, len(rows), 0, 1, 3)
@@ -113,7 +139,7 @@ class StartPage(QFrame):
         go.setProperty("main", True)
         go.clicked.connect(self._finish)
         grid.addWidget(go, len(rows) + 1, 1, Qt.AlignmentFlag.AlignLeft)
-        note = QLabel(
+        note = Words(
             "Everything else is assumed and marked so; you mend it step by step. Empty lines take the example."
         )
         note.setProperty("quiet", True)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QSettings
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QMainWindow, QMessageBox, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QWidget
 
 from weirant import __version__
 from weirant.design.demo import demo_job
@@ -17,6 +17,7 @@ from weirant.job.in_hand import run_names
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.paper.palette import THEMES
+from weirant.ui.asking import show_dialog, tell
 from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.why import why_figure, why_finding
 from weirant.ui.dig_page import DigPage
@@ -25,6 +26,7 @@ from weirant.ui.files import JobFiles
 from weirant.ui.holes.page import HolesPage
 from weirant.ui.menus import make_menus
 from weirant.ui.order_page import OrderPage
+from weirant.ui.papers import Papers
 from weirant.ui.points_files import PointsFiles
 from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.sheet.sheet import Sheet
@@ -49,8 +51,9 @@ class Window(QMainWindow):
         super().__init__()
         self.document = Document()
         self.files = JobFiles(self.document, self)
-        self.points = PointsFiles(self.document, self)
-        self.points.said.connect(self.say)
+        self.papers, self.points = Papers(self.document, self), PointsFiles(self.document, self)
+        for part in (self.files, self.papers, self.points):
+            part.said.connect(self.say)
         self.watch = StormWatch(self.document)
         self.start = StartPage()
         self.sheet: Sheet | None = None
@@ -63,19 +66,21 @@ class Window(QMainWindow):
         self.start.made.connect(lambda job: self.open_job(job, None, "water"))
         self.start.demo_wanted.connect(self.open_demo)
         self.start.open_wanted.connect(self.files.ask_open)
-        self.files.opened.connect(self.open_job)
-        self.files.said.connect(self.say)
+        self.start.back_wanted.connect(self.go_back)
+        self.files.opened.connect(lambda found, path: self.open_job(found.job, path, digest=found.digest))
         self.document.changed.connect(self._show_title)
         self.document.stack.cleanChanged.connect(self._clean_changed)
         self._actions = make_menus(self)
+        self._stack.currentChanged.connect(self._turned)
 
-    def open_job(self, job: Job, path: Path | None, step: str = "line") -> None:
+    def open_job(self, job: Job, path: Path | None, step: str = "line", digest: str = "") -> None:
         """Show a job, turned to a step. The sheet is built with the first one."""
         try:
-            self.document.open(job, path)
+            self.document.open(job, path, digest)
         except WeirantError as fault:
-            self.files.show_fault("This job cannot be shown", str(fault))
+            tell(self, "This job cannot be shown", str(fault))
             return
+        self.files.has_opened(path)
         if self.sheet is None:
             self.sheet = self._make_sheet()
             self.document.changed.emit()
@@ -88,7 +93,7 @@ class Window(QMainWindow):
         sheet.findings.why.connect(self.why)
         sheet.cuts.formulae.why.connect(self.why)
         sheet.made.connect(self._wire)
-        sheet.storm_wanted.connect(self.files.ask_read_storm)
+        sheet.storm_wanted.connect(self.papers.ask_read_storm)
         sheet.rainfall_wanted.connect(self.rainfall)
         self._stack.addWidget(sheet)
         return sheet
@@ -97,18 +102,18 @@ class Window(QMainWindow):
         """Connect a page that was just made with what its buttons ask for."""
         if isinstance(page, OrderPage):
             page.why.connect(self.why)
-            page.owner_sheet_wanted.connect(self.files.ask_owner_sheet)
-            page.cut_sheet_wanted.connect(self.files.ask_cut_sheet)
+            page.owner_sheet_wanted.connect(self.papers.ask_owner_sheet)
+            page.cut_sheet_wanted.connect(self.papers.ask_cut_sheet)
         elif isinstance(page, ReadingsPage):
-            page.read_wanted.connect(self.files.ask_read_readings)
-            page.write_wanted.connect(self.files.ask_write_readings)
+            page.read_wanted.connect(self.papers.ask_read_readings)
+            page.write_wanted.connect(self.papers.ask_write_readings)
             page.points_wanted.connect(self.points.ask_read)
             page.points_written.connect(self.points.ask_write)
             page.instrument_wanted.connect(self.listen)
         elif isinstance(page, HolesPage):
             page.feel_wanted.connect(self.feel)
         elif isinstance(page, DigPage):
-            page.sheet_wanted.connect(self.files.ask_cut_sheet)
+            page.sheet_wanted.connect(self.papers.ask_cut_sheet)
 
     def open_demo(self) -> None:
         """Show the demo job."""
@@ -116,29 +121,46 @@ class Window(QMainWindow):
             self.open_job(demo_job(), None)
 
     def new_job(self) -> None:
-        """Back to the question where the water stands."""
-        if self.files.may_leave():
-            self._stack.setCurrentWidget(self.start)
+        """Back to the question where the water stands. What was discarded is gone; what is saved can be gone back to."""
+        if not self.files.may_leave():
+            return
+        if not self.document.stack.isClean():
+            self.document.close()
+            self.files.leave()
+            self.setWindowTitle("Weirant")
+        self.start.begin_anew(None if self.document.is_empty else self.document.job.name)
+        self._stack.setCurrentWidget(self.start)
+
+    def go_back(self) -> None:
+        """From the question back to the job that is still open."""
+        if not self.document.is_empty and self.sheet is not None:
+            self._stack.setCurrentWidget(self.sheet)
+
+    def _turned(self, _: int) -> None:
+        """What is done to a job can be asked for only where one is in sight."""
+        for action in self._actions:
+            if action.property("needs job"):
+                action.setVisible(self._stack.currentWidget() is not self.start)
 
     def why(self, of: Finding | Figure) -> None:
         """Show why a number is what it is."""
         system = self.document.system
         dialog = why_finding(of, system, self) if isinstance(of, Finding) else why_figure(of, system, self)
-        dialog.open()
+        show_dialog(dialog)
 
     def listen(self) -> None:
         """Take shots from an instrument, or from one to practise with."""
         if not self.document.is_empty:
             from weirant.ui.dialogs.receiver import ReceiverDialog
 
-            ReceiverDialog(self.document, self).open()
+            show_dialog(ReceiverDialog(self.document, self))
 
     def feel(self) -> None:
         """Texture by feel, into the log of the hole in hand."""
         if self.sheet is not None:
             from weirant.ui.dialogs.feel import FeelDialog
 
-            FeelDialog(self.document.system, self.sheet.holes.add_horizon, self).open()
+            show_dialog(FeelDialog(self.document.system, self.sheet.holes.add_horizon, self))
 
     def bench(self) -> None:
         """The gravel box, to learn by guessing."""
@@ -147,14 +169,14 @@ class Window(QMainWindow):
     def _show_bench(self) -> None:
         from weirant.ui.dialogs.bench import BenchDialog
 
-        BenchDialog(System.IMPERIAL if self.document.is_empty else self.document.system, self).show()
+        show_dialog(BenchDialog(System.IMPERIAL if self.document.is_empty else self.document.system, self), blocks=False)
 
     def rainfall(self) -> None:
         """The rainfall table of the place."""
         if not self.document.is_empty:
             from weirant.ui.dialogs.rainfall import RainfallDialog
 
-            RainfallDialog(self.document, self).open()
+            show_dialog(RainfallDialog(self.document, self))
 
     def find_best_grade(self) -> None:
         """Turn to the line and find its best grade."""
@@ -170,11 +192,11 @@ class Window(QMainWindow):
 
     def search(self) -> None:
         """Open the list of all actions and methods."""
-        ActionSearch(self._actions, self).open()
+        show_dialog(ActionSearch(self._actions, self))
 
     def about(self) -> None:
         """Version and licence."""
-        QMessageBox.about(self, "Weirant", f"Weirant {__version__}\n\n{ABOUT}")
+        tell(self, "Weirant", f"Weirant {__version__}\n\n{ABOUT}", is_fault=False)
 
     def next_look(self) -> None:
         """Turn the cross-section to its next look."""

@@ -74,7 +74,7 @@ def _threads() -> ThreadPoolExecutor:
 def in_background(function: Callable[[], Any], done: Callable[[Any], None], failed: Callable[[str], None]) -> None:
     """Run a function that touches no widget in a thread; the answers come on the interface thread.
 
-    ``failed`` is told errors meant for the user and those of the disk; any other error is raised there.
+    ``failed`` is told whatever went wrong; an error that nobody foresaw is also raised there, for the one place that sees to such.
     """
     place = desk()
 
@@ -86,7 +86,7 @@ def in_background(function: Callable[[], Any], done: Callable[[Any], None], fail
         except OSError as fault:
             place.put(partial(failed, fault.strerror or str(fault)))
         except BaseException as fault:
-            place.put(partial(_raise, fault))
+            place.put(partial(_unforeseen, fault, failed))
         else:
             place.put(partial(done, result))
 
@@ -127,5 +127,6 @@ class Newest(QObject):
             self._pause.start()
 
 
-def _raise(error: BaseException) -> None:
+def _unforeseen(error: BaseException, failed: Callable[[str], None]) -> None:
+    failed(f"an error that was not foreseen ({type(error).__name__})")
     raise error

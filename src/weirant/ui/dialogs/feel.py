@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
 from weirant.errors import InputError
 from weirant.library import shipped
@@ -20,6 +20,7 @@ from weirant.methods.usda_texture import (
     SMOOTH,
     texture_by_feel,
 )
+from weirant.ui.words import Words
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import CONDUCTIVITY, DEPTH, System, shown, unit_of
@@ -36,7 +37,7 @@ class FeelDialog(QDialog):
         self.setWindowTitle("Texture by feel")
         self._system, self._take = system, take
         self.answers = [QComboBox() for _ in ASKED]
-        self.down_to, self.found, self.fault = QLineEdit(), QLabel(), QLabel()
+        self.down_to, self.found, self.fault = QLineEdit(), Words(), Words()
         self.found.setProperty("strong", True)
         self.fault.setProperty("bad", True)
         form = QFormLayout(self)

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QProgressBar,
     QPushButton,
     QTableWidget,
@@ -23,6 +22,7 @@ from PyQt6.QtWidgets import (
 from weirant.formats.points_csv import ROLES, UNITS, Layout, Preview, read_points, recognise, shift_wanted
 from weirant.formats.points_read import PointsRead
 from weirant.ui.theme import THEME
+from weirant.ui.words import Words
 from weirant.ui.work import in_background
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", " ": "spaces", "|": "bar"}
@@ -41,7 +41,7 @@ class PointsDialog(QDialog):
         self._share, self._stop = 0.0, False
         self.unit, self.delimiter, self.decimal, self.heading = QComboBox(), QComboBox(), QComboBox(), QCheckBox("first line is a heading")
         self.shift = QCheckBox()
-        self.table, self.note, self.bar = QTableWidget(), QLabel(), QProgressBar()
+        self.table, self.note, self.bar = QTableWidget(), Words(), QProgressBar()
         self.read, self.cancel = QPushButton("Read the points"), QPushButton("Cancel")
         self._roles: list[QComboBox] = []
         self._clock = QTimer(self)
@@ -58,7 +58,7 @@ class PointsDialog(QDialog):
         self.decimal.addItems(["decimal point", "decimal comma"])
         row = QHBoxLayout()
         for label, widget in (("unit of the file", self.unit), ("columns parted by", self.delimiter), ("", self.decimal)):
-            words = QLabel(label)
+            words = Words(label)
             words.setBuddy(widget)
             row.addWidget(words)
             row.addWidget(widget)
@@ -82,7 +82,7 @@ class PointsDialog(QDialog):
         foot.addWidget(self.read)
         column = QVBoxLayout(self)
         column.addLayout(row)
-        column.addWidget(QLabel("Say over each column what it is:"))
+        column.addWidget(Words("Say over each column what it is:"))
         column.addWidget(self.table, 1)
         column.addWidget(self.shift)
         column.addWidget(self.note)

@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QProgressBar,
     QPushButton,
@@ -30,6 +29,7 @@ from weirant.job.site import SitePoint
 from weirant.job.survey import Shot
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
+from weirant.ui.words import Words
 from weirant.units.display import DISTANCE, LEVEL, shown
 
 PRACTICE = {"practice: a level and its staff": practice_level, "practice: a satellite rover": practice_rover}
@@ -52,7 +52,7 @@ class ReceiverDialog(QDialog):
         self.ports, self.speed, self.count = QComboBox(), QComboBox(), QSpinBox()
         self.connect_button, self.take = QPushButton("Connect"), QPushButton("Take a shot")
         self.name, self.code = QLineEdit("S1"), QLineEdit()
-        self.now, self.state, self.last = QLabel("–"), QLabel("Not connected. With a rover, stand on the outlet of the main line first: that is the origin of the plan."), QLabel()
+        self.now, self.state, self.last = Words("–"), Words("Not connected. With a rover, stand on the outlet of the main line first: that is the origin of the plan."), Words()
         self.bar = QProgressBar()
         self._lay_out()
         self._clock = QTimer(self)
@@ -79,7 +79,7 @@ class ReceiverDialog(QDialog):
         rows: tuple[tuple[str, QWidget], ...] = (("port", self.ports), ("speed", self.speed), ("readings to a shot", self.count), ("name of the shot", self.name),
                                                  ("code", self.code))  # fmt: skip
         for row, (words, widget) in enumerate(rows):
-            label = QLabel(words)
+            label = Words(words)
             label.setBuddy(widget)
             widget.setAccessibleName(words)
             grid.addWidget(label, row, 0)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from weirant.design.effects import Effect, effect_of
 from weirant.job.network import MAIN
@@ -13,6 +13,7 @@ from weirant.outcome.summary import summary
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
+from weirant.ui.words import Words
 from weirant.units.display import VOLUME, shown
 
 REST = 120  # ms between two showings while a drag goes on
@@ -98,11 +99,11 @@ class FindingCard(QFrame):
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(9, 7, 9, 5)
         self._layout.setSpacing(3)
-        self.mark, self.title, self.reason, self.bar = MarkAndWord(), QLabel(), QLabel(), LimitBar(document)
+        self.mark, self.title, self.reason, self.bar = MarkAndWord(), Words(), Words(), LimitBar(document)
         self.title.setProperty("strong", True)
         self.title.setWordWrap(True)
         self.reason.setWordWrap(True)
-        self.caution = QLabel()
+        self.caution = Words()
         self.caution.setWordWrap(True)
         self.caution.setProperty("quiet", True)
         head = QHBoxLayout()
@@ -168,7 +169,7 @@ class FixRow(QWidget):
         box.setContentsMargins(0, 2, 0, 2)
         box.setSpacing(0)
         self.button = TryButton(card.document)
-        self.effect = QLabel()
+        self.effect = Words()
         self.effect.setProperty("quiet", True)
         self.effect.setWordWrap(True)
         box.addWidget(self.button)
@@ -252,7 +253,7 @@ class FindingsPanel(QFrame):
         super().__init__()
         self.document = document
         self.setObjectName("panel")
-        self.summary = QLabel()
+        self.summary = Words()
         self.summary.setProperty("strong", True)
         self.summary.setWordWrap(True)
         self._cards: list[FindingCard] = []
@@ -262,7 +263,7 @@ class FindingsPanel(QFrame):
         self._layout = QVBoxLayout(page)
         self._layout.setContentsMargins(8, 4, 8, 8)
         self._layout.setSpacing(7)
-        self._holds_title = QLabel("These hold")
+        self._holds_title = Words("These hold")
         self._holds_title.setProperty("quiet", True)
         self._layout.addWidget(self._holds_title)
         self._layout.addStretch(1)

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -36,6 +35,7 @@ from weirant.ui.steps.entries import entry_for
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.picture import Picture
+from weirant.ui.words import Words
 from weirant.ui.work import Newest
 from weirant.units.display import System
 
@@ -68,7 +68,7 @@ class HolesPage(QScrollArea):
         self.watch.setToolTip("Start at nought, or stop  (Ctrl+Shift+M)")
         self.mark_button.setShortcut("Ctrl+M")
         self.mark_button.setToolTip("Keep the time on the stopwatch; its depth is typed when there is a hand free  (Ctrl+M)")
-        self.said, self.layers = QLabel(), QLabel()
+        self.said, self.layers = Words(), Words()
         for label, name in ((self.said, "What the test says"), (self.layers, "What is believed of the soil, and why")):
             label.setWordWrap(True)
             label.setAccessibleName(name)
@@ -222,7 +222,7 @@ class HolesPage(QScrollArea):
         assert flow is not None
         emptied(flow)
         for label, path in fields:
-            cell, words = QWidget(), QLabel(label)
+            cell, words = QWidget(), Words(label)
             box = QVBoxLayout(cell)
             box.setContentsMargins(0, 0, 0, 0)
             box.setSpacing(1)

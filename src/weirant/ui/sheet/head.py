@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from weirant.ui.document import Document
+from weirant.ui.words import Words
 
 
 class Head(QFrame):
@@ -17,7 +18,7 @@ class Head(QFrame):
         super().__init__()
         self.document = document
         self.setObjectName("head")
-        self._name, self._place, self.message = QLabel(), QLabel(), QLabel()
+        self._name, self._place, self.message = Words(), Words(), Words()
         self._name.setProperty("loud", True)
         self._place.setProperty("quiet", True)
         self.message.setProperty("bad", True)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from weirant.ui.document import Document
 from weirant.ui.steps.readings import ReadingsTable
+from weirant.ui.words import Words
 
 HOW = (
     "First the backsight on the benchmark, then rod readings down the line, last the benchmark again. The reading grows "
@@ -28,7 +29,7 @@ class ReadingsPage(QFrame):
         super().__init__()
         self.setObjectName("sheet")
         self.table = ReadingsTable(document)
-        note = QLabel(HOW)
+        note = Words(HOW)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         layout, row = QVBoxLayout(self), QHBoxLayout()

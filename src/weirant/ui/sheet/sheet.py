@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
@@ -26,6 +26,7 @@ from weirant.ui.storm.loading import is_loaded, when_loaded
 from weirant.ui.theme import THEME
 from weirant.ui.views.places import ProfileView
 from weirant.ui.views.plan_tools import PlanPage
+from weirant.ui.words import Words
 
 if TYPE_CHECKING:
     from weirant.ui.storm.page import StormPage
@@ -61,7 +62,7 @@ class Sheet(QWidget):
         drawings.addWidget(self.cuts)
         drawings.setSizes([440, 400])
         self._drawings = drawings
-        self._waiting = QLabel("Loading the simulator …")
+        self._waiting = Words("Loading the simulator …")
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._upper.addWidget(drawings)
         self._upper.addWidget(self._waiting)

@@ -191,7 +191,6 @@ class ReadingsTable(StayingTable):
         self.shots = ReadingsModel(document)
         super().__init__(self.shots, (self.shots.rowCount() - 1, READING))
         self.setAccessibleName("Rod readings")
-        self.setTabKeyNavigation(True)
         header = self.horizontalHeader()
         if header is not None:
             header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.job.paths import label_at
 from weirant.ui.document import Document
@@ -12,6 +12,7 @@ from weirant.ui.steps.catalogue import Step
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit
 from weirant.ui.steps.thing_fields import thing_entries
+from weirant.ui.words import Words
 
 
 class Strip(QScrollArea):
@@ -99,7 +100,7 @@ def _labelled(text: str, widget: QWidget) -> QWidget:
     box = QVBoxLayout(cell)
     box.setContentsMargins(0, 0, 0, 0)
     box.setSpacing(1)
-    label = QLabel(text)
+    label = Words(text)
     label.setProperty("quiet", True)
     label.setBuddy(widget)
     box.addWidget(label)

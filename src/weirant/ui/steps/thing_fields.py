@@ -18,6 +18,7 @@ from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit, WordChoice
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.theme import THEME
+from weirant.ui.words import Words
 
 
 def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
@@ -82,7 +83,7 @@ class FittingChoice(QComboBox):
 
 
 def _words(text: str) -> QLabel:
-    label = QLabel(text)
+    label = Words(text)
     label.setMinimumHeight(round(1.8 * THEME.text))
     return label
 

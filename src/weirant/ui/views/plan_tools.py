@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox, QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QFrame, QPushButton, QVBoxLayout, QWidget
 
 from weirant.job.site import KINDS
 from weirant.ui.document import Document
@@ -10,6 +10,7 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.theme import THEME
 from weirant.ui.views.pencil import DRAIN, ROOF, SOLID
 from weirant.ui.views.plan_view import PlanView
+from weirant.ui.words import Words
 
 LARGE = 1.4
 HINTS = {
@@ -71,7 +72,7 @@ class PlanPage(QWidget):
         super().__init__()
         self.document = document
         self.plan = PlanView(document)
-        self.tools, self.hint = PlanTools(self.plan), QLabel()
+        self.tools, self.hint = PlanTools(self.plan), Words()
         self.hint.setProperty("quiet", True)
         self.hint.setWordWrap(True)
         self.hint.setContentsMargins(10, 0, 10, 3)

@@ -1,5 +1,5 @@
-"""A table that is typed into all day: the cell arrived at is open for typing, Enter takes what was typed and goes on, and the place is
-kept when the readings change.
+"""A table that is typed into all day: the cell arrived at is open for typing, Enter takes what was typed and goes on, the arrows go to the
+next cell, Tab leaves the table, and the place is kept when the readings change.
 """
 
 from __future__ import annotations
@@ -10,26 +10,54 @@ from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
     QApplication,
+    QLineEdit,
     QStyledItemDelegate,
     QTableView,
-    QWidget,
 )
 
+from weirant.ui.entry import leaves_undo_to_the_job
+
 ENTER = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
+ARROWS = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}
 
 
 class _Typing(QStyledItemDelegate):
     """Takes what was typed at once on Enter; Qt's own would do so only after the table has gone on to a row that is not there yet."""
 
     entered = pyqtSignal()
+    left = pyqtSignal(bool)
+    moved = pyqtSignal(int, int)
 
     def eventFilter(self, editor: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() in ENTER and isinstance(editor, QWidget):
-            self.commitData.emit(editor)
-            self.closeEditor.emit(editor, QAbstractItemDelegate.EndEditHint.NoHint)
-            self.entered.emit()
+        if isinstance(editor, QLineEdit) and leaves_undo_to_the_job(editor, event):
             return True
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and isinstance(editor, QLineEdit):
+            key = event.key()
+            if key in ENTER:
+                self._take(editor)
+                self.entered.emit()
+                return True
+            if key in TABS:
+                self._take(editor)
+                self.left.emit(key == Qt.Key.Key_Tab and not event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+                return True
+            if key in ARROWS and event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.KeypadModifier) and _at_the_edge(editor, key):
+                self._take(editor)
+                self.moved.emit(*ARROWS[Qt.Key(key)])
+                return True
         return super().eventFilter(editor, event)
+
+    def _take(self, editor: QLineEdit) -> None:
+        self.commitData.emit(editor)
+        self.closeEditor.emit(editor, QAbstractItemDelegate.EndEditHint.NoHint)
+
+
+def _at_the_edge(editor: QLineEdit, key: int) -> bool:
+    """Whether an arrow has nowhere to go in what is typed: up and down always, left and right at its ends or where all is chosen."""
+    if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) or editor.selectedText() == editor.text():
+        return True
+    return not editor.hasSelectedText() and editor.cursorPosition() == (0 if key == Qt.Key.Key_Left else len(editor.text()))
 
 
 class StayingTable(QTableView):
@@ -38,11 +66,16 @@ class StayingTable(QTableView):
     def __init__(self, model: QAbstractItemModel, start: tuple[int, int]) -> None:
         super().__init__()
         self._place = start
+        self._is_filled_anew = self._had_focus = False
         self.setModel(model)
+        self.setTabKeyNavigation(False)
         typing = _Typing(self)
         typing.entered.connect(self._go_on)
+        typing.left.connect(self.focusNextPrevChild)
+        typing.moved.connect(self._step)
         self.setItemDelegate(typing)
         self.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
+        model.modelAboutToBeReset.connect(self._hold)
         model.modelReset.connect(self._stay)
         self._stay()
 
@@ -54,11 +87,11 @@ class StayingTable(QTableView):
         """Go to a cell; below the last row to the last."""
         model = self.model()
         if model is not None:
-            self.setCurrentIndex(model.index(min(row, model.rowCount() - 1), column))
+            self.setCurrentIndex(model.index(min(max(row, 0), model.rowCount() - 1), min(max(column, 0), model.columnCount() - 1)))
 
     def currentChanged(self, current: QModelIndex, previous: QModelIndex) -> None:  # noqa: N802, D102
         super().currentChanged(current, previous)
-        if current.isValid():
+        if current.isValid() and not self._is_filled_anew:
             self._place = (current.row(), current.column())
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
@@ -70,11 +103,24 @@ class StayingTable(QTableView):
     def _go_on(self) -> None:
         self.go_to(*self.after(*self._place))
 
+    def _step(self, down: int, across: int) -> None:
+        self.go_to(self._place[0] + down, self._place[1] + across)
+
+    def _hold(self) -> None:
+        """A reset sends the cursor to the first cell before anybody can say where it stood: that is not where the user is."""
+        self._is_filled_anew, self._had_focus = True, self._has_focus()
+
+    def _has_focus(self) -> bool:
+        focus = QApplication.focusWidget()
+        return focus is not None and (focus is self or self.isAncestorOf(focus))
+
     def _stay(self) -> None:
         """Keep the place when rows come or go; no cell is opened for typing while somebody types elsewhere."""
-        focus = QApplication.focusWidget()
-        if focus is not None and (focus is self or self.isAncestorOf(focus)):
-            self.go_to(*self._place)
+        place, had_focus = self._place, self._had_focus or self._has_focus()
+        self._is_filled_anew = self._had_focus = False
+        if had_focus:
+            self.setFocus()  # a reset takes the open cell away, and the focus with it; whoever gets it begins at the first cell
+            self.go_to(*place)
             return
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.go_to(*self._place)

@@ -1,0 +1,114 @@
+"""Papers and tables of figures, written beside the interface and read in: owner's sheet, cut sheet, rod readings, storms."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QWidget
+
+from weirant.design.sheets import crew_cut_sheet
+from weirant.errors import WeirantError
+from weirant.formats import survey_csv
+from weirant.formats.csv_text import LARGEST
+from weirant.formats.cut_sheet_csv import write_cut_sheet
+from weirant.formats.plain_files import read_plain_text, write_safely
+from weirant.formats.rain_csv import read_rain
+from weirant.outcome.outcome import Outcome
+from weirant.paper.cut_sheet import cut_sheet_pdf
+from weirant.paper.owner_sheet import write_owner_sheet
+from weirant.ui.asking import ask_name, tell
+from weirant.ui.document import Document
+from weirant.ui.work import in_background
+from weirant.units.display import System
+
+CSV, PDF = {".csv": "CSV"}, {".pdf": "PDF"}
+
+
+class Papers(QObject):
+    """Asks for names and writes; reads tables into the job."""
+
+    said = pyqtSignal(str)
+
+    def __init__(self, document: Document, window: QWidget) -> None:
+        super().__init__(window)
+        self.document, self.window = document, window
+
+    def ask_owner_sheet(self) -> None:
+        """Ask for a name and write the owner's sheet."""
+        self._ask_write("Owner's sheet", PDF, write_owner_sheet)
+
+    def ask_cut_sheet(self, suffix: str = ".pdf") -> None:
+        """Ask for a name and write the cut sheet of the run in hand, as a page or as CSV by the ending."""
+        run = self.document.run
+        patterns = CSV | PDF if suffix == ".csv" else PDF | CSV
+        self._ask_write("Cut sheet", patterns, lambda outcome, path: _write_cut_sheet(outcome, run, path))
+
+    def ask_write_readings(self) -> None:
+        """Ask for a name and write the rod readings."""
+        self._ask_write("Rod readings", CSV, _write_readings)
+
+    def _ask_write(self, what: str, patterns: dict[str, str], write: Callable[[Outcome, Path], None]) -> None:
+        if self.document.is_empty:
+            return
+        path, outcome = ask_name(self.window, what, f"{self.document.job.name} – {what.lower()}", patterns), self.document.settled
+        if path is None:
+            return
+        self.said.emit(f"Writing {path.name} …")
+        in_background(
+            lambda: write(outcome, path),
+            lambda _: self.said.emit(f"Written: {path.name}"),
+            lambda text: self._fault(f"{what} is not written", text),
+        )
+
+    def ask_read_readings(self) -> None:
+        """Ask for a CSV file of readings and take them over."""
+        name, _ = QFileDialog.getOpenFileName(self.window, "Read rod readings", "", "CSV (*.csv *.txt)")
+        if name:
+            self.read_readings(Path(name))
+
+    def read_readings(self, path: Path) -> None:
+        """Take over the readings of a CSV file; undo brings the old ones back."""
+        try:
+            shots = survey_csv.read_survey(read_plain_text(path, LARGEST, "a file of readings"))
+        except WeirantError as fault:
+            self._fault("The readings are not read", str(fault))
+            return
+        job = self.document.job
+        survey = dataclasses.replace(job.survey, shots=shots)
+        self.document.change(dataclasses.replace(job, survey=survey), f"Readings from {path.name}")
+
+    def ask_read_storm(self) -> None:
+        """Ask for a CSV file of rain and add it to the job's storms."""
+        name, _ = QFileDialog.getOpenFileName(self.window, "Read a storm", "", "CSV (*.csv *.txt)")
+        if name:
+            self.read_storm(Path(name))
+
+    def read_storm(self, path: Path) -> None:
+        """Add the storm of a CSV file; one of the same name is replaced."""
+        try:
+            storm = read_rain(read_plain_text(path, LARGEST, "a file of rain"), path.stem)
+        except WeirantError as fault:
+            self._fault("The storm is not read", str(fault))
+            return
+        job = self.document.job
+        storms = (*(s for s in job.storms if s.name != storm.name), storm)
+        self.document.change(dataclasses.replace(job, storms=storms), f"Storm from {path.name}")
+
+    def _fault(self, title: str, text: str) -> None:
+        tell(self.window, title, text)
+
+
+def _write_cut_sheet(outcome: Outcome, run: str, path: Path) -> None:
+    lines, survey = crew_cut_sheet(outcome, run), outcome.job.survey
+    if path.suffix.lower() == ".pdf":
+        write_safely(path, cut_sheet_pdf(outcome, run, lines))
+    else:
+        write_safely(path, write_cut_sheet(lines, System(outcome.job.units), survey.staff, survey.rounding).encode())
+
+
+def _write_readings(outcome: Outcome, path: Path) -> None:
+    unit = "ft" if outcome.job.units == "imperial" else "m"
+    write_safely(path, survey_csv.write_survey(outcome.job.survey.shots, unit).encode())

@@ -1,0 +1,22 @@
+"""Words on the screen as they are: what stands in a job is text, never markup, and is never looked for on the disk."""
+
+from __future__ import annotations
+
+import html
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLabel, QWidget
+
+
+class Words(QLabel):
+    """A label that shows its text letter by letter; Qt's own guesses whether it is markup, and then loads the pictures it names."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setText(text)
+
+
+def plain_tip(text: str) -> str:
+    """A hint that is shown letter by letter, whatever is in it."""
+    return html.escape(text).replace("\n", "<br>") if Qt.mightBeRichText(text) else text  # type: ignore[attr-defined]

@@ -1,0 +1,17 @@
+"""Real keys: each goes to whatever has the focus at that moment, as on a keyboard."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+
+def press(key, modifier=Qt.KeyboardModifier.NoModifier):
+    QTest.keyClick(QApplication.focusWidget() or QApplication.activeWindow(), key, modifier)
+
+
+def type_line(text):
+    for letter in text:
+        press(letter)
+    press(Qt.Key.Key_Return)
