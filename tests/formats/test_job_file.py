@@ -6,6 +6,7 @@ import dataclasses
 import json
 import os
 import random
+import re
 import signal
 import subprocess
 import sys
@@ -60,8 +61,8 @@ def test_the_published_schema_is_the_programs_and_the_demo_follows_it(text):
         ('"texture": "loam"', '"texture": "porridge"', "job.soil.layers[0].texture: 'porridge' is not in the library"),
         ('"pipe": "corrugated-100"', '"pipe": "lead"', "job.choice.pipe: 'lead' is not in the library"),
         ('"units": "imperial"', '"units": "cubits"', "job.units: units must be one of imperial, metric"),
-        ('"version": 3', '"version": 4', "version 4; this Weirant reads version 3. Update"),
-        ('"version": 3', '"version": "2"', "which version"),
+        ('"version": 4', '"version": 5', "version 5; this Weirant reads version 4. Update"),
+        ('"version": 4', '"version": "2"', "which version"),
         ('"weirant-job"', '"shopping-list"', "is not a Weirant job"),
         ('"name": "Clubhouse slab drain"', '"name": "a", "name": "b"', "'name' stands twice"),
         ('"job": {', '"jib": {', "is not known here"),
@@ -194,6 +195,32 @@ def test_the_file_before_is_kept_as_backup(job, tmp_path):
     assert job_file.load(tmp_path / "a.weirant~").name == job.name
 
 
+@pytest.mark.parametrize(("job", "says"), [
+    ('{%s, "k1": 2}' % ", ".join(f'"k{n}": 1' for n in range(150)), "'k1' stands twice"), ("{%s}" % ", ".join(f'"k{n}": 1' for n in range(10**6)), "1,000,000 fields stand in one place"),
+    ('{"features": [%s]}' % ", ".join(["{}"] * 10**6), "kind: is missing"), ('{"features": [%s]}' % ", ".join(["[" * 9 + "]" * 9] * 10**5), "features[0]: must be a group of fields"),
+    ('{"line": {}, "soil": {"layers": [%s]}}' % ", ".join(['{"texture": 1}'] * 300_000), "layers[0].texture: must be text"),
+])  # fmt: skip
+def test_ten_megabytes_of_nonsense_are_refused_at_once_in_a_few_lines(job, says):
+    """Each took minutes or gigabytes: growth is what is tested, by limits of the process, not by a clock."""
+    script = f"""
+        import resource, sys
+        resource.setrlimit(resource.RLIMIT_AS, (2**30, 2**30)); resource.setrlimit(resource.RLIMIT_CPU, (10, 10))
+        from weirant.formats import job_file
+        try: job_file.from_text('{{"format": "weirant-job", "version": 4, "job": ' + sys.stdin.read() + "}}")
+        except job_file.JobFileError as fault: print(fault)
+    """
+    source = Path(__file__).parents[2] / "src"
+    done = subprocess.run([sys.executable, "-c", textwrap.dedent(script)], input=job, capture_output=True, text=True, check=False, env={**os.environ, "PYTHONPATH": str(source), "OPENBLAS_NUM_THREADS": "1"})
+    assert done.returncode == 0 and says in done.stdout and len(done.stdout) < 3000, done.stderr[-300:]
+
+
+def test_many_faults_are_counted_and_the_first_told(text):
+    broken = text.replace('"x": ', '"x": "a", "q": ')
+    with pytest.raises(JobFileError) as caught:
+        job_file.from_text(broken)
+    assert str(caught.value).count("\n") == 31 and str(caught.value).endswith(f"and {len(caught.value.faults) - 30:,} more")
+
+
 def test_work_of_a_crash_is_found_and_work_in_hand_is_not(job, tmp_path):
     keeper = Keeper(tmp_path)
     keeper.keep(job, Path("/somewhere/club.weirant"), keeper.turn)
@@ -201,8 +228,25 @@ def test_work_of_a_crash_is_found_and_work_in_hand_is_not(job, tmp_path):
     keeper.release()  # as the death of the process would
     (left,) = find_recoverable(tmp_path)
     assert left.load() == job and left.original == Path("/somewhere/club.weirant")
+    assert {p.stat().st_mode & 0o077 for p in tmp_path.iterdir()} <= {0o044, 0} and left.copy.stat().st_mode & 0o077 == 0
     left.discard()
     assert find_recoverable(tmp_path) == [] and list(tmp_path.iterdir()) == []
+
+
+def test_the_newest_work_is_told_by_its_content_not_by_the_clock_and_leftovers_are_swept(job, tmp_path):
+    for name in ("first", "second", "third"):
+        keeper = Keeper(tmp_path)
+        keeper.keep(dataclasses.replace(job, name=name), None, keeper.turn, "digest")
+        keeper.release()
+        os.utime(find_recoverable(tmp_path)[0].copy, (1e9 - len(name), 1e9 - len(name)))  # a clock set back each time
+    alive = Keeper(tmp_path)
+    alive.keep(job, None, alive.turn)
+    for leftover in ("a.lock", "b.json", ".weirant-0123.part"):
+        (tmp_path / leftover).write_text("{")
+    found = find_recoverable(tmp_path)
+    assert [left.load().name for left in found] == ["third", "second", "first"]
+    assert found[0].digest == "digest" and re.fullmatch(r"\d{4}-\d\d-\d\d \d\d:\d\d", found[0].kept)
+    assert not any((tmp_path / leftover).exists() for leftover in ("a.lock", "b.json", ".weirant-0123.part")) and len(list(tmp_path.iterdir())) == 12
 
 
 def test_a_keeper_that_cannot_write_says_so(job, tmp_path):

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import csv
+import dataclasses
+import io
 import json
 import math
+import re
 
 import pytest
 from lxml import etree
@@ -12,8 +16,11 @@ from weirant.errors import JobFileError
 from weirant.formats.geojson import read_geojson
 from weirant.formats.landxml import NAMESPACE, read_landxml, write_landxml
 from weirant.formats.points_csv import Layout, decoded, read_points, recognise, shift_wanted, write_points
+from weirant.formats.survey_csv import read_survey, write_survey
 from weirant.ground.flat_plan import FlatPlan
+from weirant.job.faults import faults
 from weirant.job.site import SitePoint
+from weirant.job.survey import Shot
 
 POINTS = (SitePoint("A <1>", 12.3456, -7.5, 30.25, "ground & all"), SitePoint("A <1>", 0.0, 0.0, 29.0), SitePoint("Böschung", 5.0, 6.0, 31.125, "x"))
 
@@ -56,10 +63,66 @@ def test_reading_can_be_stopped_and_keeps_what_it_has():
 def test_far_coordinates_are_shifted_and_feet_turned():
     data = b"x,y,z\n1640420.5,8202100.2,98.4252\n1640425,8202105,98.5\n"
     layout = recognise(data).layout
-    shift = shift_wanted(data, layout, "ft")
+    shift, said = shift_wanted(data, layout, "ft")
     (point, _) = read_points(data, layout, "ft", shift).points
     assert shift == (500_000.0, 2_500_000.0) and point.x == pytest.approx(1640420.5 * 0.3048 - 5e5) and point.level == pytest.approx(30.0, abs=1e-4)
-    assert len(read_points(data, layout, "ft").refused) == 2 and shift_wanted(b"x,y,z\n1,2,3\n", layout) == (0.0, 0.0)
+    assert len(read_points(data, layout, "ft").refused) == 2 and shift_wanted(b"x,y,z\n1,2,3\n", layout) == ((0.0, 0.0), "") and "put back on writing" in said
+
+
+def test_the_files_of_one_site_are_moved_alike_and_moved_back_on_writing():
+    """A corner and a bench mark of one made-up site, 0.6 m apart, either side of a whole kilometre: one in CSV, one in LandXML, one in GeoJSON."""
+    one, other = SitePoint("one", 500_999.8, 2_500_999.9, 30.0), SitePoint("other", 501_000.4, 2_501_000.5, 30.0)
+    csv_file = write_points((one,), "m").encode()
+    layout = recognise(csv_file).layout
+    shift, _ = shift_wanted(csv_file, layout)
+    first = read_points(csv_file, layout, "m", shift)
+    second = read_landxml(write_landxml((other,), "m", "site", "2026-11-25"), first.shift)
+    third = read_geojson(json.dumps({"type": "Point", "coordinates": [other.x, other.y, 30.0]}).encode(), None, first.shift)
+    near, far = first.points[0], second.points[0]
+    assert (far.x - near.x, far.y - near.y) == (pytest.approx(0.6), pytest.approx(0.6)) and third.points[0].x == pytest.approx(far.x) and second.shift == shift
+    assert "%.1f,%.1f" % (near.x + shift[0], near.y + shift[1]) == "500999.8,2500999.9"
+    assert b"500999.8000,2500999.9000" in write_points(first.points, "m", shift).encode() and b"2501000.5000 501000.4000" in write_landxml(second.points, "m", "s", "2026-11-25", shift)
+    moved = read_landxml(write_landxml((SitePoint("a", 3.0, 4.0, 30.0),), "m", "site", "2026-11-25"), shift)  # moved near its origin by somebody else
+    assert (moved.points[0].x, moved.shift) == (3.0, (0.0, 0.0)) and "moved already" in moved.notes[-1]
+
+
+def test_a_later_file_in_degrees_is_laid_on_the_plan_of_the_first():
+    site = [{"type": "Feature", "properties": {}, "geometry": {"type": "Point", "coordinates": [-30.0 + 1e-4 * n, 45.0, 30.0]}} for n in range(2)]
+    first = read_geojson(json.dumps(site[0]).encode())
+    assert read_geojson(json.dumps(site[1]).encode(), first.origin).points[0].x == pytest.approx(7.88, abs=0.01) and first.points[0].x == 0.0
+
+
+@pytest.mark.parametrize("name", ["=cmd|' /C calc'!A0", "+1", "-2", "@x", "'=x", "''=x", "a\nb", "two\r\nlines", '"', "", "ﬂat", "＝1", "'plain"])
+def test_names_come_back_from_csv_and_no_spreadsheet_runs_them(name):
+    text = write_points((SitePoint(name, 1.0, 2.0, 3.0, name), SitePoint("next", 4.0, 5.0, 6.0)), "m")
+    cells = list(csv.reader(io.StringIO(text)))
+    assert not re.match("[=+@\t\r-]", cells[1][0]) and not re.match("[=+@\t\r-]", cells[1][4])
+    first, second = read_points(text.encode(), recognise(text.encode()).layout).points
+    assert (first.name, second.name, second.x) == (name.replace("\r\n", "\n").strip() or "line 2", "next", 4.0)
+    readings = write_survey((Shot(name or "x", None, 1.0, None, name), Shot("next")), "m")
+    back = read_survey(readings)
+    assert [s.point for s in back] == [name.replace("\r\n", "\n").strip() or "x", "next"]
+
+
+def test_a_quote_that_is_never_closed_swallows_nothing():
+    data = b'point,x,y,z\n"5 in,1,2,3\nB,4,5,6\nC,7,8,9\n'
+    read = read_points(data, recognise(data).layout)
+    assert [p.name for p in read.points][-2:] == ["B", "C"] and len(read.points) + len(read.refused) == 3
+
+
+@pytest.mark.parametrize(("read", "data"), [
+    (read_geojson, json.dumps({"type": "Point", "coordinates": [1, 2, 3]}).replace("1,", "9" * 400 + ",").encode()),
+    (read_geojson, b'{"type": "Feature", "properties": {"name": "\\ud83d", "code": "\\ude00"}, "geometry": {"type": "Point", "coordinates": [1, 2, 3]}}'),
+    (read_geojson, b'{"type": "Feature", "properties": {"kind": "gas line", "depth": 1e999, "diameter": 7777}, "geometry": {"type": "LineString", "coordinates": [[300, 0], [310, 0]]}}'),
+    (read_geojson, b'{"type": "Feature", "properties": {"kind": "lawn"}, "geometry": {"type": "LineString", "coordinates": [[300, 0], [310, 0]]}}'),
+    (read_landxml, b'<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2"><Units><?pi x?><Metric linearUnit="meter"/></Units><CgPoints><CgPoint name="a">1 2 3</CgPoint></CgPoints></LandXML>'),
+    (read_landxml, b'<!DOCTYPE a [<!ENTITY x "y">]><LandXML><Units>&x;</Units><CgPoints><CgPoint name="a">1 ' + b"9" * 400 + b" 3</CgPoint></CgPoints></LandXML>"),
+    (lambda d: read_points(d, recognise(d).layout), b'x,y,z,code\n1,2,3,"' + b"a" * 140_000 + b'"\n4,5,6,b\n'),
+])  # fmt: skip
+def test_files_that_once_ended_the_program_are_read_or_refused(job, read, data):
+    found = read(data)
+    assert len(found.points) + len(found.refused) + len(found.features) > 0 and all(r.why for r in found.refused)
+    assert faults(dataclasses.replace(job, points=found.points, features=found.features)) == []
 
 
 @pytest.mark.parametrize(("data", "says"), [(b"", "is empty"), (b"\n \n", "is empty"), (b"\x7fELF\0\0\0", "no text file"), (b"\xff\xfe\x00", "damaged at byte")])

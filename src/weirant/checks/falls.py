@@ -39,6 +39,16 @@ def closure(outcome: Outcome) -> Finding | None:
     return found(state=state, reason=reason, value=abs(miss), limit=survey.allowed_misclosure)
 
 
+def surveyed(outcome: Outcome) -> Finding | None:
+    """The levels were shot, not made up from the first answers."""
+    made_up = [shot.point for shot in outcome.job.survey.shots if shot.is_assumed]
+    if not made_up:
+        return None
+    return Finding("surveyed", "falls", "Levels not surveyed", State.UNKNOWN,
+                   f"{len(made_up)} levels ({', '.join(made_up[:3])}{' …' if len(made_up) > 3 else ''}) are made up from your first answers. Shoot them before anything is dug to them.",
+                   "cp", elements=("survey",))  # fmt: skip
+
+
 def readings(outcome: Outcome) -> Finding | None:
     """No shot is marked."""
     marked = outcome.book.marked
@@ -193,4 +203,4 @@ def stone_fits(outcome: Outcome) -> Finding | None:
                    station=float(grade.stations[lowest]), fixes=fixes, elements=("trench.stone_cover",))  # fmt: skip
 
 
-CHECKS = (readings, closure, covered, slope, daylight, standing_water, cover, stone_fits)
+CHECKS = (readings, surveyed, closure, covered, slope, daylight, standing_water, cover, stone_fits)

@@ -99,7 +99,7 @@ def cutsheet(given: Namespace) -> int:
 
         write_safely(target, cut_sheet_pdf(outcome, name, lines))
     else:
-        write_safely(target, write_cut_sheet(lines, System(job.units), job.survey.staff, job.survey.rounding).encode())
+        write_safely(target, write_cut_sheet(lines, System(job.units), job.survey.staff, job.survey.rounding, is_shot=job.survey.is_shot).encode())
     return 0
 
 

@@ -88,8 +88,8 @@ def first_job(beginning: Beginning, answers: Answers) -> Job:
 def _shots(length: float, fall: float) -> tuple[Shot, ...]:
     """The two levels that the fall stands for, as if shot from one set-up at 5 ft over the benchmark."""
     height = 1.524  # of the instrument over the benchmark, which is the ground at the top end
-    shots = [Shot("BM", None, height, None), Shot("top end", length, None, height)]
+    shots = [Shot("BM", None, height, None, is_assumed=True), Shot("top end", length, None, height, is_assumed=True)]
     while height + fall > 3.5:  # a long fall wants turning points, as on the ground
-        shots.append(Shot(f"TP{len(shots) - 1}", None, 0.2, 3.4))
+        shots.append(Shot(f"TP{len(shots) - 1}", None, 0.2, 3.4, is_assumed=True))
         height -= 3.2
-    return (*shots, Shot("outlet", 0.0, None, height + fall))
+    return (*shots, Shot("outlet", 0.0, None, height + fall, is_assumed=True))

@@ -4,25 +4,27 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from typing import Any
 
 from weirant.errors import JobFileError
-from weirant.formats.points_read import PointsRead, Refused, fault_in, short, whole
+from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for, short, whole
 from weirant.ground.flat_plan import FlatPlan
 from weirant.job.faults import faults_of
 from weirant.job.site import KINDS, Feature, SitePoint, Spot, lacking_corners
 
 LARGEST = 200_000_000
+Plane = Callable[[list[float]], tuple[float, float]]
 _LEVELS = ("elevation", "elev", "z", "level", "height")
 
 
-def read_geojson(data: bytes, origin: FlatPlan | None = None) -> PointsRead:
+def read_geojson(data: bytes, origin: FlatPlan | None = None, of_job: Shift = NO_SHIFT) -> PointsRead:
     """Read points with levels, and lines and outlines as features where their ``kind`` is known here.
 
     Degrees, as the standard asks, are laid on a flat plan about ``origin``, or where none is known about the first position
     (good to centimetres over a site);
-    coordinates that cannot be degrees are taken as metres. Raises JobFileError where the text is no GeoJSON.
+    coordinates that cannot be degrees are taken as metres, with ``of_job`` taken off as of every file of the job. Raises JobFileError where the text is no GeoJSON.
     """
     if len(data) > LARGEST:
         raise JobFileError(f"The GeoJSON file is too large ({len(data) / 1e6:.0f} MB).")
@@ -33,7 +35,11 @@ def read_geojson(data: bytes, origin: FlatPlan | None = None) -> PointsRead:
     if not isinstance(root, dict) or root.get("type") not in ("FeatureCollection", "Feature", "Point", "LineString", "Polygon", "MultiPoint"):
         raise JobFileError("This is no GeoJSON file of features.")
     parts = list(_parts(root))
-    plan, notes = _plan([p for _, geometry, _ in parts for p in _positions(geometry)], origin)
+    places = [p for _, geometry, _ in parts for p in _positions(geometry)]
+    plan, notes = _plan(places, origin)
+    shift, said = shift_for(places[0][0], places[0][1], of_job) if plan is None and places else (NO_SHIFT, "")
+    plane = partial(_plane, plan=plan, shift=shift)
+    notes += [said] if said else []
     points: list[SitePoint] = []
     features: list[Feature] = []
     refused: list[Refused] = []
@@ -41,14 +47,14 @@ def read_geojson(data: bytes, origin: FlatPlan | None = None) -> PointsRead:
         name = whole(str(properties.get("name") or properties.get("id") or f"{where} {number}"))
         if geometry.get("type") in ("Point", "MultiPoint"):
             for position in _positions(geometry):
-                found = _point(name, position, properties, plan)
+                found = _point(name, position, properties, plane)
                 (points if isinstance(found, SitePoint) else refused).append(found)  # type: ignore[arg-type]
         elif geometry.get("type") in ("LineString", "Polygon"):
-            thing = _feature(name, geometry, properties, plan)
+            thing = _feature(name, geometry, properties, plane)
             (features if isinstance(thing, Feature) else refused).append(thing)  # type: ignore[arg-type]
         else:
             refused.append(Refused(name, short(json.dumps(geometry)), f"geometry {short(str(geometry.get('type')), 30)} is not read"))
-    return PointsRead(tuple(points), tuple(refused), tuple(notes), tuple(features))
+    return PointsRead(tuple(points), tuple(refused), tuple(notes), tuple(features), shift, plan)
 
 
 def _parts(root: dict[str, Any]) -> Iterator[tuple[dict[str, Any], dict[str, Any], str]]:
@@ -97,12 +103,12 @@ def _plan(positions: list[list[float]], origin: FlatPlan | None) -> tuple[FlatPl
     return FlatPlan(finite[0][0], finite[0][1]), ["Degrees were laid on a flat plan whose origin is the first position."]
 
 
-def _plane(position: list[float], plan: FlatPlan | None) -> tuple[float, float]:
-    return plan.place(position[0], position[1]) if plan is not None else (position[0], position[1])
+def _plane(position: list[float], plan: FlatPlan | None, shift: Shift) -> tuple[float, float]:
+    return plan.place(position[0], position[1]) if plan is not None else (position[0] - shift[0], position[1] - shift[1])
 
 
-def _point(name: str, position: list[float], properties: dict[str, Any], plan: FlatPlan | None) -> SitePoint | Refused:
-    x, y = _plane(position, plan)
+def _point(name: str, position: list[float], properties: dict[str, Any], plane: Plane) -> SitePoint | Refused:
+    x, y = plane(position)
     given = [position[2]] if len(position) > 2 else [v for key in _LEVELS if isinstance(v := properties.get(key), (int, float)) and not isinstance(v, bool)]
     if not given:
         return Refused(name, short(str(position)), "has no level: give a third coordinate or a property elevation")
@@ -111,11 +117,11 @@ def _point(name: str, position: list[float], properties: dict[str, Any], plan: F
     return Refused(name, short(str(position)), why) if why else SitePoint(name, x, y, level, whole(str(properties.get("code") or "")), "file")
 
 
-def _feature(name: str, geometry: dict[str, Any], properties: dict[str, Any], plan: FlatPlan | None) -> Feature | Refused:
+def _feature(name: str, geometry: dict[str, Any], properties: dict[str, Any], plane: Plane) -> Feature | Refused:
     kind = str(properties.get("kind") or "")
     if kind not in KINDS:
         return Refused(name, short(json.dumps(properties)), f"its kind must be one of {', '.join(KINDS)}")
-    spots = tuple(Spot(*_plane(p, plan)) for p in _positions(geometry))
+    spots = tuple(Spot(*plane(p)) for p in _positions(geometry))
     if len(spots) < 2 or any(fault_in(s.x, s.y, 0.0) for s in spots):
         return Refused(name, short(json.dumps(geometry)), "needs two or more positions within 100 km")
     lacks = lacking_corners(kind, spots)

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from pydantic_core import SchemaValidator
 
 SUFFIX = ".weirant"
-FORMAT, VERSION = "weirant-job", 3  # 1 lacked runs, points and readings as built, 2 storms and test holes; both are read as they stand
+FORMAT, VERSION = "weirant-job", 4  # 1 lacked runs, points and readings as built, 2 storms and test holes, 3 made-up shots and the plan's shift; all are read as they stand
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes, one with a hundred thousand points some megabytes
 SMALL = 1_000_000  # bytes up to which every fault is told, not only the first of each list
 WIDEST = 200  # fields in one place; a job has some thirty

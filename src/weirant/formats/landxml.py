@@ -5,7 +5,7 @@ from __future__ import annotations
 from lxml import etree
 
 from weirant.errors import JobFileError
-from weirant.formats.points_read import PointsRead, Refused, fault_in, short
+from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for, short
 from weirant.job.site import SitePoint
 
 NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"
@@ -13,14 +13,13 @@ _LINEAR = {"meter": 1.0, "metre": 1.0, "millimeter": 1e-3, "centimeter": 1e-2, "
            "inch": 0.0254, "mile": 1609.344}  # fmt: skip
 _ELEVATION = {"meter": 1.0, "kilometer": 1e3, "feet": 0.3048, "foot": 0.3048, "miles": 1609.344, "USSurveyFoot": 1200 / 3937}
 LARGEST = 200_000_000
-FAR = 20_000.0  # m from the origin; farther points are moved near it
 
 
-def read_landxml(data: bytes, shift: tuple[float, float] | None = None) -> PointsRead:
+def read_landxml(data: bytes, of_job: Shift = NO_SHIFT) -> PointsRead:
     """Read the CgPoints of a file; north stands before east in it.
 
-    ``shift`` in m is taken off east and north; where none is given and the points lie far from the origin, whole kilometres
-    are, and a note says so.
+    ``of_job`` in m is what the job takes off east and north of every file; where it has none and the points lie far from the origin, whole
+    kilometres are taken off, and a note says so.
 
     Raises JobFileError where the file is no LandXML or names a unit that is not known. Entities and networks are never
     followed.
@@ -35,10 +34,9 @@ def read_landxml(data: bytes, shift: tuple[float, float] | None = None) -> Point
     if etree.QName(root).localname != "LandXML":
         raise JobFileError(f"This is no LandXML file: it begins with {short(etree.QName(root).localname, 40)}.")
     plan, up, notes = _units(root)
-    if shift is None:
-        shift = _shift_wanted(root, plan)
-        if shift != (0.0, 0.0):
-            notes.append(f"{shift[0]:,.0f} m were taken off east and {shift[1]:,.0f} m off north, so that the plan lies near its origin.")
+    first = _first(root, plan)
+    shift, said = shift_for(*first, of_job) if first is not None else (NO_SHIFT, "")
+    notes += [said] if said else []
     points: list[SitePoint] = []
     refused: list[Refused] = []
     for number, element in enumerate(root.iter("{*}CgPoint"), 1):
@@ -52,18 +50,18 @@ def read_landxml(data: bytes, shift: tuple[float, float] | None = None) -> Point
             refused.append(found)
     if not points and not refused:
         notes.append("The file holds no points (CgPoints).")
-    return PointsRead(tuple(points), tuple(refused), tuple(notes))
+    return PointsRead(tuple(points), tuple(refused), tuple(notes), shift=shift)
 
 
-def _shift_wanted(root: etree._Element, plan: float) -> tuple[float, float]:
+def _first(root: etree._Element, plan: float) -> tuple[float, float] | None:
+    """East and north of the first point, m."""
     for element in root.iter("{*}CgPoint"):
         try:
             north, east, *_ = (float(cell) * plan for cell in (element.text or "").split())
         except ValueError:
             continue
-        far = max(abs(north), abs(east))
-        return (1000.0 * (east // 1000.0), 1000.0 * (north // 1000.0)) if FAR < far < 1e9 else (0.0, 0.0)
-    return 0.0, 0.0
+        return east, north
+    return None
 
 
 def _units(root: etree._Element) -> tuple[float, float, list[str]]:
@@ -77,7 +75,7 @@ def _units(root: etree._Element) -> tuple[float, float, list[str]]:
     return _LINEAR[linear], _ELEVATION[elevation] if elevation else _LINEAR[linear], []
 
 
-def _point(element: etree._Element, name: str, plan: float, up: float, shift: tuple[float, float]) -> SitePoint | Refused:
+def _point(element: etree._Element, name: str, plan: float, up: float, shift: Shift) -> SitePoint | Refused:
     text = (element.text or "").strip()
     cells = text.split()
     try:
@@ -90,8 +88,8 @@ def _point(element: etree._Element, name: str, plan: float, up: float, shift: tu
     return Refused(f"point {short(name, 30)}", short(text), why) if why else SitePoint(name, x, y, z, element.get("code") or element.get("desc") or "", "file")
 
 
-def write_landxml(points: tuple[SitePoint, ...], unit: str, project: str, date: str) -> bytes:
-    """The points as LandXML 1.2. unit is ``m`` or ``ft``; date as YYYY-MM-DD."""
+def write_landxml(points: tuple[SitePoint, ...], unit: str, project: str, date: str, shift: Shift = NO_SHIFT) -> bytes:
+    """The points as LandXML 1.2. unit is ``m`` or ``ft``; date as YYYY-MM-DD; ``shift`` in m is put back on east and north."""
     factor = 1.0 if unit == "m" else 0.3048
     root = etree.Element(f"{{{NAMESPACE}}}LandXML", nsmap={None: NAMESPACE}, version="1.2", date=date, time="00:00:00")
     units = etree.SubElement(root, f"{{{NAMESPACE}}}Units")
@@ -111,7 +109,7 @@ def write_landxml(points: tuple[SitePoint, ...], unit: str, project: str, date: 
             name = f"{name} ({seen[name]})"  # names are keys in this format
         attributes = {"name": name} | ({"code": _clean(point.code)} if point.code else {})
         element = etree.SubElement(group, f"{{{NAMESPACE}}}CgPoint", attributes)
-        element.text = " ".join(f"{v / factor:.4f}" for v in (point.y, point.x, point.level))
+        element.text = " ".join(f"{v / factor:.4f}" for v in (point.y + shift[1], point.x + shift[0], point.level))
     return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True))
 
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from weirant.errors import JobFileError
 from weirant.formats.csv_text import LONGEST_LINE, cells_of, harmless, logical_lines, restored
-from weirant.formats.points_read import PointsRead, Refused, fault_in, short
+from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for, short
 from weirant.job.site import SitePoint
 
 ROLES = ("point", "x", "y", "z", "code")
@@ -119,7 +119,7 @@ def _by_place(count: int) -> dict[str, int]:
     return {role: i for i, role in enumerate(roles)}
 
 
-def read_points(data: bytes, layout: Layout, unit: str = "m", shift: tuple[float, float] = (0.0, 0.0), progress: Progress | None = None) -> PointsRead:
+def read_points(data: bytes, layout: Layout, unit: str = "m", shift: Shift = NO_SHIFT, progress: Progress | None = None) -> PointsRead:
     """Read the points of a file in a layout.
 
     ``unit`` is that of the file (m, ft, US survey ft); ``shift`` in m is taken off east and north. ``progress`` is told the share done now
@@ -157,25 +157,25 @@ def read_points(data: bytes, layout: Layout, unit: str = "m", shift: tuple[float
             continue
         label = restored(cells[name].strip()) if 0 <= name < len(cells) else ""
         points.append(SitePoint(label or f"line {number}", east, north, level, restored(cells[code].strip()) if 0 <= code < len(cells) else "", "file"))
-    return PointsRead(tuple(points), tuple(refused), tuple(notes))
+    return PointsRead(tuple(points), tuple(refused), tuple(notes), shift=shift)
 
 
-def shift_wanted(data: bytes, layout: Layout, unit: str = "m") -> tuple[float, float]:
-    """Whole kilometres to take off where the points lie far from the origin, m; nought where they do not."""
+def shift_wanted(data: bytes, layout: Layout, unit: str = "m", of_job: Shift = NO_SHIFT) -> tuple[Shift, str]:
+    """What to take off the points of a file, m, by its first point, and what is to be said of it (see ``shift_for``)."""
     text, _, _ = decoded(data)
     for _, line in [line for line in logical_lines(text[:200_000]) if line[1].strip()][1 if layout.has_heading else 0 :][:50]:
         cells = _cut(line, layout.delimiter) if len(line) <= LONGEST_LINE else []
         if len(cells) > max(layout.columns.values(), default=0):
             east, north = (_number(cells[layout.columns[role]], layout.decimal) for role in ("x", "y"))
-            if east is not None and north is not None and max(abs(east), abs(north)) * UNITS[unit] > 20_000 and max(abs(east), abs(north)) < 1e9:
-                return tuple(1000.0 * ((v * UNITS[unit]) // 1000.0) for v in (east, north))  # type: ignore[return-value]
-    return 0.0, 0.0
+            if east is not None and north is not None:
+                return shift_for(east * UNITS[unit], north * UNITS[unit], of_job)
+    return NO_SHIFT, ""
 
 
-def write_points(points: tuple[SitePoint, ...], unit: str) -> str:
-    """CSV with the unit in the headings, to 0.1 mm: ``point,x_m,y_m,z_m,code``."""
+def write_points(points: tuple[SitePoint, ...], unit: str, shift: Shift = NO_SHIFT) -> str:
+    """CSV with the unit in the headings, to 0.1 mm: ``point,x_m,y_m,z_m,code``; ``shift`` in m is put back on east and north."""
     factor, out = UNITS[unit], io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(["point", *(f"{role}_{unit.split()[-1]}" for role in ("x", "y", "z")), "code"])
-    writer.writerows([harmless(p.name), *(f"{v / factor:.4f}" for v in (p.x, p.y, p.level)), harmless(p.code)] for p in points)
+    writer.writerows([harmless(p.name), *(f"{v / factor:.4f}" for v in (p.x + shift[0], p.y + shift[1], p.level)), harmless(p.code)] for p in points)
     return out.getvalue()

@@ -5,9 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 
+from weirant.ground.flat_plan import FlatPlan
 from weirant.job.site import Feature, SitePoint
 
 FARTHEST = 1e5  # m from the origin of the plan
+FAR = 20_000.0  # m from the origin; points farther away are moved near it
+Shift = tuple[float, float]
+NO_SHIFT: Shift = (0.0, 0.0)
 LOWEST, HIGHEST = -500.0, 9000.0  # m
 
 
@@ -22,12 +26,34 @@ class Refused:
 
 @dataclass(frozen=True)
 class PointsRead:
-    """Points and features read, what was refused, and notes such as how the encoding or the axes were taken."""
+    """Points and features read, what was refused, and notes such as how the encoding or the axes were taken.
+
+    ``shift`` is what was taken off east and north, m; ``origin`` the position in degrees that the plan was laid about.
+    """
 
     points: tuple[SitePoint, ...]
     refused: tuple[Refused, ...] = ()
     notes: tuple[str, ...] = ()
     features: tuple[Feature, ...] = field(default=())
+    shift: Shift = NO_SHIFT
+    origin: FlatPlan | None = None
+
+
+def shift_for(east: float, north: float, of_job: Shift) -> tuple[Shift, str]:
+    """What is taken off a file that has a point at east and north, m, and what is to be said of it.
+
+    The job's own shift serves every file; a file that was moved near the origin already is left as it is. A job without one takes whole kilometres
+    where the points lie far away.
+    """
+    far = max(abs(east), abs(north))
+    if of_job != NO_SHIFT:
+        if max(abs(east - of_job[0]), abs(north - of_job[1])) > FARTHEST and far <= FAR:
+            return NO_SHIFT, "The points lie near the origin: they were taken as moved already, like the plan of this job."
+        return of_job, f"As with this job's other files, {of_job[0]:,.0f} m were taken off east and {of_job[1]:,.0f} m off north."
+    if not FAR < far < 1e9:
+        return NO_SHIFT, ""
+    found = (1000.0 * (east // 1000.0), 1000.0 * (north // 1000.0))
+    return found, f"{found[0]:,.0f} m were taken off east and {found[1]:,.0f} m off north, so that the plan lies near its origin; they are put back on writing."
 
 
 def fault_in(x: float, y: float, level: float) -> str:

@@ -11,7 +11,6 @@ from weirant.units import display as k
 BURIED = ("gas line", "water line", "power cable", "drain pipe", "irrigation", "low-voltage cable")
 OUTLINED = ("building", "slab", "lawn", "woodland", "wet area", "boundary")
 KINDS = ("building", "wall", "slab", "tree", "walk", "fence", "boundary", "wet area", "outlet", "lawn", "woodland", "brook", *BURIED)
-AREAS = ("building", "slab", "lawn", "woodland", "wet area")  # what has an inside
 SINGLE = ("tree", "outlet")  # what is one point
 FOUNDED = ("building", "wall", "slab")
 
@@ -26,7 +25,7 @@ class Spot:
 
 def lacking_corners(kind: str, points: Sequence[Spot]) -> str:
     """What a thing of a kind still lacks of its corners, in words; empty where it has enough."""
-    fewest = 3 if kind in AREAS else 1 if kind in SINGLE else 2
+    fewest = 3 if kind in OUTLINED else 1 if kind in SINGLE else 2
     count = len(set(points))
     if count >= fewest:
         return ""

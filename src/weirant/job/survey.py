@@ -26,7 +26,8 @@ class Place:
 class Shot:
     """One line of the level book. A station means a shot on the line, a place one elsewhere in plan; neither, a turning point.
 
-    ``unread`` keeps an entry that could not be understood, so that it stays in sight and can be mended.
+    ``unread`` keeps an entry that could not be understood, so that it stays in sight and can be mended. ``is_assumed`` marks one that
+    nobody has shot: nothing may be dug to levels that hang on it.
     """
 
     point: str = plain("point")
@@ -35,6 +36,7 @@ class Shot:
     foresight: float | None = quantity("rod reading", k.LEVEL, at_least=-10, at_most=30, default=None)
     unread: str = plain("entry not understood", "")
     place: Place | None = plain("place in plan", None)
+    is_assumed: bool = plain("made up from the first answers, not shot", False)
 
 
 @dataclass(frozen=True)
@@ -42,7 +44,8 @@ class Survey:
     """The level book: first shot on the benchmark, last shot on it again to close.
 
     The tape line starts at ``tape_x``, ``tape_y`` and runs on a bearing in degrees clockwise from north; angles are read
-    from an instrument at ``stand_x``, ``stand_y`` whose zero looks along ``zero_bearing``.
+    from an instrument at ``stand_x``, ``stand_y`` whose zero looks along ``zero_bearing``. ``shift_east`` and ``shift_north`` are what is
+    taken off the coordinates of every file that is read, and put back on every one that is written.
     """
 
     shots: tuple[Shot, ...] = several("shots", (), most=20_000)
@@ -60,4 +63,16 @@ class Survey:
     tape_bearing: float = quantity("tape runs at, degrees from north", k.COUNT, at_least=-360, at_most=360, default=0.0)
     stand_x: float = quantity("instrument stands, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     stand_y: float = quantity("instrument stands, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
+    shift_east: float = quantity("taken off the east of files", k.DISTANCE, at_least=-1e9, at_most=1e9, default=0.0)
+    shift_north: float = quantity("taken off the north of files", k.DISTANCE, at_least=-1e9, at_most=1e9, default=0.0)
     zero_bearing: float = quantity("its zero looks, degrees from north", k.COUNT, at_least=-360, at_most=360, default=0.0)
+
+    @property
+    def shift(self) -> tuple[float, float]:
+        """What is taken off east and north of files, m; nought until a file with far coordinates is read."""
+        return self.shift_east, self.shift_north
+
+    @property
+    def is_shot(self) -> bool:
+        """Whether every level was shot, and none is made up."""
+        return not any(shot.is_assumed for shot in self.shots)

@@ -22,6 +22,7 @@ from weirant.units.display import DEPTH, LEVEL, STATION, System, shown, shown_nu
 from weirant.units.staff import staff_for, staff_text, staff_unit
 
 FIRST, LATER = 30, 44  # lines of the table on the first page and on the others
+NOT_SURVEYED = "NOT SURVEYED. These levels are made up from first answers: shoot the ground before anything is dug to them."
 CAUTION = ("Dig from the low end up. Expose crossings by hand inside their hand-dig lengths. Nobody enters a trench of 5 ft (1.5 m) or more without a "
            "protective system; keep spoil 2 ft (0.6 m) back. Local rules and the competent person on site come first.")  # fmt: skip
 
@@ -49,6 +50,8 @@ class _Page:
         said = f"Instrument stands at {shown(height, LEVEL, self.system)} ({job.survey.benchmark_name} = {shown(job.survey.benchmark_elevation, LEVEL, self.system)})"
         self.ink.lettering(painter, QPointF(page.right(), 3.1 * text), said, "ink", 1.0, True, "right")
         top = 3.8 * text
+        if not job.survey.is_shot:
+            top = self._warn(painter, page, top)
         if self.number == 1:
             top = self._pictures(painter, page, top)
         bottom = self._table(painter, page, top + 0.6 * text)
@@ -56,6 +59,15 @@ class _Page:
         painter.setPen(self.ink.colour("ink"))
         area = QRectF(0, bottom + 0.8 * text, page.width(), page.bottom() - bottom)
         painter.drawText(area, Qt.TextFlag.TextWordWrap, CAUTION)
+
+    def _warn(self, painter: QPainter, page: QRectF, top: float) -> float:
+        """Levels that nobody has shot: in a box across the page, on every page."""
+        text = self.ink.text
+        box = QRectF(0.1 * text, top + 0.2 * text, page.width() - 0.2 * text, 2.2 * text)
+        painter.setPen(QPen(self.ink.colour("ink"), 0.16 * text))
+        painter.drawRect(box)
+        self.ink.lettering(painter, QPointF(0.8 * text, top + 1.65 * text), NOT_SURVEYED, "ink", 1.15, True)
+        return top + 2.6 * text
 
     def _pictures(self, painter: QPainter, page: QRectF, top: float) -> float:
         seen, high = seen_for(self.outcome, self.run), 0.235 * page.height()
@@ -93,9 +105,9 @@ class _Page:
             painter.drawLine(QPointF(0, y), QPointF(width, y))
             cells = (shown_number(line.station, STATION, self.system), shown_number(line.ground, LEVEL, self.system), shown_number(line.invert, LEVEL, self.system),
                      shown_number(line.trench_bottom, LEVEL, self.system), shown(line.cut, DEPTH, self.system),
-                     staff_text(line.rod, staff_kind, survey.rounding), staff_text(line.pole, staff_kind, survey.rounding))  # fmt: skip
+                     *((staff_text(line.rod, staff_kind, survey.rounding), staff_text(line.pole, staff_kind, survey.rounding)) if survey.is_shot else ("not shot", "–")))  # fmt: skip
             for index, (cell, right) in enumerate(zip(cells, rights, strict=True)):
-                self._cell(painter, right * width, y + 1.1 * text, cell, index in (0, 5))
+                self._cell(painter, right * width, y + 1.1 * text, cell, index == 0 or (index == 5 and survey.is_shot))
             painter.setPen(QPen(self.ink.colour("muted"), 0.05 * text))
             painter.drawRect(QRectF(0.69 * width, y + 0.25 * text, 0.035 * width, 1.05 * text))
             y += self._note(painter, line.note, QRectF(0.735 * width, y + 0.12 * text, 0.265 * width, 8 * text), row)

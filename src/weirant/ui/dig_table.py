@@ -16,6 +16,7 @@ from weirant.ground.cut_sheet import CutLine
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.views.staying_table import StayingTable
+from weirant.ui.words import plain_tip
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, shown, shown_number, unit_of
 from weirant.units.staff import read_staff, staff_for, staff_text, staff_unit
 
@@ -91,12 +92,12 @@ class DigModel(QAbstractTableModel):
             return self._text(line, built, index.column())
         if role == ANY.ForegroundRole and built is not None and not built.within and index.column() in (BUILT, BUILT + 1):
             return QColor(THEME.palette.rust)
-        if role == ANY.FontRole and index.column() == 5:
+        if role == ANY.FontRole and index.column() == 5 and self.document.outcome.job.survey.is_shot:
             font = QFont()
             font.setWeight(QFont.Weight.Bold)
             return font
         if role == ANY.ToolTipRole and index.column() == len(COLUMNS) - 1:
-            return line.note or None
+            return plain_tip(line.note) or None
         return None
 
     def _text(self, line: CutLine, built: BuiltReading | None, column: int) -> str:
@@ -107,6 +108,8 @@ class DigModel(QAbstractTableModel):
         if column == 4:
             return shown(line.cut, DEPTH, system)
         if column in (5, 6):
+            if not survey.is_shot:
+                return "not shot"
             return staff_text(line.rod if column == 5 else line.pole, staff, survey.rounding)
         if column == BUILT:
             return "" if built is None else staff_text(line.rod - built.off, staff)
@@ -126,6 +129,8 @@ class DigModel(QAbstractTableModel):
         if text == self._text(line, self._built.get(round(line.station, 3)), BUILT):
             return True
         try:
+            if not document.job.survey.is_shot:
+                raise InputError("", "The levels are made up, not shot: shoot the grades first (step 2); a reading cannot be held against them")
             rod = read_staff(text, self._staff, f"rod as built at {where}")
             if abs(rod) > document.job.survey.staff_length + 1e-6:
                 raise InputError(f"Rod as built at {where}", f"is longer than your {shown(document.job.survey.staff_length, LEVEL, document.system)} staff", text)

@@ -168,9 +168,13 @@ class WordChoice(QComboBox):
         self.addItems([words for _, words in options])
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(min(38, max(len(words) for _, words in options)))
-        self.activated.connect(lambda index: document.set_value(path, self._options[index][0]))
+        self.activated.connect(lambda index: self.take(self._options[index][0]))
         document.changed.connect(self.show_value)
         self.show_value()
+
+    def take(self, value: Any) -> None:
+        """Use what was chosen."""
+        self.document.set_value(self.path, value)
 
     def show_value(self) -> None:
         """Show the present value."""

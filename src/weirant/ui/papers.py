@@ -106,7 +106,7 @@ def _write_cut_sheet(outcome: Outcome, run: str, path: Path) -> None:
     if path.suffix.lower() == ".pdf":
         write_safely(path, cut_sheet_pdf(outcome, run, lines))
     else:
-        write_safely(path, write_cut_sheet(lines, System(outcome.job.units), survey.staff, survey.rounding).encode())
+        write_safely(path, write_cut_sheet(lines, System(outcome.job.units), survey.staff, survey.rounding, is_shot=survey.is_shot).encode())
 
 
 def _write_readings(outcome: Outcome, path: Path) -> None:

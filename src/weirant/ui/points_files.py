@@ -10,9 +10,9 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from weirant.design.assess import assess
 from weirant.errors import WeirantError
-from weirant.formats.plain_files import write_safely
-from weirant.formats.points_csv import write_points
-from weirant.formats.points_read import PointsRead
+from weirant.formats.plain_files import read_plain, write_safely
+from weirant.formats.points_csv import LARGEST, write_points
+from weirant.formats.points_read import NO_SHIFT, PointsRead
 from weirant.ground.flat_plan import FlatPlan
 from weirant.job import Job
 from weirant.ui.asking import ask_name, show_dialog, tell
@@ -44,13 +44,13 @@ class PointsFiles(QObject):
     def read(self, path: Path) -> PointsDialog | None:
         """Read a file of points; a CSV file shows first how it will be read."""
         try:
-            data = path.read_bytes()
+            data = read_plain(path, LARGEST, "a file of points")
             if path.suffix.lower() in (".xml", ".landxml", ".geojson", ".json"):
                 self._read_whole(data, path)
                 return None
-            dialog = PointsDialog(data, path.name, self.document.job.units, self.window)
-        except (WeirantError, OSError) as fault:
-            self._fault("The points are not read", str(getattr(fault, "strerror", None) or fault))
+            dialog = PointsDialog(data, path.name, self.document.job, self.window)
+        except WeirantError as fault:
+            self._fault("The points are not read", str(fault))
             return None
         dialog.done_reading.connect(lambda found: self.take(found, path.name))
         return show_dialog(dialog)
@@ -64,10 +64,10 @@ class PointsFiles(QObject):
             if path.suffix.lower() in (".xml", ".landxml"):
                 from weirant.formats.landxml import read_landxml
 
-                return read_landxml(data)
+                return read_landxml(data, survey.shift)
             from weirant.formats.geojson import read_geojson
 
-            return read_geojson(data, origin)
+            return read_geojson(data, origin, survey.shift)
 
         in_background(work, lambda found: self.take(found, path.name), lambda text: self._fault("The points are not read", text))
 
@@ -100,14 +100,19 @@ class PointsFiles(QObject):
         if path.suffix.lower() == ".xml":
             from weirant.formats.landxml import write_landxml
 
-            write_safely(path, write_landxml(job.points, unit, job.name, job.date or "1970-01-01"))
+            write_safely(path, write_landxml(job.points, unit, job.name, job.date or "1970-01-01", job.survey.shift))
         else:
-            write_safely(path, write_points(job.points, unit).encode())
+            write_safely(path, write_points(job.points, unit, job.survey.shift).encode())
 
     def _fault(self, title: str, text: str) -> None:
         tell(self.window, title, text)
 
 
 def _with(job: Job, found: PointsRead, unread: tuple[str, ...]) -> Job:
-    """The job with what was read added to it."""
-    return dataclasses.replace(job, points=(*job.points, *found.points), features=(*job.features, *found.features), unread=unread)
+    """The job with what was read added to it; the first file says how its plan lies in the world, and the later ones follow."""
+    survey = job.survey
+    if found.shift != NO_SHIFT:
+        survey = dataclasses.replace(survey, shift_east=found.shift[0], shift_north=found.shift[1])
+    if found.origin is not None and (survey.longitude is None or survey.latitude is None):
+        survey = dataclasses.replace(survey, longitude=found.origin.longitude, latitude=found.origin.latitude)
+    return dataclasses.replace(job, survey=survey, points=(*job.points, *found.points), features=(*job.features, *found.features), unread=unread)

@@ -35,9 +35,13 @@ def _corners(feature: Feature) -> tuple[Point, ...]:
 
 def _shapes(feature: Feature, system: System) -> list[Shape]:
     points = _corners(feature)
+    if not points:
+        return []
     if feature.kind == "tree":
         return _tree(feature, points[0])
-    if feature.kind in _FILLED and len(points) > 2:
+    if feature.kind in _FILLED and len(points) < 3:
+        return [Stroke(points, "outline"), Words(points[0], f"{feature.name}: corners missing", "doubt", "left", 6, 3)]
+    if feature.kind in _FILLED:
         return [Area(points, _FILLED[feature.kind]), Stroke((*points, points[0]), "outline"), Words(middle_of(points), feature.name, "label", "centre")]
     if feature.kind == "outlet":
         return [Mark(points[0], "joint"), Words(points[0], feature.name, "small", "left", 6, 3)]

@@ -20,7 +20,8 @@ from PyQt6.QtWidgets import (
 )
 
 from weirant.formats.points_csv import ROLES, UNITS, Layout, Preview, read_points, recognise, shift_wanted
-from weirant.formats.points_read import PointsRead
+from weirant.formats.points_read import NO_SHIFT, PointsRead, Shift
+from weirant.job import Job
 from weirant.ui.theme import THEME
 from weirant.ui.words import Words
 from weirant.ui.work import in_background
@@ -34,20 +35,21 @@ class PointsDialog(QDialog):
 
     done_reading = pyqtSignal(object)
 
-    def __init__(self, data: bytes, name: str, units: str, parent: QWidget) -> None:
+    def __init__(self, data: bytes, name: str, job: Job, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Points from {name}")
-        self.data, self.preview = data, recognise(data)
+        self.data, self.preview, self.of_job = data, recognise(data), job.survey.shift
         self._share, self._stop = 0.0, False
         self.unit, self.delimiter, self.decimal, self.heading = QComboBox(), QComboBox(), QComboBox(), QCheckBox("first line is a heading")
         self.shift = QCheckBox()
         self.table, self.note, self.bar = QTableWidget(), Words(), QProgressBar()
         self.read, self.cancel = QPushButton("Read the points"), QPushButton("Cancel")
         self._roles: list[QComboBox] = []
+        self._wanted: Shift = NO_SHIFT
         self._clock = QTimer(self)
         self._clock.setInterval(80)
         self._clock.timeout.connect(self._show_share)
-        self._lay_out(units)
+        self._lay_out(job.units)
         self._show(self.preview)
 
     def _lay_out(self, units: str) -> None:
@@ -136,13 +138,22 @@ class PointsDialog(QDialog):
         for line, row in enumerate(preview.rows, 1):
             for index, cell in enumerate(row):
                 self.table.setItem(line, index, QTableWidgetItem(cell[:60]))
-        shift = shift_wanted(self.data, layout, self.unit.currentText()) if {"x", "y"} <= layout.columns.keys() else (0.0, 0.0)
-        self.shift.setVisible(shift != (0.0, 0.0))
-        self.shift.setChecked(shift != (0.0, 0.0))
-        self.shift.setText(f"take {shift[0]:,.0f} m off east and {shift[1]:,.0f} m off north, so that the plan lies near its origin")
         self._warn()
 
+    def _offer_shift(self, layout: Layout) -> None:
+        """Say what is taken off the coordinates: it is asked once a job, and then serves every file."""
+        wanted = NO_SHIFT, ""
+        if {"x", "y"} <= layout.columns.keys():
+            wanted = shift_wanted(self.data, layout, self.unit.currentText(), self.of_job)
+        if wanted[0] != self._wanted:
+            self._wanted = wanted[0]
+            self.shift.setChecked(wanted[0] != NO_SHIFT)
+        self.shift.setVisible(wanted[0] != NO_SHIFT)
+        why = "as with this job's other files" if self.of_job != NO_SHIFT else "so that the plan lies near its origin (put back on writing)"
+        self.shift.setText(f"take {wanted[0][0]:,.0f} m off east and {wanted[0][1]:,.0f} m off north, {why}")
+
     def _warn(self) -> None:
+        self._offer_shift(self.layout_now())
         missing = [role for role in ("x", "y", "z") if role not in self.layout_now().columns]
         self.read.setEnabled(not missing)
         self.note.setText(f"Say which column is {' and '.join(missing)}." if missing else " ".join(self.preview.notes))
@@ -150,7 +161,7 @@ class PointsDialog(QDialog):
     def start(self) -> None:
         """Read the file beside the interface; Cancel stops it and keeps what was read so far."""
         layout, unit = self.layout_now(), self.unit.currentText()
-        shift = shift_wanted(self.data, layout, unit) if self.shift.isChecked() else (0.0, 0.0)
+        shift = self._wanted if self.shift.isChecked() else NO_SHIFT
         self.read.setEnabled(False)
         self.bar.setVisible(True)
         self.cancel.setText("Stop")

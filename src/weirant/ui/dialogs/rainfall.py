@@ -21,6 +21,8 @@ from PyQt6.QtWidgets import (
 )
 
 from weirant.errors import InputError, WeirantError
+from weirant.formats.csv_text import LARGEST
+from weirant.formats.plain_files import read_plain_text
 from weirant.formats.rainfall_csv import disorder, read_rainfall
 from weirant.instruments.rainfall_service import places, rainfall_at
 from weirant.job.rain import EVEN, PEAKED, TYPES, RainfallDepth, Storm
@@ -158,9 +160,9 @@ class RainfallDialog(QDialog):
     def read_file(self, path: Path) -> None:
         """Fill the table from a CSV file."""
         try:
-            self.show_table(read_rainfall(path.read_bytes().decode("utf-8", errors="replace"), path.name))
+            self.show_table(read_rainfall(read_plain_text(path, LARGEST, "a rainfall table"), path.name))
             self.said.setText(f"Read from {path.name}.")
-        except (WeirantError, OSError) as fault:
+        except WeirantError as fault:
             self.said.setText(str(fault))
 
     def make_storm(self) -> None:

@@ -13,7 +13,7 @@ from weirant.outcome.summary import summary
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
-from weirant.ui.words import Words
+from weirant.ui.words import Words, plain_tip
 from weirant.units.display import VOLUME, shown
 
 REST = 120  # ms between two showings while a drag goes on
@@ -225,7 +225,7 @@ class HoldsRow(QPushButton):
         self.finding = finding
         if same:
             return
-        self.setToolTip(finding.reason)
+        self.setToolTip(plain_tip(finding.reason))
         self.setAccessibleName(f"holds: {finding.title}. {finding.reason}")
         self.update()
 

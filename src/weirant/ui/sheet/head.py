@@ -6,7 +6,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from weirant.ui.document import Document
-from weirant.ui.words import Words
+from weirant.ui.words import Words, plain_tip
 
 
 class Head(QFrame):
@@ -46,7 +46,7 @@ class Head(QFrame):
         self.message.setText("")
         self._undo.setEnabled(stack.canUndo())
         self._redo.setEnabled(stack.canRedo())
-        self._undo.setToolTip(f"Undo: {stack.undoText()}")
-        self._redo.setToolTip(f"Redo: {stack.redoText()}")
+        self._undo.setToolTip(plain_tip(f"Undo: {stack.undoText()}"))
+        self._redo.setToolTip(plain_tip(f"Redo: {stack.redoText()}"))
         self._units.setText("ft, in" if job.units == "imperial" else "metres")
         self._units.setAccessibleName(f"Units: {job.units}. Press to switch.")

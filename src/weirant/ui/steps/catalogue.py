@@ -28,6 +28,8 @@ def _lacks_water(job: Job) -> str:
 
 def _lacks_levels(job: Job) -> str:
     shots = sum(1 for s in job.survey.shots if s.station is not None)
+    if not job.survey.is_shot:
+        return "made up, not shot"
     return "no readings yet" if not shots else "one more reading" if shots == 1 else ""
 
 
@@ -67,7 +69,7 @@ STEPS = (
          ("table", "drain-level", "roof", "reach"), _lacks_water, "water"),
     Step("levels", "Shoot the grades", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure",
           "survey.tape_x", "survey.tape_y", "survey.tape_bearing", "survey.stand_x", "survey.stand_y", "survey.zero_bearing"),
-         ("readings", "closure", "ground"), _lacks_levels),
+         ("readings", "surveyed", "closure", "ground"), _lacks_levels),
     Step("map", "Map the site", (), ("points", "unread", "layout", "boundary", "crossings", "lines-located", "site-footings", "roots"), _lacks_map, "grade"),
     Step("soil", "Know the soil", (), ("barrier",), _lacks_soil, "across"),
     Step("line", "Lay the line",

@@ -6,7 +6,7 @@ import dataclasses
 from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
-from PyQt6.QtGui import QColor, QKeyEvent
+from PyQt6.QtGui import QColor, QFont, QKeyEvent
 from PyQt6.QtWidgets import QHeaderView
 
 from weirant.errors import InputError
@@ -16,6 +16,7 @@ from weirant.job.survey import Shot
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.views.staying_table import StayingTable
+from weirant.ui.words import plain_tip
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import LEVEL, STATION, shown, shown_number, unit_of
@@ -24,6 +25,7 @@ from weirant.units.staff import DECIMAL_FEET, read_staff, staff_for, staff_text,
 COLUMNS = ("Point", "Station", "Backsight", "Rod reading", "Ground level", "Place in plan", "Look at")
 FIELDS = ("point", "station", "backsight", "foresight")
 READING, PLACE = 3, 5
+MADE_UP = "made up from your answers: shoot it"
 ANY = Qt.ItemDataRole
 
 
@@ -83,10 +85,14 @@ class ReadingsModel(QAbstractTableModel):
         booked = self._shown[index.row()]
         if role in (ANY.DisplayRole, ANY.EditRole):
             return self._text(booked, index.column())
-        if role == ANY.ForegroundRole and booked.mark:
-            return QColor(THEME.palette.rust)
+        if role == ANY.ForegroundRole and (booked.mark or booked.shot.is_assumed):
+            return QColor(THEME.palette.rust if booked.mark else THEME.palette.ochre)
+        if role == ANY.FontRole and booked.shot.is_assumed:
+            font = QFont()
+            font.setItalic(True)
+            return font
         if role == ANY.ToolTipRole:
-            return booked.mark or None
+            return plain_tip(booked.mark) or None
         return None
 
     def _text(self, booked: BookedShot, column: int) -> str:
@@ -102,7 +108,7 @@ class ReadingsModel(QAbstractTableModel):
             return "" if value is None else shown_number(value, STATION, system)
         if column == 4:
             return "" if booked.elevation is None else shown_number(booked.elevation, LEVEL, system)
-        return place_text(shot.place, system) if column == PLACE else booked.mark
+        return place_text(shot.place, system) if column == PLACE else booked.mark or (MADE_UP if shot.is_assumed else "")
 
     def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102
         if role != ANY.EditRole or (index.column() >= len(FIELDS) and index.column() != PLACE):
@@ -114,6 +120,9 @@ class ReadingsModel(QAbstractTableModel):
         if row >= len(shots):
             shots.append(self._next_shot())
         changed, name = self._edited(shots[row], index.column(), text)
+        if index.column() in (2, READING) and shots[row].is_assumed and changed.unread == "":
+            changed = dataclasses.replace(changed, is_assumed=False)  # typed, if only to say that it was right
+            name = name or f"{COLUMNS[index.column()]} of {changed.point} confirmed"
         if changed == shots[row]:
             return True
         shots[row] = changed

@@ -13,7 +13,7 @@ from weirant.job.in_hand import index_of
 from weirant.job.line import Fitting
 from weirant.job.network import MAIN
 from weirant.job.paths import label_at
-from weirant.job.site import FOUNDED, KINDS, Feature
+from weirant.job.site import FOUNDED, KINDS, Feature, lacking_corners
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit, WordChoice
 from weirant.ui.steps.entries import entry_for
@@ -28,7 +28,7 @@ def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
         return _run_entries(document)
     feature, base = document.outcome.job.features[index], f"features.{index}"
     entries: list[tuple[str, QWidget]] = [("name", NameEdit(document, f"{base}.name")),
-                                          ("kind", WordChoice(document, f"{base}.kind", [(kind, kind) for kind in KINDS]))]  # fmt: skip
+                                          ("kind", KindChoice(document, index))]
     entries += [(label_at(document.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in _figures(feature)]
     if feature.is_buried:
         entries += [(label_at(document.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in ("is_private", "is_located")]
@@ -53,6 +53,23 @@ def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
     return [("name of the run", RunNameEdit(document)), ("carries", WordChoice(document, f"{base}.line.system", systems)),
             (label_at(job, f"{base}.line.solid_length"), entry_for(document, f"{base}.line.solid_length")),
             ("set at the station", FittingChoice(document)), ("in the trench of another run", WordChoice(document, f"{base}.trench_of", list(others)))]  # fmt: skip
+
+
+class KindChoice(WordChoice):
+    """The kind of a thing; one that needs more corners than the thing has is refused, and says what to do."""
+
+    def __init__(self, document: Document, index: int) -> None:
+        super().__init__(document, f"features.{index}.kind", [(kind, kind) for kind in KINDS])
+        self._index = index
+
+    def take(self, value: object) -> None:  # noqa: D102
+        lacks = lacking_corners(str(value), self.document.job.features[self._index].points)
+        if lacks:
+            self.document.refused.emit(f"{self.document.job.features[self._index].name}: {lacks}. Draw it anew as a {value}, or add corners first.")
+            self.setCurrentIndex(-1)
+            self.show_value()
+        else:
+            super().take(value)
 
 
 class FittingChoice(QComboBox):

@@ -10,7 +10,7 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.theme import THEME
 from weirant.ui.views.pencil import DRAIN, ROOF, SOLID
 from weirant.ui.views.plan_view import PlanView
-from weirant.ui.words import Words
+from weirant.ui.words import Words, plain_tip
 
 LARGE = 1.4
 HINTS = {
@@ -90,7 +90,7 @@ class PlanPage(QWidget):
         self.tools.setVisible(shown)
         self.tools.things.setVisible(whole)
         self.hint.setVisible(shown and THEME.scale < LARGE)  # with large letters the plan needs the room
-        self.plan.setToolTip(self.hint.text() if shown else "")
+        self.plan.setToolTip(plain_tip(self.hint.text()) if shown else "")
         if not shown and self.plan.pencil.mode:
             self.plan.pencil.take("")
         self.plan.show_whole(whole)

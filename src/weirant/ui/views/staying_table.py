@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QStyledItemDelegate,
     QTableView,
+    QWidget,
 )
 
 from weirant.ui.entry import leaves_undo_to_the_job
@@ -47,6 +48,10 @@ class _Typing(QStyledItemDelegate):
                 self.moved.emit(*ARROWS[Qt.Key(key)])
                 return True
         return super().eventFilter(editor, event)
+
+    def setModelData(self, editor: QWidget | None, model: QAbstractItemModel | None, index: QModelIndex) -> None:  # noqa: N802, D102
+        if not isinstance(editor, QLineEdit) or editor.isModified():  # who only walks past types nothing
+            super().setModelData(editor, model, index)
 
     def _take(self, editor: QLineEdit) -> None:
         self.commitData.emit(editor)
