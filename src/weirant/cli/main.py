@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from pathlib import Path
+from typing import NoReturn
 
 from weirant.cli.streams import flush, leave_off, make_ready
 from weirant.errors import InputError, WeirantError
@@ -13,6 +15,12 @@ USAGE = """weirant [FILE]          open the application, on a job file if one is
 weirant demo            open the application on the demo job
 weirant COMMAND …       run a command without a window; weirant COMMAND --help tells what it takes
 weirant --version"""
+
+
+def start() -> NoReturn:
+    """Run what the command line asks for and end the process: the installed program's entry."""
+    gc.disable()  # a start makes no garbage worth a search; the window collects for itself
+    sys.exit(main(sys.argv[1:]))
 
 
 def main(arguments: list[str]) -> int:

@@ -30,7 +30,7 @@ def make_application() -> QApplication:
     application.setApplicationName("weirant")
     application.setApplicationDisplayName("Weirant")
     application.setApplicationVersion(__version__)
-    application.setDesktopFileName("weirant")
+    application.setDesktopFileName("org.weirant.weirant")
     application.setStyle("Fusion")
     load_fonts()
     desk()
