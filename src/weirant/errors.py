@@ -17,6 +17,13 @@ class InputError(WeirantError, ValueError):
         super().__init__(f"{field} {rule}{shown}" if field else f"{rule}{shown}")
 
 
+class NoJobError(InputError):
+    """Something was asked of a job, and none is open."""
+
+    def __init__(self) -> None:
+        super().__init__("", "no job is open")
+
+
 class SolverError(WeirantError, ArithmeticError):
     """A solver that did not converge. Carries the residual that was left."""
 

@@ -34,6 +34,10 @@ def test_known_sentences(line, longitude, latitude, height):
     (sentence("GPGGA,123519,,N,01131.000,E,4,08,0.9,5.0,M,46.9,M,,"), "lacks its position|cannot be read|holds no numbers"),
     (sentence("PWLVL,1.2,m,NOBEAM"), "sees no staff"), (sentence("PWLVL,x,m,OK"), "is no number"), (sentence("PWLVL,nan,m,OK"), "longer than any staff"),
     (sentence("PWLVL,1.2"), "has not the form"),
+    (sentence("GPGGA,123519,4807.038,N,81131.000,E,4,08,0.9,5.0,M,46.9,M,,"), "nowhere on the earth"), (sentence("GPGGA,1,4899.0,N,01131.0,E,4,8,1,5.0,M,4,M,,"), "nowhere on the earth"),
+    (sentence("GPGGA,123519,4807.038,N,01131.000,E,x,08,0.9,5.0,M,46.9,M,,"), "holds no numbers"), (sentence("GPGGA,1,48o7.0,N,01131.0,E,4,8,1,5.0,M,4,M,,"), "holds no numbers"),
+    (sentence("GPGGA,1,4807.0,N,01131.0,E,4,eight,1,5.0,M,4,M,,"), "holds no numbers"), (sentence("GPGGA,1,4807.0,N,01131.0,E,4,8,1,9001,M,4,M,,"), "not one on land"),
+    (sentence("GPGGA,1,4807.0,,01131.0,,4,8,1,5.0,M,4,M,,"), "north or south"), (sentence("GPGGA"), "sees too few|cannot be read|holds no numbers"),
 ])  # fmt: skip
 def test_doubtful_sentences_are_refused(line, says):
     with pytest.raises(InputError, match=says):
@@ -62,6 +66,15 @@ def heard_shot(lines, wanted=5, seconds=12.0):
         receiver.close()
         stand_in.close()
     raise AssertionError("no shot came")
+
+
+def test_one_bad_line_does_not_end_the_listening(monkeypatch):
+    """A right checksum round a bad field once ended the thread in silence; so would any error that nobody foresaw."""
+    read = read_message
+    monkeypatch.setattr("weirant.instruments.receiver.read_message", lambda text, kinds: {}["field"] if "odd" in text else read(text, kinds))
+    bad = [sentence("GPGGA,1,48o7.0,N,01131.0,E,4,8,1,5.0,M,4,M,,"), "$PWLVL,odd*00", sentence("PWLVL,1.5,m,OK")]
+    shot, refused = heard_shot(iter(bad * 50), 3)
+    assert shot.values[0] == 1.5 and any("holds no numbers" in r for r in refused) and any("could not be read (KeyError)" in r for r in refused)
 
 
 def test_a_level_is_averaged_over_the_line():

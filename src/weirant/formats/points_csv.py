@@ -162,6 +162,8 @@ def read_points(data: bytes, layout: Layout, unit: str = "m", shift: Shift = NO_
 
 def shift_wanted(data: bytes, layout: Layout, unit: str = "m", of_job: Shift = NO_SHIFT) -> tuple[Shift, str]:
     """What to take off the points of a file, m, by its first point, and what is to be said of it (see ``shift_for``)."""
+    if not {"x", "y"} <= layout.columns.keys():
+        return NO_SHIFT, ""
     text, _, _ = decoded(data)
     for _, line in [line for line in logical_lines(text[:200_000]) if line[1].strip()][1 if layout.has_heading else 0 :][:50]:
         cells = _cut(line, layout.delimiter) if len(line) <= LONGEST_LINE else []

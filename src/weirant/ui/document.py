@@ -10,7 +10,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from weirant.checks.collects import protected_station
 from weirant.design.assess import assess
-from weirant.errors import InputError, WeirantError
+from weirant.errors import InputError, NoJobError, WeirantError
 from weirant.formats import job_file
 from weirant.formats.trouble_log import write_trouble
 from weirant.job import Job
@@ -81,7 +81,7 @@ class Document(QObject):
     def job(self) -> Job:
         """The present job; InputError where none is open."""
         if self._job is None:
-            raise InputError("", "no job is open")
+            raise NoJobError
         return self._job
 
     @property
@@ -94,7 +94,7 @@ class Document(QObject):
         """The outcome shown: of the fix on trial if there is one, else of the job."""
         found = self._trial_outcome or self._outcome
         if found is None:
-            raise InputError("", "no job is open")
+            raise NoJobError
         return found
 
     @property
@@ -148,7 +148,7 @@ class Document(QObject):
     def settled(self) -> Outcome:
         """The outcome of the job itself, without the trial."""
         if self._outcome is None:
-            raise InputError("", "no job is open")
+            raise NoJobError
         return self._outcome
 
     @property

@@ -14,7 +14,7 @@ from typing import Any
 
 from PyQt6.QtCore import QCoreApplication, QObject, Qt, QTimer, pyqtSignal
 
-from weirant.errors import WeirantError
+from weirant.errors import NoJobError, WeirantError
 
 SWEEP = 1000  # ms between looks whether there is garbage to collect
 
@@ -40,6 +40,8 @@ class _Desk(QObject):
     def _call(self, call: Callable[[], None]) -> None:
         try:
             call()
+        except NoJobError:
+            pass  # the job was closed meanwhile: nobody waits for the answer
         except RuntimeError as fault:
             if "has been deleted" not in str(fault):  # whoever asked is gone; nobody waits for the answer
                 raise
