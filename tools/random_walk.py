@@ -16,13 +16,14 @@ import traceback
 from collections import Counter, deque
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 _home = tempfile.mkdtemp(prefix="walk-")
 for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
     os.environ[_name] = _home
 
-from PyQt6.QtCore import QPoint, QPointF, QSettings, Qt, QtMsgType, QTimer, qInstallMessageHandler  # noqa: E402
+from PyQt6.QtCore import QEventLoop, QPoint, QPointF, QSettings, Qt, QTimer, QtMsgType, qInstallMessageHandler  # noqa: E402
 from PyQt6.QtGui import QWheelEvent  # noqa: E402
 from PyQt6.QtTest import QTest  # noqa: E402
 from PyQt6.QtWidgets import (  # noqa: E402
@@ -52,8 +53,16 @@ TYPED = ("5.12", "4", "12 ft", "3/4 in", "1 in per 10 ft", "-3", "", "0", "nan",
          "2 mm:100, 0.25 mm:93, 0.075 mm:68")  # fmt: skip
 KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab, Qt.Key.Key_Backtab, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Delete, Qt.Key.Key_Insert,
         Qt.Key.Key_Home, Qt.Key.Key_End, Qt.Key.Key_Space, Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Backspace, Qt.Key.Key_PageDown)  # fmt: skip
+HANDS: Any = QTest  # its published types ask for an instance, which there is none of
 NEVER = ("&Quit",)
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
+
+
+def pause(milliseconds: int) -> None:
+    """Let the window do its work."""
+    loop = QEventLoop()
+    QTimer.singleShot(milliseconds, loop.quit)
+    loop.exec()
 
 
 class Walk:
@@ -170,7 +179,7 @@ class Walk:
             if self.chance.random() < 0.7:
                 line.selectAll()
             if text.isascii():
-                QTest.keyClicks(line, text)
+                HANDS.keyClicks(line, text)
             else:
                 line.insert(text)  # as pasted: the test library's keyboard has no such keys
             self.key()
@@ -185,7 +194,7 @@ class Walk:
             self.last.append(f"cell of {table.accessibleName()}")
             for _ in range(self.chance.randint(1, 4)):
                 for letter in filter(str.isascii, self.chance.choice(TYPED)[:12]):
-                    QTest.keyClicks(QApplication.focusWidget() or table, letter)
+                    HANDS.keyClicks(QApplication.focusWidget() or table, letter)
                 self.key()
 
     def key(self) -> None:
@@ -193,7 +202,7 @@ class Walk:
         key = self.chance.choice(KEYS)
         self.last.append(f"key {key.name}")
         modifier = self.chance.choice([Qt.KeyboardModifier.NoModifier] * 4 + [Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier])
-        QTest.keyClick(QApplication.focusWidget() or self.window, key, modifier)
+        HANDS.keyClick(QApplication.focusWidget() or self.window, key, modifier)
 
     def undo(self) -> None:
         """Back, or forth again."""
@@ -214,14 +223,14 @@ class Walk:
             here = canvas.handle_position(self.chance.choice(canvas.drawing.handles).key).toPoint()
         self.last.append(f"drag {canvas.accessibleName()} {here.x()},{here.y()} to {there.x()},{there.y()}")
         left = Qt.MouseButton.LeftButton
-        QTest.mousePress(canvas, left, pos=here)
+        HANDS.mousePress(canvas, left, pos=here)
         for share in (0.3, 1.0):
-            QTest.mouseMove(canvas, here + (there - here) * share)
+            HANDS.mouseMove(canvas, here + (there - here) * share)
         if self.chance.random() < 0.15:
-            QTest.keyClick(canvas, Qt.Key.Key_Escape)
-        QTest.mouseRelease(canvas, left, pos=there)
+            HANDS.keyClick(canvas, Qt.Key.Key_Escape)
+        HANDS.mouseRelease(canvas, left, pos=there)
         if self.chance.random() < 0.2:
-            QTest.mouseDClick(canvas, left, pos=here)
+            HANDS.mouseDClick(canvas, left, pos=here)
         if self.chance.random() < 0.3:
             turn = QPoint(0, self.chance.choice((-120, 120)))
             QApplication.sendEvent(canvas, QWheelEvent(QPointF(here), canvas.mapToGlobal(QPointF(here)), QPoint(), turn, Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
@@ -270,7 +279,7 @@ class Walk:
         """Actions so far, widgets, megabytes."""
         for _ in range(5):
             QApplication.sendPostedEvents()
-            QTest.qWait(30)
+            pause(30)
         resident = int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
         found = number, len(QApplication.allWidgets()), resident
         print(f"{number:6} actions  {found[1]:5} widgets  {resident:5.0f} MB  {threading.active_count()} threads", flush=True)
@@ -281,8 +290,8 @@ class Walk:
         self.window.document.stack.setClean()
         self.close_dialogs()
         self.window.close()
-        QTest.qWait(300)
-        left = [t.name for t in threading.enumerate() if t is not threading.main_thread() and not t.name.startswith(("beside", "Thread-"))]
+        pause(300)
+        left = [t.name for t in threading.enumerate() if t is not threading.main_thread() and not t.name.startswith(("beside", "Thread-", "QueueFeeder"))]
         if left:
             self._note(f"threads left over: {left}")
 

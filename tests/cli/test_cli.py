@@ -239,7 +239,8 @@ def test_an_unforeseen_error_has_its_own_code_one_line_and_its_trace_in_the_log(
 @pytest.mark.parametrize(("shell", "code"), [("check demo >&-", 1), ("check demo --json >/dev/full", 2), ("schema >/dev/full", 2), ("calc kirpich length=100 slope=0.05 2>&- >&-", 0),
                                              ("check demo | head -n 1", 0)])  # fmt: skip
 def test_streams_that_are_closed_or_full(shell, code, tmp_path):
-    done = subprocess.run(f"{shlex.quote(sys.executable)} -m weirant {shell}", shell=True, env={"PYTHONPATH": str(SOURCE), "XDG_STATE_HOME": str(tmp_path)}, capture_output=True, text=True, check=False)
+    places = {"PYTHONPATH": str(SOURCE), "XDG_STATE_HOME": str(tmp_path)}
+    done = subprocess.run(f"{shlex.quote(sys.executable)} -m weirant {shell}", shell=True, env=places, capture_output=True, text=True, check=False)
     assert done.returncode == code and "Traceback" not in done.stderr and "Exception ignored" not in done.stderr
     assert ("could not be written" in done.stderr) == (code == 2)
 

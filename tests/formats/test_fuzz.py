@@ -30,8 +30,8 @@ from weirant.methods.catalogue import REGISTRY
 
 JOB = demo_job()
 MANY = settings(max_examples=int(os.environ.get("WEIRANT_FUZZ", "40")), deadline=None, suppress_health_check=list(HealthCheck), database=None)
-PIECES = [b"1e308", b"-1", b"null", b"[", b"}", b'"', b"true", b"NaN", b"9" * 400, b"\\ud83d", b"<?pi?>", b"&x;", b",,,,", b"\n", b"\r", b"\0", b"\xff", b"=", b"'", b";", b"-", b".", b":", b" ", b"\t",
-          b"0", b"<a>", b"</a>", b"e", b"1_0"]  # fmt: skip
+PIECES = [b"1e308", b"-1", b"null", b"[", b"}", b'"', b"true", b"NaN", b"9" * 400, b"\\ud83d", b"<?pi?>", b"&x;", b",,,,", b"\n", b"\r", b"\0", b"\xff", b"=", b"'", b";", b"-", b".",
+          b":", b" ", b"\t", b"0", b"<a>", b"</a>", b"e", b"1_0"]  # fmt: skip
 WOUND = st.tuples(st.floats(0, 1), st.sampled_from(["cut", "put", "take", "twice", "swap", "end"]), st.sampled_from(PIECES), st.integers(1, 40))
 
 

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import dataclasses
 import itertools
+import re
 
 import numpy as np
 import pytest
 from scipy.optimize import linprog
 
+from weirant.design.assess import assess
+from weirant.design.best_grade import demand_of, plan_grade
+from weirant.errors import InputError
 from weirant.ground.grade.best import best_grade
 from weirant.ground.grade.demands import Aim, CrossingDemand, Family, MeetingDemand, NetworkDemand, RunDemand
 from weirant.ground.grade.programme import build
+from weirant.job.line import Held
 
 GROUND = {0.0: 29.8, 5.0: 30.1, 10.0: 30.4, 15.0: 30.2, 20.0: 30.9, 25.0: 31.0, 30.0: 31.3}
 
@@ -132,3 +137,21 @@ def test_without_a_line_the_least_to_give_way_is_named(changes, family, amount):
              Family.HELD: lambda d, t: {"held": ((30.0, 31.25 - t),)}, Family.COLLECT: lambda d, t: {"collect_levels": d.collect_levels + t}}  # fmt: skip
     for share, works in ((1.0001, True), (0.99, False)):
         assert best_grade(network(dataclasses.replace(demand, **eased[family](demand, give.amounts[0][1] * share)))).is_feasible is works
+
+
+def test_a_finer_net_of_nodes_is_never_less_feasible_and_offers_are_never_nought(outcome, job):
+    """One length in fourteen once found no line, because where cover begins was judged at the nodes themselves."""
+    base = best_grade(demand_of(outcome), quick=True)
+    for every in (0.2935224, 0.3048, 0.5, 0.7, 1.3, 3.9, 0.963 * 0.3048 * 2, 0.915, 1.83, 3.66):
+        demand = demand_of(outcome, every if every > 0.3 else 0.3)
+        assert all(set(coarse.nodes.tolist()) <= set(fine.nodes.tolist()) for coarse, fine in zip(demand_of(outcome).runs, demand.runs, strict=True))
+        found = best_grade(demand, quick=True)
+        assert found.is_feasible and found.dig < base.dig * 1.001, every
+    for every in (0.0, -1.0, 0.2999):
+        with pytest.raises(InputError, match=r"must be at least 0\.3 m"):
+            plan_grade(outcome, every=every)
+    for extra in (1e-6, 3e-4):  # by a hair too deep: the offer says a figure that can be measured
+        levels = base.levels["main"]
+        held = dataclasses.replace(job, line=dataclasses.replace(job.line, held=(Held(40.0, float(np.interp(40.0, *levels)) + 0.9 + extra),)))
+        for offer in plan_grade(assess(held)).offers:
+            assert not re.search(r"\b0 in|\b0\.00 %", offer.name), offer.name

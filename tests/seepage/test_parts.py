@@ -9,13 +9,17 @@ import numpy as np
 import pytest
 from scipy.linalg import solve_banded
 
-from weirant.seepage.flow import at_rest, state_of
+from weirant.design.across import section_at
+from weirant.design.assess import assess
+from weirant.errors import InputError, SolverError
+from weirant.seepage.flow import Flow, at_rest, state_of
 from weirant.seepage.grid import USUAL, Fineness, graded, grid_of
 from weirant.seepage.kernel.band import solve_band
 from weirant.seepage.kernel.curves import head_at, storage_and_permeability
 from weirant.seepage.kernel.step import intake
 from weirant.seepage.medium import SPECIFIC_STORAGE, Medium, stone
-from weirant.seepage.mesh import lay_out
+from weirant.seepage.mesh import WORK, lay_out
+from weirant.seepage.rain import steady_rain
 from weirant.seepage.results import depth_to_water, table_depths
 from weirant.seepage.section import Cover, Cut, Opening, Section, Stratum
 
@@ -108,3 +112,24 @@ def test_table_and_depth_to_water_are_read_as_a_hole_would_show_them():
     head = state_of(laid, perched).head
     assert np.all(depth_to_water(laid, head) < 0.05) and np.allclose(table_depths(laid, head), SECTION.depth)
     assert np.allclose(table_depths(laid, at_rest(laid, 0.0).head), 0.0, atol=1e-6)
+
+
+def test_a_section_that_cannot_be_is_refused_and_one_too_large_is_laid_coarser(job):
+    """A pipe that stands out of the ground once ended in a logarithm of nought, a trench 1,500 m deep in 20 GB."""
+    section = section_at(assess(job))
+    high = dataclasses.replace(section.cut, pipe=dataclasses.replace(section.cut.pipe, depth=-0.5))
+    with pytest.raises(InputError, match="does not fit into the trench"):
+        lay_out(dataclasses.replace(section, cut=high))
+    with pytest.raises(InputError, match="m deep: look at levels and slope"):
+        section_at(assess(dataclasses.replace(job, line=dataclasses.replace(job.line, outlet_invert=5.0))))
+    deep = lay_out(dataclasses.replace(section, depth=50.0, strata=(*section.strata[:-1], dataclasses.replace(section.strata[-1], thickness=50.0))))
+    assert deep.grid.shape[0] * deep.grid.shape[1] ** 3 <= WORK and lay_out(section).mesh.volume.size > 1500
+
+
+def test_a_flow_that_takes_far_too_many_steps_ends_with_how_far_it_came(job, monkeypatch):
+    laid = lay_out(section_at(assess(job)))
+    flow = Flow(laid, at_rest(laid, 0.5))
+    monkeypatch.setattr(flow, "try_step", lambda dt, *_: setattr(flow, "tries", flow.tries + 1) or setattr(flow, "dt", 30.0))  # never closes, never gets short
+    monkeypatch.setattr("weirant.seepage.flow.SHRINK", 1.0)
+    with pytest.raises(SolverError, match=r"came to 0\.00 h of 24\.0 h in 2,1\d\d steps"):
+        list(flow.through(steady_rain(1e-6), 86400.0))

@@ -40,6 +40,13 @@ def answer(qtbot, *words):
     return asked
 
 
+def back_to(window, qtbot):
+    """The window has the keyboard again; after a box a bare screen gives it to nobody."""
+    window.activateWindow()
+    window.setFocus()
+    qtbot.waitUntil(window.isActiveWindow, timeout=3000)
+
+
 def say_file(monkeypatch, path, chosen=""):
     for name in ("getSaveFileName", "getOpenFileName"):
         monkeypatch.setattr(QFileDialog, name, lambda *a, **k: (str(path), chosen))
@@ -128,6 +135,7 @@ def test_discard_discards_and_escape_goes_back(window, qtbot, tmp_path, monkeypa
     asked = answer(qtbot, "Discard")
     press(Qt.Key.Key_N, CONTROL)
     assert asked and window.document.is_empty and window.windowTitle() == "Weirant" and not window.start.back.isVisible()
+    back_to(window, qtbot)
     press(Qt.Key.Key_S, CONTROL)
     press(Qt.Key.Key_Escape)
     assert (tmp_path / "club.weirant").read_bytes() == saved and window._stack.currentWidget() is window.start and not mark_of(tmp_path / "club.weirant").exists()
@@ -156,8 +164,7 @@ def test_a_file_changed_by_another_is_not_replaced_unasked(window, qtbot, tmp_pa
     asked = answer(qtbot, "Cancel", "Replace it")
     press(Qt.Key.Key_S, CONTROL)
     assert "changed by somebody else" in asked[0] and job_file.load(path) == theirs and not window.document.stack.isClean()
-    window.activateWindow()  # a bare screen gives it back to nobody
-    qtbot.waitUntil(window.isActiveWindow, timeout=3000)
+    back_to(window, qtbot)
     QTest.keyClick(window, Qt.Key.Key_S, CONTROL)
     assert job_file.load(path).trench.width == 0.5 and job_file.load(tmp_path / "club.weirant~") == theirs
     assert window.document.stack.isClean() and mark_of(path).exists()
@@ -181,7 +188,8 @@ def test_a_second_window_is_told_who_has_the_file(window, qtbot, tmp_path):
 
 
 @pytest.mark.parametrize(("typed", "pattern", "written"), [
-    ("cuts", "PDF (*.pdf)", "cuts.pdf"), ("cuts", "CSV (*.csv)", "cuts.csv"), ("cuts.csv", "PDF (*.pdf)", "cuts.csv"), ("cuts.v2", "PDF (*.pdf)", "cuts.v2.pdf"), ("cuts", "", "cuts.pdf")])  # fmt: skip
+    ("cuts", "PDF (*.pdf)", "cuts.pdf"), ("cuts", "CSV (*.csv)", "cuts.csv"), ("cuts.csv", "PDF (*.pdf)", "cuts.csv"), ("cuts.v2", "PDF (*.pdf)", "cuts.v2.pdf"),
+    ("cuts", "", "cuts.pdf")])  # fmt: skip
 def test_a_name_without_suffix_gets_that_of_the_chosen_kind(window, qtbot, tmp_path, monkeypatch, typed, pattern, written):
     say_file(monkeypatch, tmp_path / typed, pattern)
     window.papers.ask_cut_sheet()
@@ -284,3 +292,17 @@ def test_undo_by_key_reaches_the_job_from_an_untouched_entry(window, qtbot):
     QTest.keyClicks(entry, "9")
     press(Qt.Key.Key_Z, CONTROL)
     assert entry.text() != "9" and window.document.stack.canRedo()  # what is being typed comes first
+
+
+def test_the_rainfall_table_is_typed_down_its_columns(window, qtbot):
+    window.rainfall()
+    dialog = next(d for d in window.findChildren(QDialog) if d.isVisible())
+    qtbot.waitUntil(dialog.isActiveWindow, timeout=3000)
+    table = dialog.table
+    table.setFocus()
+    table.setCurrentCell(0, 0)
+    for word in ("0.5", "0.7", "0.9"):
+        type_line(word)
+    assert [table.item(row, 0).text() for row in range(3)] == ["0.5", "0.7", "0.9"] and table.currentRow() == 3
+    press(Qt.Key.Key_Tab)
+    assert not table.isAncestorOf(QApplication.focusWidget()) and QApplication.focusWidget() is not table and dialog.isVisible()

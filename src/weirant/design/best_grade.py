@@ -243,7 +243,8 @@ def offers_of(outcome: Outcome, gives: tuple[GiveWay, ...]) -> tuple[Fix, ...]:
     offers = []
     for give in gives:
         changed, words = outcome.job, []
-        for family, amount in give.amounts:
+        for family, exact in give.amounts:
+            amount = _seen(outcome, family, exact)
             changed, word = _given(outcome, changed, family, amount)
             words.append(word)
         try:
@@ -252,6 +253,12 @@ def offers_of(outcome: Outcome, gives: tuple[GiveWay, ...]) -> tuple[Fix, ...]:
             continue
         offers.append(Fix("; ".join(words), changed))
     return tuple(offers)
+
+
+def _seen(outcome: Outcome, family: Family, amount: float) -> float:
+    """An amount by which something gives way, rounded up to what can be told and measured: an eighth of an inch, 5 mm, or 0.01 % of slope."""
+    step = 1e-4 if family in (Family.SLOPE, Family.STEEP) else 0.0254 / 8 if outcome.job.units == "imperial" else 0.005
+    return math.ceil(amount / step - 1e-6) * step
 
 
 def _given(outcome: Outcome, job: Job, family: Family, amount: float) -> tuple[Job, str]:

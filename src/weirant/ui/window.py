@@ -124,12 +124,21 @@ class Window(QMainWindow):
         """Back to the question where the water stands. What was discarded is gone; what is saved can be gone back to."""
         if not self.files.may_leave():
             return
-        if not self.document.stack.isClean():
-            self.document.close()
-            self.files.leave()
-            self.setWindowTitle("Weirant")
-        self.start.begin_anew(None if self.document.is_empty else self.document.job.name)
+        is_given_up = not self.document.stack.isClean()
         self._stack.setCurrentWidget(self.start)
+        if is_given_up:
+            self._give_up()
+        self.start.begin_anew(None if self.document.is_empty else self.document.job.name)
+
+    def _give_up(self) -> None:
+        """The job goes, and with it everything that shows it: their clocks would go on asking for it."""
+        if self.sheet is not None:
+            self._stack.removeWidget(self.sheet)
+            self.sheet.deleteLater()
+            self.sheet = None
+        self.document.close()
+        self.files.leave()
+        self.setWindowTitle("Weirant")
 
     def go_back(self) -> None:
         """From the question back to the job that is still open."""

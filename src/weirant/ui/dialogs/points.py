@@ -71,6 +71,7 @@ class PointsDialog(QDialog):
         self.heading.toggled.connect(self._changed)
         self.note.setWordWrap(True)
         self.table.setAccessibleName("First lines of the file")
+        self.table.setTabKeyNavigation(False)
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.bar.setVisible(False)
         self.read.setProperty("main", True)

@@ -28,6 +28,7 @@ from weirant.instruments.rainfall_service import places, rainfall_at
 from weirant.job.rain import EVEN, PEAKED, TYPES, RainfallDepth, Storm
 from weirant.methods.storms import depth_in
 from weirant.ui.document import Document
+from weirant.ui.views.staying_table import keys_flow
 from weirant.ui.words import Words
 from weirant.ui.work import in_background
 from weirant.units import parse
@@ -48,6 +49,7 @@ class RainfallDialog(QDialog):
         self.setWindowTitle("Rain of the place")
         self.resize(620, 560)
         self.table, self.said = QTableWidget(), Words()
+        keys_flow(self.table)
         self.table.setAccessibleName("Rain depth by duration and return period")
         header = self.table.horizontalHeader()
         if header is not None:

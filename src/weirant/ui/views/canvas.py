@@ -373,6 +373,9 @@ class Canvas(QWidget):
             self._let_go()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._type_chosen()
+        elif key == Qt.Key.Key_Tab:  # with Ctrl: past all the handles
+            self._chosen = -1
+            super().focusNextPrevChild(True)
         elif key == Qt.Key.Key_0:
             self._zoom, self._centre, self._frame = 1.0, None, None
             self.update()

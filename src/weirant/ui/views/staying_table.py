@@ -4,6 +4,8 @@ next cell, Tab leaves the table, and the place is kept when the readings change.
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QAbstractItemModel, QEvent, QModelIndex, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
@@ -65,6 +67,23 @@ def _at_the_edge(editor: QLineEdit, key: int) -> bool:
     return not editor.hasSelectedText() and editor.cursorPosition() == (0 if key == Qt.Key.Key_Left else len(editor.text()))
 
 
+def keys_flow(table: QTableView) -> None:
+    """Let a table of a dialog be typed into like the others: Enter goes down, the arrows to the next cell, Tab out."""
+
+    def step(down: int, across: int) -> None:
+        model, here = table.model(), table.currentIndex()
+        if model is not None:
+            table.setCurrentIndex(model.index(min(max(here.row() + down, 0), model.rowCount() - 1), min(max(here.column() + across, 0), model.columnCount() - 1)))
+
+    typing = _Typing(table)
+    typing.entered.connect(partial(step, 1, 0))
+    typing.left.connect(table.focusNextPrevChild)
+    typing.moved.connect(step)
+    table.setItemDelegate(typing)
+    table.setTabKeyNavigation(False)
+    table.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
+
+
 class StayingTable(QTableView):
     """Keeps its place where its model is filled anew; ``start`` is the place to begin at."""
 
@@ -102,6 +121,8 @@ class StayingTable(QTableView):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         if event is not None and event.key() in ENTER:
             self._go_on()
+        elif event is not None and event.key() in TABS:
+            self.focusNextPrevChild(event.key() == Qt.Key.Key_Tab)
         elif event is not None:
             super().keyPressEvent(event)
 
