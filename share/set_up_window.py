@@ -3,6 +3,7 @@
 Made of what Python brings along, since nothing else is there yet.
 """
 
+import os
 import sys
 import tkinter
 from tkinter import ttk
@@ -22,11 +23,11 @@ def main() -> None:
         bar.pack(padx=18, pady=(0, 18))
 
         def read(*_: object) -> None:
-            line = sys.stdin.readline()
-            if not line:
+            lines = os.read(0, 4096).decode("utf-8", "replace").splitlines()  # not by readline, which would keep some back
+            if not lines:
                 window.destroy()
                 return
-            percent, _, text = line.partition(" ")
+            percent, _, text = lines[-1].partition(" ")
             bar["value"] = int(percent) if percent.isdigit() else bar["value"]
             words.set(f"Setting up, once: {text.strip()}")
 

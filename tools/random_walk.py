@@ -43,6 +43,7 @@ from weirant.design.demo import demo_job  # noqa: E402
 from weirant.formats import job_file  # noqa: E402
 from weirant.formats.points_csv import write_points  # noqa: E402
 from weirant.formats.survey_csv import write_survey  # noqa: E402
+from weirant.job.paths import value_at  # noqa: E402
 from weirant.job.site import SitePoint  # noqa: E402
 from weirant.ui.app import make_application  # noqa: E402
 from weirant.ui.views.canvas import Canvas  # noqa: E402
@@ -55,6 +56,11 @@ KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab, Qt.Key.Key_Backtab
         Qt.Key.Key_Home, Qt.Key.Key_End, Qt.Key.Key_Space, Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Backspace, Qt.Key.Key_PageDown)  # fmt: skip
 HANDS: Any = QTest  # its published types ask for an instance, which there is none of
 NEVER = ("&Quit",)
+ODD: tuple[tuple[str, Any], ...] = (
+    ("branches.2.joins_at", 4000.0), ("branches.1.line.length", 0.4), ("line.length", 0.5), ("line.solid_length", 0.0), ("line.slope", 0.5), ("line.outlet_invert", 0.0), ("points", ()),
+    ("survey.shots", ()), ("features", ()), ("branches.2.joins", "nowhere"), ("branches.1.trench_of", "green side"), ("branches.2.trench_of", "green drain"), ("trench.width", 1e-4),
+    ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("protected.distance", 500.0), ("holes", ()), ("storms", ()), ("trench.bedding", 1.0), ("water.reach", 0.01),
+)  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
 
 
@@ -110,7 +116,7 @@ class Walk:
             self._note(f"Qt: {words}")
 
     def _met(self, fault: BaseException) -> None:
-        self._note("".join(traceback.format_exception(fault)[-4:]))
+        self._note("".join(traceback.format_exception(fault)[-9:]))
 
     def _note(self, words: str) -> None:
         if words not in self.trouble:
@@ -139,6 +145,19 @@ class Walk:
                 if path.startswith("features") and len(document.job.features) < 7:
                     continue
                 document.set_value(path, f"{MARKUP} {path}")
+
+    def spoil(self) -> None:
+        """A job as it may be and yet cannot work: joins beyond an end, no ground, next to no length."""
+        document = self.window.document
+        if document.is_empty:
+            return
+        path, value = self.chance.choice(ODD)
+        self.last.append(f"{path} {value}")
+        try:
+            value_at(document.job, path)
+        except (IndexError, AttributeError):
+            return
+        document.set_value(path, value)
 
     def action(self) -> None:
         """An action of the menus."""
@@ -246,7 +265,7 @@ class Walk:
     def walk(self, count: int) -> list[tuple[int, int, float]]:
         """So many actions; gives actions, widgets and megabytes now and then."""
         acts: list[tuple[Callable[[], None], int]] = [(self.action, 3), (self.step, 5), (self.press, 6), (self.choose, 4), (self.type_in, 8), (self.cell, 6), (self.key, 5), (self.undo, 2),
-                                                      (self.drag, 6), (self.rename, 1)]  # fmt: skip
+                                                      (self.drag, 6), (self.rename, 1), (self.spoil, 1)]  # fmt: skip
         measured = []
         for number in range(1, count + 1):
             try:

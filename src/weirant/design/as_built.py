@@ -9,7 +9,7 @@ import numpy as np
 from weirant.errors import InputError
 from weirant.ground.as_built import BuiltProfile, Regrade, built_profile, regrades
 from weirant.ground.inverts import with_inverts
-from weirant.ground.network import run_named, with_line
+from weirant.ground.network import line_named, run_named, with_line
 from weirant.job import Job
 from weirant.job.network import AsBuilt
 from weirant.outcome.finding import Fix
@@ -19,7 +19,7 @@ from weirant.units.display import DEPTH, SECTION, SLOPE, STATION, System, shown
 
 def profile_built(job: Job, name: str) -> BuiltProfile:
     """The run of a name as built so far."""
-    return built_profile(run_named(job, name).line, name, job.as_built, job.limits.tolerance)
+    return built_profile(line_named(job, name), name, job.as_built, job.limits.tolerance)
 
 
 def with_reading(job: Job, name: str, station: float, level: float) -> Job:

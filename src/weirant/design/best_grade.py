@@ -17,7 +17,7 @@ from weirant.ground.grade.best import BestGrade, Binding, GiveWay, best_grade
 from weirant.ground.grade.demands import Aim, CrossingDemand, Family, MeetingDemand, NetworkDemand, RunDemand
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import with_inverts
-from weirant.ground.network import Run, run_named, with_line
+from weirant.ground.network import Run, line_named, with_line
 from weirant.job import Job
 from weirant.job.line import CURB_CORE, GROUND, OPEN_PIPE
 from weirant.job.network import BEST, MAIN
@@ -186,7 +186,7 @@ def _crossing_demands(outcome: Outcome, found: RunOutcome) -> tuple[CrossingDema
 def with_levels(job: Job, best: BestGrade) -> Job:
     """The job with the inverts of a best grade laid into every run."""
     for name, (stations, levels) in best.levels.items():
-        line = run_named(job, name).line
+        line = line_named(job, name)
         job = with_line(job, name, with_inverts(line, stations, levels))
     return job
 
@@ -293,7 +293,7 @@ def _limits(job: Job, **changes: float) -> Job:
 
 def _held_free(job: Job) -> Job:
     for name in (MAIN, *(b.name for b in job.branches)):
-        line = run_named(job, name).line
+        line = line_named(job, name)
         job = with_line(job, name, dataclasses.replace(line, held=()))
     return job
 

@@ -12,7 +12,7 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Point, bends_of
 from weirant.ground.crossings import shape_of
 from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
-from weirant.ground.network import run_named, runs_of, with_line
+from weirant.ground.network import line_named, run_named, runs_that_stand, with_line
 from weirant.job import Job
 from weirant.job.line import GROUND, Held, Line
 from weirant.job.network import MAIN, Branch
@@ -126,7 +126,7 @@ def _stretched(line: Line, old: np.ndarray, new: np.ndarray, length: float) -> L
 
 def hold(job: Job, name: str, station: float, level: float) -> Job:
     """Fix the invert of a run at a station; a level held there before is replaced."""
-    line = run_named(job, name).line
+    line = line_named(job, name)
     kept = tuple(h for h in line.held if abs(h.station - station) > 0.05)
     held = tuple(sorted((*kept, Held(station, level)), key=lambda h: h.station))
     return with_line(job, name, dataclasses.replace(line, held=held))
@@ -134,7 +134,7 @@ def hold(job: Job, name: str, station: float, level: float) -> Job:
 
 def release(job: Job, name: str, station: float) -> Job:
     """Let a held invert go."""
-    line = run_named(job, name).line
+    line = line_named(job, name)
     return with_line(job, name, dataclasses.replace(line, held=tuple(h for h in line.held if abs(h.station - station) > 0.05)))
 
 
@@ -183,5 +183,5 @@ def thing_near(job: Job, point: Point, reach: float) -> int:
 
 def run_near(job: Job, point: Point, reach: float) -> tuple[str, float] | None:
     """Name and station of the run nearest to a point within reach m."""
-    found = min(((*run.alignment.nearest(point)[::-1], run.name) for run in runs_of(job)), default=None)
+    found = min(((*run.alignment.nearest(point)[::-1], run.name) for run in runs_that_stand(job)[0]), default=None)
     return (found[2], found[1]) if found is not None and found[0] <= reach else None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable
 from typing import Any, TypeVar
 
@@ -14,7 +13,7 @@ from weirant.ground.alignment import Alignment, Point, alignment_of
 from weirant.ground.crossings import Crossing, places_crossed, stretches_within
 from weirant.ground.grade_line import GradeLine, Section, lay
 from weirant.ground.levels import Ground, LevelBook
-from weirant.ground.network import Run, meetings, runs_of, stations_every
+from weirant.ground.network import Run, meetings, runs_that_stand, stations_every
 from weirant.ground.places import point_of
 from weirant.ground.surface import Surface, build_surface
 from weirant.ground.surface.blunders import spikes
@@ -100,11 +99,7 @@ def ground_under(run: Run, book: LevelBook, surface: Surface | None) -> Ground |
 def site_of(job: Job, book: LevelBook, pipe: Pipe, section: Section) -> Site:
     """Surface, runs and what they meet. Where the runs make no tree, ``fault`` says why and the main line stands alone."""
     surface, why, odd = surface_of(job, book)
-    fault = ""
-    try:
-        runs = runs_of(job)
-    except InputError as told:
-        runs, fault = runs_of(dataclasses.replace(job, branches=())), str(told)
+    runs, fault = runs_that_stand(job)
     found = tuple(_run(job, run, book, surface, section) for run in runs)
     return Site(surface, why, odd, found, tuple(meetings(runs)), fault)
 

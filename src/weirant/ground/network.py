@@ -78,6 +78,24 @@ def _why_stuck(joins: str, names: list[str]) -> str:
     return "runs in a circle with the runs it joins; water needs one way out, so let one of them end elsewhere"
 
 
+def runs_that_stand(job: Job) -> tuple[tuple[Run, ...], str]:
+    """The runs of a job, and what is wrong with how they join; then the main line stands alone. For whoever only looks at them."""
+    try:
+        return runs_of(job), ""
+    except InputError as told:
+        return runs_of(dataclasses.replace(job, branches=())), str(told)
+
+
+def line_named(job: Job, name: str) -> Line:
+    """The line of a run, however the runs join. Raises InputError where there is none of that name."""
+    if name == MAIN:
+        return job.line
+    found = next((b.line for b in job.branches if b.name == name), None)
+    if found is None:
+        raise InputError("run", "is not on this site", name)
+    return found
+
+
 def run_named(job: Job, name: str) -> Run:
     """The run of a name; InputError where there is none."""
     found = next((r for r in runs_of(job) if r.name == name), None)

@@ -17,6 +17,9 @@ from weirant.units.display import SHARE, SLOPE, Kind, System, shown, step_si, un
 from weirant.units.parse import without_thousands
 
 
+GONE = (IndexError, AttributeError, TypeError)  # what a path meets where its part of the job is not there, or only in a fix on trial
+
+
 def mark(widget: QWidget, name: str, on: bool) -> None:
     """Set a style property and let the style sheet see it."""
     if widget.property(name) != on:
@@ -106,12 +109,12 @@ class QuantityEdit(TypedEdit):
     @property
     def kind(self) -> Kind:
         """What the number is."""
-        return spec_at(self.document.job, self.path).kind
+        return spec_at(self.document.outcome.job, self.path).kind
 
     def show_value(self) -> None:  # noqa: D102
         try:
             value: float | None = value_at(self.document.outcome.job, self.path)
-        except (IndexError, AttributeError, TypeError):
+        except GONE:
             return  # the field is gone with its layer; the strip is about to be laid anew
         # thousands by a hard space, so that a digit may be changed and the rest be typed again as it stands
         text = "" if value is None else shown(value, self.kind, self.document.system).replace(",", "\u00a0")
@@ -124,7 +127,10 @@ class QuantityEdit(TypedEdit):
             self.setToolTip("Assumed. Type what you measured.")
 
     def take(self, text: str) -> str:  # noqa: D102
-        label = label_at(self.document.job, self.path)
+        try:
+            label = label_at(self.document.job, self.path)
+        except GONE:
+            return "stands only in the fix on trial; keep that first"
         if not text:
             if value_at(self.document.job, self.path) is None:
                 return ""
@@ -145,7 +151,10 @@ class QuantityEdit(TypedEdit):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         if event is not None and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and not self.isModified():
-            value = value_at(self.document.job, self.path)
+            try:
+                value = value_at(self.document.job, self.path)
+            except GONE:
+                value = None
             if value is not None:
                 step = step_si(self.kind, self.document.system) * (1 if event.key() == Qt.Key.Key_Up else -1)
                 self.document.set_value(self.path, value + step, f"step {self.path}")
@@ -180,7 +189,7 @@ class WordChoice(QComboBox):
         """Show the present value."""
         try:
             value = value_at(self.document.outcome.job, self.path)
-        except (IndexError, AttributeError, TypeError):
+        except GONE:
             return
         index = next((i for i, (option, _) in enumerate(self._options) if option == value), -1)
         if index != self.currentIndex():

@@ -17,7 +17,7 @@ from weirant.drawing.section import section_drawing
 from weirant.drawing.soil_classes import soil_class_drawing
 from weirant.errors import WeirantError
 from weirant.ground.inverts import invert_at
-from weirant.ground.network import runs_of
+from weirant.ground.network import runs_that_stand
 from weirant.job import Job
 from weirant.job.in_hand import put_back
 from weirant.outcome.outcome import Outcome
@@ -83,8 +83,8 @@ def _with_held(outcome: Outcome, job: Job) -> Site | None:
     site = outcome.site
     if site is None:
         return None
-    lines = {r.name: r.line for r in runs_of(job)}
-    runs = tuple(dataclasses.replace(r, run=dataclasses.replace(r.run, line=lines[r.run.name])) for r in site.runs)
+    lines = {r.name: r.line for r in runs_that_stand(job)[0]}
+    runs = tuple(dataclasses.replace(r, run=dataclasses.replace(r.run, line=lines.get(r.run.name, r.run.line))) for r in site.runs)
     return dataclasses.replace(site, runs=runs)
 
 
