@@ -38,3 +38,8 @@ def test_a_version_with_an_entry_in_the_changelog():
     from weirant import __version__
 
     assert f"## {__version__}" in (ROOT / "CHANGELOG.md").read_text(encoding="utf-8")
+
+
+def test_man_page_and_completion_are_those_of_the_commands():
+    done = subprocess.run([sys.executable, str(ROOT / "tools" / "manual.py"), "--check"], env={"PYTHONPATH": str(ROOT / "src")}, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr

@@ -16,7 +16,6 @@ from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, Kind, System, shown, step_si, unit_of
 from weirant.units.parse import without_thousands
 
-
 GONE = (IndexError, AttributeError, TypeError)  # what a path meets where its part of the job is not there, or only in a fix on trial
 
 

@@ -17,6 +17,13 @@ class Words(QLabel):
         self.setText(text)
 
 
+def named(text: str, widget: QWidget) -> Words:
+    """The label before an entry."""
+    label = Words(text)
+    label.setBuddy(widget)
+    return label
+
+
 def plain_tip(text: str) -> str:
     """A hint that is shown letter by letter, whatever is in it."""
     return html.escape(text).replace("\n", "<br>") if Qt.mightBeRichText(text) else text  # type: ignore[attr-defined]

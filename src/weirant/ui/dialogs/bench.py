@@ -25,7 +25,7 @@ from weirant.errors import InputError
 from weirant.library import shipped
 from weirant.seepage.storm import Course, simulate
 from weirant.ui.views.picture import Picture
-from weirant.ui.words import Words
+from weirant.ui.words import Words, named
 from weirant.ui.work import in_background
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
@@ -80,7 +80,7 @@ class BenchDialog(QDialog):
     def _lay_out(self) -> None:
         row, left, right, form = QHBoxLayout(self), QVBoxLayout(), QVBoxLayout(), QFormLayout()
         for label, widget in (("soil", self.soil), ("rain", self.rain), ("in", self.lasts), ("trench depth", self.deep), ("bedding", self.bedding), ("pipe", self.holes)):
-            form.addRow(label, widget)
+            form.addRow(named(label, widget), widget)
             widget.setAccessibleName(label)
         left.addLayout(form)
         for guess, choice in zip(GUESSES, self.guesses, strict=True):

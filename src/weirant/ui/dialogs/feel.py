@@ -20,7 +20,7 @@ from weirant.methods.usda_texture import (
     SMOOTH,
     texture_by_feel,
 )
-from weirant.ui.words import Words
+from weirant.ui.words import Words, named
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import CONDUCTIVITY, DEPTH, System, shown, unit_of
@@ -45,9 +45,9 @@ class FeelDialog(QDialog):
             choice.addItems(answers)
             choice.setAccessibleName(question)
             choice.activated.connect(self._tell)
-            form.addRow(question, choice)
+            form.addRow(named(question, choice), choice)
         form.addRow(self.found)
-        form.addRow(f"It goes down to, {unit_of(DEPTH, system)}", self.down_to)
+        form.addRow(named(f"It goes down to, {unit_of(DEPTH, system)}", self.down_to), self.down_to)
         form.addRow(self.fault)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         into = buttons.addButton("Put into the log", QDialogButtonBox.ButtonRole.AcceptRole)
