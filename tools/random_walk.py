@@ -40,6 +40,7 @@ from PyQt6.QtWidgets import (  # noqa: E402
 )
 
 from weirant.design.demo import demo_job  # noqa: E402
+from weirant.errors import NoJobError  # noqa: E402
 from weirant.formats import job_file  # noqa: E402
 from weirant.formats.points_csv import write_points  # noqa: E402
 from weirant.formats.survey_csv import write_survey  # noqa: E402
@@ -116,7 +117,8 @@ class Walk:
             self._note(f"Qt: {words}")
 
     def _met(self, fault: BaseException) -> None:
-        self._note("".join(traceback.format_exception(fault)[-9:]))
+        if not isinstance(fault, NoJobError):  # as ui/mishaps.py has it
+            self._note("".join(traceback.format_exception(fault)[-9:]))
 
     def _note(self, words: str) -> None:
         if words not in self.trouble:

@@ -14,11 +14,13 @@ from weirant.design.assess import assess
 from weirant.design.sheets import crew_cut_sheet
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
+from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.job.network import MAIN
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.frame import EXAGGERATIONS, fit
 from weirant.paper.owner_sheet import owner_sheet_pdf
 from weirant.paper.palette import DAYLIGHT, DIM, PRINT
+from weirant.units.display import System
 
 
 @pytest.fixture(autouse=True)
@@ -105,3 +107,17 @@ def test_the_cut_sheet_is_printed_with_joints_crossings_and_the_staff(job):
         assert len(pypdf.PdfReader(io.BytesIO(pdf)).pages) == pages and all(w in text for w in words), text
     metric = assess(dataclasses.replace(job, units="metric"))
     assert "2.885" in text_of(cut_sheet_pdf(metric, MAIN, crew_cut_sheet(metric)))
+
+
+def test_a_cut_sheet_from_made_up_levels_says_so_and_prints_no_rods(job):
+    made_up = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=tuple(dataclasses.replace(s, is_assumed=s.point == "G5") for s in job.survey.shots)))
+    for one, says in ((job, False), (made_up, True)):
+        outcome = assess(one)
+        lines = crew_cut_sheet(outcome)
+        page = pypdf.PdfReader(io.BytesIO(cut_sheet_pdf(outcome, MAIN, lines))).pages[0].extract_text()
+        table = write_cut_sheet(lines, System.IMPERIAL, is_shot=one.survey.is_shot)
+        rod = f"{lines[0].rod / 0.3048:.2f}"
+        assert ("NOT SURVEYED" in page) == says == ("NOT SURVEYED" in table) == ("not shot" in page)
+        assert (f"{lines[0].rod / 0.3048:.3f}" in table) != says and (rod in page) != says
+        assert ("Instrument stands at" in page) != says
+        assert ("nobody has shot them" in pypdf.PdfReader(io.BytesIO(owner_sheet_pdf(outcome))).pages[0].extract_text().replace("\n", " ")) == says

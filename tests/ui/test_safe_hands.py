@@ -86,7 +86,7 @@ def test_made_up_levels_are_marked_until_they_are_typed(empty_window, qtbot):
     qtbot.wait(30)
     table, document = empty_window.sheet.readings.table, empty_window.document
     model = table.shots
-    assert model.data(model.index(0, 6)) == "made up from your answers: shoot it" and model.data(model.index(0, 3), Qt.ItemDataRole.FontRole).italic()
+    assert model.data(model.index(0, 6)) == "made up: shoot it" and model.data(model.index(0, 3), Qt.ItemDataRole.FontRole).italic()
     table.setFocus()
     table.go_to(0, 2)
     for _ in range(3):

@@ -45,7 +45,7 @@ def profile_drawing(outcome: Outcome, run: str = MAIN) -> Drawing:
         *_receiving(outcome, bounds),
         *_pipe(outcome),
         Stroke(tuple(_points(x, grade.ground)), "ground"),
-        *([] if outcome.job.survey.is_shot else [Words((float(x[-1]) * 0.02, float(grade.ground[0])), "ground made up, not surveyed", "doubt", "left", 4, -14)]),
+        *([] if outcome.job.survey.is_shot else [Words((float(x[-1]) * 0.02, high), "ground made up, not surveyed", "doubt", "left", 4, 4)]),
         *_axis(bounds, system),
         *_met(outcome, run, system),
         *_built(outcome, run, system),

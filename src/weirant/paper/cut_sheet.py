@@ -48,6 +48,8 @@ class _Page:
         self.ink.lettering(painter, QPointF(0, 3.1 * text), f"{job.name}, {job.place}", "muted", 1.0)
         height = instrument_height(self.outcome)
         said = f"Instrument stands at {shown(height, LEVEL, self.system)} ({job.survey.benchmark_name} = {shown(job.survey.benchmark_elevation, LEVEL, self.system)})"
+        if not job.survey.is_shot:
+            said = "No instrument has stood here yet"
         self.ink.lettering(painter, QPointF(page.right(), 3.1 * text), said, "ink", 1.0, True, "right")
         top = 3.8 * text
         if not job.survey.is_shot:

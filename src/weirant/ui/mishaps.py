@@ -11,6 +11,7 @@ from types import TracebackType
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
+from weirant.errors import NoJobError
 from weirant.formats.trouble_log import write_trouble
 from weirant.ui.asking import tell
 from weirant.ui.window import Window
@@ -39,6 +40,8 @@ class Mishaps(QObject):
         if fault is None or issubclass(kind, (KeyboardInterrupt, SystemExit)):
             QApplication.quit()
             return
+        if issubclass(kind, NoJobError):
+            return  # a clock of a view that is about to go asked once more after the job was given up
         place = _place_of(trace)
         now = time.monotonic()
         if now - self._told.get(place, -AGAIN) < AGAIN:

@@ -25,7 +25,7 @@ from weirant.units.staff import DECIMAL_FEET, read_staff, staff_for, staff_text,
 COLUMNS = ("Point", "Station", "Backsight", "Rod reading", "Ground level", "Place in plan", "Look at")
 FIELDS = ("point", "station", "backsight", "foresight")
 READING, PLACE = 3, 5
-MADE_UP = "made up from your answers: shoot it"
+MADE_UP = "made up: shoot it"
 ANY = Qt.ItemDataRole
 
 
