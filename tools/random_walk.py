@@ -327,7 +327,7 @@ def main() -> int:
     measured = walk.walk(given.actions)
     walk.end()
     half = measured[len(measured) // 2 :]
-    if given.actions >= 2000 and len(half) > 1:
+    if given.actions >= 1000 and len(half) > 1:
         grown = half[-1][1] - half[0][1], half[-1][2] - half[0][2]
         if grown[0] > WIDGETS or grown[1] > MEGABYTES:
             walk._note(f"does not level off: {grown[0]} widgets and {grown[1]:.0f} MB more over the second half")
