@@ -7,6 +7,7 @@ Qt warned, a thread was left over, text of the job was taken for markup, or widg
 from __future__ import annotations
 
 import argparse
+import faulthandler
 import os
 import random
 import sys
@@ -323,6 +324,7 @@ def main() -> int:
     parser.add_argument("--actions", type=int, default=10_000)
     parser.add_argument("--seed", type=int, default=1)
     given = parser.parse_args()
+    faulthandler.enable()
     walk = Walk(given.seed)
     measured = walk.walk(given.actions)
     walk.end()

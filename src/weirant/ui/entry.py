@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QEvent, Qt, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QWheelEvent
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QWidget
 
@@ -29,14 +29,16 @@ def mark(widget: QWidget, name: str, on: bool) -> None:
             style.polish(widget)
 
 
-def leaves_undo_to_the_job(editor: QLineEdit, event: QEvent | None) -> bool:
-    """Whether undo or redo was pressed in an entry where nothing is typed: then the job's last step is meant, and a line would swallow the keys."""
-    if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.ShortcutOverride or editor.isModified():
+def undid_in_the_job(editor: QLineEdit, event: QKeyEvent) -> bool:
+    """Undo or redo pressed in an entry where nothing is typed: the job's last step is meant, and the line, which takes the keys for itself, has none."""
+    document = getattr(editor.window(), "document", None)
+    if editor.isModified() or document is None:
         return False
-    if not (event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo)):
-        return False
-    event.ignore()
-    return True
+    for key, act in ((QKeySequence.StandardKey.Undo, document.stack.undo), (QKeySequence.StandardKey.Redo, document.stack.redo)):
+        if event.matches(key):
+            act()
+            return True
+    return False
 
 
 class TypedEdit(QLineEdit):
@@ -82,10 +84,9 @@ class TypedEdit(QLineEdit):
         super().focusInEvent(event)
         self.selectAll()
 
-    def event(self, event: QEvent | None) -> bool:  # noqa: D102
-        return leaves_undo_to_the_job(self, event) or super().event(event)
-
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and undid_in_the_job(self, event):
+            return
         if event is not None and event.key() == Qt.Key.Key_Escape:
             self.setModified(False)
             self.show_fault("")

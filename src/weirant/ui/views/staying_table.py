@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from weirant.ui.entry import leaves_undo_to_the_job
+from weirant.ui.entry import undid_in_the_job
 
 ENTER = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
 TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
@@ -33,10 +33,10 @@ class _Typing(QStyledItemDelegate):
     moved = pyqtSignal(int, int)
 
     def eventFilter(self, editor: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
-        if isinstance(editor, QLineEdit) and leaves_undo_to_the_job(editor, event):
-            return True
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and isinstance(editor, QLineEdit):
             key = event.key()
+            if undid_in_the_job(editor, event):
+                return True
             if key in ENTER:
                 self._take(editor)
                 self.entered.emit()
