@@ -47,9 +47,17 @@ def _adapter() -> TypeAdapter[Job]:
 @cache
 def _first_faults() -> SchemaValidator:
     """The same reader, which leaves each list at its first fault: a million wrong pieces would cost gigabytes to tell."""
-    from pydantic_core import SchemaValidator
+    return _whole_file(_left_early(_adapter().core_schema))
 
-    return SchemaValidator(_left_early(_adapter().core_schema))
+
+def _whole_file(job: Any) -> SchemaValidator:
+    """A reader of the whole file's text, so that it need not be written anew for it."""
+    from pydantic_core import SchemaValidator, core_schema
+
+    definitions = job["definitions"] if job["type"] == "definitions" else []
+    fields = {"job": core_schema.typed_dict_field(job["schema"] if definitions else job)}
+    file = core_schema.typed_dict_schema(fields, extra_behavior="ignore", strict=True)
+    return SchemaValidator(core_schema.definitions_schema(file, definitions) if definitions else file)
 
 
 def _left_early(schema: Any) -> Any:
@@ -85,7 +93,7 @@ def from_text(text: str, name: str = "the file") -> Job:
     unknown = [(key, "is not known here") for key in document if key not in ("format", "version", "job")]
     if unknown or "job" not in document:
         raise JobFileError(f"{name} is damaged:", tuple(unknown) or (("job", "is missing"),))
-    return _job(document["job"], name)
+    return _job(text, name)
 
 
 def _short(value: object) -> str:
@@ -121,17 +129,16 @@ def _no_twins(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     return found
 
 
-def _job(data: Any, name: str) -> Job:
+def _job(text: str, name: str) -> Job:
     from pydantic import ValidationError
 
-    text = json.dumps(data)
     try:
         try:
-            job: Job = _first_faults().validate_json(text)
+            job: Job = _first_faults().validate_json(text)["job"]
         except ValidationError:
             if len(text) > SMALL:
                 raise
-            job = _adapter().validate_json(text)  # a small file has all its faults told
+            job = _whole_file(_adapter().core_schema).validate_json(text)["job"]  # a small file has all its faults told
     except ValidationError as fault:
         told = fault.errors(include_url=False, include_context=False, include_input=False)
         raise JobFileError(f"{name} is damaged:", tuple(_told(error) for error in told)) from None  # what it carries is as large as the file
@@ -144,7 +151,7 @@ def _job(data: Any, name: str) -> Job:
 
 
 def _told(error: Any) -> Fault:
-    path = "job" + "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in error["loc"])
+    path = "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in error["loc"]).lstrip(".")
     return path, _WORDS.get(error["type"], str(error["msg"]))
 
 

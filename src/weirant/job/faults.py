@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 from collections import deque
 from collections.abc import Iterator
 from functools import cache
@@ -35,7 +36,7 @@ def _walk(thing: Any, path: str) -> Iterator[Fault]:
             for index, item in enumerate(thing):
                 yield from _walk(item, f"{path}[{index}]")
         elif not any(thing is clean for clean in _clean):
-            found = [fault for index, item in enumerate(thing) for fault in _walk(item, f"{path}[{index}]")]
+            found = [fault for index, item in enumerate(thing) if not _is_sound(item) for fault in _walk(item, f"{path}[{index}]")]
             yield from found
             if not found:
                 _clean.append(thing)
@@ -50,6 +51,25 @@ def _walk(thing: Any, path: str) -> Iterator[Fault]:
                 yield here, f"{field.metadata['label']} must be {field.metadata['most']:,} at most: {len(value):,}"
             elif not isinstance(value, (float, bool)):
                 yield from _walk(value, here)
+
+
+@cache
+def _bounds(cls: Any) -> tuple[tuple[str, float, float], ...] | None:
+    """Name and bounds of the numbers of a class that has nothing but numbers under limits and texts; None for any other."""
+    if not dataclasses.is_dataclass(cls) or any(f.type not in ("float", "str", "float | None") or "words" in f.metadata for f in dataclasses.fields(cls)):
+        return None
+    specs = [(f.name, f.metadata["spec"]) for f in dataclasses.fields(cls) if "spec" in f.metadata]
+    return tuple((name, max(v for v in (spec.above, spec.at_least, -math.inf) if v is not None), spec.at_most if spec.at_most is not None else math.inf) for name, spec in specs)
+
+
+def _is_sound(thing: Any) -> bool:
+    """Whether a plain piece of a long list is clearly within its limits; what is not is looked at more closely."""
+    bounds = _bounds(thing.__class__)
+    if bounds is None:
+        return False
+    values = thing.__dict__
+    return all((value := values[name]) is not None and low < value <= high for name, low, high in bounds) and all(
+        value.isascii() and len(value) <= LONGEST_TEXT for value in values.values() if value.__class__ is str)  # fmt: skip
 
 
 def _text_fault(path: str, text: str) -> Iterator[Fault]:

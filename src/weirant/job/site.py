@@ -42,7 +42,7 @@ class Feature:
 
     kind: str = choice("kind", *KINDS)
     name: str = plain("name")
-    points: tuple[Spot, ...] = several("points", most=20_000)
+    points: tuple[Spot, ...] = several("points", most=2_000)
     footing_depth: float | None = quantity("footing depth", k.DEPTH, at_least=0, at_most=10, default=None)
     root_radius: float | None = quantity("radius of the root zone", k.DISTANCE, above=0, at_most=50, default=None)
     depth: float | None = quantity("depth to its top", k.DEPTH, at_least=0, at_most=20, default=None)

@@ -48,7 +48,7 @@ class Survey:
     taken off the coordinates of every file that is read, and put back on every one that is written.
     """
 
-    shots: tuple[Shot, ...] = several("shots", (), most=20_000)
+    shots: tuple[Shot, ...] = several("shots", (), most=5_000)
     benchmark_name: str = plain("benchmark", "BM")
     benchmark_elevation: float = quantity("benchmark elevation", k.LEVEL, at_least=-500, at_most=9000, default=30.48)
     staff_length: float = quantity("staff length", k.LEVEL, above=0, at_most=10, default=3.6576)

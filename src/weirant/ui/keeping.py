@@ -82,5 +82,6 @@ class Keeping(QObject):
             tell(self.window, "The copy cannot be read", str(fault))
             return
         self.recovered.emit(job, left)
-        self.document.stack.resetClean()
-        left.discard()
+        if not self.document.is_empty and self.document.job is job:  # else it could not be shown, and the copy is all there is
+            self.document.stack.resetClean()
+            left.discard()

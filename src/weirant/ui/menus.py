@@ -90,7 +90,7 @@ def _undo_actions(window: Window, menu: QMenu) -> list[QAction]:
     assert undo is not None and redo is not None
     for action in (undo, redo):
         sip.transferto(action, window)  # made by Qt for the window, which deletes them; Python must not do so again
-        action.setProperty("needs job", True)
+        action.setProperty("needs job", "undo")
     undo.setShortcut(_KEY.Undo)
     redo.setShortcut(_KEY.Redo)
     menu.addActions([undo, redo])

@@ -72,6 +72,7 @@ class Window(QMainWindow):
         self.document.stack.cleanChanged.connect(self._clean_changed)
         self._actions = make_menus(self)
         self._stack.currentChanged.connect(self._turned)
+        self._turned(0)
 
     def open_job(self, job: Job, path: Path | None, step: str = "line", digest: str = "") -> None:
         """Show a job, turned to a step. The sheet is built with the first one."""
@@ -147,9 +148,12 @@ class Window(QMainWindow):
 
     def _turned(self, _: int) -> None:
         """What is done to a job can be asked for only where one is in sight."""
+        in_sight = self._stack.currentWidget() is not self.start
         for action in self._actions:
-            if action.property("needs job"):
-                action.setVisible(self._stack.currentWidget() is not self.start)
+            if action.property("needs job") == "undo":
+                action.setVisible(in_sight)  # whether they can be used is the stack's to say
+            elif action.property("needs job"):
+                action.setEnabled(in_sight)
 
     def why(self, of: Finding | Figure) -> None:
         """Show why a number is what it is."""
