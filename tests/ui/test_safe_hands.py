@@ -14,7 +14,7 @@ from ui.keys import press, type_line
 from weirant.design.first_job import BEGINNINGS, Answers, first_job
 from weirant.formats import job_file
 from weirant.formats.open_mark import mark_of
-from weirant.formats.recovery import find_recoverable, recovery_folder
+from weirant.formats.recovery import find_recoverable, recovery_folder, state_folder
 from weirant.job.paths import with_value
 from weirant.ui.mishaps import Mishaps
 
@@ -215,6 +215,7 @@ def test_an_unforeseen_error_is_told_and_the_window_lives(window, qtbot, monkeyp
             mishaps.met(KeyError, fault, fault.__traceback__)
     boxes = [b for b in window.findChildren(QMessageBox) if b.isVisible()]
     assert len(boxes) == 1 and "A copy of your work was just kept" in boxes[0].text() and "trouble.log" in boxes[0].text()
+    assert (state_folder() / "trouble.log").read_text().count("Traceback") == 1
     window.files.keeping.keeper.release()
     assert find_recoverable(recovery_folder())[0].load().trench.width == 0.5
     boxes[0].accept()
