@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import dataclasses
 import os
+import random
 import subprocess
 import sys
 from pathlib import Path
@@ -14,6 +16,7 @@ from PyQt6.QtWidgets import QApplication
 
 from weirant.design.assess import assess
 from weirant.formats import job_file
+from weirant.job.site import SitePoint
 from weirant.ui.app import make_application
 from weirant.ui.window import Window
 
@@ -94,3 +97,13 @@ def test_python_alone(benchmark):
                        stdout=subprocess.DEVNULL, check=False)  # fmt: skip
 
     benchmark.pedantic(run, rounds=7, warmup_rounds=1)
+
+
+def test_a_job_of_ten_megabytes_opened(benchmark, job):
+    """Read and worked out: 64,000 points."""
+    chance = random.Random(1)
+    points = tuple(SitePoint(f"P{n}", chance.uniform(-50, 50), chance.uniform(-50, 50), 30 + chance.random(), "x") for n in range(64_000))
+    texts = iter(job_file.to_text(dataclasses.replace(job, name=f"{n}", points=points)) for n in range(10))  # another each time: nothing is kept from the last
+    assert len(next(texts)) > 10_000_000
+    benchmark.pedantic(lambda text: assess(job_file.from_text(text)), setup=lambda: ((next(texts),), {}), rounds=4)
+    held(benchmark, 2.0)

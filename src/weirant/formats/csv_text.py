@@ -22,7 +22,7 @@ def harmless(text: str) -> str:
 
 def restored(cell: str) -> str:
     """The text that ``harmless`` was given."""
-    return cell[1:] if _QUIETED.match(cell) else cell
+    return cell[1:] if cell[:1] == "'" and _QUIETED.match(cell) else cell
 
 
 def logical_lines(text: str) -> Iterator[tuple[int, str]]:

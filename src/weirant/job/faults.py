@@ -36,7 +36,7 @@ def _walk(thing: Any, path: str) -> Iterator[Fault]:
             for index, item in enumerate(thing):
                 yield from _walk(item, f"{path}[{index}]")
         elif not any(thing is clean for clean in _clean):
-            found = [fault for index, item in enumerate(thing) if not _is_sound(item) for fault in _walk(item, f"{path}[{index}]")]
+            found = [] if _are_sound(thing) else [fault for index, item in enumerate(thing) for fault in _walk(item, f"{path}[{index}]")]
             yield from found
             if not found:
                 _clean.append(thing)
@@ -62,14 +62,17 @@ def _bounds(cls: Any) -> tuple[tuple[str, float, float], ...] | None:
     return tuple((name, max(v for v in (spec.above, spec.at_least, -math.inf) if v is not None), spec.at_most if spec.at_most is not None else math.inf) for name, spec in specs)
 
 
-def _is_sound(thing: Any) -> bool:
-    """Whether a plain piece of a long list is clearly within its limits; what is not is looked at more closely."""
-    bounds = _bounds(thing.__class__)
-    if bounds is None:
+def _are_sound(things: tuple[Any, ...]) -> bool:
+    """Whether the plain pieces of a long list are clearly within their limits, told by whole columns; what is not is looked at piece by piece."""
+    bounds = _bounds(things[0].__class__)
+    if bounds is None or any(thing.__class__ is not things[0].__class__ for thing in things):
         return False
-    values = thing.__dict__
-    return all((value := values[name]) is not None and low < value <= high for name, low, high in bounds) and all(
-        value.isascii() and len(value) <= LONGEST_TEXT for value in values.values() if value.__class__ is str)  # fmt: skip
+    for name, low, high in bounds:
+        column = [thing.__dict__[name] for thing in things]
+        if None in column or not (math.isfinite(sum(column)) and low < min(column) and max(column) <= high):
+            return False
+    texts = [name for name, value in things[0].__dict__.items() if value.__class__ is str]
+    return all("".join(column).isascii() and len(max(column, key=len)) <= LONGEST_TEXT for column in ([thing.__dict__[name] for thing in things] for name in texts))
 
 
 def _text_fault(path: str, text: str) -> Iterator[Fault]:
