@@ -4,6 +4,11 @@
 TOLD = 30  # faults of a file that a message tells one by one
 
 
+def short(text: str, longest: int = 80) -> str:
+    """A text cut to a length fit for a message."""
+    return text if len(text) <= longest else text[: longest - 1] + "…"
+
+
 class WeirantError(Exception):
     """Base of every error that Weirant raises on purpose; its text is fit to be shown to the user."""
 

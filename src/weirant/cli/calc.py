@@ -9,8 +9,7 @@ from typing import Any
 
 from weirant.cli.parser import guess
 from weirant.cli.streams import lines_in, print_json
-from weirant.errors import InputError, WeirantError
-from weirant.formats.points_read import short
+from weirant.errors import InputError, WeirantError, short
 from weirant.methods.catalogue import REGISTRY, Method
 from weirant.units import Dimension
 

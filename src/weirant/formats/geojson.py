@@ -8,8 +8,8 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from typing import Any
 
-from weirant.errors import JobFileError
-from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for, short, whole
+from weirant.errors import JobFileError, short
+from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for, whole
 from weirant.ground.flat_plan import FlatPlan
 from weirant.job.faults import faults_of
 from weirant.job.site import KINDS, Feature, SitePoint, Spot, lacking_corners

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from lxml import etree
 
-from weirant.errors import JobFileError
-from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for, short
+from weirant.errors import JobFileError, short
+from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for
 from weirant.job.site import SitePoint
 
 NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"

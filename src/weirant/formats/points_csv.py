@@ -8,9 +8,9 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from weirant.errors import JobFileError
+from weirant.errors import JobFileError, short
 from weirant.formats.csv_text import LONGEST_LINE, cells_of, harmless, logical_lines, restored
-from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for, short
+from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for
 from weirant.job.site import SitePoint
 
 ROLES = ("point", "x", "y", "z", "code")

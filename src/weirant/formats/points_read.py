@@ -67,11 +67,6 @@ def fault_in(x: float, y: float, level: float) -> str:
     return ""
 
 
-def short(text: str, longest: int = 80) -> str:
-    """A text cut to a length fit for a message."""
-    return text if len(text) <= longest else text[: longest - 1] + "…"
-
-
 def whole(text: str) -> str:
     """A text without half characters, which no file could keep."""
     return text if text.isascii() else text.encode("utf-16", "surrogatepass").decode("utf-16", "replace")
