@@ -54,11 +54,19 @@ def test_what_is_no_plain_file_is_neither_read_nor_replaced(tmp_path, kind):
         end.bind(str(path))
         end.close()
     before = path.stat().st_mode
-    with pytest.raises(JobFileError, match=r"no plain file|Is a directory|No such device"):
+    with pytest.raises(JobFileError, match=r"no plain file|Is a directory|No such device") as told:
         read_plain(path, 100, "a test")
+    assert str(told.value).count("cannot be read") == 1
     with pytest.raises(JobFileError, match="no plain file"):
         write_safely(path, b"x")
     assert path.stat().st_mode == before and list(tmp_path.glob(".weirant-*")) == []
+
+
+def test_a_name_takes_one_line_of_a_message_whatever_is_in_it(tmp_path):
+    path = tmp_path / "a\nb\x1b[31m.weirant"
+    path.write_text("{")
+    with pytest.raises(JobFileError, match=r"^a\?b\?\[31m\.weirant is damaged at line 1"):
+        job_file.load(path)
 
 
 def test_what_is_private_stays_private_in_every_copy(job, tmp_path):

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from weirant.errors import JobFileError
-from weirant.formats.plain_files import digest_of, read_plain, write_safely
+from weirant.formats.plain_files import digest_of, read_plain, shown_name, write_safely
 from weirant.job import Job
 from weirant.job.faults import Fault, faults
 from weirant.library import shipped
@@ -184,9 +184,9 @@ def read_job(path: Path) -> Opened:
         text = content.decode("utf-8")
     except UnicodeDecodeError as fault:
         raise JobFileError(
-            f"{path.name} is not UTF-8 text (byte {fault.start}); it is damaged or no job file."
+            f"{shown_name(path)} is not UTF-8 text (byte {fault.start}); it is damaged or no job file."
         ) from fault
-    return Opened(from_text(text, path.name), digest_of(content))
+    return Opened(from_text(text, shown_name(path)), digest_of(content))
 
 
 def save(job: Job, path: Path, expected: str | None = None) -> str:

@@ -38,12 +38,14 @@ def read_plain(path: Path, largest: int, what: str) -> bytes:
         with os.fdopen(handle, "rb") as source:
             found = os.fstat(handle)
             if not stat.S_ISREG(found.st_mode):
-                raise JobFileError(f"{_name(path)} cannot be read: it is {_kind(found.st_mode)}, no plain file.")
+                raise JobFileError(f"{shown_name(path)} cannot be read: it is {_kind(found.st_mode)}, no plain file.")
             content = source.read(largest + 1)
+    except JobFileError:
+        raise
     except (OSError, ValueError) as fault:
-        raise JobFileError(f"{_name(path)} cannot be read: {_why(fault)}.") from fault
+        raise JobFileError(f"{shown_name(path)} cannot be read: {_why(fault)}.") from fault
     if len(content) > largest:
-        raise JobFileError(f"{_name(path)} is too large for {what} ({max(found.st_size, len(content)) / 1e6:.0f} MB; at most {largest / 1e6:.0f} MB).")
+        raise JobFileError(f"{shown_name(path)} is too large for {what} ({max(found.st_size, len(content)) / 1e6:.0f} MB; at most {largest / 1e6:.0f} MB).")
     return content
 
 
@@ -63,18 +65,18 @@ def write_safely(path: Path, content: bytes, backup: bool = False, expected: str
         target = Path(os.path.realpath(path))
         before = _stat(target)
         if before is not None and not stat.S_ISREG(before.st_mode):
-            raise JobFileError(f"{_name(path)} is {_kind(before.st_mode)}, no plain file; nothing was written. Choose another name.")
+            raise JobFileError(f"{shown_name(path)} is {_kind(before.st_mode)}, no plain file; nothing was written. Choose another name.")
         if before is not None and expected is not None and digest_of(target.read_bytes()) != expected:
-            raise ChangedOnDiskError(f"{_name(path)} was changed by somebody else since it was opened here.")
+            raise ChangedOnDiskError(f"{shown_name(path)} was changed by somebody else since it was opened here.")
         _sweep(target.parent)
         mode = stat.S_IMODE(before.st_mode) if before is not None else 0o600 if private else None
         if backup and before is not None:
             _put(_backup_of(target), target.read_bytes(), mode)
         _put(target, content, mode)
+    except JobFileError:
+        raise
     except (OSError, ValueError) as fault:
-        if isinstance(fault, JobFileError):
-            raise
-        raise JobFileError(f"{_name(path)} cannot be written: {_why(fault)}. The file as it was is untouched.") from fault
+        raise JobFileError(f"{shown_name(path)} cannot be written: {_why(fault)}. The file as it was is untouched.") from fault
 
 
 def _put(target: Path, content: bytes, mode: int | None) -> None:
@@ -125,7 +127,7 @@ def _kind(mode: int) -> str:
     return next((words for asks, words in kinds if asks(mode)), "a device")
 
 
-def _name(path: Path) -> str:
+def shown_name(path: Path) -> str:
     """The name for a message: at most one line of it, whatever a name may hold."""
     text = "".join(c if c.isprintable() else "?" for c in (path.name or str(path)))
     return text if len(text) <= 120 else f"{text[:117]}…"
