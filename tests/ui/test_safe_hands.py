@@ -81,6 +81,18 @@ def test_readings_are_appended_by_keys_from_every_column(empty_window, qtbot, co
     assert len(document.job.survey.shots) == len(before) + 3 and table.currentIndex().row() == len(before) + 1
 
 
+def test_a_reading_that_no_job_can_hold_is_kept_as_it_was_typed(window, qtbot):
+    """99 ft is a little more than the 30 m a reading may have; it was once refused and lost, where 40 of something unreadable was kept."""
+    window.sheet.rail.choose("levels")
+    table, before = window.sheet.readings.table, len(window.document.job.survey.shots)
+    table.setFocus()
+    table.go_to(before, 3)
+    for word in ("98", "99", "five", "4.5"):
+        type_line(word)
+    shots = window.document.job.survey.shots[before:]
+    assert [(s.foresight is not None, s.unread) for s in shots] == [(True, ""), (False, "99"), (False, "five"), (True, "")]
+
+
 def test_made_up_levels_are_marked_until_they_are_typed(empty_window, qtbot):
     empty_window.open_job(first_job(BEGINNINGS[0], Answers("silt-loam", 18.3, 24.4, 2.4, 1.5, "imperial")), None, "levels")
     qtbot.wait(30)

@@ -164,8 +164,8 @@ def shift_wanted(data: bytes, layout: Layout, unit: str = "m", of_job: Shift = N
     """What to take off the points of a file, m, by its first point, and what is to be said of it (see ``shift_for``)."""
     if not {"x", "y"} <= layout.columns.keys():
         return NO_SHIFT, ""
-    text, _, _ = decoded(data)
-    for _, line in [line for line in logical_lines(text[:200_000]) if line[1].strip()][1 if layout.has_heading else 0 :][:50]:
+    text = data[:400_000].decode(layout.encoding, "replace")  # its head tells; a dialog asks at every choice, and a file may have 200 MB
+    for _, line in [line for line in logical_lines(text) if line[1].strip()][1 if layout.has_heading else 0 :][:50]:
         cells = _cut(line, layout.delimiter) if len(line) <= LONGEST_LINE else []
         if len(cells) > max(layout.columns.values(), default=0):
             east, north = (_number(cells[layout.columns[role]], layout.decimal) for role in ("x", "y"))

@@ -148,8 +148,7 @@ class ReadingsModel(QAbstractTableModel):
         try:
             number = (parse(text, LENGTH, COLUMNS[column], unit_of(kind, self.document.system)) if column == 1
                       else read_staff(text, self._staff, COLUMNS[column]))  # fmt: skip
-            if not -10 <= number <= 10_000:
-                raise InputError(COLUMNS[column], "is beyond any staff", text)
+            next(f for f in dataclasses.fields(Shot) if f.name == field).metadata["spec"].check(number)  # what no job can hold is kept as it was typed
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return _with(shot, field, None, text), f"{COLUMNS[column]} of {shot.point}: not understood"
