@@ -17,9 +17,10 @@ from weirant.design.best_grade import plan_grade
 from weirant.design.layout import hold
 from weirant.formats.points_csv import read_points, recognise
 from weirant.ground.grade.best import best_grade
-from weirant.ground.grade.demands import NetworkDemand, RunDemand
+from weirant.ground.grade.demands import JointDemand, NetworkDemand, RunDemand
 from weirant.ground.surface import build_surface
 from weirant.ground.surface.contours import contour_levels, contours
+from weirant.job.run_edits import length
 from weirant.job.site import Feature, Spot
 from weirant.ui.app import make_application
 from weirant.ui.window import Window
@@ -46,17 +47,18 @@ def run(name: str, seed: int, joins: str = "", at: float = 0.0) -> RunDemand:
     ground = 30 + 0.02 * (stations + at) + 0.2 * np.sin(stations / 15 + seed)
     nodes = np.linspace(0, stations[-1], 40 if not joins else 5)
     return RunDemand(name, stations, ground, nodes, np.full(len(nodes) - 1, 0.005), 0.2, 0.11, 0.06, 0.005, 0.3, 0.3, stations > (0 if joins else 5), 1.8,
-                     np.full(50, np.inf), stations > 20, joins, at, None if joins else 29.7)  # fmt: skip
+                     np.full(50, np.inf), stations > 20, None if joins else 29.7)  # fmt: skip
 
 
 def test_best_grade_of_40_runs_and_2000_stations(benchmark):
-    network = NetworkDemand((run("main", 0), *(run(f"r{i}", i, "main", 10.0 * i) for i in range(1, 40))), 0.3, 0.15)
+    joints = tuple(JointDemand(f"r{i}", 0.0, "main", 10.0 * i, 0.3) for i in range(1, 40))
+    network = NetworkDemand((run("main", 0), *(run(f"r{i}", i, "main", 10.0 * i) for i in range(1, 40))), 0.15, joints)
     assert benchmark(best_grade, network, quick=True).is_feasible
     held(benchmark, 0.150)
 
 
 def test_best_grade_again_while_the_demo_is_dragged(benchmark, job):
-    outcomes = [assess(hold(job, "main", job.line.length, 29.6 + 0.002 * i)) for i in range(10)]
+    outcomes = [assess(hold(job, "r1", length(job, "r1"), 29.6 + 0.002 * i)) for i in range(10)]
     turn = iter(range(10**9))
     assert benchmark(lambda: plan_grade(outcomes[next(turn) % 10], quick=True)).job is not None
     held(benchmark, 0.033)
@@ -76,7 +78,7 @@ def crowded(qtbot, job):
     """The demo with 2,000 things on its plan, in the mapping step."""
     make_application()
     spots = CHANCE.uniform((-45, -4), (27, 45), (2000, 2))
-    things = tuple(Feature("walk" if i % 2 else "tree", f"thing {i}", (Spot(x, y), Spot(x + 1.0, y + 0.5))[: 1 + i % 2]) for i, (x, y) in enumerate(spots.tolist()))
+    things = tuple(Feature(f"t{i + 99}", "walk" if i % 2 else "tree", f"thing {i}", (Spot(x, y), Spot(x + 1.0, y + 0.5))[: 1 + i % 2]) for i, (x, y) in enumerate(spots.tolist()))
     window = Window()
     qtbot.addWidget(window, before_close_func=lambda w: w.document.stack.setClean())
     window.resize(1280, 800)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 
 import numpy as np
@@ -9,11 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from laying import laid
 from weirant.errors import InputError, WeirantError
 from weirant.formats.geojson import read_geojson
 from weirant.formats.landxml import read_landxml
 from weirant.formats.points_csv import read_points, recognise
-from weirant.ground.alignment import alignment_of, bends_of
+from weirant.ground.alignment import alignment_of
 from weirant.ground.grade.best import best_grade
 from weirant.ground.grade.demands import Aim, NetworkDemand, RunDemand
 from weirant.ground.inverts import grade_nodes, with_inverts
@@ -22,13 +24,11 @@ from weirant.ground.surface import build_surface
 from weirant.ground.surface.contours import contour_levels, contours
 from weirant.ground.surface.ponding import low_spots
 from weirant.instruments.messages import read_message
-from weirant.job.line import Line
 from weirant.units.display import System
 from weirant.units.staff import read_staff, staff_text
 
 SOME = settings(max_examples=150, deadline=None)
 FEW = settings(max_examples=40, deadline=None)
-LINE = Line(10.0, 0.01, 0.0, 40.0)
 
 
 @SOME
@@ -86,13 +86,11 @@ CORNERS = st.lists(st.tuples(st.floats(-100, 100), st.floats(-100, 100)), min_si
 @given(CORNERS)
 def test_any_corners_make_one_run_and_come_back(corners):
     try:
-        length, bearing, bends = bends_of(corners)
+        lie = alignment_of(corners)
     except InputError:
         return
-    if any(abs(b.angle) > 170 for b in bends) or length < 0.1:
-        return
-    lie = alignment_of(Line(1.0, 0.01, 0.0, length, bends=bends), corners[0], bearing)
-    assert lie.point(length) == pytest.approx(corners[-1], abs=0.05) and lie.length == pytest.approx(length)
+    assert (np.diff(lie.stations) >= 1e-3).all() and lie.point(lie.length) == pytest.approx(corners[-1], abs=2e-3 * len(corners))
+    assert all(math.dist(lie.point(float(s)), tuple(p)) < 1e-9 for s, p in zip(lie.stations, lie.points, strict=True))
 
 
 @SOME
@@ -100,8 +98,9 @@ def test_any_corners_make_one_run_and_come_back(corners):
 def test_any_falling_line_keeps_its_levels(slopes, lengths):
     stations = np.concatenate([[0.0], np.cumsum(lengths[: len(slopes)])])
     levels = 10 + np.concatenate([[0.0], np.cumsum(np.array(slopes) * np.diff(stations))])
-    line = with_inverts(Line(1.0, 0.01, 0.0, float(stations[-1])), stations, levels)
-    assert np.interp(stations, *grade_nodes(line)) == pytest.approx(levels, abs=1e-4)
+    run = laid(1.0, 0.01, 0.0, float(stations[-1]))
+    graded = dataclasses.replace(run, run=with_inverts(run, stations, levels))
+    assert np.interp(stations, *grade_nodes(graded)) == pytest.approx(levels, abs=1e-4)
 
 
 @FEW
@@ -128,7 +127,7 @@ def test_any_best_grade_keeps_every_demand_or_says_what_could_give_way(seed, lea
     nodes = np.linspace(0, 60, 5)
     run = RunDemand("a", stations, ground, nodes, np.full(4, least), 0.15, 0.11, 0.06, 0.005, 0.3, cover, stations > 6, 2.0,
                     np.full(31, np.inf), stations > 6, outlet_least=float(ground[0]))  # fmt: skip
-    found = best_grade(NetworkDemand((run,), 0.3, 0.15), aim)
+    found = best_grade(NetworkDemand((run,), 0.15), aim)
     if not found.is_feasible:
         assert found.gives and all(amount > 0 for give in found.gives for _, amount in give.amounts)
         return

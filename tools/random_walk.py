@@ -45,7 +45,7 @@ from weirant.errors import NoJobError  # noqa: E402
 from weirant.formats import job_file  # noqa: E402
 from weirant.formats.points_csv import write_points  # noqa: E402
 from weirant.formats.survey_csv import write_survey  # noqa: E402
-from weirant.job.paths import value_at  # noqa: E402
+from weirant.job.paths import leads_somewhere, value_at  # noqa: E402
 from weirant.job.site import SitePoint  # noqa: E402
 from weirant.ui.app import make_application  # noqa: E402
 from weirant.ui.views.canvas import Canvas  # noqa: E402
@@ -59,8 +59,8 @@ KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab, Qt.Key.Key_Backtab
 HANDS: Any = QTest  # its published types ask for an instance, which there is none of
 NEVER = ("&Quit",)
 ODD: tuple[tuple[str, Any], ...] = (
-    ("branches.2.joins_at", 4000.0), ("branches.1.line.length", 0.4), ("line.length", 0.5), ("line.solid_length", 0.0), ("line.slope", 0.5), ("line.outlet_invert", 0.0), ("points", ()),
-    ("survey.shots", ()), ("features", ()), ("branches.2.joins", "nowhere"), ("branches.1.trench_of", "green side"), ("branches.2.trench_of", "green drain"), ("trench.width", 1e-4),
+    ("runs.r3.slope", 0.0), ("runs.r2.length", 0.4), ("runs.r1.length", 55.0), ("runs.r4.solid_length", 12.0), ("runs.r1.solid_length", 0.0), ("runs.r1.slope", 0.5), ("runs.r1.invert", 0.0), ("points", ()),
+    ("survey.shots", ()), ("features", ()), ("protected.run", ""), ("protected.run", "r4"), ("runs.r2.trench_of", "r4"), ("runs.r4.trench_of", "r3"), ("nodes.n7.outlet.kind", "pop-up emitter"), ("trench.width", 1e-4),
     ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("protected.distance", 500.0), ("holes", ()), ("storms", ()), ("trench.bedding", 1.0), ("water.reach", 0.01),
 )  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
@@ -144,8 +144,8 @@ class Walk:
         """Markup in every name."""
         document = self.window.document
         if not document.is_empty:
-            for path in ("name", "place", "protected.name", "features.1.name", "features.6.name"):
-                if path.startswith("features") and len(document.job.features) < 7:
+            for path in ("name", "place", "protected.name", "features.t2.name", "features.t7.name"):
+                if not leads_somewhere(document.job, path):
                     continue
                 document.set_value(path, f"{MARKUP} {path}")
 

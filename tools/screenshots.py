@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import QApplication, QWidget  # noqa: E402
 
 from weirant.design.as_built import with_reading  # noqa: E402
 from weirant.ground.inverts import invert_at  # noqa: E402
+from weirant.ground.network import laid_run  # noqa: E402
 from weirant.outcome.finding import DRY_IN_TIME  # noqa: E402
 from weirant.ui.app import make_application  # noqa: E402
 from weirant.ui.dialogs.bench import BenchDialog  # noqa: E402
@@ -51,9 +52,9 @@ def _site(window: Window, folder: Path) -> None:
     document = window.document
     assert window.sheet is not None
     window.sheet.rail.choose("map")
-    document.take_thing(next(i for i, f in enumerate(document.job.features) if f.is_private))
+    document.take_thing(next(f.id for f in document.job.features if f.is_private))
     shoot(window, "thing-in-hand", folder)
-    document.take_thing(-1)
+    document.take_thing("")
     window.find_best_grade()
     settle(2500)
     shoot(window, "best-grade", folder)
@@ -61,7 +62,7 @@ def _site(window: Window, folder: Path) -> None:
     job = document.job
     for station, off in ((20, 0.003), (40, -0.002), (60, 0.004), (78, 0.0), (100, 0.0762)):
         at = station * 0.3048
-        job = with_reading(job, "main", at, float(invert_at(job.line, np.array(at))) + off)
+        job = with_reading(job, "r1", at, float(invert_at(laid_run(job, "r1"), np.array(at))) + off)
     document.change(job, "readings")
     document.move_to(100 * 0.3048)
     window.sheet.rail.choose("dig")

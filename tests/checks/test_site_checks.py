@@ -6,21 +6,17 @@ import dataclasses
 
 import pytest
 
+from laying import one, only, with_changes
 from weirant.design.assess import assess
-from weirant.design.layout import add_thing
-from weirant.job.line import Line
-from weirant.job.network import AsBuilt, Branch
+from weirant.design.layout import add_run, add_thing, join
+from weirant.job.network import AsBuilt, Outlet, Stretch
+from weirant.job.paths import with_value
 from weirant.job.site import SitePoint
 from weirant.outcome.finding import State
 
 FT = 0.3048
 F, T, U, H = State.FAILS, State.TIGHT, State.UNKNOWN, State.HOLDS
-
-
-def with_line(job, index, **changes):
-    branches = list(job.branches)
-    branches[index] = dataclasses.replace(branches[index], line=dataclasses.replace(branches[index].line, **changes))
-    return dataclasses.replace(job, branches=tuple(branches))
+ROOF, GREEN, SIDE = "r2", "r3", "r4"
 
 
 def with_limit(job, **changes):
@@ -31,59 +27,100 @@ def with_feature(job, name, **changes):
     return dataclasses.replace(job, features=tuple(dataclasses.replace(f, **changes) if f.name == name else f for f in job.features))
 
 
+def with_node(job, name, **changes):
+    return dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, **changes) if n.id == name else n for n in job.nodes))
+
+
 def beside(job, kind, **changes):
-    """A thing 0.5 m from the green drain's collecting run."""
+    """A thing 0.5 m from what collects of the green drain."""
     job = add_thing(job, kind, [(12.0, 2.0), (12.0, 2.55), (15.0, 2.55)])
     return dataclasses.replace(job, features=(*job.features[:-1], dataclasses.replace(job.features[-1], **changes)))
 
 
-ACROSS = Branch("across", Line(29.05, 0.01, 0.0, 12.0), x=-6.0, y=10.0, bearing=0.0)
+def built(job, level):
+    return dataclasses.replace(job, as_built=(AsBuilt("r1", 20.0, level),))
+
+
+def across(job):
+    """A solid run that crosses the slab drain at 19.7 ft."""
+    job = add_run(job, [(-6.0, 6.0), (6.0, 6.0)], collects=False, ground=29.05)
+    return with_changes(job, "r5", slope=0.01)
+
+
+RISES = Outlet("pop-up emitter", 28.5, 0.05)
 CASES = [
-    ("layout", lambda j: dataclasses.replace(j, branches=(dataclasses.replace(j.branches[2], joins="nowhere"),)), F, "joins nowhere"),
-    ("layout", lambda j: dataclasses.replace(j, branches=(dataclasses.replace(j.branches[0], y=-9.0),)), U, "of the run roof line lie beyond the shots"),
-    ("points", lambda j: dataclasses.replace(j, points=(*j.points, SitePoint("slip", -20.0, 20.0, 40.0))), T, "slip stand far off"),
-    ("unread", lambda j: dataclasses.replace(j, unread=("a.csv, line 3: x",)), T, "1 lines of files could not be used"),
-    ("run-slopes", lambda j: with_line(j, 0, slope=0.002), F, "solid pipe of the run roof line: 0.20 %"),
-    ("run-daylight", lambda j: with_line(j, 1, outlet_invert=28.2), F, "is still"),
-    ("run-cover", lambda j: with_line(j, 2, slope=0.05), F, "over the run green side"),
-    ("depth", lambda j: with_limit(j, most_depth=0.7), F, "Deepest is"),
-    ("joints", lambda j: with_line(j, 2, outlet_invert=28.5), F, "under the invert it joins"),
-    ("joints", lambda j: with_limit(j, drop_at_joints=0.005), F, "largest drop"),
-    ("crossings", lambda j: with_feature(j, "gas line", depth=0.55), F, "cuts into gas line"),
-    ("crossings", lambda j: with_feature(j, "gas line", depth=None), U, "The depth of gas line"),
-    ("lines-located", lambda j: with_feature(j, "gas line", is_located=False), U, "gas line is not marked yet"),
-    ("lines-located", lambda j: with_feature(j, "sprinkler main", is_located=True), None, ""),
-    ("boundary", lambda j: with_line(j, 0, length=80.0, solid_length=80.0), F, "leaves the owner's land"),
-    ("runs-apart", lambda j: dataclasses.replace(j, branches=(*j.branches, ACROSS)), F, "crosses the main line at station 19.7 ft without a joint"),
-    ("site-footings", lambda j: beside(j, "building"), U, "footing depth is not known"),
-    ("site-footings", lambda j: beside(j, "building", footing_depth=0.02), F, "inside the 45° line"),
-    ("site-footings", lambda j: beside(j, "wall", footing_depth=1.5), H, "outside the 45° line"),
-    ("roots", lambda j: with_feature(j, "the old beech", root_radius=12.0), T, "passes the roots of the old beech"),
-    ("as-built", lambda j: dataclasses.replace(j, as_built=(AsBuilt("main", 20.0, 28.9),)), F, "runs backwards"),
-    ("as-built", lambda j: dataclasses.replace(j, as_built=(AsBuilt("main", 20.0, 28.97124 + 0.012 * 20 + 0.02),)), F, "largest departure"),
-    ("as-built", lambda j: dataclasses.replace(j, as_built=(AsBuilt("main", 20.0, 28.97124 + 0.012 * 20),)), H, "largest departure"),
+    ("ground", "r2", lambda j: with_node(j, "n4", y=-9.0), U, "of the run lie beyond"),
+    ("points", "", lambda j: dataclasses.replace(j, points=(*j.points, SitePoint("slip", -20.0, 20.0, 40.0))), T, "slip stand far off"),
+    ("unread", "", lambda j: dataclasses.replace(j, unread=("a.csv, line 3: x",)), T, "1 lines of files could not be used"),
+    ("names", "", lambda j: with_changes(j, ROOF, name="green drain"), T, "Two runs are called green drain"),
+    ("slope", ROOF, lambda j: with_changes(j, ROOF, slope=0.002), F, "falls 0.20 %"),
+    ("slope", GREEN, lambda j: with_limit(j, least_slope_solid=0.011), F, "in the solid pipe at station 0.0 ft"),
+    ("way-out", SIDE, lambda j: only(with_node(j, "n8", x=21.0), "r1", SIDE), F, "neither an outlet nor joined"),
+    ("daylight", GREEN, lambda j: with_changes(j, GREEN, invert=28.2), F, "does not daylight"),
+    ("daylight", GREEN, lambda j: with_node(j, "n7", outlet=RISES), F, "wants the pipe in the ground"),
+    ("daylight", GREEN, lambda j: with_node(with_changes(j, GREEN, invert=28.2), "n7", outlet=RISES), F, "under the ground: earth and turf close it"),
+    ("daylight", GREEN, lambda j: with_node(with_changes(j, GREEN, invert=28.2), "n7", outlet=dataclasses.replace(RISES, rise=None)), H, "to the pop-up emitter to get out"),
+    ("outlet-level", GREEN, lambda j: with_node(j, "n7", outlet=Outlet(water_level=28.7)), F, "under the water there"),
+    ("outlet-level", ROOF, lambda j: with_node(j, "n4", outlet=Outlet()), U, "highest mark"),
+    ("cover", SIDE, lambda j: with_changes(j, SIDE, slope=0.05), F, "The least cover over it is"),
+    ("cap", SIDE, lambda j: with_changes(j, SIDE, slope=0.02), F, "of soil are left"),
+    ("depth", SIDE, lambda j: with_limit(j, most_depth=0.7), F, "deep where it is deepest"),
+    ("joints", SIDE, lambda j: with_changes(j, SIDE, invert=28.5), F, "under the invert of green drain"),
+    ("joints", SIDE, lambda j: with_limit(j, drop_at_joints=0.005), F, "It drops 0.5 in into green drain"),
+    ("capacity", GREEN, lambda j: with_value(j, "soil.hard_layer_depth", None), U, "Not known until you have the depth of the hard layer"),
+    ("capacity", ROOF, lambda j: with_value(j, "water.roof_area", 0.0), U, "the area of the roof that roof line takes"),
+    ("capacity", ROOF, lambda j: with_value(j, "water.roof_area", 3000.0), F, "are expected; the pipe carries"),
+    ("roof", ROOF, lambda j: join(j, ROOF, "r1", 40.0), F, "Roof water of roof line runs through the perforated pipe of slab drain"),
+    ("roof", "", lambda j: join(j, ROOF, "r1", 10.0), H, "kept out"),
+    ("roof", ROOF, lambda j: with_changes(j, ROOF, stretches=(Stretch(is_solid=False),)), F, "The roof's own pipe collects"),
+    ("crossings", "r1", lambda j: with_feature(j, "gas line", depth=0.55), F, "cuts into gas line"),
+    ("crossings", "r1", lambda j: with_feature(j, "gas line", depth=None), U, "The depth of gas line"),
+    ("lines-located", "", lambda j: with_feature(j, "gas line", is_located=False), U, "gas line is not marked yet"),
+    ("lines-located", "", lambda j: with_feature(j, "sprinkler main", is_located=True), None, ""),
+    ("boundary", ROOF, lambda j: with_node(j, "n6", y=75.0), F, "leaves the owner's land"),
+    ("runs-apart", "r5", across, F, "crosses slab drain at station 19.7 ft without a joint"),
+    ("site-footings", GREEN, lambda j: beside(j, "building"), U, "footing depth is not known"),
+    ("site-footings", GREEN, lambda j: beside(j, "building", footing_depth=0.02), F, "inside the 45° line"),
+    ("site-footings", GREEN, lambda j: beside(j, "building", footing_depth=1.5), H, "outside the 45° line"),
+    ("site-footings", GREEN, lambda j: beside(j, "wall", footing_depth=1.5), H, "outside the 45° line"),
+    ("site-footings", GREEN, lambda j: with_value(beside(j, "wall", footing_depth=1.5), "trench.side_slope", 1.0), F, "inside the 45° line"),
+    ("buildings", GREEN, lambda j: add_thing(j, "building", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), F, "goes through building"),
+    ("buildings", GREEN, lambda j: add_thing(j, "wall", [(10.0, 2.0), (10.0, 5.0)]), F, "goes under wall"),
+    ("paving", GREEN, lambda j: add_thing(j, "slab", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), T, "passes slab at station"),
+    ("roots", "r1", lambda j: with_feature(j, "the old beech", root_radius=12.0), T, "passes the roots of the old beech"),
+    ("as-built", "r1", lambda j: built(j, 28.9), F, "runs backwards"),
+    ("as-built", "r1", lambda j: built(j, 28.97124 + 0.012 * 20 + 0.02), F, "largest departure"),
+    ("as-built", "r1", lambda j: built(j, 28.97124 + 0.012 * 20), H, "largest departure"),
+    ("served", "", lambda j: with_value(j, "protected.run", ""), U, "Choose the one that does"),
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("key", "change", "state", "says"), CASES, ids=[f"{c[0]}-{i}" for i, c in enumerate(CASES)])
-def test_each_check_turns_on_what_it_is_about(job, key, change, state, says):
-    found = {f.key: f for f in assess(change(job)).findings}
+@pytest.mark.parametrize(("key", "subject", "change", "state", "says"), CASES, ids=[f"{c[0]}-{i}" for i, c in enumerate(CASES)])
+def test_each_check_turns_on_what_it_is_about(job, key, subject, change, state, says):
+    found = {(f.key, f.subject): f for f in assess(change(job)).findings}
     if state is None:
-        assert key not in found
+        assert (key, subject) not in found
         return
-    assert found[key].state == state and says in found[key].reason, found[key].reason
-    was = {f.key: f.state for f in assess(job).findings}
-    assert was.get(key) != state or state in (U, H)
+    assert found[key, subject].state == state and says in found[key, subject].reason, found[key, subject].reason
+    was = {(f.key, f.subject): f.state for f in assess(job).findings}
+    assert was.get((key, subject)) != state or state in (U, H)
 
 
-def test_runs_in_a_circle_leave_the_main_line_its_verdict(job):
-    circle = dataclasses.replace(job, branches=(dataclasses.replace(job.branches[1], joins="green side"), job.branches[2]))
-    found = {f.key: f for f in assess(circle).findings}
-    assert "runs in a circle" in found["layout"].reason and found["layout"].state == F
-    assert found["outlet-level"].state == F and found["table"].state == H and "ground" not in found
+def test_a_joint_that_lies_too_low_is_lifted_by_its_fix(job):
+    low = one(assess(with_changes(job, SIDE, invert=28.5)), "joints", SIDE)
+    assert low.fixes and all(one(assess(fix.job), "joints", SIDE).state == H for fix in low.fixes)
 
 
-def test_a_site_without_branches_or_things_says_nothing_of_them(job):
-    bare = dataclasses.replace(job, branches=(), features=(), points=())
-    keys = {f.key for f in assess(bare).findings}
-    assert not keys & {"joints", "run-cover", "run-daylight", "crossings", "boundary", "roots", "site-footings", "as-built", "lines-located"}
+def test_a_site_with_one_run_and_no_things_says_nothing_of_others(job):
+    bare = dataclasses.replace(only(job, "r1"), features=(), points=())
+    outcome = assess(bare)
+    assert not {f.key for f in outcome.findings} & {"joints", "crossings", "boundary", "roots", "site-footings", "as-built", "lines-located", "paving", "runs-apart"}
+    assert {f.subject for f in outcome.findings} <= {"", "r1"} and all(t.title == f.title for t, f in zip(outcome.told, outcome.findings, strict=True))
+
+
+def test_equal_findings_of_many_runs_are_told_once_with_their_list(job):
+    outcome = assess(with_limit(job, least_slope=0.05, least_slope_solid=0.05))
+    (slope,) = (f for f in outcome.told if f.key == "slope")
+    assert slope.subject == ROOF and set(slope.also) == {"r1", GREEN, SIDE} and slope.title.startswith("Slope: ")
+    assert "So is it with slab drain, green drain, green side." in slope.reason
+    assert len([f for f in outcome.findings if f.key == "slope"]) == 4

@@ -108,7 +108,7 @@ def test_check_tells_by_its_exit_code(run, job, tmp_path):
     job_file.save(job, path)
     code, out, _ = run("check", path)
     assert code == 1 and out.startswith("fails") and "fix: Raise the outlet" in out
-    job_file.save(with_value(job, "line.receiving_level", None), path)
+    job_file.save(with_value(job, "nodes.n1.outlet.water_level", None), path)
     assert run("check", path)[0] == 0
     path.write_text("{")
     code, out, err = run("check", path)
@@ -154,10 +154,10 @@ def test_no_qt_for_figures(arguments):
 def test_grade_prints_levels_and_what_binds(capsys):
     assert main(["grade", "demo"]) == 0
     text = capsys.readouterr().out
-    assert text.startswith("Dig 20.") and "main passes over gas line" in text and "each 1 in costs" in text
+    assert text.startswith("Dig 21.") and "slab drain passes over gas line" in text and "each 1 in costs" in text
     assert main(["grade", "demo", "--aim", "breaks", "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
-    assert told["feasible"] and set(told["profiles"]) == {"main", "roof line", "green drain", "green side"} and told["dig"] < told["dig_before"] * 1.2
+    assert told["feasible"] and set(told["profiles"]) == {"slab drain", "roof line", "green drain", "green side"} and told["dig"] < told["dig_before"] * 1.2
 
 
 def test_grade_offers_ways_out_where_there_is_none(job, tmp_path, capsys):
@@ -172,7 +172,7 @@ def test_grade_offers_ways_out_where_there_is_none(job, tmp_path, capsys):
 @pytest.mark.parametrize(("arguments", "says"), [
     (["grade"], "missing: JOB; weirant grade --help"), (["grade", "demo", "--aim", "beauty"], "--aim must be dig, breaks or depth"), (["grade", "demo", "--every"], "--every: needs a value"),
     (["grade", "demo", "--every", "3 gal"], "--every"), (["cutsheet", "demo", "-o", "x.doc"], "must end in .csv or .pdf"),
-    (["cutsheet", "demo", "-o", "x.csv", "--run", "nowhere"], "run is not on this site: nowhere"),
+    (["cutsheet", "demo", "-o", "x.csv", "--run", "nowhere"], "run is not on this site, which has slab drain, roof line, green drain, green side: nowhere"),
 ])  # fmt: skip
 def test_grade_and_cutsheet_refuse(arguments, says, capsys):
     assert main(arguments) == 2
@@ -214,7 +214,7 @@ def test_simulate_tells_balance_times_and_lines(run, tmp_path):
     [
         (["demo", "--storm", "flood"], "storm is not one of design storm"),
         (["demo", "--storm", "missing.csv"], "missing.csv cannot be read"),
-        (["demo", "--station", "900 m"], "--station must lie on the line"),
+        (["demo", "--station", "900 m"], "--station must lie on slab drain"),
         (["demo", "--station", "0 m"], "the pipe lies at the surface"),
         (["demo", "--hours", "1000000"], "--hours must be between"),
         (["demo", "--hours"], "--hours: needs a value"),

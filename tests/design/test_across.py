@@ -13,10 +13,8 @@ from weirant.design.pedotransfer import predicted, shares_of
 from weirant.design.simulation import Wish, place_across, simulated
 from weirant.design.storms import DESIGN, storm_named
 from weirant.errors import InputError
-from weirant.job.in_hand import as_main
 from weirant.job.paths import with_value
 from weirant.library import shipped
-from weirant.outcome.in_hand import seen_for
 from weirant.seepage.grid import ROUGH
 
 JOB = demo_job()
@@ -76,10 +74,9 @@ def test_the_lowest_layer_takes_the_curve_of_its_own_grains():
 
 
 def test_every_run_can_be_looked_at():
-    outcome = seen_for(assess(JOB), "green drain")
-    assert outcome.job == as_main(JOB, "green drain")
-    found = simulated(outcome, Wish(storm_named(JOB, DESIGN), 15.0, 6.0, fineness=ROUGH))
-    assert found.course.balance_error < 1e-5
+    outcome, wish = assess(JOB), Wish(storm_named(JOB, DESIGN), 15.0, 6.0, fineness=ROUGH, run="r3")
+    found = simulated(outcome, wish)
+    assert section_at(outcome, 15.0, run="r3").cut.depth == pytest.approx(outcome.run("r3").grade.at(outcome.run("r3").grade.cut, 15.0)) and found.course.balance_error < 1e-5
 
 
 def test_what_is_missing_is_told():

@@ -17,12 +17,12 @@ from weirant.design.water_table import table_profile
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.faults import faults
-from weirant.job.line import Line
+from weirant.job.network import Node, Outlet, Run
 from weirant.job.paths import with_value
 from weirant.job.soil import Band, Layer, Soil
 from weirant.job.survey import Shot, Survey
 from weirant.job.trench import Choice, Trench
-from weirant.job.water import BOTH_SIDES, ONE_SIDE, PARALLEL
+from weirant.job.water import BOTH_SIDES, ONE_SIDE, PARALLEL, Protected
 from weirant.library import shipped
 from weirant.methods.catalogue import REGISTRY
 from weirant.methods.earthwork import trench_volumes
@@ -31,12 +31,14 @@ from weirant.outcome.finding import State
 
 def flat_job(**changes) -> Job:
     """A level strip with a level trench, so that quantities can be had from the one-section formula."""
-    shots = (Shot("BM", None, 1.0, None), Shot("A", 0.0, None, 1.0), Shot("B", 50.0, None, 1.0))
+    shots = (Shot("BM", None, 1.0, None), Shot("A", 0.0, None, 1.0, run="r1"), Shot("B", 50.0, None, 1.0, run="r1"))
     job = Job(
         "flat",
         Soil((Layer("sand"),), 2.0, 0.3, 0.02),
-        Line(29.5, 1e-9, 0.0, 50.0),
+        (Run("r1", "flat", ("n1", "n2"), 29.5, 0.0),),
+        (Node("n1", 0.0, 0.0, outlet=Outlet()), Node("n2", 50.0, 0.0)),
         survey=Survey(shots, benchmark_elevation=30.48),
+        protected=Protected(run="r1"),
     )
     return dataclasses.replace(job, **changes)
 
@@ -62,7 +64,7 @@ def test_findings_come_worst_first(outcome):
 def test_quantities_of_an_even_trench_are_those_of_the_formula(wrap):
     trench = Trench(0.4, 0.05, 0.15, side_slope=0.2, wrap=wrap)
     found, pipe = assess(flat_job(trench=trench)), shipped().pipe(Choice().pipe)
-    depth = float(found.grade.cut[0])
+    depth = float(found.run("r1").grade.cut[0])
     by_formula = trench_volumes(50.0, 0.4, depth, 0.05, 0.15, pipe.outer_diameter, 1, 0.2, trench.overlap, 0.25)
     take = found.takeoff
     assert take.dug.value == pytest.approx(by_formula.excavation, rel=1e-6)
@@ -89,7 +91,7 @@ def test_volumes_follow_the_real_profile(outcome):
 
     total = 0.0
     for run in outcome.site.runs:
-        x = np.linspace(0, run.run.line.length, 400_001)
+        x = np.linspace(0, run.run.length, 400_001)
         cut = np.maximum(np.interp(x, run.grade.stations, run.grade.cut), 0)
         total += float(np.sum(cut) * outcome.job.trench.width * (x[1] - x[0]))
     assert outcome.takeoff.dug.value == pytest.approx(total, rel=1e-4)
@@ -100,21 +102,21 @@ def test_volumes_follow_the_real_profile(outcome):
 )
 def test_inflow_takes_the_method_that_fits(source, method):
     job = with_value(flat_job(), "water.source", source)
-    inflow = assess(job).water.inflow
+    inflow = assess(job).served.water.inflow
     assert inflow.method == method and inflow.band[0] < inflow.value < inflow.band[1]
 
 
 def test_both_sides_bring_twice_of_one():
-    one, both = (assess(with_value(flat_job(), "water.source", s)).water.inflow.value for s in (ONE_SIDE, BOTH_SIDES))
+    one, both = (assess(with_value(flat_job(), "water.source", s)).served.water.inflow.value for s in (ONE_SIDE, BOTH_SIDES))
     assert both == pytest.approx(2 * one, rel=1e-3)
 
 
 def test_parallel_lines_use_hooghoudt_and_their_spacing():
     job = with_value(with_value(flat_job(), "water.source", PARALLEL), "water.reach", 12.0)
-    water = assess(job).water
+    water = assess(job).served.water
     assert water.table_depth.method == "hooghoudt-mid-head"
     assert water.inflow.value == pytest.approx(job.water.drainage_rate * 12.0)
-    assert water.table_depth.value < assess(job).grade.cut[0]
+    assert water.table_depth.value < assess(job).served.grade.cut[0]
 
 
 def test_wet_conductivity_weighs_layers_by_their_wet_thickness():
@@ -143,9 +145,9 @@ def test_a_band_that_goes_either_way_is_not_shown_as_sure(job):
 
 def test_every_figure_answers_why(outcome):
     figures = [f.figure for f in outcome.findings if f.figure] + [
-        outcome.water.inflow,
-        outcome.water.table_depth,
-        outcome.water.storm,
+        outcome.served.water.inflow,
+        outcome.served.water.table_depth,
+        outcome.served.water.storm,
     ]
     for figure in figures:
         method = REGISTRY[figure.method]
@@ -165,7 +167,7 @@ def test_the_drawn_water_table_is_the_verdicts(outcome):
 
     place = outcome.job.protected.distance
     low, best, high = table_profile(outcome, 126 * 0.3048, np.array([-3.0, place]))
-    assert best[1] == pytest.approx(outcome.water.table_depth.value, abs=1e-6)
+    assert best[1] == pytest.approx(outcome.served.water.table_depth.value, abs=1e-6)
     assert low[1] <= best[1] <= high[1] and best[0] < best[1]
 
 
@@ -174,9 +176,9 @@ def test_the_drawn_water_table_is_the_verdicts(outcome):
 def test_six_answers_make_a_whole_job(beginning, fall):
     job = first_job(beginning, Answers("silt-loam", 18.0, 24.0, 2.5, fall, "imperial"))
     found = assess(job)
-    assert faults(job) == [] and "line.slope" in job.assumed
+    assert faults(job) == [] and "runs.r1.slope" in job.assumed
     assert by_key(found, "daylight").state == State.HOLDS
-    assert found.book.marked == () and found.grade.ground[0] == pytest.approx(30.48 - fall)
+    assert found.book.marked == () and found.served.grade.ground[0] == pytest.approx(30.48 - fall)
 
 
 def test_a_fall_too_small_for_daylight_says_what_else():

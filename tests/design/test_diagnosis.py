@@ -7,6 +7,7 @@ import math
 
 import pytest
 
+from laying import only
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.diagnosis import answered, diagnose, kinds, questions
@@ -17,6 +18,7 @@ from weirant.design.holes import fit
 from weirant.design.place_drain import PLACED, ground_of, placed, wet_areas
 from weirant.design.side_by_side import simulated_tables
 from weirant.errors import InputError
+from weirant.ground.network import laid_run
 from weirant.job.faults import faults
 from weirant.methods.groundwater import hooghoudt_mid_head, hooghoudt_spacing
 
@@ -27,7 +29,7 @@ OUTCOME = assess(JOB)
 def bare(*answers: tuple[str, str]):
     """A job of which nothing is measured, with some answers."""
     soil = dataclasses.replace(JOB.soil, water_table_depth=None, hard_layer_depth=None, water_table_slope=None)
-    job = dataclasses.replace(JOB, soil=soil, answers=(), points=(), branches=(), water=dataclasses.replace(JOB.water, roof_area=0.0))
+    job = dataclasses.replace(only(JOB, "r1"), soil=soil, answers=(), points=(), water=dataclasses.replace(JOB.water, roof_area=0.0))
     for question, answer in answers:
         job = answered(job, question, answer)
     return assess(job)
@@ -66,9 +68,10 @@ def test_measurements_count_and_the_next_question_is_an_open_one():
 def test_the_drain_is_placed_and_the_job_stays_whole(kind):
     area = wet_areas(JOB)[0]
     job = placed(OUTCOME, kind, area)
-    assert not faults(job) and len(job.branches) > len(JOB.branches) and assess(job).site.fault == ""
-    assert job.branches[len(JOB.branches)].name in (PLACED[kind], "grid collector")
-    x, y = job.branches[len(JOB.branches)].x, job.branches[len(JOB.branches)].y
+    assert not faults(job) and len(job.runs) > len(JOB.runs) and assess(job).findings
+    new = job.runs[len(JOB.runs)]
+    assert new.name in (PLACED[kind], "grid collector")
+    x, y = laid_run(job, new.id).alignment.point(0.0)
     assert math.hypot(x - area.points[0].x, y - area.points[0].y) < 15
 
 
@@ -98,7 +101,7 @@ def test_the_clay_corner_wants_a_grid_and_the_loam_one_line():
     clay = ground_of(JOB, wet_areas(JOB)[0])
     assert clay is not None and clay.conductivity.best == fit(JOB.holes[1].tests[0]).best
     grid = grid_of(OUTCOME, clay.width, clay.conductivity, clay.porosity)
-    assert grid.laterals == 3 == len(placed(OUTCOME, "flat", wet_areas(JOB)[0]).branches) - len(JOB.branches) - 1
+    assert grid.laterals == 3 == len(placed(OUTCOME, "flat", wet_areas(JOB)[0]).runs) - len(JOB.runs) - 1
     assert grid_of(OUTCOME, clay.width).one_line_is_enough and not grid.one_line_is_enough
     assert [g.name for g in grounds_of(JOB)] == ["along the line", "at TH1", "at TH2"]
 

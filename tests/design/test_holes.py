@@ -120,7 +120,7 @@ def test_every_answer_by_feel_leads_to_a_class_of_the_library():
 def test_faults_of_holes_are_told_by_their_place():
     job = demo_job()
     hole = job.holes[0]
-    bad = dataclasses.replace(hole, log=tuple(reversed(hole.log)), tests=(dataclasses.replace(hole.tests[0], readings=readings([5, 5], [0.5, 0.4])),))
+    bad = dataclasses.replace(hole, id="h9", log=tuple(reversed(hole.log)), tests=(dataclasses.replace(hole.tests[0], readings=readings([5, 5], [0.5, 0.4])),))
     assert [path for path, _ in faults(dataclasses.replace(job, holes=(hole, bad)))] == ["holes[1].name", "holes[1].log", "holes[1].tests[0].readings"]
 
 

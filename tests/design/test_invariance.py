@@ -16,6 +16,7 @@ from weirant.design.hand_methods import hand_methods
 from weirant.design.holes import verdicts
 from weirant.design.place_drain import PLACED, placed, wet_areas
 from weirant.design.storms import DESIGN, storm_named
+from weirant.ground.network import run_called
 from weirant.job.paths import with_value
 
 JOB = demo_job()
@@ -35,9 +36,8 @@ def turned(job, quarters):
 
     survey = dataclasses.replace(job.survey, shots=tuple(dataclasses.replace(s, place=place(s.place)) if s.place else s for s in job.survey.shots))
     return dataclasses.replace(
-        place(job), survey=survey, bearing=job.bearing + 90 * quarters, points=tuple(map(place, job.points)), holes=tuple(map(place, job.holes)),
+        job, survey=survey, nodes=tuple(map(place, job.nodes)), points=tuple(map(place, job.points)), holes=tuple(map(place, job.holes)),
         features=tuple(dataclasses.replace(f, points=tuple(map(place, f.points))) for f in job.features),
-        branches=tuple(dataclasses.replace(place(b), bearing=b.bearing + 90 * quarters) for b in job.branches),
     )  # fmt: skip
 
 
@@ -50,11 +50,11 @@ def corners(outcome, name):
 def test_which_way_the_plan_is_held_makes_no_difference(kind, quarters):
     other = assess(turned(JOB, quarters))
     before, after = placed(OUTCOME, kind, wet_areas(JOB)[0]), placed(other, kind, wet_areas(other.job)[0])
-    new = [b.name for b in before.branches[len(JOB.branches):]]
-    assert new == [b.name for b in after.branches[len(JOB.branches):]]
+    new = [r.id for r in before.runs[len(JOB.runs):]]
+    assert [r.name for r in before.runs] == [r.name for r in after.runs]
     lines = []
     for outcome, turns in ((assess(before), quarters), (assess(after), 0)):
-        found = np.array([corners(outcome, name) for name in new])
+        found = np.array([corners(outcome, name)[[0, -1]] for name in new])
         for _ in range(turns):
             found = found[:, :, ::-1] * [-1, 1]
         lines.append(found[np.lexsort(np.round(found.reshape(len(found), -1)[:, :4], 1).T)])  # laterals may be counted from either side
@@ -71,11 +71,10 @@ def test_a_grid_has_its_collector_on_the_lower_side_and_a_curtain_drain_lies_uph
         return float(np.mean(surface.at(np.asarray(points))[0]))
 
     grid = assess(placed(outcome, "flat", area))
-    laterals = [b.name for b in grid.job.branches if b.name.startswith("lateral")]
+    laterals = [r.id for r in grid.job.runs if r.name.startswith("lateral")]
     far = [corners(grid, name)[-1] for name in laterals]
-    assert laterals and level(corners(grid, "grid collector")) < level(far)
-    curtain = corners(assess(placed(outcome, "sideways", area)), "curtain drain")
-    footing = corners(assess(placed(outcome, "footing", area)), "footing drain")
+    assert laterals and level(corners(grid, run_called(grid.job, "grid collector").id)) < level(far)
+    curtain, footing = (corners(assess(placed(outcome, kind, area)), "r5") for kind in ("sideways", "footing"))
     assert level(curtain) > level([middle]) and np.hypot(*(curtain.mean(axis=0) - middle)) > np.hypot(*(footing.mean(axis=0) - middle))
 
 
@@ -117,6 +116,6 @@ def test_left_or_right_is_the_same_to_the_water():
 def test_the_order_of_shots_points_and_holes_is_the_same_to_the_ground():
     back = dataclasses.replace(JOB, points=JOB.points[::-1], features=JOB.features[::-1], holes=JOB.holes[::-1])
     other = assess(back)
-    assert {f.key: f.state for f in other.findings} == {f.key: f.state for f in OUTCOME.findings}
+    assert {(f.key, f.subject): f.state for f in other.findings} == {(f.key, f.subject): f.state for f in OUTCOME.findings}
     assert other.takeoff.dug.value == pytest.approx(OUTCOME.takeoff.dug.value, rel=1e-6)
     assert [v.band for v in verdicts(back)] == [v.band for v in verdicts(JOB)]

@@ -14,14 +14,16 @@ from weirant.design.daylight import places_for, with_outlet_at
 from weirant.design.layout import (
     add_run,
     add_thing,
+    detach,
     hold,
-    move_corner,
+    join,
+    move_node,
     move_thing_corner,
     release,
-    remove_run,
-    remove_thing,
     rename_run,
     run_near,
+    set_at_station,
+    taken_out_at,
     thing_near,
 )
 from weirant.design.sheets import crew_cut_sheet, instrument_height
@@ -30,8 +32,11 @@ from weirant.design.terrain import terrain_of
 from weirant.errors import InputError
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
-from weirant.ground.network import run_named
-from weirant.job.network import MAIN
+from weirant.ground.network import laid_run, network_of
+from weirant.job.faults import faults
+from weirant.job.network import Outlet
+from weirant.job.paths import value_at, with_value
+from weirant.job.removal import without_run, without_thing
 from weirant.outcome.finding import State
 from weirant.units.display import System
 
@@ -41,7 +46,7 @@ FT = 0.3048
 def test_the_demo_site_has_its_low_spots_and_systems(outcome):
     terrain = terrain_of(outcome.site.surface, System.IMPERIAL)
     assert terrain.interval == pytest.approx(FT) and len(terrain.low_spots) == 2 and len(terrain.contours) > 8
-    assert {r.run.line.system for r in outcome.site.runs} == {"ground", "roof"} and len(outcome.site.runs) == 4
+    assert {r.run.run.system for r in outcome.site.runs} == {"ground", "roof"} and len(outcome.site.runs) == 4
     assert all(r.grade is not None for r in outcome.site.runs)
 
 
@@ -56,11 +61,11 @@ def test_the_best_grade_satisfies_every_check(outcome, aim):
 
 
 def test_held_inverts_stay_and_are_let_go(outcome):
-    job = hold(outcome.job, "green side", 10.0, 28.80)
+    job = hold(outcome.job, "r4", 10.0, 28.80)
     plan = plan_grade(assess(job))
-    assert float(invert_at(run_named(plan.job, "green side").line, np.array(10.0))) == pytest.approx(28.80, abs=1e-6)
+    assert float(invert_at(laid_run(plan.job, "r4"), np.array(10.0))) == pytest.approx(28.80, abs=1e-6)
     assert any(words.startswith("The invert you hold") for words in plan.binding)
-    assert release(job, "green side", 10.0).branches[2].line.held == ()
+    assert release(job, "r4", 10.0).runs[3].held == ()
 
 
 def limited(job, **limits):
@@ -78,89 +83,116 @@ def test_without_a_line_each_offer_leads_to_one(job):
 
 
 def test_an_outlet_above_everything_is_said(job):
-    high = dataclasses.replace(job, line=dataclasses.replace(job.line, receiving_level=60.0))
-    plan = plan_grade(assess(high))
-    assert plan.job is None and any("Lower the outlet" in o.name for o in plan.offers) and plan.advice
+    plan = plan_grade(assess(with_value(job, "nodes.n1.outlet.water_level", 60.0)))
+    assert plan.job is None and plan.advice.startswith("Gravity alone does not do it. A sump would stand where the solid pipe of slab drain")
+    (lower,) = (o.name for o in plan.offers if o.name.startswith("Lower the outlet of slab drain "))
+    assert "under the water there when wet" in lower
 
 
 def test_a_run_off_the_surveyed_ground_has_no_grade(job):
-    far = dataclasses.replace(job, branches=(dataclasses.replace(job.branches[0], x=900.0, y=900.0),))
-    outcome = assess(far)
-    assert next(f for f in outcome.findings if f.key == "layout").state == State.UNKNOWN
+    outcome = assess(dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, x=n.x + 900.0) if n.id in ("n4", "n5", "n6") else n for n in job.nodes)))
+    assert next(f for f in outcome.findings if f.key == "ground").state == State.UNKNOWN
     with pytest.raises(InputError, match="has no ground under it"):
         demand_of(outcome)
 
 
 def test_daylight_moves_the_outlet_and_keeps_the_collecting_run(outcome):
-    place = places_for(outcome, MAIN)[0]
-    moved = with_outlet_at(outcome.job, MAIN, place)
-    old, new = run_named(outcome.job, MAIN), run_named(moved, MAIN)
+    place = places_for(outcome, "r1")[0]
+    moved = with_outlet_at(outcome.job, "r1", place)
+    old, new = laid_run(outcome.job, "r1"), laid_run(moved, "r1")
     for share in (0.0, 0.4, 1.0):
-        before, after = (r.alignment.point(r.line.solid_length + share * (r.line.length - r.line.solid_length)) for r in (old, new))
+        before, after = (r.alignment.point(r.solid_length + share * (r.length - r.solid_length)) for r in (old, new))
         assert after == pytest.approx(before, abs=1e-3)
     assert new.alignment.point(0.0) == pytest.approx(place.at) and all(s.station is None for s in moved.survey.shots)
-    found = {f.key: f for f in assess(moved).findings}
-    assert found["daylight"].state == State.HOLDS and found["boundary"].state == State.HOLDS
+    found = {f.key: f for f in assess(moved).findings if f.subject == "r1"}
+    assert found["daylight"].state == State.HOLDS and found["boundary"].state == State.HOLDS and faults(moved) == []
+
+
+def test_daylight_of_a_solid_run_is_looked_for_from_its_top(outcome):
+    """It once divided by nought."""
+    place = places_for(outcome, "r2")[0]
+    moved = laid_run(with_outlet_at(outcome.job, "r2", place), "r2")
+    assert moved.length == pytest.approx(place.length) and moved.collecting_length == 0 and moved.alignment.point(moved.length) == pytest.approx((-18.288, 9.4488))
 
 
 def test_the_cut_sheet_names_joints_crossings_and_hand_dig(outcome):
-    notes = {round(row.station / FT, 1): row.note for row in crew_cut_sheet(outcome, "green drain")}
+    notes = {round(row.station / FT, 1): row.note for row in crew_cut_sheet(outcome, "r3")}
     assert "wye to green side" in notes[16.0] and notes[68.0] == "end cap"
     crossing = next(note for note in notes.values() if "sprinkler main" in note)
     assert "NOT LOCATED" in crossing and "dig by hand" in crossing and "passes over" in crossing
-    rows = crew_cut_sheet(outcome, MAIN, 1.0)
+    rows = crew_cut_sheet(outcome, "r1", 1.0)
     assert all(row.rod == pytest.approx(instrument_height(outcome) - row.trench_bottom) for row in rows)
     assert rows[5].pole == pytest.approx(rows[5].trench_bottom - rows[0].trench_bottom)
-    for name, step, says in (("none", None, "is not on this site"), (MAIN, 0.0, "step must be at least 0.05 m")):
+    for name, step, says in (("none", None, "is not on this site"), ("r1", 0.0, "step must be at least 0.05 m")):
         with pytest.raises(InputError, match=says):
             crew_cut_sheet(outcome, name, step)
 
 
 def test_a_rock_is_told_with_what_each_way_does(outcome):
-    station, line = 100 * FT, outcome.job.line
-    level = float(invert_at(line, np.array(station))) + 3 * 0.0254
-    job = with_reading(outcome.job, MAIN, station, level)
-    assert profile_built(job, MAIN).readings[0].off == pytest.approx(0.0762)
-    kept, raised = ways_on(assess(job), MAIN, station, level)
+    station, run = 100 * FT, laid_run(outcome.job, "r1")
+    level = float(invert_at(run, np.array(station))) + 3 * 0.0254
+    job = with_reading(outcome.job, "r1", station, level)
+    assert profile_built(job, "r1").readings[0].off == pytest.approx(0.0762)
+    kept, raised = ways_on(assess(job), "r1", station, level)
     assert kept.name.startswith("Keep the top end: slope above 100.0 ft becomes 0.85 %") and "still holds" in kept.name
     assert raised.name.startswith("Raise from 100.0 ft on by 3 in: slope above stays 1.20 %")
-    assert float(invert_at(raised.job.line, np.array(line.length))) == pytest.approx(float(invert_at(line, np.array(line.length))) + 0.0762)
-    assert without_reading(job, MAIN, station).as_built == ()
+    top = np.array(run.length)
+    assert float(invert_at(laid_run(raised.job, "r1"), top)) == pytest.approx(float(invert_at(run, top)) + 0.0762)
+    assert without_reading(job, "r1", station).as_built == ()
 
 
 def test_runs_are_drawn_moved_renamed_and_taken_out(job):
-    start = run_named(job, MAIN).alignment.point(6.0)
-    added = add_run(job, [start, (start[0] - 9, start[1]), (start[0] - 9, start[1] + 5)], collects=True, joins=MAIN)
-    new = added.branches[-1]
-    assert (new.name, new.joins, new.joins_at) == ("drain 1", MAIN, pytest.approx(6.0)) and new.line.length == pytest.approx(14.0)
-    assert new.line.outlet_invert == pytest.approx(job.line.outlet_invert + 6 * job.line.slope)
-    own = add_run(job, [(1.0, 1.0), (1.0, 11.0)], collects=False, ground=28.9).branches[-1]
-    assert own.line.solid_length == own.line.length and own.line.outlet_invert == 28.9
-    moved = move_corner("drain 1", 2)(added, (start[0] - 9, start[1] + 8))
-    assert moved.branches[-1].line.length == pytest.approx(17.0) and moved.branches[-1].line.bends[0].angle == pytest.approx(-90, abs=0.01)
-    slid = move_corner("drain 1", 0)(added, (start[0] + 0.5, start[1] + 2.0))
-    assert slid.branches[-1].joins_at == pytest.approx(8.0)
-    renamed = rename_run(job, "green drain", "lawn")
-    assert renamed.branches[2].joins == "lawn" and remove_run(added, "drain 1").branches == job.branches
-    for edit, says in ((lambda: remove_run(job, "green drain"), "is joined by green side"), (lambda: remove_run(job, MAIN), "cannot be taken out"),
-                       (lambda: rename_run(job, "roof line", "green side"), "empty or taken"), (lambda: add_run(job, [(0, 0)], collects=True), "two points")):  # fmt: skip
+    start = laid_run(job, "r1").alignment.point(6.0)
+    added = add_run(job, [start, (start[0] - 9, start[1]), (start[0] - 9, start[1] + 5)], collects=True, joins="r1")
+    new, network = added.runs[-1], network_of(added)
+    assert (new.id, new.name) == ("r5", "drain 1") and [(o.id, s) for o, s in network.drains_to(network.run("r5"))] == [("r1", pytest.approx(6.0))]
+    assert value_at(added, "runs.r5.length") == pytest.approx(14.0) and new.invert == pytest.approx(job.runs[0].invert + 6 * job.runs[0].slope)
+    own = add_run(job, [(1.0, 1.0), (1.0, 11.0)], collects=False, ground=28.9)
+    assert value_at(own, "runs.r5.solid_length") == pytest.approx(10.0) and own.runs[-1].invert == 28.9 and own.nodes[-2].outlet == Outlet()
+    moved = laid_run(move_node("r5", 2)(added, (start[0] - 9, start[1] + 8)), "r5")
+    assert moved.length == pytest.approx(17.0) and moved.bends() == [(pytest.approx(9.0), pytest.approx(-90, abs=0.01))]
+    slid = network_of(move_node("r5", 0)(added, (start[0] + 0.5, start[1] + 2.0)))
+    assert slid.drains_to(slid.run("r5"))[0][1] == pytest.approx(8.0) and slid.run("r1").length == pytest.approx(laid_run(job, "r1").length)
+    renamed = rename_run(job, "r3", "lawn")
+    assert assess(renamed).findings == assess(job).findings or [f.subject for f in assess(renamed).findings] == [f.subject for f in assess(job).findings]
+    assert without_run(added, "r5").job.runs == added.runs[:-1]
+    for edit, says in ((lambda: rename_run(job, "r2", "green side"), "empty or taken"), (lambda: add_run(job, [(0, 0)], collects=True), "two points")):
         with pytest.raises(InputError, match=says):
             edit()
 
 
+def test_a_run_is_joined_to_another_and_let_go_again(job):
+    joined = join(job, "r2", "r1", 10.0)
+    network = network_of(joined)
+    roof = network.run("r2")
+    assert roof.outlet is None and [(o.id, s) for o, s in network.drains_to(roof)] == [("r1", pytest.approx(10.0))] and faults(joined) == []
+    assert roof.invert == pytest.approx(float(invert_at(laid_run(job, "r1"), np.array(10.0)))) and "n4" not in {n.id for n in joined.nodes}
+    loose = detach(joined, "r2")
+    assert laid_run(loose, "r2").outlet == Outlet() and network_of(loose).drains_to(laid_run(loose, "r2")) == [] and faults(loose) == []
+    for other, says in (("r2", "cannot join itself"), ("r4", "where that ends")):
+        with pytest.raises(InputError, match=says):
+            join(job, "r3" if other == "r4" else "r2", other, 0.0)
+
+
+def test_a_fitting_is_a_node_that_comes_and_goes(job):
+    once = set_at_station(job, "r3", 12.0, "inlet")
+    assert [(n.kind, s) for n, s in laid_run(once, "r3").nodes][2] == ("inlet", pytest.approx(12.0)) and faults(once) == []
+    assert taken_out_at(once, "r3", 12.1) == job and len(taken_out_at(job, "r4", 5.5).nodes) == len(job.nodes)  # at the bend the node stays
+
+
 def test_things_are_drawn_found_moved_and_taken_out(job):
     added = add_thing(job, "tree", [(3.0, 4.0)])
-    assert added.features[-1].root_radius and thing_near(added, (3.1, 4.0), 0.5) == len(job.features)
+    assert added.features[-1].root_radius and thing_near(added, (3.1, 4.0), 0.5) == "t10"
     shed = add_thing(job, "building", [(5, 5), (8, 5), (8, 8)])
-    assert thing_near(shed, (7.0, 6.0), 0.1) == len(job.features) and thing_near(shed, (-300.0, 0.0), 0.1) == -1
-    assert move_thing_corner(len(job.features), 0)(added, (9.0, 9.0)).features[-1].points[0].x == 9.0
-    assert remove_thing(added, len(job.features)).features == job.features
+    assert thing_near(shed, (7.0, 6.0), 0.1) == "t10" and thing_near(shed, (-300.0, 0.0), 0.1) == ""
+    assert move_thing_corner("t10", 0)(added, (9.0, 9.0)).features[-1].points[0].x == 9.0
+    assert without_thing(added, "t10").job.features == job.features
     with pytest.raises(InputError, match="building needs 3 points"):
         add_thing(job, "building", [(0, 0), (1, 1)])
 
 
 def test_clicks_snap_to_corners_runs_and_right_angles(job):
-    assert snap(job, (0.1, 6.1), 0.5).run == MAIN and run_near(job, (0.1, 6.1), 0.5)[1] == pytest.approx(6.1)
+    assert snap(job, (0.1, 6.1), 0.5).run == "r1" and run_near(job, (0.1, 6.1), 0.5)[1] == pytest.approx(6.1)
     corner = snap(job, (18.1 * FT, 14.2 * FT), 0.5)
     assert corner.words == "bowling green" and corner.at == pytest.approx((18 * FT, 14 * FT))
     square = snap(job, (-30.2, -60.0), 0.5, [(-40.0, -50.0), (-30.0, -50.0)])

@@ -64,7 +64,7 @@ def test_states_and_their_words(values, state, says):
 def test_a_drain_over_the_hard_layer_may_be_lowered_and_that_helps():
     outcome = changed(soil__hard_layer_depth=1.4, protected__dry_within=3600.0)
     found = storm_finding(outcome)
-    assert found.state == State.FAILS and [fix.name for fix in found.fixes] == ["Lower the whole line 4 in"]
+    assert found.state == State.FAILS and [fix.name for fix in found.fixes] == ["Lower the whole run 4 in"]
     assert storm_finding(assess(found.fixes[0].job)).value < found.value
 
 

@@ -9,11 +9,13 @@ import pytest
 from weirant.design.assess import assess
 from weirant.drawing.across import across_drawing
 from weirant.drawing.grain_sizes import grain_size_drawing
-from weirant.drawing.plan import bearing_at, plan_drawing, point_at, protected_outline, station_near, vertices
+from weirant.drawing.plan import plan_drawing, protected_outline
 from weirant.drawing.primitives import Area, Flag, Measure, Ring, Stroke, Words, snapped
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
 from weirant.errors import InputError
+from weirant.ground.inverts import grade_nodes
+from weirant.ground.network import laid_run
 from weirant.job.faults import faults
 from weirant.job.paths import value_at, with_value
 from weirant.units.display import STATION, System, unit_of
@@ -29,12 +31,12 @@ def shapes(drawing, kind, **having):
 
 @pytest.mark.parametrize("name", DRAWERS)
 @pytest.mark.parametrize("change", [{}, {"units": "metric"}, {"trench.top": "open stone"}, {"trench.wrap": "sock"}, {"water.source": "both sides"},
-                                    {"protected.kind": "lawn"}, {"soil.hard_layer_depth": None}, {"line.receiving_level": None}, {"choice.pipe_count": 3}])  # fmt: skip
+                                    {"protected.kind": "lawn"}, {"soil.hard_layer_depth": None}, {"nodes.n1.outlet.water_level": None}, {"runs.r1.pipes": 3}])  # fmt: skip
 def test_everything_is_drawn_in_finite_places(job, name, change):
     for path, value in change.items():
         job = with_value(job, path, value)
     outcome = assess(job)
-    for station in (0.0, 10.0, 40.0, job.line.length):
+    for station in (0.0, 10.0, 40.0, outcome.chosen().run.length):
         drawing = DRAWERS[name](outcome, station)
         assert drawing.shapes and drawing.bounds[0] < drawing.bounds[2] and drawing.bounds[1] < drawing.bounds[3]
         for shape in drawing.shapes:
@@ -45,10 +47,10 @@ def test_everything_is_drawn_in_finite_places(job, name, change):
 def test_the_profile_shows_pipe_ground_and_the_failing_place(outcome):
     drawing = profile_drawing(outcome)
     (ground,) = shapes(drawing, Stroke, line="ground")
-    assert ground.points[0] == pytest.approx((0.0, outcome.grade.ground[0]))
-    assert ground.points[-1] == pytest.approx((172 * FT, outcome.grade.ground[-1]))
-    assert len(ground.points) < len(outcome.grade.stations)  # points that lie straight are left out
-    assert [(f.state, f.at[0]) for f in shapes(drawing, Flag)] == [("fails", 0.0)]
+    assert ground.points[0] == pytest.approx((0.0, outcome.served.grade.ground[0]))
+    assert ground.points[-1] == pytest.approx((172 * FT, outcome.served.grade.ground[-1]))
+    assert len(ground.points) < len(outcome.served.grade.stations)  # points that lie straight are left out
+    assert [(f.state, f.at[0]) for f in shapes(drawing, Flag)] == [("fails", 0.0), ("tight", pytest.approx(26 * FT))]
     assert drawing.may_exaggerate
 
 
@@ -60,7 +62,7 @@ def test_without_ground_the_profile_says_what_to_type(bare):
 def test_the_section_is_the_trench_at_the_station(outcome):
     station = 126 * FT
     drawing, trench = section_drawing(outcome, station), outcome.job.trench
-    cut = outcome.grade.at(outcome.grade.cut, station)
+    cut = outcome.served.grade.at(outcome.served.grade.cut, station)
     (walls,) = shapes(drawing, Stroke, line="trench")
     assert walls.points[1] == pytest.approx((-trench.width / 2, -cut))
     (ring,) = shapes(drawing, Ring)
@@ -83,12 +85,12 @@ def test_the_solid_run_has_neither_stone_nor_fabric(outcome):
         ("section", "width", (0.1016, 0.0), "trench.width", 0.508),
         ("section", "bedding", (0.0, 0.0381), "trench.bedding", 0.0889),
         ("section", "stone", (0.0, 0.0508), "trench.stone_cover", 0.2032),
-        ("section", "bottom", (0.0, -0.03048), "line.outlet_invert", 94.95 * FT),
-        ("profile", "bottom", (0.0, 0.03048), "line.outlet_invert", 95.15 * FT),
-        ("profile", "outlet", (0.0, 0.1 * FT), "line.outlet_invert", 95.15 * FT),
-        ("profile", "top-end", (0.0, 0.172 * FT), "line.slope", 0.013),
-        ("profile", "solid-end", (2 * FT, 0.0), "line.solid_length", 80 * FT),
-        ("profile", "length", (-10 * FT, 0.0), "line.length", 162 * FT),
+        ("section", "bottom", (0.0, -0.03048), "runs.r1.invert", 94.95 * FT),
+        ("profile", "bottom", (0.0, 0.03048), "runs.r1.invert", 95.15 * FT),
+        ("profile", "outlet", (0.0, 0.1 * FT), "runs.r1.invert", 95.15 * FT),
+        ("profile", "top-end", (0.0, 0.172 * FT), "runs.r1.slope", 0.013),
+        ("profile", "solid-end", (2 * FT, 0.0), "runs.r1.solid_length", 80 * FT),
+        ("profile", "length", (-10 * FT, 0.0), "runs.r1.length", 162 * FT),
         ("across", "distance", (FT, 0.0), "protected.distance", 10 * FT),
         ("across", "dry", (0.0, -0.0508), "protected.dry_depth", 0.508),
     ],
@@ -101,11 +103,8 @@ def test_handles_move_what_they_say(outcome, name, key, move, path, expected):
 
 def test_dragging_the_outlet_keeps_the_top_end(outcome):
     handle = next(h for h in profile_drawing(outcome).handles if h.key == "outlet")
-    moved = handle.move(outcome.job, (0.0, 95.5 * FT)).line
-    before = outcome.job.line
-    assert moved.outlet_invert + moved.slope * moved.length == pytest.approx(
-        before.outlet_invert + before.slope * before.length
-    )
+    before, after = (laid_run(job, "r1") for job in (outcome.job, handle.move(outcome.job, (0.0, 95.5 * FT))))
+    assert grade_nodes(after)[1] == pytest.approx([95.5 * FT, grade_nodes(before)[1][1]])
 
 
 @pytest.mark.parametrize("name", ["section", "profile", "across", "plan"])
@@ -119,21 +118,22 @@ def test_no_drag_leaves_what_the_job_may_be(outcome, name):
 
 
 def test_plan_geometry(job):
-    assert [round(v[0] / FT) for v in vertices(job)] == [0, 78, 172]
-    assert point_at(job, 78 * FT) == pytest.approx((0.0, 78 * FT), abs=1e-6)
-    assert math.degrees(bearing_at(job, 100 * FT)) == pytest.approx(176)
+    run = laid_run(job, "r1")
+    lie = run.alignment
+    assert [round(s / FT) for _, s in run.nodes] == [0, 78, 172]
+    assert lie.point(78 * FT) == pytest.approx((0.0, 78 * FT), abs=1e-6) and math.degrees(lie.bearing(100 * FT)) == pytest.approx(176)
     for station in (3.0, 20.0, 30.0, 50.0):
-        assert station_near(job, point_at(job, station)) == pytest.approx(station, abs=1e-6)
-    outline = protected_outline(job)
+        assert lie.nearest(lie.point(station))[0] == pytest.approx(station, abs=1e-6)
+    outline = protected_outline(job, run)
     assert math.dist(outline[0], outline[1]) == pytest.approx(76 * FT, rel=1e-6)
-    near = [math.dist(p, point_at(job, station_near(job, p))) for p in outline[:2]]
+    near = [lie.nearest(p)[1] for p in outline[:2]]
     assert near == pytest.approx([9 * FT, 9 * FT], rel=1e-3)
 
 
 def test_turning_a_bend_turns_the_line(outcome):
-    handle = next(h for h in plan_drawing(outcome, 0.0).handles if h.key == "bend-0")
-    turned = handle.move(outcome.job, (30.0, 78 * FT + 0.1))
-    assert turned.line.bends[0].angle == pytest.approx(-90, abs=1)
+    handle = next(h for h in plan_drawing(outcome, 0.0).handles if h.key == "run-2")
+    turned = laid_run(handle.move(outcome.job, (30.0, 78 * FT)), "r1")
+    assert turned.bends() == [(pytest.approx(78 * FT), pytest.approx(-90))]
 
 
 def test_labels_follow_the_units(job):

@@ -9,19 +9,19 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QRectF
 
+from laying import only, with_changes
 from weirant.design.assess import assess
 from weirant.design.best_grade import plan_grade
-from weirant.design.layout import add_thing, hold
+from weirant.design.layout import add_run, add_thing, hold, move_node
 from weirant.design.terrain import contour_interval, terrain_of
 from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Area, Mark, Ring, Stroke, Words
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
-from weirant.ground.inverts import grade_nodes, invert_at
-from weirant.ground.network import run_named
+from weirant.ground.inverts import grade_nodes, invert_at, least_slope
+from weirant.ground.network import laid_run
 from weirant.ground.surface import build_surface
-from weirant.job.network import MAIN, AsBuilt
-from weirant.outcome.in_hand import seen_for
+from weirant.job.network import AsBuilt
 from weirant.paper.crowding import MOST, uncrowded
 from weirant.paper.frame import fit
 from weirant.units.display import System
@@ -43,7 +43,7 @@ def terrain(outcome):
 
 
 def test_the_plan_shows_ground_runs_and_what_they_cross(outcome, terrain):
-    drawing = plan_drawing(outcome, 10.0, run="green drain", terrain=terrain, whole=True)
+    drawing = plan_drawing(outcome, 10.0, run="r3", terrain=terrain, whole=True)
     assert len(of(drawing, Stroke, line="contour")) + len(of(drawing, Stroke, line="main contour")) == len(terrain.contours)
     assert len(of(drawing, Area, material="pond")) == 2 and len(of(drawing, Stroke, line="fall")) == 2 * len(terrain.arrows)
     assert len(of(drawing, Stroke, line="solid run")) == len(of(drawing, Stroke, line="collecting run")) == 1
@@ -62,7 +62,7 @@ def test_a_low_spot_in_hand_tells_what_it_holds_and_shows_what_feeds_it(outcome,
 @pytest.mark.parametrize("kind", ["tree", "wall", "fence", "outlet", "wet area", "slab", "water line", "boundary", "brook"])
 def test_every_kind_of_thing_is_drawn(job, kind):
     changed = add_thing(job, kind, [(5.0, 5.0), (8.0, 5.0), (8.0, 9.0)])
-    before, after = (plan_drawing(assess(j), 0.0, thing=len(j.features) - 1) for j in (job, changed))
+    before, after = (plan_drawing(assess(j), 0.0, thing=j.features[-1].id) for j in (job, changed))
     assert len(after.shapes) > len(before.shapes) and any(h.key.startswith("corner-") for h in after.handles)
     assert of(after, Stroke, line="in hand")
 
@@ -73,11 +73,11 @@ def test_the_whole_site_is_shown_where_it_is_mapped(outcome):
 
 
 def test_handles_of_a_branch_move_its_corners(outcome):
-    drawing = plan_drawing(outcome, 0.0, run="green side")
+    drawing = plan_drawing(outcome, 0.0, run="r4")
     handle = next(h for h in drawing.handles if h.key == "run-2")
     moved = handle.move(outcome.job, (handle.at[0], handle.at[1] + 2.0))
-    assert moved.branches[2].line.length == pytest.approx(outcome.job.branches[2].line.length + 2.0)
-    assert [h.key for h in plan_drawing(outcome, 0.0).handles] == ["distance", "bend-0"]  # booked by station: lengths stay
+    assert laid_run(moved, "r4").length == pytest.approx(outcome.run("r4").run.length + 2.0)
+    assert [h.key for h in plan_drawing(outcome, 0.0).handles] == ["distance", "run-0", "run-1", "run-2"] and "distance" not in {h.key for h in drawing.handles}
 
 
 @pytest.mark.parametrize(("height", "system", "interval"), [(0.4, System.METRIC, 0.05), (3.0, System.METRIC, 0.25), (4.0, System.IMPERIAL, FT), (900.0, System.METRIC, 900 / 14)])
@@ -87,19 +87,19 @@ def test_the_contour_interval_is_round_and_the_lines_few(height, system, interva
 
 
 def test_the_profile_of_a_branch_shows_joints_crossings_and_hand_dig(outcome):
-    drawing = profile_drawing(seen_for(outcome, "green drain"), "green drain")
+    drawing = profile_drawing(outcome, "r3")
     assert len(of(drawing, Mark, kind="joint")) == 1 and len(of(drawing, Mark, kind="crossing")) == 1
     (dig,) = of(drawing, Stroke, line="by hand")
     assert dig.points[1][0] - dig.points[0][0] == pytest.approx(2 * 0.6096, rel=0.05)
-    assert "sprinkler main (not located), 6 3/4 in clear below" in texts(drawing)
+    assert "sprinkler main (not located), 7 5/8 in clear below" in texts(drawing)
     unknown = dataclasses.replace(outcome.job, features=tuple(dataclasses.replace(f, depth=None) for f in outcome.job.features))
     assert "gas line, depth?" in texts(profile_drawing(assess(unknown)))
 
 
 def test_held_and_built_inverts_are_marked_in_the_profile(outcome):
-    job = hold(outcome.job, MAIN, 20.0, 29.3)
-    z = float(invert_at(job.line, np.array(20.0)))
-    job = dataclasses.replace(job, as_built=(AsBuilt(MAIN, 15.0, float(invert_at(job.line, np.array(15.0)))), AsBuilt(MAIN, 20.0, z + 0.0508)))
+    job = hold(outcome.job, "r1", 20.0, 29.3)
+    low, high = invert_at(laid_run(job, "r1"), np.array([15.0, 20.0])).tolist()
+    job = dataclasses.replace(job, as_built=(AsBuilt("r1", 15.0, low), AsBuilt("r1", 20.0, high + 0.0508)))
     drawing = profile_drawing(assess(job))
     assert len(of(drawing, Mark, kind="held")) == len(of(drawing, Mark, kind="built")) == len(of(drawing, Mark, kind="built off")) == 1
     assert "2 in high" in texts(drawing) and len(of(drawing, Stroke, line="as built")) == 1
@@ -108,27 +108,34 @@ def test_held_and_built_inverts_are_marked_in_the_profile(outcome):
 def test_a_broken_grade_has_a_fall_and_a_handle_for_each_length(outcome):
     job = plan_grade(outcome).job
     drawing = profile_drawing(assess(job))
-    nodes, levels = grade_nodes(job.line)
+    nodes, levels = grade_nodes(laid_run(job, "r1"))
     assert texts(drawing).count("% fall") == 2
     handle = next(h for h in drawing.handles if h.key == "break-1")
     assert handle.at == pytest.approx((nodes[1], levels[1]))
     moved = handle.move(job, (nodes[1], levels[1] + 0.05))
-    assert grade_nodes(moved.line)[1] == pytest.approx([levels[0], levels[1] + 0.05, levels[2]], abs=0.004)
+    assert grade_nodes(laid_run(moved, "r1"))[1] == pytest.approx([levels[0], levels[1] + 0.05, levels[2]], abs=0.004)
     stopped = handle.move(job, (nodes[1], levels[0] - 1.0))
-    assert min(stopped.line.slope, stopped.line.breaks[0].slope) > 0
+    assert least_slope(laid_run(stopped, "r1"))[0] > 0
     top = next(h for h in drawing.handles if h.key == "top-end").move(job, (nodes[2], levels[2] + 0.1))
-    assert grade_nodes(top.line)[1][1] == pytest.approx(levels[1]) and grade_nodes(top.line)[1][2] > levels[2]
+    raised = grade_nodes(laid_run(top, "r1"))[1]
+    assert raised[1] == pytest.approx(levels[1]) and raised[2] > levels[2]
 
 
 def test_a_guest_in_the_trench_is_drawn_in_its_section(job):
-    lie = run_named(job, MAIN).alignment
-    guest = dataclasses.replace(job.branches[0], x=lie.point(20.0)[0], y=lie.point(20.0)[1], bearing=90.0, trench_of=MAIN)
-    outcome = assess(dataclasses.replace(job, branches=(guest,)))
-    station = 24.0 - 0.5
-    assert len(of(section_drawing(outcome, station), Ring)) == 2 and "roof line" in texts(section_drawing(outcome, station))
-    assert len(of(section_drawing(outcome, 45.0), Ring)) == 1
-    alone = assess(dataclasses.replace(job, branches=(dataclasses.replace(guest, trench_of=""),)))
-    assert outcome.takeoff.dug.value < alone.takeoff.dug.value and outcome.takeoff.solid_pipe.value == alone.takeoff.solid_pipe.value
+    """One that lies deeper deepens the trench for both; where it goes on alone it digs for itself; its pipe makes room in the stone."""
+    lie = laid_run(job, "r1").alignment
+    job = add_run(only(job, "r1"), [lie.point(26.0), lie.point(48.0)], collects=False, ground=job.runs[0].invert + 26 * 0.012, name="guest")
+    guest = with_changes(job, "r2", slope=0.012, trench_of="r1")
+    alone, beside, deeper = (assess(j) for j in (job, guest, with_changes(guest, "r2", invert=job.runs[1].invert - 0.1)))
+    assert len(of(section_drawing(beside, 36.0), Ring)) == 2 and "guest" in texts(section_drawing(beside, 36.0))
+    assert len(of(section_drawing(beside, 10.0), Ring)) == 1
+    own, host = (alone.run(r).amounts for r in ("r2", "r1"))
+    width, bore = job.trench.width, math.pi * beside.pipe.outer_diameter**2 / 4
+    assert beside.run("r2").amounts.dug == 0 and beside.run("r1").amounts.dug == pytest.approx(host.dug) and own.dug > 3
+    assert host.stone - beside.run("r1").amounts.stone == pytest.approx(bore * 22.0, rel=0.02) and beside.takeoff.solid_pipe.value == alone.takeoff.solid_pipe.value
+    assert deeper.run("r1").amounts.dug - host.dug == pytest.approx(0.1 * 22.0 * width, rel=0.05)
+    off = move_node("r2", 1)(guest, (lie.point(48.0)[0], lie.point(48.0)[1] + 8.0))
+    assert 0 < assess(off).run("r2").amounts.dug < 0.9 * assess(with_changes(off, "r2", trench_of="")).run("r2").amounts.dug
 
 
 def test_labels_keep_apart_the_weightier_first(outcome):

@@ -17,9 +17,10 @@ from weirant.units.display import System
 
 @pytest.mark.parametrize("unit", ["ft", "m"])
 def test_readings_survive_the_round_trip(job, unit):
-    back = read_survey(write_survey(job.survey.shots, unit))
+    back = read_survey(write_survey(job.survey.shots, unit, {"r1": "slab drain", "r2": "x"}), {"slab drain": "r1"}, "r9")
     assert [s.point for s in back] == [s.point for s in job.survey.shots]
     for ours, theirs in zip(job.survey.shots, back, strict=True):
+        assert theirs.run == ours.run  # along which run a station counts
         for field in ("station", "backsight", "foresight"):
             value = getattr(ours, field)
             assert getattr(theirs, field) == (None if value is None else pytest.approx(value, abs=5e-5))

@@ -58,7 +58,7 @@ def text(data):
 
 
 def points(found):
-    return dataclasses.replace(JOB, points=found.points, features=found.features)
+    return dataclasses.replace(JOB, points=found.points, features=tuple(dataclasses.replace(f, id=f"t{i}") for i, f in enumerate(found.features)))
 
 
 def csv_points(data):
@@ -84,7 +84,8 @@ FORMATS = {
     "points": (write_points(JOB.points[:12], "ft").encode(), csv_points),
     "landxml": (write_landxml(JOB.points[:8], "m", "site", "2026-11-25"), lambda d: points(read_landxml(d))),
     "geojson": (json.dumps(GEO).encode(), lambda d: points(read_geojson(d))),
-    "readings": (write_survey(JOB.survey.shots, "ft").encode(), lambda d: dataclasses.replace(JOB, survey=dataclasses.replace(JOB.survey, shots=read_survey(text(d))))),
+    "readings": (write_survey(JOB.survey.shots, "ft", {"r1": "slab drain"}).encode(),
+                 lambda d: dataclasses.replace(JOB, survey=dataclasses.replace(JOB.survey, shots=read_survey(text(d), {"slab drain": "r1"}, "r1")))),
     "rain": (b"time_h,depth_in\n1,0.5\n2,1.0\n3.5,0.25\n", storm),
     "rainfall": (write_rainfall(JOB.rainfall, "in").encode(), lambda d: dataclasses.replace(JOB, rainfall=read_rainfall(text(d), "table"))),
     "instrument": (sentence(gga(-30.0, 45.0, 31.5, 4, 60.0)).encode(), lambda d: read_message(sentence(text(d)[1:-3].replace("*", ""))) and JOB),

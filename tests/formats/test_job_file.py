@@ -61,8 +61,8 @@ def test_the_published_schema_is_the_programs_and_the_demo_follows_it(text):
         ('"texture": "loam"', '"texture": "porridge"', "job.soil.layers[0].texture: 'porridge' is not in the library"),
         ('"pipe": "corrugated-100"', '"pipe": "lead"', "job.choice.pipe: 'lead' is not in the library"),
         ('"units": "imperial"', '"units": "cubits"', "job.units: units must be one of imperial, metric"),
-        ('"version": 4', '"version": 5', "version 5; this Weirant reads version 4. Update"),
-        ('"version": 4', '"version": "2"', "which version"),
+        ('"version": 6', '"version": 7', "version 7; this Weirant reads version 6. Update"),
+        ('"version": 6', '"version": "2"', "which version"),
         ('"weirant-job"', '"shopping-list"', "is not a Weirant job"),
         ('"name": "Clubhouse slab drain"', '"name": "a", "name": "b"', "'name' stands twice"),
         ('"job": {', '"jib": {', "is not known here"),
@@ -83,7 +83,7 @@ def test_all_faults_are_told_together(text):
     broken = text.replace('"width": 0.3048', '"width": "x"').replace('"slope": 0.012', '"slope": null')
     with pytest.raises(JobFileError) as caught:
         job_file.from_text(broken)
-    assert {path for path, _ in caught.value.faults} == {"job.trench.width", "job.line.slope"}
+    assert {path for path, _ in caught.value.faults} == {"job.trench.width", "job.runs[0].slope"}
 
 
 @pytest.mark.parametrize(
@@ -266,16 +266,3 @@ def test_a_copy_that_comes_too_late_is_not_written(job, tmp_path):
     keeper.drop()  # saved while the copy was still on its way
     keeper.keep(job, None, turn)
     assert list(tmp_path.iterdir()) == []
-
-
-def test_a_job_of_the_first_version_opens(job, text):
-    """Files of 0.1.0 know no runs, points or readings as built, and no crossing properties."""
-    old = json.loads(text) | {"version": 1}
-    for name in ("points", "branches", "crossings", "as_built", "unread", "x", "y"):
-        del old["job"][name]
-    for name in ("held", "breaks", "fittings", "system", "least_depth"):
-        del old["job"]["line"][name]
-    old["job"]["features"] = [{k: f[k] for k in ("kind", "name", "points")} for f in old["job"]["features"]]
-    jsonschema.validate(old, json.loads(SCHEMA.read_text(encoding="utf-8")))
-    opened = job_file.from_text(json.dumps(old))
-    assert opened.line == job.line and opened.branches == () and job_file.from_text(job_file.to_text(opened)) == opened

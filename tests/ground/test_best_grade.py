@@ -12,7 +12,15 @@ from scipy.optimize import linprog
 from weirant.design.best_grade import demand_of, offers_of, plan_grade
 from weirant.errors import InputError
 from weirant.ground.grade.best import GiveWay, best_grade
-from weirant.ground.grade.demands import Aim, CrossingDemand, Family, MeetingDemand, NetworkDemand, RunDemand
+from weirant.ground.grade.demands import (
+    Aim,
+    CrossingDemand,
+    Family,
+    JointDemand,
+    MeetingDemand,
+    NetworkDemand,
+    RunDemand,
+)
 from weirant.ground.grade.programme import build
 
 GROUND = {0.0: 29.8, 5.0: 30.1, 10.0: 30.4, 15.0: 30.2, 20.0: 30.9, 25.0: 31.0, 30.0: 31.3}
@@ -26,11 +34,14 @@ def run(name="main", **changes):
 
 
 def side():
-    return run("side", joins="main", joins_at=15.0, outlet_least=None, ground=np.array(list(GROUND.values())) + 0.4)
+    return run("side", outlet_least=None, ground=np.array(list(GROUND.values())) + 0.4)
+
+
+JOINT = (JointDemand("side", 0.0, "main", 15.0, 0.3),)
 
 
 def network(*runs, **more):
-    return NetworkDemand(runs, 0.3, 0.15, **more)
+    return NetworkDemand(runs, 0.15, **more)
 
 
 def dig(demand, levels):
@@ -60,7 +71,7 @@ def test_no_line_on_a_fine_grid_digs_less():
 
 @pytest.mark.parametrize("method", ["highs-ipm", "highs-ds"])
 def test_another_algorithm_finds_the_same(method):
-    programme = build(network(run(), side()))
+    programme = build(network(run(), side(), joints=JOINT))
     cost = np.zeros(programme.count)
     for column, value in programme.dig.items():
         cost[column] = value
@@ -78,9 +89,15 @@ def test_the_aims_differ_as_they_should():
 
 
 def test_a_branch_drops_into_its_parent_no_further_than_allowed():
-    found = best_grade(network(run(), side()))
+    found = best_grade(network(run(), side(), joints=JOINT))
     parent = np.interp(15.0, *found.levels["main"])
     assert -1e-9 <= found.levels["side"][1][0] - parent <= 0.3 + 1e-9
+
+
+def test_runs_that_both_go_on_through_a_joint_lie_at_one_level_there():
+    cross = (JointDemand("main", 15.0, "side", 10.0, 0.0),)
+    found = best_grade(network(run(), run("side", outlet_least=29.6), joints=cross)).levels
+    assert np.interp(15.0, *found["main"]) == pytest.approx(np.interp(10.0, *found["side"]), abs=1e-6)
 
 
 @pytest.mark.parametrize(("way", "top", "chosen"), [("best", 29.9, "over"), ("best", 30.25, "under"), ("over", 29.9, ""), ("under", 30.25, "")])

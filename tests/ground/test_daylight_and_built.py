@@ -8,19 +8,19 @@ import numpy as np
 import pytest
 import shapely
 
+from laying import laid
 from weirant.errors import InputError
 from weirant.ground.as_built import built_profile, regrades
 from weirant.ground.daylight_places import Land, daylight_places
 from weirant.ground.flat_plan import FlatPlan
 from weirant.ground.places import place_text, point_of, read_place
 from weirant.ground.surface import build_surface
-from weirant.job.line import GradeBreak, Line
-from weirant.job.network import AsBuilt
+from weirant.job.network import AsBuilt, GradeBreak
 from weirant.job.survey import Place, Survey
 from weirant.units.display import System
 
 FT = 0.3048
-LINE = Line(10.0, 0.01, 5.0, 40.0, breaks=(GradeBreak(20.0, 0.02),))
+RUN = laid(10.0, 0.01, 5.0, 40.0, breaks=(GradeBreak(20.0, 0.02),))
 
 
 def hill():
@@ -77,21 +77,21 @@ def test_places_that_cannot_be_understood(text):
 
 def test_readings_beside_the_grade_line():
     built = (AsBuilt("a", 10.0, 10.104), AsBuilt("a", 30.0, 10.45), AsBuilt("b", 10.0, 99.0))
-    profile = built_profile(LINE, "a", built, 0.006)
+    profile = built_profile(RUN, built, 0.006)
     assert [(r.off, r.within) for r in profile.readings] == [(pytest.approx(0.004), True), (pytest.approx(0.05), False)]
     assert profile.stations.tolist() == [0, 10, 20, 30, 40] and profile.slopes[2] == pytest.approx(0.025)
-    assert built_profile(LINE, "a", (AsBuilt("a", 10.0, 9.99),), 0.006).slopes.min() < 0
+    assert built_profile(RUN, (AsBuilt("a", 10.0, 9.99),), 0.006).slopes.min() < 0
 
 
 def test_two_ways_on_from_a_rock():
     """3 in high at 20 m: keep the top and the slope above falls; or lift all above and it stays."""
-    kept, lifted = regrades(LINE, 20.0, 10.2 + 0.0762, below=10.0)
+    kept, lifted = regrades(RUN, 20.0, 10.2 + 0.0762, below=10.0)
     assert kept.slope_above == pytest.approx((10.6 - 10.2762) / 20) and kept.levels[-1] == pytest.approx(10.6)
     assert lifted.slope_above == pytest.approx(0.02) and lifted.levels[-1] == pytest.approx(10.6762)
     assert kept.slope_below == lifted.slope_below == pytest.approx((10.2762 - 10.1) / 10)
-    outlet = regrades(LINE, 0.0, 10.05)
+    outlet = regrades(RUN, 0.0, 10.05)
     assert [w.stations[0] for w in outlet] == [0.0, 0.0] and outlet[1].slope_above == outlet[1].slope_below == pytest.approx(0.01)
-    (end,) = regrades(LINE, 40.0, 10.65)
+    (end,) = regrades(RUN, 40.0, 10.65)
     assert end.name == "kept as built"
 
 

@@ -13,9 +13,9 @@ from weirant.job.soil import Band, Layer, SievePoint
 
 
 def test_a_value_is_replaced_and_no_longer_assumed(job):
-    assumed = dataclasses.replace(job, assumed=("trench.width", "line.slope"))
+    assumed = dataclasses.replace(job, assumed=("trench.width", "runs.r1.slope"))
     changed = with_value(assumed, "trench.width", 0.4)
-    assert (changed.trench.width, changed.assumed) == (0.4, ("line.slope",))
+    assert (changed.trench.width, changed.assumed) == (0.4, ("runs.r1.slope",))
     assert job.trench.width != 0.4
 
 
@@ -23,7 +23,7 @@ def test_paths_reach_into_layers(job):
     changed = with_value(job, "soil.layers.1.texture", "clay")
     assert value_at(changed, "soil.layers.1.texture") == "clay"
     assert changed.soil.layers[0] == job.soil.layers[0]
-    assert (label_at(job, "soil.layers.0.thickness"), spec_at(job, "line.slope").label) == ("layer thickness", "slope")
+    assert (label_at(job, "soil.layers.0.thickness"), spec_at(job, "runs.r1.slope").label) == ("layer thickness", "slope")
 
 
 @pytest.mark.parametrize(
@@ -32,7 +32,7 @@ def test_paths_reach_into_layers(job):
         ("trench.width", -0.1, "trench width must be more than 0"),
         ("trench.width", 9.0, "trench width must be at most 5 m"),
         ("trench.bedding", -0.1, "bedding must be at least 0"),
-        ("line.slope", float("nan"), "slope must be a finite number"),
+        ("runs.r1.slope", float("nan"), "slope must be a finite number"),
         ("trench.wrap", "paper", "separation must be one of none, sock, full wrap"),
     ],
 )
@@ -54,7 +54,6 @@ def broken(job, part, **changes):
     [
         ("trench", {"width": -2.0}, "trench.width", "more than 0"),
         ("water", {"source": "the moon"}, "water.source", "must be one of"),
-        ("line", {"solid_length": 60.0}, "line.solid_length", "less than the whole length"),
         ("soil", {"layers": ()}, "soil.layers", "one or two layers"),
         ("soil", {"layers": (Layer("loam"), Layer("clay"))}, "soil.layers[0].thickness", "needs its thickness"),
         (
@@ -64,7 +63,6 @@ def broken(job, part, **changes):
             "must not fall",
         ),
         ("soil", {"gradation": (SievePoint(1e-3, 50.0), SievePoint(1e-3, 60.0))}, "soil.gradation", "must fall"),
-        ("choice", {"pipe_count": 7}, "choice.pipe_count", "1 to 4"),
         ("protected", {"from_station": 9.0, "to_station": 3.0}, "protected.to_station", "less than from station"),
     ],
 )

@@ -33,7 +33,7 @@ def worked_out_and_drawn(job):
     outcome = assess(job)
     assert outcome.findings and all(f.reason for f in outcome.findings)
     for draw in (plan_drawing, section_drawing):
-        assert draw(outcome, min(3.0, job.line.length)).shapes
+        assert draw(outcome, min(3.0, outcome.chosen().run.length)).shapes
     profile_drawing(outcome)
 
 
@@ -65,17 +65,17 @@ def _forced(thing, path, value):
 def test_a_thing_of_any_kind_with_any_number_of_corners_can_be_looked_at(kind, count):
     corners = tuple(Spot(5.0 * n, 4.0 * n * n) for n in range(count))
     job = demo_job()
-    worked_out_and_drawn(dataclasses.replace(job, features=(*job.features, Feature(kind, "odd", corners))))
+    worked_out_and_drawn(dataclasses.replace(job, features=(*job.features, Feature("t99", kind, "odd", corners))))
     assert bool(lacking_corners(kind, corners)) == (count < {"tree": 1, "outlet": 1}.get(kind, 3 if kind in ("building", "slab", "lawn", "woodland", "wet area", "boundary") else 2))
 
 
 def test_what_no_job_can_keep_is_named():
     job = demo_job()
-    thing = Feature("walk", "half \ud83d", (Spot(0.0, 0.0), Spot(1.0, 1.0)))
+    thing = Feature("t99", "walk", "half \ud83d", (Spot(0.0, 0.0), Spot(1.0, 1.0)))
     assert ("features[0].name", "text holds half a character, which no file can keep; write it anew") in faults(dataclasses.replace(job, features=(thing,)))
-    assert any("has no place" in words for _, words in faults(dataclasses.replace(job, features=(Feature("walk", "gone", ()),))))
+    assert any("has no place" in words for _, words in faults(dataclasses.replace(job, features=(Feature("t99", "walk", "gone", ()),))))
     assert faults(dataclasses.replace(job, name="x" * 10_001)) and not faults(dataclasses.replace(job, name="x" * 10_000))
-    many = dataclasses.replace(job, holes=tuple(dataclasses.replace(job.holes[0], name=f"h{n}") for n in range(501)))
+    many = dataclasses.replace(job, holes=tuple(dataclasses.replace(job.holes[0], id=f"h{n}", name=f"h{n}") for n in range(501)))
     assert "test holes must be 500 at most: 501" in dict(faults(many))["holes"] and not faults(dataclasses.replace(many, holes=many.holes[:500]))
 
 

@@ -15,7 +15,6 @@ from weirant.design.sheets import crew_cut_sheet
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.formats.cut_sheet_csv import write_cut_sheet
-from weirant.job.network import MAIN
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.frame import EXAGGERATIONS, fit
 from weirant.paper.owner_sheet import owner_sheet_pdf
@@ -33,7 +32,7 @@ def text_of(pdf: bytes) -> str:
 
 
 @pytest.mark.parametrize(
-    ("units", "points", "dig"), [("imperial", (612, 792), "24.6 yd³"), ("metric", (595, 842), "18.78")]
+    ("units", "points", "dig"), [("imperial", (612, 792), "24.9 yd³"), ("metric", (595, 842), "19.05")]
 )
 def test_one_page_with_verdict_figures_and_cautions(job, units, points, dig):
     pdf = owner_sheet_pdf(assess(dataclasses.replace(job, units=units)))
@@ -100,13 +99,13 @@ def test_contrast(palette, ink):
 def test_the_cut_sheet_is_printed_with_joints_crossings_and_the_staff(job):
     feet = dataclasses.replace(job, survey=dataclasses.replace(job.survey, staff="feet and inches"))
     outcome = assess(feet)
-    for name, step, pages, words in (("green drain", None, 1, ("Cut sheet: green drain", "wye to green side", "NOT LOCATED", "10' 9", "Expose crossings by hand")),
-                                     (MAIN, 0.5, 3, ("Cut sheet: main line", "page 1 of 3", "gas line, pipe passes over", "Instrument stands at 104.32 ft"))):  # fmt: skip
+    for name, step, pages, words in (("r3", None, 1, ("Cut sheet: green drain", "wye to green side", "NOT LOCATED", "10' 9", "Expose crossings by hand")),
+                                     ("r1", 0.5, 3, ("Cut sheet: slab drain", "page 1 of 3", "gas line, pipe passes over", "Instrument stands at 104.32 ft"))):  # fmt: skip
         pdf = cut_sheet_pdf(outcome, name, crew_cut_sheet(outcome, name, step))
         text = text_of(pdf)
         assert len(pypdf.PdfReader(io.BytesIO(pdf)).pages) == pages and all(w in text for w in words), text
     metric = assess(dataclasses.replace(job, units="metric"))
-    assert "2.885" in text_of(cut_sheet_pdf(metric, MAIN, crew_cut_sheet(metric)))
+    assert "2.885" in text_of(cut_sheet_pdf(metric, "r1", crew_cut_sheet(metric)))
 
 
 def test_a_cut_sheet_from_made_up_levels_says_so_and_prints_no_rods(job):
@@ -114,7 +113,7 @@ def test_a_cut_sheet_from_made_up_levels_says_so_and_prints_no_rods(job):
     for one, says in ((job, False), (made_up, True)):
         outcome = assess(one)
         lines = crew_cut_sheet(outcome)
-        page = pypdf.PdfReader(io.BytesIO(cut_sheet_pdf(outcome, MAIN, lines))).pages[0].extract_text().replace("\t", " ")
+        page = pypdf.PdfReader(io.BytesIO(cut_sheet_pdf(outcome, "r1", lines))).pages[0].extract_text().replace("\t", " ")
         table = write_cut_sheet(lines, System.IMPERIAL, is_shot=one.survey.is_shot)
         rod = f"{lines[0].rod / 0.3048:.2f}"
         assert ("NOT SURVEYED" in page) == says == ("NOT SURVEYED" in table) == ("not shot" in page)

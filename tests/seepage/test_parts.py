@@ -12,6 +12,7 @@ from scipy.linalg import solve_banded
 from weirant.design.across import section_at
 from weirant.design.assess import assess
 from weirant.errors import InputError, SolverError
+from weirant.job.paths import with_value
 from weirant.seepage.flow import Flow, at_rest, state_of
 from weirant.seepage.grid import USUAL, Fineness, graded, grid_of
 from weirant.seepage.kernel.band import solve_band
@@ -121,7 +122,7 @@ def test_a_section_that_cannot_be_is_refused_and_one_too_large_is_laid_coarser(j
     with pytest.raises(InputError, match="does not fit into the trench"):
         lay_out(dataclasses.replace(section, cut=high))
     with pytest.raises(InputError, match="m deep: look at levels and slope"):
-        section_at(assess(dataclasses.replace(job, line=dataclasses.replace(job.line, outlet_invert=5.0))))
+        section_at(assess(with_value(job, "runs.r1.invert", 5.0)))
     deep = lay_out(dataclasses.replace(section, depth=50.0, strata=(*section.strata[:-1], dataclasses.replace(section.strata[-1], thickness=50.0))))
     assert deep.grid.shape[0] * deep.grid.shape[1] ** 3 <= WORK and lay_out(section).mesh.volume.size > 1500
 

@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QList
 
 from weirant.design.demo import demo_job
 from weirant.job.holes import PERCOLATION, FieldTest, WaterReading
-from weirant.job.network import MAIN
 from weirant.ui.dialogs.actions import ActionSearch
 
 ASKS = ("getOpenFileName", "getSaveFileName")
@@ -163,8 +162,8 @@ def test_a_pressed_finding_takes_every_view_to_its_place(window, qtbot):
     document.move_to(30.0)
     card = panel.card_of("outlet-level")
     QTest.mouseClick(card, Qt.MouseButton.LeftButton, pos=QPoint(20, 8))
-    assert document.station == card.finding.station and document.run == MAIN
-    document.take_run("green drain")
+    assert document.station == card.finding.station and document.run == "r1"
+    document.take_run("r3")
     row = next(r for r in panel._rows if not r.isHidden())
     assert row.accessibleName().startswith("holds: ")
     row.click()

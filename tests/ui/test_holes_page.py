@@ -51,7 +51,7 @@ def test_a_hole_has_its_place_and_its_end_and_can_be_taken_out(page, window, qtb
     assert page.said.text() != soft  # the formula of van Beers is another where the hole ends on the hard layer
     window.document.move_to(20.0)
     page.new_hole.click()
-    x, y = window.document.outcome.site.run("main").run.alignment.point(20.0)
+    x, y = window.document.outcome.site.run("r1").run.alignment.point(20.0)
     assert (page.hole.x, page.hole.y) == pytest.approx((x, y), abs=1e-3)
     page.drop_test.click()
     assert page.hole.tests == () and not page.drop_test.isEnabled() and page.new_test.isEnabled()
@@ -104,7 +104,7 @@ def test_logs_and_times_read_back():
 
 
 def test_a_job_without_holes_or_ground_invites_to_dig(window, qtbot):
-    job = dataclasses.replace(window.document.job, holes=(), answers=(), storms=(), points=(), branches=())
+    job = dataclasses.replace(window.document.job, holes=(), answers=(), storms=(), points=())
     window.document.open(job, None)
     window.sheet.rail.choose("soil")
     page = window.sheet.holes

@@ -238,7 +238,7 @@ def test_an_unforeseen_error_is_told_and_the_window_lives(window, qtbot, monkeyp
 def test_an_edit_that_brings_the_sums_down_is_refused_and_nothing_changes(window, monkeypatch):
     refused, before = [], window.document.job
     window.document.refused.connect(refused.append)
-    monkeypatch.setattr("weirant.ui.document.assess", lambda _: {}["pipe"])
+    monkeypatch.setattr("weirant.ui.document.assess", lambda *_, **__: {}["pipe"])
     assert not window.document.set_value("trench.width", 0.5) and "not foreseen (KeyError)" in refused[0] and window.document.job is before
     window.open_job(before, None)
     assert window.document.job is before and any("not foreseen" in b.text() for b in window.findChildren(QMessageBox))
@@ -251,7 +251,7 @@ def test_a_two_corner_lawn_is_refused_and_one_in_a_file_can_be_looked_at(window,
     refused = []
     window.document.refused.connect(refused.append)
     window.sheet.rail.choose("map")
-    window.document.take_thing(index)
+    window.document.take_thing(window.document.job.features[index].id)
     choice = window.sheet.findChild(KindChoice)
     choice.setCurrentText("lawn")
     choice.activated.emit(choice.currentIndex())
@@ -266,7 +266,7 @@ def test_names_are_text_everywhere(window, qtbot):
     window.document.refused.emit(MARKUP)
     for step in ("water", "levels", "map", "soil", "line", "order", "dig"):
         window.sheet.rail.choose(step)
-        window.document.take_thing(1)
+        window.document.take_thing("t2")
         window.grab()
     labels = [w for w in window.findChildren(QLabel) if not isinstance(w.parent(), QMessageBox)]
     assert len(labels) > 60 and all(w.textFormat() == Qt.TextFormat.PlainText for w in labels)

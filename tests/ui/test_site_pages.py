@@ -12,9 +12,11 @@ from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QMessageBox, QPushButton, QWidget
 
+from laying import only
 from weirant.ground.inverts import grade_nodes, invert_at
-from weirant.ground.network import run_named
-from weirant.job.network import MAIN
+from weirant.ground.network import laid_run
+from weirant.job.identity import by_id
+from weirant.job.network import CrossingChoice
 from weirant.outcome.finding import State
 from weirant.ui.dialogs.points import PointsDialog
 from weirant.ui.dialogs.receiver import ReceiverDialog
@@ -51,21 +53,22 @@ def test_a_drain_is_drawn_up_from_a_run(window, plan):
     QTest.keyClick(plan, Qt.Key.Key_Backspace)
     assert len(plan.pencil.corners) == 2 and not plan.grab().isNull()
     QTest.keyClick(plan, Qt.Key.Key_Return)
-    new = window.document.job.branches[-1]
-    assert (new.joins, window.document.run, plan.pencil.mode) == (MAIN, new.name, "")
-    assert new.joins_at == pytest.approx(30 * FT, abs=0.3) and new.line.length == pytest.approx(40 * FT, rel=0.03)
-    assert window.document.seen.grade is not None and window.document.stack.undoText() == "drain drawn"
+    new, found = window.document.job.runs[-1], window.document.in_hand
+    ((host, at),) = window.document.outcome.site.network.drains_to(found.run)
+    assert (host.id, window.document.run, plan.pencil.mode) == ("r1", new.id, "")
+    assert at == pytest.approx(30 * FT, abs=0.3) and found.run.length == pytest.approx(40 * FT, rel=0.03)
+    assert found.grade is not None and window.document.stack.undoText() == "drain drawn"
     QTest.keyClick(plan, Qt.Key.Key_Delete)
-    assert len(window.document.job.branches) == 3 and window.document.run == MAIN
+    assert len(window.document.job.runs) == 4 and window.document.run == "r1"
     window.document.stack.undo()
-    assert window.document.job.branches[-1] == new
+    assert window.document.job.runs[-1] == new
 
 
 def test_a_run_needs_two_points_and_escape_leaves(window, plan):
     plan.pencil.take(ROOF)
     click(plan, (-100, 10))
     QTest.keyClick(plan, Qt.Key.Key_Return)
-    assert "needs two points" in window.sheet.head.message.text() and len(window.document.job.branches) == 3
+    assert "needs two points" in window.sheet.head.message.text() and len(window.document.job.runs) == 4
     QTest.keyClick(plan, Qt.Key.Key_Escape)
     QTest.keyClick(plan, Qt.Key.Key_Escape)
     assert plan.pencil.mode == ""
@@ -74,14 +77,14 @@ def test_a_run_needs_two_points_and_escape_leaves(window, plan):
 def test_a_tree_is_one_click_and_a_building_has_its_footing_typed(window, plan):
     plan.pencil.take("tree")
     click(plan, (-120, 70))
-    assert window.document.job.features[-1].kind == "tree" and window.document.thing == len(window.document.job.features) - 1
+    assert window.document.job.features[-1].kind == "tree" and window.document.thing == window.document.job.features[-1].id
     plan.pencil.take("building")
     click(plan, (-140, 20), (-130, 20), (-130, 12))
     QTest.mouseDClick(plan, LEFT, NONE, paper(plan, -130, 12))
     assert window.document.job.features[-1].kind == "building"
     names = [w.accessibleName() for w in window.sheet.strip.findChildren(object) if hasattr(w, "accessibleName") and w.isVisible()]
     assert "footing depth" in names and "name" in names
-    window.document.set_value(f"features.{len(window.document.job.features) - 1}.footing_depth", 0.6)
+    window.document.set_value(f"features.{window.document.thing}.footing_depth", 0.6)
     before, handle = window.document.job.features[-1].points[0].x, plan.handle_position("corner-0").toPoint()
     QTest.mousePress(plan, LEFT, NONE, handle)
     QTest.mouseMove(plan, handle + QPoint(10, 0))
@@ -93,11 +96,11 @@ def test_a_tree_is_one_click_and_a_building_has_its_footing_typed(window, plan):
 
 def test_pressing_takes_runs_things_and_low_spots_in_hand(window, plan):
     click(plan, (70, 0))
-    assert window.document.run == "green drain"
+    assert window.document.run == "r3"
     click(plan, (-42, 101))
-    assert window.document.job.features[window.document.thing].name == "the old beech"
+    assert by_id(window.document.job.features, window.document.thing).name == "the old beech"
     QTest.keyClick(plan, Qt.Key.Key_Escape)
-    assert window.document.thing == -1
+    assert window.document.thing == ""
     spot = plan._terrain[2].low_spots[1]
     QTest.mouseClick(plan, LEFT, NONE, plan.frame.to_paper(spot.lowest).toPoint())
     assert any("holds" in getattr(s, "text", "") and "fed by" in s.text for s in plan.drawing.shapes if hasattr(s, "text"))
@@ -106,18 +109,18 @@ def test_pressing_takes_runs_things_and_low_spots_in_hand(window, plan):
 def test_views_follow_the_run_in_hand_and_edits_go_to_it(window):
     document, profile = window.document, window.sheet.profile
     window.next_run(1)
-    assert document.run == "roof line" and document.seen.job.line.length == pytest.approx(36 * FT)
-    before = document.job.line
+    assert document.run == "r2" and document.in_hand.run.length == pytest.approx(36 * FT)
+    before = document.job.runs
     at = profile.handle_position("top-end").toPoint()
     QTest.mousePress(profile, LEFT, NONE, at)
     QTest.mouseMove(profile, at - QPoint(0, 25))
     QTest.mouseRelease(profile, LEFT, NONE, at - QPoint(0, 25))
-    assert document.job.branches[0].line.slope > 0.008 and document.job.line == before
+    assert document.job.runs[1].slope > 0.008 and (document.job.runs[0], *document.job.runs[2:]) == (before[0], *before[2:])
     window.sheet.rail.choose("line")
-    entry = next(w for w in window.sheet.strip.findChildren(object) if getattr(w, "path", "") == "branches.0.line.slope")
+    entry = next(w for w in window.sheet.strip.findChildren(object) if getattr(w, "path", "") == "runs.r2.slope")
     assert entry.text().endswith("%")
     document.take_run("nowhere")
-    assert document.run == "roof line"
+    assert document.run == "r2"
 
 
 def best(window, qtbot):
@@ -129,11 +132,11 @@ def best(window, qtbot):
 
 def test_the_best_grade_is_found_tried_and_kept(window, qtbot):
     page = best(window, qtbot)
-    assert page.head.text().startswith("Dig 20.") and window.document.trial.name == "Best grade of every run: least dig"
+    assert page.head.text().startswith("Dig 21.") and window.document.trial.name == "Best grade of every run: least dig"
     assert any("each 1 in costs" in words for words in words_of(page._found))
     window.document.keep_trial()
     assert not [f for f in window.document.outcome.findings if f.state == State.FAILS]
-    assert len(window.document.job.line.breaks) == 1
+    assert len(window.document.job.runs[0].breaks) == 1
 
 
 def test_without_a_line_the_offers_can_be_tried(window, qtbot):
@@ -158,12 +161,12 @@ def test_daylight_places_and_held_inverts(window, qtbot):
     assert not offer.isEnabled()  # it would take the new width back
     window.document.move_to(40 * FT)
     page.hold_here()
-    assert window.document.job.line.held[0].station == pytest.approx(40 * FT)
+    assert window.document.job.runs[0].held[0].station == pytest.approx(40 * FT)
     next(b for b in page.findChildren(QPushButton) if b.text() == "Let go").click()
-    assert window.document.job.line.held == ()
+    assert window.document.job.runs[0].held == ()
     way = next(c for c in page.findChildren(QComboBox) if c.accessibleName() == "How to pass gas line")
     way.activated.emit(2)
-    assert window.document.job.crossings[0].way == "under"
+    assert window.document.job.crossings == (CrossingChoice("r1", "t7", "under"),)
 
 
 def test_dragging_with_the_grade_kept_best(window, qtbot):
@@ -178,9 +181,10 @@ def test_dragging_with_the_grade_kept_best(window, qtbot):
         QTest.mouseMove(profile, at + QPoint(0, way))
     QTest.mouseRelease(profile, LEFT, NONE, at + QPoint(0, 24))
     assert document.stack.count() == steps + 1 and "kept best" in document.stack.undoText()
-    (held,) = document.job.line.held
-    assert float(invert_at(document.job.line, np.array(held.station))) == pytest.approx(held.level, abs=1e-6)
-    nodes, levels = grade_nodes(document.job.line)
+    run = document.in_hand.run
+    (held,) = run.held
+    assert float(invert_at(run, np.array(held.station))) == pytest.approx(held.level, abs=1e-6)
+    nodes, levels = grade_nodes(run)
     assert (np.diff(levels) / np.diff(nodes)).min() >= 0.005 - 1e-6
 
 
@@ -205,7 +209,7 @@ def test_a_reading_in_the_trench_is_judged_at_once(window):
     window.document.put_back()
     assert not model.setData(model.index(row, 7), "25 ft") and "longer than your 13.00 ft staff" in window.sheet.head.message.text()
     assert model.setData(model.index(row, 7), "") and model.data(model.index(row, 7)) == ""
-    window.document.take_run("green side")
+    window.document.take_run("r4")
     assert model.lines[-1].note == "end cap"
 
 
@@ -303,7 +307,7 @@ def test_many_shots_are_worked_out_beside_the_window(window, qtbot, plan):
     plan.grab()
     assert plan._awaited is not None
     qtbot.waitUntil(lambda: plan._terrain is not None and plan._terrain[0] is window.document.outcome.site.surface, timeout=20_000)
-    assert not plan.grab().isNull() and run_named(window.document.job, MAIN).line == window.document.job.line
+    assert not plan.grab().isNull() and laid_run(window.document.job, "r1").run == window.document.job.runs[0]
 
 
 def entries(window):
@@ -315,54 +319,52 @@ def entries(window):
     ("building", {"footing depth"}, {"depth to its top"}), ("tree", {"radius of the root zone"}, {"footing depth"}), ("walk", set(), {"footing depth", "depth to its top"}),
 ])  # fmt: skip
 def test_the_strip_asks_what_the_kind_of_thing_needs(window, plan, kind, has, lacks):
-    index = next(i for i, f in enumerate(window.document.job.features) if f.kind == "gas line")
-    window.document.take_thing(index)
-    window.document.set_value(f"features.{index}.kind", kind)
+    window.document.take_thing("t7")
+    window.document.set_value("features.t7.kind", kind)
     names = set(entries(window))
     assert has | {"name", "kind"} <= names and not lacks & names
 
 
 def test_things_and_runs_are_renamed_in_the_strip(window, plan):
-    window.document.take_thing(0)
+    window.document.take_thing("t1")
     entry = entries(window)["name"]
     entry.setFocus()
     entry.selectAll()
     QTest.keyClicks(entry, "the wood")
     QTest.keyClick(entry, Qt.Key.Key_Return)
     assert window.document.job.features[0].name == "the wood"
-    window.document.take_thing(-1)
-    window.document.take_run("green drain")
+    window.document.take_thing("")
+    window.document.take_run("r3")
     entry = entries(window)["name of the run"]
     entry.selectAll()
     QTest.keyClicks(entry, "roof line")
     QTest.keyClick(entry, Qt.Key.Key_Return)
-    assert "taken" in entry.fault and window.document.run == "green drain"
+    assert "taken" in entry.fault and window.document.in_hand.run.name == "green drain"
     entry.selectAll()
     QTest.keyClicks(entry, "lawn")
     QTest.keyClick(entry, Qt.Key.Key_Return)
-    assert window.document.run == "lawn" and window.document.job.branches[2].joins == "lawn"
+    assert (window.document.run, window.document.in_hand.run.name) == ("r3", "lawn") and window.document.outcome.findings
     assert "lawn" in [window.sheet.cuts.grade.runs.itemText(i) for i in range(4)]
 
 
 def test_fittings_are_set_at_the_station_and_taken_out(window, plan):
-    window.document.take_run("green drain")
+    window.document.take_run("r3")
     window.document.move_to(30 * FT)
     entries(window)["Set a fitting at the station"].activated.emit(2)
-    assert [(f.kind, pytest.approx(f.station)) for f in window.document.job.branches[1].line.fittings] == [("inlet", 30 * FT)]
+    assert [(n.kind, s) for n, s in window.document.in_hand.run.nodes if n.kind != "plain"] == [("inlet", pytest.approx(30 * FT))]
     window.document.stack.undo()
     window.document.stack.redo()
     entries(window)["Set a fitting at the station"].activated.emit(6)
-    assert window.document.job.branches[1].line.fittings == () and window.document.stack.undoText() == "Fitting taken out"
+    assert len(window.document.in_hand.run.nodes) == 3 and window.document.stack.undoText() == "Fitting taken out"
 
 
 def test_a_finding_on_a_branch_takes_it_in_hand(window, qtbot):
-    job = window.document.job
-    low = dataclasses.replace(job.branches[2], line=dataclasses.replace(job.branches[2].line, slope=0.05))
-    window.document.change(dataclasses.replace(job, branches=(*job.branches[:2], low)), "steep")
-    qtbot.waitUntil(lambda: window.sheet.findings.card_of("run-cover") is not None)
-    card = window.sheet.findings.card_of("run-cover")
+    window.document.set_value("runs.r4.slope", 0.05)
+    qtbot.waitUntil(lambda: window.sheet.findings.card_of("cover") is not None)
+    card = window.sheet.findings.card_of("cover")
+    assert card.title.text() == "Cover over the pipe: green side"
     QTest.mouseClick(card, LEFT, NONE, QPoint(20, 30))
-    assert window.document.run == "green side" and window.document.station > 0
+    assert window.document.run == "r4" and window.document.station > 0
 
 
 @pytest.mark.parametrize("theme", ["daylight", "dim"])
@@ -374,17 +376,38 @@ def test_the_site_pages_are_painted_in_every_look(window, theme, scale):
         QApplication.processEvents()
         assert not window.grab().isNull()
     assert window.sheet.plan_page.tools.isHidden() and not window.sheet.cuts.isHidden()
-    window.document.change(dataclasses.replace(window.document.job, branches=()), "no branches")
-    assert window.document.run == MAIN and not window.grab().isNull()
+    window.document.take_run("r4")
+    window.document.change(only(window.document.job, "r1"), "one run left")
+    assert window.document.run == "r1" and not window.grab().isNull()
 
 
-def test_the_main_line_cannot_be_taken_out(window, plan):
-    window.document.take_run(MAIN)
+def test_any_run_is_taken_out_with_what_hangs_on_it_and_the_last_stays(window, plan):
+    window.document.take_run("r1")
     plan.take_out()
-    assert "cannot be taken out" in window.sheet.head.message.text()
-    window.document.take_run("green drain")
+    message = window.sheet.head.message
+    assert "11 shots booked along it keep their places in plan; no run serves the clubhouse slab any more" in message.text() and window.document.run == "r2"
+    window.document.take_run("r3")
     plan.take_out()
-    assert "is joined by green side" in window.sheet.head.message.text() and len(window.document.job.branches) == 3
+    assert "green side then leads nowhere" in message.text() and not window.grab().isNull()
+    plan.take_out()
+    plan.take_out()
+    assert "is the only run" in message.text() and len(window.document.job.runs) == 1
+    while window.document.stack.canUndo():
+        window.document.stack.undo()
+    assert len(window.document.job.runs) == 4
+
+
+def test_a_run_is_joined_and_let_go_by_its_entry(window, plan):
+    """By the list in the strip; the entry of the water level is there only where there is an outlet."""
+    window.document.take_run("r2")
+    window.sheet.rail.choose("line")
+    assert "water level at the outlet" in entries(window)
+    choice = entries(window)["Where the low end leads"]
+    choice.activated.emit([choice.itemText(i) for i in range(choice.count())].index("joins slab drain"))
+    assert window.document.outcome.site.network.drains_to(window.document.in_hand.run)[0][0].id == "r1"
+    assert "water level at the outlet" not in entries(window) and window.document.stack.undoText() == "roof line joins slab drain"
+    entries(window)["Where the low end leads"].activated.emit(0)
+    assert window.document.in_hand.run.outlet is not None and "water level at the outlet" in entries(window)
 
 
 def test_a_grade_found_for_a_job_that_has_changed_is_not_put_on_trial(window, qtbot):

@@ -32,9 +32,9 @@ def test_the_drain_is_offered_and_tried_on_the_plan(window, qtbot):
     offer = page.findChild(TryButton)
     assert "Place a curtain drain at the clay corner" in offer.text().replace("\n", " ")
     offer.click()
-    assert window.document.outcome.job.branches[-1].name == "curtain drain" and window.document.job.branches[-1].name != "curtain drain"
+    assert window.document.outcome.job.runs[-1].name == "curtain drain" and window.document.job.runs[-1].name != "curtain drain"
     window.document.keep_trial()
-    assert window.document.job.branches[-1].name == "curtain drain"
+    assert window.document.job.runs[-1].name == "curtain drain"
 
 
 def test_formulae_tell_of_one_line_or_a_grid_by_the_ground(window, qtbot):
@@ -94,9 +94,9 @@ def test_pages_beside_the_plan_leave_a_drag_alone_and_follow_when_it_ends(window
 def test_another_outcome_of_the_same_job_is_not_taken_for_the_old_one(window, qtbot):
     window.sheet.cuts.show_look("across")
     view = window.sheet.cuts.across
-    qtbot.waitUntil(lambda: view.live.line_of(window.document.seen, window.document.station) is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: view.live.line_of(window.document.outcome, window.document.station) is not None, timeout=60_000)
     again = assess(window.document.job)
-    assert again is not window.document.seen and view.live.line_of(again, window.document.station) is None
+    assert again is not window.document.outcome and view.live.line_of(again, window.document.station) is None
 
 
 def test_of_work_that_follows_a_drag_only_the_newest_is_done(qtbot):

@@ -1,38 +1,48 @@
-"""The checks, one family a file; each is a function from what was computed to a finding.
+"""The checks, one family a file; each is a function from what was computed to a finding about one kind of subject: the job, or a run.
 
-A check that has nothing to look at in this job gives None.
+A check that has nothing to look at gives None. Every run is looked at by the same checks; none is the first.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import dataclasses
+from collections.abc import Callable, Iterator
 
-from weirant.checks import allowed, around, carries, collects, falls, filters, runs, stands
+from weirant.checks import allowed, around, carries, collects, falls, filters, stands
 from weirant.errors import WeirantError
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 
-Check = Callable[[Outcome], Finding | None]
+JobCheck = Callable[[Outcome], Finding | None]
+RunCheck = Callable[[Outcome, RunOutcome], Finding | None]
 
-FAMILIES: dict[str, tuple[Check, ...]] = {
-    "falls": falls.CHECKS, "collects": collects.CHECKS, "carries": carries.CHECKS,
-    "filters": filters.CHECKS, "stands": stands.CHECKS, "allowed": allowed.CHECKS,
-    "runs": runs.CHECKS, "around": around.CHECKS,
+FAMILIES: dict[str, tuple[tuple[JobCheck, ...], tuple[RunCheck, ...]]] = {
+    "falls": (falls.JOB, falls.RUN), "collects": (collects.JOB, ()), "carries": (carries.JOB, carries.RUN),
+    "filters": (filters.JOB, ()), "stands": (stands.JOB, stands.RUN), "allowed": (allowed.JOB, ()), "around": (around.JOB, around.RUN),
 }  # fmt: skip
 
 
-def _run(family: str, check: Check, outcome: Outcome) -> Finding | None:
+def _asked(family: str, check: Callable[..., Finding | None], *about: object) -> Finding | None:
     """A check whose formula refuses the values is a question left open, not a crash."""
     try:
-        return check(outcome)
+        return check(*about)
     except WeirantError as fault:
         name = check.__name__.replace("_", "-")
-        return Finding(
-            name, family, name.replace("-", " ").capitalize(), State.UNKNOWN, f"Cannot be worked out: {fault}.", "cp"
-        )
+        return Finding(name, family, name.replace("-", " ").capitalize(), State.UNKNOWN, f"Cannot be worked out: {fault}.", "cp")
+
+
+def _every(outcome: Outcome) -> Iterator[Finding | None]:
+    collects = any(found.run.collecting_length for found in outcome.site.runs)
+    for family, (for_job, for_run) in FAMILIES.items():
+        for check in for_job if collects or family != "filters" else ():  # what only carries wants no filter
+            yield _asked(family, check, outcome)
+        for run_check in for_run:
+            for found in outcome.site.runs:
+                finding = _asked(family, run_check, outcome, found)
+                yield finding if finding is None else dataclasses.replace(finding, subject=found.id)
 
 
 def run_checks(outcome: Outcome) -> tuple[Finding, ...]:
-    """Every finding, worst first; within a state in the order of the families."""
-    found = [_run(family, check, outcome) for family, checks in FAMILIES.items() for check in checks]
-    return tuple(sorted((f for f in found if f is not None), key=lambda f: f.state.rank))
+    """Every finding, worst first; within a state in the order of the families, and of the runs in the job."""
+    return tuple(sorted((f for f in _every(outcome) if f is not None), key=lambda f: f.state.rank))

@@ -42,4 +42,4 @@ def discharge(outcome: Outcome) -> Finding:
     return _answer(outcome, *QUESTIONS[2])
 
 
-CHECKS = (public_lines, private_lines, discharge)
+JOB = (public_lines, private_lines, discharge)

@@ -1,107 +1,155 @@
-"""What stands or lies round the runs: footings, roots, buried lines, the boundary, other runs."""
+"""What stands or lies round the runs: footings, roots, buried lines, paving, the boundary, other runs."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 
 import numpy as np
 import shapely
 
 from weirant.checks.judge import judge, say
-from weirant.checks.runs import begins, graded, named
 from weirant.checks.stands import DEFER
-from weirant.ground.crossings import Crossing, distance_to, shape_of, stretches_within
+from weirant.ground.crossings import Crossing, distance_to, places_crossed, shape_of, stretches_within
 from weirant.ground.inverts import invert_at, slope_at
-from weirant.job.site import FOUNDED
+from weirant.job.site import FOUNDED, Feature
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
 NEAR_FOOTING = 1.5  # trench depths within which a footing of unknown depth is asked for (common practice, no source)
+NEAR_LINE = 0.1524  # m outside the 45° line that is still called tight
+THROUGH = 0.02  # m of a run within an outline that is no slip of the hand
+PAVED = ("walk", "slab")  # what is cut and made good where a trench passes it
 HAND_DIG = "Expose it by hand before any machine comes near; the owner of the line comes before this."
 
 
-def footings(outcome: Outcome) -> Finding | None:
-    """Every trench stays above the 45° line from every footing."""
-    worst: tuple[float, str, str, float] | None = None
-    asked: tuple[str, str] | None = None
-    for run, grade in graded(outcome):
-        for feature in outcome.job.features:
-            if feature.kind not in FOUNDED or len(feature.points) < 2:
-                continue
-            away = distance_to(run.alignment, feature, grade.stations)
-            if feature.footing_depth is None:
-                if (away < NEAR_FOOTING * np.maximum(grade.cut, 0.0)).any():
-                    asked = (feature.name, run.name)
-                continue
-            room = away + feature.footing_depth - outcome.job.trench.width / 2 - np.maximum(grade.cut, 0.0)
-            index = int(np.argmin(np.where(grade.cut > 0, room, np.inf)))
-            if worst is None or room[index] < worst[0]:
-                worst = (float(room[index]), feature.name, run.name, float(grade.stations[index]))
-    found = partial(Finding, key="site-footings", family="stands", title="Footings on the site", source="cp", kind=k.DISTANCE, at_most=False, limit=0.0)
+def footings(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """The trench, with its sides laid back, stays above the 45° line from every footing drawn on the plan."""
+    grade, trench = found.grade, outcome.job.trench
+    if grade is None:
+        return None
+    worst: tuple[float, str, float] | None = None
+    asked = ""
+    cut = np.maximum(grade.cut, 0.0)
+    edge = trench.width / 2 + trench.side_slope * cut
+    for feature in outcome.job.features:
+        if feature.kind not in FOUNDED or len(feature.points) < 2:
+            continue
+        away = distance_to(found.run.alignment, feature, grade.stations)
+        if feature.footing_depth is None:
+            if (away < NEAR_FOOTING * cut).any():
+                asked = asked or feature.name
+            continue
+        room = away - edge + np.minimum(feature.footing_depth - cut, 0.0)
+        room = np.where(away < edge, np.minimum(away - edge, room), room)
+        index = int(np.argmin(np.where(grade.cut > 0, room, np.inf)))
+        if worst is None or room[index] < worst[0]:
+            worst = (float(room[index]), feature.name, float(grade.stations[index]))
+    said = partial(Finding, key="site-footings", family="stands", title="Footings on the site", source="cp", kind=k.DISTANCE, at_most=False, limit=0.0)
     if worst is not None and worst[0] < 0:
-        return found(state=State.FAILS, value=worst[0], elements=(f"run:{worst[2]}",), caution=DEFER,
-                     reason=f"{begins(worst[2])} comes {say(outcome, -worst[0], k.DISTANCE)} inside the 45° line from the footing of {worst[1]} "
-                            f"at station {say(outcome, worst[3], k.STATION)}. Move it off, or dig short lengths with an engineer's say.")  # fmt: skip
-    if asked is not None:
-        return found(state=State.UNKNOWN, reason=f"{begins(asked[1])} passes close to {asked[0]}, whose footing depth is not known. Dig a small hole beside it and look.")
+        return said(state=State.FAILS, value=worst[0], station=worst[2], caution=DEFER,
+                    reason=f"The trench comes {say(outcome, -worst[0], k.DISTANCE)} inside the 45° line from the footing of {worst[1]} "
+                           f"at station {say(outcome, worst[2], k.STATION)}. Move it off, or dig short lengths with an engineer's say.")  # fmt: skip
+    if asked:
+        return said(state=State.UNKNOWN, reason=f"It passes close to {asked}, whose footing depth is not known. Dig a small hole beside it and look.", caution=DEFER)
     if worst is None:
         return None
-    return found(state=judge(worst[0], 0.0, at_most=False, near=0.1524), value=worst[0], caution=DEFER,
-                 reason=f"The nearest trench stays {say(outcome, worst[0], k.DISTANCE)} outside the 45° line from {worst[1]}.")
+    return said(state=judge(worst[0], 0.0, at_most=False, near=NEAR_LINE), value=worst[0], station=worst[2], caution=DEFER,
+                reason=f"The trench stays {say(outcome, worst[0], k.DISTANCE)} outside the 45° line from {worst[1]}.")
 
 
-def roots(outcome: Outcome) -> Finding | None:
-    """Runs through root zones fall enough that nothing stands, and are dug by hand."""
+def buildings(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """No run goes through a building or along inside a wall's footing."""
+    for feature in outcome.job.features:
+        if feature.kind not in ("building", "wall") or len(feature.points) < 2:
+            continue
+        line, shape = shapely.linestrings(found.run.alignment.points), shape_of(feature, is_closed=feature.kind == "building")
+        inside = float(shapely.length(shapely.intersection(line, shape)))
+        crosses = feature.kind == "wall" and bool(shapely.intersects(line, shape))
+        if inside > THROUGH or crosses:
+            station = found.run.alignment.nearest(_first_point(shapely.intersection(line, shape)))[0]
+            return Finding("buildings", "stands", "Through a building", State.FAILS,
+                           f"It goes {'under' if crosses else 'through'} {feature.name} at station {say(outcome, station, k.STATION)}. "
+                           "Lead it round, or have an engineer say how it may pass.",
+                           "cp", inside, 0.0, k.DISTANCE, station=station, caution=DEFER)  # fmt: skip
+    return None
+
+
+def _first_point(shape: shapely.Geometry) -> tuple[float, float]:
+    x, y = shapely.get_coordinates(shape)[0].tolist()
+    return x, y
+
+
+def paving(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """Walks and slabs that a run passes have to be cut and made good, or passed under."""
+    met = sorted((station, feature.name) for feature in outcome.job.features if feature.kind in PAVED for station in _crossed(found, feature))
+    if not met:
+        return None
+    station, name = met[0]
+    more = f", and {len(met) - 1} more" if len(met) > 1 else ""
+    return Finding("paving", "stands", "Paving to pass", State.TIGHT,
+                   f"It passes {name} at station {say(outcome, station, k.STATION)}{more}. Cut it and make it good, or push a solid pipe under it; ask its owner first.",
+                   "cp", station=station)  # fmt: skip
+
+
+def _crossed(found: RunOutcome, feature: Feature) -> Iterator[float]:
+    """Stations where a run enters a thing that lies on the ground."""
+    if feature.kind == "walk":
+        yield from (station for station, _ in places_crossed(found.run.alignment, feature))
+    else:
+        yield from (low for low, high in stretches_within(found.run.alignment, feature, 0.0, is_closed=True) if high - low > THROUGH)
+
+
+def roots(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """A run through root zones falls enough that nothing stands, and is dug by hand."""
     limit, worst = outcome.job.limits.least_slope_trees, None
-    for run, grade in graded(outcome):
-        for tree in outcome.job.features:
-            if tree.kind != "tree" or tree.root_radius is None:
-                continue
-            for low, high in stretches_within(run.alignment, tree, tree.root_radius, is_closed=False):
-                inside = grade.stations[(grade.stations >= low) & (grade.stations <= high)]
-                here = float(slope_at(run.line, np.array([*inside, (low + high) / 2])).min())
-                if worst is None or here < worst[0]:
-                    worst = (here, tree.name, run.name, low, high)
+    for tree in outcome.job.features:
+        if tree.kind != "tree" or tree.root_radius is None or found.grade is None:
+            continue
+        for low, high in stretches_within(found.run.alignment, tree, tree.root_radius, is_closed=False):
+            stations = found.grade.stations
+            inside = stations[(stations >= low) & (stations <= high)]
+            here = float(slope_at(found.run, np.array([*inside, (low + high) / 2])).min())
+            if worst is None or here < worst[0]:
+                worst = (here, tree.name, low, high)
     if worst is None:
         return None
-    slope, tree_name, name, low, high = worst
+    slope, name, low, high = worst
     state = judge(slope, limit, at_most=False)
     if state == State.FAILS:
         state = State.TIGHT  # a flat pipe among roots works; it wants looking after
     return Finding("roots", "stands", "Root zones", state,
-                   f"{begins(name)} passes the roots of {tree_name} (station {say(outcome, low, k.STATION)} to "
+                   f"It passes the roots of {name} (station {say(outcome, low, k.STATION)} to "
                    f"{say(outcome, high, k.STATION)}) at {say(outcome, slope, k.SLOPE)}; standing water draws roots.",
-                   "cp user", slope, limit, k.SLOPE, at_most=False, elements=(f"run:{name}",), caution="Cut no root thicker than a thumb without the owner's say.")
+                   "cp user", slope, limit, k.SLOPE, at_most=False, station=low, caution="Cut no root thicker than a thumb without the owner's say.")
 
 
-def crossings(outcome: Outcome) -> Finding | None:
+def crossings(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Every buried line is passed with clearance; one whose depth is not known is a question."""
     limit, worst, open_ones = outcome.job.limits.clearance, None, []
-    for found in outcome.site.runs if outcome.site else ():
-        for crossing in found.crossings:
-            gap = gap_at(outcome, crossing, float(invert_at(found.run.line, np.array(crossing.station))))
-            if gap is None:
-                open_ones.append((crossing, found.run.name))
-            elif worst is None or gap[0] < worst[0]:
-                worst = (*gap, crossing, found.run.name)
+    for crossing in found.crossings:
+        gap = gap_at(outcome, crossing, float(invert_at(found.run, np.array(crossing.station))))
+        if gap is None:
+            open_ones.append(crossing)
+        elif worst is None or gap[0] < worst[0]:
+            worst = (*gap, crossing)
     said = partial(Finding, key="crossings", family="stands", title="Crossings", source="user cp", kind=k.SECTION, at_most=False, caution=HAND_DIG)
     if worst is not None and worst[0] < limit - 1e-6:
-        gap_m, way, crossing, name = worst
+        gap_m, _, crossing = worst
         what = f"cuts into {crossing.feature.name}" if gap_m < 0 else f"passes {crossing.feature.name} with only {say(outcome, gap_m, k.SECTION)} to spare"
-        return said(state=State.FAILS, value=gap_m, limit=limit, elements=(f"run:{name}",),
-                    reason=f"{begins(name)} {what} at station {say(outcome, crossing.station, k.STATION)}. Find the best grade.",
-                    station=crossing.station)  # fmt: skip
+        return said(state=State.FAILS, value=gap_m, limit=limit, station=crossing.station,
+                    reason=f"It {what} at station {say(outcome, crossing.station, k.STATION)}. Find the best grade.")  # fmt: skip
     if open_ones:
-        crossing, name = open_ones[0]
-        return said(state=State.UNKNOWN, elements=(f"run:{name}",),
-                    reason=f"The depth of {crossing.feature.name} where {named(name)} crosses it (station "
-                           f"{say(outcome, crossing.station, k.STATION)}) is not known. Expose it by hand first.")  # fmt: skip
+        crossing = open_ones[0]
+        return said(state=State.UNKNOWN, station=crossing.station,
+                    reason=f"The depth of {crossing.feature.name} where it is crossed (station {say(outcome, crossing.station, k.STATION)}) is not known. Expose it by hand first.")
     if worst is None:
         return None
-    gap_m, way, crossing, name = worst
-    return said(state=judge(gap_m, limit, at_most=False), value=gap_m, limit=limit,
-                reason=f"Tightest is {crossing.feature.name}: {named(name)} passes {way} it with {say(outcome, gap_m, k.SECTION)} clear.")
+    gap_m, way, crossing = worst
+    return said(state=judge(gap_m, limit, at_most=False), value=gap_m, limit=limit, station=crossing.station,
+                reason=f"Tightest is {crossing.feature.name}: the pipe passes {way} it with {say(outcome, gap_m, k.SECTION)} clear.")
 
 
 def gap_at(outcome: Outcome, crossing: Crossing, invert: float) -> tuple[float, str] | None:
@@ -115,7 +163,7 @@ def gap_at(outcome: Outcome, crossing: Crossing, invert: float) -> tuple[float, 
 
 def private_lines(outcome: Outcome) -> Finding | None:
     """Private lines in the way are located by somebody, since the public service does not."""
-    met = {(c.feature.name, c.feature.is_private) for r in (outcome.site.runs if outcome.site else ()) for c in r.crossings if not c.feature.is_located}
+    met = {(c.feature.name, c.feature.is_private) for r in outcome.site.runs for c in r.crossings if not c.feature.is_located}
     if not met:
         return None
     name, private = sorted(met)[0]
@@ -123,45 +171,38 @@ def private_lines(outcome: Outcome) -> Finding | None:
     return Finding("lines-located", "allowed", "Lines that are crossed", State.UNKNOWN, f"{name} is {words}.", "cp", elements=("features",), caution=HAND_DIG)
 
 
-def boundary(outcome: Outcome) -> Finding | None:
+def boundary(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Every run stays on the owner's land."""
     land = next((f for f in outcome.job.features if f.kind == "boundary" and len(f.points) > 2), None)
-    if land is None or outcome.site is None:
+    if land is None:
         return None
-    ground = shape_of(land, is_closed=True)
-    outside = [(float(shapely.length(shapely.difference(shapely.linestrings(r.run.alignment.points), ground))), r.run.name) for r in outcome.site.runs]
-    if not outside:
-        return None
-    most, name = max(outside)
-    state = State.FAILS if most > 0.02 else State.HOLDS
-    reason = (f"{begins(name)} leaves the owner's land for {say(outcome, most, k.DISTANCE)}. Shorten it, or get the neighbour's written leave."
-              if state == State.FAILS else "Every run stays on the owner's land.")  # fmt: skip
-    return Finding("boundary", "allowed", "Boundary", state, reason, "geometry", most, 0.0, k.DISTANCE, elements=(f"run:{name}",))
+    outside = float(shapely.length(shapely.difference(shapely.linestrings(found.run.alignment.points), shape_of(land, is_closed=True))))
+    state = State.FAILS if outside > THROUGH else State.HOLDS
+    reason = (f"It leaves the owner's land for {say(outcome, outside, k.DISTANCE)}. Shorten it, or get the neighbour's written leave."
+              if state == State.FAILS else "It stays on the owner's land.")  # fmt: skip
+    return Finding("boundary", "allowed", "Boundary", state, reason, "geometry", outside, 0.0, k.DISTANCE)
 
 
-def runs_apart(outcome: Outcome) -> Finding | None:
-    """Runs that cross without a joint pass clear of each other."""
-    site = outcome.site
-    if site is None or not site.meetings:
-        return None
+def runs_apart(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """Runs that cross without a joint pass clear of each other; told of the first of two."""
     limit, worst = outcome.job.limits.clearance, None
-    for meeting in site.meetings:
-        a, b = site.run(meeting.first), site.run(meeting.second)
-        if a is None or b is None:
+    for meeting in outcome.site.meetings:
+        other = outcome.site.run(meeting.second)
+        if meeting.first != found.id or other is None:
             continue
-        apart = abs(float(invert_at(a.run.line, np.array(meeting.first_station))) - float(invert_at(b.run.line, np.array(meeting.second_station))))
+        apart = abs(float(invert_at(found.run, np.array(meeting.first_station))) - float(invert_at(other.run, np.array(meeting.second_station))))
         gap = apart - outcome.pipe.outer_diameter
         if worst is None or gap < worst[0]:
-            worst = (gap, meeting)
+            worst = (gap, meeting.first_station, other.run.name)
     if worst is None:
         return None
-    gap, meeting = worst
+    gap, station, name = worst
     state = judge(gap, limit, at_most=False)
     tail = "Join them there, or find the best grade." if state == State.FAILS else "They pass clear."
     return Finding("runs-apart", "falls", "Runs that cross", state,
-                   f"{begins(meeting.first)} crosses {named(meeting.second)} at station {say(outcome, meeting.first_station, k.STATION)} "
-                   f"without a joint, {say(outcome, max(gap, 0.0), k.SECTION)} apart. {tail}",
-                   "geometry user", gap, limit, k.SECTION, at_most=False, elements=(f"run:{meeting.first}", f"run:{meeting.second}"))
+                   f"It crosses {name} at station {say(outcome, station, k.STATION)} without a joint, {say(outcome, max(gap, 0.0), k.SECTION)} apart. {tail}",
+                   "geometry user", gap, limit, k.SECTION, at_most=False, station=station)  # fmt: skip
 
 
-CHECKS = (footings, roots, crossings, private_lines, boundary, runs_apart)
+JOB = (private_lines,)
+RUN = (footings, buildings, paving, roots, crossings, boundary, runs_apart)

@@ -1,4 +1,4 @@
-"""Falls: level book, slope, daylight, standing water at the outlet, cover."""
+"""Falls: level book, slope, daylight, standing water at the outlet, joints, cover, depth, and what was built."""
 
 from __future__ import annotations
 
@@ -8,15 +8,22 @@ from functools import partial
 import numpy as np
 
 from weirant.checks.judge import judge, say
-from weirant.ground.inverts import grade_nodes, least_slope, with_inverts
+from weirant.ground.as_built import built_profile
+from weirant.ground.inverts import grade_nodes, invert_at, slope_at, with_inverts
+from weirant.ground.network import AT_END, LaidRun
 from weirant.job import Job
-from weirant.job.line import Line
+from weirant.job.network import IN_THE_OPEN, Run
 from weirant.job.paths import with_value
+from weirant.job.run_edits import with_run
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
 FREEBOARD = 0.05  # m of fall left free between the outlet's invert and the water below it (common practice, no source)
+LEAST_CAP, NEAR_CAP = 0.0762, 0.0254  # m of soil over the stone that turf needs: 3 in, tight up to 1 in more (common practice, no source)
+STEP_OVER = 0.003  # m a run's invert may lie under the one it joins before it is called a fault: the roughness of a level
+PROUD = 0.005  # m an open end may lie in the ground: no trowel is finer
 
 
 def closure(outcome: Outcome) -> Finding | None:
@@ -56,151 +63,294 @@ def readings(outcome: Outcome) -> Finding | None:
         return None
     more = f" ({len(marked) - 1} more marked)" if len(marked) > 1 else ""
     return Finding("readings", "falls", "Readings to look at", State.FAILS, marked[0].mark + more, "cp",
-                   value=float(len(marked)), limit=0.0, kind=k.COUNT, station=marked[0].shot.station, elements=("survey",))  # fmt: skip
+                   value=float(len(marked)), limit=0.0, kind=k.COUNT, station=marked[0].shot.station, elements=("survey",), subject=marked[0].shot.run)  # fmt: skip
 
 
-def covered(outcome: Outcome) -> Finding | None:
-    """The ground is known along the whole line."""
-    if outcome.grade is None:
-        return Finding("ground", "falls", "Ground not known", State.UNKNOWN,
-                       "There are fewer than two ground shots. Shoot the ground at the outlet and at the top end.", "cp", elements=("survey",))  # fmt: skip
-    beyond = outcome.grade.beyond_survey
+def points(outcome: Outcome) -> Finding | None:
+    """No point stands far off its neighbours."""
+    odd = outcome.site.marked
+    if not odd:
+        return None
+    return Finding("points", "falls", "Points to look at", State.TIGHT,
+                   f"{', '.join(odd[:4])}{' and more' if len(odd) > 4 else ''} stand far off the ground round them. Look at them again; they are still used.",
+                   "cp", value=float(len(odd)), limit=0.0, kind=k.COUNT, elements=("points",))  # fmt: skip
+
+
+def unread(outcome: Outcome) -> Finding | None:
+    """Nothing of the files that were read is left lying."""
+    lines = outcome.job.unread
+    if not lines:
+        return None
+    return Finding("unread", "falls", "Lines not read", State.TIGHT, f"{len(lines)} lines of files could not be used; the first: {lines[0]}.", "cp",
+                   value=float(len(lines)), limit=0.0, kind=k.COUNT, elements=("unread",))  # fmt: skip
+
+
+def names(outcome: Outcome) -> Finding | None:
+    """No two runs are called the same: nobody could tell their cut sheets apart."""
+    called = [run.name for run in outcome.job.runs]
+    twice = next((name for name in called if called.count(name) > 1), None)
+    if twice is None:
+        return None
+    return Finding("names", "falls", "Names of the runs", State.TIGHT, f"Two runs are called {twice}. Give each its own name, so that their sheets are not mixed up.", "cp",
+                   elements=("runs",))  # fmt: skip
+
+
+def surveyed_along(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """The ground is known along the whole run."""
+    told = partial(Finding, key="ground", family="falls", state=State.UNKNOWN, source="cp", elements=("survey",))
+    if found.grade is None:
+        why = f" ({outcome.site.no_surface})" if outcome.site.no_surface and outcome.job.points else ""
+        return told(title="Ground not known", reason=f"There are fewer than two ground shots along it{why}. Shoot the ground at its low end and at its top end.")
+    beyond = found.grade.beyond_survey
     if beyond < 0.05:
         return None
-    return Finding("ground", "falls", "Ground not known everywhere", State.UNKNOWN,
-                   f"{say(outcome, beyond, k.STATION)} of the line lie beyond the last shots and are taken as level. Shoot the ground there.",
-                   "cp", elements=("survey",))  # fmt: skip
+    return told(title="Ground not known everywhere",
+                reason=f"{say(outcome, beyond, k.STATION)} of the run lie beyond the last shots and are taken as level. Shoot the ground there.")  # fmt: skip
 
 
-def slope(outcome: Outcome) -> Finding | None:
-    """The pipe falls enough."""
-    job = outcome.job
-    least, station = least_slope(job.line)
-    state = judge(least, job.limits.least_slope, at_most=False)
-    drop = say(outcome, least * 3.048, k.SECTION)
-    per = "10 ft" if job.units == "imperial" else "3.05 m"
+def slope(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """Every length falls at least as its use asks; one that lies level between two joints is told as such."""
+    run, limits = found.run, outcome.job.limits
+    stations, levels = grade_nodes(run)
+    edges = np.array(sorted({*stations.tolist(), *(high for _, high, _ in run.spans)}))
+    middle = (edges[1:] + edges[:-1]) / 2
+    here = slope_at(run, middle)
+    asked = np.where(run.collects(middle), limits.least_slope, limits.least_slope_solid)
+    index = int(np.argmin(here - asked))
+    value, limit, station = float(here[index]), float(asked[index]), float(edges[index])
+    said = partial(Finding, "slope", "falls", "Slope", source="user cp", value=value, limit=limit, kind=k.SLOPE, at_most=False, elements=(f"runs.{run.id}.slope",),
+                   station=station if len(here) > 1 else None)  # fmt: skip
+    if levels[-1] - levels[0] < 1e-6 and outcome.site.network.drains_to(run) and any(outcome.site.network.others_at(run, run.nodes[-1][0].id)):
+        return said(State.TIGHT, "It lies level between two joints: water may flow either way, and stands in it when it rests.")
+    state = judge(value, limit, at_most=False)
+    drop, per = say(outcome, value * 3.048, k.SECTION), "10 ft" if outcome.job.units == "imperial" else "3.05 m"
     fixes: tuple[Fix, ...] = ()
     if state == State.FAILS:
-        fixes = (Fix(f"Lay it at {say(outcome, job.limits.least_slope, k.SLOPE)}, outlet kept",
-                     dataclasses.replace(job, line=_no_flatter(job.line, job.limits.least_slope))),)  # fmt: skip
-    return Finding("slope", "falls", "Slope", state, f"The pipe falls {say(outcome, least, k.SLOPE)}, {drop} in {per}{', where it is flattest' if job.line.breaks else ''}.",
-                   "user cp", least, job.limits.least_slope, k.SLOPE, at_most=False, fixes=fixes, elements=("line.slope",),
-                   station=station if job.line.breaks else None)  # fmt: skip
+        kept = "low end kept" if outcome.site.network.drains_to(run) else "outlet kept"
+        fixes = (Fix(f"Lay it at {say(outcome, limit, k.SLOPE)}, {kept}", with_run(outcome.job, _no_flatter(run.run, limit))),)
+    use = "collecting" if run.collects(middle)[index] else "solid"
+    where = f" in the {use} pipe at station {say(outcome, station, k.STATION)}, where it is flattest for its use" if len(here) > 1 else ""
+    return said(state, f"The pipe falls {say(outcome, value, k.SLOPE)}, {drop} in {per}{where}.", fixes=fixes)
 
 
-def _no_flatter(line: Line, least: float) -> Line:
-    """Outlet kept; every length that is flatter is steepened to the least slope."""
-    breaks = tuple(dataclasses.replace(b, slope=max(b.slope, least)) for b in line.breaks)
-    return dataclasses.replace(line, slope=max(line.slope, least), breaks=breaks)
+def _no_flatter(run: Run, least: float) -> Run:
+    """Low end kept; every length that is flatter is steepened to the least slope."""
+    breaks = tuple(dataclasses.replace(b, slope=max(b.slope, least)) for b in run.breaks)
+    return dataclasses.replace(run, slope=max(run.slope, least), breaks=breaks)
 
 
-def daylight(outcome: Outcome) -> Finding | None:
-    """The pipe comes out of the ground at its outlet, and not before its collecting run ends."""
-    grade, line = outcome.grade, outcome.job.line
-    if grade is None:
+def way_out(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """The low end of every run leads its water on: an outlet, or a run that it joins."""
+    run, network = found.run, outcome.site.network
+    if run.outlet is not None or network.drains_to(run):
+        return None
+    return Finding("way-out", "falls", "Leads nowhere", State.FAILS, "Its low end is neither an outlet nor joined to another run. Give it an outlet, or join it.", "geometry",
+                   station=0.0, elements=(f"runs.{run.id}.nodes",))  # fmt: skip
+
+
+def daylight(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """The pipe comes out of the ground at its outlet and not before it has done collecting; where water rises to get out, it stays in the ground."""
+    grade, run = found.grade, found.run
+    if grade is None or run.outlet is None:
         return None
     buried = float(grade.ground[0] - grade.invert[0])
-    found = partial(
-        Finding,
-        key="daylight",
-        family="falls",
-        title="Daylight",
-        source="geometry",
-        kind=k.DEPTH,
-        elements=("line.outlet_invert",),
-    )
+    said = partial(Finding, key="daylight", family="falls", title="Daylight", source="geometry", kind=k.DEPTH, elements=(f"runs.{run.id}.invert",))
+    if run.outlet.kind not in IN_THE_OPEN:
+        return _rises(outcome, found, buried)
     if grade.daylight is None:
         reason = f"The pipe does not daylight: at its end the invert is still {say(outcome, buried, k.DEPTH)} under the ground."
-        return found(state=State.FAILS, reason=reason, value=buried, limit=0.0, station=0.0,
-                       fixes=_raise_outlet(outcome.job, float(grade.ground[0]), "to the ground"))  # fmt: skip
-    if grade.daylight > line.solid_length + 1e-6:
-        reason = f"The collecting run comes out of the ground at station {say(outcome, grade.daylight, k.STATION)}."
-        return found(state=State.FAILS, reason=reason, value=grade.daylight - line.solid_length, limit=0.0,
-                       station=grade.daylight, fixes=_lower(outcome))  # fmt: skip
+        return said(state=State.FAILS, reason=reason, value=buried, limit=0.0, station=0.0,
+                    fixes=_raise_outlet(outcome.job, run, float(grade.ground[0]), "to the ground"))  # fmt: skip
+    if grade.daylight > run.solid_length + 1e-6:
+        what = "collecting run" if run.collecting_length else "pipe"
+        return said(state=State.FAILS, reason=f"The {what} comes out of the ground at station {say(outcome, grade.daylight, k.STATION)}.",
+                    value=grade.daylight - run.solid_length, limit=0.0, station=grade.daylight, fixes=_lower(outcome, found))  # fmt: skip
     reason = f"The pipe comes to daylight at station {say(outcome, grade.daylight, k.STATION)}."
-    return found(state=State.HOLDS, reason=reason, value=min(buried, 0.0), limit=0.0, station=grade.daylight)
+    return said(state=State.HOLDS, reason=reason, value=min(buried, 0.0), limit=0.0, station=grade.daylight)
 
 
-def _raise_outlet(job: Job, level: float, words: str) -> tuple[Fix, ...]:
-    """Two ways up: flatten the grade with the top end kept, or lift the whole line."""
-    stations, levels = grade_nodes(job.line)
+def _rises(outcome: Outcome, found: RunOutcome, buried: float) -> Finding:
+    """An outlet that water rises to: the pipe in the ground, its rim not under it."""
+    run, pipe = found.run, outcome.pipe
+    assert run.outlet is not None
+    said = partial(Finding, "daylight", "falls", "Daylight", source="geometry", kind=k.DEPTH, station=0.0, elements=(f"runs.{run.id}.invert",))
+    over = buried - pipe.inner_diameter - pipe.wall
+    if over < 0:
+        return said(State.FAILS, f"A {run.outlet.kind} wants the pipe in the ground; at its end the pipe stands {say(outcome, -over, k.DEPTH)} out of it.", value=-over,
+                    limit=0.0, fixes=_lowered_end(outcome, found, outcome.job.limits.least_cover - over))  # fmt: skip
+    rise = buried if run.outlet.rise is None else run.outlet.rise
+    sunk = buried - rise
+    if sunk > PROUD:
+        return said(State.FAILS, f"The rim of the {run.outlet.kind} lies {say(outcome, sunk, k.DEPTH)} under the ground: earth and turf close it.", value=sunk, limit=0.0,
+                    fixes=(Fix(f"Let it rise {say(outcome, buried, k.SECTION)}, to the ground", with_value(outcome.job, f"nodes.{run.nodes[0][0].id}.outlet.rise", buried)),))  # fmt: skip
+    return said(State.HOLDS, f"Water rises {say(outcome, rise, k.SECTION)} from the pipe to the {run.outlet.kind} to get out.", value=0.0, limit=0.0)
+
+
+def _lowered_end(outcome: Outcome, found: RunOutcome, by: float) -> tuple[Fix, ...]:
+    return (Fix(f"Lower the whole run {say(outcome, by, k.SECTION)}", with_value(outcome.job, f"runs.{found.id}.invert", found.run.invert - by)),)
+
+
+def _raise_outlet(job: Job, run: LaidRun, level: float, words: str) -> tuple[Fix, ...]:
+    """Two ways up: flatten the grade with the top end kept, or lift the whole run."""
+    stations, levels = grade_nodes(run)
     flatter = (levels[1] - level) / stations[1]
     fixes = []
     if flatter > 1e-4:
-        kept = dataclasses.replace(job, line=with_inverts(job.line, stations, [level, *levels[1:]]))
-        what = "top end kept" if len(stations) == 2 else "the line above its first break kept"
-        fixes.append(Fix(f"Raise the outlet {words}, {what}: {100 * flatter:.2f} %", kept))
-    fixes.append(Fix(f"Lift the whole line {words}", with_value(job, "line.outlet_invert", level)))
+        what = "top end kept" if len(stations) == 2 else "the run above its first break kept"
+        fixes.append(Fix(f"Raise the outlet {words}, {what}: {100 * flatter:.2f} %", with_run(job, with_inverts(run, stations, [level, *levels[1:]]))))
+    fixes.append(Fix(f"Lift the whole run {words}", with_value(job, f"runs.{run.id}.invert", level)))
     return tuple(fixes)
 
 
-def _lower(outcome: Outcome) -> tuple[Fix, ...]:
-    grade, job = outcome.grade, outcome.job
+def _lower(outcome: Outcome, found: RunOutcome) -> tuple[Fix, ...]:
+    grade = found.grade
     if grade is None:
         return ()
-    collecting = grade.stations >= job.line.solid_length
-    short = float(np.max(job.limits.least_cover - grade.cover[collecting]))
-    return (Fix(f"Lower the whole line {say(outcome, short, k.SECTION)}",
-                with_value(job, "line.outlet_invert", job.line.outlet_invert - short)),)  # fmt: skip
+    asked = _covered(outcome, found)
+    if not asked.any():
+        return ()
+    short = float(np.max(outcome.job.limits.least_cover - grade.cover[asked]))
+    return _lowered_end(outcome, found, short)
 
 
-def standing_water(outcome: Outcome) -> Finding | None:
-    """The outlet lies above the water it falls into."""
-    job, level = outcome.job, outcome.job.line.receiving_level
-    found = partial(Finding, key="outlet-level", family="falls", title="Outlet above water", source="cp", kind=k.LEVEL, at_most=False,
-                elements=("line.outlet_invert", "line.receiving_level"), station=0.0)  # fmt: skip
+def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """The outlet lies above the water it falls into; where water rises to get out, its rim does."""
+    job, run = outcome.job, found.run
+    if run.outlet is None:
+        return None
+    level, node = run.outlet.water_level, run.nodes[0][0].id
+    said = partial(Finding, key="outlet-level", family="falls", title="Outlet above water", source="cp", kind=k.LEVEL, at_most=False,
+                   elements=(f"runs.{run.id}.invert", f"nodes.{node}.outlet.water_level"), station=0.0)  # fmt: skip
+    rises = run.outlet.kind not in IN_THE_OPEN
     if level is None:
-        return found(state=State.UNKNOWN,
-                       reason="The water level at the outlet is not known. Level the highest mark the water leaves in a wet season.")  # fmt: skip
-    above = job.line.outlet_invert - level
+        if rises:
+            return None  # it stands over the ground round it
+        return said(state=State.UNKNOWN,
+                    reason="The water level at the outlet is not known. Level the highest mark the water leaves in a wet season.")  # fmt: skip
+    lip = run.invert
+    if rises and found.grade is not None:
+        lip = float(found.grade.ground[0]) if run.outlet.rise is None else run.invert + run.outlet.rise
+    what = "rim" if rises else "outlet"
+    above = lip - level
     state = judge(above, 0.0, at_most=False, near=FREEBOARD)
     if state == State.FAILS:
-        nodes, levels = grade_nodes(job.line)
-        length = float(np.interp(level, levels, nodes))  # the inverts rise from the outlet up
-        reason = (f"The outlet lies {say(outcome, -above, k.DEPTH)} under the water there when wet: water stands in the drain up to "
+        nodes, levels = grade_nodes(run)
+        length = float(np.interp(level, levels, nodes))  # the inverts rise from the low end up
+        reason = (f"The {what} lies {say(outcome, -above, k.DEPTH)} under the water there when wet: water stands in the drain up to "
                   f"station {say(outcome, length, k.STATION)}.")  # fmt: skip
-        fixes = _raise_outlet(job, level + FREEBOARD, f"{say(outcome, FREEBOARD, k.SECTION)} above that water")
-        return found(state=state, reason=reason, value=above, limit=0.0, fixes=fixes)
-    reason = f"The outlet lies {say(outcome, above, k.DEPTH)} above the water there when wet."
-    return found(state=state, reason=reason, value=above, limit=0.0)
+        fixes = () if rises else _raise_outlet(job, run, level + FREEBOARD, f"{say(outcome, FREEBOARD, k.SECTION)} above that water")
+        return said(state=state, reason=reason, value=above, limit=0.0, fixes=fixes)
+    return said(state=state, reason=f"The {what} lies {say(outcome, above, k.DEPTH)} above the water there when wet.", value=above, limit=0.0)
 
 
-def cover(outcome: Outcome) -> Finding | None:
-    """There is enough over the pipe where it collects."""
-    grade, job = outcome.grade, outcome.job
-    if grade is None:
+def _covered(outcome: Outcome, found: RunOutcome) -> np.ndarray:
+    """The stations of a run where cover is asked: all, but for the solid pipe that leads to an outlet in the open."""
+    assert found.grade is not None
+    run = found.run
+    stations = found.grade.stations
+    if run.outlet is not None and run.outlet.kind in IN_THE_OPEN:
+        return np.asarray(stations >= run.solid_length - 1e-9) if run.collecting_length else np.zeros(len(stations), dtype=bool)
+    return np.ones(len(stations), dtype=bool)
+
+
+def cover(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """There is enough over the pipe wherever it does not come out at its own outlet."""
+    grade, limit = found.grade, outcome.job.limits.least_cover
+    if grade is None or not (asked := _covered(outcome, found)).any():
         return None
-    collecting = np.nonzero(grade.stations >= job.line.solid_length - 1e-9)[0]
-    lowest = int(collecting[np.argmin(grade.cover[collecting])])
-    value, limit = float(grade.cover[lowest]), job.limits.least_cover
+    lowest = int(np.argmin(np.where(asked, grade.cover, np.inf)))
+    value = float(grade.cover[lowest])
     state = judge(value, limit, at_most=False)
-    fixes = _lower(outcome) if state == State.FAILS else ()
+    fixes = _lower(outcome, found) if state == State.FAILS and not outcome.site.network.drains_to(found.run) else ()
     return Finding("cover", "falls", "Cover over the pipe", state,
-                   f"The least cover on the collecting run is {say(outcome, value, k.DEPTH)}; wheels over it need the maker's and the road rules.",
+                   f"The least cover over it is {say(outcome, value, k.DEPTH)}; wheels over it need the maker's and the road rules.",
                    "user astm_d2321", value, limit, k.DEPTH, at_most=False, station=float(grade.stations[lowest]), fixes=fixes,
-                   elements=("line",))  # fmt: skip
+                   elements=(f"runs.{found.id}.invert",))  # fmt: skip
 
 
-def stone_fits(outcome: Outcome) -> Finding | None:
+def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Stone and soil cap fit into the depth."""
-    grade, job, pipe = outcome.grade, outcome.job, outcome.pipe
-    if grade is None or job.trench.top != "soil cap":
+    grade, job, pipe = found.grade, outcome.job, outcome.pipe
+    if grade is None or job.trench.top != "soil cap" or not (collecting := found.run.collects(grade.stations)).any():
         return None
     height = job.trench.bedding + pipe.outer_diameter + job.trench.stone_cover
-    collecting = np.nonzero(grade.stations >= job.line.solid_length - 1e-9)[0]
-    lowest = int(collecting[np.argmin(grade.cut[collecting])])
+    lowest = int(np.argmin(np.where(collecting, grade.cut, np.inf)))
     cap = float(grade.cut[lowest]) - height
-    state = judge(cap, 0.0762, at_most=False, near=0.0254)
+    state = judge(cap, LEAST_CAP, at_most=False, near=NEAR_CAP)
     reason = (f"{say(outcome, max(cap, 0.0), k.DEPTH)} of soil are left over the stone where the trench is shallowest."
               if cap >= 0 else f"The stone stands {say(outcome, -cap, k.DEPTH)} out of the trench where it is shallowest.")  # fmt: skip
-    less = job.trench.stone_cover - (0.0762 - cap)
+    less = job.trench.stone_cover - (LEAST_CAP - cap)
     fixes = (
         (Fix(f"Stone over the pipe {say(outcome, less, k.SECTION)}", with_value(job, "trench.stone_cover", less)),)
         if state == State.FAILS and less >= 0
         else ()
     )
-    return Finding("cap", "falls", "Soil over the stone", state, reason, "cp", cap, 0.0762, k.DEPTH, at_most=False,
+    return Finding("cap", "falls", "Soil over the stone", state, reason, "cp", cap, LEAST_CAP, k.DEPTH, at_most=False,
                    station=float(grade.stations[lowest]), fixes=fixes, elements=("trench.stone_cover",))  # fmt: skip
 
 
-CHECKS = (readings, surveyed, closure, covered, slope, daylight, standing_water, cover, stone_fits)
+def depth(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """No trench is deeper than the user wants to dig."""
+    grade, limit = found.grade, outcome.job.limits.most_depth
+    if grade is None:
+        return None
+    index = int(np.argmax(grade.cut))
+    value = float(grade.cut[index])
+    return Finding("depth", "falls", "Depth of the trench", judge(value, limit, at_most=True), f"The trench is {say(outcome, value, k.DEPTH)} deep where it is deepest.",
+                   "user", value, limit, k.DEPTH, station=float(grade.stations[index]), elements=(f"runs.{found.id}.invert", "limits.most_depth"))  # fmt: skip
+
+
+def joints(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """Where the run comes into another, water falls into it, and not too far; where both go on, they lie at one level."""
+    run, network = found.run, outcome.site.network
+    drops = [(run.invert - float(invert_at(other, np.array(at))), 0.0, other.name) for other, at in network.drains_to(run)]
+    through = [(-abs(float(invert_at(run, np.array(here))) - float(invert_at(other, np.array(at)))), here, other.name)
+               for node, here in run.nodes if here > AT_END for other, at in network.others_at(run, node.id) if at > AT_END]  # fmt: skip
+    if not drops and not through:
+        return None
+    said = partial(Finding, key="joints", family="falls", title="Joints", source="geometry user", kind=k.DEPTH, elements=(f"runs.{run.id}.invert",))
+    worst, station, name = min([*drops, *through])
+    if worst < -STEP_OVER and (worst, station, name) in drops:
+        return said(state=State.FAILS, value=worst, limit=0.0, at_most=False, station=station, fixes=_raised_end(outcome.job, run, run.invert - worst),
+                    reason=f"It comes in {say(outcome, -worst, k.DEPTH)} under the invert of {name}: water would stand in it.")  # fmt: skip
+    if worst < -STEP_OVER:
+        return said(state=State.FAILS, value=worst, limit=0.0, at_most=False, station=station,
+                    reason=f"It goes through the joint with {name} {say(outcome, -worst, k.DEPTH)} apart in level. Find the best grade.")  # fmt: skip
+    if not drops:
+        return said(state=State.HOLDS, value=0.0, limit=0.0, station=station, reason=f"It meets {name} at one level.")
+    steepest, _, name = max(drops)
+    limit = outcome.job.limits.drop_at_joints
+    return said(state=judge(steepest, limit, at_most=True, near=0.0), value=steepest, limit=limit, station=0.0, reason=f"It drops {say(outcome, steepest, k.DEPTH)} into {name}.")
+
+
+def _raised_end(job: Job, run: LaidRun, level: float) -> tuple[Fix, ...]:
+    stations, levels = grade_nodes(run)
+    fixes = [Fix("Lift the whole run to the joint", with_value(job, f"runs.{run.id}.invert", level))]
+    if levels[1] - level > 1e-4 * stations[1]:
+        flatter = with_run(job, with_inverts(run, stations, [level, *levels[1:]]))
+        fixes.insert(0, Fix(f"Raise its low end to the joint, the rest kept: {100 * (levels[1] - level) / stations[1]:.2f} %", flatter))
+    return tuple(fixes)
+
+
+def as_built(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """What was built lies on the grade line, and nowhere runs level or backwards."""
+    job = outcome.job
+    profile = built_profile(found.run, job.as_built, job.limits.tolerance)
+    if not profile.readings:
+        return None
+    index = int(np.argmin(profile.slopes))
+    off = max(abs(r.off) for r in profile.readings)
+    slope, station = float(profile.slopes[index]), float(profile.stations[index])
+    said = partial(Finding, key="as-built", family="falls", source="user", elements=("as_built",))
+    if slope <= 0:
+        what = "runs backwards" if slope < -1e-4 else "has no fall"
+        return said(title="Belly as built", state=State.FAILS, value=slope, limit=0.0, at_most=False, kind=k.SLOPE, station=station,
+                    reason=f"As built it {what} above station {say(outcome, station, k.STATION)} ({say(outcome, slope, k.SLOPE)}): water stands there. "
+                           "Relay it before the stone goes in.")  # fmt: skip
+    state = judge(off, job.limits.tolerance, at_most=True, near=0.0)
+    return said(title="Built to grade", state=state, value=off, limit=job.limits.tolerance, kind=k.SECTION,
+                reason=f"The largest departure of what was built is {say(outcome, off, k.SECTION)}; the flattest length as built is {say(outcome, slope, k.SLOPE)}.")  # fmt: skip
+
+
+JOB = (readings, surveyed, closure, points, unread, names)
+RUN = (surveyed_along, slope, way_out, daylight, standing_water, joints, cover, stone_fits, depth, as_built)

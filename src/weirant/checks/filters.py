@@ -275,4 +275,4 @@ def separation(outcome: Outcome) -> Finding | None:
                    fixes=(Fix("Full wrap round the stone", with_value(outcome.job, "trench.wrap", FULL_WRAP)),), elements=("trench.wrap",))  # fmt: skip
 
 
-CHECKS = (retention, permittivity, clogging, soil_to_stone, stone_drains, stone_to_pipe, separation)
+JOB = (retention, permittivity, clogging, soil_to_stone, stone_drains, stone_to_pipe, separation)

@@ -6,13 +6,14 @@ from functools import partial
 
 import numpy as np
 
-from weirant.checks.collects import protected_station
 from weirant.checks.judge import judge, say
+from weirant.checks.places import protected_station
 from weirant.job.paths import with_value
 from weirant.methods.cover import footing_clearance
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
 PROTECT_FROM, LADDER_FROM = 1.524, 1.2192  # 5 ft and 4 ft: 29 CFR 1926.652(a) and .651(c)
@@ -20,29 +21,29 @@ LAID_BACK = 1.5  # horizontal per vertical that the rule allows in the weakest s
 DEFER = "Local rules and a competent person on site come before this."
 
 
-def walls(outcome: Outcome) -> Finding | None:
+def walls(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Trench walls want protection from 5 ft of depth on."""
-    grade, job = outcome.grade, outcome.job
+    grade, job = found.grade, outcome.job
     if grade is None:
         return None
     deepest = int(np.argmax(grade.cut))
     depth, station = float(grade.cut[deepest]), float(grade.stations[deepest])
-    found = partial(Finding, key="walls", family="stands", title="Trench walls", source="osha1926p", value=depth, limit=PROTECT_FROM, kind=k.DEPTH,
-                station=station, elements=("line", "trench.side_slope"))  # fmt: skip
+    said = partial(Finding, key="walls", family="stands", title="Trench walls", source="osha1926p", value=depth, limit=PROTECT_FROM, kind=k.DEPTH,
+                station=station, elements=(f"runs.{found.id}.invert", "trench.side_slope"))  # fmt: skip
     caution = f"Spoil at least 2 ft (0.6 m) back from the edge. {DEFER}"
     if depth >= PROTECT_FROM and job.trench.side_slope < LAID_BACK:
-        return found(state=State.FAILS, caution=caution,
+        return said(state=State.FAILS, caution=caution,
                        reason=f"The trench is {say(outcome, depth, k.DEPTH)} deep; from {say(outcome, PROTECT_FROM, k.DEPTH)} on nobody goes in without shoring, a box or sides laid back.",
                        fixes=(Fix("Lay the sides back 1.5 to 1", with_value(job, "trench.side_slope", LAID_BACK)),))  # fmt: skip
     if depth >= PROTECT_FROM:
-        return found(
+        return said(
             state=State.TIGHT,
             caution=caution,
             reason=f"{say(outcome, depth, k.DEPTH)} deep with sides laid back {job.trench.side_slope:g} to 1.",
         )
     state = State.TIGHT if depth >= LADDER_FROM else State.HOLDS
     ladder = f" From {say(outcome, LADDER_FROM, k.DEPTH)} on keep a ladder in it." if depth >= LADDER_FROM else ""
-    return found(
+    return said(
         state=state,
         reason=f"The trench is at most {say(outcome, depth, k.DEPTH)} deep.{ladder} Narrow or wet walls can fall in at any depth.",
         caution=caution,
@@ -51,12 +52,12 @@ def walls(outcome: Outcome) -> Finding | None:
 
 def footing(outcome: Outcome) -> Finding | None:
     """The trench stays above the line that falls at 45° from the footing."""
-    grade, job = outcome.grade, outcome.job
-    place = job.protected
-    if grade is None or place.kind not in ("slab edge", "footing", "wall"):
+    served, job = outcome.served, outcome.job
+    place, grade = job.protected, served.grade if served is not None else None
+    if served is None or grade is None or place.kind not in ("slab edge", "footing", "wall"):
         return None
     found = partial(Finding, key="footing", family="stands", title="Footing not undermined", source="cp", kind=k.DISTANCE, at_most=False,
-                station=protected_station(outcome), elements=("protected.footing_depth", "protected.distance"))  # fmt: skip
+                station=protected_station(outcome), elements=("protected.footing_depth", "protected.distance"), subject=served.id)  # fmt: skip
     if place.footing_depth is None:
         return found(
             state=State.UNKNOWN,
@@ -95,4 +96,5 @@ def footing(outcome: Outcome) -> Finding | None:
                    reason=f"The trench {words} the 45° line from the footing's edge.")  # fmt: skip
 
 
-CHECKS = (walls, footing)
+JOB = (footing,)
+RUN = (walls,)

@@ -47,7 +47,7 @@ def _grade(parser: Parser) -> None:
 def _cutsheet(parser: Parser) -> None:
     parser.add_argument("job", metavar="JOB", help=JOB)
     parser.add_argument("-o", "--output", metavar="FILE", required=True, help="the file to write, ending in .csv or .pdf")
-    parser.add_argument("--run", metavar="NAME", help="the run; default the main line")
+    parser.add_argument("--run", metavar="NAME", help="the run, by its name; default the one that serves the place to keep dry")
     parser.add_argument("--step", metavar="LENGTH", help='distance between its lines, such as "5 ft", 0.05 m at least; default 10 ft or 2.5 m')
 
 
@@ -58,7 +58,8 @@ def _report(parser: Parser) -> None:
 
 def _simulate(parser: Parser) -> None:
     parser.add_argument("job", metavar="JOB", help=JOB)
-    parser.add_argument("--station", metavar="LENGTH", help="where along the line; default the protected place")
+    parser.add_argument("--run", metavar="NAME", help="the run, by its name; default the one that serves the place to keep dry")
+    parser.add_argument("--station", metavar="LENGTH", help="where along the run; default where it serves the place")
     parser.add_argument("--storm", metavar="STORM", help="name of a storm of the job, or a CSV file of rain; default the design storm")
     parser.add_argument("--hours", metavar="TIME", help='how long to look, such as "3 days"; a bare number is hours; default 72, at most 1440')
     parser.add_argument("--without-drain", action="store_true", help="the same ground without its drain")

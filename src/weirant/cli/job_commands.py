@@ -15,8 +15,8 @@ from weirant.errors import InputError
 from weirant.formats import job_file
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
+from weirant.ground.network import run_called
 from weirant.job import Job
-from weirant.job.network import MAIN
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome, with_finding
 from weirant.sources import citation
@@ -41,7 +41,7 @@ def check(given: Namespace) -> int:
     if given.json:
         print_json(_as_json(outcome), indent=1)
     else:
-        print("\n".join(_line(outcome, finding) for finding in outcome.findings))
+        print("\n".join(_line(outcome, finding) for finding in outcome.told))
     return 1 if any(f.state == State.FAILS for f in outcome.findings) else 0
 
 
@@ -65,9 +65,11 @@ def _line(outcome: Outcome, finding: Finding) -> str:
 
 
 def _as_json(outcome: Outcome) -> dict[str, Any]:
+    names = {run.id: run.name for run in outcome.job.runs}
     return {
         "job": outcome.job.name,
-        "findings": [{"key": f.key, "family": f.family, "state": str(f.state), "title": f.title, "value": f.value, "limit": f.limit,
+        "findings": [{"code": f.key, "subject": f.subject or "job", "name": names.get(f.subject, ""), "family": f.family, "state": str(f.state),
+                      "title": f.title, "value": f.value, "limit": f.limit, "band": list(f.figure.band) if f.figure and f.figure.band else None,
                       "bound": "at most" if f.at_most else "at least", "margin": f.margin, "quantity": f.kind.name if f.kind else None,
                       "reason": f.reason, "caution": f.caution, "source": citation(f.source), "fixes": [x.name for x in f.fixes],
                       "station": f.station, "elements": list(f.elements)} for f in outcome.findings],
@@ -92,12 +94,13 @@ def cutsheet(given: Namespace) -> int:
     if target.suffix.lower() not in (".csv", ".pdf"):
         raise InputError(target.name, "must end in .csv or .pdf")
     job = open_job(given.job)
-    outcome, name = assess(job), given.run or MAIN
-    lines = crew_cut_sheet(outcome, name, None if given.step is None else parse(given.step, LENGTH, "--step"))
+    outcome = assess(job)
+    run = run_called(job, given.run).id if given.run else outcome.chosen().id
+    lines = crew_cut_sheet(outcome, run, None if given.step is None else parse(given.step, LENGTH, "--step"))
     if target.suffix.lower() == ".pdf":
         from weirant.paper.cut_sheet import cut_sheet_pdf
 
-        write_safely(target, cut_sheet_pdf(outcome, name, lines))
+        write_safely(target, cut_sheet_pdf(outcome, run, lines))
     else:
         write_safely(target, write_cut_sheet(lines, System(job.units), job.survey.staff, job.survey.rounding, is_shot=job.survey.is_shot).encode())
     return 0
@@ -114,14 +117,14 @@ def grade(given: Namespace) -> int:
     outcome = assess(open_job(given.job))
     plan = plan_grade(outcome, aims[given.aim], every=None if given.every is None else parse(given.every, LENGTH, "--every"))
     if given.json:
-        print_json(_grade_json(plan), indent=1)
+        print_json(_grade_json(outcome, plan), indent=1)
     else:
         print("\n".join(_grade_lines(outcome, plan)))
     return 0 if plan.job is not None else 1
 
 
 def _grade_lines(outcome: Outcome, plan: GradePlan) -> list[str]:
-    from weirant.design.best_grade import levels_words
+    from weirant.design.best_grade import called, levels_words
 
 
     system = System(outcome.job.units)
@@ -130,17 +133,22 @@ def _grade_lines(outcome: Outcome, plan: GradePlan) -> list[str]:
                 *([plan.advice] if plan.advice else [])]  # fmt: skip
     proof = "" if plan.best.is_proven else " (best found in time; not proven)"
     return [f"Dig {shown(plan.dig, VOLUME, system)}, {shown(plan.dig_before, VOLUME, system)} as it lies{proof}", *levels_words(outcome, plan.best),
-            *(f"{run} passes {way} {thing}" for run, thing, way in plan.best.ways), *plan.binding]  # fmt: skip
+            *(f"{called(outcome, run)} passes {way} {called(outcome, thing)}" for run, thing, way in plan.best.ways), *plan.binding]  # fmt: skip
 
 
-def _grade_json(plan: GradePlan) -> dict[str, Any]:
+def _grade_json(outcome: Outcome, plan: GradePlan) -> dict[str, Any]:
+    from weirant.design.best_grade import called
+
+    def named(identity: str) -> str:
+        return called(outcome, identity)
+
     return {
         "feasible": plan.job is not None, "proven": plan.best.is_proven, "dig": plan.dig, "dig_before": plan.dig_before,
-        "profiles": {name: [{"station": s, "invert": z} for s, z in zip(stations.tolist(), levels.tolist(), strict=True)]
-                     for name, (stations, levels) in plan.best.levels.items()},
-        "binding": [{"limit": str(b.family), "run": b.run, "thing": b.name, "station": b.station, "dig_per_unit": b.rate, "dig_saved_without": b.saving}
+        "profiles": {named(run): [{"station": s, "invert": z} for s, z in zip(stations.tolist(), levels.tolist(), strict=True)]
+                     for run, (stations, levels) in plan.best.levels.items()},
+        "binding": [{"limit": str(b.family), "run": named(b.run), "thing": named(b.name), "station": b.station, "dig_per_unit": b.rate, "dig_saved_without": b.saving}
                     for b in plan.best.bindings],
-        "ways": [{"run": run, "thing": thing, "way": way} for run, thing, way in plan.best.ways],
+        "ways": [{"run": named(run), "thing": named(thing), "way": way} for run, thing, way in plan.best.ways],
         "relaxations": [{"gives": {str(family): amount for family, amount in give.amounts}, "words": offer.name}
                         for give, offer in zip(plan.best.gives, plan.offers, strict=False)],
         "advice": plan.advice,

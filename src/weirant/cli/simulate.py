@@ -28,6 +28,7 @@ from weirant.errors import InputError
 from weirant.formats.csv_text import LARGEST
 from weirant.formats.plain_files import read_plain_text, write_safely
 from weirant.formats.rain_csv import read_rain
+from weirant.ground.network import LaidRun, run_called
 from weirant.job import Job
 from weirant.job.rain import Storm
 from weirant.units import parse
@@ -43,8 +44,9 @@ def simulate(given: Namespace) -> int:
         raise InputError("--csv", "cannot stand beside --json; ask for one of them")
     job = open_job(given.job)
     outcome = assess(job)
-    station = None if given.station is None else _station(job, given.station)
-    wish = Wish(_storm(job, given.storm or DESIGN), station, _hours(given.hours), not given.without_drain)
+    run = run_called(job, given.run).id if given.run else ""
+    station = None if given.station is None else _station(outcome.chosen(run).run, given.station)
+    wish = Wish(_storm(job, given.storm or DESIGN), station, _hours(given.hours), not given.without_drain, run=run)
     found = simulated(outcome, wish, _told if is_terminal() else None)
     cells = refined(outcome, wish, found) if given.check_cells else None
     if given.csv:
@@ -68,10 +70,10 @@ def _storm(job: Job, name: str) -> Storm:
     return read_rain(read_plain_text(Path(name), LARGEST, "a file of rain"), Path(name).name)
 
 
-def _station(job: Job, text: str) -> float:
+def _station(run: LaidRun, text: str) -> float:
     station = parse(text, LENGTH, "--station")
-    if not 0 <= station <= job.line.length:
-        raise InputError("--station", f"must lie on the line, 0 to {job.line.length:.2f} m", text)
+    if not 0 <= station <= run.length:
+        raise InputError("--station", f"must lie on {run.name}, 0 to {run.length:.2f} m", text)
     return station
 
 

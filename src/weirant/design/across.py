@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
-from weirant.checks.collects import protected_station
+from weirant.checks.places import served_station
 from weirant.design.pedotransfer import predicted, shares_of
 from weirant.design.soil import layer_conductivity
 from weirant.errors import InputError
@@ -18,6 +18,7 @@ from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.library import Aggregate, Library, shipped
 from weirant.methods.soil_tests import kozeny_carman
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.seepage.medium import Medium, stone
 from weirant.seepage.section import Cover, Cut, Opening, Section, Stratum
 
@@ -74,15 +75,16 @@ def stone_of(aggregate: Aggregate) -> Medium:
     return stone(aggregate.name, min(kozeny_carman(middle, ratio, COLD), FASTEST_STONE), aggregate.voids)
 
 
-def section_at(outcome: Outcome, station: float | None = None, *, drained: bool = True, ground: Ground | None = None) -> Section:
-    """The section at a station (the protected place's where None); without its drain where not ``drained``.
+def section_at(outcome: Outcome, station: float | None = None, *, run: str = "", drained: bool = True, ground: Ground | None = None) -> Section:
+    """The section at a station of a run (where it serves the place, where None); without its drain where not ``drained``.
 
-    Raises InputError where the ground along the line or the water table is not known.
+    Raises InputError where the ground along the run or the water table is not known.
     """
-    job, grade, library, given = outcome.job, outcome.grade, shipped(), ground or Ground()
+    found = outcome.chosen(run)
+    job, grade, library, given = outcome.job, found.grade, shipped(), ground or Ground()
     if grade is None:
-        raise InputError("", "the ground along the line is not known yet: type the rod readings first")
-    at = protected_station(outcome) if station is None else min(max(station, 0.0), job.line.length)
+        raise InputError("", f"the ground along {found.run.name} is not known yet: type the rod readings first")
+    at = served_station(job, found.run) if station is None else min(max(station, 0.0), found.run.length)
     cut_depth = grade.at(grade.cut, at)
     if cut_depth < 0.1:
         raise InputError("", f"at station {at:.1f} m the pipe lies at the surface: choose a station where there is a trench")
@@ -107,22 +109,22 @@ def section_at(outcome: Outcome, station: float | None = None, *, drained: bool 
         BOTH_SIDES: (far, max(far, beyond), wet, wet), PARALLEL: (job.water.reach / 2, job.water.reach / 2, None, None),
     }[source]  # fmt: skip
     tables = [None if t is None else min(t, deep - 0.05) for t in lie[2:]]
-    return Section(lie[0], lie[1], deep, slope, strata, _cut(outcome, at, cut_depth, media[0]) if drained else None, _covers(outcome, lie[1]),
+    return Section(lie[0], lie[1], deep, slope, strata, _cut(outcome, found, at, cut_depth, media[0]) if drained else None, _covers(outcome, lie[1]),
                    tables[0], tables[1], runs_on=source == HILLSIDE and slope > 0)  # fmt: skip
 
 
-def _cut(outcome: Outcome, at: float, depth: float, top_soil: Medium) -> Cut:
+def _cut(outcome: Outcome, found: RunOutcome, at: float, depth: float, top_soil: Medium) -> Cut:
     job, pipe, trench = outcome.job, outcome.pipe, outcome.job.trench
     foot = depth - trench.bedding
     stone_top = 0.0 if trench.top == OPEN_TOP else max(0.0, foot - pipe.outer_diameter - trench.stone_cover)
-    collects = at >= job.line.solid_length - 1e-6
+    collects = not found.run.is_solid_at(at)
     water = 0.0
-    if outcome.flow_high is not None and outcome.grade is not None:
-        water = outcome.flow_high.at_station(outcome.grade, at)
+    if found.flow_high is not None and found.grade is not None:
+        water = found.flow_high.at_station(found.grade, at)
     permittivity = outcome.geotextile.permittivity
     opening = Opening(
         pipe.outer_diameter, foot, pipe.wall, pipe.outer_diameter if pipe.openings == "all round" else pipe.outer_diameter / 4, pipe.wall + water,
-        pipe.open_area_per_length * (1 - job.limits.blocked) * job.choice.pipe_count, permittivity if trench.wrap == SOCK else None,
+        pipe.open_area_per_length * (1 - job.limits.blocked) * found.run.run.pipes, permittivity if trench.wrap == SOCK else None,
     )  # fmt: skip
     return Cut(trench.width, depth, stone_top, stone_of(outcome.aggregate), top_soil, opening if collects else None, trench.side_slope,
                permittivity if trench.wrap == FULL_WRAP else None)  # fmt: skip

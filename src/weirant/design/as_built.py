@@ -9,49 +9,50 @@ import numpy as np
 from weirant.errors import InputError
 from weirant.ground.as_built import BuiltProfile, Regrade, built_profile, regrades
 from weirant.ground.inverts import with_inverts
-from weirant.ground.network import line_named, run_named, with_line
+from weirant.ground.network import LaidRun, laid_run
 from weirant.job import Job
 from weirant.job.network import AsBuilt
+from weirant.job.run_edits import with_run
 from weirant.outcome.finding import Fix
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, SECTION, SLOPE, STATION, System, shown
 
 
-def profile_built(job: Job, name: str) -> BuiltProfile:
-    """The run of a name as built so far."""
-    return built_profile(line_named(job, name), name, job.as_built, job.limits.tolerance)
+def profile_built(job: Job, run: str) -> BuiltProfile:
+    """The run of an identity as built so far."""
+    return built_profile(laid_run(job, run), job.as_built, job.limits.tolerance)
 
 
-def with_reading(job: Job, name: str, station: float, level: float) -> Job:
+def with_reading(job: Job, run: str, station: float, level: float) -> Job:
     """The job with an invert as built entered; one entered before at the station is replaced."""
-    kept = tuple(b for b in job.as_built if (b.run, round(b.station, 2)) != (name, round(station, 2)))
-    built = tuple(sorted((*kept, AsBuilt(name, station, level)), key=lambda b: (b.run, b.station)))
+    kept = tuple(b for b in job.as_built if (b.run, round(b.station, 2)) != (run, round(station, 2)))
+    built = tuple(sorted((*kept, AsBuilt(run, station, level)), key=lambda b: (b.run, b.station)))
     return dataclasses.replace(job, as_built=built)
 
 
-def without_reading(job: Job, name: str, station: float) -> Job:
+def without_reading(job: Job, run: str, station: float) -> Job:
     """The job with a reading taken out."""
-    return dataclasses.replace(job, as_built=tuple(b for b in job.as_built if (b.run, round(b.station, 2)) != (name, round(station, 2))))
+    return dataclasses.replace(job, as_built=tuple(b for b in job.as_built if (b.run, round(b.station, 2)) != (run, round(station, 2))))
 
 
-def ways_on(outcome: Outcome, name: str, station: float, level: float) -> list[Fix]:
+def ways_on(outcome: Outcome, identity: str, station: float, level: float) -> list[Fix]:
     """How the run can go on from an invert that stays as it is (a reading that is off, a rock): what each way does, in words."""
-    job, run = outcome.job, run_named(outcome.job, name)
-    profile = profile_built(job, name)
+    job, run = outcome.job, laid_run(outcome.job, identity)
+    profile = profile_built(job, identity)
     below = max((r.station for r in profile.readings if r.station < station - 0.05 and r.within), default=0.0)
     fixes = []
-    for way in regrades(run.line, station, level, below):
-        words = _words(outcome, name, way, station)
+    for way in regrades(run, station, level, below):
+        words = _words(outcome, run, way, station)
         try:
-            line = with_inverts(run.line, list(way.stations), list(way.levels))
+            graded = with_inverts(run, list(way.stations), list(way.levels))
         except InputError:
             fixes.append(Fix(f"{words}; it cannot be laid so", job))
             continue
-        fixes.append(Fix(words, with_line(job, name, dataclasses.replace(line, held=tuple(h for h in line.held if h.station <= below)))))
+        fixes.append(Fix(words, with_run(job, dataclasses.replace(graded, held=tuple(h for h in graded.held if h.station <= below)))))
     return fixes
 
 
-def _words(outcome: Outcome, name: str, way: Regrade, station: float) -> str:
+def _words(outcome: Outcome, run: LaidRun, way: Regrade, station: float) -> str:
     system = System(outcome.job.units)
     where = shown(station, STATION, system)
     above, below = (shown(s, SLOPE, system) for s in (way.slope_above, way.slope_below))
@@ -61,26 +62,25 @@ def _words(outcome: Outcome, name: str, way: Regrade, station: float) -> str:
         head = f"Keep the top end: slope above {where} becomes {above}"
     else:
         head = f"Keep the end at {where} as it is"
-    return f"{head}, below it {below}; {_verdict(outcome, name, way)}"
+    return f"{head}, below it {below}; {_verdict(outcome, run, way)}"
 
 
-def _verdict(outcome: Outcome, name: str, way: Regrade) -> str:
+def _verdict(outcome: Outcome, run: LaidRun, way: Regrade) -> str:
     """Whether slope and cover still hold on this way."""
     job, system = outcome.job, System(outcome.job.units)
-    run = run_named(job, name)
     faults = []
     worst = min(way.slope_above, way.slope_below)
     if worst <= 0:
         faults.append("it runs backwards")
     else:
         for slope, middle in ((way.slope_above, way.stations[-1]), (way.slope_below, way.stations[0])):
-            least = job.limits.least_slope_solid if middle < run.line.solid_length else job.limits.least_slope
+            least = job.limits.least_slope_solid if run.is_solid_at(middle - 1e-3) else job.limits.least_slope
             if slope < least - 1e-9:
                 faults.append(f"{shown(slope, SLOPE, system)} is under the least slope of {shown(least, SLOPE, system)}")
-    found = outcome.site.run(name) if outcome.site else None
+    found = outcome.site.run(run.id)
     if found is not None and found.grade is not None:
         grade = found.grade
-        collecting = grade.stations >= run.line.solid_length - 1e-9
+        collecting = run.collects(grade.stations)
         invert = np.interp(grade.stations, way.stations, way.levels)
         cover = (grade.cover + grade.invert - invert)[collecting]
         if len(cover) and float(cover.min()) < job.limits.least_cover - 1e-9:

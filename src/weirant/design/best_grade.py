@@ -5,22 +5,35 @@ from __future__ import annotations
 import dataclasses
 import math
 from bisect import bisect_left
+from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import permutations
 
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.checks.falls import LEAST_CAP
 from weirant.checks.judge import say
 from weirant.design.takeoff import integrate
 from weirant.errors import InputError
+from weirant.ground.crossings import stretches_within
 from weirant.ground.grade.best import BestGrade, Binding, GiveWay, best_grade
-from weirant.ground.grade.demands import Aim, CrossingDemand, Family, MeetingDemand, NetworkDemand, RunDemand
+from weirant.ground.grade.demands import (
+    Aim,
+    CrossingDemand,
+    Family,
+    JointDemand,
+    MeetingDemand,
+    NetworkDemand,
+    RunDemand,
+)
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import with_inverts
-from weirant.ground.network import Run, line_named, with_line
+from weirant.ground.network import AT_END, LaidRun, Network, laid_run
 from weirant.job import Job
-from weirant.job.line import CURB_CORE, GROUND, OPEN_PIPE
-from weirant.job.network import BEST, MAIN
+from weirant.job.network import BEST, GROUND, IN_THE_OPEN, INLET, OPEN_PIPE
+from weirant.job.run_edits import with_run
+from weirant.job.trench import OPEN_TOP
 from weirant.outcome.finding import Fix
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -69,50 +82,64 @@ def plan_grade(outcome: Outcome, aim: Aim = Aim.LEAST_DIG, *, every: float | Non
 
 def demand_of(outcome: Outcome, every: float | None = None) -> NetworkDemand:
     """The demands of a job's runs. Raises InputError where the ground under a run is not known."""
-    site = outcome.site
-    if site is None or site.fault:
-        raise InputError("", site.fault if site is not None else "no ground is known yet")
-    runs = []
+    site, runs = outcome.site, []
     for found in site.runs:
         if found.grade is None:
-            raise InputError(f"run {found.run.name}", "has no ground under it; shoot levels along it")
+            raise InputError(found.run.name, "has no ground under it; shoot levels along it")
         runs.append(_run_demand(outcome, found, found.grade, every))
     met = tuple(MeetingDemand(m.first, m.second, m.first_station, m.second_station) for m in site.meetings)
-    return NetworkDemand(tuple(runs), outcome.job.limits.drop_at_joints, outcome.job.limits.clearance, met)
+    return NetworkDemand(tuple(runs), outcome.job.limits.clearance, tuple(_joints(site.network, outcome.job.limits.drop_at_joints)), met)
+
+
+def _joints(network: Network, drop: float) -> Iterator[JointDemand]:
+    """Where runs meet: one that ends there drops into those that go on; those that both go on, or both begin there, lie at one level."""
+    for joints in network.at_node.values():
+        for upper, lower in permutations(joints, 2):
+            if upper.station < AT_END < lower.station:
+                yield JointDemand(upper.run, upper.station, lower.run, lower.station, drop)
+            elif min(upper.station, lower.station) > AT_END and upper.run < lower.run:
+                yield JointDemand(upper.run, upper.station, lower.run, lower.station, 0.0)
+
 
 
 def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: float | None) -> RunDemand:
-    job, pipe, run = outcome.job, outcome.pipe, found.run
-    line, limits = run.line, job.limits
+    job, pipe, run, limits = outcome.job, outcome.pipe, found.run, outcome.job.limits
     nodes = _nodes(outcome, run, every)
     # what is asked where must not hang on how fine the net of nodes is: then a finer net can only gain
-    basis = np.array(sorted({*grade.stations.tolist(), *_nodes(outcome, run, None).tolist(), *_place_ends(job, line.length), *(c.station for c in found.crossings)}))
+    basis = np.array(sorted({*grade.stations.tolist(), *_nodes(outcome, run, None).tolist(), *_place_ends(job, run), *(c.station for c in found.crossings)}))
     stations = np.unique(np.concatenate([basis, nodes]))
     ground = np.interp(stations, grade.stations, grade.ground)
     above, below = pipe.inner_diameter + pipe.wall, pipe.wall + job.trench.bedding
-    outlet = _outlet_least(run, float(ground[0]))
+    outlet = _outlet_least(outcome, run, float(ground[0]), above + limits.least_cover)
     middle = (nodes[:-1] + nodes[1:]) / 2
-    least = np.where(middle < line.solid_length, limits.least_slope_solid, limits.least_slope)
-    collecting = stations >= line.solid_length - 1e-9 if line.solid_length < line.length - 1e-9 else np.zeros(len(stations), dtype=bool)
+    least = np.where(run.collects(middle), limits.least_slope, limits.least_slope_solid)
+    for low, high in wooded(job, run):
+        least = np.where((nodes[1:] > low + 1e-6) & (nodes[:-1] < high - 1e-6), np.maximum(least, limits.least_slope_trees), least)
+    collecting = run.collects(stations)
     return RunDemand(
-        run.name, stations, ground, nodes, least, limits.most_slope, above, below, pipe.wall, job.trench.width, limits.least_cover,
+        run.id, stations, ground, nodes, least, limits.most_slope, above, below, pipe.wall, job.trench.width, limits.least_cover,
         stations >= _cover_starts(run, basis, np.interp(basis, grade.stations, grade.ground), outlet, above + limits.least_cover, float(least.min())), limits.most_depth,
         _collect_levels(job, run, pipe.inner_diameter, ground, collecting & _beside_place(job, run, stations)), collecting,
-        run.joins, run.joins_at, outlet, tuple((h.station, h.level) for h in line.held if h.station <= line.length),
-        _crossing_demands(outcome, found), not run.trench_of,
+        outlet, tuple((h.station, h.level) for h in run.held if h.station <= run.length),
+        _crossing_demands(outcome, found), not run.run.trench_of, _cap_levels(outcome, ground, collecting),
     )  # fmt: skip
 
 
-def _nodes(outcome: Outcome, run: Run, every: float | None) -> Array:
-    """Where the grade may change: the ends, the end of the solid pipe, bends, joints, held inverts, and in between."""
-    line = run.line
-    wanted = {line.solid_length, *(b.station for b in line.bends), *(h.station for h in line.held)}
-    if outcome.site is not None:
-        wanted |= {r.run.joins_at for r in outcome.site.runs if r.run.joins == run.name}
-    found = _apart(sorted(round(s, 6) for s in wanted if 0.0 <= s <= line.length), [0.0, line.length])
+def _nodes(outcome: Outcome, run: LaidRun, every: float | None) -> Array:
+    """Where the grade may change: bends, boxes, joints, the ends of stretches, held inverts, where it enters and leaves roots, and in between."""
+    network = outcome.site.network
+    met = (s for node, s in run.nodes if node.kind == INLET or network.others_at(run, node.id))
+    wanted = {*met, *(s for s, _ in run.bends()), *(high for _, high, _ in run.spans), *(h.station for h in run.held), *(s for ends in wooded(outcome.job, run) for s in ends)}
+    found = _apart(sorted(round(s, 6) for s in wanted if 0.0 <= s <= run.length), [0.0, run.length])
     if every is not None:
-        found = _apart(np.round(np.arange(0.0, line.length, every), 6).tolist(), found)
+        found = _apart(np.round(np.arange(0.0, run.length, every), 6).tolist(), found)
     return np.array(found)
+
+
+def wooded(job: Job, run: LaidRun) -> list[tuple[float, float]]:
+    """From and to station of each stretch of a run that lies among roots."""
+    trees = [(f, f.root_radius) for f in job.features if f.kind == "tree" and f.root_radius is not None]
+    return [ends for tree, radius in trees for ends in stretches_within(run.alignment, tree, radius, is_closed=False)]
 
 
 def _apart(more: list[float], kept: list[float]) -> list[float]:
@@ -125,51 +152,68 @@ def _apart(more: list[float], kept: list[float]) -> list[float]:
     return found
 
 
-def _place_ends(job: Job, length: float) -> list[float]:
-    """Where the place to keep dry begins and ends along the main line."""
-    return [s for s in (job.protected.from_station, job.protected.to_station) if 0.0 <= s <= length]
+def _place_ends(job: Job, run: LaidRun) -> list[float]:
+    """Where the place to keep dry begins and ends along the run that serves it."""
+    if run.id != job.protected.run:
+        return []
+    return [s for s in (job.protected.from_station, job.protected.to_station) if 0.0 <= s <= run.length]
 
 
-def _outlet_least(run: Run, ground: float) -> float | None:
-    """The lowest invert at an outlet: out of the ground where the pipe ends open, and above the water it falls into."""
-    if not run.is_root:
+def _outlet_least(outcome: Outcome, run: LaidRun, ground: float, needed: float) -> float | None:
+    """The lowest invert at an outlet: out of the ground where the pipe ends in the open, and above the water it falls into.
+
+    Where the water rises to get out, the pipe stays in the ground; it is then kept as high as its cover (``needed``, m under the ground) lets it.
+    """
+    if not outcome.site.network.ends_in_the_open(run):
         return None
-    levels = [ground] if run.line.outlet in (OPEN_PIPE, CURB_CORE) else []
-    if run.line.receiving_level is not None:
-        levels.append(run.line.receiving_level + FREEBOARD)
-    return max(levels) if levels else ground - DEEPEST_OUTLET
+    kind, level = (run.outlet.kind, run.outlet.water_level) if run.outlet is not None else (OPEN_PIPE, None)
+    levels = [ground] if kind in IN_THE_OPEN else [ground - max(DEEPEST_OUTLET, needed)]
+    if level is not None and kind in IN_THE_OPEN:
+        levels.append(level + FREEBOARD)
+    return max(levels)
 
 
-def _cover_starts(run: Run, stations: Array, ground: Array, outlet: float | None, needed: float, least: float) -> float:
-    """Station from which on cover is demanded: everywhere, but for an outlet only from where the ground has risen enough for any pipe to have it."""
-    if outlet is None or run.line.solid_length <= 0:  # a collecting run keeps its cover all along
+def _cover_starts(run: LaidRun, stations: Array, ground: Array, outlet: float | None, needed: float, least: float) -> float:
+    """Station from which on cover is demanded: everywhere, but for an outlet in the open only from where the ground has risen enough for any
+    pipe to have it.
+    """
+    rises = run.outlet is not None and run.outlet.kind not in IN_THE_OPEN
+    if outlet is None or rises or run.solid_length <= 0:  # a collecting run keeps its cover all along
         return 0.0
-    lowest = max([outlet, *(h.level for h in run.line.held if h.station == 0.0)])
+    lowest = max([outlet, *(h.level for h in run.held if h.station == 0.0)])
     covered = np.nonzero(ground - needed >= lowest + least * stations)[0]
-    beyond = np.nonzero(stations > run.line.solid_length - 1e-9)[0]
+    beyond = np.nonzero(stations > run.solid_length - 1e-9)[0]
     return min((float(stations[found[0]]) for found in (covered, beyond) if len(found)), default=math.inf)
 
 
-def _beside_place(job: Job, run: Run, stations: Array) -> NDArray[np.bool_]:
-    """Where the collecting run has to lie deep enough: beside the protected place; on other runs, all along."""
+def _beside_place(job: Job, run: LaidRun, stations: Array) -> NDArray[np.bool_]:
+    """Where what collects has to lie deep enough: beside the place it serves; on other runs, all along."""
     low, high = sorted((job.protected.from_station, job.protected.to_station))
-    if run.name != MAIN or high - low < 0.1:
+    if run.id != job.protected.run or high - low < 0.1:
         return np.ones(len(stations), dtype=bool)
     return np.asarray((stations >= low - 1e-6) & (stations <= high + 1e-6))
 
 
-def _collect_levels(job: Job, run: Run, diameter: float, ground: Array, asked: NDArray[np.bool_]) -> Array:
+def _collect_levels(job: Job, run: LaidRun, diameter: float, ground: Array, asked: NDArray[np.bool_]) -> Array:
     """The highest invert at which the run still collects what it should; infinity where nothing is asked."""
     depth = _collect_depth(job, run, diameter)
     return np.full(len(ground), np.inf) if depth is None else np.where(asked, ground - depth, np.inf)
 
 
-def _collect_depth(job: Job, run: Run, diameter: float) -> float | None:
-    if run.line.least_depth is not None:
-        return run.line.least_depth
-    if run.name == MAIN and run.line.system == GROUND:
+def _collect_depth(job: Job, run: LaidRun, diameter: float) -> float | None:
+    if run.run.least_depth is not None:
+        return run.run.least_depth
+    if run.id == job.protected.run and run.run.system == GROUND:
         return job.protected.dry_depth + ROOM_IN_PIPE * diameter
     return None
+
+
+def _cap_levels(outcome: Outcome, ground: Array, collecting: NDArray[np.bool_]) -> Array | None:
+    """The highest invert that leaves soil enough over the stone, where the trench is closed by soil."""
+    trench, pipe = outcome.job.trench, outcome.pipe
+    if trench.top == OPEN_TOP:
+        return None
+    return np.where(collecting, ground - (pipe.outer_diameter - pipe.wall + trench.stone_cover + LEAST_CAP), np.inf)
 
 
 def _crossing_demands(outcome: Outcome, found: RunOutcome) -> tuple[CrossingDemand, ...]:
@@ -177,17 +221,16 @@ def _crossing_demands(outcome: Outcome, found: RunOutcome) -> tuple[CrossingDema
     for crossing in found.crossings:
         if crossing.top is None or crossing.bottom is None:
             continue
-        way = next((c.way for c in job.crossings if (c.run, c.feature) == (found.run.name, crossing.feature.name)), BEST)
+        way = next((c.way for c in job.crossings if (c.run, c.thing) == (found.id, crossing.feature.id)), BEST)
         clear = job.limits.clearance
-        demands.append(CrossingDemand(crossing.station, crossing.feature.name, crossing.top + clear, crossing.bottom - clear, way))
+        demands.append(CrossingDemand(crossing.station, crossing.feature.id, crossing.top + clear, crossing.bottom - clear, way))
     return tuple(demands)
 
 
 def with_levels(job: Job, best: BestGrade) -> Job:
     """The job with the inverts of a best grade laid into every run."""
-    for name, (stations, levels) in best.levels.items():
-        line = line_named(job, name)
-        job = with_line(job, name, with_inverts(line, stations, levels))
+    for run, (stations, levels) in best.levels.items():
+        job = with_run(job, with_inverts(laid_run(job, run), stations, levels))
     return job
 
 
@@ -195,17 +238,16 @@ def dig_with(outcome: Outcome, best: BestGrade) -> float:
     """Dig m³ of the best grade with the trench's own section, sides laid back and all."""
     demand_below = outcome.pipe.wall + outcome.job.trench.bedding
     total = 0.0
-    for found in outcome.site.runs if outcome.site else ():
-        if found.grade is not None and not found.run.trench_of and found.run.name in best.levels:
-            invert = np.interp(found.grade.stations, *best.levels[found.run.name])
+    for found in outcome.site.runs:
+        if found.grade is not None and not found.run.run.trench_of and found.id in best.levels:
+            invert = np.interp(found.grade.stations, *best.levels[found.id])
             total += _volume(outcome, found.grade, found.grade.ground - (invert - demand_below))
     return total
 
 
 def dig_of(outcome: Outcome) -> float:
     """Dig m³ of all runs as they lie."""
-    runs = outcome.site.runs if outcome.site else ()
-    return sum(_volume(outcome, r.grade, r.grade.cut) for r in runs if r.grade is not None and not r.run.trench_of)
+    return sum(_volume(outcome, r.grade, r.grade.cut) for r in outcome.site.runs if r.grade is not None and not r.run.run.trench_of)
 
 
 def _volume(outcome: Outcome, grade: GradeLine, cut: Array) -> float:
@@ -213,23 +255,25 @@ def _volume(outcome: Outcome, grade: GradeLine, cut: Array) -> float:
     return integrate(grade.stations, np.maximum(cut, 0.0), lambda h: (trench.width + trench.side_slope * h) * h)
 
 
-def _where(run: str) -> str:
-    return "the main line" if run == MAIN else run
+def called(outcome: Outcome, identity: str) -> str:
+    """The name of a run or a thing."""
+    named = {run.id: run.name for run in outcome.job.runs} | {thing.id: thing.name for thing in outcome.job.features}
+    return named.get(identity, identity)
 
 
 _WHAT = {
-    Family.OUTLET: "the level of the outlet", Family.SLOPE: "the least slope", Family.STEEP: "the steepest slope", Family.COVER: "the cover",
+    Family.OUTLET: "the level of the outlet", Family.SLOPE: "the least slope", Family.STEEP: "the steepest slope", Family.COVER: "the cover", Family.CAP: "the soil over the stone",
     Family.DEPTH: "the deepest trench allowed", Family.COLLECT: "the depth the ground is to be dry to", Family.JOINT: "the joint",
 }  # fmt: skip
 
 
 def binding_words(outcome: Outcome, binding: Binding) -> str:
     """What one demand costs, in the user's units."""
-    where = f"{_where(binding.run)}, station {say(outcome, binding.station, STATION)}"
+    where = f"{called(outcome, binding.run)}, station {say(outcome, binding.station, STATION)}"
     head, imperial = f"{where[0].upper()}{where[1:]}", outcome.job.units == "imperial"
     if binding.family in (Family.CROSSING, Family.HELD):
         clear = say(outcome, outcome.job.limits.clearance, SECTION)
-        what = f"the {clear} kept clear of the {binding.name}" if binding.family == Family.CROSSING else "the invert you hold"
+        what = f"the {clear} kept clear of {called(outcome, binding.name)}" if binding.family == Family.CROSSING else "the invert you hold"
         saved = binding.saving if binding.saving is not None else 0.0
         return f"{what[0].upper()}{what[1:]} ({where}) costs {say(outcome, saved, VOLUME)} of dig."
     if binding.family in (Family.SLOPE, Family.STEEP):
@@ -246,13 +290,38 @@ def offers_of(outcome: Outcome, gives: tuple[GiveWay, ...]) -> tuple[Fix, ...]:
         for family, exact in give.amounts:
             amount = _seen(outcome, family, exact)
             changed, word = _given(outcome, changed, family, amount)
-            words.append(word)
+            words.append(word if family != Family.OUTLET else _lowered(outcome, give, amount))
         try:
             changed = with_levels(changed, BestGrade(give.levels, 0.0))
         except InputError:
             continue
         offers.append(Fix("; ".join(words), changed))
     return tuple(offers)
+
+
+def _too_low(outcome: Outcome, give: GiveWay) -> list[tuple[LaidRun, float]]:
+    """The runs whose outlets lie lower than they may where something gives way, and by how much, m; the most first."""
+    found = []
+    for run in outcome.site.network.runs:
+        if outcome.site.network.ends_in_the_open(run) and run.id in give.levels:
+            least = _outlet_least(outcome, run, ground_at(outcome, run), 0.0)
+            short = (least or -math.inf) - float(give.levels[run.id][1][0])
+            if short > 1e-6:
+                found.append((run, short))
+    return sorted(found, key=lambda pair: -pair[1])
+
+
+def _lowered(outcome: Outcome, give: GiveWay, amount: float) -> str:
+    """Which outlets would have to lie lower, by how much, and whether the water there lets them."""
+    names, drowned = [], 0.0
+    for run, _ in _too_low(outcome, give):
+        names.append(run.name)
+        level = run.outlet.water_level if run.outlet is not None else None
+        if level is not None:
+            drowned = max(drowned, level - float(give.levels[run.id][1][0]))
+    which = f"the outlet of {' and '.join(names)}" if names else "the outlet"
+    under = f"; it would lie {say(outcome, drowned, SECTION)} under the water there when wet" if drowned > 0 else ""
+    return f"Lower {which} {say(outcome, amount, SECTION)}: find a lower place for it, or a pump{under}"
 
 
 def _seen(outcome: Outcome, family: Family, amount: float) -> float:
@@ -264,11 +333,12 @@ def _seen(outcome: Outcome, family: Family, amount: float) -> float:
 def _given(outcome: Outcome, job: Job, family: Family, amount: float) -> tuple[Job, str]:
     limits = job.limits
     if family == Family.OUTLET:
-        return job, f"Lower the outlet {say(outcome, amount, SECTION)}: find a lower place for it, or a pump"
+        return job, ""
     if family == Family.SLOPE:
         least = max(0.0, limits.least_slope - amount)
         least_solid = max(0.0, limits.least_slope_solid - amount)
-        return _limits(job, least_slope=least, least_slope_solid=least_solid), f"Accept a slope of {say(outcome, min(least, least_solid), SLOPE)}"
+        trees = max(0.0, limits.least_slope_trees - amount)
+        return _limits(job, least_slope=least, least_slope_solid=least_solid, least_slope_trees=trees), f"Accept a slope of {say(outcome, min(least, least_solid), SLOPE)}"
     if family == Family.STEEP:
         return _limits(job, most_slope=limits.most_slope + amount), f"Accept a slope as steep as {say(outcome, limits.most_slope + amount, SLOPE)}"
     if family == Family.COVER:
@@ -276,6 +346,10 @@ def _given(outcome: Outcome, job: Job, family: Family, amount: float) -> tuple[J
         if left < 0:
             return _limits(job, least_cover=0.0), f"Raise the ground by {say(outcome, amount - limits.least_cover, DEPTH)} over the shallow end, no cover beside"
         return _limits(job, least_cover=left), f"Accept {say(outcome, left, DEPTH)} of cover, or fill {say(outcome, amount, DEPTH)} over the shallow end"
+    if family == Family.CAP:
+        less = max(0.0, job.trench.stone_cover - amount)
+        thinner = dataclasses.replace(job, trench=dataclasses.replace(job.trench, stone_cover=less))
+        return thinner, f"Put {say(outcome, less, SECTION)} of stone over the pipe, or fill {say(outcome, amount, DEPTH)} over the shallow end"
     if family == Family.DEPTH:
         return _limits(job, most_depth=limits.most_depth + amount), f"Dig as deep as {say(outcome, limits.most_depth + amount, DEPTH)}"
     if family == Family.COLLECT:
@@ -292,10 +366,7 @@ def _limits(job: Job, **changes: float) -> Job:
 
 
 def _held_free(job: Job) -> Job:
-    for name in (MAIN, *(b.name for b in job.branches)):
-        line = line_named(job, name)
-        job = with_line(job, name, dataclasses.replace(line, held=()))
-    return job
+    return dataclasses.replace(job, runs=tuple(dataclasses.replace(run, held=()) for run in job.runs))
 
 
 def _sump(outcome: Outcome, gives: tuple[GiveWay, ...]) -> str:
@@ -304,18 +375,24 @@ def _sump(outcome: Outcome, gives: tuple[GiveWay, ...]) -> str:
     if lower is None:
         return ""
     lift = lower.amounts[0][1]
-    root = next((r for r in outcome.site.runs if r.run.is_root), None) if outcome.site else None
-    if root is None:
+    low = _too_low(outcome, lower)
+    if not low:
         return ""
-    at = root.run.line.solid_length
-    return (f"Gravity alone does not do it. A sump would stand where the solid pipe starts (station {say(outcome, at, STATION)}) and lift the "
+    deepest = low[0][0]
+    return (f"Gravity alone does not do it. A sump would stand where the solid pipe of {deepest.name} starts (station {say(outcome, deepest.solid_length, STATION)}) and lift the "
             f"water {say(outcome, lift, DEPTH)} at least; it needs power, a check valve and a place that may take the water.")  # fmt: skip
+
+
+def ground_at(outcome: Outcome, run: LaidRun) -> float:
+    """The ground at the low end of a run, m; its invert where that is not known."""
+    found = outcome.site.run(run.id)
+    return float(found.grade.ground[0]) if found is not None and found.grade is not None else run.invert
 
 
 def levels_words(outcome: Outcome, best: BestGrade) -> list[str]:
     """Levels of every run at its nodes, a line each, for the command line."""
     rows = []
-    for name, (stations, levels) in best.levels.items():
+    for run, (stations, levels) in best.levels.items():
         for station, level in zip(stations.tolist(), levels.tolist(), strict=True):
-            rows.append(f"{name:<16} {say(outcome, station, STATION):>12} {say(outcome, level, LEVEL):>12}")
+            rows.append(f"{called(outcome, run):<16} {say(outcome, station, STATION):>12} {say(outcome, level, LEVEL):>12}")
     return rows

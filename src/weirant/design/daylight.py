@@ -9,25 +9,27 @@ import numpy as np
 import shapely
 
 from weirant.errors import InputError
-from weirant.ground.alignment import bends_of
 from weirant.ground.crossings import shape_of
 from weirant.ground.daylight_places import DaylightPlace, Land, daylight_places
 from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
-from weirant.ground.network import run_named
+from weirant.ground.network import LaidRun, laid_run, lay_out, network_of
 from weirant.job import Job
-from weirant.job.network import MAIN
+from weirant.job.geometry import nodes_by_id
+from weirant.job.identity import NODE, fresh
+from weirant.job.network import Node, Outlet, Run, Stretch
+from weirant.job.run_edits import runs_at, with_run
 from weirant.job.survey import Place
 from weirant.outcome.outcome import Outcome
 
 
-def places_for(outcome: Outcome, name: str, slope: float | None = None) -> list[DaylightPlace]:
-    """Places where the run of a name could come out, from the low end of its collecting run at a slope (the run's own if none)."""
+def places_for(outcome: Outcome, identity: str, slope: float | None = None) -> list[DaylightPlace]:
+    """Places where a run could come out, from the low end of what collects (its top end where nothing does) at a slope (the run's own if none)."""
     site, job = outcome.site, outcome.job
-    if site is None or site.surface is None:
-        raise InputError("ground", site.no_surface if site is not None else "is not known")
-    run = run_named(job, name)
-    start = run.alignment.point(run.line.solid_length)
-    level = float(invert_at(run.line, np.array(run.line.solid_length)))
+    if site.surface is None:
+        raise InputError("ground", site.no_surface)
+    run = laid_run(job, identity)
+    start = run.alignment.point(run.solid_length)
+    level = float(invert_at(run, np.array(run.solid_length)))
     below = outcome.pipe.wall + job.trench.bedding
     return daylight_places(site.surface, start, level, slope or job.limits.least_slope_solid, job.trench.width, below, land_of(job))
 
@@ -39,34 +41,56 @@ def land_of(job: Job) -> Land:
     return Land(None if boundary is None else shapely.buffer(shape_of(boundary, is_closed=True), 0.01), barred)
 
 
-def with_outlet_at(job: Job, name: str, place: DaylightPlace) -> Job:
-    """The job with the solid pipe of a run led straight to a place; the collecting run stays where it is and as deep.
+def with_outlet_at(job: Job, identity: str, place: DaylightPlace) -> Job:
+    """The job with the solid pipe of a run led straight to a place; what collects stays where it is and as deep.
 
-    Shots booked on the main line keep their places in plan. Raises InputError where another run joins the old solid pipe.
+    Shots booked along the run keep their places in plan. Raises InputError where another run joins the old solid pipe.
     """
-    run = run_named(job, name)
-    line, shift = run.line, place.length - run.line.solid_length
-    if any(b.joins == name and b.joins_at < line.solid_length - 1e-6 for b in job.branches):
-        raise InputError(f"run {name}", "has another run on its solid pipe; join that one to the collecting run first")
-    kept = [line.solid_length, *(b.station for b in line.bends if line.solid_length < b.station < line.length), line.length]
-    length, bearing, bends = bends_of([place.at, *(run.alignment.point(s) for s in kept)])
-    stations, levels = grade_nodes(line)
-    above = stations > line.solid_length + 1e-9
-    start = float(np.interp(line.solid_length, stations, levels))
-    moved = dataclasses.replace(line, solid_length=round(place.length, 6), length=length, bends=bends, breaks=(),
-                                held=tuple(dataclasses.replace(h, station=h.station + shift) for h in line.held if h.station >= line.solid_length),
-                                fittings=tuple(dataclasses.replace(f, station=f.station + shift) for f in line.fittings if f.station >= line.solid_length))  # fmt: skip
-    moved = with_inverts(moved, [0.0, moved.solid_length, *(stations[above] + shift)[:-1], length], [place.level, start, *levels[above]])
-    job = dataclasses.replace(job, branches=tuple(
-        dataclasses.replace(b, line=moved, joins="", joins_at=0.0, x=place.at[0], y=place.at[1], bearing=bearing) if b.name == name
-        else dataclasses.replace(b, joins_at=b.joins_at + shift) if b.joins == name else b for b in job.branches))  # fmt: skip
-    if name != MAIN:
-        return job
-    shots = tuple(s if s.station is None else dataclasses.replace(s, station=None, place=Place("plan", *run.alignment.point(s.station)))
+    run, network = laid_run(job, identity), network_of(job)
+    solid, shift = run.solid_length, place.length - run.solid_length
+    if any(station < solid - 1e-6 for _, station in network.joined_by(network.run(identity))):
+        raise InputError(run.name, "has another run on its solid pipe; join that one to what collects first")
+    kept = [(node, station) for node, station in run.nodes if station > solid + 1e-6]
+    outlet = Node(fresh(job.nodes, NODE), *place.at, outlet=dataclasses.replace(run.outlet or Outlet(), water_level=None))
+    start = next((node.id for node, station in run.nodes if abs(station - solid) <= 1e-6), "")
+    job = dataclasses.replace(job, nodes=(*job.nodes, outlet))
+    if not start:
+        bend = Node(fresh(job.nodes, NODE), *run.alignment.point(solid))
+        job, start = dataclasses.replace(job, nodes=(*job.nodes, bend)), bend.id
+    if run.length - solid < 1e-6:  # all solid: one straight pipe from its top end
+        kept = []
+    stretches = (Stretch(is_solid=True, to_station=round(place.length, 6)),
+                 *(dataclasses.replace(s, to_station=None if s.to_station is None else s.to_station + shift)
+                   for s in run.run.stretches if s.to_station is None or s.to_station > solid + 1e-6))  # fmt: skip
+    moved = dataclasses.replace(run.run, nodes=(outlet.id, start, *(node.id for node, _ in kept)), breaks=(),
+                                stretches=stretches if kept else (Stretch(is_solid=True),),
+                                held=tuple(dataclasses.replace(h, station=h.station + shift) for h in run.held if h.station >= solid))  # fmt: skip
+    job = _without_old(_in_plan(with_run(job, moved), run), run)
+    return with_run(job, _graded(job, run, lay_out(moved, nodes_by_id(job)), place, shift))
+
+
+def _graded(job: Job, before: LaidRun, after: LaidRun, place: DaylightPlace, shift: float) -> Run:
+    stations, levels = grade_nodes(before)
+    above = stations > before.solid_length + 1e-9
+    start = float(np.interp(before.solid_length, stations, levels))
+    tops = [] if not above.any() else [*(stations[above] + shift)[:-1].tolist(), after.length]
+    return with_inverts(after, [0.0, place.length if tops else after.length, *tops], [place.level, start, *levels[above].tolist()])
+
+
+def _in_plan(job: Job, run: LaidRun) -> Job:
+    """Shots booked along a run at their places in plan, and the place it serves at its new stations."""
+    shots = tuple(s if s.run != run.id else dataclasses.replace(s, run="", station=None, place=Place("plan", *run.alignment.point(s.station or 0.0)))
                   for s in job.survey.shots)  # fmt: skip
-    protected = dataclasses.replace(job.protected, from_station=job.protected.from_station + shift, to_station=job.protected.to_station + shift)
-    return dataclasses.replace(job, line=moved, bearing=bearing, x=place.at[0], y=place.at[1], protected=protected,
-                               survey=dataclasses.replace(job.survey, shots=shots))  # fmt: skip
+    place, shift = job.protected, laid_run(job, run.id).length - run.length
+    if place.run == run.id:
+        place = dataclasses.replace(place, from_station=place.from_station + shift, to_station=place.to_station + shift)
+    return dataclasses.replace(job, protected=place, survey=dataclasses.replace(job.survey, shots=shots))
+
+
+def _without_old(job: Job, run: LaidRun) -> Job:
+    """The job without the nodes that only the old solid pipe went through."""
+    gone = {node.id for node, _ in run.nodes if not runs_at(job, node.id)}
+    return dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id not in gone))
 
 
 def heading_words(bearing: float) -> str:

@@ -8,8 +8,7 @@ from typing import Any
 from weirant.job import Job
 from weirant.job.answers import Answer
 from weirant.job.holes import AUGER_HOLE, FALLING_WATER, FieldTest, Horizon, TestHole, WaterReading
-from weirant.job.line import Bend, Fitting, Line
-from weirant.job.network import Branch
+from weirant.job.network import CLEAN_OUT, PLAIN, ROOF, Node, Outlet, Run, Stretch
 from weirant.job.rain import EVEN, PEAKED, RainfallDepth, Storm
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Band, Layer, SievePoint, Soil
@@ -41,10 +40,10 @@ def demo_job() -> Job:
                    Layer("silt-loam", None, Band(1.0 * FT / DAY, 2.5 * FT / DAY, 5 * FT / DAY))),
                   _si(30, IN), _si(6, IN), 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),
         water=Water("hillside", _si(50, FT), 0.05 * IN / DAY, _si(12000, FT**2), _si(2, IN), 6 * 3600.0, 0.25, DAY, _si(1800, FT**2), "own solid pipe"),
-        protected=Protected("slab edge", "the clubhouse slab", _si(9, FT), _si(18, IN), _si(12, IN), _si(88, FT), _si(164, FT), _si(34, FT), True),
-        line=Line(_si(95.05, FT), 0.012, _si(78, FT), _si(172, FT), "open pipe", _si(95.35, FT), (Bend(_si(78, FT), 86.0),)),
+        protected=Protected("slab edge", "the clubhouse slab", _si(9, FT), _si(18, IN), _si(12, IN), _si(88, FT), _si(164, FT), _si(34, FT), True, run="r1"),
+        runs=_runs(), nodes=_nodes(),
         trench=Trench(_si(12, IN), _si(2, IN), _si(6, IN)), choice=Choice(), permissions=Permissions(True, None, True), features=_site(),
-        points=_points(), branches=_branches(),
+        points=_points(),
         storms=(Storm("ten-year day", "type II", _si(4.2, IN), 86400.0), Storm("cloudburst", PEAKED, _si(1.6, IN), 3600.0),
                 Storm("long wet spell", EVEN, _si(3.5, IN), 3 * 86400.0)),
         holes=_holes(), answers=tuple(Answer(*seen) for seen in _SEEN),
@@ -59,24 +58,24 @@ def _si(number: float, unit: float) -> float:
 
 def _shot(point: str, station: float | None, backsight: float | None, foresight: float | None) -> Shot:
     station, backsight, foresight = (None if v is None else _si(v, FT) for v in (station, backsight, foresight))
-    return Shot(point, station, backsight, foresight)
+    return Shot(point, station, backsight, foresight, run="" if station is None else "r1")
 
 
-def _feature(kind: str, name: str, *points: tuple[float, float], **more: Any) -> Feature:
-    return Feature(kind, name, tuple(Spot(_si(x, FT), _si(y, FT)) for x, y in points), **more)
+def _feature(number: int, kind: str, name: str, *points: tuple[float, float], **more: Any) -> Feature:
+    return Feature(f"t{number}", kind, name, tuple(Spot(_si(x, FT), _si(y, FT)) for x, y in points), **more)
 
 
 def _site() -> tuple[Feature, ...]:
     return (
-        _feature("woodland", "wooded slope", (-150, 112), (90, 112), (90, 150), (-150, 150)),
-        _feature("lawn", "bowling green", (18, 14), (86, 14), (86, 96), (18, 96)),
-        _feature("brook", "brook", (-150, -9), (-90, -11), (-30, -7), (30, -9), (90, -11)),
-        _feature("wet area", "the clay corner", (58, 70), (86, 70), (86, 96), (58, 96)),
-        _feature("walk", "walk", (-120, 26), (10, 26)),
-        _feature("boundary", "boundary", (-150, -14), (90, -14), (90, 150), (-150, 150), (-150, -14)),
-        _feature("gas line", "gas line", (90, 104), (8, 104), (8, 50), (-12, 50), depth=_si(30, IN), diameter=_si(1.25, IN), is_located=True),
-        _feature("irrigation", "sprinkler main", (12, 104), (12, 8), (82, 3), depth=_si(12, IN), diameter=_si(1.5, IN), is_private=True),
-        _feature("tree", "the old beech", (-42, 101), root_radius=_si(15, FT)),
+        _feature(1, "woodland", "wooded slope", (-150, 112), (90, 112), (90, 150), (-150, 150)),
+        _feature(2, "lawn", "bowling green", (18, 14), (86, 14), (86, 96), (18, 96)),
+        _feature(3, "brook", "brook", (-150, -9), (-90, -11), (-30, -7), (30, -9), (90, -11)),
+        _feature(4, "wet area", "the clay corner", (58, 70), (86, 70), (86, 96), (58, 96)),
+        _feature(5, "walk", "walk", (-120, 26), (10, 26)),
+        _feature(6, "boundary", "boundary", (-150, -14), (90, -14), (90, 150), (-150, 150), (-150, -14)),
+        _feature(7, "gas line", "gas line", (90, 104), (8, 104), (8, 50), (-12, 50), depth=_si(30, IN), diameter=_si(1.25, IN), is_located=True),
+        _feature(8, "irrigation", "sprinkler main", (12, 104), (12, 8), (82, 3), depth=_si(14, IN), diameter=_si(1.5, IN), is_private=True),
+        _feature(9, "tree", "the old beech", (-42, 101), root_radius=_si(15, FT)),
     )
 
 
@@ -85,9 +84,9 @@ def _holes() -> tuple[TestHole, ...]:
     rising = ((0, 22.60), (10, 22.33), (20, 22.10), (30, 21.84), (40, 21.61), (50, 21.36), (70, 20.90), (100, 20.24), (150, 19.21))
     falling = ((0, 8.00), (15, 8.16), (30, 8.33), (45, 8.47), (60, 8.65), (90, 8.95), (120, 9.27))
     return (
-        TestHole("TH1", _si(-42, FT), _si(93, FT), (Horizon("loam", _si(10, IN)), Horizon("silt-loam", _si(30, IN), True)), _si(6, IN), _si(30, IN),
+        TestHole("h1", "TH1", _si(-42, FT), _si(93, FT), (Horizon("loam", _si(10, IN)), Horizon("silt-loam", _si(30, IN), True)), _si(6, IN), _si(30, IN),
                  (FieldTest(AUGER_HOLE, _si(2, IN), _si(30, IN), _si(6, IN), on_hard_layer=True, readings=tuple(WaterReading(float(t), _si(d, IN)) for t, d in rising)),)),
-        TestHole("TH2", _si(74, FT), _si(84, FT), (Horizon("loam", _si(7, IN)), Horizon("clay", _si(40, IN), True)), _si(5, IN), None,
+        TestHole("h2", "TH2", _si(74, FT), _si(84, FT), (Horizon("loam", _si(7, IN)), Horizon("clay", _si(40, IN), True)), _si(5, IN), None,
                  (FieldTest(FALLING_WATER, _si(2, IN), _si(20, IN), readings=tuple(WaterReading(60.0 * t, _si(d, IN)) for t, d in falling)),)),
     )  # fmt: skip
 
@@ -98,13 +97,24 @@ def _points() -> tuple[SitePoint, ...]:
     return tuple(SitePoint(name, _si(float(x), FT), _si(float(y), FT), _si(float(z), FT), code, "instrument") for name, x, y, z, code in cells)
 
 
-def _branches() -> tuple[Branch, ...]:
-    """The roof's own solid pipe, and the green's drain with a branch up its far side."""
+_PLACES = (  # identity, x ft, y ft, what is set there, water level ft where it is an outlet
+    ("n1", 0.0, 0.0, PLAIN, 95.35), ("n2", 0.0, 78.0, PLAIN, None), ("n3", -93.77102072442348, 84.5571085319478, PLAIN, None),
+    ("n4", -60.0, -5.0, PLAIN, 95.3), ("n5", -60.0, 30.0, CLEAN_OUT, None), ("n6", -60.0, 31.0, PLAIN, None),
+    ("n7", 70.0, -6.0, PLAIN, 93.5), ("n8", 70.0, 10.0, PLAIN, None), ("n9", 18.0, 10.0, PLAIN, None),
+    ("n10", 88.0, 10.0, CLEAN_OUT, None), ("n11", 88.0, 78.0, PLAIN, None),
+)  # fmt: skip
+
+
+def _nodes() -> tuple[Node, ...]:
+    return tuple(Node(name, _si(x, FT), _si(y, FT), kind, outlet=None if water is None else Outlet(water_level=_si(water, FT))) for name, x, y, kind, water in _PLACES)
+
+
+def _runs() -> tuple[Run, ...]:
+    """The slab drain; the roof's own solid pipe; and the green's drain with a branch up its far side."""
+    collects = Stretch(is_solid=False)
     return (
-        Branch("roof line", Line(_si(95.55, FT), 0.008, _si(36, FT), _si(36, FT), receiving_level=_si(95.3, FT), system="roof",
-                                 fittings=(Fitting(_si(35, FT), "clean-out"),)), x=_si(-60, FT), y=_si(-5, FT)),
-        Branch("green drain", Line(_si(93.75, FT), 0.01, _si(16, FT), _si(68, FT), receiving_level=_si(93.5, FT), bends=(Bend(_si(16, FT), 90.0),)),
-               x=_si(70, FT), y=_si(-6, FT)),
-        Branch("green side", Line(_si(93.95, FT), 0.01, 0.0, _si(86, FT), bends=(Bend(_si(18, FT), 90.0),), fittings=(Fitting(_si(18, FT), "clean-out"),)),
-               "green drain", _si(16, FT), bearing=0.0),
-    )  # fmt: skip
+        Run("r1", "slab drain", ("n1", "n2", "n3"), _si(95.05, FT), 0.012, (Stretch(is_solid=True, to_station=_si(78, FT)), collects)),
+        Run("r2", "roof line", ("n4", "n5", "n6"), _si(95.55, FT), 0.008, (Stretch(is_solid=True),), system=ROOF),
+        Run("r3", "green drain", ("n7", "n8", "n9"), _si(93.75, FT), 0.01, (Stretch(is_solid=True, to_station=_si(16, FT)), collects)),
+        Run("r4", "green side", ("n8", "n10", "n11"), _si(93.95, FT), 0.01, (collects,)),
+    )

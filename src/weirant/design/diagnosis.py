@@ -11,7 +11,7 @@ from importlib import resources
 
 import numpy as np
 
-from weirant.checks.collects import protected_station
+from weirant.checks.places import served_station
 from weirant.job import Job
 from weirant.job.answers import Answer
 from weirant.job.water import NO_ROOF, ROOF_IN_DRAIN
@@ -142,13 +142,12 @@ def measured(outcome: Outcome) -> list[tuple[dict[str, float], str]]:
 
 def fall_at_place(outcome: Outcome) -> float | None:
     """How the ground falls from the drain to the protected place, m/m; None where there are no shots round it."""
-    surface = outcome.site.surface if outcome.site is not None else None
-    run = outcome.site.run("main") if outcome.site is not None else None
-    if surface is None or run is None:
+    surface, run = outcome.site.surface, outcome.chosen().run
+    if surface is None:
         return None
-    at = protected_station(outcome)
-    x, y = run.run.alignment.point(at)
-    turn = run.run.alignment.bearing(at) + (math.pi / 2 if outcome.job.protected.on_left else -math.pi / 2)
+    at = served_station(outcome.job, run)
+    x, y = run.alignment.point(at)
+    turn = run.alignment.bearing(at) + (math.pi / 2 if outcome.job.protected.on_left else -math.pi / 2)
     out = outcome.job.protected.distance
     levels, inside = surface.at(np.array([[x, y], [x + out * math.cos(turn), y + out * math.sin(turn)]]))
     return float((levels[0] - levels[1]) / out) if inside.all() else None

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from weirant.design.assess import assess
+from weirant.design.session import Session
 from weirant.outcome.finding import DRY_IN_TIME, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 
@@ -23,11 +24,12 @@ class Effect:
     stone: float
 
 
-def effect_of(fix: Fix, before: Outcome) -> Effect:
-    """Assess the job with the fix and compare."""
-    after = assess(fix.job)
+def effect_of(fix: Fix, before: Outcome, session: Session | None = None) -> Effect:
+    """Assess the job with the fix and compare; what did not change is taken from the session of the job, where one is given."""
+    after = assess(fix.job, session=Session(session))
     # what was added after the assessment, as the storm's finding is, is not known of the fix yet
-    was, now = {f.key: f for f in before.findings if f.key != DRY_IN_TIME}, {f.key: f for f in after.findings}
+    was = {(f.key, f.subject): f for f in before.findings if f.key != DRY_IN_TIME}
+    now = {(f.key, f.subject): f for f in after.findings}
     cured = tuple(
         f for key, f in was.items() if f.state == State.FAILS and (key not in now or now[key].state != State.FAILS)
     )

@@ -179,21 +179,22 @@ def factors_of(outcome: Outcome, count: int, seed: int = 1) -> Array:
     return np.asarray(np.exp(logs))
 
 
-def samples_of(outcome: Outcome, storm: Storm, factors: Array, station: float | None = None, hours: float = HOURS, by_line: bool = False) -> list[Sample]:
+def samples_of(outcome: Outcome, storm: Storm, factors: Array, station: float | None = None, hours: float = HOURS, by_line: bool = False,
+               run: str = "") -> list[Sample]:
     """A sample for each row of factors."""
     rain, rate = rain_of(outcome.job, storm), outcome.job.water.drainage_rate
     hard, wet = outcome.job.soil.hard_layer_depth, outcome.job.soil.water_table_depth or 0.0
     out = []
     for conductivity, porosity, depth, much in factors.tolist():
         ground = Ground(conductivity, porosity, None if hard is None else max(hard * depth, wet + 0.15, 0.3))
-        section = section_at(outcome, station, ground=ground)
+        section = section_at(outcome, station, run=run, ground=ground)
         wetter = dataclasses.replace(rain, rates=(*(r * much for r in rain.rates[:-1]), rain.rates[-1]))
         out.append(Sample(section, wetter, hours * 3600.0, place_across(outcome, section), rate, by_line))
     return out
 
 
 def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 100, *, station: float | None = None, hours: float = HOURS,
-             by_line: bool = False, seed: int = 1, told: Callable[[int], bool] | None = None) -> Ensemble:  # fmt: skip
+             by_line: bool = False, run: str = "", seed: int = 1, told: Callable[[int], bool] | None = None) -> Ensemble:  # fmt: skip
     """Run a storm on many plausible grounds.
 
     ``executor`` is any ``concurrent.futures`` executor: it is handed calls of ``answer_all``, a plain function with plain data that can be
@@ -203,7 +204,7 @@ def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 10
     factors = factors_of(outcome, count, seed)
     size = CHUNK if by_line else 1
     # handed over as they are made, so that the first are worked on meanwhile
-    waiting = {executor.submit(answer_all, samples_of(outcome, storm, factors[first : first + size], station, hours, by_line)): first
+    waiting = {executor.submit(answer_all, samples_of(outcome, storm, factors[first : first + size], station, hours, by_line, run)): first
                for first in range(0, count, size)}  # fmt: skip
     answers: dict[int, Answer] = {}
     for done in as_completed(waiting):
@@ -218,7 +219,7 @@ def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 10
     rain = rain_of(outcome.job, storm)
     times = np.linspace(hours * 3600 / MOMENTS, hours * 3600, MOMENTS)
     place = outcome.job.protected
-    return Ensemble(factors[kept], times, np.array([answers[i].depth for i in kept]), np.array([answers[i].volume for i in kept]), places_of(section_at(outcome, station)),
+    return Ensemble(factors[kept], times, np.array([answers[i].depth for i in kept]), np.array([answers[i].volume for i in kept]), places_of(section_at(outcome, station, run=run)),
                     np.array([answers[i].tables for i in kept]), rain.times[-1], place.dry_depth, place.dry_within, len(answers) - len(kept))  # fmt: skip
 
 

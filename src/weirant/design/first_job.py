@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from weirant.errors import InputError
 from weirant.job import Job
-from weirant.job.line import Line
+from weirant.job.network import Node, Outlet, Run, Stretch
 from weirant.job.soil import Layer, Soil
 from weirant.job.survey import Shot, Survey
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL, Protected, Water
@@ -76,11 +76,12 @@ def first_job(beginning: Beginning, answers: Answers) -> Job:
     return Job(
         name="New drain", units=answers.units,
         soil=Soil((Layer(answers.texture),), 0.9, 0.25, 0.05),
-        line=Line(DATUM - answers.fall, slope, answers.outlet_length, length),
+        nodes=(Node("n1", 0.0, 0.0, outlet=Outlet()), Node("n2", 0.0, length)),
+        runs=(Run("r1", "drain", ("n1", "n2"), DATUM - answers.fall, slope, (Stretch(is_solid=True, to_station=answers.outlet_length), Stretch(is_solid=False))),),
         survey=Survey(_shots(length, answers.fall)),
         water=Water(source=beginning.source),
-        protected=Protected(beginning.kind, "the wet place", answers.distance, beginning.dry_depth, None, answers.outlet_length, length),
-        assumed=("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "line.outlet_invert", "line.slope",
+        protected=Protected(beginning.kind, "the wet place", answers.distance, beginning.dry_depth, None, answers.outlet_length, length, run="r1"),
+        assumed=("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "runs.r1.invert", "runs.r1.slope",
                  "protected.dry_depth", "water.reach", "water.drainage_rate", "water.storm_depth", "survey.benchmark_elevation"),
     )  # fmt: skip
 
@@ -88,8 +89,8 @@ def first_job(beginning: Beginning, answers: Answers) -> Job:
 def _shots(length: float, fall: float) -> tuple[Shot, ...]:
     """The two levels that the fall stands for, as if shot from one set-up at 5 ft over the benchmark."""
     height = 1.524  # of the instrument over the benchmark, which is the ground at the top end
-    shots = [Shot("BM", None, height, None, is_assumed=True), Shot("top end", length, None, height, is_assumed=True)]
+    shots = [Shot("BM", None, height, None, is_assumed=True), Shot("top end", length, None, height, is_assumed=True, run="r1")]
     while height + fall > 3.5:  # a long fall wants turning points, as on the ground
         shots.append(Shot(f"TP{len(shots) - 1}", None, 0.2, 3.4, is_assumed=True))
         height -= 3.2
-    return (*shots, Shot("outlet", 0.0, None, height + fall, is_assumed=True))
+    return (*shots, Shot("outlet", 0.0, None, height + fall, is_assumed=True, run="r1"))

@@ -10,7 +10,6 @@ import shapely
 from weirant.ground.crossings import shape_of
 from weirant.ground.surface.upslope import area_draining_to
 from weirant.job import Job
-from weirant.job.network import MAIN
 from weirant.job.paths import with_value
 from weirant.job.site import Feature
 from weirant.outcome.outcome import Outcome
@@ -35,12 +34,12 @@ def plan_areas(outcome: Outcome) -> PlanAreas:
     job = outcome.job
     roofs = sum(_area(f) for f in job.features if f.kind == "building")
     paving = sum(_area(f) for f in job.features if f.kind == "slab") + sum(WALK * float(shapely.length(shape_of(f))) for f in job.features if f.kind == "walk")
-    run = outcome.site.run(MAIN) if outcome.site is not None else None
+    run = outcome.chosen().run
     off_the_line = bool(job.points) or any(shot.place is not None for shot in job.survey.shots)  # shots along the line alone tell nothing of the slope
-    if outcome.site is None or outcome.site.surface is None or run is None or not off_the_line:
+    if outcome.site.surface is None or not off_the_line:
         return PlanAreas(roofs, paving, None)
-    stations = np.linspace(job.line.solid_length, job.line.length, 60)
-    return PlanAreas(roofs, paving, area_draining_to(outcome.site.surface, run.run.alignment.at(stations)))
+    stations = np.linspace(run.solid_length, run.length, 60)
+    return PlanAreas(roofs, paving, area_draining_to(outcome.site.surface, run.alignment.at(stations)))
 
 
 def shed_words(outcome: Outcome) -> str:

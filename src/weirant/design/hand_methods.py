@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from weirant.checks.collects import protected_station
+from weirant.checks.places import served_station
 from weirant.design.figures import banded
 from weirant.errors import InputError, WeirantError
 from weirant.job.soil import Band
@@ -44,17 +44,18 @@ def hand_methods(outcome: Outcome, conductivity: Band | None = None, porosity: f
 
     Raises InputError where the ground, the hard layer or the water table is not known.
     """
-    job, grade, flow = outcome.job, outcome.grade, outcome.flow_high
+    found = outcome.chosen()
+    job, grade, flow = outcome.job, found.grade, found.flow_high
     if grade is None or flow is None:
-        raise InputError("", "the ground along the line is not known yet: type the rod readings first")
+        raise InputError("", f"the ground along {found.run.name} is not known yet: type the rod readings first")
     if job.soil.hard_layer_depth is None or job.soil.water_table_depth is None:
         raise InputError("", "the depths of the hard layer and of the water are wanted: dig a test hole")
-    at = protected_station(outcome)
+    at = served_station(job, found.run)
     lie = _Lie(max(grade.at(grade.ground - flow.surface, at), 0.05), job.soil.water_table_depth, max(job.soil.hard_layer_depth, job.soil.water_table_depth + 0.01),
                outcome.pipe.outer_diameter / 2, job.protected.distance, job.water.drainage_rate)  # fmt: skip
     band = conductivity or outcome.soil.conductivity
-    found = [*_inflows(outcome, lie, band), *_tables(outcome, lie, band), *_spacings(outcome, lie, band, porosity or outcome.soil.drainable_porosity)]
-    return tuple(found)
+    results = [*_inflows(outcome, lie, band), *_tables(outcome, lie, band), *_spacings(outcome, lie, band, porosity or outcome.soil.drainable_porosity)]
+    return tuple(results)
 
 
 def _asked(question: str, label: str, method: str, kind: k.Kind, arguments: dict[str, float], key: str, band: Band, result: str, outside: str) -> list[HandResult]:

@@ -3,139 +3,238 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 from collections.abc import Callable
 
 import numpy as np
 import shapely
 
 from weirant.errors import InputError
-from weirant.ground.alignment import Point, bends_of
+from weirant.ground.alignment import Point, alignment_of
 from weirant.ground.crossings import shape_of
 from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
-from weirant.ground.network import line_named, run_named, runs_that_stand, with_line
+from weirant.ground.network import LaidRun, laid_run, lay_out, network_of
 from weirant.job import Job
-from weirant.job.line import GROUND, Held, Line
-from weirant.job.network import MAIN, Branch
+from weirant.job.geometry import APART, nodes_by_id, run_of
+from weirant.job.identity import NODE, RUN, THING, fresh
+from weirant.job.network import GROUND, PLAIN, Held, Node, Outlet, Run, Stretch
+from weirant.job.paths import DERIVED
+from weirant.job.run_edits import runs_at, with_node, with_run
 from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
 
 SOLID_START = 3.0  # m of solid pipe given to a new collecting run with an outlet of its own (common practice, no source)
 NEAR = 0.05  # m within which a low end counts as standing on a run
 
+def node_at(job: Job, identity: str, station: float) -> tuple[Job, str]:
+    """The job with a node on a run at a station, m, and the node's identity: one that is there already, or a new one set into the run."""
+    run = laid_run(job, identity)
+    for node, at in run.nodes:
+        if abs(at - station) < APART:
+            return job, node.id
+    x, y = run.alignment.point(station)
+    node = Node(fresh(job.nodes, NODE), x, y)
+    index = sum(at < station for _, at in run.nodes)
+    changed = dataclasses.replace(run.run, nodes=(*run.run.nodes[:index], node.id, *run.run.nodes[index:]))
+    return with_run(dataclasses.replace(job, nodes=(*job.nodes, node)), changed), node.id
 
-def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", system: str = GROUND, ground: float | None = None) -> Job:
-    """A new run through corners from its low end up; it joins the run named, or has an outlet of its own at the ground level given.
+
+def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", system: str = GROUND, ground: float | None = None, name: str = "") -> Job:
+    """A new run through corners from its low end up; it joins the run of an identity where its low end lies, or has an outlet of its own at
+    the ground level given.
 
     It is laid at the least slope of its use. Raises InputError where there are too few corners.
     """
-    length, bearing, bends = bends_of(corners)
+    places = [(float(x), float(y)) for x, y in alignment_of(corners).points]
     limits = job.limits
     least = max(limits.least_slope if collects else limits.least_slope_solid, 0.001)
-    invert, at = (ground or job.line.outlet_invert), 0.0
+    invert = job.runs[0].invert if ground is None else ground
+    first, nodes = "", []
     if joins:
-        parent = run_named(job, joins)
-        at = parent.alignment.nearest(corners[0])[0]
-        invert = float(invert_at(parent.line, np.array(at)))
-    solid = length if not collects else 0.0 if joins else min(SOLID_START, 0.4 * length)
-    line = Line(round(invert, 6), least, round(solid, 6), length, bends=bends, system=system)
-    branch = Branch(_fresh(job, "drain" if collects else "solid"), line, joins, round(at, 6), *(0.0, 0.0) if joins else corners[0], bearing)
-    return dataclasses.replace(job, branches=(*job.branches, branch))
+        parent = laid_run(job, joins)
+        at = parent.alignment.nearest(places[0])[0]
+        invert = float(invert_at(parent, np.array(at)))
+        job, first = node_at(job, joins, at)
+        meets = nodes_by_id(job)[first]
+        if math.dist((meets.x, meets.y), places[1]) < APART:
+            raise InputError("run", "needs two points that stand apart")
+        nodes, places = [first], places[1:]
+    for index, (x, y) in enumerate(places):
+        outlet = Outlet() if index == 0 and not joins else None
+        node = Node(fresh(job.nodes, NODE), x, y, outlet=outlet)
+        job = dataclasses.replace(job, nodes=(*job.nodes, node))
+        nodes.append(node.id)
+    size = alignment_of(corners).length
+    stretches: tuple[Stretch, ...] = (Stretch(is_solid=not collects),)
+    if collects and not joins:
+        stretches = (Stretch(is_solid=True, to_station=round(min(SOLID_START, 0.4 * size), 6)), Stretch(is_solid=False))
+    called = fresh_name(job, name) if name else fresh_name(job, f"{'drain' if collects else 'solid'} 1", "drain" if collects else "solid")
+    run = Run(fresh(job.runs, RUN), called, tuple(nodes), round(invert, 6), least, stretches, system=system)
+    return dataclasses.replace(job, runs=(*job.runs, run))
 
 
-def _fresh(job: Job, stem: str) -> str:
-    names = {b.name for b in job.branches}
-    return next(name for i in range(1, len(names) + 2) if (name := f"{stem} {i}") not in names)
+def fresh_name(job: Job, wanted: str, stem: str = "") -> str:
+    """A name that no run bears: the one wanted, or it with a number."""
+    names, stem = {run.name for run in job.runs}, stem or wanted
+    return wanted if wanted not in names else next(name for i in range(2, len(names) + 3) if (name := f"{stem} {i}") not in names)
 
 
-def remove_run(job: Job, name: str) -> Job:
-    """The job without a branch. Raises InputError for the main line, and where another run joins it."""
-    if name == MAIN:
-        raise InputError("main line", "cannot be taken out; the site is worked out from it")
-    above = next((b.name for b in job.branches if b.joins == name), None)
-    if above is not None:
-        raise InputError(f"run {name}", f"is joined by {above}; take that out first")
-    return dataclasses.replace(job, branches=tuple(b for b in job.branches if b.name != name), as_built=tuple(b for b in job.as_built if b.run != name),
-                               crossings=tuple(c for c in job.crossings if c.run != name))  # fmt: skip
-
-
-def rename_run(job: Job, old: str, new: str) -> Job:
-    """The job with a branch under another name, wherever it is mentioned. Raises InputError where the name is taken or empty."""
+def rename_run(job: Job, identity: str, new: str) -> Job:
+    """The job with a run under another name. Raises InputError where the name is taken or empty."""
     new = new.strip()
-    if not new or new == MAIN or any(b.name == new for b in job.branches if b.name != old):
+    if not new or any(run.name == new for run in job.runs if run.id != identity):
         raise InputError("name of the run", "is empty or taken", new or None)
-
-    def renamed(branch: Branch) -> Branch:
-        swap = {key: new for key in ("name", "joins", "trench_of") if getattr(branch, key) == old}
-        return dataclasses.replace(branch, **swap)  # type: ignore[arg-type]
-
-    return dataclasses.replace(job, branches=tuple(map(renamed, job.branches)), as_built=tuple(dataclasses.replace(b, run=new) if b.run == old else b for b in job.as_built),
-                               crossings=tuple(dataclasses.replace(c, run=new) if c.run == old else c for c in job.crossings))  # fmt: skip
+    return dataclasses.replace(job, runs=tuple(dataclasses.replace(run, name=new) if run.id == identity else run for run in job.runs))
 
 
-def move_corner(name: str, index: int) -> Callable[[Job, Point], Job]:
-    """A corner of a run moved in plan; stations stretch with it, levels at its nodes stay. A joined low end slides along its parent."""
+def join(job: Job, identity: str, other: str, station: float) -> Job:
+    """The job with the low end of a run led to a station of another, and its water with it; its outlet goes.
+
+    The run comes in at the invert of the other. Raises InputError where it would join itself or what drains into it.
+    """
+    if identity == other:
+        raise InputError("run", "cannot join itself")
+    if station < APART:
+        raise InputError(run_of(job, identity).name, f"cannot join {run_of(job, other).name} where that ends; choose a place above its low end")
+    job, node = node_at(job, other, station)
+    before = laid_run(job, identity)
+    if node in before.run.nodes[1:]:
+        raise InputError(before.name, "goes through that joint already; water would go round")
+    old = before.run.nodes[0]
+    changed = dataclasses.replace(before.run, nodes=(node, *before.run.nodes[1:]))
+    job = with_run(job, changed)
+    if not runs_at(job, old):
+        job = dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id != old))
+    moved = lay_out(changed, nodes_by_id(job))
+    job = _followed(job, before, moved)
+    level = float(invert_at(laid_run(job, other), np.array(station)))
+    after = laid_run(job, identity)
+    stations, levels = grade_nodes(after)
+    try:
+        return with_run(job, with_inverts(after, stations, [level, *levels[1:]]))
+    except InputError:
+        return with_run(job, dataclasses.replace(after.run, invert=level))
+
+
+def detach(job: Job, identity: str) -> Job:
+    """The job with the low end of a run let go of what it joins, with an outlet of its own in the same place."""
+    run = laid_run(job, identity)
+    low = run.nodes[0][0]
+    if len(runs_at(job, low.id)) == 1:
+        return with_node(job, dataclasses.replace(low, outlet=low.outlet or Outlet()))
+    node = Node(fresh(job.nodes, NODE), low.x, low.y, outlet=Outlet())
+    job = dataclasses.replace(job, nodes=(*job.nodes, node))
+    return with_run(job, dataclasses.replace(run.run, nodes=(node.id, *run.run.nodes[1:])))
+
+
+def set_at_station(job: Job, identity: str, station: float, kind: str) -> Job:
+    """The job with a fitting of a kind set into a run at a station."""
+    job, name = node_at(job, identity, station)
+    return with_node(job, dataclasses.replace(nodes_by_id(job)[name], kind=kind))
+
+
+def taken_out_at(job: Job, identity: str, station: float, reach: float = 0.3048) -> Job:
+    """The job without the fittings of a run within reach m of a station; nodes that then serve nothing go."""
+    run = laid_run(job, identity)
+    turns = [s for s, _ in run.bends()]
+    for node, at in run.nodes:
+        if node.kind == PLAIN or abs(at - station) > reach:
+            continue
+        job = with_node(job, dataclasses.replace(node, kind=PLAIN, name=""))
+        is_needed = at < APART or at > run.length - APART or len(runs_at(job, node.id)) > 1 or any(abs(at - s) < APART for s in turns)
+        if not is_needed:
+            here = laid_run(job, identity).run
+            job = with_run(job, dataclasses.replace(here, nodes=tuple(n for n in here.nodes if n != node.id)))
+            job = dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id != node.id))
+    return job
+
+
+def move_node(identity: str, index: int) -> Callable[[Job, Point], Job]:
+    """A corner of a run moved in plan; stations stretch with it, levels stay. The joint of a low end slides along the run that it joins."""
 
     def move(job: Job, to: Point) -> Job:
-        run = run_named(job, name)
-        if index == 0 and run.joins:
-            parent = run_named(job, run.joins)
-            station = parent.alignment.nearest(to)[0]
-            to = parent.alignment.point(station)
-            job = _with_branch(job, name, joins_at=round(station, 6))
-        corners: list[Point] = [(float(x), float(y)) for x, y in run.alignment.points]
-        corners[index] = to
-        length, bearing, bends = bends_of(corners)
-        new_stations = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(np.array(corners), axis=0).T))])
-        moved = _stretched(run.line, run.alignment.stations, new_stations, length)
-        job = with_line(job, name, dataclasses.replace(moved, bends=bends))
-        job = dataclasses.replace(job, branches=tuple(
-            dataclasses.replace(b, joins_at=min(float(np.interp(b.joins_at, run.alignment.stations, new_stations)), length)) if b.joins == name else b
-            for b in job.branches))  # fmt: skip
-        if name == MAIN:
-            place = job.protected
-            low, high = (float(np.interp(s, run.alignment.stations, new_stations)) for s in (place.from_station, place.to_station))
-            return dataclasses.replace(job, bearing=bearing, x=corners[0][0], y=corners[0][1],
-                                       protected=dataclasses.replace(place, from_station=low, to_station=high))  # fmt: skip
-        job = _with_branch(job, name, bearing=bearing)
-        return job if run.joins else _with_branch(job, name, x=corners[0][0], y=corners[0][1])
+        network = network_of(job)
+        run = network.run(identity)
+        node = run.nodes[index][0]
+        host = next((other for other, at in network.others_at(run, node.id) if APART < at < other.length - APART), None)
+        if index == 0 and host is not None:
+            to = _on_its_way(host, node.id, to)
+        if any(math.dist(to, (n.x, n.y)) < APART for r in runs_at(job, node.id) for n in _neighbours(job, r, node.id)):
+            return job
+        moved = with_node(job, dataclasses.replace(node, x=to[0], y=to[1]))
+        for other in network.runs:
+            if any(n.id == node.id for n, _ in other.nodes):
+                after = laid_run(moved, other.id)
+                DERIVED["length"].spec.check(after.length)
+                moved = _followed(moved, other, after)
+        return moved
 
     return move
 
 
-def _with_branch(job: Job, name: str, **changes: float) -> Job:
-    return dataclasses.replace(job, branches=tuple(dataclasses.replace(b, **changes) if b.name == name else b for b in job.branches))  # type: ignore[arg-type]
+def _neighbours(job: Job, run: Run, node: str) -> list[Node]:
+    nodes, found = nodes_by_id(job), []
+    for i, here in enumerate(run.nodes):
+        if here == node:
+            found += [nodes[n] for n in (*run.nodes[max(i - 1, 0) : i], *run.nodes[i + 1 : i + 2])]
+    return found
 
 
-def _stretched(line: Line, old: np.ndarray, new: np.ndarray, length: float) -> Line:
-    """The line with its stations moved as its corners moved; it keeps its levels, or its slopes where that would not fall."""
+def _on_its_way(host: LaidRun, node: str, to: Point) -> Point:
+    """The place on a run nearest to a point, between the nodes next to one of its nodes."""
+    stations = [at for _, at in host.nodes]
+    index = next(i for i, (n, _) in enumerate(host.nodes) if n.id == node)
+    low, high = stations[max(index - 1, 0)], stations[min(index + 1, len(stations) - 1)]
+    room = min(0.1, 0.1 * (high - low))
+    wanted = min(max(host.alignment.nearest(to)[0], low + room), high - room)
+    (x0, y0), (x1, y1) = host.alignment.point(low), host.alignment.point(high)
+    if abs(math.dist((x0, y0), (x1, y1)) - (high - low)) < APART:  # straight through: the joint stays on the line
+        share = (wanted - low) / (high - low)
+        return x0 + share * (x1 - x0), y0 + share * (y1 - y0)
+    return host.alignment.point(wanted)
+
+
+def _followed(job: Job, before: LaidRun, after: LaidRun) -> Job:
+    """The job with everything that counts along a run moved as its nodes moved; the run keeps its levels, or its slopes where those would not fall.
+
+    Of nodes that are new the stations between the others stretch evenly.
+    """
+    known = {n.id: s for n, s in after.nodes}
+    pairs = sorted((s, known[n.id]) for n, s in before.nodes if n.id in known)
+    pairs = pairs if pairs and pairs[0][0] == 0.0 else [(0.0, 0.0), *pairs]
+    pairs = pairs if abs(pairs[-1][0] - before.length) < APART else [*pairs, (before.length, after.length)]
+    old, new = (list(side) for side in zip(*pairs, strict=True))
 
     def at(station: float) -> float:
-        return round(min(float(np.interp(station, old, new)), length), 6)
+        return round(min(float(np.interp(station, old, new)), after.length), 6)
 
-    nodes, levels = grade_nodes(line)
-    moved = dataclasses.replace(
-        line, length=length, solid_length=length if line.solid_length >= line.length - 1e-6 else at(line.solid_length), breaks=(),
-        held=tuple(dataclasses.replace(h, station=at(h.station)) for h in line.held),
-        fittings=tuple(dataclasses.replace(f, station=at(f.station)) for f in line.fittings),
+    nodes, levels = grade_nodes(before)
+    run = dataclasses.replace(
+        after.run, breaks=(), held=tuple(dataclasses.replace(h, station=at(h.station)) for h in after.run.held),
+        stretches=tuple(s if s.to_station is None else dataclasses.replace(s, to_station=max(at(s.to_station), 0.01)) for s in after.run.stretches),
     )  # fmt: skip
-    stations = [at(float(s)) for s in nodes[:-1]] + [length]
     try:
-        return with_inverts(moved, stations, levels)
+        run = with_inverts(lay_out(run, nodes_by_id(job)), [*(at(float(s)) for s in nodes[:-1]), after.length], levels)
     except InputError:
-        return moved
+        run = dataclasses.replace(run, breaks=tuple(dataclasses.replace(b, station=max(at(b.station), 0.01)) for b in before.breaks))
+    job = with_run(job, run)
+    place = job.protected
+    if place.run == run.id:
+        low, high = (float(np.interp(s, old, new)) for s in (place.from_station, place.to_station))
+        job = dataclasses.replace(job, protected=dataclasses.replace(place, from_station=low, to_station=high))
+    return job
 
 
-def hold(job: Job, name: str, station: float, level: float) -> Job:
+def hold(job: Job, identity: str, station: float, level: float) -> Job:
     """Fix the invert of a run at a station; a level held there before is replaced."""
-    line = line_named(job, name)
-    kept = tuple(h for h in line.held if abs(h.station - station) > 0.05)
-    held = tuple(sorted((*kept, Held(station, level)), key=lambda h: h.station))
-    return with_line(job, name, dataclasses.replace(line, held=held))
+    run = laid_run(job, identity).run
+    kept = tuple(h for h in run.held if abs(h.station - station) > 0.05)
+    return with_run(job, dataclasses.replace(run, held=tuple(sorted((*kept, Held(station, level)), key=lambda h: h.station))))
 
 
-def release(job: Job, name: str, station: float) -> Job:
+def release(job: Job, identity: str, station: float) -> Job:
     """Let a held invert go."""
-    line = line_named(job, name)
-    return with_line(job, name, dataclasses.replace(line, held=tuple(h for h in line.held if abs(h.station - station) > 0.05)))
+    run = laid_run(job, identity).run
+    return with_run(job, dataclasses.replace(run, held=tuple(h for h in run.held if abs(h.station - station) > 0.05)))
 
 
 def add_thing(job: Job, kind: str, corners: list[Point]) -> Job:
@@ -145,43 +244,37 @@ def add_thing(job: Job, kind: str, corners: list[Point]) -> Job:
         raise InputError(kind, f"needs {needed} points on the plan", len(corners))
     count = sum(f.kind == kind for f in job.features) + 1
     name = kind if count == 1 else f"{kind} {count}"
-    thing = Feature(kind, name, tuple(Spot(x, y) for x, y in corners), root_radius=4.0 if kind == "tree" else None)
+    thing = Feature(fresh(job.features, THING), kind, name, tuple(Spot(x, y) for x, y in corners), root_radius=4.0 if kind == "tree" else None)
     return dataclasses.replace(job, features=(*job.features, thing))
 
 
-def remove_thing(job: Job, index: int) -> Job:
-    """The job without a feature."""
-    gone = job.features[index].name
-    return dataclasses.replace(job, features=(*job.features[:index], *job.features[index + 1 :]), crossings=tuple(c for c in job.crossings if c.feature != gone))
-
-
-def move_thing_corner(index: int, corner: int) -> Callable[[Job, Point], Job]:
+def move_thing_corner(identity: str, corner: int) -> Callable[[Job, Point], Job]:
     """A corner of a feature moved."""
 
     def move(job: Job, to: Point) -> Job:
-        feature = job.features[index]
-        points = (*feature.points[:corner], Spot(*to), *feature.points[corner + 1 :])
-        return dataclasses.replace(job, features=(*job.features[:index], dataclasses.replace(feature, points=points), *job.features[index + 1 :]))
+        def moved(feature: Feature) -> Feature:
+            return dataclasses.replace(feature, points=(*feature.points[:corner], Spot(*to), *feature.points[corner + 1 :]))
+
+        return dataclasses.replace(job, features=tuple(moved(f) if f.id == identity else f for f in job.features))
 
     return move
 
 
-def thing_near(job: Job, point: Point, reach: float) -> int:
-    """Number of the feature at a point: the nearest line or tree within reach m, else the outline that holds it; −1 for none."""
+def thing_near(job: Job, point: Point, reach: float) -> str:
+    """Identity of the feature at a point: the nearest line or tree within reach m, else the outline that holds it; empty for none."""
     here = shapely.points(point)
-    best, found = reach, -1
-    for index, feature in enumerate(job.features):
+    best, found = reach, ""
+    for feature in job.features:
         away = float(shapely.distance(shape_of(feature), here))
         if away < best:
-            best, found = away, index
-    if found >= 0:
+            best, found = away, feature.id
+    if found:
         return found
-    inside = [i for i, f in enumerate(job.features) if f.kind in (*FOUNDED, "wet area") and len(f.points) > 2
-              and shapely.covers(shape_of(f, is_closed=True), here)]  # fmt: skip
-    return inside[-1] if inside else -1
+    inside = [f.id for f in job.features if f.kind in (*FOUNDED, "wet area") and len(f.points) > 2 and shapely.covers(shape_of(f, is_closed=True), here)]
+    return inside[-1] if inside else ""
 
 
 def run_near(job: Job, point: Point, reach: float) -> tuple[str, float] | None:
-    """Name and station of the run nearest to a point within reach m."""
-    found = min(((*run.alignment.nearest(point)[::-1], run.name) for run in runs_that_stand(job)[0]), default=None)
+    """Identity and station of the run nearest to a point within reach m."""
+    found = min(((*run.alignment.nearest(point)[::-1], run.id) for run in network_of(job).runs), default=None)
     return (found[2], found[1]) if found is not None and found[0] <= reach else None

@@ -9,13 +9,13 @@ import numpy as np
 
 from weirant.design.grounds import SiteGround, nearest_wet_area
 from weirant.design.hand_methods import grid_of
-from weirant.design.layout import add_run, rename_run
+from weirant.design.layout import add_run
 from weirant.errors import InputError
 from weirant.ground.alignment import Point
-from weirant.ground.network import run_named
+from weirant.ground.network import laid_run
 from weirant.job import Job
 from weirant.job.holes import TestHole
-from weirant.job.line import SURFACE
+from weirant.job.network import SURFACE
 from weirant.job.site import Feature
 from weirant.outcome.outcome import Outcome
 
@@ -36,7 +36,7 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
     """
     if kind not in PLACED:
         raise InputError("", "this kind of water wants no drain on the plan")
-    surface = outcome.site.surface if outcome.site is not None else None
+    surface = outcome.site.surface
     if surface is None:
         raise InputError("", "shots round the wet area are wanted before a drain can be placed")
     box = _Box(outcome, area)
@@ -44,7 +44,7 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
     if kind == "flat":
         return _grid(outcome, area, box, deep)
     if kind == "surface":
-        return _named(_run(outcome, [box.low_end, box.lowest_from_end()], deep, collects=False, system=SURFACE), "inlet line")
+        return _run(outcome, [box.low_end, box.lowest_from_end()], deep, "inlet line", collects=False, system=SURFACE)
     if kind == "sideways":
         ends = box.side(-UPHILL)
         deep = max(deep, outcome.job.soil.hard_layer_depth or 0.0)
@@ -52,14 +52,14 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
         ends, deep = box.side(BESIDE), max(deep, (outcome.job.protected.footing_depth or 0.0) + 0.05)
     else:
         ends = box.middle()
-    return _named(_run(outcome, ends, deep), PLACED[kind])
+    return _run(outcome, ends, deep, PLACED[kind])
 
 
 class _Box:
     """The box round an area, with how the ground falls over it."""
 
     def __init__(self, outcome: Outcome, area: Feature) -> None:
-        assert outcome.site is not None and outcome.site.surface is not None
+        assert outcome.site.surface is not None
         self._surface = outcome.site.surface
         x, y = [p.x for p in area.points], [p.y for p in area.points]
         self.left, self.right, self.low, self.high = min(x), max(x), min(y), max(y)
@@ -110,19 +110,13 @@ class _Box:
         return self.ordered((self.centre[0], self.low), (self.centre[0], self.high))
 
 
-def _run(outcome: Outcome, corners: list[Point], deep: float, *, collects: bool = True, system: str = "ground", joins: str = "") -> Job:
-    """A run at a depth at its low end; it joins the run named, if any."""
-    assert outcome.site is not None and outcome.site.surface is not None
+def _run(outcome: Outcome, corners: list[Point], deep: float, name: str, *, collects: bool = True, system: str = "ground", joins: str = "") -> Job:
+    """A run of a name at a depth at its low end; it joins the run of an identity, if any."""
+    assert outcome.site.surface is not None
     levels, inside = outcome.site.surface.at(np.array([corners[0]]))
     if not inside[0]:
         raise InputError("", "the drain's low end lies beyond the shots: shoot the ground there first")
-    return add_run(outcome.job, corners, collects=collects, joins=joins, system=system, ground=round(float(levels[0]) - deep, 3))
-
-
-def _named(job: Job, name: str) -> Job:
-    taken = {b.name for b in job.branches}
-    fresh = name if name not in taken else next(f"{name} {n}" for n in range(2, len(taken) + 3) if f"{name} {n}" not in taken)
-    return rename_run(job, job.branches[-1].name, fresh)
+    return add_run(outcome.job, corners, collects=collects, joins=joins, system=system, ground=round(float(levels[0]) - deep, 3), name=name)
 
 
 def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:
@@ -143,12 +137,13 @@ def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:
         return (along, across) if along_x else (across, along)
 
     ends = box.ordered(point(start, low), point(end, low))
-    job = _named(_run(outcome, ends, deep), "grid collector")
-    collector = job.branches[-1].name
+    job = _run(outcome, ends, deep, "grid collector")
+    collector = job.runs[-1].id
     for place in places:
         sketch = dataclasses.replace(outcome, job=job)
-        foot = run_named(job, collector).alignment.point(run_named(job, collector).alignment.nearest(point(place, low))[0])
-        job = _named(_run(sketch, [foot, point(place, far)], deep, joins=collector), "lateral")
+        lie = laid_run(job, collector).alignment
+        foot = lie.point(lie.nearest(point(place, low))[0])
+        job = _run(sketch, [foot, point(place, far)], deep, "lateral", joins=collector)
     return job
 
 

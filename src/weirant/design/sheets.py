@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
+import numpy as np
+
 from weirant.errors import InputError
 from weirant.ground.cut_sheet import CutLine, cut_sheet
+from weirant.ground.inverts import invert_at
 from weirant.ground.network import fittings_of
-from weirant.job.network import MAIN
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import SECTION, STATION, System, shown
@@ -22,33 +26,37 @@ def instrument_height(outcome: Outcome) -> float:
     return survey.benchmark_elevation + ((survey.shots[0].backsight if survey.shots else None) or 0.0)
 
 
-def crew_cut_sheet(outcome: Outcome, name: str = MAIN, step: float | None = None) -> list[CutLine]:
-    """The cut sheet of a run: at every step (10 ft or 2.5 m unless given) and at each place that matters.
+def crew_cut_sheet(outcome: Outcome, run: str = "", step: float | None = None) -> list[CutLine]:
+    """The cut sheet of a run (the one that serves the place, where none is named): at every step (10 ft or 2.5 m unless given) and at each place that matters.
 
     Raises InputError where the run or the ground under it is not known, or the step is not more than 0.
     """
-    found = outcome.site.run(name) if outcome.site is not None else None
-    if outcome.site is not None and outcome.site.fault:
-        raise InputError("", outcome.site.fault)
-    if found is None:
-        raise InputError("run", "is not on this site", name)
+    found = outcome.chosen(run)
     if found.grade is None:
-        raise InputError("survey", "has too few ground shots; a cut sheet needs the ground along the run")
+        raise InputError("survey", f"has too few ground shots; a cut sheet needs the ground along {found.run.name}")
     if step is not None and not step >= LEAST_STEP:
         raise InputError("step", f"must be at least {LEAST_STEP:g} m (2 in)", f"{step:g} m")
     return cut_sheet(found.grade, step or STEP[outcome.job.units], instrument_height(outcome), _notes(outcome, found))
 
 
+def low_end_words(outcome: Outcome, found: RunOutcome) -> str:
+    """What is at the low end of a run, in a few words."""
+    if found.run.outlet is not None:
+        return f"outlet, {found.run.outlet.kind}"
+    joins = outcome.site.network.drains_to(found.run)
+    return f"joins {joins[0][0].name}" if joins else "leads nowhere"
+
+
 def _notes(outcome: Outcome, found: RunOutcome) -> dict[float, str]:
-    job, line = outcome.job, found.run.line
-    runs = tuple(r.run for r in outcome.site.runs) if outcome.site else ()
-    places = [(0.0, f"outlet, {line.outlet}" if found.run.is_root else f"joins {found.run.joins}")]
-    if 0 < line.solid_length < line.length - 1e-6:
-        places.append((line.solid_length, "solid ends, collecting run starts"))
-    places += fittings_of(runs, found.run)
-    if found.run.name == MAIN:
+    job, run = outcome.job, found.run
+    places = [(0.0, low_end_words(outcome, found))]
+    for (_, end, is_solid), (_, _, after) in pairwise(run.spans):
+        if is_solid != after:
+            places.append((end, "solid ends, collecting run starts" if is_solid else "collecting run ends, solid starts"))
+    places += fittings_of(outcome.site.network, run)
+    if found.id == job.protected.run:
         places += [(job.protected.from_station, f"{job.protected.name} starts"), (job.protected.to_station, f"{job.protected.name} ends")]
-    if found.grade is not None and found.grade.daylight is not None and found.run.is_root:
+    if found.grade is not None and found.grade.daylight is not None and run.outlet is not None:
         places.append((found.grade.daylight, "daylight"))
     places += _crossing_notes(outcome, found)
     notes: dict[float, str] = {}
@@ -59,7 +67,7 @@ def _notes(outcome: Outcome, found: RunOutcome) -> dict[float, str]:
 
 
 def _crossing_notes(outcome: Outcome, found: RunOutcome) -> list[tuple[float, str]]:
-    """Crossings with their hand-dig lengths, and where the pipe passes."""
+    """Crossings with their hand-dig lengths, and where the pipe passes; and how the run comes in where it joins."""
     system, notes = System(outcome.job.units), []
     for crossing in found.crossings:
         feature = crossing.feature
@@ -72,13 +80,7 @@ def _crossing_notes(outcome: Outcome, found: RunOutcome) -> list[tuple[float, st
         elif crossing.top is None:
             way = ", depth not known: expose it first"
         notes.append((crossing.station, f"{feature.name}{private}{way}; dig by hand {stretch}"))
-    if found.run.name == MAIN or found.run.is_root:
-        return notes
-    return [*notes, (0.0, f"invert {shown(found.run.line.outlet_invert - _parent_invert(outcome, found), SECTION, system)} over the run it joins")]
-
-
-def _parent_invert(outcome: Outcome, found: RunOutcome) -> float:
-    parent = outcome.site.run(found.run.joins) if outcome.site else None
-    if parent is None or parent.grade is None:
-        return found.run.line.outlet_invert
-    return parent.grade.at(parent.grade.invert, found.run.joins_at)
+    for other, station in outcome.site.network.drains_to(found.run)[:1]:
+        over_it = found.run.invert - float(invert_at(other, np.array(station)))
+        notes.append((0.0, f"invert {shown(over_it, SECTION, system)} over the run it joins"))
+    return notes

@@ -6,7 +6,6 @@ import dataclasses
 
 import numpy as np
 
-from weirant.checks.collects import protected_station
 from weirant.design.across import Ground, section_at
 from weirant.design.hand_methods import TABLE, HandResult
 from weirant.design.simulation import place_across, steady_state
@@ -33,7 +32,7 @@ def simulated_tables(outcome: Outcome, conductivity: Band | None = None) -> tupl
     by_line, by_section = [], []
     guess = None
     for end in (band.low, band.best, band.high):
-        section = section_at(outcome, protected_station(outcome), ground=Ground(end / own.best))
+        section = section_at(outcome, ground=Ground(end / own.best))
         place = place_across(outcome, section)
         by_line.append(float(line_run(section, steady_rain(rate), DAY, place).depth[-1]))
         laid = lay_out(section, ROUGH)

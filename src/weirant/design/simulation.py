@@ -67,7 +67,9 @@ class Simulation:
 
 @dataclass(frozen=True)
 class Wish:
-    """What is to be simulated: station m (None: the protected place's), hours after the storm began, with the drain or without."""
+    """What is to be simulated: station m of a run (None: where it serves the place; no run named: the one that serves it), hours after the
+    storm began, with the drain or without.
+    """
 
     storm: Storm
     station: float | None = None
@@ -75,6 +77,7 @@ class Wish:
     drained: bool = True
     ground: Ground | None = None
     fineness: Fineness = USUAL
+    run: str = ""
 
 
 def steady_state(laid: Laid, rate: float, guess: tuple[Laid, State] | None = None) -> State:
@@ -95,7 +98,7 @@ def running(outcome: Outcome, wish: Wish) -> Iterator[Simulation]:
 
     Raises InputError where the job does not say enough, SolverError where the flow cannot be solved.
     """
-    section = section_at(outcome, wish.station, drained=wish.drained, ground=wish.ground)
+    section = section_at(outcome, wish.station, run=wish.run, drained=wish.drained, ground=wish.ground)
     laid = lay_out(section, wish.fineness)
     state = steady_state(laid, outcome.job.water.drainage_rate)
     start, means, place = state.copy(), Means(), outcome.job.protected

@@ -2,47 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any, TypeVar
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.design.session import Session
 from weirant.errors import InputError
-from weirant.ground.alignment import Alignment, Point, alignment_of
+from weirant.ground.alignment import Point
 from weirant.ground.crossings import Crossing, places_crossed, stretches_within
 from weirant.ground.grade_line import GradeLine, Section, lay
 from weirant.ground.levels import Ground, LevelBook
-from weirant.ground.network import Run, meetings, runs_that_stand, stations_every
+from weirant.ground.network import LaidRun, Network, joined, lay_out, meetings, stations_every
 from weirant.ground.places import point_of
 from weirant.ground.surface import Surface, build_surface
 from weirant.ground.surface.blunders import spikes
 from weirant.job import Job
-from weirant.job.network import MAIN
+from weirant.job.geometry import nodes_by_id
 from weirant.job.site import Feature
-from weirant.library import Pipe
 from weirant.outcome.site import RunOutcome, Site
 
 Array = NDArray[np.float64]
 SAMPLE = 0.6  # m between the places where the surface under a run is read
-Given = TypeVar("Given")
-_kept: dict[str, tuple[tuple[Any, ...], Any]] = {}
 
 
-def _once(name: str, on: tuple[Any, ...], make: Callable[[], Given]) -> Given:
-    """The last result of ``make`` as long as what it rests on is the very same; a drag of levels leaves the surface alone."""
-    before = _kept.get(name)
-    if before is not None and len(before[0]) == len(on) and all(a is b or (not isinstance(a, tuple) and a == b) for a, b in zip(before[0], on, strict=True)):
-        found: Given = before[1]
-        return found
-    made = make()
-    _kept[name] = (on, made)
-    return made
-
-
-def site_points(job: Job, book: LevelBook) -> tuple[list[str], Array, Array]:
-    """Names, places (n, 2) and levels (n,) of every point with a level: read or taken, booked in plan, booked on the line."""
-    main = alignment_of(job.line, (job.x, job.y), job.bearing)
+def site_points(job: Job, book: LevelBook, network: Network) -> tuple[list[str], Array, Array]:
+    """Names, places (n, 2) and levels (n,) of every point with a level: read or taken, booked in plan, booked along a run."""
     names = [p.name for p in job.points]
     places = [(p.x, p.y) for p in job.points]
     levels = [p.level for p in job.points]
@@ -51,27 +36,25 @@ def site_points(job: Job, book: LevelBook) -> tuple[list[str], Array, Array]:
         if booked.elevation is None or (shot.place is None and shot.station is None):
             continue
         names.append(shot.point)
-        places.append(point_of(shot.place, job.survey) if shot.place is not None else _on_line(main, shot.station or 0.0))
+        places.append(point_of(shot.place, job.survey) if shot.place is not None else _along(network.run(shot.run), shot.station or 0.0))
         levels.append(booked.elevation)
-    return names, np.array(places, dtype=float).reshape(-1, 2), np.array(levels, dtype=float)
+    # to the nanometre: shots along a straight run lie in a row, and which triangles go through a row must not hang on the last digit
+    return names, np.round(np.array(places, dtype=float).reshape(-1, 2), 9), np.array(levels, dtype=float)
 
 
-def _on_line(main: Alignment, station: float) -> tuple[float, float]:
-    return main.point(min(max(station, 0.0), main.length))
+def _along(run: LaidRun, station: float) -> Point:
+    return run.alignment.point(min(max(station, 0.0), run.length))
 
 
-def surface_of(job: Job, book: LevelBook) -> tuple[Surface | None, str, tuple[str, ...]]:
+def _lie(job: Job, network: Network) -> bytes:
+    """How the runs that shots are booked along lie in plan: those shots move with them."""
+    booked = {shot.run for shot in job.survey.shots if shot.run}
+    return b"".join(run.alignment.points.tobytes() for run in network.runs if run.id in booked)
+
+
+def _surface(job: Job, book: LevelBook, network: Network) -> tuple[Surface | None, str, tuple[str, ...]]:
     """The surface, or why there is none; and the names of points that stand out from their neighbours."""
-    return _once("surface", (job.points, job.survey, *_lie(job)), lambda: _surface(job, book))
-
-
-def _lie(job: Job) -> tuple[Any, ...]:
-    """How the main line lies in plan: shots booked on it move with it."""
-    return job.line.length, job.line.bends, job.bearing, job.x, job.y
-
-
-def _surface(job: Job, book: LevelBook) -> tuple[Surface | None, str, tuple[str, ...]]:
-    names, places, levels = site_points(job, book)
+    names, places, levels = site_points(job, book, network)
     try:
         surface = build_surface(places, levels)
     except InputError as fault:
@@ -83,10 +66,10 @@ def _surface(job: Job, book: LevelBook) -> tuple[Surface | None, str, tuple[str,
     return surface, "", tuple(odd)
 
 
-def ground_under(run: Run, book: LevelBook, surface: Surface | None) -> Ground | None:
-    """The ground along a run: the level book for the main line where it has it, else the surface under it."""
-    if run.name == MAIN and book.ground is not None:
-        return book.ground
+def ground_under(run: LaidRun, book: LevelBook, surface: Surface | None) -> Ground | None:
+    """The ground along a run: the shots booked along it where there are two, else the surface under it."""
+    if run.id in book.grounds:
+        return book.grounds[run.id]
     if surface is None:
         return None
     stations = stations_every(run, SAMPLE)
@@ -96,31 +79,36 @@ def ground_under(run: Run, book: LevelBook, surface: Surface | None) -> Ground |
     return Ground(stations[inside], levels[inside])
 
 
-def site_of(job: Job, book: LevelBook, pipe: Pipe, section: Section) -> Site:
-    """Surface, runs and what they meet. Where the runs make no tree, ``fault`` says why and the main line stands alone."""
-    surface, why, odd = surface_of(job, book)
-    runs, fault = runs_that_stand(job)
-    found = tuple(_run(job, run, book, surface, section) for run in runs)
-    return Site(surface, why, odd, found, tuple(meetings(runs)), fault)
+def site_of(job: Job, book: LevelBook, section: Section, session: Session) -> Site:
+    """Surface, runs and what they meet."""
+    nodes = nodes_by_id(job)
+    laid = tuple(session.once(f"laid {run.id}", (run, *(nodes[n] for n in run.nodes)), partial(lay_out, run, nodes)) for run in job.runs)
+    network = session.once("network", laid, lambda: joined(laid))
+    lie = _lie(job, network)
+    surface, why, odd = session.once("surface", (job.points, job.survey, lie), lambda: _surface(job, book, network))
+    met = session.once("meetings", (*(run.alignment.points.tobytes() for run in laid), *(run.run.trench_of for run in laid), *(run.id for run in laid)),
+                       lambda: tuple(meetings(network)))  # fmt: skip
+    found = tuple(_run(job, run, book, surface, section, lie, session) for run in laid)
+    return Site(surface, why, odd, network, found, met, {})
 
 
-def _run(job: Job, run: Run, book: LevelBook, surface: Surface | None, section: Section) -> RunOutcome:
-    lie = (run.alignment.points.tobytes(), run.line.length)
-    on = (job.points, job.survey, *lie, *_lie(job))
-    ground = _once(f"ground {run.name}", on, lambda: ground_under(run, book, surface))
-    met = _once(f"met {run.name}", (job.features, *lie), lambda: _met(job, run))
+def _run(job: Job, run: LaidRun, book: LevelBook, surface: Surface | None, section: Section, lie: bytes, session: Session) -> RunOutcome:
+    place = run.alignment.points.tobytes()
+    on = (job.points, job.survey, lie, place)
+    ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, book, surface))
+    met = session.once(f"met {run.id}", (job.features, place), lambda: _met(job, run))
 
     def made() -> RunOutcome:
-        grade = None if ground is None else lay(ground, run.line, section)
+        grade = None if ground is None else lay(ground, run, section)
         return RunOutcome(run, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
 
-    return _once(f"run {run.name}", (*on, job.features, run.line, run.joins, run.joins_at, run.trench_of, run.index, section), made)
+    return session.once(f"run {run.id}", (*on, job.features, run, section), made)
 
 
 Met = tuple[Feature, float, Point, tuple[float, float]]
 
 
-def _met(job: Job, run: Run) -> tuple[Met, ...]:
+def _met(job: Job, run: LaidRun) -> tuple[Met, ...]:
     """Every buried line that a run meets, with station, place and the stretch to dig by hand, from the low end up."""
     found: list[Met] = []
     for feature in job.features:

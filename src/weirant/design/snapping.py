@@ -5,15 +5,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from weirant.errors import InputError
 from weirant.ground.alignment import Point
-from weirant.ground.network import runs_of
+from weirant.ground.network import network_of
 from weirant.job import Job
 
 
 @dataclass(frozen=True)
 class Snap:
-    """A place with the words that say what it is, and the run it lies on, if any."""
+    """A place with the words that say what it is, and the identity of the run it lies on, if any."""
 
     at: Point
     words: str = ""
@@ -41,18 +40,14 @@ def _corners(job: Job) -> list[tuple[Point, str]]:
 
 
 def _nearest_run(job: Job, to: Point, reach: float) -> Snap | None:
-    try:
-        runs = runs_of(job)
-    except InputError:
-        return None
     best: tuple[float, Snap] | None = None
-    for run in runs:
+    for run in network_of(job).runs:
         station, away = run.alignment.nearest(to)
-        for special in (0.0, run.line.solid_length, run.line.length, *(b.station for b in run.line.bends)):
+        for special in (0.0, run.solid_length, run.length, *(s for _, s in run.nodes)):
             if abs(special - station) <= reach:
                 station = special
         if away <= reach and (best is None or away < best[0]):
-            best = (away, Snap(run.alignment.point(station), f"on {run.name}", run.name))
+            best = (away, Snap(run.alignment.point(station), f"on {run.name}", run.id))
     return best[1] if best is not None else None
 
 

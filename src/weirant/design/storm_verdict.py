@@ -6,8 +6,9 @@ import dataclasses
 import math
 from collections.abc import Callable
 
-from weirant.checks.collects import lowered, over_hard_layer, protected_station
+from weirant.checks.collects import lowered, over_hard_layer
 from weirant.checks.judge import judge, say
+from weirant.checks.places import protected_station
 from weirant.design.across import Ground, section_at
 from weirant.design.simulation import HOURS, Simulation, Wish, simulated, words_of_time
 from weirant.design.storms import DESIGN, rain_of, storm_named
@@ -50,7 +51,8 @@ def storm_finding(outcome: Outcome, told: Told | None = None) -> Finding | None:
 
 def _found(outcome: Outcome) -> Finding:
     return Finding(DRY_IN_TIME, "collects", f"Dry in time at {outcome.job.protected.name}", State.FAILS, "", "vangenuchten1980 user", limit=outcome.job.protected.dry_within,
-                   kind=DURATION, station=protected_station(outcome) if outcome.grade is not None else None, elements=("protected.dry_within", "soil"))  # fmt: skip
+                   kind=DURATION, station=protected_station(outcome) if outcome.chosen().grade is not None else None, elements=("protected.dry_within", "soil"),
+                   subject=outcome.chosen().id)  # fmt: skip
 
 
 def _reason(outcome: Outcome, best: float, ends: list[float]) -> str:

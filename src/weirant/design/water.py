@@ -9,7 +9,8 @@ from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.water import BOTH_SIDES, HILLSIDE, PARALLEL, ROOF_IN_DRAIN
 from weirant.outcome.figure import Figure
-from weirant.outcome.outcome import SoilFigures, Water
+from weirant.outcome.outcome import SoilFigures
+from weirant.outcome.water import RunWater
 from weirant.units import display as k
 
 Ends = tuple[float, float]
@@ -29,19 +30,23 @@ def missing_input(job: Job) -> str:
     return ""
 
 
-def water_of(job: Job, soil: SoilFigures, drain_depth: float, drain_radius: float) -> Water:
-    """Inflow and water table for a drain whose water level stands at a depth below ground, m."""
-    storm = figure("Storm water given off by the ground", "storm-release", k.DISCHARGE,
-                   {"area": job.water.contributing_area, "rain_depth": job.water.storm_depth,
-                    "share_to_drain": job.water.share_to_drain, "release_time": job.water.release_time})  # fmt: skip
-    missing, roof = missing_input(job), _roof(job)
+def water_of(job: Job, soil: SoilFigures, drain_depth: float, drain_radius: float, *, serves: bool = True) -> RunWater:
+    """Water to a run whose water level stands at a depth below ground, m; where it ``serves`` the place, also the table there and the storm."""
+    missing = missing_input(job)
+    storm, roof = (_storm(job), _roof(job)) if serves else (None, None)
     if missing:
-        return Water(None, None, storm, roof, missing)
+        return RunWater(None, None, storm, roof, missing)
     try:
         inflow, table = _inflow_and_table(job, soil, max(0.0, drain_depth), drain_radius)
     except InputError as fault:
-        return Water(None, None, storm, roof, f"looked again at your figures: {fault}")
-    return Water(inflow, table, storm, roof)
+        return RunWater(None, None, storm, roof, f"looked again at your figures: {fault}")
+    return RunWater(inflow, table if serves else None, storm, roof)
+
+
+def _storm(job: Job) -> Figure:
+    return figure("Storm water given off by the ground", "storm-release", k.DISCHARGE,
+                  {"area": job.water.contributing_area, "rain_depth": job.water.storm_depth,
+                   "share_to_drain": job.water.share_to_drain, "release_time": job.water.release_time})  # fmt: skip
 
 
 def _inflow_and_table(job: Job, soil: SoilFigures, depth: float, drain_radius: float) -> tuple[Figure, Figure]:
@@ -56,7 +61,12 @@ def _inflow_and_table(job: Job, soil: SoilFigures, depth: float, drain_radius: f
 
 
 def _roof(job: Job) -> Figure | None:
-    if job.water.roof_goes != ROOF_IN_DRAIN or job.water.roof_area <= 0 or job.water.storm_depth <= 0:
+    return roof_peak(job) if job.water.roof_goes == ROOF_IN_DRAIN else None
+
+
+def roof_peak(job: Job) -> Figure | None:
+    """What the roof sheds, None where no area or no storm is entered."""
+    if job.water.roof_area <= 0 or job.water.storm_depth <= 0:
         return None
     return figure("Roof water at the storm's peak", "rational-peak", k.DISCHARGE,
                   {"runoff_coefficient": 0.95, "intensity": job.water.storm_depth / job.water.storm_duration,

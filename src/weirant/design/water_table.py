@@ -14,13 +14,14 @@ from weirant.outcome.outcome import Outcome
 Array = NDArray[np.float64]
 
 
-def table_profile(outcome: Outcome, station: float, places: Array) -> tuple[Array, Array, Array] | None:
+def table_profile(outcome: Outcome, station: float, places: Array, run: str = "") -> tuple[Array, Array, Array] | None:
     """Depth to water m at places (m across, uphill negative) for low, best and high soil; None where not known.
 
     Each array has the shape of ``places``. Uphill of the drain on a slope the table comes down to it at 1 in 2 at the
     steepest, a drawing convention.
     """
-    job, grade, flow = outcome.job, outcome.grade, outcome.flow_high
+    found = outcome.chosen(run)
+    job, grade, flow = outcome.job, found.grade, found.flow_high
     if grade is None or flow is None or missing_input(job):
         return None
     depth = grade.at(grade.ground - flow.surface, station)

@@ -15,21 +15,23 @@ from weirant.units.display import DEPTH, DISTANCE, System, shown, step_si
 Array = NDArray[np.float64]
 
 
-def across_drawing(outcome: Outcome, station: float, simulated: tuple[Array, Array] | None = None) -> Drawing:
+def across_drawing(outcome: Outcome, station: float, simulated: tuple[Array, Array] | None = None, run: str = "") -> Drawing:
     """Cross-section from uphill of the drain to beyond the protected place; depths below ground, ground drawn level.
 
     ``simulated`` is x and depth of the simulated water table, m, where it is known.
     """
-    job, system = outcome.job, System(outcome.job.units)
+    job, system, found = outcome.job, System(outcome.job.units), outcome.chosen(run)
     place, hard = job.protected, job.soil.hard_layer_depth
-    cut = outcome.grade.at(outcome.grade.cut, station) if outcome.grade is not None else 0.6
+    cut = found.grade.at(found.grade.cut, station) if found.grade is not None else 0.6
     left, right = -max(place.distance * 0.8, 2.0), place.distance * 1.75 + 1.0
     deep = max(cut, hard or 0.0, place.dry_depth) * 1.25
     bounds = (left, -deep, right, deep * 0.34)
-    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(outcome, bounds), *_table(outcome, station, bounds), *_simulated(simulated, bounds),
-              *_drain(outcome, cut), *_place(outcome, bounds, system),
-              Stroke(((left, 0.0), (right, 0.0)), "ground"),
-              Measure((0.0, deep * 0.2), (place.distance, deep * 0.2), shown(place.distance, DISTANCE, system), "protected.distance")]  # fmt: skip
+    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(outcome, bounds), *_table(outcome, found.id, station, bounds), *_simulated(simulated, bounds),
+              *_drain(outcome, cut), Stroke(((left, 0.0), (right, 0.0)), "ground")]  # fmt: skip
+    if found.id != place.run:  # the place lies beside the run that serves it, and nowhere else
+        return Drawing(tuple(shapes), bounds, (), True, "Across the slope")
+    shapes += [*_place(outcome, bounds, system),
+               Measure((0.0, deep * 0.2), (place.distance, deep * 0.2), shown(place.distance, DISTANCE, system), "protected.distance")]  # fmt: skip
     handles = (
         Handle("distance", (place.distance, 0.0), "x", "Distance to the place", step_si(DISTANCE, system), _move_distance, "protected.distance"),
         Handle("dry", (place.distance * 1.2, -place.dry_depth), "y", "Depth to be dry", step_si(DEPTH, system), _move_dry, "protected.dry_depth"),
@@ -45,9 +47,9 @@ def _hard(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[S
             Words((bounds[2], -hard), "hard layer", "label", "right", -5, -12)]  # fmt: skip
 
 
-def _table(outcome: Outcome, station: float, bounds: tuple[float, float, float, float]) -> list[Shape]:
+def _table(outcome: Outcome, run: str, station: float, bounds: tuple[float, float, float, float]) -> list[Shape]:
     x = np.linspace(bounds[0], bounds[2], 41)
-    tables = table_profile(outcome, station, x)
+    tables = table_profile(outcome, station, x, run)
     if tables is None:
         return [Words(((bounds[0] + bounds[2]) / 2, bounds[1] / 2), "water table not known yet", "hint", "centre")]
     low, best, high = tables

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable
 
 import numpy as np
@@ -12,24 +11,30 @@ from weirant.checks.around import gap_at
 from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Mark, Point, Shape, Stroke, Words, snapped
 from weirant.errors import InputError
 from weirant.ground.as_built import built_profile
+from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import FLATTEST, STEEPEST, grade_nodes, invert_at, with_inverts
+from weirant.ground.network import AT_END, laid_run
 from weirant.job import Job
-from weirant.job.network import MAIN
+from weirant.job.network import PLAIN
 from weirant.job.paths import with_value
+from weirant.job.run_edits import with_run
 from weirant.job.trench import OPEN_TOP
 from weirant.library import shipped
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units.display import LEVEL, SECTION, SLOPE, STATION, System, shown, step_si
 
 Array = NDArray[np.float64]
+Move = Callable[[Job, Point], Job]
 
 
-def profile_drawing(outcome: Outcome, run: str = MAIN) -> Drawing:
-    """The profile of the run that the outcome is seen for; an empty sheet with a hint where the ground is not known."""
-    grade = outcome.grade
+def profile_drawing(outcome: Outcome, run: str = "") -> Drawing:
+    """The profile of a run; an empty sheet with a hint where the ground is not known."""
+    found = outcome.chosen(run)
+    grade = found.grade
     if grade is None:
-        return Drawing((Words((0.5, 0.5), "No ground yet: type two rod readings, at the outlet and at the top end.", "hint", "centre"),),
+        return Drawing((Words((0.5, 0.5), "No ground yet: type two rod readings, at the low end and at the top end.", "hint", "centre"),),
                        (0, 0, 1, 1), title="Long profile")  # fmt: skip
     system = System(outcome.job.units)
     x, low = grade.stations, float(min(grade.trench_bottom.min(), grade.ground.min()))
@@ -40,19 +45,19 @@ def profile_drawing(outcome: Outcome, run: str = MAIN) -> Drawing:
     shapes: list[Shape] = [
         *_grid(bounds, system),
         Area((*_points(x, grade.ground), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "soil"),
-        *_hard_layer(outcome, bounds),
-        *_trench(outcome),
-        *_receiving(outcome, bounds),
-        *_pipe(outcome),
+        *_hard_layer(outcome, grade, bounds),
+        *_trench(outcome, found, grade),
+        *_receiving(found, grade, bounds),
+        *_pipe(outcome, found, grade),
         Stroke(tuple(_points(x, grade.ground)), "ground"),
         *([] if outcome.job.survey.is_shot else [Words((float(x[-1]) * 0.02, high), "ground made up, not surveyed", "doubt", "left", 4, 4)]),
         *_axis(bounds, system),
-        *_met(outcome, run, system),
-        *_built(outcome, run, system),
-        *_labels(outcome, system),
-        *_flags(outcome, run),
+        *_met(outcome, found, grade, system),
+        *_built(outcome, found, system),
+        *_labels(outcome, found, grade, system),
+        *_flags(outcome, found, grade),
     ]
-    return Drawing(tuple(shapes), bounds, _handles(outcome, system), True, "Long profile", True, thins=("axis",))
+    return Drawing(tuple(shapes), bounds, _handles(found, grade, system), True, "Long profile", True, thins=("axis",))
 
 
 def _points(x: Array, y: Array) -> list[Point]:
@@ -100,9 +105,9 @@ def _steps(bounds: tuple[float, float, float, float], system: System) -> tuple[f
     return along * unit, up * unit
 
 
-def _hard_layer(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
-    grade, depth = outcome.grade, outcome.job.soil.hard_layer_depth
-    if grade is None or depth is None:
+def _hard_layer(outcome: Outcome, grade: GradeLine, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    depth = outcome.job.soil.hard_layer_depth
+    if depth is None:
         return []
     top = np.maximum(grade.ground - depth, bounds[1])
     x = grade.stations
@@ -112,11 +117,8 @@ def _hard_layer(outcome: Outcome, bounds: tuple[float, float, float, float]) -> 
     ]
 
 
-def _trench(outcome: Outcome) -> list[Shape]:
-    grade, job, pipe = outcome.grade, outcome.job, outcome.pipe
-    if grade is None:
-        return []
-    x, inside = grade.stations, grade.stations >= job.line.solid_length - 1e-9
+def _trench(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]:
+    job, pipe, x = outcome.job, outcome.pipe, grade.stations
     dug = grade.cut > 0
     shapes: list[Shape] = []
     if dug.any():
@@ -127,95 +129,73 @@ def _trench(outcome: Outcome) -> list[Shape]:
         )
     height = job.trench.bedding + pipe.outer_diameter + job.trench.stone_cover
     top = grade.ground if job.trench.top == OPEN_TOP else np.minimum(grade.trench_bottom + height, grade.ground)
-    stone = inside & dug
-    if stone.sum() > 1:
-        shapes.append(
-            Area((*_points(x[stone], top[stone]), *reversed(_points(x[stone], grade.trench_bottom[stone]))), "stone")
-        )
+    for low, high, is_solid in found.run.spans:
+        stone = dug & (x >= low - 1e-9) & (x <= high + 1e-9)
+        if not is_solid and stone.sum() > 1:
+            shapes.append(Area((*_points(x[stone], top[stone]), *reversed(_points(x[stone], grade.trench_bottom[stone]))), "stone"))
     return shapes
 
 
-def _pipe(outcome: Outcome) -> list[Shape]:
-    grade, flow = outcome.grade, outcome.flow_high
-    if grade is None:
-        return []
-    x, crown = grade.stations, grade.invert + outcome.pipe.inner_diameter
-    inside = x >= outcome.job.line.solid_length - 1e-9
+def _pipe(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]:
+    flow, x, crown = found.flow_high, grade.stations, grade.invert + outcome.pipe.inner_diameter
     shapes: list[Shape] = [Area((*_points(x, crown), *reversed(_points(x, grade.invert))), "pipe")]
     if flow is not None:
         surface = np.minimum(flow.surface, crown)
         shapes.append(Area((*_points(x, surface), *reversed(_points(x, grade.invert))), "water"))
-    solid = x <= outcome.job.line.solid_length + 1e-9
-    for part, line in ((solid, "solid pipe"), (inside, "perforated pipe")):
-        shapes += [Stroke(tuple(_points(x[part], edge[part])), line) for edge in (grade.invert, crown)]
+    for low, high, is_solid in found.run.spans:
+        part = (x >= low - 1e-9) & (x <= high + 1e-9)
+        shapes += [Stroke(tuple(_points(x[part], edge[part])), "solid pipe" if is_solid else "perforated pipe") for edge in (grade.invert, crown)]
     if flow is not None and (above := flow.surface > crown + 1e-6).any():
         shapes.append(Stroke(tuple(_points(x[above], flow.surface[above])), "water"))
     return shapes
 
 
-def _receiving(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
-    level = outcome.job.line.receiving_level
+def _receiving(found: RunOutcome, grade: GradeLine, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    level = found.run.outlet.water_level if found.run.outlet is not None else None
     if level is None or not bounds[1] < level < bounds[3]:
         return []
     return [Area(((bounds[0], bounds[1]), (0.0, bounds[1]), (0.0, level), (bounds[0], level)), "water"),
-            Stroke(((bounds[0], level), (_meets_ground(outcome, level), level)), "water")]  # fmt: skip
+            Stroke(((bounds[0], level), (_meets_ground(grade, level), level)), "water")]  # fmt: skip
 
 
-def _meets_ground(outcome: Outcome, level: float) -> float:
-    grade = outcome.grade
-    if grade is None or level <= grade.ground[0]:
+def _meets_ground(grade: GradeLine, level: float) -> float:
+    if level <= grade.ground[0]:
         return 0.0
     over = np.nonzero(grade.ground >= level)[0]
     return float(grade.stations[over[0]]) if len(over) else 0.0
 
 
-def _labels(outcome: Outcome, system: System) -> list[Shape]:
-    grade, line = outcome.grade, outcome.job.line
-    if grade is None:
-        return []
-    nodes, levels = grade_nodes(line)
-    falls: list[Shape] = []
+def _labels(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: System) -> list[Shape]:
+    run = found.run
+    nodes, levels = grade_nodes(run)
+    shapes: list[Shape] = []
     for low, high, z0, z1 in zip(nodes, nodes[1:], levels, levels[1:], strict=False):
         middle = float(low + 0.55 * (high - low))
         words = f"{shown(float((z1 - z0) / (high - low)), SLOPE, system)} fall"
-        if (high - low) > 0.09 * line.length:
-            falls.append(Words((middle, grade.at(grade.invert, middle)), words, "strong", "centre", 0, -22))
-    return [
-        *falls,
-        Words(
-            (line.solid_length / 2, grade.at(grade.ground, line.solid_length / 2)),
-            "solid pipe",
-            "label",
-            "centre",
-            0,
-            6,
-        ),
-        Words(
-            ((line.solid_length + line.length) / 2, grade.at(grade.ground, (line.solid_length + line.length) / 2)),
-            "collecting run",
-            "label",
-            "centre",
-            0,
-            6,
-        ),
-        Words((0.0, line.outlet_invert), f"outlet {shown(line.outlet_invert, LEVEL, system)}", "label", "left", 9, -14),
-    ]
+        if (high - low) > 0.09 * run.length:
+            shapes.append(Words((middle, grade.at(grade.invert, middle)), words, "strong", "centre", 0, -22))
+    for low, high, is_solid in run.spans:
+        middle = (low + high) / 2
+        shapes.append(Words((middle, grade.at(grade.ground, middle)), "solid pipe" if is_solid else "collecting run", "label", "centre", 0, 6))
+    joins = outcome.site.network.drains_to(run)
+    end = "outlet" if run.outlet is not None else f"into {joins[0][0].name}" if joins else "low end"
+    return [*shapes, Words((0.0, run.invert), f"{end} {shown(run.invert, LEVEL, system)}", "label", "left", 9, -14)]
 
 
-def _met(outcome: Outcome, run: str, system: System) -> list[Shape]:
+def _met(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: System) -> list[Shape]:
     """Buried lines that are crossed, with the stretch to dig by hand; runs that join; fittings; held inverts."""
-    grade, found = outcome.grade, outcome.site.run(run) if outcome.site is not None else None
-    if grade is None or found is None or outcome.site is None:
-        return []
-    shapes: list[Shape] = [Mark((h.station, h.level), "held") for h in outcome.job.line.held]
-    shapes += [Mark((f.station, grade.at(grade.ground, f.station)), "fitting") for f in outcome.job.line.fittings if f.station <= outcome.job.line.length]
-    for other in outcome.site.runs:
-        if other.run.joins == run:
-            at = (other.run.joins_at, other.run.line.outlet_invert)
-            shapes += [Mark(at, "joint"), Words(at, other.run.name, "small", "left", 6, 3)]
+    run, network = found.run, outcome.site.network
+    shapes: list[Shape] = [Mark((h.station, h.level), "held") for h in run.held]
+    for node, station in run.nodes:
+        if node.kind != PLAIN:
+            shapes.append(Mark((station, grade.at(grade.ground, station)), "fitting"))
+        for other, there in network.others_at(run, node.id):
+            at = (station, float(invert_at(other, np.array(there))))
+            if station > AT_END:
+                shapes += [Mark(at, "joint"), Words(at, other.name, "small", "left", 6, 3)]
     for crossing in found.crossings:
         ground = grade.at(grade.ground, crossing.station)
-        low, high = (min(max(s, 0.0), outcome.job.line.length) for s in (crossing.hand_from, crossing.hand_to))
+        low, high = (min(max(s, 0.0), run.length) for s in (crossing.hand_from, crossing.hand_to))
         if high > low:
             shapes.append(Stroke(((low, grade.at(grade.ground, low)), (high, grade.at(grade.ground, high))), "by hand"))
         name = crossing.feature.name if crossing.feature.is_located else f"{crossing.feature.name} (not located)"
@@ -230,10 +210,10 @@ def _met(outcome: Outcome, run: str, system: System) -> list[Shape]:
     return shapes
 
 
-def _built(outcome: Outcome, run: str, system: System) -> list[Shape]:
+def _built(outcome: Outcome, found: RunOutcome, system: System) -> list[Shape]:
     """Inverts as built, joined up, those that are off with how far."""
     job = outcome.job
-    profile = built_profile(job.line, run, job.as_built, job.limits.tolerance)
+    profile = built_profile(found.run, job.as_built, job.limits.tolerance)
     if not profile.readings:
         return []
     shapes: list[Shape] = []
@@ -248,14 +228,11 @@ def _built(outcome: Outcome, run: str, system: System) -> list[Shape]:
     return shapes
 
 
-def _flags(outcome: Outcome, run: str) -> list[Shape]:
-    """Findings that fail or are tight, at their stations; of several at one place the worst."""
-    grade, seen, flags = outcome.grade, set(), []
-    if grade is None:
-        return []
+def _flags(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]:
+    """Findings of a run that fail or are tight, at their stations; of several at one place the worst."""
+    seen, flags = set(), []
     for finding in outcome.findings:
-        about = [e.removeprefix("run:") for e in finding.elements if e.startswith("run:")] or [MAIN]
-        if finding.station is None or finding.state not in (State.FAILS, State.TIGHT) or run not in about:
+        if finding.station is None or finding.state not in (State.FAILS, State.TIGHT) or finding.subject != found.id:
             continue
         place = round(finding.station, 1)
         if place not in seen:
@@ -266,75 +243,83 @@ def _flags(outcome: Outcome, run: str) -> list[Shape]:
     return list(flags)
 
 
-def _handles(outcome: Outcome, system: System) -> tuple[Handle, ...]:
-    grade, line = outcome.grade, outcome.job.line
-    if grade is None:
-        return ()
+def _handles(found: RunOutcome, grade: GradeLine, system: System) -> tuple[Handle, ...]:
+    run = found.run
     level, along = step_si(LEVEL, system), step_si(STATION, system)
-    middle = line.length / 2
-    nodes, levels = grade_nodes(line)
-    breaks = [Handle(f"break-{i}", (float(s), float(z)), "y", f"Invert at {shown(float(s), STATION, system)}", level, _move_node(i))
+    middle, base = run.length / 2, f"runs.{run.id}"
+    nodes, levels = grade_nodes(run)
+    breaks = [Handle(f"break-{i}", (float(s), float(z)), "y", f"Invert at {shown(float(s), STATION, system)}", level, _move_node(run.id, i))
               for i, (s, z) in enumerate(zip(nodes, levels, strict=True)) if 0 < i < len(nodes) - 1]  # fmt: skip
+    ends = [Handle("solid-end", (run.solid_length, grade.at(grade.invert, run.solid_length)), "x", "End of the solid pipe", along,
+                   _move_solid_end(run.id), f"{base}.solid_length")] if run.collecting_length else []  # fmt: skip
     return (
-        Handle("outlet", (0.0, line.outlet_invert), "y", "Outlet level", level, _move_outlet, "line.outlet_invert"),
-        Handle("bottom", (middle, grade.at(grade.trench_bottom, middle)), "y", "Trench bottom", level, _move_line),
-        Handle("top-end", (line.length, float(levels[-1])), "y", "Grade", level, _move_top_end, "" if line.breaks else "line.slope"),
-        *breaks,
-        Handle("solid-end", (line.solid_length, grade.at(grade.invert, line.solid_length)), "x", "End of the solid pipe", along,
-               _move_solid_end, "line.solid_length"),
-        Handle("length", (line.length, grade.at(grade.ground, line.length)), "x", "Length of the line", along, _move_length, "line.length"),
+        Handle("outlet", (0.0, run.invert), "y", "Level of the low end", level, _move_node(run.id, 0), f"{base}.invert"),
+        Handle("bottom", (middle, grade.at(grade.trench_bottom, middle)), "y", "Trench bottom", level, _move_run(run.id)),
+        Handle("top-end", (run.length, float(levels[-1])), "y", "Grade", level, _move_top_end(run.id), "" if run.breaks else f"{base}.slope"),
+        *breaks, *ends,
+        Handle("length", (run.length, grade.at(grade.ground, run.length)), "x", "Length of the run", along, _move_length(run.id), f"{base}.length"),
     )  # fmt: skip
 
 
-def _move_outlet(job: Job, to: Point) -> Job:
-    """Outlet up or down, top end kept."""
-    return _move_node(0)(job, to)
-
-
-def _move_node(index: int) -> Callable[[Job, Point], Job]:
-    """The invert at one grade node up or down, the others kept; it stops where the pipe would run level."""
+def _move_node(identity: str, index: int) -> Move:
+    """The invert at one grade node of a run up or down, the others kept; it stops where the pipe would run level."""
 
     def move(job: Job, to: Point) -> Job:
-        stations, levels = (values.tolist() for values in grade_nodes(job.line))
+        run = laid_run(job, identity)
+        stations, levels = (values.tolist() for values in grade_nodes(run))
         level = snapped(to[1], step_si(LEVEL, System(job.units)) / 2)
         if index > 0:
-            run = stations[index] - stations[index - 1]
-            level = min(max(level, levels[index - 1] + FLATTEST * run * 2), levels[index - 1] + STEEPEST * run)
+            size = stations[index] - stations[index - 1]
+            level = min(max(level, levels[index - 1] + FLATTEST * size * 2), levels[index - 1] + STEEPEST * size)
         if index + 1 < len(levels):
-            run = stations[index + 1] - stations[index]
-            level = max(min(level, levels[index + 1] - FLATTEST * run * 2), levels[index + 1] - STEEPEST * run)
+            size = stations[index + 1] - stations[index]
+            level = max(min(level, levels[index + 1] - FLATTEST * size * 2), levels[index + 1] - STEEPEST * size)
         levels[index] = level
-        moved = with_value(job, "line.outlet_invert", levels[0])
-        return dataclasses.replace(moved, line=with_inverts(job.line, stations, levels))
+        moved = with_value(job, f"runs.{identity}.invert", levels[0])
+        return with_run(moved, with_inverts(run, stations, levels))
 
     return move
 
 
-def _move_line(job: Job, to: Point) -> Job:
-    """The whole line up or down, grade kept; the handle sits on the trench bottom half way."""
-    wall = shipped().pipe(job.choice.pipe).wall
-    middle = job.line.length / 2
-    over_outlet = float(invert_at(job.line, np.array(middle))) - job.line.outlet_invert
-    level = to[1] + wall + job.trench.bedding - over_outlet
-    return with_value(job, "line.outlet_invert", snapped(level, step_si(LEVEL, System(job.units)) / 2))
+def _move_run(identity: str) -> Move:
+    """The whole run up or down, grade kept; the handle sits on the trench bottom half way."""
+
+    def move(job: Job, to: Point) -> Job:
+        run, wall = laid_run(job, identity), shipped().pipe(job.choice.pipe).wall
+        over_low_end = float(invert_at(run, np.array(run.length / 2))) - run.invert
+        level = to[1] + wall + job.trench.bedding - over_low_end
+        return with_value(job, f"runs.{identity}.invert", snapped(level, step_si(LEVEL, System(job.units)) / 2))
+
+    return move
 
 
-def _move_top_end(job: Job, to: Point) -> Job:
-    """Top end up or down, outlet kept."""
-    if job.line.breaks:
-        return _move_node(len(grade_nodes(job.line)[0]) - 1)(job, to)
-    slope = (to[1] - job.line.outlet_invert) / job.line.length
-    return with_value(job, "line.slope", min(max(snapped(slope, 0.0005), FLATTEST), STEEPEST))
+def _move_top_end(identity: str) -> Move:
+    """Top end up or down, low end kept."""
+
+    def move(job: Job, to: Point) -> Job:
+        run = laid_run(job, identity)
+        if run.breaks:
+            return _move_node(identity, len(grade_nodes(run)[0]) - 1)(job, to)
+        slope = (to[1] - run.invert) / run.length
+        return with_value(job, f"runs.{identity}.slope", min(max(snapped(slope, 0.0005), FLATTEST), STEEPEST))
+
+    return move
 
 
-def _move_solid_end(job: Job, to: Point) -> Job:
-    step = step_si(STATION, System(job.units))
-    return with_value(job, "line.solid_length", min(max(snapped(to[0], step), 0.0), job.line.length - step))
+def _move_solid_end(identity: str) -> Move:
+    def move(job: Job, to: Point) -> Job:
+        step = step_si(STATION, System(job.units))
+        return with_value(job, f"runs.{identity}.solid_length", min(max(snapped(to[0], step), 0.0), laid_run(job, identity).length - step))
+
+    return move
 
 
-def _move_length(job: Job, to: Point) -> Job:
-    step = step_si(STATION, System(job.units))
-    length = max(snapped(to[0], step), job.line.solid_length + step)
-    if length > 5000:
-        raise InputError("whole length", "must be at most 5000 m")
-    return with_value(job, "line.length", length)
+def _move_length(identity: str) -> Move:
+    def move(job: Job, to: Point) -> Job:
+        step, run = step_si(STATION, System(job.units)), laid_run(job, identity)
+        length = max(snapped(to[0], step), run.solid_length + step, run.nodes[-2][1] + step)
+        if length > 5000:
+            raise InputError("whole length", "must be at most 5000 m")
+        return with_value(job, f"runs.{identity}.length", length)
+
+    return move

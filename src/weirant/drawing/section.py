@@ -6,11 +6,12 @@ import math
 
 from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Ring, Shape, Stroke, Words, box, snapped
 from weirant.job import Job
-from weirant.job.network import MAIN
+from weirant.job.geometry import run_of
 from weirant.job.paths import with_value
 from weirant.job.trench import FULL_WRAP, OPEN_TOP, SOCK
 from weirant.library import shipped
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units.display import DEPTH, LEVEL, SECTION, System, shown, step_si
 
 LEAST = 1e-3
@@ -20,19 +21,17 @@ GUEST_REACH = 2.0  # m in plan within which a run that lies in this trench is be
 class _Levels:
     """Heights of the section at a station, m, ground at 0 and downwards negative."""
 
-    def __init__(self, outcome: Outcome, station: float) -> None:
-        job, pipe, grade = outcome.job, outcome.pipe, outcome.grade
+    def __init__(self, outcome: Outcome, found: RunOutcome, station: float) -> None:
+        job, pipe, grade = outcome.job, outcome.pipe, found.grade
         natural = job.trench.bedding + pipe.outer_diameter + job.trench.stone_cover
         self.cut = max(grade.at(grade.cut, station), 0.02) if grade is not None else natural + 0.15
         self.bottom = -self.cut
         self.pipe_bottom = self.bottom + job.trench.bedding
         self.centre = self.pipe_bottom + pipe.outer_diameter / 2
         self.pipe_top = self.pipe_bottom + pipe.outer_diameter
-        self.collects = station >= job.line.solid_length - 1e-6
+        self.collects = not found.run.is_solid_at(station)
         self.stone_top = 0.0 if job.trench.top == OPEN_TOP else min(self.bottom + natural, 0.0)
-        self.water = (
-            outcome.flow_high.at_station(grade, station) if outcome.flow_high is not None and grade is not None else 0.0
-        )
+        self.water = found.flow_high.at_station(grade, station) if found.flow_high is not None and grade is not None else 0.0
         self.half, self.lean = job.trench.width / 2, job.trench.side_slope
 
     def edge(self, level: float) -> float:
@@ -40,17 +39,18 @@ class _Levels:
         return self.half + self.lean * (level - self.bottom)
 
 
-def section_drawing(outcome: Outcome, station: float, run: str = MAIN) -> Drawing:
-    """The trench section at a station of the run that the outcome is seen for, with the pipes of runs that lie in its trench."""
-    job, at, system = outcome.job, _Levels(outcome, station), System(outcome.job.units)
+def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
+    """The trench section at a station of a run, with the pipes of runs that lie in its trench."""
+    found = outcome.chosen(run)
+    job, at, system = outcome.job, _Levels(outcome, found, station), System(outcome.job.units)
     deep = max(at.cut, 0.3)
     side = max(at.edge(0.0) + 0.5 * deep, 0.66 * deep)
     bounds = (-side, -deep * 1.2, side, deep * 0.14)
-    shapes = [*_ground(outcome, bounds), *_filling(outcome, at), *_pipes(outcome, at), *_guests(outcome, at, station, run), *_wrap(outcome, at), *_water(outcome, at, bounds),
+    shapes = [*_ground(outcome, bounds), *_filling(outcome, at), *_pipes(outcome, found, at), *_guests(outcome, found, at, station), *_wrap(outcome, found, at), *_water(outcome, at, bounds),
               Stroke(((-at.edge(0), 0), (-at.half, at.bottom), (at.half, at.bottom), (at.edge(0), 0)), "trench"),
               Stroke(((bounds[0], 0.0), (-at.edge(0.0), 0.0)), "ground"), Stroke(((at.edge(0.0), 0.0), (bounds[2], 0.0)), "ground"),
-              *_measures(outcome, at, bounds, system)]  # fmt: skip
-    return Drawing(tuple(shapes), bounds, _handles(job, at, system), title="Trench section")
+              *_measures(outcome, at, bounds, system, is_known=found.grade is not None)]  # fmt: skip
+    return Drawing(tuple(shapes), bounds, _handles(job, found.id, at, system), title="Trench section")
 
 
 def _ground(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
@@ -80,42 +80,40 @@ def _filling(outcome: Outcome, at: _Levels) -> list[Shape]:
     return shapes
 
 
-def _pipe_centres(outcome: Outcome, at: _Levels) -> list[Point]:
-    count, size = outcome.job.choice.pipe_count, outcome.pipe.outer_diameter
+def _pipe_centres(outcome: Outcome, found: RunOutcome, at: _Levels) -> list[Point]:
+    count, size = found.run.run.pipes, outcome.pipe.outer_diameter
     pitch = min(size * 1.15, max((2 * at.edge(at.centre) - size) / max(count - 1, 1), size))
     return [((i - (count - 1) / 2) * pitch, at.centre) for i in range(count)]
 
 
-def _pipes(outcome: Outcome, at: _Levels) -> list[Shape]:
+def _pipes(outcome: Outcome, found: RunOutcome, at: _Levels) -> list[Shape]:
     pipe = outcome.pipe
     holes = pipe.openings if at.collects else ""
     return [
         Ring(c, pipe.inner_diameter / 2, pipe.outer_diameter / 2, min(at.water, pipe.inner_diameter), holes)
-        for c in _pipe_centres(outcome, at)
+        for c in _pipe_centres(outcome, found, at)
     ]
 
 
-def _guests(outcome: Outcome, at: _Levels, station: float, run: str) -> list[Shape]:
+def _guests(outcome: Outcome, found: RunOutcome, at: _Levels, station: float) -> list[Shape]:
     """Pipes of other runs in this trench, at their own levels, set to the right of the pipe."""
-    site, pipe = outcome.site, outcome.pipe
-    here = site.run(run) if site is not None else None
-    if site is None or here is None or here.grade is None:
+    pipe = outcome.pipe
+    if found.grade is None:
         return []
     shapes: list[Shape] = []
-    place, own = here.run.alignment.point(station), here.grade.at(here.grade.invert, station)
-    for number, guest in enumerate(r for r in site.runs if r.run.trench_of == run and r.grade is not None):
+    place, own = found.run.alignment.point(station), found.grade.at(found.grade.invert, station)
+    for number, guest in enumerate(r for r in outcome.site.runs if r.run.run.trench_of == found.id and r.grade is not None):
         beside, away = guest.run.alignment.nearest(place)
         if guest.grade is None or away > GUEST_REACH:
             continue
         lift = guest.grade.at(guest.grade.invert, beside) - own
         centre = (pipe.outer_diameter * 1.15 * (number + 1), at.centre + lift)
-        solid = beside < guest.run.line.solid_length - 1e-6 or guest.run.line.solid_length >= guest.run.line.length - 1e-6
-        shapes += [Ring(centre, pipe.inner_diameter / 2, pipe.outer_diameter / 2, 0.0, "" if solid else pipe.openings),
+        shapes += [Ring(centre, pipe.inner_diameter / 2, pipe.outer_diameter / 2, 0.0, "" if guest.run.is_solid_at(beside) else pipe.openings),
                    Words((centre[0], centre[1] + 0.62 * pipe.outer_diameter), guest.run.name, "small", "centre", 0, 2)]  # fmt: skip
     return shapes
 
 
-def _wrap(outcome: Outcome, at: _Levels) -> list[Shape]:
+def _wrap(outcome: Outcome, found: RunOutcome, at: _Levels) -> list[Shape]:
     trench = outcome.job.trench
     if not at.collects:
         return []
@@ -129,7 +127,7 @@ def _wrap(outcome: Outcome, at: _Levels) -> list[Shape]:
     if trench.wrap == SOCK:
         radius = outcome.pipe.outer_diameter / 2 + 0.004
         return [Stroke(tuple((x + radius * math.cos(a / 20 * math.pi), y + radius * math.sin(a / 20 * math.pi)) for a in range(41)), "fabric")
-                for x, y in _pipe_centres(outcome, at)]  # fmt: skip
+                for x, y in _pipe_centres(outcome, found, at)]  # fmt: skip
     return []
 
 
@@ -147,7 +145,7 @@ def _water(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, flo
     return shapes
 
 
-def _measures(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
+def _measures(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, float], system: System, *, is_known: bool) -> list[Shape]:
     trench, pipe = outcome.job.trench, outcome.pipe
     right, left = at.edge(0.0) + 0.1 * at.cut, -at.edge(0.0) - 0.16 * at.cut
 
@@ -179,17 +177,17 @@ def _measures(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, 
         )
         if at.stone_top < -LEAST:
             shapes.append(Measure((right, at.stone_top), (right, 0.0), text(-at.stone_top) + " soil"))
-    if outcome.grade is not None:
+    if is_known:
         shapes.append(Words((bounds[0], 0.0), "uphill", "label", "left", 5, 5))
     return shapes
 
 
-def _handles(job: Job, at: _Levels, system: System) -> tuple[Handle, ...]:
+def _handles(job: Job, run: str, at: _Levels, system: System) -> tuple[Handle, ...]:
     step = step_si(SECTION, system)
 
     def bottom(job: Job, to: Point) -> Job:
-        level = job.line.outlet_invert + snapped(to[1] - at.bottom, step_si(LEVEL, system) / 2)
-        return with_value(job, "line.outlet_invert", level)
+        level = run_of(job, run).invert + snapped(to[1] - at.bottom, step_si(LEVEL, system) / 2)
+        return with_value(job, f"runs.{run}.invert", level)
 
     def bedding(job: Job, to: Point) -> Job:
         return with_value(job, "trench.bedding", max(snapped(to[1] - at.bottom, step), 0.0))

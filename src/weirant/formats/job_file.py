@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any
 from weirant.errors import JobFileError
 from weirant.formats.plain_files import digest_of, read_plain, shown_name, write_safely
 from weirant.job import Job
-from weirant.job.faults import Fault, faults
+from weirant.job.faults import Fault, faults, faults_of
 from weirant.library import shipped
 
 if TYPE_CHECKING:
@@ -21,7 +21,8 @@ if TYPE_CHECKING:
     from pydantic_core import SchemaValidator
 
 SUFFIX = ".weirant"
-FORMAT, VERSION = "weirant-job", 4  # 1 lacked runs, points and readings as built, 2 storms and test holes, 3 made-up shots and the plan's shift; all are read as they stand
+FORMAT, VERSION = "weirant-job", 6  # what the versions differ in is told in formats/earlier, which brings them up
+FIRST_OF_SHAPE = 6  # versions before it are read in the shape they had
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes, one with a hundred thousand points some megabytes
 SMALL = 1_000_000  # bytes up to which every fault is told, not only the first of each list
 WIDEST = 200  # fields in one place; a job has some thirty
@@ -35,19 +36,19 @@ _WORDS = {
 
 
 @cache
-def _adapter() -> TypeAdapter[Job]:
-    """The strict reader. The job's classes know nothing of it, so their settings are hung on them here."""
+def _adapter(shape: Any = Job) -> TypeAdapter[Any]:
+    """The strict reader of a shape of job. Its classes know nothing of it, so their settings are hung on them here."""
     from pydantic import ConfigDict, TypeAdapter  # slow to load, and needed only where a file is read
 
-    for cls in _classes(Job, {}).values():
+    for cls in _classes(shape, {}).values():
         cls.__pydantic_config__ = ConfigDict(strict=True, extra="forbid", allow_inf_nan=False)
-    return TypeAdapter(Job)
+    return TypeAdapter(shape)
 
 
 @cache
-def _first_faults() -> SchemaValidator:
+def _first_faults(shape: Any = Job) -> SchemaValidator:
     """The same reader, which leaves each list at its first fault: a million wrong pieces would cost gigabytes to tell."""
-    return _whole_file(_left_early(_adapter().core_schema))
+    return _whole_file(_left_early(_adapter(shape).core_schema))
 
 
 def _whole_file(job: Any) -> SchemaValidator:
@@ -93,7 +94,7 @@ def from_text(text: str, name: str = "the file") -> Job:
     unknown = [(key, "is not known here") for key in document if key not in ("format", "version", "job")]
     if unknown or "job" not in document:
         raise JobFileError(f"{name} is damaged:", tuple(unknown) or (("job", "is missing"),))
-    return _job(text, name)
+    return _job(text, name) if version >= FIRST_OF_SHAPE else _brought_up(text, name, version)
 
 
 def _short(value: object) -> str:
@@ -130,24 +131,41 @@ def _no_twins(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
 
 
 def _job(text: str, name: str) -> Job:
+    job: Job = _read(text, name, Job)
+    found = faults(job) or _unknown_products(job)
+    if found:
+        raise JobFileError(f"{name} holds values that cannot be:", tuple((f"job.{path}", text) for path, text in found))
+    return job
+
+
+def _brought_up(text: str, name: str, version: int) -> Job:
+    """A job of an earlier version: read as strictly in the shape it had, its faults told by the paths of its file, then brought up."""
+    from weirant.formats.earlier import brought_up
+    from weirant.formats.earlier.job_4 import Job4
+
+    before: Job4 = _read(text, name, Job4)
+    found = faults_of(before)
+    if found:
+        raise JobFileError(f"{name} holds values that cannot be:", tuple((f"job.{path}", text) for path, text in found))
+    fields = brought_up(dataclasses.asdict(before), version)
+    return _job(json.dumps({"format": FORMAT, "version": VERSION, "job": fields}, ensure_ascii=False), name)
+
+
+def _read(text: str, name: str, shape: Any) -> Any:
     from pydantic import ValidationError
 
     try:
         try:
-            job: Job = _first_faults().validate_json(text)["job"]
+            return _first_faults(shape).validate_json(text)["job"]
         except ValidationError:
             if len(text) > SMALL:
                 raise
-            job = _whole_file(_adapter().core_schema).validate_json(text)["job"]  # a small file has all its faults told
+            return _whole_file(_adapter(shape).core_schema).validate_json(text)["job"]  # a small file has all its faults told
     except ValidationError as fault:
         told = fault.errors(include_url=False, include_context=False, include_input=False)
         raise JobFileError(f"{name} is damaged:", tuple(_told(error) for error in told)) from None  # what it carries is as large as the file
     except (RecursionError, ValueError) as fault:
         raise JobFileError(f"{name} is damaged: {_short(str(fault))}.") from fault
-    found = faults(job) or _unknown_products(job)
-    if found:
-        raise JobFileError(f"{name} holds values that cannot be:", tuple((f"job.{path}", text) for path, text in found))
-    return job
 
 
 def _told(error: Any) -> Fault:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import dataclasses
 import io
+from collections.abc import Mapping
 
 from weirant.errors import InputError, JobFileError
 from weirant.formats.csv_text import harmless, restored, table_of
@@ -16,17 +17,20 @@ COLUMNS = ("point", "station", "backsight", "rod_reading")
 FOOT = 0.3048
 
 
-def write_survey(shots: tuple[Shot, ...], unit: str) -> str:
+def write_survey(shots: tuple[Shot, ...], unit: str, names: Mapping[str, str] | None = None) -> str:
     """CSV with the unit in each heading, such as ``station_ft``; readings to 0.0001 of the unit.
 
-    A place in plan is written as how it was taken and its two figures, such as ``tape 40 12``; angles in degrees.
+    A place in plan is written as how it was taken and its two figures, such as ``tape 40 12``; angles in degrees. ``names`` are those of the
+    runs by their identities; along which one a station counts is then written too.
     """
+    names = names or {}
     factor, out = parse(f"1 {unit}", LENGTH), io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow([COLUMNS[0], *(f"{name}_{unit}" for name in COLUMNS[1:]), f"place_{unit}"])
+    writer.writerow([COLUMNS[0], *(f"{name}_{unit}" for name in COLUMNS[1:]), f"place_{unit}", *(["along"] if names else [])])
     for shot in shots:
         numbers = (None if v is None else _short(v / factor) for v in (shot.station, shot.backsight, shot.foresight))
-        writer.writerow([harmless(shot.point), *numbers, _place_text(shot.place, factor)] + ([harmless(shot.unread)] if shot.unread else []))
+        along = [harmless(names.get(shot.run, ""))] if names else []
+        writer.writerow([harmless(shot.point), *numbers, _place_text(shot.place, factor), *along] + ([harmless(shot.unread)] if shot.unread else []))
     return out.getvalue()
 
 
@@ -53,11 +57,12 @@ def _read_place(text: str, factor: float) -> Place | None:
     return Place(how, first if how == "angle" else first * factor, second * factor)
 
 
-def read_survey(text: str) -> tuple[Shot, ...]:
+def read_survey(text: str, runs: Mapping[str, str] | None = None, along: str = "") -> tuple[Shot, ...]:
     """Read what write_survey wrote, with comma, semicolon or tab between columns.
 
     Headings name the unit (``_ft`` or ``_m``). Entries that are no numbers are kept as unread. Raises JobFileError
-    where the headings cannot be told.
+    where the headings cannot be told. ``runs`` are identities of runs by their names; a station that names none of them counts along the run
+    of the identity ``along``.
     """
     _, rows = table_of(text, "The CSV file", "The CSV file is empty.")
     heading = [name.strip().lower() for name in rows[0][1]]
@@ -68,7 +73,9 @@ def read_survey(text: str) -> tuple[Shot, ...]:
     if where is not None:
         factor = parse(f"1 {where[1]}", LENGTH)
         shots = [_placed(shot, row[where[0]].strip() if where[0] < len(row) else "", factor) for shot, (_, row) in zip(shots, rows[1:], strict=True)]
-    return tuple(shots)
+    said = heading.index("along") if "along" in heading else None
+    called = [restored(row[said]).strip() if said is not None and said < len(row) else "" for _, row in rows[1:]]
+    return tuple(dataclasses.replace(shot, run=(runs or {}).get(name, along)) if shot.station is not None else shot for shot, name in zip(shots, called, strict=True))
 
 
 def _placed(shot: Shot, text: str, factor: float) -> Shot:

@@ -1,18 +1,20 @@
-"""A run laid out in plan: from its low end along its first bearing, turned at each bend."""
+"""A run laid out in plan through its corners, from its low end up."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import InputError
-from weirant.job.line import Bend, Line
+from weirant.job.geometry import APART, Point
 
 Array = NDArray[np.float64]
-Point = tuple[float, float]
+__all__ = ["Alignment", "Point", "alignment_of", "turn_at"]
 
 
 @dataclass(frozen=True)
@@ -60,36 +62,23 @@ class Alignment:
         return float(self.stations[best] + along[best] * lengths[best]), float(gaps[best])
 
 
-def alignment_of(line: Line, start: Point, bearing: float) -> Alignment:
-    """Lay a line out from its low end at ``start``, on a bearing in degrees anticlockwise from east."""
-    bends = sorted((b for b in line.bends if 0 < b.station < line.length), key=lambda b: b.station)
-    stations, points, way = [0.0], [start], math.radians(bearing)
-    for stop, turn in [*((b.station, b.angle) for b in bends), (line.length, 0.0)]:
-        ahead = stop - stations[-1]
-        if ahead > 1e-9:
-            stations.append(stop)
-            points.append((points[-1][0] + ahead * math.cos(way), points[-1][1] + ahead * math.sin(way)))
-        way += math.radians(turn)
-    return Alignment(np.array(stations), np.array(points))
-
-
-def bends_of(corners: list[Point]) -> tuple[float, float, tuple[Bend, ...]]:
-    """Length, bearing (degrees anticlockwise from east) and bends of a run through corners, from its low end up.
-
-    Raises InputError where fewer than two corners stand apart.
-    """
-    apart = [corners[0]] if corners else []
-    for corner in corners[1:]:
-        if math.dist(corner, apart[-1]) > 1e-3:
+def alignment_of(points: Sequence[Point]) -> Alignment:
+    """Lay a run through corners, from its low end up; corners that are one place count once. Raises InputError where fewer than two stand apart."""
+    apart = list(points[:1])
+    for corner in points[1:]:
+        if math.dist(corner, apart[-1]) >= APART:
             apart.append(corner)
     if len(apart) < 2:
         raise InputError("run", "needs two points that stand apart")
-    ways = [math.atan2(b[1] - a[1], b[0] - a[0]) for a, b in zip(apart, apart[1:], strict=False)]
-    station, bends = 0.0, []
-    for index, (a, b) in enumerate(zip(apart, apart[1:], strict=False)):
-        if index:
-            turn = (math.degrees(ways[index] - ways[index - 1]) + 180) % 360 - 180
-            if abs(turn) > 0.01:
-                bends.append(Bend(round(station, 6), round(turn, 6)))
-        station += math.dist(a, b)
-    return round(station, 6), round(math.degrees(ways[0]), 6), tuple(bends)
+    stations = [0.0]
+    for a, b in pairwise(apart):
+        stations.append(stations[-1] + math.dist(a, b))
+    return Alignment(np.array(stations), np.array(apart, dtype=float))
+
+
+def turn_at(alignment: Alignment, station: float) -> float:
+    """Angle by which a run turns at a station, degrees, positive to the left looking uphill; nought where it goes straight on and at its ends."""
+    below, above = alignment.bearing(station - 2e-6), alignment.bearing(station + 2e-6)
+    if station < 1e-6 or station > alignment.length - 1e-6:
+        return 0.0
+    return (math.degrees(above - below) + 180) % 360 - 180

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.inverts import grade_nodes, invert_at
-from weirant.job.line import Line
+from weirant.ground.network import LaidRun
 from weirant.job.network import AsBuilt
 
 Array = NDArray[np.float64]
@@ -58,29 +58,29 @@ class Regrade:
     lift: float
 
 
-def built_profile(line: Line, name: str, built: tuple[AsBuilt, ...], tolerance: float) -> BuiltProfile:
+def built_profile(run: LaidRun, built: tuple[AsBuilt, ...], tolerance: float) -> BuiltProfile:
     """Readings of one run beside its grade line; of two at one station the later counts."""
-    levels = {round(b.station, 3): b.level for b in built if b.run == name and b.station <= line.length + 1e-6}
+    levels = {round(b.station, 3): b.level for b in built if b.run == run.id and b.station <= run.length + 1e-6}
     at = np.array(sorted(levels))
-    planned = invert_at(line, at)
+    planned = invert_at(run, at)
     readings = tuple(BuiltReading(float(s), levels[float(s)], float(p), abs(levels[float(s)] - float(p)) <= tolerance + 1e-9)
                      for s, p in zip(at, planned, strict=True))  # fmt: skip
-    nodes, inverts = grade_nodes(line)
+    nodes, inverts = grade_nodes(run)
     merged = {round(float(s), 3): float(z) for s, z in zip(nodes, inverts, strict=True)} | {r.station: r.level for r in readings}
     stations = np.array(sorted(merged))
     return BuiltProfile(readings, stations, np.array([merged[float(s)] for s in stations]))
 
 
-def regrades(line: Line, station: float, level: float, below: float = 0.0) -> list[Regrade]:
+def regrades(run: LaidRun, station: float, level: float, below: float = 0.0) -> list[Regrade]:
     """Two ways to go on from an invert that cannot be changed: hold the top end, or lift (or lower) all that lies above.
 
     ``below`` is the last station already built beneath, m; the run up to it stays. At the low end itself there is nothing
     beneath, and the slope below is that above.
     """
-    nodes, levels = grade_nodes(line)
-    off = level - float(invert_at(line, np.array(station)))
+    nodes, levels = grade_nodes(run)
+    off = level - float(invert_at(run, np.array(station)))
     under = nodes < max(below, 1e-9) - 1e-6
-    start = (below, float(invert_at(line, np.array(below))))
+    start = (below, float(invert_at(run, np.array(below))))
     kept = [*zip(nodes[under].tolist(), levels[under].tolist(), strict=True), start, (station, level)]
     if station - below < 1e-6:
         kept = [*kept[:-2], (station, level)]
@@ -94,7 +94,7 @@ def regrades(line: Line, station: float, level: float, below: float = 0.0) -> li
         lifted = [(s, z + off) for s, z in above]
         ways.append(_way("lifted" if off > 0 else "lowered", [*kept, *lifted], (lifted[0][1] - level) / (lifted[0][0] - station), slope_below, off))
     else:
-        end = slope_below if slope_below is not None else line.slope
+        end = slope_below if slope_below is not None else run.slope
         ways.append(_way("kept as built", kept, end, end, off))
     return ways
 

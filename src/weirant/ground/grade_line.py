@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.levels import Ground
-from weirant.job.line import Line
+from weirant.ground.network import LaidRun
 
 Array = NDArray[np.float64]
 SAMPLE = 1.524  # m between stations where nothing else asks for one (5 ft)
@@ -47,23 +47,23 @@ class GradeLine:
         return float(np.interp(station, self.stations, values))
 
 
-def lay(ground: Ground, line: Line, section: Section) -> GradeLine:
+def lay(ground: Ground, run: LaidRun, section: Section) -> GradeLine:
     """Lay the pipe at its grade from the outlet up under the ground."""
-    wanted = [*np.arange(0.0, line.length, SAMPLE), line.solid_length, line.length, *grade_nodes(line)[0],
-              *ground.stations[(ground.stations > 0) & (ground.stations < line.length)]]  # fmt: skip
+    wanted = [*np.arange(0.0, run.length, SAMPLE), *(high for _, high, _ in run.spans), *grade_nodes(run)[0],
+              *ground.stations[(ground.stations > 0) & (ground.stations < run.length)]]  # fmt: skip
     stations = _in_order(wanted, 6)
     for height in (0.0, section.wall + section.bedding, section.stone_height):
-        stations = _with_crossings(stations, _cut(ground, line, section, stations) - height)
-    invert = invert_at(line, stations)
+        stations = _with_crossings(stations, _cut(ground, run, section, stations) - height)
+    invert = invert_at(run, stations)
     level = ground.at(stations)
     bottom = invert - section.wall - section.bedding
     cover = level - (invert + section.inner_diameter + section.wall)
     return GradeLine(stations, level, invert, bottom, level - bottom, cover, _daylight(stations, level - invert),
-                     ground.beyond(0.0, line.length))  # fmt: skip
+                     ground.beyond(0.0, run.length))  # fmt: skip
 
 
-def _cut(ground: Ground, line: Line, section: Section, stations: Array) -> Array:
-    return ground.at(stations) - (invert_at(line, stations) - section.wall - section.bedding)
+def _cut(ground: Ground, run: LaidRun, section: Section, stations: Array) -> Array:
+    return ground.at(stations) - (invert_at(run, stations) - section.wall - section.bedding)
 
 
 def _with_crossings(stations: Array, heights: Array) -> Array:

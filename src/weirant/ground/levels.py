@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -26,7 +27,7 @@ class BookedShot:
 
 @dataclass(frozen=True)
 class Ground:
-    """Ground under the line: stations m rising, shape (n,), and elevations m, shape (n,)."""
+    """Ground along a run: stations m rising, shape (n,), and elevations m, shape (n,)."""
 
     stations: NDArray[np.float64]
     elevations: NDArray[np.float64]
@@ -42,11 +43,13 @@ class Ground:
 
 @dataclass(frozen=True)
 class LevelBook:
-    """The reduced level book. misclosure m, None where the loop is not closed; ground None with fewer than two shots."""
+    """The reduced level book. misclosure m, None where the loop is not closed; the ground along each run that has two shots or more,
+    by the run's identity.
+    """
 
     shots: tuple[BookedShot, ...]
     misclosure: float | None
-    ground: Ground | None
+    grounds: Mapping[str, Ground]
 
     @property
     def marked(self) -> tuple[BookedShot, ...]:
@@ -60,7 +63,7 @@ def reduce_book(survey: Survey, system: System) -> LevelBook:
     sights, used = _usable(survey, marks)
     if not sights:
         return LevelBook(tuple(BookedShot(s, None, m or "no levels before it", True)
-                               for s, m in zip(survey.shots, marks, strict=True)), None, None)  # fmt: skip
+                               for s, m in zip(survey.shots, marks, strict=True)), None, {})  # fmt: skip
     levels = reduce_levels(survey.benchmark_elevation, sights)
     booked = []
     for index, (shot, mark) in enumerate(zip(survey.shots, marks, strict=True)):
@@ -68,7 +71,7 @@ def reduce_book(survey: Survey, system: System) -> LevelBook:
         elevation = levels.adjusted_elevations.get(point) if point is not None else None
         booked.append(BookedShot(shot, elevation, mark, point is None))
     booked = _mark_spikes(booked, system)
-    return LevelBook(tuple(booked), levels.misclosure, _ground(booked))
+    return LevelBook(tuple(booked), levels.misclosure, _grounds(booked))
 
 
 def _fault_of(survey: Survey, index: int, system: System) -> str:
@@ -109,9 +112,12 @@ def _usable(survey: Survey, marks: list[str]) -> tuple[list[Sight], dict[int, st
 
 def _mark_spikes(booked: list[BookedShot], system: System) -> list[BookedShot]:
     known = sorted((i for i, b in enumerate(booked) if b.elevation is not None and b.shot.station is not None),
-                   key=lambda i: booked[i].shot.station or 0.0)  # fmt: skip
-    for before, here, after in zip(known, known[1:], known[2:], strict=False):
-        (x0, z0), (x1, z1), (x2, z2) = (_position(booked[i]) for i in (before, here, after))
+                   key=lambda i: (booked[i].shot.run, booked[i].shot.station or 0.0))  # fmt: skip
+    for trio in zip(known, known[1:], known[2:], strict=False):
+        if len({booked[i].shot.run for i in trio}) > 1:
+            continue
+        here = trio[1]
+        (x0, z0), (x1, z1), (x2, z2) = (_position(booked[i]) for i in trio)
         if x2 > x0 and abs(z1 - (z0 + (z2 - z0) * (x1 - x0) / (x2 - x0))) > SPIKE + abs(z2 - z0) / 2:
             text = (f"Station {shown(x1, STATION, system)}: the ground stands more than {shown(SPIKE, LEVEL, system)} off its "
                     "neighbours. Look at the reading again; it is still used.")  # fmt: skip
@@ -123,10 +129,10 @@ def _position(booked: BookedShot) -> tuple[float, float]:
     return booked.shot.station or 0.0, booked.elevation or 0.0
 
 
-def _ground(booked: list[BookedShot]) -> Ground | None:
-    """Ground from the shots with a station; of two at one station the later counts."""
-    levels = {b.shot.station: b.elevation for b in booked if b.shot.station is not None and b.elevation is not None}
-    if len(levels) < 2:
-        return None
-    ordered = sorted(levels.items())
-    return Ground(np.array([s for s, _ in ordered]), np.array([z for _, z in ordered]))
+def _grounds(booked: list[BookedShot]) -> dict[str, Ground]:
+    """Ground along each run from the shots with a station; of two at one station the later counts."""
+    levels: dict[str, dict[float, float]] = {}
+    for b in booked:
+        if b.shot.station is not None and b.elevation is not None:
+            levels.setdefault(b.shot.run, {})[b.shot.station] = b.elevation
+    return {run: Ground(np.array(sorted(found)), np.array([found[s] for s in sorted(found)])) for run, found in levels.items() if len(found) > 1}

@@ -1,43 +1,207 @@
-"""The runs of a site as a tree: each laid out in plan, every run after the one it joins."""
+"""The runs of a site laid out in plan, and where they are joined: a mesh of runs through shared nodes."""
 
 from __future__ import annotations
 
-import dataclasses
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from weirant.errors import InputError
-from weirant.ground.alignment import Alignment, Point, alignment_of
+from weirant.ground.alignment import Alignment, Point, alignment_of, turn_at
 from weirant.job import Job
-from weirant.job.line import Line
-from weirant.job.network import MAIN
+from weirant.job.geometry import nodes_by_id, points_of, spans_of
+from weirant.job.network import PLAIN, GradeBreak, Held, Node, Outlet, Run
+
+Array = NDArray[np.float64]
+AT_END = 1e-6  # m: a station that near to an end is the end
+STRAIGHT = 0.5  # degrees of turn that nobody lays a bend for
+SQUARE = 20.0  # degrees off square up to which a joint is a tee rather than a wye (common practice, no source)
+
+
+@dataclass(frozen=True, eq=False)
+class LaidRun:
+    """A run with its place in plan: its nodes with their stations m, and the other runs at each of its ends.
+
+    ``spans`` are its stretches by from and to station m and whether they are solid.
+    """
+
+    run: Run
+    alignment: Alignment
+    nodes: tuple[tuple[Node, float], ...]
+    spans: tuple[tuple[float, float, bool], ...]
+
+    @property
+    def id(self) -> str:
+        """Identity of the run."""
+        return self.run.id
+
+    @property
+    def name(self) -> str:
+        """Name of the run."""
+        return self.run.name
+
+    @property
+    def length(self) -> float:
+        """Length, m."""
+        return self.alignment.length
+
+    @property
+    def invert(self) -> float:
+        """Invert at the low end, m."""
+        return self.run.invert
+
+    @property
+    def slope(self) -> float:
+        """Slope from the low end up to the first break, m/m."""
+        return self.run.slope
+
+    @property
+    def breaks(self) -> tuple[GradeBreak, ...]:
+        """Where the slope changes."""
+        return self.run.breaks
+
+    @property
+    def held(self) -> tuple[Held, ...]:
+        """Inverts that the user has fixed."""
+        return self.run.held
+
+    @property
+    def outlet(self) -> Outlet | None:
+        """The outlet at the low end, None where there is none."""
+        return self.nodes[0][0].outlet
+
+    @cached_property
+    def solid_length(self) -> float:
+        """Length of the solid pipe at the low end, m; the whole length where nothing collects."""
+        low, high, is_solid = self.spans[0]
+        return high - low if is_solid else 0.0
+
+    @cached_property
+    def collecting_length(self) -> float:
+        """Length of all that collects, m."""
+        return sum(high - low for low, high, is_solid in self.spans if not is_solid)
+
+    def collects(self, stations: Array) -> NDArray[np.bool_]:
+        """Which stations, shape (n,), lie on a stretch that collects, its ends with it."""
+        found = np.zeros(len(stations), dtype=bool)
+        for low, high, is_solid in self.spans:
+            if not is_solid:
+                found |= (stations >= low - 1e-9) & (stations <= high + 1e-9)
+        return found
+
+    def is_solid_at(self, station: float) -> bool:
+        """Whether the pipe is solid at a station; where stretches meet, as above it."""
+        return next((is_solid for low, high, is_solid in reversed(self.spans) if station >= low - 1e-6), self.spans[0][2])
+
+    def collecting_above(self, stations: Array) -> Array:
+        """Length m that collects above each station, shape (n,)."""
+        found = np.zeros(len(stations))
+        for low, high, is_solid in self.spans:
+            if not is_solid:
+                found += np.clip(high - stations, 0.0, high - low)
+        return found
+
+    def bends(self) -> list[tuple[float, float]]:
+        """Station m and angle in degrees (left positive) of every bend."""
+        found = ((float(s), turn_at(self.alignment, float(s))) for s in self.alignment.stations[1:-1])
+        return [(s, turn) for s, turn in found if abs(turn) > STRAIGHT]
+
+
+def lay_out(run: Run, nodes: dict[str, Node]) -> LaidRun:
+    """A run laid through its nodes. Raises InputError where they are fewer than two places."""
+    alignment = alignment_of(points_of(run, nodes))
+    if len(alignment.stations) != len(run.nodes):
+        raise InputError(run.name, "goes through two nodes at one place; take one of them out")
+    stationed = tuple((nodes[n], float(s)) for n, s in zip(run.nodes, alignment.stations, strict=True))
+    return LaidRun(run, alignment, stationed, tuple(spans_of(run, alignment.length)))
 
 
 @dataclass(frozen=True)
-class Run:
-    """A run with its place: ``index`` −1 is the main line, others count the branches of the job."""
+class Joint:
+    """A run at a node: the run's identity and the station m of the node on it."""
 
-    name: str
-    line: Line
-    alignment: Alignment
-    joins: str
-    joins_at: float
-    trench_of: str
-    index: int
+    run: str
+    station: float
 
-    @property
-    def is_root(self) -> bool:
-        """Whether the run has an outlet of its own."""
-        return not self.joins
+
+@dataclass(frozen=True, eq=False)
+class Network:
+    """Every run laid out, and by node the runs that go through it."""
+
+    runs: tuple[LaidRun, ...]
+    at_node: dict[str, tuple[Joint, ...]] = field(repr=False)
+
+    @cached_property
+    def _by_id(self) -> dict[str, LaidRun]:
+        return {run.id: run for run in self.runs}
+
+    def run(self, identity: str) -> LaidRun:
+        """The run of an identity; InputError where there is none."""
+        found = self._by_id.get(identity)
+        if found is None:
+            raise InputError("run", "is not on this site", identity)
+        return found
+
+    def others_at(self, run: LaidRun, node: str) -> list[tuple[LaidRun, float]]:
+        """The other runs at a node with its station on each."""
+        return [(self._by_id[j.run], j.station) for j in self.at_node[node] if j.run != run.id]
+
+    def drains_to(self, run: LaidRun) -> list[tuple[LaidRun, float]]:
+        """The runs that take the water of a run at its low end, with the station of the joint; none at an outlet or a free end."""
+        return [(other, station) for other, station in self.others_at(run, run.nodes[0][0].id) if station > AT_END]
+
+    def joined_by(self, run: LaidRun) -> list[tuple[LaidRun, float]]:
+        """The runs whose low end lies on a run above its own low end, with the station of the joint on it, from the low end up."""
+        found = []
+        for node, station in run.nodes[1:]:
+            found += [(other, station) for other, at in self.others_at(run, node.id) if at < AT_END]
+        return found
+
+    def ends_in_the_open(self, run: LaidRun) -> bool:
+        """Whether a run has an outlet of its own, or ends where no other run takes its water."""
+        return run.outlet is not None or not self.drains_to(run)
+
+
+def network_of(job: Job) -> Network:
+    """Lay every run of a job out. The references of the job are sound (see the audit); it cannot fail then."""
+    nodes = nodes_by_id(job)
+    laid = tuple(lay_out(run, nodes) for run in job.runs)
+    return joined(laid)
+
+
+def joined(laid: Sequence[LaidRun]) -> Network:
+    """A network of runs that are laid out."""
+    at: dict[str, list[Joint]] = {}
+    for run in laid:
+        for node, station in run.nodes:
+            at.setdefault(node.id, []).append(Joint(run.id, station))
+    return Network(tuple(laid), {node: tuple(joints) for node, joints in at.items()})
+
+
+def laid_run(job: Job, identity: str) -> LaidRun:
+    """One run laid out. Raises InputError where there is none of that identity."""
+    found = next((run for run in job.runs if run.id == identity), None)
+    if found is None:
+        raise InputError("run", "is not on this site", identity)
+    return lay_out(found, nodes_by_id(job))
+
+
+def run_called(job: Job, words: str) -> Run:
+    """The run meant by a name or an identity. Raises InputError that lists what there is."""
+    found = next((r for r in job.runs if r.id == words), None) or next((r for r in job.runs if r.name == words), None)
+    if found is None:
+        raise InputError("run", f"is not on this site, which has {', '.join(r.name for r in job.runs)}", words)
+    return found
 
 
 @dataclass(frozen=True)
 class Meeting:
-    """Two runs that cross in plan without being joined there: their names, their stations m, and the place."""
+    """Two runs that cross in plan without being joined there: their identities, their stations m, and the place."""
 
     first: str
     second: str
@@ -46,122 +210,61 @@ class Meeting:
     at: Point
 
 
-def runs_of(job: Job) -> tuple[Run, ...]:
-    """Every run, each after the one it joins. Raises InputError on loops, unknown or doubled names."""
-    names = [MAIN, *(b.name for b in job.branches)]
-    twice = next((n for n in names if names.count(n) > 1), None)
-    if twice is not None:
-        raise InputError("run", "is named twice; give each run its own name", twice)
-    main = Run(MAIN, job.line, alignment_of(job.line, (job.x, job.y), job.bearing), "", 0.0, "", -1)
-    placed, waiting = {MAIN: main}, list(enumerate(job.branches))
-    while waiting:
-        ready = [(i, b) for i, b in waiting if not b.joins or b.joins in placed]
-        if not ready:
-            raise InputError(f"run {waiting[0][1].name}", _why_stuck(waiting[0][1].joins, names))
-        for index, branch in ready:
-            start = (branch.x, branch.y)
-            if branch.joins:
-                parent = placed[branch.joins]
-                if branch.joins_at > parent.line.length + 1e-6:
-                    raise InputError(f"run {branch.name}", f"joins {branch.joins} beyond its end; move it to station {parent.line.length:.2f} m or less",
-                                     f"{branch.joins_at:.2f} m")  # fmt: skip
-                start = parent.alignment.point(branch.joins_at)
-            placed[branch.name] = Run(branch.name, branch.line, alignment_of(branch.line, start, branch.bearing), branch.joins, branch.joins_at,
-                                      branch.trench_of, index)  # fmt: skip
-        waiting = [(i, b) for i, b in waiting if b.name not in placed]
-    return tuple(placed.values())
-
-
-def _why_stuck(joins: str, names: list[str]) -> str:
-    if joins not in names:
-        return f"joins {joins}, which is not there; choose the run it joins"
-    return "runs in a circle with the runs it joins; water needs one way out, so let one of them end elsewhere"
-
-
-def runs_that_stand(job: Job) -> tuple[tuple[Run, ...], str]:
-    """The runs of a job, and what is wrong with how they join; then the main line stands alone. For whoever only looks at them."""
-    try:
-        return runs_of(job), ""
-    except InputError as told:
-        return runs_of(dataclasses.replace(job, branches=())), str(told)
-
-
-def line_named(job: Job, name: str) -> Line:
-    """The line of a run, however the runs join. Raises InputError where there is none of that name."""
-    if name == MAIN:
-        return job.line
-    found = next((b.line for b in job.branches if b.name == name), None)
-    if found is None:
-        raise InputError("run", "is not on this site", name)
-    return found
-
-
-def run_named(job: Job, name: str) -> Run:
-    """The run of a name; InputError where there is none."""
-    found = next((r for r in runs_of(job) if r.name == name), None)
-    if found is None:
-        raise InputError("run", "is not on this site", name)
-    return found
-
-
-def with_line(job: Job, name: str, line: Line) -> Job:
-    """The job with the line of one run replaced."""
-    if name == MAIN:
-        return dataclasses.replace(job, line=line)
-    branches = tuple(dataclasses.replace(b, line=line) if b.name == name else b for b in job.branches)
-    return dataclasses.replace(job, branches=branches)
-
-
-def meetings(runs: tuple[Run, ...]) -> list[Meeting]:
+def meetings(network: Network) -> list[Meeting]:
     """Where runs cross in plan without being joined; runs in one trench are left out."""
-    lines = [shapely.linestrings(r.alignment.points) for r in runs]
+    lines = [shapely.linestrings(r.alignment.points) for r in network.runs]
+    tree = shapely.STRtree(lines)
     found = []
-    for i, first in enumerate(runs):
-        for j in range(i):
-            second = runs[j]
-            if first.trench_of == second.name or second.trench_of == first.name:
-                continue
-            cut = shapely.intersection(lines[i], lines[j])
-            for x, y in shapely.get_coordinates(shapely.centroid(shapely.get_parts(cut))).tolist():
-                at = (x, y)
-                a, b = first.alignment.nearest(at)[0], second.alignment.nearest(at)[0]
-                if not _joined(first, second, a, b):
-                    found.append(Meeting(first.name, second.name, a, b, at))
+    for i, j in sorted(zip(*(pairs.tolist() for pairs in tree.query(lines, predicate="intersects")), strict=True)):
+        if j >= i:
+            continue
+        first, second = network.runs[i], network.runs[j]
+        if first.run.trench_of == second.id or second.run.trench_of == first.id:
+            continue
+        shared = [s for node, s in first.nodes if any(o is second for o, _ in network.others_at(first, node.id))]
+        cut = shapely.intersection(lines[i], lines[j])
+        for x, y in shapely.get_coordinates(shapely.centroid(shapely.get_parts(cut))).tolist():
+            a, b = first.alignment.nearest((x, y))[0], second.alignment.nearest((x, y))[0]
+            if not any(abs(a - s) < 0.05 for s in shared):
+                found.append(Meeting(first.id, second.id, a, b, (x, y)))
     return found
 
 
-def _joined(first: Run, second: Run, at_first: float, at_second: float) -> bool:
-    if first.joins == second.name and at_first < 0.05 and abs(at_second - first.joins_at) < 0.05:
-        return True
-    if second.joins == first.name and at_second < 0.05 and abs(at_first - second.joins_at) < 0.05:
-        return True
-    return bool(first.joins) and first.joins == second.joins and max(at_first, at_second) < 0.05
-
-
-def fittings_of(runs: tuple[Run, ...], run: Run) -> list[tuple[float, str]]:
+def fittings_of(network: Network, run: LaidRun) -> list[tuple[float, str]]:
     """Stations and names of everything set into a run: what follows from the layout, and what the user put there."""
-    found = [(f.station, f.kind) for f in run.line.fittings]
-    found += [(b.station, f"bend {abs(b.angle):.0f}° {'left' if b.angle > 0 else 'right'}") for b in run.line.bends if 0 < b.station < run.line.length]
-    joining = [r for r in runs if r.joins == run.name]
-    for station in sorted({round(r.joins_at, 3) for r in joining}):
-        here = [r for r in joining if abs(r.joins_at - station) < 1e-3]
-        names = ", ".join(r.name for r in here)
-        if station > run.line.length - 1e-3:
-            found.append((station, f"{'wye' if len(here) > 1 else 'coupler'} to {names}"))
-        else:
-            found.append((station, f"{_joint(run, here)} to {names}"))
-    if not any(r.joins_at > run.line.length - 1e-3 for r in joining):
-        found.append((run.line.length, "end cap"))
+    set_in = ((station, node) for node, station in run.nodes if node.kind != PLAIN)  # at a joint it belongs to the run that goes on
+    found = [(station, node.kind) for station, node in set_in if station > AT_END or not network.others_at(run, node.id)]
+    found += [(station, f"bend {abs(turn):.0f}° {'left' if turn > 0 else 'right'}") for station, turn in run.bends()]
+    is_joined_at_top = False
+    for node, station in run.nodes[1:]:
+        here = [other for other, _ in network.others_at(run, node.id)]
+        if not here:
+            continue
+        names, at_top = ", ".join(other.name for other in here), station > run.length - AT_END
+        is_joined_at_top |= at_top
+        what = ("wye" if len(here) > 1 else "coupler") if at_top else _joint(network, run, node.id, station, here)
+        found.append((station, f"{what} to {names}"))
+    if not is_joined_at_top:
+        found.append((run.length, "end cap"))
     return sorted(found)
 
 
-def _joint(run: Run, here: list[Run]) -> str:
-    if len(here) > 1:
+def _joint(network: Network, run: LaidRun, node: str, station: float, here: list[LaidRun]) -> str:
+    """The fitting where others meet a run between its ends: a cross where two come in or one goes through, else a tee or a wye."""
+    legs = [leg for other, at in network.others_at(run, node) for leg in _legs(other, at)]
+    if len(legs) > 1:
         return "cross"
-    between = math.degrees(here[0].alignment.bearing(0.0) - run.alignment.bearing(here[0].joins_at))
-    return "tee" if abs(abs((between + 180) % 360 - 180) - 90) < 20 else "wye"
+    between = math.degrees(legs[0] - run.alignment.bearing(station))
+    return "tee" if abs(abs((between + 180) % 360 - 180) - 90) < SQUARE else "wye"
 
 
-def stations_every(run: Run, step: float) -> NDArray[np.float64]:
+def _legs(run: LaidRun, station: float) -> list[float]:
+    """Bearings, rad, in which a run leaves a node."""
+    up = [run.alignment.bearing(station)] if station < run.length - AT_END else []
+    down = [run.alignment.bearing(station - 1e-5) + math.pi] if station > AT_END else []
+    return [*up, *down]
+
+
+def stations_every(run: LaidRun, step: float) -> Array:
     """Stations from 0 to the end at most ``step`` m apart, shape (n,)."""
-    return np.linspace(0.0, run.line.length, max(2, int(np.ceil(run.line.length / step)) + 1))
+    return np.linspace(0.0, run.length, max(2, int(np.ceil(run.length / step)) + 1))

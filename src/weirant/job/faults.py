@@ -11,8 +11,10 @@ from itertools import pairwise
 from typing import Any
 
 from weirant.errors import InputError
+from weirant.job.audit import reference_faults
 from weirant.job.fields import LONGEST_TEXT
 from weirant.job.job import Job
+from weirant.job.network import Run
 from weirant.job.rain import OWN
 
 Fault = tuple[str, str]
@@ -21,8 +23,8 @@ _clean: deque[tuple[Any, ...]] = deque(maxlen=8)  # long lists that were looked 
 
 
 def faults(job: Job) -> list[Fault]:
-    """Every fault of a job: fields out of their limits, and values that contradict each other."""
-    return [*_walk(job, ""), *_contradictions(job)]
+    """Every fault of a job: fields out of their limits, values that contradict each other, references that lead nowhere."""
+    return [*_walk(job, ""), *_contradictions(job), *reference_faults(job)]
 
 
 def faults_of(thing: Any) -> list[Fault]:
@@ -108,23 +110,18 @@ def _contradictions(job: Job) -> Iterator[Fault]:
         band = layer.conductivity
         if band and not band.low <= band.best <= band.high:
             yield f"soil.layers[{index}].conductivity", "low, best and high must not fall"
-    if job.line.solid_length >= job.line.length:
-        yield "line.solid_length", "solid outlet length must be less than the whole length"
-    for index, branch in enumerate(job.branches):
-        if branch.line.solid_length > branch.line.length + 1e-9:
-            yield f"branches[{index}].line.solid_length", "solid length must not be more than the whole length"
-        if not branch.name.strip():
-            yield f"branches[{index}].name", "a run needs a name"
-    if not 1 <= job.choice.pipe_count <= 4:
-        yield "choice.pipe_count", f"number of pipes must be 1 to 4: {job.choice.pipe_count}"
+    for index, run in enumerate(job.runs):
+        if not run.name.strip():
+            yield f"runs[{index}].name", "a run needs a name"
+        if not 1 <= run.pipes <= 4:
+            yield f"runs[{index}].pipes", f"number of pipes must be 1 to 4: {run.pipes}"
+        yield from _stretch_faults(index, run)
     if job.protected.to_station < job.protected.from_station:
         yield "protected.to_station", "to station must not be less than from station"
     for name in ("size", "percent"):
         points = [getattr(p, name) for p in job.soil.gradation]
         if points != sorted(points, reverse=True) or (name == "size" and len(set(points)) != len(points)):
             yield "soil.gradation", f"sieve {name} must fall from the first line to the last"
-    if not -1e9 < job.bearing < 1e9:
-        yield "bearing", f"bearing must be a finite number: {job.bearing}"
     for index, storm in enumerate(job.storms):
         if not storm.name.strip():
             yield f"storms[{index}].name", "a storm needs a name"
@@ -138,6 +135,16 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"features[{index}].points", f"{feature.name or feature.kind} has no place; it needs a point at least"
         if any(not (abs(spot.x) <= 1e5 and abs(spot.y) <= 1e5) for spot in feature.points):
             yield f"features[{index}].points", "points must lie within 100 km of the outlet"
+
+
+def _stretch_faults(index: int, run: Run) -> Iterator[Fault]:
+    path, ends = f"runs[{index}].stretches", [s.to_station for s in run.stretches]
+    if not run.stretches:
+        yield path, f"{run.name} needs a stretch of pipe"
+    elif ends[-1] is not None:
+        yield f"{path}[{len(ends) - 1}].to_station", f"the last stretch of {run.name} goes to its top end; leave its station open"
+    elif None in ends[:-1] or any(b <= a for a, b in pairwise(e for e in ends[:-1] if e is not None)):
+        yield path, f"the stretches of {run.name} must end one above the other"
 
 
 def _hole_faults(job: Job) -> Iterator[Fault]:

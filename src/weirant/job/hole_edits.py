@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 
 from weirant.job.holes import FieldTest, Horizon, TestHole, WaterReading
+from weirant.job.identity import HOLE, fresh
 from weirant.job.job import Job
 
 
@@ -18,7 +19,7 @@ def with_new_hole(job: Job, x: float, y: float) -> Job:
     """The job with one more hole, named on, at a place in plan."""
     taken = {hole.name for hole in job.holes}
     name = next(f"TH{n}" for n in range(1, len(taken) + 2) if f"TH{n}" not in taken)
-    return with_hole(job, len(job.holes), TestHole(name, x, y, tests=(FieldTest(),)))
+    return with_hole(job, len(job.holes), TestHole(fresh(job.holes, HOLE), name, x, y, tests=(FieldTest(),)))
 
 
 def with_test(job: Job, index: int, number: int, test: FieldTest) -> Job:
@@ -26,11 +27,6 @@ def with_test(job: Job, index: int, number: int, test: FieldTest) -> Job:
     hole = job.holes[index]
     tests = (*hole.tests[:number], test, *hole.tests[number + 1 :])
     return with_hole(job, index, dataclasses.replace(hole, tests=tests))
-
-
-def without_hole(job: Job, index: int) -> Job:
-    """The job without a hole."""
-    return dataclasses.replace(job, holes=(*job.holes[:index], *job.holes[index + 1 :]))
 
 
 def without_test(job: Job, index: int, number: int) -> Job:

@@ -51,6 +51,7 @@ class TestHole:
 
     __test__ = False  # not one of pytest's
 
+    id: str = plain("identity of the hole")
     name: str = plain("name of the hole")
     x: float = quantity("distance east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     y: float = quantity("distance north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)

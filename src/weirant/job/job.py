@@ -5,29 +5,28 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from weirant.job.answers import Answer
-from weirant.job.fields import choice, plain, quantity, several
+from weirant.job.fields import choice, plain, several
 from weirant.job.holes import TestHole
-from weirant.job.line import Line
-from weirant.job.network import AsBuilt, Branch, CrossingChoice
+from weirant.job.network import AsBuilt, CrossingChoice, Node, Run
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.site import Feature, SitePoint
 from weirant.job.soil import Soil
 from weirant.job.survey import Survey
 from weirant.job.trench import Choice, Limits, Permissions, Trench
 from weirant.job.water import Protected, Water
-from weirant.units import display as k
 
 
 @dataclass(frozen=True)
 class Job:
-    """One site with its drains. ``line`` is the main line, ``branches`` are the other runs.
+    """One site with its drains: runs of pipe through nodes, in the ground and between the things that are there.
 
-    ``assumed`` names the fields nobody has measured yet, by their path.
+    What is referred to has an identity of its own. ``assumed`` names the fields nobody has measured yet, by their path.
     """
 
     name: str = plain("name of the job")
     soil: Soil = plain("soil")
-    line: Line = plain("line")
+    runs: tuple[Run, ...] = several("runs", most=300)
+    nodes: tuple[Node, ...] = several("nodes", most=20_000)
     place: str = plain("place", "")
     date: str = plain("date", "")
     units: str = choice("units", "imperial", "metric", default="imperial")
@@ -39,13 +38,9 @@ class Job:
     limits: Limits = field(default_factory=Limits)
     permissions: Permissions = field(default_factory=Permissions)
     features: tuple[Feature, ...] = several("features", (), most=5_000)
-    bearing: float = plain("bearing of the first length, degrees anticlockwise from east", 90.0)
     assumed: tuple[str, ...] = several("assumed fields", (), most=20_000)
-    x: float = quantity("outlet of the main line, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
-    y: float = quantity("outlet of the main line, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
     points: tuple[SitePoint, ...] = several("points with their levels", (), most=200_000)
     unread: tuple[str, ...] = several("lines of files that could not be read", (), most=20_000)
-    branches: tuple[Branch, ...] = several("other runs", (), most=300)
     crossings: tuple[CrossingChoice, ...] = several("ways past buried lines", (), most=5_000)
     as_built: tuple[AsBuilt, ...] = several("inverts as built", (), most=20_000)
     storms: tuple[Storm, ...] = several("storms", (), most=200)

@@ -1,33 +1,86 @@
-"""Runs beside the main line: branches that join it or another run, and lines with an outlet of their own."""
+"""Nodes with their places in plan, and the runs of pipe that go through them."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import choice, plain, quantity
-from weirant.job.line import Line
+from weirant.job.fields import choice, plain, quantity, several
 from weirant.units import display as k
 
-MAIN = "main"
+OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER = "open pipe", "pop-up emitter", "curb core", "bubbler in gravel"
+OUTLETS = (OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER)
+IN_THE_OPEN = (OPEN_PIPE, CURB_CORE)  # the pipe's end is in the open air; the others rise out of the ground
+GROUND, SURFACE, ROOF, PUMP = "ground", "surface", "roof", "pump"
+PLAIN, CLEAN_OUT, INLET, RISER, COUPLER, VENT = "plain", "clean-out", "inlet", "riser", "coupler", "vent"
+FITTINGS = (CLEAN_OUT, INLET, RISER, COUPLER, VENT)
 BEST, OVER, UNDER = "best", "over", "under"
 
 
 @dataclass(frozen=True)
-class Branch:
-    """A run with its place in plan.
-
-    It joins the run named ``joins`` at a station of that run, or, where ``joins`` is empty, has an outlet of its own at
-    ``x``, ``y``. ``bearing`` is that of its first length, degrees anticlockwise from east. ``trench_of`` names the run in
-    whose trench it lies; it is then dug once.
+class Outlet:
+    """How water leaves a network at a node: the level m it falls into when wet, and how high m over the invert it must rise to get out
+    (None: to the ground; only where the outlet rises).
     """
 
+    kind: str = choice("outlet", *OUTLETS, default=OPEN_PIPE)
+    water_level: float | None = quantity("water level at the outlet", k.LEVEL, at_least=-500, at_most=9000, default=None)
+    rise: float | None = quantity("height the water rises to get out", k.SECTION, at_least=0, at_most=10, default=None)
+
+
+@dataclass(frozen=True)
+class Node:
+    """A place in plan that runs go through, m east and north. Bends, joints and ends follow from the runs; ``kind`` is what is set there."""
+
+    id: str = plain("identity of the node")
+    x: float = quantity("node, east", k.DISTANCE, at_least=-1e5, at_most=1e5)
+    y: float = quantity("node, north", k.DISTANCE, at_least=-1e5, at_most=1e5)
+    kind: str = choice("what is set there", PLAIN, *FITTINGS, default=PLAIN)
+    name: str = plain("name of the node", "")
+    outlet: Outlet | None = plain("outlet", None)
+
+
+@dataclass(frozen=True)
+class GradeBreak:
+    """From a station on, up the run, another slope."""
+
+    station: float = quantity("station of the grade break", k.STATION, above=0, at_most=5000)
+    slope: float = quantity("slope above the break", k.SLOPE, at_least=0, at_most=0.5)
+
+
+@dataclass(frozen=True)
+class Held:
+    """An invert level that the user has fixed at a station."""
+
+    station: float = quantity("station of the held invert", k.STATION, at_least=0, at_most=5000)
+    level: float = quantity("held invert", k.LEVEL, at_least=-500, at_most=9000)
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """A part of a run from where the one below it ends up to a station (None: to the top end): solid pipe, or pipe that collects."""
+
+    is_solid: bool = plain("solid pipe", False)
+    to_station: float | None = quantity("stretch up to station", k.STATION, above=0, at_most=5000, default=None)
+
+
+@dataclass(frozen=True)
+class Run:
+    """A run of pipe through nodes from its low end (station 0) up, in lengths of even grade and in stretches. Levels m, slope m/m.
+
+    Runs that name the same node are joined there. ``trench_of`` is the run in whose trench it lies, which is then dug once.
+    """
+
+    id: str = plain("identity of the run")
     name: str = plain("name of the run")
-    line: Line = plain("line")
-    joins: str = plain("joins", "")
-    joins_at: float = quantity("joins at station", k.STATION, at_least=0, at_most=5000, default=0.0)
-    x: float = quantity("outlet, east", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
-    y: float = quantity("outlet, north", k.DISTANCE, at_least=-1e5, at_most=1e5, default=0.0)
-    bearing: float = quantity("bearing of the first length", k.COUNT, at_least=-720, at_most=720, default=90.0)
+    nodes: tuple[str, ...] = several("nodes", most=500)
+    invert: float = quantity("invert at the low end", k.LEVEL, at_least=-500, at_most=9000)
+    slope: float = quantity("slope", k.SLOPE, at_least=0, at_most=0.5)
+    stretches: tuple[Stretch, ...] = several("stretches", (Stretch(),), most=200)
+    breaks: tuple[GradeBreak, ...] = several("grade breaks", ())
+    held: tuple[Held, ...] = several("held inverts", ())
+    pipes: int = plain("number of pipes side by side", 1)
+    system: str = choice("carries", GROUND, SURFACE, ROOF, PUMP, default=GROUND)
+    least_depth: float | None = quantity("least depth of the collecting run", k.DEPTH, at_least=0, at_most=10, default=None)
     trench_of: str = plain("lies in the trench of", "")
 
 
@@ -36,7 +89,7 @@ class CrossingChoice:
     """How a run is to pass a buried line: over, under, or whichever digs less."""
 
     run: str = plain("run")
-    feature: str = plain("buried line")
+    thing: str = plain("buried line")
     way: str = choice("passes", BEST, OVER, UNDER, default=BEST)
 
 

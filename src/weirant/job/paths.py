@@ -1,24 +1,77 @@
-"""Reads and replaces one field of a job by its path, such as ``trench.width`` or ``soil.layers.0.texture``."""
+"""Reads and replaces one field of a job by its path, such as ``trench.width``, ``runs.r2.slope`` or ``soil.layers.0.texture``.
+
+A step into a list is the identity of a piece that has one, else its number. Some fields of a run follow from its nodes and stretches
+(``runs.r2.length``); they are read and set like any other.
+"""
 
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 from weirant.errors import InputError
+from weirant.job import run_edits
 from weirant.job.fields import Spec
+from weirant.job.identity import index_of
 from weirant.job.job import Job
+from weirant.units import display as k
+
+
+@dataclass(frozen=True)
+class Derived:
+    """A figure of a run that is not stored but follows: its description, and how it is read and set."""
+
+    spec: Spec
+    read: Callable[[Job, str], float]
+    write: Callable[[Job, str, float], Job]
+
+
+DERIVED = {
+    "length": Derived(Spec("whole length", k.STATION, at_least=0.3, at_most=5000), run_edits.length, run_edits.with_length),
+    "solid_length": Derived(Spec("solid outlet length", k.STATION, at_least=0, at_most=5000), run_edits.solid_length, run_edits.with_solid_length),
+}
+
+
+def _derived(path: str) -> tuple[Derived, str] | None:
+    steps = path.split(".")
+    return (DERIVED[steps[2]], steps[1]) if len(steps) == 3 and steps[0] == "runs" and steps[2] in DERIVED else None
+
+
+def _place(things: tuple[Any, ...], step: str) -> int:
+    index = int(step) if step.isdecimal() else index_of(things, step)
+    if not 0 <= index < len(things):
+        raise KeyError(step)
+    return index
 
 
 def value_at(thing: Any, path: str) -> Any:
-    """The value at a path."""
+    """The value at a path; KeyError where there is no such piece."""
+    derived = _derived(path)
+    if derived is not None and isinstance(thing, Job):
+        return derived[0].read(thing, derived[1])
     for step in path.split("."):
-        thing = thing[int(step)] if isinstance(thing, tuple) else getattr(thing, step)
+        thing = thing[_place(thing, step)] if isinstance(thing, tuple) else getattr(thing, step)
     return thing
+
+
+def leads_somewhere(job: Job, path: str) -> bool:
+    """Whether there is a field at a path."""
+    try:
+        value_at(job, path)
+    except (KeyError, AttributeError):
+        return False
+    return True
 
 
 def field_at(job: Job, path: str) -> dataclasses.Field[Any]:
     """The description of the field at a path."""
+    derived = _derived(path)
+    if derived is not None:
+        described: dataclasses.Field[Any] = dataclasses.field(metadata={"spec": derived[0].spec})
+        described.type = "float"  # it is always there
+        return described
     parent, _, name = path.rpartition(".")
     owner = value_at(job, parent) if parent else job
     return next(f for f in dataclasses.fields(owner) if f.name == name)
@@ -40,10 +93,11 @@ def with_value(job: Job, path: str, value: Any) -> Job:
     """The job with one value replaced and no longer marked as assumed. Refuses what the field may not take."""
     if isinstance(value, float):
         spec_at(job, path).check(value)
-    words = field_at(job, path).metadata.get("words") if not path.rpartition(".")[2].isdigit() else None
+    words = field_at(job, path).metadata.get("words") if not path.rpartition(".")[2].isdecimal() else None
     if words and value not in words:
         raise InputError(label_at(job, path), f"must be one of {', '.join(words)}", value)
-    changed: Job = _replaced(job, path.split("."), value)
+    derived = _derived(path)
+    changed: Job = derived[0].write(job, derived[1], value) if derived is not None else _replaced(job, path.split("."), value)
     if path in job.assumed:
         changed = dataclasses.replace(changed, assumed=tuple(p for p in job.assumed if p != path))
     return changed
@@ -53,6 +107,6 @@ def _replaced(thing: Any, steps: list[str], value: Any) -> Any:
     if not steps:
         return value
     if isinstance(thing, tuple):
-        index = int(steps[0])
+        index = _place(thing, steps[0])
         return (*thing[:index], _replaced(thing[index], steps[1:], value), *thing[index + 1 :])
     return dataclasses.replace(thing, **{steps[0]: _replaced(getattr(thing, steps[0]), steps[1:], value)})

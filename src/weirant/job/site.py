@@ -40,6 +40,7 @@ class Feature:
     buried line's top, its diameter, whether it is private and whether it is located, and the zone to dig by hand.
     """
 
+    id: str = plain("identity of the thing")
     kind: str = choice("kind", *KINDS)
     name: str = plain("name")
     points: tuple[Spot, ...] = several("points", most=2_000)

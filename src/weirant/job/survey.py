@@ -24,7 +24,7 @@ class Place:
 
 @dataclass(frozen=True)
 class Shot:
-    """One line of the level book. A station means a shot on the line, a place one elsewhere in plan; neither, a turning point.
+    """One line of the level book. A station means a shot on the run of an identity, a place one elsewhere in plan; neither, a turning point.
 
     ``unread`` keeps an entry that could not be understood, so that it stays in sight and can be mended. ``is_assumed`` marks one that
     nobody has shot: nothing may be dug to levels that hang on it.
@@ -37,6 +37,7 @@ class Shot:
     unread: str = plain("entry not understood", "")
     place: Place | None = plain("place in plan", None)
     is_assumed: bool = plain("made up from the first answers, not shot", False)
+    run: str = plain("run its station counts along", "")
 
 
 @dataclass(frozen=True)

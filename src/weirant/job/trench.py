@@ -26,12 +26,11 @@ class Trench:
 
 @dataclass(frozen=True)
 class Choice:
-    """Products by their keys in the library, and how many pipes lie side by side."""
+    """Products by their keys in the library."""
 
     pipe: str = plain("pipe", "corrugated-100")
     aggregate: str = plain("stone", "no-57")
     geotextile: str = plain("geotextile", "nonwoven-light")
-    pipe_count: int = plain("number of pipes", 1)
 
 
 @dataclass(frozen=True)

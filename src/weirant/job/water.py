@@ -31,7 +31,7 @@ class Water:
 
 @dataclass(frozen=True)
 class Protected:
-    """The place to be kept dry, beside the collecting run: distances m from the drain's centre line."""
+    """The place to be kept dry, beside the run of an identity: stations of that run, distances m from its centre line."""
 
     kind: str = choice("what is protected", "slab edge", "footing", "lawn", "wall", default="slab edge")
     name: str = plain("name of the place", "the wet place")
@@ -43,3 +43,4 @@ class Protected:
     width: float = quantity("size across", k.DISTANCE, above=0, at_most=500, default=9.144)
     on_left: bool = plain("lies left of the line, looking uphill", True)
     dry_within: float = quantity("dry again within", k.DURATION, above=0, at_most=30 * 86400, default=86400.0)
+    run: str = plain("served by the run", "")

@@ -39,7 +39,9 @@ class Finding:
     """State, value against limit, reason in one sentence, source and fixes.
 
     ``at_most`` tells which side of the limit is good. ``value`` is None where unknown, and ``reason`` then names the
-    measurement that would settle it. ``station`` is where it happens, ``elements`` what it is about.
+    measurement that would settle it. ``subject`` is the identity of what it is about (empty: the job as a whole), ``station`` where on that
+    run it happens, ``elements`` the fields it hangs on. ``also`` are the subjects of which the same is found, less badly, where findings are told
+    together.
     """
 
     key: str
@@ -57,6 +59,8 @@ class Finding:
     station: float | None = None
     elements: tuple[str, ...] = ()
     caution: str = ""
+    subject: str = ""
+    also: tuple[str, ...] = ()
 
     @property
     def margin(self) -> float | None:

@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
-from weirant.ground.grade_line import GradeLine
+from weirant.errors import InputError
 from weirant.ground.levels import LevelBook
-from weirant.hydraulics.run_flow import RunFlow
 from weirant.job import Job
 from weirant.job.soil import Band
 from weirant.library import Aggregate, Geotextile, Pipe
 from weirant.methods.gradation import Gradation
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
-from weirant.outcome.site import Site
+from weirant.outcome.site import RunOutcome, Site
+from weirant.outcome.telling import told
 
 
 @dataclass(frozen=True)
@@ -27,17 +28,6 @@ class SoilFigures:
     plasticity_index: float
     drainable_porosity: float
     texture_name: str
-
-
-@dataclass(frozen=True)
-class Water:
-    """Inflow and water table, each as a figure with its band; None where an input is missing, named in ``missing``."""
-
-    inflow: Figure | None
-    table_depth: Figure | None
-    storm: Figure
-    roof: Figure | None
-    missing: str = ""
 
 
 @dataclass(frozen=True)
@@ -63,7 +53,7 @@ class TakeOff:
 
 @dataclass(frozen=True)
 class Outcome:
-    """Result of assessing a job. ``grade`` and what follows from it are None until the ground is known."""
+    """Result of assessing a job: what holds for all of it, and in ``site`` what was found of every run."""
 
     job: Job
     book: LevelBook
@@ -71,16 +61,33 @@ class Outcome:
     aggregate: Aggregate
     geotextile: Geotextile
     soil: SoilFigures
-    grade: GradeLine | None = None
-    flow: RunFlow | None = None
-    flow_high: RunFlow | None = None
-    water: Water | None = None
+    site: Site
     takeoff: TakeOff | None = None
-    site: Site | None = None
     findings: tuple[Finding, ...] = field(default=())
+
+    def run(self, identity: str) -> RunOutcome:
+        """What was found of a run. Raises InputError where there is none of that identity."""
+        found = self.site.run(identity)
+        if found is None:
+            raise InputError("run", "is not on this site", identity)
+        return found
+
+    def chosen(self, identity: str = "") -> RunOutcome:
+        """What was found of a run; where none is named, of the one that serves the place, or else of the first."""
+        return self.run(identity) if identity else self.served or self.site.runs[0]
+
+    @cached_property
+    def told(self) -> tuple[Finding, ...]:
+        """The findings as they are told: equal ones of many runs once, named for the run with the least room."""
+        return told(self.findings, self.job)
+
+    @property
+    def served(self) -> RunOutcome | None:
+        """The run that keeps the place dry; None where no run is said to."""
+        return self.site.run(self.job.protected.run)
 
 
 def with_finding(outcome: Outcome, finding: Finding) -> Outcome:
-    """The outcome with one more finding, in place of an earlier one of its key; worst first."""
-    others = [f for f in outcome.findings if f.key != finding.key]
+    """The outcome with one more finding, in place of an earlier one of its key and subject; worst first."""
+    others = [f for f in outcome.findings if (f.key, f.subject) != (finding.key, finding.subject)]
     return replace(outcome, findings=tuple(sorted([*others, finding], key=lambda f: f.state.rank)))

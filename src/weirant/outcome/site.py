@@ -2,34 +2,58 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 from weirant.ground.crossings import Crossing
 from weirant.ground.grade_line import GradeLine
-from weirant.ground.network import Meeting, Run
+from weirant.ground.network import LaidRun, Meeting, Network
 from weirant.ground.surface import Surface
+from weirant.hydraulics.accumulate import Steady
+from weirant.hydraulics.run_flow import RunFlow
+from weirant.outcome.amounts import Amounts
+from weirant.outcome.water import RunWater
 
 
 @dataclass(frozen=True, eq=False)
 class RunOutcome:
-    """A run with its grade line; None where the ground under it is not known. ``crossings`` are the buried lines it meets."""
+    """A run with its grade line (None where the ground under it is not known), the buried lines it meets, and the water in it: what comes
+    from the ground, and the flow for the best figure of the soil and for the high end of its band; and what it takes to build.
+    """
 
-    run: Run
+    run: LaidRun
     grade: GradeLine | None
     crossings: tuple[Crossing, ...] = ()
+    water: RunWater | None = None
+    flow: RunFlow | None = None
+    flow_high: RunFlow | None = None
+    amounts: Amounts = Amounts()
+
+    @property
+    def id(self) -> str:
+        """Identity of the run."""
+        return self.run.id
 
 
 @dataclass(frozen=True, eq=False)
 class Site:
-    """The site. ``no_surface`` says why there is none; ``marked`` are points that stand out from their neighbours."""
+    """The site. ``no_surface`` says why there is none; ``marked`` are points that stand out from their neighbours; ``exits`` is the flow for
+    the high end of the soil's band that leaves at a node.
+    """
 
     surface: Surface | None
     no_surface: str
     marked: tuple[str, ...]
+    network: Network
     runs: tuple[RunOutcome, ...]
     meetings: tuple[Meeting, ...]
-    fault: str = ""
+    exits: Mapping[str, Steady]
 
-    def run(self, name: str) -> RunOutcome | None:
-        """The run of a name."""
-        return next((r for r in self.runs if r.run.name == name), None)
+    @cached_property
+    def _by_id(self) -> dict[str, RunOutcome]:
+        return {found.id: found for found in self.runs}
+
+    def run(self, identity: str) -> RunOutcome | None:
+        """The run of an identity."""
+        return self._by_id.get(identity)

@@ -10,8 +10,6 @@ from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
 from weirant.ground.cut_sheet import CutLine
-from weirant.job.network import MAIN
-from weirant.outcome.in_hand import seen_for
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import fit
 from weirant.paper.ink import Ink
@@ -42,8 +40,7 @@ class _Page:
 
     def draw(self, painter: QPainter, page: QRectF) -> None:
         job, text = self.outcome.job, self.ink.text
-        title = "main line" if self.run == MAIN else self.run
-        self.ink.lettering(painter, QPointF(0, 1.6 * text), f"Cut sheet: {title}", "ink", 1.8, True)
+        self.ink.lettering(painter, QPointF(0, 1.6 * text), f"Cut sheet: {self.outcome.run(self.run).run.name}", "ink", 1.8, True)
         self.ink.lettering(painter, QPointF(page.right(), 1.6 * text), f"{job.date}   page {self.number} of {self.count}", "ink", 1.0, False, "right")
         self.ink.lettering(painter, QPointF(0, 3.1 * text), f"{job.name}, {job.place}", "muted", 1.0)
         height = instrument_height(self.outcome)
@@ -72,10 +69,10 @@ class _Page:
         return top + 2.6 * text
 
     def _pictures(self, painter: QPainter, page: QRectF, top: float) -> float:
-        seen, high = seen_for(self.outcome, self.run), 0.235 * page.height()
+        run, high = self.outcome.run(self.run).run, 0.235 * page.height()
         wide = 0.66 * page.width()
-        self._picture(painter, profile_drawing(seen, self.run), QRectF(0, top, wide, high))
-        self._picture(painter, section_drawing(seen, min(seen.job.line.solid_length + 0.01, seen.job.line.length), self.run), QRectF(wide, top, page.width() - wide, high))
+        self._picture(painter, profile_drawing(self.outcome, self.run), QRectF(0, top, wide, high))
+        self._picture(painter, section_drawing(self.outcome, min(run.solid_length + 0.01, run.length), self.run), QRectF(wide, top, page.width() - wide, high))
         return top + high
 
     def _picture(self, painter: QPainter, drawing: Drawing, area: QRectF) -> None:

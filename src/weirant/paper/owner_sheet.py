@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from weirant.checks.collects import protected_station
+from weirant.checks.places import protected_station
 from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
@@ -87,7 +87,7 @@ class _Sheet:
         self.y += used.height() + 0.2 * self.ink.text
 
     def _verdict(self) -> None:
-        findings = self.outcome.findings
+        findings = self.outcome.told
         self._paragraph(f"As drawn: {summary(findings)}.", 0, self.page.width(), 1.15, True)
         for finding in [f for f in findings if f.state != State.HOLDS][:5]:
             self._paragraph(
@@ -141,11 +141,20 @@ class _Sheet:
         job, system = self.outcome.job, self.system
         rows = [("Pipe", self.outcome.pipe.name), ("Stone", self.outcome.aggregate.name),
                 ("Separation", job.trench.wrap if job.trench.wrap == "none" else f"{job.trench.wrap}, {self.outcome.geotextile.name}"),
-                ("Least fall" if job.line.breaks else "Fall", shown(least_slope(job.line)[0], SLOPE, system)), ("Outlet invert", shown(job.line.outlet_invert, LEVEL, system))]  # fmt: skip
+                *self._falls()]  # fmt: skip
         return rows + [
             (f.label, shown(f.value, f.kind, system))
             for f in (self.outcome.takeoff.rows() if self.outcome.takeoff else ())
         ]
+
+    def _falls(self) -> list[tuple[str, str]]:
+        """Least fall of all runs, and the invert of each outlet; of more than three the lowest and the highest."""
+        runs, system = self.outcome.site.network.runs, self.system
+        least = min(least_slope(run)[0] for run in runs)
+        outlets = sorted((run.invert, run.name) for run in runs if run.outlet is not None)
+        rows = [("Least fall" if len(runs) > 1 or runs[0].breaks else "Fall", shown(least, SLOPE, system))]
+        kept = outlets if len(outlets) <= 3 else [outlets[0], outlets[-1]]
+        return rows + [(f"Outlet invert, {name}" if len(outlets) > 1 else "Outlet invert", shown(level, LEVEL, system)) for level, name in kept]
 
     def _assumptions(self) -> str:
         job, soil = self.outcome.job, self.outcome.soil

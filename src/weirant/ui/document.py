@@ -8,19 +8,20 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
-from weirant.checks.collects import protected_station
+from weirant.checks.places import protected_station, served_station
 from weirant.design.assess import assess
+from weirant.design.session import Session
 from weirant.errors import InputError, NoJobError, WeirantError
 from weirant.formats import job_file
 from weirant.formats.trouble_log import write_trouble
 from weirant.job import Job
 from weirant.job.faults import faults
-from weirant.job.in_hand import as_main, index_of, path_in, put_back
-from weirant.job.network import MAIN
+from weirant.job.geometry import has_run, run_of
+from weirant.job.identity import by_id
 from weirant.job.paths import field_at, label_at, value_at, with_value
 from weirant.outcome.finding import Finding, Fix
-from weirant.outcome.in_hand import seen_for
 from weirant.outcome.outcome import Outcome, with_finding
+from weirant.outcome.site import RunOutcome
 from weirant.units.display import System, shown
 
 
@@ -71,8 +72,8 @@ class Document(QObject):
         self._trial: Fix | None = None
         self._trial_outcome: Outcome | None = None
         self._station = 0.0
-        self._run, self._thing = MAIN, -1
-        self._seen: tuple[Outcome, str, Outcome] | None = None
+        self._run, self._thing = "", ""
+        self.session = Session()
         self.dragging = self.live = False
         if job is not None:
             self.open(job, path)
@@ -99,50 +100,46 @@ class Document(QObject):
 
     @property
     def run(self) -> str:
-        """Name of the run in hand: the one that profile and section show."""
-        return self._run
+        """Identity of the run in hand: the one that profile and section show. Where the job shown lacks it, its first run is."""
+        return self._run if has_run(self.outcome.job, self._run) else self.outcome.job.runs[0].id
 
     @property
-    def seen(self) -> Outcome:
-        """The outcome shown, for the run in hand."""
-        if self._seen is None or self._seen[0] is not self.outcome or self._seen[1] != self._run:
-            self._seen = (self.outcome, self._run, seen_for(self.outcome, self._run))
-        return self._seen[2]
+    def in_hand(self) -> RunOutcome:
+        """What was found of the run in hand."""
+        return self.outcome.run(self.run)
 
-    def take_run(self, name: str) -> None:
+    def take_run(self, identity: str) -> None:
         """Take a run in hand; every view turns to it."""
-        if name != self._run and (name == MAIN or index_of(self.outcome.job, name) >= 0):
-            self._run = name
-            self._station = min(self._station, self.seen.job.line.length)
-            self.run_changed.emit(name)
+        if identity != self._run and has_run(self.outcome.job, identity):
+            self._run = identity
+            self._station = min(self._station, self.in_hand.run.length)
+            self.run_changed.emit(identity)
             self.station_changed.emit(self._station)
 
     @property
-    def thing(self) -> int:
-        """Number of the feature in hand on the plan, −1 for none."""
-        return self._thing if self._job is not None and self._thing < len(self.outcome.job.features) else -1
+    def thing(self) -> str:
+        """Identity of the feature in hand on the plan, empty for none."""
+        return self._thing if self._job is not None and by_id(self.outcome.job.features, self._thing) is not None else ""
 
-    def take_thing(self, index: int) -> None:
+    def take_thing(self, identity: str) -> None:
         """Take a feature of the plan in hand, or none."""
-        if index != self._thing:
-            self._thing = index
+        if identity != self._thing:
+            self._thing = identity
             self.thing_changed.emit()
 
     def path_of(self, path: str) -> str:
-        """Where a field of the line in hand stands in the job."""
-        return path_in(self.outcome.job, self._run, path)
-
-    def seen_of(self, job: Job) -> Job:
-        """A job as the run in hand shows it."""
-        return as_main(job, self._run)
+        """Where a field stands in the job: ``run.`` is the run in hand, ``outlet.`` the outlet at its low end; empty where it has none."""
+        owner, _, rest = path.partition(".")
+        if owner == "run":
+            return f"runs.{self.run}.{rest}"
+        if owner == "outlet":
+            node = self.in_hand.run.nodes[0][0]
+            return f"nodes.{node.id}.outlet.{rest}" if node.outlet is not None else ""
+        return path
 
     def set_live(self, live: bool) -> None:
         """Keep the grade best while an invert is dragged."""
         self.live = live
-
-    def change_seen(self, seen: Job, name: str, merge: str = "") -> bool:
-        """Make an edit to the job as the run in hand shows it."""
-        return self.change(put_back(self.job, seen, self._run), name, merge)
 
     @property
     def settled(self) -> Outcome:
@@ -171,17 +168,20 @@ class Document(QObject):
 
         Raises WeirantError where the job cannot be worked out; the present one then stays.
         """
-        self._outcome, self._job, self.path, self.digest = _worked_out(job), job, path, digest
+        session = Session()
+        self._outcome, self._job, self.path, self.digest = _worked_out(job, session), job, path, digest
+        self.session = session
         self._trial = self._trial_outcome = None
         self.stack.clear()
-        self._run, self._thing = MAIN, -1
-        self._station = protected_station(self._outcome)
+        self._run, self._thing = self._outcome.chosen().id, ""
+        self._station = protected_station(self._outcome) if self._outcome.served is not None else served_station(job, self._outcome.chosen().run)
         self.changed.emit()
         self.station_changed.emit(self._station)
 
     def close(self) -> None:
         """Give the job up: nothing of it is left."""
-        self._job = self._outcome = self._trial = self._trial_outcome = self._seen = self.path = None
+        self._job = self._outcome = self._trial = self._trial_outcome = self.path = None
+        self.session = Session()
         self.digest = ""
         self.stack.clear()
 
@@ -193,7 +193,7 @@ class Document(QObject):
             found = faults(job)
             if found:
                 raise InputError("", found[0][1])
-            outcome = _worked_out(job)
+            outcome = _worked_out(job, self.session)
         except WeirantError as fault:
             self.refused.emit(str(fault))
             return False
@@ -216,6 +216,8 @@ class Document(QObject):
         value, metadata = value_at(job, path), field_at(job, path).metadata
         if value is None:
             return "not known"
+        if path in ("protected.run",) or path.endswith(".trench_of"):
+            return run_of(job, value).name if has_run(job, value) else "none"
         return shown(value, metadata["spec"].kind, System(job.units)) if "spec" in metadata else str(value)
 
     def add_finding(self, of: Outcome, finding: Finding) -> None:
@@ -231,7 +233,7 @@ class Document(QObject):
     def try_fix(self, fix: Fix) -> None:
         """Show a fix without taking it."""
         try:
-            self._trial, self._trial_outcome = fix, _worked_out(fix.job)
+            self._trial, self._trial_outcome = fix, _worked_out(fix.job, Session(self.session))
         except WeirantError as fault:
             self._trial = self._trial_outcome = None
             self.refused.emit(str(fault))
@@ -258,7 +260,7 @@ class Document(QObject):
 
     def move_to(self, station: float) -> None:
         """Stand at another station; every view follows."""
-        station = min(max(station, 0.0), self.seen.job.line.length)
+        station = min(max(station, 0.0), self.in_hand.run.length)
         if abs(station - self._station) > 1e-9:
             self._station = station
             self.station_changed.emit(station)
@@ -272,17 +274,17 @@ class Document(QObject):
 
     def _show(self, outcome: Outcome) -> None:
         self._job, self._outcome = outcome.job, outcome
-        if self._run != MAIN and index_of(outcome.job, self._run) < 0:
-            self._run = MAIN
-            self.run_changed.emit(MAIN)
-        self._station = min(self._station, self.seen.job.line.length)
+        if not has_run(outcome.job, self._run):
+            self._run = outcome.chosen().id
+            self.run_changed.emit(self._run)
+        self._station = min(self._station, self.in_hand.run.length)
         self.changed.emit()
 
 
-def _worked_out(job: Job) -> Outcome:
+def _worked_out(job: Job, session: Session) -> Outcome:
     """The outcome of a job. An error that nobody foresaw becomes a refusal with its trace in the log, so that what is open stays as it is."""
     try:
-        return assess(job)
+        return assess(job, session=session)
     except WeirantError:
         raise
     except Exception as fault:

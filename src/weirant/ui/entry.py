@@ -16,7 +16,7 @@ from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, Kind, System, shown, step_si, unit_of
 from weirant.units.parse import without_thousands
 
-GONE = (IndexError, AttributeError, TypeError)  # what a path meets where its part of the job is not there, or only in a fix on trial
+GONE = (KeyError, IndexError, AttributeError, TypeError)  # what a path meets where its part of the job is not there, or only in a fix on trial
 
 
 def mark(widget: QWidget, name: str, on: bool) -> None:
@@ -184,6 +184,12 @@ class WordChoice(QComboBox):
     def take(self, value: Any) -> None:
         """Use what was chosen."""
         self.document.set_value(self.path, value)
+
+    def set_options(self, options: list[tuple[Any, str]]) -> None:
+        """Other values to choose from."""
+        self._options = options
+        self.clear()
+        self.addItems([words for _, words in options])
 
     def show_value(self) -> None:
         """Show the present value."""

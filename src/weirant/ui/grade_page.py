@@ -180,18 +180,17 @@ class GradePage(ColumnPage):
             offer.follow()
         if not self.isVisible():
             return
-        job, name = self.document.seen.job, self.document.run
-        found = self.document.outcome.site.run(name) if self.document.outcome.site is not None else None
-        crossings = tuple((c.feature.name, c.station) for c in found.crossings) if found is not None else ()
-        basis = (name, job.line.held, crossings, job.crossings, job.units)
+        job, found = self.document.outcome.job, self.document.in_hand
+        crossings = tuple((c.feature.id, c.feature.name, c.station) for c in found.crossings)
+        basis = (found.id, found.run.held, crossings, job.crossings, job.units)
         if basis == self._shown_for:
             return
         self._shown_for = basis
         emptied(self._held)
-        for held in job.line.held:
+        for held in found.run.held:
             self._held.addWidget(self._held_row(held.station, held.level))
-        for thing, station in crossings:
-            self._held.addWidget(self._crossing_row(name, thing, station))
+        for thing, name, station in crossings:
+            self._held.addWidget(self._crossing_row(found.id, thing, name, station))
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
         self.refresh()
@@ -211,28 +210,28 @@ class GradePage(ColumnPage):
         """Hold the invert of the run in hand at its station, as it lies now."""
         document = self.document
         station = round(document.station, 4)
-        level = float(invert_at(document.seen.job.line, np.array(station)))
+        level = float(invert_at(document.in_hand.run, np.array(station)))
         document.change(hold(document.job, document.run, station, level), f"Invert held at {shown(station, STATION, document.system)}")
 
     def _release(self, station: float) -> None:
         self.document.change(release(self.document.job, self.document.run, station), "Held invert let go")
 
-    def _crossing_row(self, run: str, thing: str, station: float) -> QWidget:
+    def _crossing_row(self, run: str, thing: str, name: str, station: float) -> QWidget:
         ways = (BEST, OVER, UNDER)
         choice = QComboBox()
         choice.addItems(["whichever digs less", "over it", "under it"])
-        choice.setAccessibleName(f"How to pass {thing}")
+        choice.setAccessibleName(f"How to pass {name}")
         _narrow(choice)
-        now = next((c.way for c in self.document.job.crossings if (c.run, c.feature) == (run, thing)), BEST)
+        now = next((c.way for c in self.document.job.crossings if (c.run, c.thing) == (run, thing)), BEST)
         choice.setCurrentIndex(ways.index(now))
-        choice.activated.connect(lambda index: self._pass(run, thing, ways[index]))
-        return _labelled(f"{thing} at {shown(station, STATION, self.document.system)}", choice)
+        choice.activated.connect(lambda index: self._pass(run, thing, name, ways[index]))
+        return _labelled(f"{name} at {shown(station, STATION, self.document.system)}", choice)
 
-    def _pass(self, run: str, thing: str, way: str) -> None:
+    def _pass(self, run: str, thing: str, name: str, way: str) -> None:
         job = self.document.job
-        kept = tuple(c for c in job.crossings if (c.run, c.feature) != (run, thing))
+        kept = tuple(c for c in job.crossings if (c.run, c.thing) != (run, thing))
         crossings = kept if way == BEST else (*kept, CrossingChoice(run, thing, way))
-        self.document.change(dataclasses.replace(job, crossings=crossings), f"Pass {thing}: {way}")
+        self.document.change(dataclasses.replace(job, crossings=crossings), f"Pass {name}: {way}")
 
 
 def _labelled(label: str, widget: QWidget) -> QWidget:

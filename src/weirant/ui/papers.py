@@ -72,7 +72,8 @@ class Papers(QObject):
     def read_readings(self, path: Path) -> None:
         """Take over the readings of a CSV file; undo brings the old ones back."""
         try:
-            shots = survey_csv.read_survey(read_plain_text(path, LARGEST, "a file of readings"))
+            runs = {run.name: run.id for run in self.document.job.runs}
+            shots = survey_csv.read_survey(read_plain_text(path, LARGEST, "a file of readings"), runs, self.document.run)
         except WeirantError as fault:
             self._fault("The readings are not read", str(fault))
             return
@@ -111,4 +112,4 @@ def _write_cut_sheet(outcome: Outcome, run: str, path: Path) -> None:
 
 def _write_readings(outcome: Outcome, path: Path) -> None:
     unit = "ft" if outcome.job.units == "imperial" else "m"
-    write_safely(path, survey_csv.write_survey(outcome.job.survey.shots, unit).encode())
+    write_safely(path, survey_csv.write_survey(outcome.job.survey.shots, unit, {run.id: run.name for run in outcome.job.runs}).encode())

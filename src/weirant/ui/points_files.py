@@ -15,6 +15,8 @@ from weirant.formats.points_csv import LARGEST, write_points
 from weirant.formats.points_read import NO_SHIFT, PointsRead
 from weirant.ground.flat_plan import FlatPlan
 from weirant.job import Job
+from weirant.job.identity import THING, fresh
+from weirant.job.site import Feature
 from weirant.ui.asking import ask_name, show_dialog, tell
 from weirant.ui.dialogs.points import PointsDialog, told
 from weirant.ui.document import Document
@@ -115,4 +117,12 @@ def _with(job: Job, found: PointsRead, unread: tuple[str, ...]) -> Job:
         survey = dataclasses.replace(survey, shift_east=found.shift[0], shift_north=found.shift[1])
     if found.origin is not None and (survey.longitude is None or survey.latitude is None):
         survey = dataclasses.replace(survey, longitude=found.origin.longitude, latitude=found.origin.latitude)
-    return dataclasses.replace(job, survey=survey, points=(*job.points, *found.points), features=(*job.features, *found.features), unread=unread)
+    return dataclasses.replace(job, survey=survey, points=(*job.points, *found.points), features=(*job.features, *_with_identities(job, found.features)), unread=unread)
+
+
+def _with_identities(job: Job, things: tuple[Feature, ...]) -> list[Feature]:
+    """Things as a file brought them, each with an identity that is free in the job."""
+    found: list[Feature] = []
+    for thing in things:
+        found.append(dataclasses.replace(thing, id=fresh([*found[-1:], *job.features], THING)))
+    return found

@@ -13,7 +13,6 @@ from weirant import __version__
 from weirant.design.demo import demo_job
 from weirant.errors import WeirantError
 from weirant.job import Job
-from weirant.job.in_hand import run_names
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.paper.palette import THEMES
@@ -200,8 +199,8 @@ class Window(QMainWindow):
     def next_run(self, way: int) -> None:
         """Take the next run in hand."""
         if not self.document.is_empty:
-            names = run_names(self.document.outcome.job)
-            self.document.take_run(names[(names.index(self.document.run) + way) % len(names)])
+            runs = [run.id for run in self.document.outcome.job.runs]
+            self.document.take_run(runs[(runs.index(self.document.run) + way) % len(runs)])
 
     def search(self) -> None:
         """Open the list of all actions and methods."""

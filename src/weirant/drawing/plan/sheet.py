@@ -5,13 +5,13 @@ from __future__ import annotations
 from weirant.design.terrain import Terrain
 from weirant.drawing.plan.ground import ground_shapes
 from weirant.drawing.plan.handles import plan_handles
-from weirant.drawing.plan.lie import middle_of, point_at, protected_outline, station_near
+from weirant.drawing.plan.lie import middle_of, protected_outline
 from weirant.drawing.plan.runs import flow_arrows, run_shapes
 from weirant.drawing.plan.things import lying_under, shots, standing
 from weirant.drawing.primitives import Area, Drawing, Mark, Measure, Point, Shape, Words
+from weirant.ground.network import LaidRun
 from weirant.ground.places import point_of
 from weirant.job import Job
-from weirant.job.network import MAIN
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DISTANCE, STATION, System, shown
 
@@ -22,35 +22,37 @@ FAR_THINGS = ("woodland", "brook", "boundary", "lawn")
 Bounds = tuple[float, float, float, float]
 
 
-def plan_drawing(outcome: Outcome, station: float, *, run: str = MAIN, thing: int = -1, spot: int = -1, terrain: Terrain | None = None,
+def plan_drawing(outcome: Outcome, station: float, *, run: str = "", thing: str = "", spot: int = -1, terrain: Terrain | None = None,
                  whole: bool = False) -> Drawing:  # fmt: skip
     """The plan of a job: the run in hand with its station, the thing and the low spot in hand; ``whole`` shows all of the site."""
-    job, system, site = outcome.job, System(outcome.job.units), outcome.site
-    place = protected_outline(job)
+    job, system, site, found = outcome.job, System(outcome.job.units), outcome.site, outcome.chosen(run)
+    served = outcome.served
+    place = protected_outline(job, served.run) if served is not None else ()
     shapes: list[Shape] = [*lying_under(job)]
-    if site is not None and site.surface is not None and terrain is not None:
+    if site.surface is not None and terrain is not None:
         shapes += ground_shapes(site.surface, terrain, system, chosen=spot)
     shapes += standing(job, thing)
-    shapes.append(Area(place, "lawn kept dry" if job.protected.kind == "lawn" else "building"))
-    shapes.append(Words(middle_of(place), job.protected.name, "strong", "centre"))
+    if place:
+        shapes.append(Area(place, "lawn kept dry" if job.protected.kind == "lawn" else "building"))
+        shapes.append(Words(middle_of(place), job.protected.name, "strong", "centre"))
     for hole in job.holes:
         shapes += [Mark((hole.x, hole.y), "hole"), Words((hole.x, hole.y), hole.name, "small", "left", 6, 3)]
     placed = _placed(job)
     shapes += shots(job, placed, names=whole and len(placed) < NAMED_SHOTS)
-    shapes += [*run_shapes(outcome, run), *flow_arrows(outcome)]
-    foot, edge = nearest_edge(job)
-    shapes.append(Measure(foot, edge, shown(job.protected.distance, DISTANCE, system), "protected.distance"))
-    found = site.run(run) if site is not None else None
-    at = found.run.alignment.point(station) if found is not None else point_at(job, station)
-    shapes.append(Words(at, f"at {shown(station, STATION, system)}", "station", "left", 4, -20))
-    return Drawing(tuple(shapes), _bounds(outcome, place, whole), plan_handles(outcome, run, thing, edge), title="Plan", thins=THINS)
+    shapes += [*run_shapes(outcome, found.id), *flow_arrows(outcome)]
+    edge = None
+    if served is not None:
+        foot, edge = nearest_edge(job, served.run)
+        shapes.append(Measure(foot, edge, shown(job.protected.distance, DISTANCE, system), "protected.distance"))
+    shapes.append(Words(found.run.alignment.point(station), f"at {shown(station, STATION, system)}", "station", "left", 4, -20))
+    return Drawing(tuple(shapes), _bounds(outcome, place, whole), plan_handles(outcome, found.id, thing, edge if served is found else None), title="Plan", thins=THINS)
 
 
-def nearest_edge(job: Job) -> tuple[Point, Point]:
-    """Foot on the main line and place on the edge of the protected place, for its distance."""
-    outline = protected_outline(job)
+def nearest_edge(job: Job, run: LaidRun) -> tuple[Point, Point]:
+    """Foot on the run that serves it and place on the edge of the protected place, for its distance."""
+    outline = protected_outline(job, run)
     edge = ((outline[0][0] * 0.25 + outline[1][0] * 0.75), (outline[0][1] * 0.25 + outline[1][1] * 0.75))
-    return point_at(job, station_near(job, edge)), edge
+    return run.alignment.point(run.alignment.nearest(edge)[0]), edge
 
 
 def _placed(job: Job) -> list[tuple[str, Point]]:
@@ -60,15 +62,13 @@ def _placed(job: Job) -> list[tuple[str, Point]]:
 
 
 def _bounds(outcome: Outcome, place: tuple[Point, ...], whole: bool) -> Bounds:
-    """The main line with the protected place, or with all runs; the whole site where it is to be mapped."""
+    """All runs with the protected place; the whole site where it is to be mapped."""
     job = outcome.job
     points: list[Point] = list(place)
-    for found in outcome.site.runs if outcome.site else ():
+    for found in outcome.site.runs:
         points += [(float(x), float(y)) for x, y in found.run.alignment.points]
-    if not points[len(place) :]:
-        points += [point_at(job, 0.0), point_at(job, job.line.length)]
     if whole:
-        if outcome.site is not None and outcome.site.surface is not None:
+        if outcome.site.surface is not None:
             west, south, east, north = outcome.site.surface.bounds
             points += [(west, south), (east, north)]
         points += [(p.x, p.y) for f in job.features if f.kind not in FAR_THINGS for p in f.points]

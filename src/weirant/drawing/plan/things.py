@@ -7,6 +7,7 @@ import math
 from weirant.drawing.plan.lie import middle_of
 from weirant.drawing.primitives import Area, Mark, Point, Shape, Stroke, Words
 from weirant.job import Job
+from weirant.job.identity import by_id
 from weirant.job.site import Feature
 from weirant.units.display import DEPTH, System, shown
 
@@ -19,12 +20,13 @@ def lying_under(job: Job) -> list[Shape]:
     return [s for f in job.features if f.kind in _UNDER for s in _shapes(f, System(job.units))]
 
 
-def standing(job: Job, chosen: int) -> list[Shape]:
+def standing(job: Job, chosen: str) -> list[Shape]:
     """Everything else, and the chosen thing ringed."""
     shapes = [s for f in job.features if f.kind not in _UNDER for s in _shapes(f, System(job.units))]
-    if 0 <= chosen < len(job.features):
-        points = _corners(job.features[chosen])
-        closed = job.features[chosen].kind in _FILLED or job.features[chosen].kind == "boundary"
+    feature = by_id(job.features, chosen) if chosen else None
+    if feature is not None:
+        points = _corners(feature)
+        closed = feature.kind in _FILLED or feature.kind == "boundary"
         shapes.append(Stroke((*points, points[0]) if closed else points, "in hand"))
     return shapes
 

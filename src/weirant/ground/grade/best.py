@@ -18,7 +18,7 @@ from weirant.ground.grade.demands import Aim, Family, NetworkDemand
 from weirant.ground.grade.programme import FAR, Programme, Row, build
 
 Array = NDArray[np.float64]
-GIVES = (Family.OUTLET, Family.SLOPE, Family.COVER, Family.COLLECT, Family.DEPTH, Family.HELD, Family.CROSSING, Family.JOINT, Family.STEEP)
+GIVES = (Family.OUTLET, Family.SLOPE, Family.COVER, Family.CAP, Family.COLLECT, Family.DEPTH, Family.HELD, Family.CROSSING, Family.JOINT, Family.STEEP)
 COSTED = (Family.CROSSING, Family.HELD)
 TIME_LIMIT = 5.0  # s for choices of over or under and for counting breaks
 
@@ -235,8 +235,12 @@ def _bindings(demand: NetworkDemand, programme: Programme, duals: Array, dig: fl
 
 
 def _give_ways(demand: NetworkDemand) -> tuple[GiveWay, ...]:
-    """For every kind of demand the least by which it alone must give way; if none alone will do, the least of all together."""
-    alone = [give for family in GIVES if (give := _least(demand, (family,))) is not None]
+    """For every kind of demand the least by which it alone must give way; if none alone will do, the least of all together.
+
+    What lies over the pipe is one kind: its cover, and the soil over its stone.
+    """
+    kinds = [(family,) if family != Family.COVER else (Family.COVER, Family.CAP) for family in GIVES if family != Family.CAP]
+    alone = [give for kind in kinds if (give := _least(demand, kind)) is not None]
     if alone:
         return tuple(alone)
     together = _least(demand, GIVES)

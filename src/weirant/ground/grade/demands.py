@@ -26,6 +26,7 @@ class Family(StrEnum):
     SLOPE = "least slope"
     STEEP = "steepest slope"
     COVER = "cover"
+    CAP = "soil over the stone"
     DEPTH = "deepest trench"
     COLLECT = "depth of the collecting run"
     HELD = "held invert"
@@ -35,7 +36,7 @@ class Family(StrEnum):
 
 @dataclass(frozen=True)
 class CrossingDemand:
-    """A thing to pass at a station: its top and bottom level with the clearance added, and ``over``, ``under`` or ``best``."""
+    """A thing to pass at a station, by its identity: its top and bottom level with the clearance added, and ``over``, ``under`` or ``best``."""
 
     station: float
     name: str
@@ -46,12 +47,12 @@ class CrossingDemand:
 
 @dataclass(frozen=True, eq=False)
 class RunDemand:
-    """One run: stations and ground, shape (n,), from the low end up; nodes, shape (k,), where the grade may change.
+    """One run by its identity: stations and ground, shape (n,), from the low end up; nodes, shape (k,), where the grade may change.
 
     least_slopes has shape (k − 1,), one for each length between nodes. ``above`` is from invert to the outside of the
     crown, ``below`` from invert to the trench bottom, ``wall`` from invert to the outside of the pipe's underside.
     covered (n,) tells the stations where cover is demanded; collect_levels (n,) is the highest invert allowed there, or
-    infinity. dug is false where the run lies in another run's trench.
+    infinity; so is cap_levels, for soil over the stone (None: not asked). dug is false where the run lies in another run's trench.
     """
 
     name: str
@@ -69,12 +70,11 @@ class RunDemand:
     most_depth: float
     collect_levels: Array
     collecting: NDArray[np.bool_]
-    joins: str = ""
-    joins_at: float = 0.0
     outlet_least: float | None = None
     held: tuple[tuple[float, float], ...] = ()
     crossings: tuple[CrossingDemand, ...] = ()
     dug: bool = True
+    cap_levels: Array | None = None
 
 
 @dataclass(frozen=True)
@@ -88,14 +88,25 @@ class MeetingDemand:
 
 
 @dataclass(frozen=True)
+class JointDemand:
+    """Two runs at one node: the upper one comes in over the lower one's invert there, by no more than the drop allowed (m)."""
+
+    upper: str
+    upper_station: float
+    lower: str
+    lower_station: float
+    drop: float
+
+
+@dataclass(frozen=True)
 class NetworkDemand:
-    """All runs, each after the one it joins; the drop allowed at joints and the clearance between runs that cross."""
+    """All runs, the joints between them, and the clearance between runs that cross."""
 
     runs: tuple[RunDemand, ...]
-    drop: float
     clearance: float
+    joints: tuple[JointDemand, ...] = ()
     meetings: tuple[MeetingDemand, ...] = field(default=())
 
     def run(self, name: str) -> RunDemand:
-        """The run of a name."""
+        """The run of an identity."""
         return next(r for r in self.runs if r.name == name)

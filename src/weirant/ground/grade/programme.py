@@ -102,6 +102,11 @@ def build(demand: NetworkDemand) -> Programme:
             here = programme.invert(run, crossing.station)
             row = Row(Family.CROSSING, run.name, crossing.station, crossing.name)
             _pass(programme, (_minus(here), -(crossing.top + run.wall)), (here, crossing.bottom - run.above), crossing.way, row)
+    for joint in demand.joints:
+        upper, lower = (programme.invert(demand.run(r), s) for r, s in ((joint.upper, joint.upper_station), (joint.lower, joint.lower_station)))
+        row = Row(Family.JOINT, joint.upper, joint.upper_station, joint.lower)
+        programme.at_most(lower + _minus(upper), 0.0, row)
+        programme.at_most(upper + _minus(lower), joint.drop, row)
     for meeting in demand.meetings:
         a, b = demand.run(meeting.first), demand.run(meeting.second)
         za, zb = programme.invert(a, meeting.first_station), programme.invert(b, meeting.second_station)
@@ -125,10 +130,12 @@ def _slopes(programme: Programme, run: RunDemand) -> None:
 
 
 def _ground(programme: Programme, run: RunDemand) -> None:
-    """Cover, depth to collect at, and depth of the trench, at the stations where they can bind."""
+    """Cover, depth to collect at, soil over the stone, and depth of the trench, at the stations where they can bind."""
     highest = run.ground - run.above - run.cover
     deepest = run.ground + run.below - run.most_depth
+    caps = run.cap_levels if run.cap_levels is not None else np.full(len(run.stations), np.inf)
     for which, bound, sign, family in ((run.covered, highest, 1.0, Family.COVER), (np.isfinite(run.collect_levels), run.collect_levels, 1.0, Family.COLLECT),
+                                       (np.isfinite(caps), caps, 1.0, Family.CAP),
                                        (np.ones(len(run.stations), dtype=bool), deepest, -1.0, Family.DEPTH)):  # fmt: skip
         asked = np.nonzero(which)[0]
         starts, stops = (np.searchsorted(run.stations[asked], edge) for edge in (run.nodes[:-1] - 1e-9, run.nodes[1:] + 1e-9))
@@ -158,12 +165,7 @@ def _hull(x: Array, y: Array) -> list[int]:
 
 def _low_end(programme: Programme, run: RunDemand) -> None:
     start = programme.first[run.name]
-    if run.joins:
-        parent = programme.invert(programme.demand.run(run.joins), run.joins_at)
-        here: Terms = [(start, 1.0)]
-        programme.at_most(parent + _minus(here), 0.0, Row(Family.JOINT, run.name, 0.0, run.joins))
-        programme.at_most(here + _minus(parent), programme.demand.drop, Row(Family.JOINT, run.name, 0.0, run.joins))
-    elif run.outlet_least is not None:
+    if run.outlet_least is not None:
         programme.at_most([(start, -1.0)], -run.outlet_least, Row(Family.OUTLET, run.name, 0.0))
 
 

@@ -7,7 +7,6 @@ from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from weirant.design.effects import Effect, effect_of
-from weirant.job.network import MAIN
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
@@ -153,9 +152,8 @@ class FindingCard(QFrame):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if self.finding is not None and self.finding.station is not None:
-            about = [e.removeprefix("run:") for e in self.finding.elements if e.startswith("run:")]
-            if self.document.run not in about:
-                self.document.take_run(about[0] if about else MAIN)
+            if self.finding.subject and self.document.run not in self.finding.also:
+                self.document.take_run(self.finding.subject)
             self.document.move_to(self.finding.station)
 
 
@@ -193,7 +191,7 @@ class FixRow(QWidget):
     def _work_out(self) -> None:
         if self.isHidden() or self.card.finding is None or self.index >= len(self.card.finding.fixes):
             return
-        self.effect.setText(effect_words(effect_of(self.fix, self.card.document.outcome), self.card.document))
+        self.effect.setText(effect_words(effect_of(self.fix, self.card.document.outcome, self.card.document.session), self.card.document))
 
 
 def effect_words(effect: Effect, document: Document) -> str:
@@ -303,7 +301,7 @@ class FindingsPanel(QFrame):
         """Show the findings of the outcome."""
         if self.document.is_empty:
             return
-        findings = self.document.outcome.findings
+        findings = self.document.outcome.told
         full = [f for f in findings if f.state != State.HOLDS]
         brief = [f for f in findings if f.state == State.HOLDS]
         self.summary.setText(summary(findings))

@@ -22,8 +22,9 @@ from weirant.design.holes_words import fit_words, layer_words
 from weirant.drawing.holes import hole_drawing, readings_drawing
 from weirant.errors import InputError
 from weirant.job import Job
-from weirant.job.hole_edits import with_hole, with_log, with_new_hole, with_test, without_hole, without_test
+from weirant.job.hole_edits import with_hole, with_log, with_new_hole, with_test, without_test
 from weirant.job.holes import AUGER_HOLE, BAIL, RISING, TESTS, FieldTest, Horizon, TestHole
+from weirant.job.removal import without_hole
 from weirant.outcome.finding import Fix
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
@@ -248,9 +249,7 @@ class HolesPage(QScrollArea):
 
     def add_hole(self) -> None:
         """A new hole at the station, ready for its first test."""
-        job, site = self.document.job, self.document.outcome.site
-        run = site.run(self.document.run) if site is not None else None
-        place = run.run.alignment.point(self.document.station) if run is not None else (job.x, job.y)
+        job, place = self.document.job, self.document.in_hand.run.alignment.point(self.document.station)
         changed = with_new_hole(job, round(place[0], 3), round(place[1], 3))
         if self.document.change(changed, f"Test hole {changed.holes[-1].name}"):
             self.refresh()
@@ -270,7 +269,7 @@ class HolesPage(QScrollArea):
         """Take the hole in hand out; undo brings it back."""
         hole = self.hole
         if hole is not None:
-            self.document.change(without_hole(self.document.job, self.index), f"Test hole {hole.name} taken out")
+            self.document.change(without_hole(self.document.job, hole.id).job, f"Test hole {hole.name} taken out")
 
     def remove_test(self) -> None:
         """Take the test in hand out; undo brings it back."""

@@ -36,4 +36,4 @@ class TrialBar(QFrame):
         trial = self.document.trial
         self.setVisible(trial is not None)
         if trial is not None:
-            self._words.setText(f"On trial: {trial.name}. {summary(self.document.outcome.findings)}.")
+            self._words.setText(f"On trial: {trial.name}. {summary(self.document.outcome.told)}.")

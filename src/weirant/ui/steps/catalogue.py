@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from weirant.job import Job
+from weirant.job.network import IN_THE_OPEN
 from weirant.outcome.finding import DRY_IN_TIME, State
 from weirant.outcome.outcome import Outcome
 
@@ -48,7 +49,8 @@ def _lacks_soil(job: Job) -> str:
 
 
 def _lacks_outlet(job: Job) -> str:
-    return "water level at outlet?" if job.line.receiving_level is None else ""
+    unknown = any(n.outlet is not None and n.outlet.water_level is None and n.outlet.kind in IN_THE_OPEN for n in job.nodes)
+    return "water level at outlet?" if unknown else ""
 
 
 def _lacks_permissions(job: Job) -> str:
@@ -63,24 +65,24 @@ def _lacks_permissions(job: Job) -> str:
 
 STEPS = (
     Step("water", "Find the water",
-         ("protected.name", "protected.kind", "water.source", "protected.distance", "protected.dry_depth", "protected.footing_depth",
+         ("protected.name", "protected.kind", "protected.run", "water.source", "protected.distance", "protected.dry_depth", "protected.footing_depth",
           "protected.from_station", "protected.to_station", "water.reach", "water.drainage_rate", "water.contributing_area",
           "water.storm_depth", "water.storm_duration", "water.share_to_drain", "water.release_time", "water.roof_area", "water.roof_goes"),
-         ("table", "drain-level", "roof", "reach"), _lacks_water, "water"),
+         ("served", "table", "drain-level", "roof", "reach"), _lacks_water, "water"),
     Step("levels", "Shoot the grades", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure",
           "survey.tape_x", "survey.tape_y", "survey.tape_bearing", "survey.stand_x", "survey.stand_y", "survey.zero_bearing"),
          ("readings", "surveyed", "closure", "ground"), _lacks_levels),
-    Step("map", "Map the site", (), ("points", "unread", "layout", "boundary", "crossings", "lines-located", "site-footings", "roots"), _lacks_map, "grade"),
+    Step("map", "Map the site", (), ("points", "unread", "boundary", "crossings", "lines-located", "site-footings", "buildings", "paving", "roots"), _lacks_map, "grade"),
     Step("soil", "Know the soil", (), ("barrier",), _lacks_soil, "across"),
     Step("line", "Lay the line",
-         ("line.outlet_invert", "line.slope", "line.solid_length", "line.length", "line.receiving_level", "line.outlet",
-          "line.least_depth", "limits.least_slope", "limits.least_slope_solid", "limits.least_cover", "limits.most_depth", "limits.clearance",
+         ("run.name", "run.joins", "run.invert", "run.slope", "run.solid_length", "run.length", "outlet.water_level", "outlet.kind", "outlet.rise",
+          "run.least_depth", "limits.least_slope", "limits.least_slope_solid", "limits.least_cover", "limits.most_depth", "limits.clearance",
           "limits.drop_at_joints"),
-         ("slope", "daylight", "outlet-level", "cover", "run-slopes", "run-daylight", "run-cover", "depth", "joints", "runs-apart"), _lacks_outlet, "grade"),
+         ("slope", "way-out", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names"), _lacks_outlet, "grade"),
     Step("trench", "Shape the trench",
          ("trench.width", "trench.bedding", "trench.stone_cover", "trench.top", "trench.side_slope", "trench.wrap", "trench.overlap"),
          ("cap", "walls", "footing"), lambda job: ""),
-    Step("materials", "Choose materials", ("choice.pipe", "choice.pipe_count", "choice.aggregate", "choice.geotextile", "limits.blocked", "limits.fullest"),
+    Step("materials", "Choose materials", ("choice.pipe", "run.pipes", "choice.aggregate", "choice.geotextile", "limits.blocked", "limits.fullest"),
          ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "", "grains"),
     Step("storm", "Watch a storm", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "protected.distance", "protected.dry_depth",
          "protected.dry_within"), (DRY_IN_TIME,), lambda job: "", "across"),
@@ -93,7 +95,7 @@ STEPS = (
 
 def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:
     """The step's state, and it in two or three words."""
-    states = [f.state for f in outcome.findings if f.key in step.families]
+    states = [f.state for f in outcome.told if f.key in step.families]
     failing = states.count(State.FAILS)
     if failing:
         return State.FAILS, f"{failing} fail{'s' if failing == 1 else ''}"
@@ -104,7 +106,7 @@ def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:
         return State.UNKNOWN, "not all known"
     if not states:
         return State.HOLDS, "ready"
-    prefixes = {"water": ("water.", "protected."), "levels": ("survey.",), "soil": ("soil.",), "line": ("line.",)}.get(
+    prefixes = {"water": ("water.", "protected."), "levels": ("survey.",), "soil": ("soil.",), "line": ("runs.", "nodes.")}.get(
         step.key, ("-",)
     )
     if any(path.startswith(prefixes) for path in outcome.job.assumed):

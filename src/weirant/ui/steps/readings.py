@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHeaderView
 from weirant.errors import InputError
 from weirant.ground.levels import BookedShot
 from weirant.ground.places import place_text, read_place
+from weirant.job.geometry import has_run, run_of
 from weirant.job.survey import Shot
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
@@ -108,7 +109,12 @@ class ReadingsModel(QAbstractTableModel):
             return "" if value is None else shown_number(value, STATION, system)
         if column == 4:
             return "" if booked.elevation is None else shown_number(booked.elevation, LEVEL, system)
-        return place_text(shot.place, system) if column == PLACE else booked.mark or (MADE_UP if shot.is_assumed else "")
+        return place_text(shot.place, system) if column == PLACE else booked.mark or (MADE_UP if shot.is_assumed else self._elsewhere(shot))
+
+    def _elsewhere(self, shot: Shot) -> str:
+        """Along which run a station counts, where that is not the one in hand."""
+        job = self.document.outcome.job
+        return f"along {run_of(job, shot.run).name}" if shot.run and shot.run != self.document.run and has_run(job, shot.run) else ""
 
     def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102
         if role != ANY.EditRole or (index.column() >= len(FIELDS) and index.column() != PLACE):
@@ -140,9 +146,7 @@ class ReadingsModel(QAbstractTableModel):
             return self._placed(shot, text)
         field, kind = FIELDS[column], STATION if column == 1 else LEVEL
         if not text:
-            return _with(
-                shot, field, None, "" if column == READING else shot.unread
-            ), f"{COLUMNS[column]} of {shot.point} taken out"
+            return self._along(_with(shot, field, None, "" if column == READING else shot.unread)), f"{COLUMNS[column]} of {shot.point} taken out"
         if text == self._text(BookedShot(shot, None), column):
             return shot, ""
         try:
@@ -151,10 +155,12 @@ class ReadingsModel(QAbstractTableModel):
             next(f for f in dataclasses.fields(Shot) if f.name == field).metadata["spec"].check(number)  # what no job can hold is kept as it was typed
         except InputError as fault:
             self.document.refused.emit(str(fault))
-            return _with(shot, field, None, text), f"{COLUMNS[column]} of {shot.point}: not understood"
-        return _with(
-            shot, field, number, ""
-        ), f"{COLUMNS[column]} of {shot.point}: {shown(number, kind, self.document.system)}"
+            return self._along(_with(shot, field, None, text)), f"{COLUMNS[column]} of {shot.point}: not understood"
+        return self._along(_with(shot, field, number, "")), f"{COLUMNS[column]} of {shot.point}: {shown(number, kind, self.document.system)}"
+
+    def _along(self, shot: Shot) -> Shot:
+        """A station counts along the run it was booked along, or else along the run in hand."""
+        return dataclasses.replace(shot, run="" if shot.station is None else shot.run or self.document.run)
 
     def _placed(self, shot: Shot, text: str) -> tuple[Shot, str]:
         """The shot at a place in plan; a shot has a place or a station, not both."""
@@ -165,7 +171,7 @@ class ReadingsModel(QAbstractTableModel):
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return shot, ""
-        return dataclasses.replace(shot, place=place, station=None), f"Place of {shot.point}: {text}"
+        return dataclasses.replace(shot, place=place, station=None, run=""), f"Place of {shot.point}: {text}"
 
     def _set_shots(self, shots: tuple[Shot, ...], name: str) -> bool:
         job = self.document.job

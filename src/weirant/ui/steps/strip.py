@@ -5,14 +5,19 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from weirant.job.paths import label_at
+from weirant.job.identity import by_id
+from weirant.job.network import IN_THE_OPEN
+from weirant.job.paths import label_at, value_at
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.steps.catalogue import Step
 from weirant.ui.steps.entries import entry_for
+from weirant.ui.steps.run_fields import JoinChoice, RunNameEdit
 from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit
 from weirant.ui.steps.thing_fields import thing_entries
 from weirant.ui.words import Words
+
+RUN_STEPS = ("map", "line", "materials")  # whose entries are about the run in hand
 
 
 class Strip(QScrollArea):
@@ -43,7 +48,7 @@ class Strip(QScrollArea):
             if step.key == "soil"
             else thing_entries(self.document)
             if step.key == "map"
-            else [(label_at(self.document.job, p), entry_for(self.document, p)) for p in map(self.document.path_of, step.fields)]
+            else self._entries(step)
         ):
             flow.addWidget(_labelled(label, widget))
         before = self.takeWidget()
@@ -51,6 +56,20 @@ class Strip(QScrollArea):
         if before is not None:
             before.hide()
             before.deleteLater()  # not at once: an entry on it may be what asked for the new page
+
+    def _entries(self, step: Step) -> list[tuple[str, QWidget]]:
+        """Entries of the fields of a step; what the run in hand has not, as a joined run has no outlet, is left out."""
+        document = self.document
+        entries: list[tuple[str, QWidget]] = []
+        for field in step.fields:
+            path = document.path_of(field)
+            if field == "run.name":
+                entries.append(("name of the run", RunNameEdit(document)))
+            elif field == "run.joins":
+                entries.append(("its low end", JoinChoice(document)))
+            elif path and not (field == "outlet.rise" and value_at(document.job, document.path_of("outlet.kind")) in IN_THE_OPEN):
+                entries.append((label_at(document.job, path), entry_for(document, path)))
+        return entries
 
     def _soil(self) -> list[tuple[str, QWidget]]:
         document = self.document
@@ -73,17 +92,19 @@ class Strip(QScrollArea):
 
     def _lay_anew(self) -> None:
         """Another run or thing is in hand: its entries."""
-        if self._step is not None and (self._step.key in ("map", "line")) and not self.document.is_empty:
+        if self._step is not None and self._step.key in RUN_STEPS and not self.document.is_empty:
             self.show_step(self._step)
             self.laid_anew.emit()
 
     def _in_hand(self) -> object:
         """What the entries of the map are about."""
         document = self.document
-        return document.run, document.thing, document.outcome.job.features[document.thing].kind if document.thing >= 0 else ""
+        feature = by_id(document.outcome.job.features, document.thing)
+        outlet = document.in_hand.run.outlet
+        return document.run, document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else ""
 
     def _follow(self) -> None:
-        if self._step is not None and self._step.key == "map" and self._in_hand() != self._made_for:
+        if self._step is not None and self._step.key in RUN_STEPS and self._in_hand() != self._made_for:
             self._lay_anew()
         if self._step is not None and self._step.key == "soil" and len(self.document.job.soil.layers) != self._layers:
             self.show_step(self._step)

@@ -56,6 +56,7 @@ class StormPage(QScrollArea):
         self.ensemble: Ensemble | None = None
         self.found: dict[str, Simulation] = {}
         self._outcome: Outcome | None = None
+        self._run = ""
         self._paths: list[FlowPath] = []
         self._asked: object = None
         self.storms, self.spans = QComboBox(), QComboBox()
@@ -170,7 +171,7 @@ class StormPage(QScrollArea):
             self._settle.start()
 
     def _wish(self) -> object:
-        return self.document.seen.job, self.document.run, self.document.station, self.storms.currentText(), self.spans.currentIndex()
+        return self.document.outcome.job, self.document.run, self.document.station, self.storms.currentText(), self.spans.currentIndex()
 
     def simulate(self) -> None:
         """Start the simulation of the section at the station, with the drain and without it."""
@@ -179,18 +180,19 @@ class StormPage(QScrollArea):
         self._asked = self._wish()
         self.surety.stop()
         self.ensemble = None
-        outcome, system = self.document.seen, self.document.system
+        outcome, system = self.document.outcome, self.document.system
         try:
             storm = storm_named(outcome.job, self.storms.currentText())
         except InputError as fault:
             self._fail(str(fault))
             return
+        run = self._run = self.document.run
         hours = float(SPANS[self.spans.currentIndex()][0])
         self._outcome = outcome
         self.stop_button.setEnabled(True)
         if not self.found:
             self.verdict.setText(f"Working it out: {shown(storm.depth, RAIN_DEPTH, system)} of rain … (the first time takes some seconds longer)")
-        self.runner.start(outcome, {WITH: Wish(storm, self.document.station, hours), WITHOUT: Wish(storm, self.document.station, hours, drained=False)})
+        self.runner.start(outcome, {WITH: Wish(storm, self.document.station, hours, run=run), WITHOUT: Wish(storm, self.document.station, hours, drained=False, run=run)})
 
     def stop(self) -> None:
         """Leave what runs, the simulation, the samples or the film; what has come is kept, and told as far as it goes."""
@@ -240,7 +242,7 @@ class StormPage(QScrollArea):
         drained, outcome = self.found.get(WITH), self._outcome
         if drained is None or outcome is None or self.runner.is_running or not drained.course.is_whole:
             return
-        wish = Wish(drained.storm, self.document.station, drained.course.until / 3600)
+        wish = Wish(drained.storm, self.document.station, drained.course.until / 3600, run=self._run)
         self._tell_sums("The storm again, on cells half as large …")
         in_background(lambda: refined(outcome, wish, drained), lambda found: self._told_cells(drained, found), self._tell_sums)
 
@@ -262,7 +264,7 @@ class StormPage(QScrollArea):
         if self._outcome is not None and WITH in self.found and not self.runner.is_running:
             self.stop_button.setEnabled(True)
             self._tell_surety(0)
-            self.surety.start(self._outcome, self.found[WITH].storm, self.document.station, self.found[WITH].course.until / 3600)
+            self.surety.start(self._outcome, self.found[WITH].storm, self.document.station, self._run, self.found[WITH].course.until / 3600)
 
     def _tell_surety(self, done: int) -> None:
         self._tell_sums(f"{done} of {SAMPLES} plausible grounds worked out …")

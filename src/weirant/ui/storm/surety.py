@@ -28,24 +28,24 @@ class Surety(QObject):
         self._stop = Event()
         self.is_running = False
 
-    def start(self, outcome: Outcome, storm: Storm, station: float, hours: float) -> None:
+    def start(self, outcome: Outcome, storm: Storm, station: float, run: str, hours: float) -> None:
         """Leave what runs and begin."""
         self.stop()
         stop = self._stop = Event()
         self.is_running = True
-        in_background(partial(self._work, outcome, storm, station, hours, stop), partial(self._end, stop), partial(self._fail, stop))
+        in_background(partial(self._work, outcome, storm, station, run, hours, stop), partial(self._end, stop), partial(self._fail, stop))
 
     def stop(self) -> None:
         """Leave what runs."""
         self._stop.set()
         self.is_running = False
 
-    def _work(self, outcome: Outcome, storm: Storm, station: float, hours: float, stop: Event) -> Ensemble | None:
+    def _work(self, outcome: Outcome, storm: Storm, station: float, run: str, hours: float, stop: Event) -> Ensemble | None:
         def told(done: int) -> bool:
             desk().put(partial(self._tell, stop, done))
             return not stop.is_set()
 
-        found = ensemble(outcome, storm, own_pool(), SAMPLES, station=station, hours=hours, told=told)
+        found = ensemble(outcome, storm, own_pool(), SAMPLES, station=station, run=run, hours=hours, told=told)
         return None if stop.is_set() else found
 
     # on the interface thread

@@ -69,8 +69,8 @@ class Canvas(QWidget):
 
     @property
     def shown(self) -> Outcome:
-        """What the view draws from: the outcome for the run in hand."""
-        return self.document.seen
+        """What the view draws from."""
+        return self.document.outcome
 
     @property
     def drawing(self) -> Drawing:
@@ -189,7 +189,7 @@ class Canvas(QWidget):
 
     def _handle_text(self, handle: Handle) -> str:
         return (
-            f"{handle.label}: {self.document.words(self.document.path_of(handle.path), self.document.outcome.job)}"
+            f"{handle.label}: {self.document.words(handle.path, self.document.outcome.job)}"
             if handle.path
             else handle.label
         )
@@ -263,20 +263,16 @@ class Canvas(QWidget):
 
     def _move(self, handle: Handle, job: Job, to: Point, token: str) -> None:
         try:
-            changed = handle.move(self._drag_job(job), to)
+            changed = handle.move(job, to)
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return
         name = handle.label + (f" to {self.document.words(handle.path, changed)}" if handle.path else "")
         self.moved(handle, changed, name, token)
 
-    def _drag_job(self, job: Job) -> Job:
-        """The job as the view shows it."""
-        return self.document.seen_of(job)
-
-    def moved(self, handle: Handle, seen: Job, name: str, token: str) -> None:
-        """A handle was moved; the job comes as the run in hand shows it."""
-        self.document.change_seen(seen, name, token)
+    def moved(self, handle: Handle, job: Job, name: str, token: str) -> None:
+        """A handle was moved, and the job is so now."""
+        self.document.change(job, name, token)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         self._pan = None
@@ -323,7 +319,7 @@ class Canvas(QWidget):
     def type_into(self, path: str, where: QRectF) -> None:
         """Open a small entry over a dimension."""
         self._close_entry()
-        self._entry = QuantityEdit(self.document, self.document.path_of(path))
+        self._entry = QuantityEdit(self.document, path)
         self._entry.setParent(self)
         self._entry.setGeometry(
             int(min(where.x() - 10, self.width() - 130)), int(max(0.0, where.y() - 6)), 124, round(THEME.text * 2.2)

@@ -21,7 +21,7 @@ Array = NDArray[np.float64]
 
 
 class LiveTable(QObject):
-    """Holds x and depth of the last simulated table, m, for the outcome and station that it is of."""
+    """Holds x and depth of the last simulated table, m, for the outcome, station and run that it is of."""
 
     changed = pyqtSignal()
 
@@ -29,7 +29,7 @@ class LiveTable(QObject):
         super().__init__(parent)
         self.document = document
         self._line: tuple[Array, Array] | None = None
-        self._of: tuple[Outcome, float] | None = None
+        self._of: tuple[Outcome, float, str] | None = None
         self._guess: tuple[Laid, State] | None = None
         self._work = Newest(self)
 
@@ -37,33 +37,33 @@ class LiveTable(QObject):
         """Have it brought up to date soon."""
         if self.document.is_empty:
             return
-        wanted = (self.document.seen, self.document.station)
+        wanted = (self.document.outcome, self.document.station, self.document.run)
         if not self._is_of(*wanted):
             self._work.ask(lambda: _work(*wanted, self._guess), partial(self._done, wanted), partial(self._failed, wanted))
 
     def line_of(self, outcome: Outcome, station: float) -> tuple[Array, Array] | None:
         """The table of an outcome at a station; None while it is not known."""
-        return self._line if self._is_of(outcome, station) else None
+        return self._line if self._is_of(outcome, station, self.document.run) else None
 
-    def _is_of(self, outcome: Outcome, station: float) -> bool:
-        return self._of is not None and self._of[0] is outcome and self._of[1] == station
+    def _is_of(self, outcome: Outcome, station: float, run: str) -> bool:
+        return self._of is not None and self._of[0] is outcome and self._of[1:] == (station, run)
 
-    def _done(self, wanted: tuple[Outcome, float], found: tuple[Array, Array, tuple[Laid, State]]) -> None:
+    def _done(self, wanted: tuple[Outcome, float, str], found: tuple[Array, Array, tuple[Laid, State]]) -> None:
         self._line, self._guess, self._of = (found[0], found[1]), found[2], wanted
         self.changed.emit()
 
-    def _failed(self, wanted: tuple[Outcome, float], _: str) -> None:
+    def _failed(self, wanted: tuple[Outcome, float, str], _: str) -> None:
         self._line, self._guess, self._of = None, None, wanted  # what is missing is told by the findings
         self.changed.emit()
 
 
-def _work(outcome: Outcome, station: float, guess: tuple[Laid, State] | None) -> tuple[Array, Array, tuple[Laid, State]]:
+def _work(outcome: Outcome, station: float, run: str, guess: tuple[Laid, State] | None) -> tuple[Array, Array, tuple[Laid, State]]:
     # the simulator takes half a second to load, and is loaded here, beside the interface
     from weirant.design.across import section_at
     from weirant.design.simulation import steady_state
     from weirant.seepage.mesh import lay_out
     from weirant.seepage.results import table_depths
 
-    laid = lay_out(section_at(outcome, station))
+    laid = lay_out(section_at(outcome, station, run=run))
     state = steady_state(laid, outcome.job.water.drainage_rate, guess)
     return laid.x, table_depths(laid, state.head), (laid, state)

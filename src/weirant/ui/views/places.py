@@ -17,9 +17,8 @@ from weirant.drawing.section import section_drawing
 from weirant.drawing.soil_classes import soil_class_drawing
 from weirant.errors import WeirantError
 from weirant.ground.inverts import invert_at
-from weirant.ground.network import runs_that_stand
+from weirant.ground.network import laid_run
 from weirant.job import Job
-from weirant.job.in_hand import put_back
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import Site
 from weirant.ui.document import Document
@@ -46,7 +45,7 @@ class AcrossView(Canvas):
     """Across the slope at the station: the formula's table with its band, and the simulated one as soon as it is worked out."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, lambda outcome, station: across_drawing(outcome, station, self.live.line_of(outcome, station)), "Across the slope")
+        super().__init__(document, lambda outcome, station: across_drawing(outcome, station, self.live.line_of(outcome, station), document.run), "Across the slope")
         self.live = LiveTable(document, self)
         self.live.changed.connect(self.refresh)
         document.changed.connect(self._ask)
@@ -78,13 +77,11 @@ class SoilClassView(Canvas):
         super().__init__(document, soil_class_drawing, "Soil class")
 
 
-def _with_held(outcome: Outcome, job: Job) -> Site | None:
+def _with_held(outcome: Outcome, job: Job) -> Site:
     """The site with the held inverts of a job; ground and layout are as they were."""
     site = outcome.site
-    if site is None:
-        return None
-    lines = {r.name: r.line for r in runs_that_stand(job)[0]}
-    runs = tuple(dataclasses.replace(r, run=dataclasses.replace(r.run, line=lines.get(r.run.name, r.run.line))) for r in site.runs)
+    held = {run.id: run for run in job.runs}
+    runs = tuple(dataclasses.replace(r, run=dataclasses.replace(r.run, run=held[r.id])) for r in site.runs)
     return dataclasses.replace(site, runs=runs)
 
 
@@ -96,17 +93,16 @@ class ProfileView(Canvas):
         document.station_changed.connect(self._station_moved)
         document.found.connect(self.refresh)  # its mark at its place
 
-    def moved(self, handle: Handle, seen: Job, name: str, token: str) -> None:
+    def moved(self, handle: Handle, job: Job, name: str, token: str) -> None:
         """With the grade kept best, an invert that is dragged is held there and the rest is found anew."""
         document = self.document
         if not document.live or (handle.key not in INVERTS and not handle.key.startswith("break-")):
-            super().moved(handle, seen, name, token)
+            super().moved(handle, job, name, token)
             return
         from weirant.design.best_grade import plan_grade
 
-        job = put_back(document.job, seen, document.run)
         station = handle.at[0]
-        held = hold(job, document.run, station, float(invert_at(seen.line, np.array(station))))
+        held = hold(job, document.run, station, float(invert_at(laid_run(job, document.run), np.array(station))))
         outcome = dataclasses.replace(document.settled, job=held, site=_with_held(document.settled, held))
         try:
             plan = plan_grade(outcome, quick=True)
@@ -128,7 +124,7 @@ class ProfileView(Canvas):
         step_station(self.document, way[0] or way[1], far)
 
     def paint_over(self, painter: QPainter) -> None:  # noqa: D102
-        if self.document.seen.grade is None:
+        if self.document.in_hand.grade is None:
             return
         text, palette = THEME.text, THEME.palette
         x = self.frame.to_paper((self.document.station, 0.0)).x()

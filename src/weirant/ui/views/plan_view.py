@@ -8,14 +8,16 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
 
-from weirant.design.layout import remove_run, remove_thing, run_near, thing_near
+from weirant.design.layout import run_near, thing_near
 from weirant.design.snapping import Snap, snap
 from weirant.design.terrain import Terrain, terrain_of
 from weirant.drawing.plan import plan_drawing
-from weirant.drawing.primitives import Drawing, Handle, Point
+from weirant.drawing.primitives import Drawing, Point
 from weirant.errors import InputError
 from weirant.ground.surface import Surface
-from weirant.job import Job
+from weirant.job.geometry import run_of
+from weirant.job.identity import by_id
+from weirant.job.removal import without_run, without_thing
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import Frame
 from weirant.ui.document import Document
@@ -79,18 +81,17 @@ class PlanView(Canvas):
     def basis(self) -> object:  # noqa: D102
         outcome, document = self.document.outcome, self.document
         job = outcome.job
-        runs = tuple((b.name, b.line.length, b.line.solid_length, b.line.bends, b.line.fittings, b.joins, b.joins_at, b.x, b.y, b.bearing) for b in job.branches)
-        line = (job.line.length, job.line.solid_length, job.line.bends, job.line.fittings, job.bearing, job.x, job.y)
-        surface = outcome.site.surface if outcome.site is not None else None
-        crossed = tuple(c.top is None for r in (outcome.site.runs if outcome.site else ()) for c in r.crossings)
-        return (line, runs, job.protected, job.features, job.units, job.water.source, document.station, document.run, document.thing, id(surface),
+        runs = tuple((run.name, run.nodes, run.stretches) for run in job.runs)
+        surface = outcome.site.surface
+        crossed = tuple(c.top is None for r in outcome.site.runs for c in r.crossings)
+        return (job.nodes, runs, job.protected, job.features, job.units, job.water.source, document.station, document.run, document.thing, id(surface),
                 id(self._terrain), crossed, self._spot)  # fmt: skip
 
     # the ground
 
     def _terrain_for(self, outcome: Outcome) -> Terrain | None:
         """The shape of the ground, at once where it is quick; else it is worked out beside the interface and shown when done."""
-        surface = outcome.site.surface if outcome.site is not None else None
+        surface = outcome.site.surface
         system = System(outcome.job.units)
         if surface is None:
             return None
@@ -154,41 +155,41 @@ class PlanView(Canvas):
             self.pencil.back()
         elif key == Qt.Key.Key_Delete:
             self.take_out()
-        elif key == Qt.Key.Key_Escape and self.document.thing >= 0:
-            self.document.take_thing(-1)
+        elif key == Qt.Key.Key_Escape and self.document.thing:
+            self.document.take_thing("")
         else:
             super().keyPressEvent(event)
 
     def finish(self) -> None:
         """End what is being drawn and put it into the job."""
         document, pencil = self.document, self.pencil
-        surface = document.outcome.site.surface if document.outcome.site is not None else None
+        surface = document.outcome.site.surface
         try:
             job, name = pencil.made(document.job, surface)
         except InputError as fault:
             document.refused.emit(str(fault))
             return
-        things, runs = len(document.job.features), len(document.job.branches)
+        things, runs = len(document.job.features), len(document.job.runs)
         pencil.take("")
         if document.change(job, name):
-            if len(job.branches) > runs:
-                document.take_run(job.branches[-1].name)
+            if len(job.runs) > runs:
+                document.take_run(job.runs[-1].id)
             elif len(job.features) > things:
-                document.take_thing(len(job.features) - 1)
+                document.take_thing(job.features[-1].id)
 
     def take_out(self) -> None:
-        """Take out the thing in hand, or else the branch in hand; undo brings it back."""
-        document = self.document
+        """Take out the thing in hand, or else the run in hand, and say what went with it; undo brings it back."""
+        document, thing = self.document, by_id(self.document.job.features, self.document.thing)
         try:
-            if document.thing >= 0:
-                name = document.job.features[document.thing].name
-                job, gone = remove_thing(document.job, document.thing), document.thing
-                if document.change(job, f"{name} taken out") and gone >= 0:
-                    document.take_thing(-1)
+            if thing is not None:
+                name, removal = thing.name, without_thing(document.job, thing.id)
             else:
-                document.change(remove_run(document.job, document.run), f"Run {document.run} taken out")
+                name, removal = run_of(document.job, document.run).name, without_run(document.job, document.run)
         except InputError as fault:
             document.refused.emit(str(fault))
+            return
+        if document.change(removal.job, f"{name} taken out") and removal.with_it:
+            document.refused.emit(f"{name} taken out. With it: {'; '.join(removal.with_it)}. Ctrl+Z brings it back.")
 
     # taking in hand
 
@@ -197,23 +198,21 @@ class PlanView(Canvas):
         job = document.outcome.job
         found = run_near(job, at, reach)
         if found is not None:
-            document.take_thing(-1)
+            document.take_thing("")
             document.take_run(found[0])
             document.move_to(found[1])
             return
-        thing = thing_near(job, at, reach) if self.whole else -1
+        thing = thing_near(job, at, reach) if self.whole else ""
         spot = self._spot_at(at)
         if spot != self._spot:
             self._spot = spot
             self._drawing = None
             self.update()
-        if thing >= 0 or self.whole:
+        if thing or self.whole:
             document.take_thing(thing)
-            if thing >= 0:
+            if thing:
                 return
-        run = document.outcome.site.run(document.run) if document.outcome.site is not None else None
-        if run is not None:
-            document.move_to(run.run.alignment.nearest(at)[0])
+        document.move_to(document.in_hand.run.alignment.nearest(at)[0])
 
     def _spot_at(self, at: Point) -> int:
         """Number of the low spot whose water a point lies in."""
@@ -225,12 +224,6 @@ class PlanView(Canvas):
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:  # noqa: D102
         step_station(self.document, way[0] or way[1], far)
-
-    def moved(self, handle: Handle, seen: Job, name: str, token: str) -> None:  # noqa: D102
-        self.document.change(seen, name, token)
-
-    def _drag_job(self, job: Job) -> Job:
-        return job
 
     # painting
 
@@ -274,13 +267,10 @@ class PlanView(Canvas):
         self.update()
 
     def paint_over(self, painter: QPainter) -> None:  # noqa: D102
-        site = self.document.outcome.site
-        found = site.run(self.document.run) if site is not None else None
-        if found is not None:
-            at = self.frame.to_paper(found.run.alignment.point(self.document.station))
-            painter.setPen(QPen(QColor(THEME.palette.paper), 2))
-            painter.setBrush(QColor(THEME.palette.ink))
-            painter.drawEllipse(at, 6, 6)
+        at = self.frame.to_paper(self.document.in_hand.run.alignment.point(self.document.station))
+        painter.setPen(QPen(QColor(THEME.palette.paper), 2))
+        painter.setBrush(QColor(THEME.palette.ink))
+        painter.drawEllipse(at, 6, 6)
         if self.pencil.mode:
             self._paint_pencil(painter)
 
@@ -301,7 +291,7 @@ class PlanView(Canvas):
         """Length drawn so far, and how the ground goes along the last length."""
         if len(corners) < 2:
             return ""
-        system, surface = self.document.system, self.document.outcome.site.surface if self.document.outcome.site else None
+        system, surface = self.document.system, self.document.outcome.site.surface
         total = sum(math.dist(a, b) for a, b in zip(corners, corners[1:], strict=False))
         words = shown(total, STATION, system)
         last = math.dist(corners[-2], corners[-1])

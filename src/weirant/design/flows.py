@@ -1,0 +1,135 @@
+"""Water in every run of a job: what comes from the ground, from storm and roof, and what flows where."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Iterator
+
+from weirant.checks.places import served_station
+from weirant.design.water import roof_peak, water_of
+from weirant.ground.network import LaidRun, Network
+from weirant.hydraulics.accumulate import Drop, Inflow, Steady, accumulate
+from weirant.hydraulics.run_flow import RunFlow, run_flow
+from weirant.job import Job
+from weirant.job.network import IN_THE_OPEN, INLET, PUMP, ROOF, SURFACE
+from weirant.job.water import ROOF_APART
+from weirant.library import Pipe
+from weirant.outcome.outcome import SoilFigures
+from weirant.outcome.site import RunOutcome, Site
+from weirant.outcome.water import RunWater
+
+Waters = dict[str, RunWater]
+
+
+def with_flows(job: Job, site: Site, soil: SoilFigures, pipe: Pipe) -> Site:
+    """The site with the water of every run that has ground under it.
+
+    The drain's level sets the inflow and the inflow sets the level: twice round is enough, the pipe being small beside the depth
+    of the water table.
+    """
+    first = {f.id: _water(job, f, soil, pipe, pipe.inner_diameter / 2) for f in site.runs if f.grade is not None}
+    rough, _ = _flows(job, site, pipe, first, is_high=True)
+    waters = {f.id: _water(job, f, soil, pipe, rough[f.id].at_station(f.grade, served_station(job, f.run)))
+              for f in site.runs if f.grade is not None}  # fmt: skip
+    (best, _), (high, exits) = (_flows(job, site, pipe, waters, is_high=end) for end in (False, True))
+    runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id)) for f in site.runs)
+    return dataclasses.replace(site, runs=runs, exits=exits)
+
+
+def _water(job: Job, found: RunOutcome, soil: SoilFigures, pipe: Pipe, water_in_pipe: float) -> RunWater:
+    """Water to a run for a depth of water in the pipe, m."""
+    assert found.grade is not None
+    if found.run.collecting_length < 1e-6:
+        return RunWater(None)
+    grade, serves = found.grade, found.id == job.protected.run
+    drain_depth = grade.at(grade.ground - grade.invert, served_station(job, found.run)) - water_in_pipe
+    return water_of(job, soil, drain_depth, pipe.outer_diameter / 2, serves=serves)
+
+
+def _flows(job: Job, site: Site, pipe: Pipe, waters: Waters, *, is_high: bool) -> tuple[dict[str, RunFlow], dict[str, Steady]]:
+    """Flow along every run, for the best figure of the soil or the high end of its band; and what leaves the network."""
+    network = site.network
+    inflows = {run.id: _inflow(run, waters.get(run.id), is_high=is_high) for run in network.runs}
+    total = accumulate(network, inflows, dict(_drops(job, network, waters)))
+    found: dict[str, RunFlow] = {}
+    for laid in _from_below(network):
+        outcome = site.run(laid.id)
+        grade = outcome.grade if outcome is not None else None
+        if grade is None:
+            continue
+        discharge = total.discharge(laid, inflows[laid.id].spread, grade.stations)
+        tail = _tailwater(site, laid, found)
+        found[laid.id] = run_flow(grade, laid, pipe.inner_diameter, pipe.roughness_n, discharge, tail, total.doubt(laid))
+    return found, dict(total.exits)
+
+
+def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:
+    """What a run takes in per metre that collects, m²/s."""
+    if run.collecting_length < 1e-6:
+        return Inflow()
+    if water is None:
+        return Inflow(0.0, f"the ground along {run.name}: shoot levels along it")
+    storm = water.storm_flow / run.collecting_length
+    if water.inflow is None:
+        return Inflow(storm, water.missing)
+    return Inflow(storm + (water.inflow.band[1] if is_high and water.inflow.band else water.inflow.value))
+
+
+def _drops(job: Job, network: Network, waters: Waters) -> Iterator[tuple[str, Drop]]:
+    """What comes in at nodes: roof water where it is said to go, and what nobody has measured yet."""
+    found: dict[str, Drop] = {}
+    roof = roof_peak(job)
+    heads = [run for run in network.runs if run.run.system == ROOF and not network.joined_by(run)]
+    for run in network.runs:
+        top = run.nodes[-1][0].id
+        if run.id == job.protected.run and run.id in waters and waters[run.id].roof_flow:
+            found[top] = Drop(waters[run.id].roof_flow)
+        elif run in heads:
+            found[top] = _roof(job, run, heads, roof.value if roof is not None else None)
+        elif run.run.system in (SURFACE, PUMP) and not network.joined_by(run):
+            found[top] = Drop(0.0, f"what the {'pump' if run.run.system == PUMP else 'surface water'} of {run.name} brings")
+        for node, _ in run.nodes:
+            if node.kind == INLET and node.id not in found:
+                found[node.id] = Drop(0.0, f"what runs into the inlet of {run.name}")
+    yield from found.items()
+
+
+def _roof(job: Job, run: LaidRun, heads: list[LaidRun], peak: float | None) -> Drop:
+    if peak is None or job.water.roof_goes != ROOF_APART:
+        return Drop(0.0, f"the area of the roof that {run.name} takes")
+    return Drop(peak) if len(heads) == 1 else Drop(0.0, f"how much of the roof {run.name} takes")
+
+
+def _from_below(network: Network) -> list[LaidRun]:
+    """Every run after those that take its water; where they go round, in the order of the job."""
+    placed: dict[str, LaidRun] = {}
+    waiting = list(network.runs)
+    below = {run.id: {other.id for other, _ in network.drains_to(run)} for run in waiting}
+    while waiting:
+        ready = [run for run in waiting if below[run.id] <= placed.keys()] or waiting[:1]
+        placed |= {run.id: run for run in ready}
+        waiting = [run for run in waiting if run.id not in placed]
+    return list(placed.values())
+
+
+def _tailwater(site: Site, run: LaidRun, found: dict[str, RunFlow]) -> float | None:
+    """Level m that water stands at over the low end of a run: of what it falls into, of the rim it must rise to, of the run it joins."""
+    levels = []
+    outcome = site.run(run.id)
+    if run.outlet is not None:
+        if run.outlet.water_level is not None:
+            levels.append(run.outlet.water_level)
+        if run.outlet.kind not in IN_THE_OPEN and outcome is not None and outcome.grade is not None:
+            levels.append(rim_level(outcome))
+    for other, station in site.network.drains_to(run):
+        below = site.run(other.id)
+        if other.id in found and below is not None and below.grade is not None:
+            levels.append(below.grade.at(found[other.id].surface, station))
+    return max(levels, default=None)
+
+
+def rim_level(found: RunOutcome) -> float:
+    """Level m at which water gets out of an outlet that rises: as high over the invert as it says, else at the ground."""
+    assert found.grade is not None and found.run.outlet is not None
+    rise = found.run.outlet.rise
+    return float(found.grade.ground[0]) if rise is None else found.run.invert + rise

@@ -1,0 +1,41 @@
+"""What one document keeps from one assessment to the next, so that an edit works out again only what it can change."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+Given = TypeVar("Given")
+Kept = dict[str, tuple[tuple[Any, ...], Any]]
+
+
+class Session:
+    """Results by name, each good as long as what it rests on is the very same. What an assessment did not ask for is dropped after it.
+
+    A session that is made ``beside`` another looks there too and leaves it alone: a trial costs what it changes, and puts nothing out.
+    """
+
+    def __init__(self, beside: Session | None = None) -> None:
+        self._beside = beside
+        self._kept: Kept = {}
+        self._asked: Kept = {}
+
+    def once(self, name: str, on: tuple[Any, ...], make: Callable[[], Given]) -> Given:
+        """The last result under a name where what it rests on is the same: long lists and objects by identity, plain values by value."""
+        for kept in (self._asked, self._kept, *([self._beside._kept] if self._beside is not None else [])):
+            before = kept.get(name)
+            if before is not None and len(before[0]) == len(on) and all(map(_is_same, before[0], on)):
+                self._asked[name] = before
+                found: Given = before[1]
+                return found
+        made = make()
+        self._asked[name] = (on, made)
+        return made
+
+    def rest(self) -> None:
+        """An assessment is done: keep what it asked for."""
+        self._kept, self._asked = self._asked, {}
+
+
+def _is_same(a: Any, b: Any) -> bool:
+    return a is b or (not isinstance(a, tuple) and a == b)

@@ -1,0 +1,18 @@
+"""Job files of earlier versions: how they were made, and the steps, one a version, that bring them to today's shape."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from weirant.formats.earlier.step_5 import with_identities
+from weirant.formats.earlier.step_6 import as_network
+
+Fields = dict[str, Any]
+STEPS = {4: with_identities, 5: as_network}  # from the version that is named to the next
+
+
+def brought_up(job: Fields, version: int) -> Fields:
+    """The fields of a job of a version, as they are read, in today's shape. Versions 1 to 3 only lack what the fourth has defaults for."""
+    for number in range(max(version, 4), max(STEPS) + 1):
+        job = STEPS[number](job)
+    return job

@@ -1,0 +1,88 @@
+"""Looks every reference of a job through: what points nowhere, stands twice, points at itself or goes round."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Iterator
+from typing import Any
+
+from weirant.job.geometry import APART
+from weirant.job.job import Job
+from weirant.job.paths import leads_somewhere
+
+Fault = tuple[str, str]
+
+
+def reference_faults(job: Job) -> list[Fault]:
+    """Every fault of a job's references with its path; empty where all is sound. Linear in what the job holds."""
+    doubled = [*_identities(job)]
+    return doubled if doubled else [*_runs(job), *_guests(job), *_others(job)]
+
+
+def _identities(job: Job) -> Iterator[Fault]:
+    lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("runs", job.runs), ("nodes", job.nodes), ("features", job.features), ("holes", job.holes))
+    for name, things in lists:
+        times = Counter(thing.id for thing in things)
+        for index, thing in enumerate(things):
+            if not thing.id or thing.id.isdecimal() or "." in thing.id or thing.id != thing.id.strip():
+                yield f"{name}[{index}].id", f"an identity is a letter and a number, such as r1: '{thing.id}'"
+            elif times[thing.id] > 1:
+                yield f"{name}[{index}].id", f"the identity {thing.id} stands {times[thing.id]} times; each needs its own"
+
+
+def _runs(job: Job) -> Iterator[Fault]:
+    nodes = {node.id: node for node in job.nodes}
+    if not job.runs:
+        yield "runs", "a job needs one run at least"
+    for index, run in enumerate(job.runs):
+        path = f"runs[{index}].nodes"
+        missing = [n for n in run.nodes if n not in nodes]
+        if missing:
+            yield path, f"{run.name} goes through node {missing[0]}, which is not there"
+        elif len(run.nodes) < 2:
+            yield path, f"{run.name} needs a node at each end"
+        else:
+            for before, here in zip(run.nodes, run.nodes[1:], strict=False):
+                a, b = nodes[before], nodes[here]
+                if math.hypot(a.x - b.x, a.y - b.y) < APART:
+                    yield path, f"{run.name} goes through {before} and {here}, which are one place; take one of them out"
+                    break
+
+
+def _guests(job: Job) -> Iterator[Fault]:
+    """A run may lie in the trench of another that has a trench of its own."""
+    hosts = {run.id: run.trench_of for run in job.runs}
+    names = {run.id: run.name for run in job.runs}
+    for index, run in enumerate(job.runs):
+        host = run.trench_of
+        if not host:
+            continue
+        if host not in hosts:
+            yield f"runs[{index}].trench_of", f"{run.name} lies in the trench of {host}, which is not there"
+        elif host == run.id:
+            yield f"runs[{index}].trench_of", f"{run.name} cannot lie in its own trench as in another's"
+        elif hosts[host]:
+            yield f"runs[{index}].trench_of", f"{run.name} lies in the trench of {names[host]}, which itself lies in another's; choose the run whose trench is dug"
+
+
+def _others(job: Job) -> Iterator[Fault]:
+    runs, things = {run.id for run in job.runs}, {f.id for f in job.features}
+    if job.protected.run and job.protected.run not in runs:
+        yield "protected.run", f"{job.protected.name} is served by the run {job.protected.run}, which is not there"
+    for index, shot in enumerate(job.survey.shots):
+        if shot.run and shot.run not in runs:
+            yield f"survey.shots[{index}].run", f"{shot.point} is booked along the run {shot.run}, which is not there"
+        elif shot.station is not None and not shot.run:
+            yield f"survey.shots[{index}].run", f"{shot.point} has a station; say along which run"
+    for index, built in enumerate(job.as_built):
+        if built.run not in runs:
+            yield f"as_built[{index}].run", f"an invert as built is of the run {built.run}, which is not there"
+    for index, choice in enumerate(job.crossings):
+        if choice.run not in runs:
+            yield f"crossings[{index}].run", f"a way past a buried line is of the run {choice.run}, which is not there"
+        if choice.thing not in things:
+            yield f"crossings[{index}].thing", f"a way past a buried line is of the thing {choice.thing}, which is not there"
+    for index, path in enumerate(job.assumed):
+        if not leads_somewhere(job, path):
+            yield f"assumed[{index}]", f"{path} is marked as assumed, but there is no such field"

@@ -1,0 +1,72 @@
+"""How runs lie in plan, from the places of their nodes: as much of it as edits of a job need."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+from weirant.job.job import Job
+from weirant.job.network import Node, Run
+
+APART = 1e-3  # m: nodes of one run that are nearer than that are one place
+Point = tuple[float, float]
+
+
+def nodes_by_id(job: Job) -> dict[str, Node]:
+    """The nodes of a job by their identity."""
+    return {node.id: node for node in job.nodes}
+
+
+def run_of(job: Job, identity: str) -> Run:
+    """The run of an identity. KeyError where there is none: the audit has let nothing else through."""
+    for run in job.runs:
+        if run.id == identity:
+            return run
+    raise KeyError(identity)
+
+
+def has_run(job: Job, identity: str) -> bool:
+    """Whether there is a run of an identity."""
+    return any(run.id == identity for run in job.runs)
+
+
+def points_of(run: Run, nodes: Mapping[str, Node]) -> list[Point]:
+    """Places of a run's nodes, m, from the low end up."""
+    return [(nodes[n].x, nodes[n].y) for n in run.nodes]
+
+
+def stations_of(run: Run, nodes: Mapping[str, Node]) -> list[float]:
+    """Stations of a run's nodes, m, from the low end (0) up."""
+    points, stations = points_of(run, nodes), [0.0]
+    for before, here in zip(points, points[1:], strict=False):
+        stations.append(stations[-1] + math.dist(before, here))
+    return stations
+
+
+def length_of(run: Run, nodes: Mapping[str, Node]) -> float:
+    """Length of a run, m."""
+    return stations_of(run, nodes)[-1]
+
+
+def spans_of(run: Run, length: float) -> list[tuple[float, float, bool]]:
+    """From and to station and whether it is solid of each stretch that is there, m; neighbours of one make are joined."""
+    found: list[tuple[float, float, bool]] = []
+    low = 0.0
+    for stretch in run.stretches:
+        high = length if stretch.to_station is None else min(stretch.to_station, length)
+        if high > low + 1e-9:
+            if found and found[-1][2] == stretch.is_solid:
+                found[-1] = (found[-1][0], high, stretch.is_solid)
+            else:
+                found.append((low, high, stretch.is_solid))
+            low = high
+    if low < length - 1e-9:  # beyond the last stretch it goes on as it was
+        is_solid = run.stretches[-1].is_solid if run.stretches else False
+        found = [*found[:-1], (found[-1][0], length, is_solid)] if found and found[-1][2] == is_solid else [*found, (low, length, is_solid)]
+    return found
+
+
+def solid_below(run: Run, length: float) -> float:
+    """Length of the solid pipe at the low end of a run, m: nought where it collects from the start."""
+    low, high, is_solid = spans_of(run, length)[0]
+    return high - low if is_solid else 0.0

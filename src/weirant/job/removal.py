@@ -1,0 +1,93 @@
+"""Taking things out of a job, with all that hangs on them; what went with them is told in words."""
+
+from __future__ import annotations
+
+import dataclasses
+from dataclasses import dataclass
+
+from weirant.errors import InputError
+from weirant.job.geometry import nodes_by_id, points_of, run_of
+from weirant.job.job import Job
+from weirant.job.network import Node
+from weirant.job.paths import leads_somewhere
+from weirant.job.survey import Place, Shot
+
+
+@dataclass(frozen=True)
+class Removal:
+    """The job without a thing, and what went with it or was changed for it, each in a few words."""
+
+    job: Job
+    with_it: tuple[str, ...]
+
+
+def _cleaned(job: Job) -> Job:
+    """The job without marks of fields that are gone."""
+    kept = tuple(path for path in job.assumed if leads_somewhere(job, path))
+    return job if len(kept) == len(job.assumed) else dataclasses.replace(job, assumed=kept)
+
+
+def _some(count: int, one: str, many: str) -> list[str]:
+    return [] if not count else [f"1 {one}" if count == 1 else f"{count} {many}"]
+
+
+def without_run(job: Job, identity: str) -> Removal:
+    """The job without a run, its readings as built and its ways past buried lines; shots booked along it keep their places in plan.
+
+    Runs that joined it end where they did, nodes that no run goes through any more go. Raises InputError for the last run.
+    """
+    run = run_of(job, identity)
+    if len(job.runs) == 1:
+        raise InputError(run.name, "is the only run; a job needs one")
+    nodes = nodes_by_id(job)
+    runs = tuple(dataclasses.replace(r, trench_of="") if r.trench_of == identity else r for r in job.runs if r.id != identity)
+    used = {n for r in runs for n in r.nodes}
+    kept = tuple(n for n in job.nodes if n.id in used or n.id not in run.nodes)
+    guests = [r.name for r in job.runs if r.trench_of == identity]
+    loose = [r.name for r in runs if r.nodes[0] in run.nodes[1:] and nodes[r.nodes[0]].outlet is None and not any(o is not r and r.nodes[0] in o.nodes for o in runs)]
+    booked = sum(s.run == identity for s in job.survey.shots)
+    built, ways = (sum(x.run == identity for x in things) for things in (job.as_built, job.crossings))
+    serves = job.protected.run == identity
+    told = [*_some(built, "reading as built", "readings as built"), *_some(ways, "way past a buried line", "ways past buried lines"),
+            *(f"{name} gets a trench of its own" for name in guests), *(f"{name} then leads nowhere" for name in loose),
+            *_some(booked, "shot booked along it keeps its place in plan", "shots booked along it keep their places in plan"),
+            *([f"no run serves {job.protected.name} any more"] if serves else [])]  # fmt: skip
+    survey = dataclasses.replace(job.survey, shots=tuple(_in_plan(job, shot, nodes) if shot.run == identity else shot for shot in job.survey.shots))
+    gone = dataclasses.replace(
+        job, runs=runs, nodes=kept, survey=survey if booked else job.survey, as_built=tuple(b for b in job.as_built if b.run != identity),
+        crossings=tuple(c for c in job.crossings if c.run != identity), protected=dataclasses.replace(job.protected, run="") if serves else job.protected,
+    )  # fmt: skip
+    return Removal(_cleaned(gone), tuple(told))
+
+
+def _in_plan(job: Job, shot: Shot, nodes: dict[str, Node]) -> Shot:
+    """A shot by its place in plan instead of a station of a run that goes; stations beyond the ends are taken as the ends."""
+    if shot.station is None:
+        return dataclasses.replace(shot, run="")
+    x, y = along(points_of(run_of(job, shot.run), nodes), shot.station)
+    return dataclasses.replace(shot, run="", station=None, place=Place("plan", x, y))
+
+
+def along(points: list[tuple[float, float]], station: float) -> tuple[float, float]:
+    """The point at a station of a line through points, m; beyond the ends the ends."""
+    for (x0, y0), (x1, y1) in zip(points, points[1:], strict=False):
+        size = ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5
+        if station <= size:
+            share = max(station, 0.0) / size
+            return x0 + share * (x1 - x0), y0 + share * (y1 - y0)
+        station -= size
+    return points[-1]
+
+
+def without_thing(job: Job, identity: str) -> Removal:
+    """The job without a thing on the site, and without the ways chosen past it."""
+    ways = sum(c.thing == identity for c in job.crossings)
+    gone = dataclasses.replace(job, features=tuple(f for f in job.features if f.id != identity), crossings=tuple(c for c in job.crossings if c.thing != identity))
+    return Removal(_cleaned(gone), tuple(_some(ways, "way past it", "ways past it")))
+
+
+def without_hole(job: Job, identity: str) -> Removal:
+    """The job without a test hole and its tests."""
+    hole = next(h for h in job.holes if h.id == identity)
+    gone = dataclasses.replace(job, holes=tuple(h for h in job.holes if h.id != identity))
+    return Removal(_cleaned(gone), tuple(_some(len(hole.tests), "test", "tests")))

@@ -1,0 +1,64 @@
+"""Edits of one run or node that make a new job."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from weirant.errors import InputError
+from weirant.job.geometry import APART, length_of, nodes_by_id, points_of, run_of, solid_below, stations_of
+from weirant.job.job import Job
+from weirant.job.network import Node, Run, Stretch
+
+
+def with_run(job: Job, run: Run) -> Job:
+    """The job with a run in the place of the one of its identity."""
+    return dataclasses.replace(job, runs=tuple(run if r.id == run.id else r for r in job.runs))
+
+
+def with_node(job: Job, node: Node) -> Job:
+    """The job with a node in the place of the one of its identity."""
+    return dataclasses.replace(job, nodes=tuple(node if n.id == node.id else n for n in job.nodes))
+
+
+def runs_at(job: Job, node: str) -> tuple[Run, ...]:
+    """The runs that go through a node."""
+    return tuple(run for run in job.runs if node in run.nodes)
+
+
+def length(job: Job, identity: str) -> float:
+    """Whole length of a run, m."""
+    return length_of(run_of(job, identity), nodes_by_id(job))
+
+
+def solid_length(job: Job, identity: str) -> float:
+    """Length of the solid pipe at the low end of a run, m."""
+    return solid_below(run_of(job, identity), length(job, identity))
+
+
+def with_length(job: Job, identity: str, wanted: float) -> Job:
+    """The job with the top end of a run moved along its last length. Raises InputError where a bend or a joined run is in the way."""
+    run, nodes = run_of(job, identity), nodes_by_id(job)
+    points, stations = points_of(run, nodes), stations_of(run, nodes)
+    top = nodes[run.nodes[-1]]
+    if len(runs_at(job, top.id)) > 1 or top.outlet is not None:
+        raise InputError("whole length", f"hangs on what {run.name} is joined to at its top end; move that on the plan")
+    if wanted <= stations[-2] + APART:
+        raise InputError("whole length", f"must be more than the {stations[-2]:.2f} m to the last bend or joint of {run.name}; take that out first", f"{wanted:.2f} m")
+    (x0, y0), (x1, y1) = points[-2:]
+    share = (wanted - stations[-2]) / (stations[-1] - stations[-2])
+    return with_node(job, dataclasses.replace(top, x=x0 + share * (x1 - x0), y=y0 + share * (y1 - y0)))
+
+
+def with_solid_length(job: Job, identity: str, wanted: float) -> Job:
+    """The job with so much solid pipe at the low end of a run, m; above it the run collects, or goes on as it did."""
+    run, whole = run_of(job, identity), length(job, identity)
+    if wanted > whole + APART:
+        raise InputError("solid outlet length", f"must not be more than the whole length of {run.name}, {whole:.2f} m", f"{wanted:.2f} m")
+    above = list(run.stretches[1:] if run.stretches[0].is_solid else run.stretches)
+    above = [s for s in above if s.to_station is None or s.to_station > wanted + APART]
+    if not above or above[-1].to_station is not None:
+        above.append(Stretch(is_solid=False))
+    if wanted >= whole - APART:
+        return with_run(job, dataclasses.replace(run, stretches=(Stretch(is_solid=True),)))
+    below = [Stretch(is_solid=True, to_station=wanted)] if wanted > APART else []
+    return with_run(job, dataclasses.replace(run, stretches=(*below, *above)))

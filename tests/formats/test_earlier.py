@@ -1,0 +1,117 @@
+"""Job files of every earlier version, as they were written: what they gave then, they give now."""
+
+from __future__ import annotations
+
+import dataclasses
+import json
+from pathlib import Path
+
+import pytest
+
+from weirant.design.assess import assess
+from weirant.design.sheets import crew_cut_sheet
+from weirant.errors import JobFileError
+from weirant.formats import job_file
+from weirant.formats.earlier.job_4 import Job4
+from weirant.job.network import AsBuilt, CrossingChoice, Outlet
+from weirant.job.run_edits import length
+
+KEPT = Path(__file__).with_name("earlier")
+DEMOS = tuple(f"demo-v{version}" for version in (1, 2, 3, 4))
+# what was wrong then, or was told of all runs at once: told for each run now
+CHANGED = {"run-slopes", "run-daylight", "run-cover", "depth", "joints", "crossings", "runs-apart", "as-built"}
+
+
+def text_of(name):
+    return (KEPT / f"{name}.weirant").read_text(encoding="utf-8")
+
+
+def then(name):
+    return json.loads((KEPT / f"{name.split('-')[0]}.json").read_text(encoding="utf-8"))
+
+
+def run_then(found, outcome_run):
+    return found["runs"]["main" if outcome_run.id == "r1" else outcome_run.run.name]
+
+
+@pytest.mark.parametrize("name", [*DEMOS, "busy-v4"])
+def test_levels_and_cut_sheets_are_what_they_were(name):
+    """To 1e-9 m; also for a job with every kind of join, bend, fitting and reading. Notes name the main line by its name now."""
+    outcome, before = assess(job_file.from_text(text_of(name))), then(name)
+    assert len(outcome.site.runs) == len(before["runs"])
+    for found in outcome.site.runs:
+        old = run_then(before, found)
+        assert found.run.length == pytest.approx(old["length"], abs=1e-9)
+        for x, y in old["corners"]:
+            assert found.run.alignment.nearest((x, y))[1] < 1e-9
+        assert [[c.feature.name, c.station, c.top] for c in found.crossings] == [[n, pytest.approx(s, abs=1e-9), pytest.approx(z, abs=1e-9)] for n, s, z in old["crossings"]]
+        lines = crew_cut_sheet(outcome, found.id)
+        assert len(lines) == len(old["sheet"])
+        for line, (*figures, note) in zip(lines, old["sheet"], strict=True):
+            now = (line.station, line.ground, line.invert, line.trench_bottom, line.cut, line.cover, line.rod, line.pole)
+            assert now == pytest.approx(figures, abs=1e-9)
+            assert sorted(line.note.split("; ")) == sorted(note.replace("joins main", "joins main line").split("; "))
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_quantities_and_verdicts_of_the_demo_are_what_they_were(name):
+    outcome, before = assess(job_file.from_text(text_of(name))), then(name)
+    assert {f.label: f.value for f in outcome.takeoff.rows()} == pytest.approx(before["quantities"], abs=1e-9)
+    now = {f.key: f for f in outcome.findings if f.subject in ("", "r1")}
+    for key, (state, value, limit, _) in before["findings"].items():
+        if key not in CHANGED:
+            assert (now[key].state, now[key].limit) == (state, pytest.approx(limit)) and now[key].value == (None if value is None else pytest.approx(value, abs=1e-9)), key
+    added = {f.key for f in outcome.findings if f.state in ("fails", "tight")} - {key for key, found in before["findings"].items() if found[0] in ("fails", "tight")}
+    assert added == {"cap", "paving"}  # the side drain's soil over its stone, and the walk, had not been looked at
+
+
+def test_what_referred_by_name_refers_by_identity():
+    job = job_file.from_text(text_of("busy-v4"))
+    assert [(r.id, r.name, r.trench_of, r.pipes) for r in job.runs] == [("r1", "main line", "", 2), ("r2", "roof line", "", 1), ("r3", "green drain", "", 1), ("r4", "green side", "", 1),
+                                                                        ("r5", "twin", "r1", 1), ("r6", "far side", "", 1)]  # fmt: skip
+    assert job.as_built[2] == AsBuilt("r4", 3.0, 28.7) and job.crossings == (CrossingChoice("r1", "t7", "under"), CrossingChoice("r4", "t8", "over"))
+    assert job.assumed == ("runs.r1.slope", "soil.layers.0.texture", "runs.r2.invert", "water.reach", "protected.distance")
+    low_end = next(n for n in job.nodes if n.id == job.runs[0].nodes[0])
+    assert low_end.outlet == Outlet("bubbler in gravel", 29.06268) and {s.run for s in job.survey.shots if s.station is not None} == {"r1"} and job.protected.run == "r1"
+    assert job_file.from_text(job_file.to_text(job)) == job
+
+
+def worn(change):
+    document = json.loads(text_of("busy-v4"))
+    change(document["job"])
+    return json.dumps(document)
+
+
+def test_what_never_led_anywhere_is_kept_where_it_can_be_seen():
+    """Readings of runs that are not there, runs that went round, two that lay in each other's trench, joints beyond an end."""
+    def wear(job):
+        job["as_built"].append({"run": "moat", "station": 1.0, "level": 2.0})
+        job["crossings"].append({"run": "main", "feature": "moat", "way": "over"})
+        branches = {b["name"]: b for b in job["branches"]}
+        branches["green drain"]["joins"] = "green side"
+        branches["twin"]["trench_of"], branches["roof line"]["trench_of"] = "roof line", "twin"
+        branches["far side"]["joins_at"] = 4000.0
+        branches["far side"]["line"]["fittings"] = [{"station": 5.0, "kind": "vent"}, {"station": 5.0, "kind": "clean-out"}, {"station": 99.0, "kind": "riser"}]
+        job["assumed"] += ["line.outlet", "branches.9.line.slope", "line.bends.0.angle", "bearing", "choice.pipe_count"]
+
+    job = job_file.from_text(worn(wear))
+    assert job.unread == ("invert as built of moat at 1 m: 2 m", "main passes moat over") and not any(r.trench_of for r in job.runs)
+    assert {(n.kind, n.name) for n in job.nodes} >= {("vent", "clean-out"), ("riser", "")} and "nodes.n1.outlet.kind" in job.assumed
+    assert sum(n.outlet is not None for n in job.nodes) == 3 and length(job, "r6") == pytest.approx(15.0)
+    assert assess(job).findings
+
+
+@pytest.mark.parametrize(("change", "says"), [
+    (lambda j: j["line"].update(slope="steep"), "job.line.slope: must be a number"), (lambda j: j["line"].update(slope=0.0), "job.line.slope: slope must be more than 0"),
+    (lambda j: j["branches"][0].update(colour="red"), r"job.branches\[0\].colour: is not known here"), (lambda j: j.update(runs=[]), "job.runs: is not known here"),
+    (lambda j: j["features"][0].update(points=[]), r"job.features\[0\].points: wooded slope has no place"),
+])  # fmt: skip
+def test_damage_of_an_old_file_is_told_by_its_own_paths(change, says):
+    with pytest.raises(JobFileError, match=says):
+        job_file.from_text(worn(change))
+
+
+def test_the_old_shape_is_read_whole():
+    """Every field that version 4 had is in the shape it is read by."""
+    document = json.loads(text_of("demo-v4"))["job"]
+    assert set(document) == {f.name for f in dataclasses.fields(Job4)}

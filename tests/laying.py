@@ -1,0 +1,41 @@
+"""Runs laid straight north, and runs of a job changed, for the tests."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from weirant.ground.network import lay_out
+from weirant.job.geometry import run_of
+from weirant.job.network import Node, Outlet, Run, Stretch
+from weirant.job.run_edits import with_run
+
+OPEN = Outlet()
+COLLECTS = Stretch(is_solid=False)
+
+
+def stretches(solid, length):
+    """So much solid pipe at the low end, and what collects above it."""
+    return (Stretch(is_solid=True),) if solid >= length else (Stretch(is_solid=True, to_station=solid), COLLECTS) if solid else (COLLECTS,)
+
+
+def laid(invert, slope, solid, length, identity="a", outlet=OPEN, **more):
+    """A run of a length from the origin north, with so much solid pipe at its low end."""
+    nodes = {"n1": Node("n1", 0.0, 0.0, outlet=outlet), "n2": Node("n2", 0.0, length)}
+    return lay_out(Run(identity, identity, ("n1", "n2"), invert, slope, stretches(solid, length), **more), nodes)
+
+
+def with_changes(job, identity, **changes):
+    """The job with some fields of a run changed."""
+    return with_run(job, dataclasses.replace(run_of(job, identity), **changes))
+
+
+def only(job, *identities):
+    """The job with some of its runs only, and all that hangs on the others gone."""
+    runs = tuple(run for run in job.runs if run.id in identities)
+    used = {n for run in runs for n in run.nodes}
+    return dataclasses.replace(job, runs=runs, nodes=tuple(n for n in job.nodes if n.id in used))
+
+
+def one(outcome, key, subject=None):
+    """The finding of a check; of one subject where it is named, else the first."""
+    return next(f for f in outcome.findings if f.key == key and subject in (None, f.subject))
