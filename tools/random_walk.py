@@ -59,8 +59,10 @@ KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab, Qt.Key.Key_Backtab
 HANDS: Any = QTest  # its published types ask for an instance, which there is none of
 NEVER = ("&Quit",)
 ODD: tuple[tuple[str, Any], ...] = (
-    ("runs.r3.slope", 0.0), ("runs.r2.length", 0.4), ("runs.r1.length", 55.0), ("runs.r4.solid_length", 12.0), ("runs.r1.solid_length", 0.0), ("runs.r1.slope", 0.5), ("runs.r1.invert", 0.0), ("points", ()),
-    ("survey.shots", ()), ("features", ()), ("protected.run", ""), ("protected.run", "r4"), ("runs.r2.trench_of", "r4"), ("runs.r4.trench_of", "r3"), ("nodes.n7.outlet.kind", "pop-up emitter"), ("trench.width", 1e-4),
+    ("runs.r3.slope", 0.0), ("runs.r2.length", 0.4), ("runs.r1.length", 55.0), ("runs.r4.solid_length", 12.0), ("runs.r1.solid_length", 0.0), ("runs.r1.slope", 0.5),
+    ("runs.r1.invert", 0.0), ("points", ()),
+    ("survey.shots", ()), ("features", ()), ("protected.run", ""), ("protected.run", "r4"), ("runs.r2.trench_of", "r4"), ("runs.r4.trench_of", "r3"),
+    ("nodes.n7.outlet.kind", "pop-up emitter"), ("trench.width", 1e-4),
     ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("protected.distance", 500.0), ("holes", ()), ("storms", ()), ("trench.bedding", 1.0), ("water.reach", 0.01),
 )  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
@@ -150,7 +152,7 @@ class Walk:
                 document.set_value(path, f"{MARKUP} {path}")
 
     def spoil(self) -> None:
-        """A job as it may be and yet cannot work: joins beyond an end, no ground, next to no length."""
+        """A job as it may be and yet cannot work: runs in each other's trench, no ground, next to no length."""
         document = self.window.document
         if document.is_empty:
             return
@@ -158,7 +160,7 @@ class Walk:
         self.last.append(f"{path} {value}")
         try:
             value_at(document.job, path)
-        except (IndexError, AttributeError):
+        except (KeyError, AttributeError):
             return
         document.set_value(path, value)
 

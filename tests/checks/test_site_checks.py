@@ -122,5 +122,5 @@ def test_equal_findings_of_many_runs_are_told_once_with_their_list(job):
     outcome = assess(with_limit(job, least_slope=0.05, least_slope_solid=0.05))
     (slope,) = (f for f in outcome.told if f.key == "slope")
     assert slope.subject == ROOF and set(slope.also) == {"r1", GREEN, SIDE} and slope.title.startswith("Slope: ")
-    assert "So is it with slab drain, green drain, green side." in slope.reason
+    assert "Also: slab drain, green drain, green side." in slope.reason
     assert len([f for f in outcome.findings if f.key == "slope"]) == 4

@@ -8,6 +8,8 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Callable, Iterator
 
+from shapely.errors import GEOSException
+
 from weirant.checks import allowed, around, carries, collects, falls, filters, stands
 from weirant.errors import WeirantError
 from weirant.outcome.finding import Finding, State
@@ -27,7 +29,7 @@ def _asked(family: str, check: Callable[..., Finding | None], *about: object) ->
     """A check whose formula refuses the values is a question left open, not a crash."""
     try:
         return check(*about)
-    except WeirantError as fault:
+    except (WeirantError, GEOSException) as fault:
         name = check.__name__.replace("_", "-")
         return Finding(name, family, name.replace("-", " ").capitalize(), State.UNKNOWN, f"Cannot be worked out: {fault}.", "cp")
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from functools import partial
 
-from weirant.checks.judge import judge, say, say_band
+from weirant.checks.judge import below_ground, judge, say, say_band
 from weirant.checks.places import protected_station
 from weirant.errors import InputError
 from weirant.ground.network import LaidRun, Network
@@ -37,8 +37,7 @@ def drain_level(outcome: Outcome) -> Finding | None:
     depth = found.grade.at(found.grade.ground - found.flow_high.surface, station)
     limit = job.protected.dry_depth
     state = judge(depth, limit, at_most=False)
-    stands = f"{say(outcome, depth, k.DEPTH)} below" if depth >= 0 else f"{say(outcome, -depth, k.DEPTH)} over the"
-    reason = f"Water in the drain stands {stands} ground beside {job.protected.name}; the ground gets no drier than that."
+    reason = f"Water in the drain stands {below_ground(outcome, depth)} beside {job.protected.name}; the ground gets no drier than that."
     fixes = lowered(outcome, limit * 1.1 - depth) if state == State.FAILS else ()
     return Finding("drain-level", "collects", "Depth of the drain", state, reason, "cp", depth, limit, k.DEPTH, at_most=False,
                    station=station, fixes=fixes, elements=(f"runs.{found.id}.invert", "protected.dry_depth"), subject=found.id)  # fmt: skip
@@ -63,7 +62,7 @@ def table(outcome: Outcome) -> Finding | None:
     )
     if outcome.soil.conductivity_assumed and state == State.HOLDS and figure.band:
         state = State.TIGHT
-    reason = f"Water is expected {say(outcome, figure.value, k.DEPTH)} below ground{say_band(outcome, figure.band, k.DEPTH)}.{assumed}"
+    reason = f"Water is expected {below_ground(outcome, figure.value)}{say_band(outcome, figure.band, k.DEPTH)}.{assumed}"
     fixes = lowered(outcome, min(limit * 1.1 - figure.value, over_hard_layer(outcome))) if state == State.FAILS else ()
     return found(
         state=state, source=_source(outcome), reason=reason, value=figure.value, limit=limit, figure=figure, fixes=fixes

@@ -8,7 +8,7 @@ from functools import partial
 import numpy as np
 
 from weirant.checks.judge import judge, say
-from weirant.ground.as_built import built_profile
+from weirant.ground.as_built import built_profile, moved_instrument
 from weirant.ground.inverts import grade_nodes, invert_at, slope_at, with_inverts
 from weirant.ground.network import AT_END, LaidRun
 from weirant.job import Job
@@ -23,6 +23,7 @@ from weirant.units import display as k
 FREEBOARD = 0.05  # m of fall left free between the outlet's invert and the water below it (common practice, no source)
 LEAST_CAP, NEAR_CAP = 0.0762, 0.0254  # m of soil over the stone that turf needs: 3 in, tight up to 1 in more (common practice, no source)
 STEP_OVER = 0.003  # m a run's invert may lie under the one it joins before it is called a fault: the roughness of a level
+SIDE_ROOM = 0.0508  # m of stone beside and between pipes, so that it is worked in under them: 2 in (common practice, no source)
 PROUD = 0.005  # m an open end may lie in the ground: no trowel is finer
 
 
@@ -289,6 +290,26 @@ def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
                    station=float(grade.stations[lowest]), fixes=fixes, elements=("trench.stone_cover",))  # fmt: skip
 
 
+def pipes_fit(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """All pipes that lie side by side in the trench of a run have room in it, with stone between and beside them."""
+    run, trench = found.run, outcome.job.trench
+    if run.run.trench_of or found.grade is None:
+        return None
+    count = run.run.pipes + sum(guest.pipes for guest in outcome.job.runs if guest.trench_of == run.id)
+    sides = trench.bedding + outcome.pipe.outer_diameter / 2  # height of the pipes' middle over the bottom
+    room = trench.width + 2 * trench.side_slope * sides
+    bare = count * outcome.pipe.outer_diameter
+    wanted = bare + (count + 1) * SIDE_ROOM
+    state = State.FAILS if bare > room + 1e-9 else State.TIGHT if wanted > room + 1e-9 else State.HOLDS
+    pipes = "The pipe" if count == 1 else f"{count} pipes side by side"
+    reason = {State.FAILS: f"{pipes} of {say(outcome, outcome.pipe.outer_diameter, k.SECTION)} outside do not fit into {say(outcome, room, k.SECTION)} of trench.",
+              State.TIGHT: f"{pipes} fit, but with less than {say(outcome, SIDE_ROOM, k.SECTION)} of stone beside and between: it will not be worked in under them.",
+              State.HOLDS: f"{pipes} {'has' if count == 1 else 'have'} room, with {say(outcome, SIDE_ROOM, k.SECTION)} of stone and more beside."}[state]  # fmt: skip
+    wide = trench.width + wanted - room
+    fixes = (Fix(f"Dig {say(outcome, wide, k.SECTION)} wide", with_value(outcome.job, "trench.width", wide)),) if state == State.FAILS and wide <= 5 else ()
+    return Finding("fits", "falls", "Pipes in the trench", state, reason, "cp", bare, room, k.SECTION, fixes=fixes, elements=("trench.width", f"runs.{run.id}.pipes"))
+
+
 def depth(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """No trench is deeper than the user wants to dig."""
     grade, limit = found.grade, outcome.job.limits.most_depth
@@ -338,8 +359,14 @@ def as_built(outcome: Outcome, found: RunOutcome) -> Finding | None:
     profile = built_profile(found.run, job.as_built, job.limits.tolerance)
     if not profile.readings:
         return None
+    moved = moved_instrument(profile, job.limits.tolerance)
+    if moved is not None:
+        return Finding("as-built", "falls", "Instrument moved?", State.UNKNOWN,
+                       f"All {len(profile.readings)} readings as built are {say(outcome, abs(moved), k.SECTION)} too {'high' if moved > 0 else 'low'} alike: "
+                       "more likely the instrument was moved than the pipe. Shoot the benchmark again and give today's height of instrument.",
+                       "cp", elements=("survey.instrument_elevation", "as_built"), fixes=(_instrument_moved(outcome, found.id, moved),))  # fmt: skip
     index = int(np.argmin(profile.slopes))
-    off = max(abs(r.off) for r in profile.readings)
+    off, first = (max(abs(getattr(r, name)) for r in profile.readings) for name in ("off", "off_first"))
     slope, station = float(profile.slopes[index]), float(profile.stations[index])
     said = partial(Finding, key="as-built", family="falls", source="user", elements=("as_built",))
     if slope <= 0:
@@ -348,9 +375,19 @@ def as_built(outcome: Outcome, found: RunOutcome) -> Finding | None:
                     reason=f"As built it {what} above station {say(outcome, station, k.STATION)} ({say(outcome, slope, k.SLOPE)}): water stands there. "
                            "Relay it before the stone goes in.")  # fmt: skip
     state = judge(off, job.limits.tolerance, at_most=True, near=0.0)
+    before = f", {say(outcome, first, k.SECTION)} from what was first planned" if first > off + job.limits.tolerance / 2 else ""
     return said(title="Built to grade", state=state, value=off, limit=job.limits.tolerance, kind=k.SECTION,
-                reason=f"The largest departure of what was built is {say(outcome, off, k.SECTION)}; the flattest length as built is {say(outcome, slope, k.SLOPE)}.")  # fmt: skip
+                reason=f"The largest departure of what was built is {say(outcome, off, k.SECTION)}{before}; the flattest length as built is {say(outcome, slope, k.SLOPE)}.")  # fmt: skip
+
+
+def _instrument_moved(outcome: Outcome, run: str, by: float) -> Fix:
+    """The readings of a run lowered by what all of them are off, and the instrument with them."""
+    job = outcome.job
+    built = tuple(dataclasses.replace(b, level=b.level - by) if b.run == run else b for b in job.as_built)
+    stands = job.survey.instrument_elevation
+    survey = job.survey if stands is None else dataclasses.replace(job.survey, instrument_elevation=stands - by)
+    return Fix(f"Take the instrument as standing {say(outcome, abs(by), k.SECTION)} {'lower' if by > 0 else 'higher'}", dataclasses.replace(job, as_built=built, survey=survey))
 
 
 JOB = (readings, surveyed, closure, points, unread, names)
-RUN = (surveyed_along, slope, way_out, daylight, standing_water, joints, cover, stone_fits, depth, as_built)
+RUN = (surveyed_along, slope, pipes_fit, way_out, daylight, standing_water, joints, cover, stone_fits, depth, as_built)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
+from weirant.units import display as k
 from weirant.units.display import Kind, System, shown
 
 NEAR = 0.1  # share of the limit within which a result that holds is called tight
@@ -26,6 +27,11 @@ def judge(value: float, limit: float, *, at_most: bool, band: tuple[float, float
 def say(outcome: Outcome, value: float, kind: Kind) -> str:
     """A number in the job's own units."""
     return shown(value, kind, System(outcome.job.units))
+
+
+def below_ground(outcome: Outcome, depth: float) -> str:
+    """A depth to water in words: below ground, or how far it stands over it."""
+    return f"{say(outcome, depth, k.DEPTH)} below ground" if depth >= 0 else f"{say(outcome, -depth, k.DEPTH)} over the ground"
 
 
 def say_band(outcome: Outcome, band: tuple[float, float] | None, kind: Kind) -> str:

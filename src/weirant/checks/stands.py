@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import dataclasses
 from functools import partial
 
 import numpy as np
 
 from weirant.checks.judge import judge, say
 from weirant.checks.places import protected_station
+from weirant.errors import InputError
+from weirant.ground.moves import moved_aside
+from weirant.ground.network import LaidRun
 from weirant.job.paths import with_value
 from weirant.methods.cover import footing_clearance
 from weirant.outcome.figure import Figure
@@ -16,6 +20,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
+CLEAR_OF_LINE = 0.15  # m outside the 45° line that a drain is moved to (common practice, no source)
 PROTECT_FROM, LADDER_FROM = 1.524, 1.2192  # 5 ft and 4 ft: 29 CFR 1926.652(a) and .651(c)
 LAID_BACK = 1.5  # horizontal per vertical that the rule allows in the weakest soil (type C)
 DEFER = "Local rules and a competent person on site come before this."
@@ -48,6 +53,17 @@ def walls(outcome: Outcome, found: RunOutcome) -> Finding | None:
         reason=f"The trench is at most {say(outcome, depth, k.DEPTH)} deep.{ladder} Narrow or wet walls can fall in at any depth.",
         caution=caution,
     )
+
+
+def _moved_off(outcome: Outcome, run: LaidRun, away: float) -> tuple[Fix, ...]:
+    """The run moved on the plan to a distance from the place, which stays where it is; none where something stands on it."""
+    place, by = outcome.job.protected, away - outcome.job.protected.distance
+    try:
+        moved = moved_aside(outcome.job, run.id, by if place.on_left else -by)
+    except InputError:
+        return ()
+    kept = dataclasses.replace(moved.protected, distance=away)
+    return (Fix(f"Move the drain to {say(outcome, away, k.DISTANCE)} from the footing", dataclasses.replace(moved, protected=kept)),)
 
 
 def footing(outcome: Outcome) -> Finding | None:
@@ -85,13 +101,7 @@ def footing(outcome: Outcome) -> Finding | None:
     )
     fixes: tuple[Fix, ...] = ()
     if state == State.FAILS:
-        away = place.distance - clearance + 0.15
-        fixes = (
-            Fix(
-                f"Move the drain to {say(outcome, away, k.DISTANCE)} from the footing",
-                with_value(job, "protected.distance", away),
-            ),
-        )
+        fixes = _moved_off(outcome, served.run, place.distance - clearance + CLEAR_OF_LINE)
     return found(state=state, value=clearance, limit=0.0, figure=figure, fixes=fixes, caution=DEFER,
                    reason=f"The trench {words} the 45° line from the footing's edge.")  # fmt: skip
 

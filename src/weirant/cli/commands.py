@@ -46,9 +46,15 @@ def _grade(parser: Parser) -> None:
 
 def _cutsheet(parser: Parser) -> None:
     parser.add_argument("job", metavar="JOB", help=JOB)
-    parser.add_argument("-o", "--output", metavar="FILE", required=True, help="the file to write, ending in .csv or .pdf")
+    parser.add_argument("-o", "--output", metavar="FILE", required=True, help="the file to write, ending in .csv or .pdf; with --all the folder for them")
+    parser.add_argument("--all", action="store_true", help="write the sheets of every run, each as a page and as CSV, into a folder")
     parser.add_argument("--run", metavar="NAME", help="the run, by its name; default the one that serves the place to keep dry")
     parser.add_argument("--step", metavar="LENGTH", help='distance between its lines, such as "5 ft", 0.05 m at least; default 10 ft or 2.5 m')
+
+
+def _network(parser: Parser) -> None:
+    parser.add_argument("job", metavar="JOB", help=JOB)
+    parser.add_argument("--json", action="store_true", help="print JSON, in SI")
 
 
 def _report(parser: Parser) -> None:
@@ -77,6 +83,8 @@ COMMANDS = {command.name: command for command in (
     Command("check", "Print the findings of a job, worst first.", _check, JOB_CODES, "weirant check club.weirant --storm", _later("job_commands", "check")),
     Command("grade", "Find the best grade of every run.", _grade, f"1 where no grade line satisfies every demand (what could give way is told), else {CODES}",
             'weirant grade demo --aim breaks --every "10 ft"', _later("job_commands", "grade")),
+    Command("network", "Print nodes, runs, levels and the flow through them.", _network, f"1 where a reference of the file leads nowhere, else {CODES}",
+            "weirant network club.weirant --json", _later("network", "network")),
     Command("cutsheet", "Write the cut sheet of a run.", _cutsheet, CODES, 'weirant cutsheet club.weirant -o cuts.pdf --run "green drain"', _later("job_commands", "cutsheet")),
     Command("report", "Write the owner's sheet.", _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
     Command("simulate", "Run a storm on the ground across the drain.", _simulate, f"1 where the place is not dry in the wanted time, else {CODES}",

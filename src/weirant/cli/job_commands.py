@@ -91,6 +91,8 @@ def cutsheet(given: Namespace) -> int:
     from weirant.design.sheets import crew_cut_sheet
 
     target = Path(given.output)
+    if given.all:
+        return _every_sheet(given, target)
     if target.suffix.lower() not in (".csv", ".pdf"):
         raise InputError(target.name, "must end in .csv or .pdf")
     job = open_job(given.job)
@@ -103,6 +105,17 @@ def cutsheet(given: Namespace) -> int:
         write_safely(target, cut_sheet_pdf(outcome, run, lines))
     else:
         write_safely(target, write_cut_sheet(lines, System(job.units), job.survey.staff, job.survey.rounding, is_shot=job.survey.is_shot).encode())
+    return 0
+
+
+def _every_sheet(given: Namespace, folder: Path) -> int:
+    """Sheets of every run into a folder; runs without ground are told and left out."""
+    from weirant.paper.cut_sheet import write_every_sheet
+
+    if given.run:
+        raise InputError("--run", "cannot stand beside --all; ask for one of them")
+    written, told = write_every_sheet(assess(open_job(given.job)), folder, None if given.step is None else parse(given.step, LENGTH, "--step"))
+    print("\n".join([*(path.name for path in written), *told]))
     return 0
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from weirant.errors import InputError
 from weirant.ground.as_built import BuiltProfile, Regrade, built_profile, regrades
-from weirant.ground.inverts import with_inverts
+from weirant.ground.inverts import invert_at, with_inverts
 from weirant.ground.network import LaidRun, laid_run
 from weirant.job import Job
 from weirant.job.network import AsBuilt
@@ -24,9 +24,13 @@ def profile_built(job: Job, run: str) -> BuiltProfile:
 
 
 def with_reading(job: Job, run: str, station: float, level: float) -> Job:
-    """The job with an invert as built entered; one entered before at the station is replaced."""
+    """The job with an invert as built entered, and what is planned there now; one entered before at the station is replaced, but for what was
+    first planned.
+    """
+    before = next((b for b in job.as_built if (b.run, round(b.station, 2)) == (run, round(station, 2))), None)
+    planned = before.planned if before is not None and before.planned is not None else round(float(invert_at(laid_run(job, run), np.array(station))), 6)
     kept = tuple(b for b in job.as_built if (b.run, round(b.station, 2)) != (run, round(station, 2)))
-    built = tuple(sorted((*kept, AsBuilt(run, station, level)), key=lambda b: (b.run, b.station)))
+    built = tuple(sorted((*kept, AsBuilt(run, station, level, planned)), key=lambda b: (b.run, b.station)))
     return dataclasses.replace(job, as_built=built)
 
 

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from weirant.checks.falls import LEAST_CAP
 from weirant.checks.judge import say
 from weirant.design.takeoff import integrate
-from weirant.errors import InputError
+from weirant.errors import InputError, SolverError
 from weirant.ground.crossings import stretches_within
 from weirant.ground.grade.best import BestGrade, Binding, GiveWay, best_grade
 from weirant.ground.grade.demands import (
@@ -72,7 +72,10 @@ def plan_grade(outcome: Outcome, aim: Aim = Aim.LEAST_DIG, *, every: float | Non
     if every is not None and not every >= LEAST_EVERY:
         raise InputError("distance between places where the grade may change", f"must be at least {LEAST_EVERY:g} m (1 ft)", f"{every:g} m")
     demand = demand_of(outcome, every)
-    best = best_grade(demand, aim, quick=quick)
+    try:
+        best = best_grade(demand, aim, quick=quick)
+    except (ValueError, ArithmeticError) as fault:  # what the solver's library will not take is told as any other failure of it
+        raise SolverError("best grade", math.nan) from fault
     before = dig_of(outcome)
     if not best.is_feasible:
         return GradePlan(best, None, 0.0, before, (), offers_of(outcome, best.gives), _sump(outcome, best.gives))

@@ -13,6 +13,7 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Point, alignment_of
 from weirant.ground.crossings import shape_of
 from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
+from weirant.ground.moves import followed
 from weirant.ground.network import LaidRun, laid_run, lay_out, network_of
 from weirant.job import Job
 from weirant.job.geometry import APART, nodes_by_id, run_of
@@ -105,7 +106,7 @@ def join(job: Job, identity: str, other: str, station: float) -> Job:
     if not runs_at(job, old):
         job = dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id != old))
     moved = lay_out(changed, nodes_by_id(job))
-    job = _followed(job, before, moved)
+    job = followed(job, before, moved)
     level = float(invert_at(laid_run(job, other), np.array(station)))
     after = laid_run(job, identity)
     stations, levels = grade_nodes(after)
@@ -124,6 +125,38 @@ def detach(job: Job, identity: str) -> Job:
     node = Node(fresh(job.nodes, NODE), low.x, low.y, outlet=Outlet())
     job = dataclasses.replace(job, nodes=(*job.nodes, node))
     return with_run(job, dataclasses.replace(run.run, nodes=(node.id, *run.run.nodes[1:])))
+
+
+def turned_round(job: Job, identity: str) -> Job:
+    """The job with a run counted from its other end: what was its top end leads its water on. Levels are laid so that it falls to its new low end.
+
+    Stretches, held inverts and readings keep their places. Raises InputError where its outlet would stand at the top end.
+    """
+    run = laid_run(job, identity)
+    whole = run.length
+    stations, levels = grade_nodes(run)
+    turned = dataclasses.replace(
+        run.run, nodes=run.run.nodes[::-1], breaks=(), slope=run.slope, invert=float(levels[0]),
+        stretches=tuple(Stretch(is_solid, None if low <= 0 else round(whole - low, 6)) for low, _, is_solid in run.spans[::-1]),
+        held=tuple(dataclasses.replace(h, station=round(whole - h.station, 6)) for h in run.held[::-1]),
+    )  # fmt: skip
+    slopes = np.diff(levels) / np.diff(stations)
+    risen = float(levels[0]) + np.concatenate([[0.0], np.cumsum((slopes * np.diff(stations))[::-1])])
+    graded = with_inverts(lay_out(turned, nodes_by_id(job)), whole - stations[::-1], risen)
+    low, top = run.nodes[0][0], run.nodes[-1][0]
+    job = with_run(job, graded)
+    if low.outlet is not None and len(runs_at(job, low.id)) == 1:
+        job = with_node(with_node(job, dataclasses.replace(low, outlet=None)), dataclasses.replace(top, outlet=top.outlet or low.outlet))
+
+    def back(station: float) -> float:
+        return round(whole - station, 6)
+
+    built = tuple(dataclasses.replace(b, station=max(back(b.station), 0.0)) if b.run == identity else b for b in job.as_built)
+    shots = tuple(dataclasses.replace(s, station=back(s.station)) if s.run == identity and s.station is not None else s for s in job.survey.shots)
+    place = job.protected
+    if place.run == identity:
+        place = dataclasses.replace(place, from_station=back(place.to_station), to_station=back(place.from_station), on_left=not place.on_left)
+    return dataclasses.replace(job, as_built=built, protected=place, survey=dataclasses.replace(job.survey, shots=shots))
 
 
 def set_at_station(job: Job, identity: str, station: float, kind: str) -> Job:
@@ -165,7 +198,7 @@ def move_node(identity: str, index: int) -> Callable[[Job, Point], Job]:
             if any(n.id == node.id for n, _ in other.nodes):
                 after = laid_run(moved, other.id)
                 DERIVED["length"].spec.check(after.length)
-                moved = _followed(moved, other, after)
+                moved = followed(moved, other, after)
         return moved
 
     return move
@@ -191,37 +224,6 @@ def _on_its_way(host: LaidRun, node: str, to: Point) -> Point:
         share = (wanted - low) / (high - low)
         return x0 + share * (x1 - x0), y0 + share * (y1 - y0)
     return host.alignment.point(wanted)
-
-
-def _followed(job: Job, before: LaidRun, after: LaidRun) -> Job:
-    """The job with everything that counts along a run moved as its nodes moved; the run keeps its levels, or its slopes where those would not fall.
-
-    Of nodes that are new the stations between the others stretch evenly.
-    """
-    known = {n.id: s for n, s in after.nodes}
-    pairs = sorted((s, known[n.id]) for n, s in before.nodes if n.id in known)
-    pairs = pairs if pairs and pairs[0][0] == 0.0 else [(0.0, 0.0), *pairs]
-    pairs = pairs if abs(pairs[-1][0] - before.length) < APART else [*pairs, (before.length, after.length)]
-    old, new = (list(side) for side in zip(*pairs, strict=True))
-
-    def at(station: float) -> float:
-        return round(min(float(np.interp(station, old, new)), after.length), 6)
-
-    nodes, levels = grade_nodes(before)
-    run = dataclasses.replace(
-        after.run, breaks=(), held=tuple(dataclasses.replace(h, station=at(h.station)) for h in after.run.held),
-        stretches=tuple(s if s.to_station is None else dataclasses.replace(s, to_station=max(at(s.to_station), 0.01)) for s in after.run.stretches),
-    )  # fmt: skip
-    try:
-        run = with_inverts(lay_out(run, nodes_by_id(job)), [*(at(float(s)) for s in nodes[:-1]), after.length], levels)
-    except InputError:
-        run = dataclasses.replace(run, breaks=tuple(dataclasses.replace(b, station=max(at(b.station), 0.01)) for b in before.breaks))
-    job = with_run(job, run)
-    place = job.protected
-    if place.run == run.id:
-        low, high = (float(np.interp(s, old, new)) for s in (place.from_station, place.to_station))
-        job = dataclasses.replace(job, protected=dataclasses.replace(place, from_station=low, to_station=high))
-    return job
 
 
 def hold(job: Job, identity: str, station: float, level: float) -> Job:

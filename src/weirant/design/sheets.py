@@ -12,8 +12,9 @@ from weirant.ground.inverts import invert_at
 from weirant.ground.network import fittings_of
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.units.display import SECTION, STATION, System, shown
+from weirant.units.display import LEVEL, SECTION, STATION, System, shown
 
+OFF_STAFF = "off staff"
 LEAST_STEP = 0.05  # m; a sheet with more lines than that helps nobody
 STEP = {"imperial": 3.048, "metric": 2.5}
 
@@ -36,7 +37,15 @@ def crew_cut_sheet(outcome: Outcome, run: str = "", step: float | None = None) -
         raise InputError("survey", f"has too few ground shots; a cut sheet needs the ground along {found.run.name}")
     if step is not None and not step >= LEAST_STEP:
         raise InputError("step", f"must be at least {LEAST_STEP:g} m (2 in)", f"{step:g} m")
-    return cut_sheet(found.grade, step or STEP[outcome.job.units], instrument_height(outcome), _notes(outcome, found))
+    return cut_sheet(found.grade, step or STEP[outcome.job.units], instrument_height(outcome), _notes(outcome, found), outcome.job.survey.staff_length)
+
+
+def off_staff(outcome: Outcome) -> str:
+    """What to do where readings cannot be on the staff."""
+    survey, system = outcome.job.survey, System(outcome.job.units)
+    if survey.instrument_elevation is None and not survey.shots:
+        return "Give today's height of instrument: the rods cannot be told without it."
+    return f"Some rods are not on your {shown(survey.staff_length, LEVEL, system)} staff: move the instrument, and give today's height of it."
 
 
 def low_end_words(outcome: Outcome, found: RunOutcome) -> str:

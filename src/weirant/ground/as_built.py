@@ -16,17 +16,23 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class BuiltReading:
-    """A reading beside the grade line: m, off is positive where the pipe lies too high."""
+    """A reading beside the grade line: m, off is positive where the pipe lies too high. ``first`` is what was planned when it was taken."""
 
     station: float
     level: float
     planned: float
     within: bool
+    first: float
 
     @property
     def off(self) -> float:
         """How far the pipe lies above the grade line, m."""
         return self.level - self.planned
+
+    @property
+    def off_first(self) -> float:
+        """How far the pipe lies above what was planned when it was measured, m: what a later change of the grade does not hide."""
+        return self.level - self.first
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,6 +52,16 @@ class BuiltProfile:
         return np.asarray(np.diff(self.inverts) / np.diff(self.stations))
 
 
+def moved_instrument(profile: BuiltProfile, tolerance: float) -> float | None:
+    """How far every reading is off alike, m, where that looks like an instrument that was moved: three readings or more, all off by more than
+    the tolerance and by the same, but for as much as the tolerance. None where not.
+    """
+    offs = [reading.off for reading in profile.readings]
+    if len(offs) < 3 or min(map(abs, offs)) <= tolerance or max(offs) - min(offs) > tolerance:
+        return None
+    return float(np.mean(offs))
+
+
 @dataclass(frozen=True)
 class Regrade:
     """The run from a station on, with the invert there taken as it is: slopes m/m above and below, lift of the top end m."""
@@ -60,10 +76,12 @@ class Regrade:
 
 def built_profile(run: LaidRun, built: tuple[AsBuilt, ...], tolerance: float) -> BuiltProfile:
     """Readings of one run beside its grade line; of two at one station the later counts."""
-    levels = {round(b.station, 3): b.level for b in built if b.run == run.id and b.station <= run.length + 1e-6}
+    mine = {round(b.station, 3): b for b in built if b.run == run.id and b.station <= run.length + 1e-6}
+    levels = {station: b.level for station, b in mine.items()}
     at = np.array(sorted(levels))
     planned = invert_at(run, at)
-    readings = tuple(BuiltReading(float(s), levels[float(s)], float(p), abs(levels[float(s)] - float(p)) <= tolerance + 1e-9)
+    readings = tuple(BuiltReading(float(s), levels[float(s)], float(p), abs(levels[float(s)] - float(p)) <= tolerance + 1e-9,
+                                  float(p) if (first := mine[float(s)].planned) is None else first)
                      for s, p in zip(at, planned, strict=True))  # fmt: skip
     nodes, inverts = grade_nodes(run)
     merged = {round(float(s), 3): float(z) for s, z in zip(nodes, inverts, strict=True)} | {r.station: r.level for r in readings}

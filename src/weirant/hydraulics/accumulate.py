@@ -14,6 +14,7 @@ from weirant.ground.network import LaidRun, Network
 
 Array = NDArray[np.float64]
 LEVEL = 1e-9  # m of fall between neighbouring nodes that is none
+NOUGHT = 1e-6  # m of length that is none
 
 
 @dataclass(frozen=True)
@@ -72,7 +73,8 @@ class Accumulated:
         carried, ends = self.runs[run.id], np.array([s for _, s in run.nodes])
         piece = np.clip(np.searchsorted(ends, stations - 1e-9, side="left") - 1, 0, len(ends) - 2)
         above = run.collecting_above(ends)[1:]
-        return np.asarray(carried.tops[piece] + spread * np.maximum(run.collecting_above(stations) - above[piece], 0.0))
+        collects = run.collecting_above(stations) - above[piece]
+        return np.asarray(carried.tops[piece] + spread * np.where(collects > NOUGHT, collects, 0.0))
 
     def doubt(self, run: LaidRun) -> tuple[str, str]:
         """Why the flow of a run is not known for sure: what is missing, and where its way is not decided; both empty where it is known."""
@@ -118,9 +120,9 @@ def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[s
         if len(down) > 1 and (here.discharge > 0 or here.missing):
             here += Steady(shared="water has more than one way down here")
         for piece in within[pool]:
-            found[piece] = here + Steady(shared="it lies level, so water may flow either way")
+            found[piece] = Steady(0.0, gained[piece].missing, "it lies level, so water may flow either way") + here
         for piece in down:
-            found[piece] = here
+            found[piece] = here + Steady(0.0, gained[piece].missing)
             low = ends[piece][0]
             water[low] += here + gained[piece]
             waiting[low] -= 1

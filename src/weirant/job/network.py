@@ -95,8 +95,9 @@ class CrossingChoice:
 
 @dataclass(frozen=True)
 class AsBuilt:
-    """An invert level measured in the trench, m, at a station of a run."""
+    """An invert level measured in the trench, m, at a station of a run, and the one that was planned there when it was measured."""
 
     run: str = plain("run")
     station: float = quantity("station", k.STATION, at_least=0, at_most=5000)
     level: float = quantity("invert as built", k.LEVEL, at_least=-500, at_most=9000)
+    planned: float | None = quantity("invert as first planned", k.LEVEL, at_least=-500, at_most=9000, default=None)

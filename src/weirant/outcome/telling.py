@@ -45,4 +45,4 @@ def also_words(finding: Finding, job: Job) -> str:
     names = [run.name for run in job.runs if run.id in finding.also]
     if not names:
         return ""
-    return f"So is it with {', '.join(names[:6])}{f' and {len(names) - 6} more' if len(names) > 6 else ''}."
+    return f"Also: {', '.join(names[:6])}{f' and {len(names) - 6} more' if len(names) > 6 else ''}."

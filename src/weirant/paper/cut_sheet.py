@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import re
+from pathlib import Path
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
-from weirant.design.sheets import instrument_height
+from weirant.design.sheets import OFF_STAFF, crew_cut_sheet, instrument_height, off_staff
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
+from weirant.errors import InputError
+from weirant.formats.cut_sheet_csv import write_cut_sheet
+from weirant.formats.plain_files import write_safely
 from weirant.ground.cut_sheet import CutLine
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import fit
@@ -32,6 +38,35 @@ def cut_sheet_pdf(outcome: Outcome, run: str, lines: list[CutLine]) -> bytes:
     return pdf_page(outcome.job, *(page.draw for page in pages))
 
 
+def write_every_sheet(outcome: Outcome, folder: Path, step: float | None = None) -> tuple[list[Path], list[str]]:
+    """Write the cut sheet of every run into a folder, as a page and as CSV. Gives what was written, and which runs were left out and why."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as fault:
+        raise InputError(folder.name, f"cannot be made a folder: {fault.strerror}") from fault
+    survey, written, told = outcome.job.survey, [], []
+    taken: set[str] = set()
+    for found in outcome.site.runs:
+        try:
+            lines = crew_cut_sheet(outcome, found.id, step)
+        except InputError as fault:
+            told.append(f"{found.run.name} left out: {fault}")
+            continue
+        stem = file_stem(found.run.name)
+        stem = stem if stem not in taken else f"{stem} {found.id}"
+        taken.add(stem)
+        text = write_cut_sheet(lines, System(outcome.job.units), survey.staff, survey.rounding, is_shot=survey.is_shot)
+        for suffix, content in ((".pdf", cut_sheet_pdf(outcome, found.id, lines)), (".csv", text.encode())):
+            written.append(folder / f"{stem}{suffix}")
+            write_safely(written[-1], content)
+    return written, told
+
+
+def file_stem(name: str) -> str:
+    """A name as that of a file: letters, digits, blanks and dashes only."""
+    return re.sub(r"[^\w \-]+", "_", name).strip(" ._")[:80] or "run"
+
+
 class _Page:
     def __init__(self, outcome: Outcome, run: str, lines: list[CutLine], number: int, count: int) -> None:
         self.outcome, self.run, self.lines, self.number, self.count = outcome, run, lines, number, count
@@ -47,6 +82,8 @@ class _Page:
         said = f"Instrument stands at {shown(height, LEVEL, self.system)} ({job.survey.benchmark_name} = {shown(job.survey.benchmark_elevation, LEVEL, self.system)})"
         if not job.survey.is_shot:
             said = "No instrument has stood here yet"
+        elif any(line.rod is None for line in self.lines):
+            said = off_staff(self.outcome)
         self.ink.lettering(painter, QPointF(page.right(), 3.1 * text), said, "ink", 1.0, True, "right")
         top = 3.8 * text
         if not job.survey.is_shot:
@@ -104,7 +141,7 @@ class _Page:
             painter.drawLine(QPointF(0, y), QPointF(width, y))
             cells = (shown_number(line.station, STATION, self.system), shown_number(line.ground, LEVEL, self.system), shown_number(line.invert, LEVEL, self.system),
                      shown_number(line.trench_bottom, LEVEL, self.system), shown(line.cut, DEPTH, self.system),
-                     *((staff_text(line.rod, staff_kind, survey.rounding), staff_text(line.pole, staff_kind, survey.rounding)) if survey.is_shot else ("not shot", "–")))  # fmt: skip
+                     *(self._rods(line) if survey.is_shot else ("not shot", "–")))  # fmt: skip
             for index, (cell, right) in enumerate(zip(cells, rights, strict=True)):
                 self._cell(painter, right * width, y + 1.1 * text, cell, index == 0 or (index == 5 and survey.is_shot))
             painter.setPen(QPen(self.ink.colour("muted"), 0.05 * text))
@@ -113,6 +150,12 @@ class _Page:
         painter.setPen(QPen(self.ink.colour("ink"), 0.08 * text))
         painter.drawLine(QPointF(0, y), QPointF(width, y))
         return y
+
+    def _rods(self, line: CutLine) -> tuple[str, str]:
+        """Rod and pole mark as read on the crew's staff."""
+        survey = self.outcome.job.survey
+        staff = staff_for(survey.staff, is_metric=self.outcome.job.units == "metric")
+        return OFF_STAFF if line.rod is None else staff_text(line.rod, staff, survey.rounding), staff_text(line.pole, staff, survey.rounding)
 
     def _cell(self, painter: QPainter, right: float, y: float, words: str, bold: bool) -> None:
         """Plain letters that end at a place; on white paper they need no halo, and a page has hundreds."""

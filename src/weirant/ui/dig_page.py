@@ -6,7 +6,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.as_built import profile_built, ways_on
-from weirant.design.sheets import instrument_height
+from weirant.design.sheets import instrument_height, off_staff
+from weirant.ground.as_built import moved_instrument
 from weirant.job import Job
 from weirant.ui.column import emptied
 from weirant.ui.dig_table import DigTable
@@ -64,6 +65,8 @@ class DigPage(QFrame):
         else:
             self.stand.setText(f"Instrument at {shown(instrument_height(document.outcome), LEVEL, system)}; rods on the trench bottom"
                            if not self.table.sheet.fault else self.table.sheet.fault)  # fmt: skip
+        if document.outcome.job.survey.is_shot and any(line.rod is None for line in self.table.sheet.lines):
+            self.stand.setText(off_staff(document.outcome))
         if document.trial is not None:
             return
         job = document.job
@@ -76,6 +79,9 @@ class DigPage(QFrame):
         if not odd:
             built = len(readings)
             self.verdict.setText(f"{built} readings, all within {shown(job.limits.tolerance, SECTION, system)} of grade." if built else "")
+            return
+        if moved_instrument(profile_built(job, document.run), job.limits.tolerance) is not None:
+            self.verdict.setText("All readings are off alike: more likely the instrument was moved. Shoot the benchmark again; the finding offers to take it so.")
             return
         worst = max(odd, key=lambda r: abs(r.off))
         where = shown(worst.station, STATION, system)

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QFont, QKeyEvent
 from PyQt6.QtWidgets import QHeaderView
 
 from weirant.design.as_built import profile_built, with_reading, without_reading
-from weirant.design.sheets import crew_cut_sheet, instrument_height
+from weirant.design.sheets import OFF_STAFF, crew_cut_sheet, instrument_height
 from weirant.errors import InputError, WeirantError
 from weirant.ground.as_built import BuiltReading
 from weirant.ground.cut_sheet import CutLine
@@ -110,9 +110,10 @@ class DigModel(QAbstractTableModel):
         if column in (5, 6):
             if not survey.is_shot:
                 return "not shot"
-            return staff_text(line.rod if column == 5 else line.pole, staff, survey.rounding)
+            figure = line.rod if column == 5 else line.pole
+            return OFF_STAFF if figure is None else staff_text(figure, staff, survey.rounding)
         if column == BUILT:
-            return "" if built is None else staff_text(line.rod - built.off, staff)
+            return "" if built is None else staff_text(instrument_height(self.document.outcome) - line.trench_bottom - built.off, staff)
         if column == BUILT + 1:
             if built is None:
                 return ""
@@ -132,7 +133,9 @@ class DigModel(QAbstractTableModel):
             if not document.job.survey.is_shot:
                 raise InputError("", "The levels are made up, not shot: shoot the grades first (step 2); a reading cannot be held against them")
             rod = read_staff(text, self._staff, f"rod as built at {where}")
-            if abs(rod) > document.job.survey.staff_length + 1e-6:
+            if rod < 0:
+                raise InputError(f"Rod as built at {where}", "cannot be less than 0: a staff has no marks below its foot", text)
+            if rod > document.job.survey.staff_length + 1e-6:
                 raise InputError(f"Rod as built at {where}", f"is longer than your {shown(document.job.survey.staff_length, LEVEL, document.system)} staff", text)
         except InputError as fault:
             document.refused.emit(str(fault))

@@ -72,6 +72,12 @@ class TypedEdit(QLineEdit):
         if not self.isModified() and not self.fault:
             self.show_value()
 
+    def asked_again(self) -> None:
+        """What was half typed is not what it was any more: it is kept in sight, and asked for again."""
+        if self.isModified():
+            self.setModified(False)
+            self.show_fault("the units were switched while this was typed; type it again")
+
     def take(self, text: str) -> str:
         """Use what was typed; gives what is wrong with it, or nothing."""
         raise NotImplementedError

@@ -38,6 +38,7 @@ def make_menus(window: Window) -> list[QAction]:
                 window.papers.ask_cut_sheet,
                 "Stations, cuts and rod readings for the crew",
             ),
+            ("Cut sheets of &every run …", "Ctrl+Alt+C", window.papers.ask_every_cut_sheet, "All runs at once, each as a page and as CSV, into a folder"),
             ("Read &points …", "Ctrl+Shift+P", window.points.ask_read, "Points with levels from CSV, LandXML or GeoJSON"),
             ("&Write points …", "", window.points.ask_write, "Points with levels as CSV or LandXML"),
             ("Shots from an &instrument …", "Ctrl+I", window.listen, "A level or a satellite rover on a serial line, or one to practise with"),
@@ -48,6 +49,8 @@ def make_menus(window: Window) -> list[QAction]:
         "&Edit": [
             ("&Keep the fix on trial", "Ctrl+Return", document.keep_trial, "Take the fix that is shown"),
             ("Find the best &grade", "Ctrl+G", window.find_best_grade, "The least dig that satisfies every demand, for all runs at once"),
+            ("Take out &made-up levels", "", window.drop_made_up, "The levels made up from the first answers go; what was shot stays"),
+            ("&Turn the run round", "", window.turn_run, "The low end of the run in hand becomes its top end"),
             ("Put the fix &back", "Ctrl+Backspace", document.put_back, "Leave the fix that is shown"),
         ],
         "&View": [

@@ -17,7 +17,7 @@ from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import read_plain_text, write_safely
 from weirant.formats.rain_csv import read_rain
 from weirant.outcome.outcome import Outcome
-from weirant.paper.cut_sheet import cut_sheet_pdf
+from weirant.paper.cut_sheet import cut_sheet_pdf, write_every_sheet
 from weirant.paper.owner_sheet import write_owner_sheet
 from weirant.ui.asking import ask_name, tell
 from weirant.ui.document import Document
@@ -45,6 +45,22 @@ class Papers(QObject):
         run = self.document.run
         patterns = CSV | PDF if suffix == ".csv" else PDF | CSV
         self._ask_write("Cut sheet", patterns, lambda outcome, path: _write_cut_sheet(outcome, run, path))
+
+    def ask_every_cut_sheet(self) -> None:
+        """Ask for a folder and write the cut sheets of all runs into it, each as a page and as CSV."""
+        if self.document.is_empty:
+            return
+        name, outcome = QFileDialog.getExistingDirectory(self.window, "Folder for the cut sheets of every run"), self.document.settled
+        if name:
+            self.write_every_cut_sheet(outcome, Path(name))
+
+    def write_every_cut_sheet(self, outcome: Outcome, folder: Path) -> None:
+        """Write them beside the interface, and say what was left out."""
+        self.said.emit(f"Writing into {folder.name} …")
+        in_background(lambda: write_every_sheet(outcome, folder), lambda done: self._written(folder, *done), lambda fault: self._fault("The cut sheets are not written", fault))
+
+    def _written(self, folder: Path, written: list[Path], told: list[str]) -> None:
+        self.said.emit(". ".join([f"{len(written) // 2} cut sheets written into {folder.name}", *told]))
 
     def ask_write_readings(self) -> None:
         """Ask for a name and write the rod readings."""

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QWidget
 
 from weirant import __version__
 from weirant.design.demo import demo_job
-from weirant.errors import WeirantError
+from weirant.design.layout import turned_round
+from weirant.errors import InputError, WeirantError
 from weirant.job import Job
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
@@ -21,6 +22,7 @@ from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.why import why_figure, why_finding
 from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
+from weirant.ui.entry import TypedEdit
 from weirant.ui.files import JobFiles
 from weirant.ui.holes.page import HolesPage
 from weirant.ui.menus import make_menus
@@ -196,6 +198,24 @@ class Window(QMainWindow):
             self.sheet.rail.choose("line")
             self.sheet.cuts.grade.find_best()
 
+    def drop_made_up(self) -> None:
+        """Take every level out that nobody has shot; undo brings them back."""
+        if not self.document.is_empty:
+            survey = self.document.job.survey
+            shots = tuple(shot for shot in survey.shots if not shot.is_assumed)
+            if shots == survey.shots:
+                self.document.refused.emit("No level is made up: every one was shot.")
+            else:
+                self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots)), "Made-up levels taken out")
+
+    def turn_run(self) -> None:
+        """Turn the run in hand round; undo turns it back."""
+        if not self.document.is_empty:
+            try:
+                self.document.change(turned_round(self.document.job, self.document.run), f"{self.document.in_hand.run.name} turned round")
+            except InputError as fault:
+                self.document.refused.emit(str(fault))
+
     def next_run(self, way: int) -> None:
         """Take the next run in hand."""
         if not self.document.is_empty:
@@ -224,6 +244,8 @@ class Window(QMainWindow):
         """Imperial to metric and back; an edit like any other."""
         if not self.document.is_empty:
             other = "metric" if self.document.job.units == "imperial" else "imperial"
+            for edit in self.findChildren(TypedEdit):
+                edit.asked_again()
             self.document.change(dataclasses.replace(self.document.job, units=other), f"Units {other}")
 
     def switch_theme(self) -> None:

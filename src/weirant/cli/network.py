@@ -1,0 +1,97 @@
+"""``network``: nodes, runs and stretches of a job, their levels, and the steady flow through them; or what its references lack."""
+
+from __future__ import annotations
+
+import json
+import re
+from argparse import Namespace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from weirant.cli.job_commands import open_job
+from weirant.cli.streams import print_json
+from weirant.design.assess import assess
+from weirant.design.sheets import low_end_words
+from weirant.errors import JobFileError
+from weirant.formats.job_file import LARGEST
+from weirant.formats.plain_files import read_plain
+from weirant.ground.inverts import invert_at
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
+from weirant.units.display import DISCHARGE, LEVEL, STATION, System, shown
+
+
+def network(given: Namespace) -> int:
+    """Print the network; 0 where its references are sound, 1 with every fault and its subject where they are not."""
+    try:
+        outcome = assess(open_job(given.job))
+    except JobFileError as fault:
+        if not fault.faults:
+            raise
+        told = [{"subject": _subject(Path(given.job), path), "path": path, "fault": words} for path, words in fault.faults]
+        if given.json:
+            print_json({"faults": told}, indent=1)
+        else:
+            print("\n".join(f"{found['subject'] or 'the job'}: {found['fault']} ({found['path']})" for found in told))
+        return 1
+    if given.json:
+        print_json(as_json(outcome), indent=1)
+    else:
+        print("\n".join(_lines(outcome)))
+    return 0
+
+
+def _subject(path: Path, place: str) -> str:
+    """The identity of the piece that a path such as ``job.runs[1].nodes`` leads to; empty where it has none."""
+    found = re.match(r"job\.(\w+)\[(\d+)\]", place)
+    try:
+        piece = json.loads(read_plain(path, LARGEST, "a job file"))["job"][found[1]][int(found[2])] if found else {}
+    except (KeyError, IndexError, TypeError, ValueError):
+        return ""
+    return str(piece.get("id") or piece.get("run") or "") if isinstance(piece, dict) else ""
+
+
+def as_json(outcome: Outcome) -> dict[str, Any]:
+    """The network in SI. A flow is for the best figure of the soil and, ``high``, for the high end of its band."""
+    return {"job": outcome.job.name, "nodes": [_node(outcome, node.id) for node in outcome.job.nodes], "runs": [_run(outcome, found) for found in outcome.site.runs], "faults": []}
+
+
+def _node(outcome: Outcome, identity: str) -> dict[str, Any]:
+    node = next(n for n in outcome.job.nodes if n.id == identity)
+    leaves = outcome.site.exits.get(identity)
+    outlet = {"kind": node.outlet.kind, "water_level": node.outlet.water_level, "rise": node.outlet.rise} if node.outlet is not None else None
+    return {"id": node.id, "name": node.name, "kind": node.kind, "x": node.x, "y": node.y, "outlet": outlet,
+            "runs": [{"run": j.run, "station": j.station} for j in outcome.site.network.at_node.get(node.id, ())],
+            "leaves": None if leaves is None else {"high": leaves.discharge, "at_least": leaves.missing, "at_most": leaves.shared}}  # fmt: skip
+
+
+def _run(outcome: Outcome, found: RunOutcome) -> dict[str, Any]:
+    run, flow, high = found.run, found.flow, found.flow_high
+    levels = []
+    for node, station in run.nodes:
+        row: dict[str, Any] = {"node": node.id, "station": station, "invert": float(invert_at(run, np.array(station)))}
+        if found.grade is not None and flow is not None and high is not None:
+            row |= {"ground": found.grade.at(found.grade.ground, station), "flow": found.grade.at(flow.discharge, station), "high": found.grade.at(high.discharge, station)}
+        levels.append(row)
+    return {"id": run.id, "name": run.name, "length": run.length, "carries": run.run.system, "trench_of": run.run.trench_of,
+            "joins": [{"run": other.id, "station": station} for other, station in outcome.site.network.drains_to(run)],
+            "stretches": [{"from": low, "to": top, "solid": is_solid} for low, top, is_solid in run.spans], "levels": levels,
+            "at_least": high.missing if high is not None else "", "at_most": high.shared if high is not None else ""}  # fmt: skip
+
+
+def _lines(outcome: Outcome) -> list[str]:
+    system, out = System(outcome.job.units), []
+    for found in outcome.site.runs:
+        run = found.run
+        parts = ", ".join(f"{'solid' if is_solid else 'collects'} to {shown(top, STATION, system)}" for _, top, is_solid in run.spans)
+        out.append(f"{run.name}: {low_end_words(outcome, found)}; {parts}")
+        for node, station in run.nodes:
+            others = ", ".join(other.name for other, _ in outcome.site.network.others_at(run, node.id))
+            flow = "" if found.grade is None or found.flow_high is None else f"{shown(found.grade.at(found.flow_high.discharge, station), DISCHARGE, system):>14}"
+            what = " ".join(words for words in (node.kind if node.kind != "plain" else "", f"with {others}" if others else "") if words)
+            out.append(f"  {shown(station, STATION, system):>10} {shown(float(invert_at(run, np.array(station))), LEVEL, system):>11}{flow}  {what}".rstrip())
+        if found.flow_high is not None and (found.flow_high.missing or found.flow_high.shared):
+            out.append(f"  flow not known for sure: {found.flow_high.missing or found.flow_high.shared}")
+    return out

@@ -1,0 +1,68 @@
+"""What comes of moving a run in plan: all that counts along it moves with it."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import numpy as np
+
+from weirant.errors import InputError
+from weirant.ground.inverts import grade_nodes, with_inverts
+from weirant.ground.network import LaidRun, laid_run, lay_out
+from weirant.job import Job
+from weirant.job.geometry import APART, nodes_by_id
+from weirant.job.run_edits import runs_at, with_node, with_run
+
+SHARPEST = 0.2  # of a corner's half angle the cosine: a sharper one is not carried further out than this
+
+
+def followed(job: Job, before: LaidRun, after: LaidRun) -> Job:
+    """The job with everything that counts along a run moved as its nodes moved; the run keeps its levels, or its slopes where those would not fall.
+
+    Of nodes that are new the stations between the others stretch evenly.
+    """
+    known = {n.id: s for n, s in after.nodes}
+    pairs = sorted((s, known[n.id]) for n, s in before.nodes if n.id in known)
+    pairs = pairs if pairs and pairs[0][0] == 0.0 else [(0.0, 0.0), *pairs]
+    pairs = pairs if abs(pairs[-1][0] - before.length) < APART else [*pairs, (before.length, after.length)]
+    old, new = (list(side) for side in zip(*pairs, strict=True))
+
+    def at(station: float) -> float:
+        return round(min(float(np.interp(station, old, new)), after.length), 6)
+
+    nodes, levels = grade_nodes(before)
+    run = dataclasses.replace(
+        after.run, breaks=(), held=tuple(dataclasses.replace(h, station=at(h.station)) for h in after.run.held),
+        stretches=tuple(s if s.to_station is None else dataclasses.replace(s, to_station=max(at(s.to_station), 0.01)) for s in after.run.stretches),
+    )  # fmt: skip
+    try:
+        run = with_inverts(lay_out(run, nodes_by_id(job)), [*(at(float(s)) for s in nodes[:-1]), after.length], levels)
+    except InputError:
+        run = dataclasses.replace(run, breaks=tuple(dataclasses.replace(b, station=max(at(b.station), 0.01)) for b in before.breaks))
+    job = with_run(job, run)
+    place = job.protected
+    if place.run == run.id:
+        low, high = (float(np.interp(s, old, new)) for s in (place.from_station, place.to_station))
+        job = dataclasses.replace(job, protected=dataclasses.replace(place, from_station=low, to_station=high))
+    return job
+
+
+def moved_aside(job: Job, identity: str, by: float) -> Job:
+    """The job with what collects of a run moved so far to its right, looking uphill, m (left where negative); levels stay.
+
+    Raises InputError where a joined run or an outlet stands on it, which would be torn off.
+    """
+    run = laid_run(job, identity)
+    moved = [(node, station) for node, station in run.nodes if station >= run.solid_length - APART]
+    if any(node.outlet is not None or len(runs_at(job, node.id)) > 1 for node, _ in moved):
+        raise InputError(run.name, "has an outlet or another run on what collects; move that on the plan")
+    for node, station in moved:
+        legs = [run.alignment.bearing(s) for s in (station - 1e-4, station + 1e-4) if run.solid_length - 1e-6 <= s <= run.length]
+        across = (math.fsum(math.sin(b) for b in legs), -math.fsum(math.cos(b) for b in legs))
+        size = math.hypot(*across)
+        out = by / max(size / len(legs), SHARPEST) / size  # at a corner along half of its angle, so that both lengths move as far
+        job = with_node(job, dataclasses.replace(node, x=node.x + out * across[0], y=node.y + out * across[1]))
+    return followed(job, run, laid_run(job, identity))
+
+
