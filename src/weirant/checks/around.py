@@ -18,6 +18,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
+FAR = 50.0  # m from a run beyond which no footing or root is looked at: as far as roots may be said to reach
 NEAR_FOOTING = 1.5  # trench depths within which a footing of unknown depth is asked for (common practice, no source)
 NEAR_LINE = 0.1524  # m outside the 45° line that is still called tight
 THROUGH = 0.02  # m of a run within an outline that is no slip of the hand
@@ -34,7 +35,7 @@ def footings(outcome: Outcome, found: RunOutcome) -> Finding | None:
     asked = ""
     cut = np.maximum(grade.cut, 0.0)
     edge = trench.width / 2 + trench.side_slope * cut
-    for feature in outcome.job.features:
+    for feature in outcome.site.things.near(found.run, FAR):
         if feature.kind not in FOUNDED or len(feature.points) < 2:
             continue
         away = distance_to(found.run.alignment, feature, grade.stations)
@@ -62,7 +63,7 @@ def footings(outcome: Outcome, found: RunOutcome) -> Finding | None:
 
 def buildings(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """No run goes through a building or along inside a wall's footing."""
-    for feature in outcome.job.features:
+    for feature in outcome.site.things.near(found.run, 0.1):
         if feature.kind not in ("building", "wall") or len(feature.points) < 2:
             continue
         line, shape = shapely.linestrings(found.run.alignment.points), shape_of(feature, is_closed=feature.kind == "building")
@@ -84,7 +85,7 @@ def _first_point(shape: shapely.Geometry) -> tuple[float, float]:
 
 def paving(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Walks and slabs that a run passes have to be cut and made good, or passed under."""
-    met = sorted((station, feature.name) for feature in outcome.job.features if feature.kind in PAVED for station in _crossed(found, feature))
+    met = sorted((station, feature.name) for feature in outcome.site.things.near(found.run, 0.1) if feature.kind in PAVED for station in _crossed(found, feature))
     if not met:
         return None
     station, name = met[0]
@@ -105,7 +106,7 @@ def _crossed(found: RunOutcome, feature: Feature) -> Iterator[float]:
 def roots(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """A run through root zones falls enough that nothing stands, and is dug by hand."""
     limit, worst = outcome.job.limits.least_slope_trees, None
-    for tree in outcome.job.features:
+    for tree in outcome.site.things.near(found.run, FAR):
         if tree.kind != "tree" or tree.root_radius is None or found.grade is None:
             continue
         for low, high in stretches_within(found.run.alignment, tree, tree.root_radius, is_closed=False):

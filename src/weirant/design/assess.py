@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Callable
 
-from weirant.checks import run_checks
+from weirant.checks import Kept, run_checks
 from weirant.design.flows import with_flows
 from weirant.design.session import Session
 from weirant.design.site import site_of
@@ -14,8 +15,12 @@ from weirant.ground.grade_line import Section
 from weirant.ground.levels import reduce_book
 from weirant.job import Job
 from weirant.library import Library, Pipe, shipped
+from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units.display import System
+
+Findings = tuple[Finding, ...]
 
 
 def assess(job: Job, library: Library | None = None, session: Session | None = None) -> Outcome:
@@ -27,12 +32,45 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     pipe = library.pipe(job.choice.pipe)
     book = session.once("book", (job.survey, job.units), lambda: reduce_book(job.survey, System(job.units)))
     soil = session.once("soil", (job.soil, library), lambda: soil_figures(job, library))
-    site = with_amounts(job, with_flows(job, site_of(job, book, section_of(job, pipe), session), soil, pipe), pipe)
+    site = with_amounts(job, with_flows(job, site_of(job, book, section_of(job, pipe), session), soil, pipe, session), pipe, session)
     outcome = Outcome(job, book, pipe, library.aggregate(job.choice.aggregate), library.geotextile(job.choice.geotextile), soil, site)
     if any(found.grade is not None for found in site.runs):
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, pipe, outcome.aggregate, outcome.geotextile))
+    outcome = dataclasses.replace(outcome, findings=run_checks(outcome, _keeper(outcome, session)))
     session.rest()
-    return dataclasses.replace(outcome, findings=run_checks(outcome))
+    return outcome
+
+
+ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall", "answers", "holes", "name", "place", "date")
+
+
+def _keeper(outcome: Outcome, session: Session) -> Kept:
+    """Gives findings of a family about a run: those of before where nothing that they can rest on has changed, and where no fix is offered.
+
+    A fix is a whole job, and must be made of the present one. What a check may look at is the run with all that was found of it, the runs it
+    meets, those in its trench, and everything of the job but other runs and what stands in ``ELSEWHERE``.
+    """
+    job, site = outcome.job, outcome.site
+    fields = tuple(getattr(job, f.name) for f in dataclasses.fields(job) if f.name not in ELSEWHERE)
+    whole = session.once("basis", (*fields, site.no_surface, bool(job.points), outcome.book), object)  # stands for all of them
+    meets: dict[str, list[object]] = {}
+    for meeting in site.meetings:
+        meets.setdefault(meeting.first, []).append(site.network.run(meeting.second))
+    for run in job.runs:
+        meets.setdefault(run.trench_of, []).append(run.pipes)
+
+    def basis(found: RunOutcome) -> object:
+        met = (other for node, _ in found.run.nodes for other, _ in site.network.others_at(found.run, node.id))
+        on = (whole, found.run, found.grade, found.crossings, found.water, found.flow, found.flow_high, *met, *meets.get(found.id, ()))
+        return session.once(f"basis {found.id}", on, object)
+
+    bases = {found.id: basis(found) for found in site.runs}
+
+    def kept(family: str, found: RunOutcome, make: Callable[[], Findings]) -> Findings:
+        findings = session.once(f"{family} of {found.id}", (bases[found.id],), make)
+        return make() if any(f.fixes for f in findings) else findings
+
+    return kept
 
 
 def section_of(job: Job, pipe: Pipe) -> Section:

@@ -6,9 +6,11 @@ import dataclasses
 from collections.abc import Iterator
 
 from weirant.checks.places import served_station
+from weirant.design.session import Session
 from weirant.design.water import roof_peak, water_of
+from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import LaidRun, Network
-from weirant.hydraulics.accumulate import Drop, Inflow, Steady, accumulate
+from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Steady, accumulate, ways_of
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.network import IN_THE_OPEN, INLET, PUMP, ROOF, SURFACE
@@ -21,46 +23,66 @@ from weirant.outcome.water import RunWater
 Waters = dict[str, RunWater]
 
 
-def with_flows(job: Job, site: Site, soil: SoilFigures, pipe: Pipe) -> Site:
+def with_flows(job: Job, site: Site, soil: SoilFigures, pipe: Pipe, session: Session) -> Site:
     """The site with the water of every run that has ground under it.
 
     The drain's level sets the inflow and the inflow sets the level: twice round is enough, the pipe being small beside the depth
     of the water table.
     """
-    first = {f.id: _water(job, f, soil, pipe, pipe.inner_diameter / 2) for f in site.runs if f.grade is not None}
-    rough, _ = _flows(job, site, pipe, first, is_high=True)
-    waters = {f.id: _water(job, f, soil, pipe, rough[f.id].at_station(f.grade, served_station(job, f.run)))
-              for f in site.runs if f.grade is not None}  # fmt: skip
-    (best, _), (high, exits) = (_flows(job, site, pipe, waters, is_high=end) for end in (False, True))
+    flows = _Flows(job, site, soil, pipe, session)
+    graded = [(f, f.grade) for f in site.runs if f.grade is not None]
+    first = {f.id: flows.water(f, grade, pipe.inner_diameter / 2, "rough") for f, grade in graded}
+    rough, _ = flows.along(first, "rough")
+    waters = {f.id: flows.water(f, grade, rough[f.id].at_station(grade, served_station(job, f.run)), "water") for f, grade in graded}
+    (best, _), (high, exits) = flows.along(waters, "best"), flows.along(waters, "high")
     runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id)) for f in site.runs)
     return dataclasses.replace(site, runs=runs, exits=exits)
 
 
-def _water(job: Job, found: RunOutcome, soil: SoilFigures, pipe: Pipe, water_in_pipe: float) -> RunWater:
-    """Water to a run for a depth of water in the pipe, m."""
-    assert found.grade is not None
-    if found.run.collecting_length < 1e-6:
-        return RunWater(None)
-    grade, serves = found.grade, found.id == job.protected.run
-    drain_depth = grade.at(grade.ground - grade.invert, served_station(job, found.run)) - water_in_pipe
-    return water_of(job, soil, drain_depth, pipe.outer_diameter / 2, serves=serves)
+@dataclasses.dataclass(frozen=True, eq=False)
+class _Flows:
+    """What the flows of one assessment rest on; the session has what did not change since the last."""
 
+    job: Job
+    site: Site
+    soil: SoilFigures
+    pipe: Pipe
+    session: Session
 
-def _flows(job: Job, site: Site, pipe: Pipe, waters: Waters, *, is_high: bool) -> tuple[dict[str, RunFlow], dict[str, Steady]]:
-    """Flow along every run, for the best figure of the soil or the high end of its band; and what leaves the network."""
-    network = site.network
-    inflows = {run.id: _inflow(run, waters.get(run.id), is_high=is_high) for run in network.runs}
-    total = accumulate(network, inflows, dict(_drops(job, network, waters)))
-    found: dict[str, RunFlow] = {}
-    for laid in _from_below(network):
-        outcome = site.run(laid.id)
-        grade = outcome.grade if outcome is not None else None
-        if grade is None:
-            continue
-        discharge = total.discharge(laid, inflows[laid.id].spread, grade.stations)
-        tail = _tailwater(site, laid, found)
-        found[laid.id] = run_flow(grade, laid, pipe.inner_diameter, pipe.roughness_n, discharge, tail, total.doubt(laid))
-    return found, dict(total.exits)
+    def water(self, found: RunOutcome, grade: GradeLine, water_in_pipe: float, turn: str) -> RunWater:
+        """Water to a run for a depth of water in the pipe, m."""
+        job, run = self.job, found.run
+        if run.collecting_length < 1e-6:
+            return RunWater(None)
+        on = (grade, run, water_in_pipe, self.soil, self.pipe, job.soil, job.water, job.protected)
+
+        def made() -> RunWater:
+            drain_depth = grade.at(grade.ground - grade.invert, served_station(job, run)) - water_in_pipe
+            return water_of(job, self.soil, drain_depth, self.pipe.outer_diameter / 2, serves=run.id == job.protected.run)
+
+        return self.session.once(f"{turn} water {run.id}", on, made)
+
+    def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], dict[str, Steady]]:
+        """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what leaves the network."""
+        site, network = self.site, self.site.network
+        ways = self.session.once("ways", (network,), lambda: ways_of(network))
+        inflows = {run.id: _inflow(run, waters.get(run.id), is_high=turn != "best") for run in network.runs}
+        total = accumulate(network, inflows, dict(_drops(self.job, network, waters)), ways)
+        found: dict[str, RunFlow] = {}
+        for laid in self.session.once("from below", (network,), lambda: _from_below(network)):
+            outcome = site.run(laid.id)
+            grade = outcome.grade if outcome is not None else None
+            if grade is not None:
+                found[laid.id] = self._run(laid, grade, total, inflows[laid.id].spread, _tailwater(site, laid, found), turn)
+        return found, dict(total.exits)
+
+    def _run(self, laid: LaidRun, grade: GradeLine, total: Accumulated, spread: float, tail: float | None, turn: str) -> RunFlow:
+        pipe, doubt = self.pipe, total.doubt(laid)
+
+        def made() -> RunFlow:
+            return run_flow(grade, laid, pipe.inner_diameter, pipe.roughness_n, total.discharge(laid, spread, grade.stations), tail, doubt)
+
+        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, pipe, total.runs[laid.id].tops.tobytes(), spread, tail, *doubt), made)
 
 
 def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:

@@ -13,6 +13,7 @@ from weirant.ground.alignment import Point
 from weirant.ground.crossings import Crossing, places_crossed, stretches_within
 from weirant.ground.grade_line import GradeLine, Section, lay
 from weirant.ground.levels import Ground, LevelBook
+from weirant.ground.nearby import Things, things_of
 from weirant.ground.network import LaidRun, Network, joined, lay_out, meetings, stations_every
 from weirant.ground.places import point_of
 from weirant.ground.surface import Surface, build_surface
@@ -88,15 +89,16 @@ def site_of(job: Job, book: LevelBook, section: Section, session: Session) -> Si
     surface, why, odd = session.once("surface", (job.points, job.survey, lie), lambda: _surface(job, book, network))
     met = session.once("meetings", (*(run.alignment.points.tobytes() for run in laid), *(run.run.trench_of for run in laid), *(run.id for run in laid)),
                        lambda: tuple(meetings(network)))  # fmt: skip
-    found = tuple(_run(job, run, book, surface, section, lie, session) for run in laid)
-    return Site(surface, why, odd, network, found, met, {})
+    things = session.once("things", (job.features,), lambda: things_of(job.features))
+    found = tuple(_run(job, run, book, surface, section, lie, things, session) for run in laid)
+    return Site(surface, why, odd, network, found, met, {}, things)
 
 
-def _run(job: Job, run: LaidRun, book: LevelBook, surface: Surface | None, section: Section, lie: bytes, session: Session) -> RunOutcome:
+def _run(job: Job, run: LaidRun, book: LevelBook, surface: Surface | None, section: Section, lie: bytes, things: Things, session: Session) -> RunOutcome:
     place = run.alignment.points.tobytes()
     on = (job.points, job.survey, lie, place)
     ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, book, surface))
-    met = session.once(f"met {run.id}", (job.features, place), lambda: _met(job, run))
+    met = session.once(f"met {run.id}", (job.features, place), lambda: _met(things, run))
 
     def made() -> RunOutcome:
         grade = None if ground is None else lay(ground, run, section)
@@ -108,10 +110,10 @@ def _run(job: Job, run: LaidRun, book: LevelBook, surface: Surface | None, secti
 Met = tuple[Feature, float, Point, tuple[float, float]]
 
 
-def _met(job: Job, run: LaidRun) -> tuple[Met, ...]:
+def _met(things: Things, run: LaidRun) -> tuple[Met, ...]:
     """Every buried line that a run meets, with station, place and the stretch to dig by hand, from the low end up."""
     found: list[Met] = []
-    for feature in job.features:
+    for feature in things.near(run, 0.1):
         if not feature.is_buried:
             continue
         for station, at in places_crossed(run.alignment, feature):

@@ -6,12 +6,14 @@ import dataclasses
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from weirant.design.figures import counted
+from weirant.design.session import Session
 from weirant.ground.grade_line import GradeLine
 from weirant.job import Job
 from weirant.job.trench import FULL_WRAP, OPEN_TOP, SOCK
@@ -37,7 +39,7 @@ class Dug:
     is_own: NDArray[np.bool_]
 
 
-def with_amounts(job: Job, site: Site, pipe: Pipe) -> Site:
+def with_amounts(job: Job, site: Site, pipe: Pipe, session: Session) -> Site:
     """The site with what each run takes to build. A trench is dug once, as deep as the deepest pipe in it; its stone makes room for every pipe."""
     guests: dict[str, list[RunOutcome]] = {}
     for found in site.runs:
@@ -46,7 +48,10 @@ def with_amounts(job: Job, site: Site, pipe: Pipe) -> Site:
     for found in site.runs:
         if found.grade is not None:
             host = site.run(found.run.run.trench_of)
-            found = dataclasses.replace(found, amounts=_amounts(job, found, found.grade, pipe, host, guests.get(found.id, [])))
+            beside = guests.get(found.id, [])
+            on = (found.grade, found.run, job.trench, pipe, host.grade if host is not None else None, *(guest.grade for guest in beside), *(guest.run for guest in beside))
+            made = session.once(f"amounts {found.id}", on, partial(_amounts, job, found, found.grade, pipe, host, beside))
+            found = dataclasses.replace(found, amounts=made)
         runs.append(found)
     return dataclasses.replace(site, runs=tuple(runs))
 

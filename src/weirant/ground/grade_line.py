@@ -25,7 +25,7 @@ class Section:
     stone_height: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class GradeLine:
     """The line at its stations, every array of shape (n,), m. cut is to the trench bottom, cover is over the pipe.
 

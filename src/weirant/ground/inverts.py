@@ -19,10 +19,7 @@ LEVEL = -1e-9  # m/m: what is level to the last digit is level
 
 def grade_nodes(run: LaidRun) -> tuple[Array, Array]:
     """Stations m and invert levels m where the grade begins, changes and ends; both of shape (n,)."""
-    breaks = [b for b in sorted(run.breaks, key=lambda b: b.station) if 0 < b.station < run.length]
-    stations = np.array([0.0, *(b.station for b in breaks), run.length])
-    slopes = np.array([run.slope, *(b.slope for b in breaks)])
-    return stations, run.invert + np.concatenate([[0.0], np.cumsum(slopes * np.diff(stations))])
+    return run.grade
 
 
 def invert_at(run: LaidRun, stations: Array) -> Array:

@@ -35,17 +35,17 @@ class LaidRun:
     nodes: tuple[tuple[Node, float], ...]
     spans: tuple[tuple[float, float, bool], ...]
 
-    @property
+    @cached_property
     def id(self) -> str:
         """Identity of the run."""
         return self.run.id
 
-    @property
+    @cached_property
     def name(self) -> str:
         """Name of the run."""
         return self.run.name
 
-    @property
+    @cached_property
     def length(self) -> float:
         """Length, m."""
         return self.alignment.length
@@ -105,6 +105,34 @@ class LaidRun:
             if not is_solid:
                 found += np.clip(high - stations, 0.0, high - low)
         return found
+
+    @cached_property
+    def grade(self) -> tuple[Array, Array]:
+        """Stations m and invert levels m where the grade begins, changes and ends; both of shape (n,)."""
+        breaks = [b for b in sorted(self.run.breaks, key=lambda b: b.station) if 0 < b.station < self.length]
+        stations = np.array([0.0, *(b.station for b in breaks), self.length])
+        slopes = np.array([self.run.slope, *(b.slope for b in breaks)])
+        return stations, self.run.invert + np.concatenate([[0.0], np.cumsum(slopes * np.diff(stations))])
+
+    @cached_property
+    def node_stations(self) -> Array:
+        """Stations of its nodes, m, shape (n,)."""
+        return np.array([station for _, station in self.nodes])
+
+    @cached_property
+    def collecting_above_nodes(self) -> Array:
+        """Length m that collects above each node, shape (n,)."""
+        return self.collecting_above(self.node_stations)
+
+    @cached_property
+    def falls(self) -> list[float]:
+        """Fall from each node but the first to the one below it, m."""
+        return np.diff(np.interp(self.node_stations, *self.grade)).tolist()  # type: ignore[no-any-return]
+
+    @cached_property
+    def collecting_pieces(self) -> list[float]:
+        """Length m that collects between each node and the one above it."""
+        return (-np.diff(self.collecting_above_nodes)).tolist()  # type: ignore[no-any-return]
 
     def bends(self) -> list[tuple[float, float]]:
         """Station m and angle in degrees (left positive) of every bend."""

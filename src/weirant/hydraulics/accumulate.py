@@ -9,7 +9,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.ground.inverts import invert_at
 from weirant.ground.network import LaidRun, Network
 
 Array = NDArray[np.float64]
@@ -70,9 +69,9 @@ class Accumulated:
 
     def discharge(self, run: LaidRun, spread: float, stations: Array) -> Array:
         """Flow m³/s at stations, shape (n,); at a joint what flows on below it."""
-        carried, ends = self.runs[run.id], np.array([s for _, s in run.nodes])
+        carried, ends = self.runs[run.id], run.node_stations
         piece = np.clip(np.searchsorted(ends, stations - 1e-9, side="left") - 1, 0, len(ends) - 2)
-        above = run.collecting_above(ends)[1:]
+        above = run.collecting_above_nodes[1:]
         collects = run.collecting_above(stations) - above[piece]
         return np.asarray(carried.tops[piece] + spread * np.where(collects > NOUGHT, collects, 0.0))
 
@@ -82,56 +81,78 @@ class Accumulated:
         return next((m for m in carried.missing if m), ""), next((s for s in carried.shared if s), "")
 
 
-def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[str, Drop]) -> Accumulated:
-    """Add the steady flow up from the tops down. Linear in pieces and nodes.
-
-    Water goes down each piece. Where level pieces hang together, or pieces go round in a circle, or a node has several ways down, each way is
-    given all of it, which is the most it can carry, and is marked as shared. A known flow is exact: the sum of everything upstream.
+@dataclass(frozen=True, eq=False)
+class Ways:
+    """How water can go through a network: pools (nodes that hang together level or go round) by number, the pieces that lead out of each and
+    lie within it, in the order in which they can be added up.
     """
+
+    pools: Mapping[str, int]
+    names: Mapping[int, str]
+    order: tuple[int, ...]
+    out: Mapping[int, tuple[Piece, ...]]
+    within: Mapping[int, tuple[Piece, ...]]
+    into: Mapping[Piece, int]
+
+
+def ways_of(network: Network) -> Ways:
+    """Work out the ways of a network; linear in pieces and nodes."""
     pools = _pools(network)
     waiting: dict[int, int] = defaultdict(int)  # pieces that still have to come down into a pool
-    ways: dict[int, list[Piece]] = defaultdict(list)
-    ends: dict[Piece, tuple[int, int]] = {}
+    out: dict[int, list[Piece]] = defaultdict(list)
     within: dict[int, list[Piece]] = defaultdict(list)
+    into: dict[Piece, int] = {}
     for run in network.runs:
         for index in range(len(run.nodes) - 1):
             low, high = pools[run.nodes[index][0].id], pools[run.nodes[index + 1][0].id]
-            ends[run.id, index] = low, high
+            into[run.id, index] = low
             if low == high:
                 within[low].append((run.id, index))
             else:
                 waiting[low] += 1
-                ways[high].append((run.id, index))
-    water: dict[int, Steady] = defaultdict(Steady)
-    for node, drop in drops.items():
-        if node in pools:
-            water[pools[node]] += Steady(drop.discharge, drop.missing)
-    gained = {piece: _gain(network.run(piece[0]), piece[1], inflows.get(piece[0], Inflow())) for piece in ends}
-    for pool, pieces in within.items():
-        for piece in pieces:
-            water[pool] += gained[piece]
-    found: dict[Piece, Steady] = {}
-    names = _names(pools, network)
-    exits: dict[str, Steady] = {}
-    ready = sorted({pool for pool in pools.values() if not waiting[pool]})
+                out[high].append((run.id, index))
+    order, ready = [], sorted({pool for pool in pools.values() if not waiting[pool]})
     while ready:
         pool = ready.pop()
-        here, down = water[pool], ways[pool]
-        if len(down) > 1 and (here.discharge > 0 or here.missing):
-            here += Steady(shared="water has more than one way down here")
-        for piece in within[pool]:
-            found[piece] = Steady(0.0, gained[piece].missing, "it lies level, so water may flow either way") + here
-        for piece in down:
-            found[piece] = here + Steady(0.0, gained[piece].missing)
-            low = ends[piece][0]
-            water[low] += here + gained[piece]
+        order.append(pool)
+        for piece in out[pool]:
+            low = into[piece]
             waiting[low] -= 1
             if not waiting[low]:
                 ready.append(low)
+    leading, lying = ({pool: tuple(pieces) for pool, pieces in found.items()} for found in (out, within))
+    return Ways(pools, _names(pools, network), tuple(order), leading, lying, into)
+
+
+def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[str, Drop], ways: Ways | None = None) -> Accumulated:
+    """Add the steady flow up from the tops down. Linear in pieces and nodes; ``ways`` are those of the network where they are known.
+
+    Water goes down each piece. Where level pieces hang together, or pieces go round in a circle, or a node has several ways down, each way is
+    given all of it, which is the most it can carry, and is marked as shared. A known flow is exact: the sum of everything upstream.
+    """
+    ways = ways or ways_of(network)
+    water: dict[int, Steady] = defaultdict(Steady)
+    for node, drop in drops.items():
+        if node in ways.pools:
+            water[ways.pools[node]] += Steady(drop.discharge, drop.missing)
+    gained = {(run.id, index): gain for run in network.runs for index, gain in enumerate(_gains(run, inflows.get(run.id, Inflow())))}
+    for pool, pieces in ways.within.items():
+        for piece in pieces:
+            water[pool] += gained[piece]
+    found: dict[Piece, Steady] = {}
+    exits: dict[str, Steady] = {}
+    for pool in ways.order:
+        here, down = water[pool], ways.out.get(pool, ())
+        if len(down) > 1 and (here.discharge > 0 or here.missing):
+            here += Steady(shared="water has more than one way down here")
+        for piece in ways.within.get(pool, ()):
+            found[piece] = Steady(0.0, gained[piece].missing, "it lies level, so water may flow either way") + here
+        for piece in down:
+            found[piece] = here + Steady(0.0, gained[piece].missing)
+            water[ways.into[piece]] += here + gained[piece]
         if not down:
-            exits[names[pool]] = here
-    runs = {run.id: _carried(run, found) for run in network.runs}
-    return Accumulated(runs, exits)
+            exits[ways.names[pool]] = here
+    return Accumulated({run.id: _carried(run, found) for run in network.runs}, exits)
 
 
 def _carried(run: LaidRun, found: Mapping[Piece, Steady]) -> Carried:
@@ -139,12 +160,9 @@ def _carried(run: LaidRun, found: Mapping[Piece, Steady]) -> Carried:
     return Carried(np.array([w.discharge for w in water]), tuple(w.missing for w in water), tuple(w.shared for w in water))
 
 
-def _gain(run: LaidRun, index: int, inflow: Inflow) -> Steady:
-    """What a piece takes in from the ground."""
-    low, high = run.nodes[index][1], run.nodes[index + 1][1]
-    lengths = run.collecting_above(np.array([low, high]))
-    collects = float(lengths[0] - lengths[1])
-    return Steady(inflow.spread * collects, inflow.missing if collects > LEVEL else "")
+def _gains(run: LaidRun, inflow: Inflow) -> list[Steady]:
+    """What each piece of a run takes in from the ground."""
+    return [Steady(inflow.spread * length, inflow.missing if length > LEVEL else "") for length in run.collecting_pieces]
 
 
 def _pools(network: Network) -> dict[str, int]:
@@ -152,8 +170,7 @@ def _pools(network: Network) -> dict[str, int]:
     falls: dict[str, list[str]] = {node: [] for node in network.at_node}
     back: dict[str, list[str]] = {node: [] for node in network.at_node}
     for run in network.runs:
-        levels = invert_at(run, np.array([s for _, s in run.nodes]))
-        for (low, _), (high, _), fall in zip(run.nodes, run.nodes[1:], np.diff(levels).tolist(), strict=False):
+        for (low, _), (high, _), fall in zip(run.nodes, run.nodes[1:], run.falls, strict=False):
             pairs = [(high.id, low.id)] if fall > LEVEL else [(high.id, low.id), (low.id, high.id)]
             for a, b in pairs:
                 falls[a].append(b)

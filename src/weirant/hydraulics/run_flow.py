@@ -10,13 +10,13 @@ from numpy.typing import NDArray
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import least_slope, slope_at
 from weirant.ground.network import LaidRun
-from weirant.methods.pipe_flow import central_angle, pipe_full_flow
+from weirant.methods.pipe_flow import central_angles, pipe_full_flow
 
 Array = NDArray[np.float64]
 STEEP = 0.01  # m/m: any slope serves to tell what a pipe carries for a unit of it
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class RunFlow:
     """Flow by station, arrays of shape (n,): discharge m³/s, depth m, water surface elevation m, share of full flow.
 
@@ -51,9 +51,7 @@ def run_flow(grade: GradeLine, run: LaidRun, diameter: float, roughness_n: float
     carries = pipe_full_flow(diameter, roughness_n, STEEP).discharge / STEEP**0.5 * run.run.pipes  # by the root of the slope
     friction = (discharge / carries) ** 2
     share = np.divide(discharge, carries * np.sqrt(slopes), out=np.where(discharge > 0, np.inf, 0.0), where=slopes > 0)
-    shares = share.tolist()
-    known = {s: _angle(s) for s in set(shares)}  # one flow all along the solid run
-    angle = np.array([known[s] for s in shares])
+    angle = central_angles(share)
     depth = diameter / 2 * (1 - np.cos(angle / 2))
     surface = _surface(grade, diameter, depth, friction, tailwater)
     standing = float(np.sum(np.diff(grade.stations) * (surface - grade.invert - depth > 1e-3)[:-1]))
@@ -61,12 +59,6 @@ def run_flow(grade: GradeLine, run: LaidRun, diameter: float, roughness_n: float
     full = pipe_full_flow(diameter, roughness_n, flattest) if flattest > 0 else None
     return RunFlow(discharge, depth, surface, share, full.discharge * run.run.pipes if full else 0.0, full.velocity if full else 0.0,
                    float(discharge[0] / area) if area > 0 else 0.0, standing, *doubt)  # fmt: skip
-
-
-def _angle(share: float) -> float:
-    """Central angle of the water, the whole circle where the pipe runs full."""
-    found = central_angle(share) if np.isfinite(share) else None
-    return 2 * np.pi if found is None else found
 
 
 def _surface(grade: GradeLine, diameter: float, depth: Array, friction: Array, tailwater: float | None) -> Array:

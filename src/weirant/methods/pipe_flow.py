@@ -5,6 +5,9 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
+import numpy as np
+from numpy.typing import NDArray
+
 from weirant.errors import InputError, SolverError
 from weirant.methods.domain import between, not_negative, positive
 from weirant.methods.registry import method
@@ -104,6 +107,35 @@ def central_angle(full_fraction: float) -> float | None:
     if residual > 1e-9:
         raise SolverError("depth of flow in the pipe", residual)
     return angle
+
+
+def central_angles(full_fractions: NDArray[np.float64]) -> NDArray[np.float64]:
+    """``central_angle`` of many shares at once, shape (n,); the whole circle where the pipe runs full under pressure.
+
+    By the same steps, all shares together.
+    """
+    shares = np.asarray(full_fractions, dtype=float)
+    free = (shares > 0) & (shares < _TOP_SHARE)
+    found = np.where(shares <= 0, 0.0, np.where(shares <= _TOP_SHARE * (1 + 1e-12), _FULLEST_ANGLE, 2 * math.pi))
+    wanted = shares[free]
+    if not len(wanted):
+        return found
+    low, high = np.zeros(len(wanted)), np.full(len(wanted), _FULLEST_ANGLE)
+    angle = np.minimum((wanted * 2 * math.pi * 6 ** (5 / 3)) ** (3 / 13), 0.97 * _FULLEST_ANGLE)
+    for _ in range(100):
+        area = angle - np.sin(angle)
+        value = area ** (5 / 3) / (2 * math.pi * angle ** (2 / 3))
+        under = value < wanted
+        low, high = np.where(under, angle, low), np.where(under, high, angle)
+        growth = value * (5 / 3 * (1 - np.cos(angle)) / area - 2 / 3 / angle)
+        step = np.divide(value - wanted, growth, out=np.full(len(wanted), np.inf), where=growth > 0)
+        following = np.where((low < angle - step) & (angle - step < high), angle - step, (low + high) / 2)
+        settled = bool(np.all(np.abs(following - angle) <= 1e-8 * angle))
+        angle = following
+        if settled:
+            found[free] = angle
+            return found
+    raise SolverError("depth of flow in the pipe", float(np.max(np.abs(high - low))))
 
 
 @method("pipe-count-equivalent",

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from dataclasses import dataclass
 
 
@@ -18,5 +17,5 @@ class Amounts:
     pipe_volume: float = 0.0
 
     def __add__(self, other: Amounts) -> Amounts:
-        pairs = zip(dataclasses.astuple(self), dataclasses.astuple(other), strict=True)
-        return Amounts(*(a + b for a, b in pairs))
+        return Amounts(self.dug + other.dug, self.stone + other.stone, self.fabric + other.fabric, self.perforated + other.perforated,
+                       self.solid + other.solid, self.pipe_volume + other.pipe_volume)  # fmt: skip

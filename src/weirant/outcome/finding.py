@@ -23,7 +23,10 @@ class State(StrEnum):
     @property
     def rank(self) -> int:
         """0 for the worst."""
-        return list(State).index(self)
+        return _RANKS[self]
+
+
+_RANKS = {state: rank for rank, state in enumerate(State)}
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from functools import cached_property
 
 from weirant.ground.crossings import Crossing
 from weirant.ground.grade_line import GradeLine
+from weirant.ground.nearby import Things
 from weirant.ground.network import LaidRun, Meeting, Network
 from weirant.ground.surface import Surface
 from weirant.hydraulics.accumulate import Steady
@@ -30,7 +31,7 @@ class RunOutcome:
     flow_high: RunFlow | None = None
     amounts: Amounts = Amounts()
 
-    @property
+    @cached_property
     def id(self) -> str:
         """Identity of the run."""
         return self.run.id
@@ -49,6 +50,7 @@ class Site:
     runs: tuple[RunOutcome, ...]
     meetings: tuple[Meeting, ...]
     exits: Mapping[str, Steady]
+    things: Things
 
     @cached_property
     def _by_id(self) -> dict[str, RunOutcome]:
