@@ -5,8 +5,8 @@ from __future__ import annotations
 import networkx as nx
 import numpy as np
 import pytest
-from laying import COLLECTS
 
+from laying import COLLECTS
 from weirant.ground.network import joined, lay_out
 from weirant.hydraulics.accumulate import Drop, Inflow, accumulate
 from weirant.job.network import Node, Outlet, Run, Stretch

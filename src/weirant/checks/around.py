@@ -185,16 +185,17 @@ def boundary(outcome: Outcome, found: RunOutcome) -> Finding | None:
 
 
 def runs_apart(outcome: Outcome, found: RunOutcome) -> Finding | None:
-    """Runs that cross without a joint pass clear of each other; told of the first of two."""
+    """Runs that cross without a joint pass clear of each other; told of both."""
     limit, worst = outcome.job.limits.clearance, None
     for meeting in outcome.site.meetings:
-        other = outcome.site.run(meeting.second)
-        if meeting.first != found.id or other is None:
+        ends = ((meeting.first, meeting.first_station), (meeting.second, meeting.second_station))
+        if found.id not in (meeting.first, meeting.second):
             continue
-        apart = abs(float(invert_at(found.run, np.array(meeting.first_station))) - float(invert_at(other.run, np.array(meeting.second_station))))
-        gap = apart - outcome.pipe.outer_diameter
-        if worst is None or gap < worst[0]:
-            worst = (gap, meeting.first_station, other.run.name)
+        (_, here), (name, there) = ends if meeting.first == found.id else ends[::-1]
+        other = outcome.run(name).run
+        gap = abs(float(invert_at(found.run, np.array(here))) - float(invert_at(other, np.array(there)))) - outcome.pipe.outer_diameter
+        if worst is None or (gap, here) < worst[:2]:
+            worst = (gap, here, other.name)
     if worst is None:
         return None
     gap, station, name = worst

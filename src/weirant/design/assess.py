@@ -55,9 +55,10 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
     whole = session.once("basis", (*fields, site.no_surface, bool(job.points), outcome.book), object)  # stands for all of them
     meets: dict[str, list[object]] = {}
     for meeting in site.meetings:
-        meets.setdefault(meeting.first, []).append(site.network.run(meeting.second))
-    for run in job.runs:
-        meets.setdefault(run.trench_of, []).append(run.pipes)
+        for run, other in ((meeting.first, meeting.second), (meeting.second, meeting.first)):
+            meets.setdefault(run, []).append(site.network.run(other))
+    for guest in job.runs:
+        meets.setdefault(guest.trench_of, []).append(guest.pipes)
 
     def basis(found: RunOutcome) -> object:
         met = (other for node, _ in found.run.nodes for other, _ in site.network.others_at(found.run, node.id))

@@ -1,0 +1,166 @@
+"""Random networks: whatever a run is called, wherever it stands in the list, however the plan is held, every verdict is the same; and an edit
+that uses what the session kept gives what a fresh assessment gives.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+import pytest
+
+from laying import COLLECTS, one, with_changes
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.layout import move_node, turned_round
+from weirant.design.session import Session
+from weirant.errors import InputError
+from weirant.ground.moves import moved_aside
+from weirant.ground.network import laid_run
+from weirant.job.faults import faults
+from weirant.job.network import INLET, PLAIN, AsBuilt, Node, Outlet, Run, Stretch
+from weirant.job.paths import with_value
+from weirant.job.removal import without_run
+from weirant.job.site import SitePoint
+from weirant.outcome.finding import State
+
+DEMO = demo_job()
+SEEDS = range(6)
+
+
+def random_job(seed):
+    """Runs on a slope, each ending at an outlet or joining an earlier one at a node; some solid, some with boxes, roof runs among them."""
+    chance = np.random.default_rng(seed)
+    nodes, runs = [], []
+    for number in range(int(chance.integers(3, 9))):
+        joins = number > 0 and chance.random() < 0.7
+        host = runs[int(chance.integers(0, number))] if joins else None
+        way = [host.nodes[int(chance.integers(1, len(host.nodes)))]] if host is not None else []
+        x, y = next((n.x, n.y) for n in nodes if n.id == way[0]) if way else (float(chance.uniform(-40, 40)), 0.0)
+        if not way:
+            nodes.append(Node(f"n{len(nodes) + 1}", x, y, outlet=Outlet(water_level=29.0 + float(chance.uniform(-1, 1)))))
+            way.append(nodes[-1].id)
+        for _ in range(int(chance.integers(1, 4))):
+            x, y = x + float(chance.uniform(-15, 15)), y + float(chance.uniform(4, 12))
+            nodes.append(Node(f"n{len(nodes) + 1}", x, y, INLET if chance.random() < 0.15 else PLAIN))
+            way.append(nodes[-1].id)
+        low = next(n for n in nodes if n.id == way[0])
+        solid = chance.random() < 0.3
+        runs.append(Run(f"r{number + 1}", f"run {number + 1}", tuple(way), 29.2 + 0.02 * low.y + float(chance.uniform(-0.05, 0.2)), 0.02,
+                        (Stretch(is_solid=True),) if solid else (COLLECTS,), system="roof" if solid and chance.random() < 0.5 else "ground"))  # fmt: skip
+    points = tuple(SitePoint(f"p{i}", float(x), float(y), 30.0 + 0.02 * float(y) + 0.3 * float(chance.random()))
+                   for i, (x, y) in enumerate(zip(chance.uniform(-70, 70, 150), chance.uniform(-10, 90, 150), strict=True)))  # fmt: skip
+    place = dataclasses.replace(DEMO.protected, run="r1", from_station=0.0, to_station=0.0)
+    return dataclasses.replace(DEMO, runs=tuple(runs), nodes=tuple(nodes), points=points, survey=dataclasses.replace(DEMO.survey, shots=()), protected=place, features=(), holes=())
+
+
+def told(outcome):
+    """Findings by what they are about, by name, with state and figures; the job's own under no name."""
+    names = {run.id: run.name for run in outcome.job.runs}
+    return sorted((f.key, names.get(f.subject, ""), str(f.state), f.value, f.limit) for f in outcome.findings if f.key != "roof")
+
+
+def alike(one_outcome, other):
+    for a, b in zip(told(one_outcome), told(other), strict=True):
+        assert a[:3] == b[:3] and all((x is None) == (y is None) and (x is None or x == pytest.approx(y, rel=1e-6, abs=1e-7)) for x, y in zip(a[3:], b[3:], strict=True)), (a, b)
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_which_run_came_first_and_what_it_is_called_changes_no_finding(seed):
+    job = random_job(seed)
+    assert faults(job) == []
+    new = {run.id: f"r{90 - i}" for i, run in enumerate(job.runs)} | {node.id: f"n{900 - i}" for i, node in enumerate(job.nodes)}
+    runs = tuple(dataclasses.replace(r, id=new[r.id], nodes=tuple(new[n] for n in r.nodes)) for r in job.runs[::-1])
+    nodes = tuple(dataclasses.replace(n, id=new[n.id]) for n in job.nodes[::-1])
+    other = dataclasses.replace(job, runs=runs, nodes=nodes, protected=dataclasses.replace(job.protected, run=new["r1"]))
+    alike(assess(job), assess(other))
+    assert {f.key for f in assess(job).findings if f.subject} >= {"slope", "depth", "walls"}
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+@pytest.mark.parametrize("lay", ["mirrored", "turned", "metric"])
+def test_how_the_plan_is_held_changes_no_finding(seed, lay):
+    job = random_job(seed)
+
+    def held(thing):
+        return dataclasses.replace(thing, x=-thing.x) if lay == "mirrored" else dataclasses.replace(thing, x=-thing.y, y=thing.x)
+
+    if lay == "metric":
+        other = with_value(job, "units", "metric")
+    else:
+        other = dataclasses.replace(job, nodes=tuple(map(held, job.nodes)), points=tuple(map(held, job.points)),
+                                    protected=dataclasses.replace(job.protected, on_left=job.protected.on_left != (lay == "mirrored")))  # fmt: skip
+    alike(assess(job), assess(other))
+
+
+EDITS = [
+    lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.invert", 29.0 + float(c.uniform(0, 1))),
+    lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.slope", float(c.uniform(0.0, 0.05))),
+    lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.name", f"name {c.integers(99)}"),
+    lambda j, c: with_value(j, "trench.width", float(c.uniform(0.2, 0.6))), lambda j, c: with_value(j, "soil.hard_layer_depth", float(c.uniform(0.4, 2))),
+    lambda j, c: with_value(j, "limits.least_slope", float(c.uniform(0, 0.03))), lambda j, c: with_value(j, "units", str(c.choice(["metric", "imperial"]))),
+    lambda j, c: move_node(str(c.choice([r.id for r in j.runs])), 1)(j, (float(c.uniform(-30, 30)), float(c.uniform(5, 60)))),
+    lambda j, c: without_run(j, str(c.choice([r.id for r in j.runs]))).job if len(j.runs) > 2 else j,
+    lambda j, c: turned_round(j, str(c.choice([r.id for r in j.runs]))),
+    lambda j, c: with_value(j, f"runs.{j.runs[-1].id}.trench_of", j.runs[0].id if len(j.runs) > 1 else ""),
+    lambda j, c: dataclasses.replace(j, as_built=(AsBuilt(j.runs[0].id, 2.0, float(c.uniform(28, 31))),)),
+    lambda j, c: dataclasses.replace(j, points=j.points[3:]),
+    lambda j, c: with_value(j, "protected.run", str(c.choice([r.id for r in j.runs]))),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_what_the_session_keeps_never_goes_stale(seed):
+    """Forty edits of any kind, one after the other; and a trial beside the session leaves it as it was."""
+    chance, job, session = np.random.default_rng(seed), random_job(seed), Session()
+    for turn in range(40):
+        try:
+            changed = EDITS[int(chance.integers(len(EDITS)))](job, chance)
+        except InputError:
+            continue
+        if faults(changed):
+            continue
+        if turn % 5 == 0:
+            assess(changed, session=Session(session))
+            changed = job
+        job, fresh, kept = changed, assess(changed), assess(changed, session=session)
+        assert kept.findings == fresh.findings, turn
+        assert [f.amounts for f in kept.site.runs] == [f.amounts for f in fresh.site.runs] and {r.id for r in job.runs} >= {f.subject for f in kept.findings} - {""}
+
+
+def test_three_collecting_branches_are_felt_by_the_run_they_join():
+    """Once they added nothing to its flow, and its capacity held."""
+    job = dataclasses.replace(DEMO, runs=DEMO.runs[:1], nodes=DEMO.nodes)
+    alone = assess(job).run("r1").flow_high.discharge[0]
+    for number, y in enumerate((24.5, 25.0, 25.5)):
+        nodes = (*job.nodes, Node(f"n{30 + number}", -12.0 - 3 * number, y + 6.0))
+        job = dataclasses.replace(job, nodes=nodes, runs=(*job.runs, Run(f"r{5 + number}", f"side {number}", ("n2", f"n{30 + number}"), 29.3, 0.02)))
+    outcome = assess(job)
+    own = [f.flow_high.discharge[0] for f in outcome.site.runs[1:]]
+    assert min(own) > 0 and outcome.run("r1").flow_high.discharge[0] == pytest.approx(alone + sum(own), rel=0.2) and outcome.run("r1").flow_high.discharge[0] > alone + 0.8 * sum(own)
+    unknown = with_value(job, "soil.hard_layer_depth", None)
+    assert one(assess(unknown), "capacity", "r1").state == State.UNKNOWN
+
+
+def test_a_run_is_turned_round_with_all_that_counts_along_it():
+    job = turned_round(with_changes(DEMO, "r1", held=()), "r1")
+    before, after = laid_run(DEMO, "r1"), laid_run(job, "r1")
+    assert after.alignment.point(0.0) == pytest.approx(before.alignment.point(before.length))
+    assert after.spans == ((0.0, pytest.approx(28.6512), False), (pytest.approx(28.6512), pytest.approx(52.4256), True))
+    assert after.outlet == before.outlet and before.nodes[0][0].id == after.nodes[-1][0].id and after.nodes[-1][0].outlet is None
+    ground = (assess(DEMO).run("r1").grade, assess(job).run("r1").grade)
+    assert ground[1].at(ground[1].ground, 10.0) == pytest.approx(ground[0].at(ground[0].ground, before.length - 10.0)) and faults(job) == []
+    assert turned_round(job, "r1").runs[0].nodes == DEMO.runs[0].nodes
+
+
+def test_moving_the_drain_moves_the_drain():
+    """The fix once edited a number beside the drawing. The place stays, and every station keeps its way off it."""
+    close = with_value(with_value(DEMO, "protected.distance", 0.6), "protected.footing_depth", 0.1)
+    finding = one(assess(close), "footing", "r1")
+    moved, before = laid_run(finding.fixes[0].job, "r1"), laid_run(close, "r1")
+    by = finding.fixes[0].job.protected.distance - 0.6
+    for station in (30.0, 40.0, 50.0):
+        assert before.alignment.nearest(moved.alignment.point(station))[1] == pytest.approx(by, abs=1e-6)
+    assert one(assess(finding.fixes[0].job), "footing", "r1").state != State.FAILS and moved.alignment.point(0.0) == before.alignment.point(0.0)
+    with pytest.raises(InputError, match="has an outlet or another run on what collects"):
+        moved_aside(DEMO, "r3", 1.0)
