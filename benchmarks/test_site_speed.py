@@ -15,13 +15,17 @@ from test_speed import held
 from weirant.design.assess import assess
 from weirant.design.best_grade import plan_grade
 from weirant.design.layout import hold
+from weirant.design.session import Session
+from weirant.formats import job_file
 from weirant.formats.points_csv import read_points, recognise
 from weirant.ground.grade.best import best_grade
 from weirant.ground.grade.demands import JointDemand, NetworkDemand, RunDemand
 from weirant.ground.surface import build_surface
 from weirant.ground.surface.contours import contour_levels, contours
+from weirant.job.network import Node, Outlet, Run, Stretch
+from weirant.job.paths import with_value
 from weirant.job.run_edits import length
-from weirant.job.site import Feature, Spot
+from weirant.job.site import Feature, SitePoint, Spot
 from weirant.ui.app import make_application
 from weirant.ui.window import Window
 
@@ -120,3 +124,48 @@ def test_the_sharp_picture_of_2000_things(benchmark, crowded):
     """Once after each movement; it should not hold the window up for long."""
     benchmark.pedantic(crowded.repaint, rounds=10, warmup_rounds=1)
     held(benchmark, 0.080)
+
+
+def network_job(job, runs: int):
+    """A comb: a collector, and laterals to both sides of it, over 500 points, with 60 walks between."""
+    nodes = [Node("n1", 0.0, 0.0, outlet=Outlet(water_level=20.0)), *(Node(f"n{i + 1}", 0.0, 4.0 * i) for i in range(1, runs + 1))]
+    ways = [Run("r1", "collector", tuple(n.id for n in nodes), 29.0, 0.006, (Stretch(is_solid=True, to_station=3.0), Stretch(is_solid=False)))]
+    for i in range(1, runs):
+        nodes.append(Node(f"n{runs + 1 + i}", 13.0 if i % 2 else -13.0, 4.0 * i + 0.5))
+        ways.append(Run(f"r{i + 1}", f"lateral {i}", (f"n{i + 1}", nodes[-1].id), 29.02 + 0.024 * i, 0.006))
+    spots = CHANCE.uniform((-18, -5), (18, 4 * runs + 5), (500, 2))
+    points = tuple(SitePoint(f"p{i}", float(x), float(y), 30.2 + 0.006 * float(y) + 0.1 * float(CHANCE.random())) for i, (x, y) in enumerate(spots))
+    things = tuple(Feature(f"t{i}", "walk", f"walk {i}", (Spot(float(x), float(y)), Spot(float(x) + 3, float(y) + 2))) for i, (x, y) in enumerate(spots[:60]))
+    place = dataclasses.replace(job.protected, run="r1", from_station=10.0, to_station=50.0)
+    return dataclasses.replace(job, runs=tuple(ways), nodes=tuple(nodes), points=points, features=things, survey=dataclasses.replace(job.survey, shots=()), holes=(), protected=place)
+
+
+@pytest.mark.parametrize(("runs", "seconds"), [(60, 0.033), (120, 0.066)])
+def test_an_invert_dragged_in_a_network(benchmark, job, runs, seconds):
+    """60 runs with 2,400 stations; twice as many take twice as long at the most."""
+    site, session, turn = network_job(job, runs), Session(), iter(range(10**9))
+    assess(site, session=session)
+    jobs = [with_value(site, "runs.r3.invert", site.runs[2].invert + 0.0005 * i) for i in range(40)]
+    benchmark(lambda: assess(jobs[next(turn) % 40], session=session))
+    held(benchmark, seconds)
+
+
+def test_a_network_of_60_runs_is_opened(benchmark, job):
+    text = job_file.to_text(network_job(job, 60))
+    benchmark.pedantic(lambda: assess(job_file.from_text(text), session=Session()), rounds=5, warmup_rounds=1)
+    held(benchmark, 1.0)
+
+
+def test_two_networks_open_side_by_side_cost_what_each_costs_alone(benchmark, job):
+    sites = [network_job(job, 60), network_job(dataclasses.replace(job, name="other"), 60)]
+    sessions = [Session(), Session()]
+    for site, session in zip(sites, sessions, strict=True):
+        assess(site, session=session)
+    turn = iter(range(10**9))
+
+    def edit() -> None:
+        i = next(turn)
+        assess(with_value(sites[i % 2], "runs.r3.invert", 29.0 + 0.0005 * (i % 40)), session=sessions[i % 2])
+
+    benchmark(edit)
+    held(benchmark, 0.033)

@@ -91,6 +91,10 @@ CASES = [
     ("as-built", "r1", lambda j: built(j, 28.9), F, "runs backwards"),
     ("as-built", "r1", lambda j: built(j, 28.97124 + 0.012 * 20 + 0.02), F, "largest departure"),
     ("as-built", "r1", lambda j: built(j, 28.97124 + 0.012 * 20), H, "largest departure"),
+    ("fits", "r1", lambda j: with_value(j, "trench.width", 0.11), F, "do not fit into"),
+    ("fits", "r1", lambda j: with_value(j, "trench.width", 0.2), T, "fit, but with less than 2 in"),
+    ("fits", "r1", lambda j: with_value(j, "runs.r1.pipes", 3), F, "3 pipes side by side"),
+    ("fits", GREEN, lambda j: with_changes(with_value(j, "trench.width", 0.24), SIDE, trench_of=GREEN), T, "2 pipes side by side"),
     ("served", "", lambda j: with_value(j, "protected.run", ""), U, "Choose the one that does"),
 ]  # fmt: skip
 

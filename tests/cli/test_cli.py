@@ -259,3 +259,31 @@ def test_lines_of_stdin_that_once_ended_it(line, says):
     done = subprocess.run([sys.executable, "-m", "weirant", "calc", "--stdin"], env={"PYTHONPATH": str(SOURCE)}, input=line + b"\n" + good + b"\n", capture_output=True, check=False)
     answers = [json.loads(a) for a in done.stdout.splitlines()]
     assert done.returncode == 2 and done.stderr == b"" and says in answers[0]["error"] and "result" in answers[1]
+
+
+def test_the_network_is_told_with_its_flow_and_a_broken_reference_with_its_subject(run, job, tmp_path):
+    code, out, _ = run("network", "demo")
+    assert code == 0 and "green side: joins green drain; collects to 86.0 ft" in out and "with green side" in out
+    told = json.loads(run("network", "demo", "--json")[1])
+    green, side = (next(r for r in told["runs"] if r["name"] == name) for name in ("green drain", "green side"))
+    assert side["joins"] == [{"run": "r3", "station": pytest.approx(4.8768)}] and green["levels"][0]["flow"] > side["levels"][0]["flow"] > 0
+    assert next(n for n in told["nodes"] if n["id"] == "n7")["leaves"]["high"] == pytest.approx(green["levels"][0]["high"]) and told["faults"] == []
+    broken = json.loads(job_file.to_text(job))
+    broken["job"]["runs"][2]["nodes"][1] = "n99"
+    broken["job"]["as_built"] = [{"run": "r77", "station": 1.0, "level": 29.0}]
+    (tmp_path / "b.weirant").write_text(json.dumps(broken))
+    code, out, _ = run("network", tmp_path / "b.weirant", "--json")
+    assert code == 1 and [(f["subject"], f["path"]) for f in json.loads(out)["faults"]] == [("r3", "job.runs[2].nodes"), ("r77", "job.as_built[0].run")]
+    assert run("network", tmp_path / "b.weirant")[1].startswith("r3: green drain goes through node n99, which is not there")
+
+
+def test_the_sheets_of_every_run_come_into_one_folder(run, job, tmp_path):
+    named = with_value(with_value(job, "runs.r2.name", "a/b: c"), "runs.r3.name", "a_b_ c")
+    far = dataclasses.replace(named, nodes=tuple(dataclasses.replace(n, x=900.0 + n.y) if n.id in ("n10", "n11") else n for n in named.nodes))
+    job_file.save(far, tmp_path / "site.weirant")
+    code = run("cutsheet", tmp_path / "site.weirant", "--all", "-o", tmp_path / "sheets")[0]
+    assert code == 0 and {p.name for p in (tmp_path / "sheets").glob("*.pdf")} >= {"slab drain.pdf", "a_b_ c.pdf", "a_b_ c r3.pdf"} and len(list((tmp_path / "sheets").iterdir())) % 2 == 0
+    (tmp_path / "file").write_text("in the way")
+    for arguments, says in ((("-o", tmp_path / "file"), "cannot be made a folder"), (("-o", tmp_path / "x", "--run", "slab drain"), "cannot stand beside --all")):
+        code, _, err = run("cutsheet", "demo", "--all", *arguments)
+        assert code == 2 and says in err

@@ -26,10 +26,11 @@ from weirant.design.layout import (
     taken_out_at,
     thing_near,
 )
-from weirant.design.sheets import crew_cut_sheet, instrument_height
+from weirant.design.sheets import crew_cut_sheet, instrument_height, off_staff
 from weirant.design.snapping import snap
 from weirant.design.terrain import terrain_of
 from weirant.errors import InputError
+from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import laid_run, network_of
@@ -139,6 +140,43 @@ def test_a_rock_is_told_with_what_each_way_does(outcome):
     top = np.array(run.length)
     assert float(invert_at(laid_run(raised.job, "r1"), top)) == pytest.approx(float(invert_at(run, top)) + 0.0762)
     assert without_reading(job, "r1", station).as_built == ()
+
+
+def test_a_rod_that_cannot_be_on_the_staff_is_none_and_says_what_to_do(job):
+    """After a survey from a file nobody knows where the instrument stands; later one stands too high for the low end, or below the trench."""
+    from_file = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=(), benchmark_elevation=-100.0))
+    outcome = assess(from_file)
+    lines = crew_cut_sheet(outcome)
+    assert all(line.rod is None for line in lines) and off_staff(outcome).startswith("Give today's height of instrument")
+    text = write_cut_sheet(lines, System.IMPERIAL)
+    assert text.count(",,off staff,") == len(lines) and "nan" not in text
+    bottoms = [line.trench_bottom for line in crew_cut_sheet(assess(job))]
+    for height, all_seen in ((min(bottoms) + job.survey.staff_length, True), (min(bottoms) + job.survey.staff_length + 0.01, False), (min(bottoms), False)):
+        seen = [line.rod is not None for line in crew_cut_sheet(assess(with_value(job, "survey.instrument_elevation", height)))]
+        assert all(seen) == all_seen and any(seen)  # from the foot of the staff to its end, and no further
+
+
+def test_readings_that_are_off_alike_are_a_moved_instrument(job):
+    run, built = laid_run(job, "r1"), with_value(job, "survey.instrument_elevation", 31.8)
+    for station in (10.0, 20.0, 30.0):
+        built = with_reading(built, "r1", station, float(invert_at(run, np.array(station))) + 0.05)
+    found = next(f for f in assess(built).findings if f.key == "as-built")
+    assert found.state == State.UNKNOWN and "too high alike" in found.reason
+    mended = found.fixes[0].job
+    assert next(f for f in assess(mended).findings if f.key == "as-built").state == State.HOLDS and mended.survey.instrument_elevation == pytest.approx(31.75)
+    one_off = with_reading(built, "r1", 20.0, float(invert_at(run, np.array(20.0))))
+    assert next(f for f in assess(one_off).findings if f.key == "as-built").state == State.FAILS
+
+
+def test_a_way_on_that_was_kept_does_not_hide_the_first_plan(job):
+    station = 100 * FT
+    level = float(invert_at(laid_run(job, "r1"), np.array(station))) + 0.0762
+    built = with_reading(job, "r1", station, level)
+    kept = ways_on(assess(built), "r1", station, level)[0].job
+    (reading,) = profile_built(kept, "r1").readings
+    assert reading.off == pytest.approx(0, abs=1e-6) and reading.off_first == pytest.approx(0.0762, abs=1e-6)
+    assert "3 in from what was first planned" in next(f for f in assess(kept).findings if f.key == "as-built").reason
+    assert profile_built(with_reading(kept, "r1", station, level), "r1").readings[0].off_first == pytest.approx(0.0762, abs=1e-6)
 
 
 def test_runs_are_drawn_moved_renamed_and_taken_out(job):

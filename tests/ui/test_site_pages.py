@@ -424,3 +424,40 @@ def test_an_odd_reading_at_the_outlet_itself(window):
     assert model.setData(model.index(0, 7), f"{model.lines[0].rod / FT - 0.2:.2f}")
     assert "Station 0.0 ft lies 2 3/8 in too high" in page.verdict.text()
     assert len([b for b in page.findChildren(QPushButton) if b.text().startswith("Try:")]) == 2
+
+
+def test_a_value_half_typed_is_asked_again_when_the_units_are_switched(window):
+    """12 typed in feet must not be taken for 12 m."""
+    window.sheet.rail.choose("line")
+    entry = next(w for w in window.sheet.strip.findChildren(QWidget) if getattr(w, "path", "") == "runs.r1.length")
+    before = window.document.job.runs
+    entry.setFocus()
+    entry.selectAll()
+    QTest.keyClicks(entry, "175")
+    window.switch_units()
+    assert entry.text() == "175" and "type it again" in entry.fault
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert window.document.job.runs == before
+    QTest.keyClick(entry, Qt.Key.Key_Escape)
+    assert entry.text() == "52.43 m" and not entry.fault
+
+
+def test_the_run_in_hand_is_turned_round_and_made_up_levels_go_by_the_menu(window, qtbot, tmp_path):
+    actions = {a.text(): a for a in window._actions}
+    window.document.take_run("r4")
+    actions["&Turn the run round"].trigger()
+    assert window.document.in_hand.run.nodes[0][0].id == "n11" and "turned round" in window.document.stack.undoText()
+    assert next(f for f in window.document.outcome.findings if f.key == "way-out").subject == "r4"
+    window.document.stack.undo()
+    actions["Take out &made-up levels"].trigger()
+    assert "No level is made up" in window.sheet.head.message.text()
+    shots = window.document.job.survey.shots
+    made_up = (*shots[:2], dataclasses.replace(shots[2], is_assumed=True), *shots[3:])
+    window.document.change(dataclasses.replace(window.document.job, survey=dataclasses.replace(window.document.job.survey, shots=made_up)), "made up")
+    actions["Take out &made-up levels"].trigger()
+    assert window.document.job.survey.shots == (*shots[:2], *shots[3:])
+    said = []
+    window.papers.said.connect(said.append)
+    window.papers.write_every_cut_sheet(window.document.settled, tmp_path / "sheets")
+    qtbot.waitUntil(lambda: any("4 cut sheets written into sheets" in words for words in said), timeout=30_000)
+    assert len(list((tmp_path / "sheets").iterdir())) == 8

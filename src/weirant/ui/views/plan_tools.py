@@ -44,7 +44,7 @@ class PlanTools(QFrame):
         self.things.activated.connect(self._choose_thing)
         row.addWidget(self.things)
         self.take_out = QPushButton("Take out")
-        self.take_out.setToolTip("Take out the thing or the branch in hand")
+        self.take_out.setToolTip("Take out the thing or the run in hand")
         self.take_out.clicked.connect(plan.take_out)
         row.addWidget(self.take_out)
         plan.pencil.changed.connect(self.refresh)
