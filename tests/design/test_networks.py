@@ -142,6 +142,21 @@ def test_three_collecting_branches_are_felt_by_the_run_they_join():
     assert one(assess(unknown), "capacity", "r1").state == State.UNKNOWN
 
 
+def test_water_that_stands_at_the_outlet_stands_in_what_joins_above_it():
+    """28.9 m at the green drain's outlet lies over its joint and some way up the side that comes in there."""
+    outcome = assess(with_value(DEMO, "nodes.n7.outlet.water_level", 28.9))
+    side, grade = outcome.run("r4").flow_high, outcome.run("r4").grade
+    assert side.surface[0] == pytest.approx(28.9, abs=1e-3) and side.standing == pytest.approx((28.9 - grade.invert[0]) / 0.01, rel=0.1)
+    assert assess(DEMO).run("r4").flow_high.standing == 0
+
+
+def test_a_riser_holds_water_up_to_its_rim_in_the_pipe():
+    low = with_value(with_value(with_changes(DEMO, "r3", invert=28.2), "nodes.n7.outlet.kind", "bubbler in gravel"), "nodes.n7.outlet.water_level", None)
+    ground = float(assess(low).run("r3").grade.ground[0])
+    for rise, rim in ((None, ground), (0.1, 28.3)):
+        assert assess(with_value(low, "nodes.n7.outlet.rise", rise)).run("r3").flow_high.surface[0] == pytest.approx(rim, abs=1e-6)
+
+
 def test_a_run_is_turned_round_with_all_that_counts_along_it():
     job = turned_round(with_changes(DEMO, "r1", held=()), "r1")
     before, after = laid_run(DEMO, "r1"), laid_run(job, "r1")

@@ -61,6 +61,11 @@ def test_the_best_grade_satisfies_every_check(outcome, aim):
         assert plan.dig < plan.dig_before and any("each 1 in costs" in words for words in plan.binding)
 
 
+def test_the_best_grade_is_asked_for_every_joint_and_its_drop(outcome):
+    (joint,) = demand_of(outcome).joints
+    assert (joint.upper, joint.upper_station, joint.lower, joint.drop) == ("r4", 0.0, "r3", outcome.job.limits.drop_at_joints) and joint.lower_station == pytest.approx(4.8768)
+
+
 def test_held_inverts_stay_and_are_let_go(outcome):
     job = hold(outcome.job, "r4", 10.0, 28.80)
     plan = plan_grade(assess(job))
