@@ -212,9 +212,9 @@ def test_a_run_is_joined_to_another_and_let_go_again(job):
     assert roof.invert == pytest.approx(float(invert_at(laid_run(job, "r1"), np.array(10.0)))) and "n4" not in {n.id for n in joined.nodes}
     loose = detach(joined, "r2")
     assert laid_run(loose, "r2").outlet == Outlet() and network_of(loose).drains_to(laid_run(loose, "r2")) == [] and faults(loose) == []
-    for other, says in (("r2", "cannot join itself"), ("r4", "where that ends")):
+    for run, other, station, says in (("r2", "r2", 5.0, "cannot join itself"), ("r3", "r4", 0.0, "where that ends"), ("r3", "r4", 10.0, "water would go round")):
         with pytest.raises(InputError, match=says):
-            join(job, "r3" if other == "r4" else "r2", other, 0.0)
+            join(job, run, other, station)
 
 
 def test_a_fitting_is_a_node_that_comes_and_goes(job):

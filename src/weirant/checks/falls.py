@@ -12,9 +12,9 @@ from weirant.ground.as_built import built_profile, moved_instrument
 from weirant.ground.inverts import grade_nodes, invert_at, slope_at, with_inverts
 from weirant.ground.network import AT_END, LaidRun
 from weirant.job import Job
-from weirant.job.network import IN_THE_OPEN, Run
+from weirant.job.network import IN_THE_OPEN, Outlet, Run
 from weirant.job.paths import with_value
-from weirant.job.run_edits import with_run
+from weirant.job.run_edits import with_node, with_run
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -145,8 +145,9 @@ def way_out(outcome: Outcome, found: RunOutcome) -> Finding | None:
     run, network = found.run, outcome.site.network
     if run.outlet is not None or network.drains_to(run):
         return None
+    out = with_node(outcome.job, dataclasses.replace(run.nodes[0][0], outlet=Outlet()))
     return Finding("way-out", "falls", "Leads nowhere", State.FAILS, "Its low end is neither an outlet nor joined to another run. Give it an outlet, or join it.", "geometry",
-                   station=0.0, elements=(f"runs.{run.id}.nodes",))  # fmt: skip
+                   station=0.0, fixes=(Fix("Let the water out at its low end", out),), elements=(f"runs.{run.id}.nodes",))  # fmt: skip
 
 
 def daylight(outcome: Outcome, found: RunOutcome) -> Finding | None:

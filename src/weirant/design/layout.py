@@ -96,6 +96,8 @@ def join(job: Job, identity: str, other: str, station: float) -> Job:
         raise InputError("run", "cannot join itself")
     if station < APART:
         raise InputError(run_of(job, identity).name, f"cannot join {run_of(job, other).name} where that ends; choose a place above its low end")
+    if identity in _below(job, other):
+        raise InputError(run_of(job, identity).name, f"takes the water of {run_of(job, other).name}; joined to it, water would go round")
     job, node = node_at(job, other, station)
     before = laid_run(job, identity)
     if node in before.run.nodes[1:]:
@@ -114,6 +116,18 @@ def join(job: Job, identity: str, other: str, station: float) -> Job:
         return with_run(job, with_inverts(after, stations, [level, *levels[1:]]))
     except InputError:
         return with_run(job, dataclasses.replace(after.run, invert=level))
+
+
+def _below(job: Job, identity: str) -> set[str]:
+    """The runs that the water of a run goes through on its way out."""
+    network, found = network_of(job), set()
+    ahead = [network.run(identity)]
+    while ahead:
+        for other, _ in network.drains_to(ahead.pop()):
+            if other.id not in found:
+                found.add(other.id)
+                ahead.append(other)
+    return found
 
 
 def detach(job: Job, identity: str) -> Job:
