@@ -142,6 +142,8 @@ def test_a_rock_is_told_with_what_each_way_does(outcome):
     kept, raised = ways_on(assess(job), "r1", station, level)
     assert kept.name.startswith("Keep the top end: slope above 100.0 ft becomes 0.85 %") and "still holds" in kept.name
     assert raised.name.startswith("Raise from 100.0 ft on by 3 in: slope above stays 1.20 %")
+    strict = limited(job, least_slope=0.01)  # the first way then breaks a limit, and comes last
+    assert [way.name.split(":")[0] for way in ways_on(assess(strict), "r1", station, level)] == ["Raise from 100.0 ft on by 3 in", "Keep the top end"]
     top = np.array(run.length)
     assert float(invert_at(laid_run(raised.job, "r1"), top)) == pytest.approx(float(invert_at(run, top)) + 0.0762)
     assert without_reading(job, "r1", station).as_built == ()

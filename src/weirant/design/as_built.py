@@ -40,12 +40,15 @@ def without_reading(job: Job, run: str, station: float) -> Job:
 
 
 def ways_on(outcome: Outcome, identity: str, station: float, level: float) -> list[Fix]:
-    """How the run can go on from an invert that stays as it is (a reading that is off, a rock): what each way does, in words."""
+    """How the run can go on from an invert that stays as it is (a reading that is off, a rock): what each way does, in words.
+
+    Those that keep every limit come first.
+    """
     job, run = outcome.job, laid_run(outcome.job, identity)
     profile = profile_built(job, identity)
     below = max((r.station for r in profile.readings if r.station < station - 0.05 and r.within), default=0.0)
     fixes = []
-    for way in regrades(run, station, level, below):
+    for way in sorted(regrades(run, station, level, below), key=lambda way: bool(_broken(outcome, run, way))):
         words = _words(outcome, run, way, station)
         try:
             graded = with_inverts(run, list(way.stations), list(way.levels))
@@ -66,11 +69,11 @@ def _words(outcome: Outcome, run: LaidRun, way: Regrade, station: float) -> str:
         head = f"Keep the top end: slope above {where} becomes {above}"
     else:
         head = f"Keep the end at {where} as it is"
-    return f"{head}, below it {below}; {_verdict(outcome, run, way)}"
+    return f"{head}, below it {below}; {'; '.join(_broken(outcome, run, way)) or 'still holds'}"
 
 
-def _verdict(outcome: Outcome, run: LaidRun, way: Regrade) -> str:
-    """Whether slope and cover still hold on this way."""
+def _broken(outcome: Outcome, run: LaidRun, way: Regrade) -> list[str]:
+    """What of slope and cover no longer holds on this way."""
     job, system = outcome.job, System(outcome.job.units)
     faults = []
     worst = min(way.slope_above, way.slope_below)
@@ -89,4 +92,4 @@ def _verdict(outcome: Outcome, run: LaidRun, way: Regrade) -> str:
         cover = (grade.cover + grade.invert - invert)[collecting]
         if len(cover) and float(cover.min()) < job.limits.least_cover - 1e-9:
             faults.append(f"cover falls to {shown(float(cover.min()), DEPTH, system)}")
-    return "; ".join(faults) if faults else "still holds"
+    return faults
