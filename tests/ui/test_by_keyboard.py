@@ -24,6 +24,7 @@ def no_files(monkeypatch):
     asked = []
     for name in ASKS:
         monkeypatch.setattr(QFileDialog, name, lambda *a, **k: asked.append(a[1]) or ("", ""))
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a, **k: asked.append(a[1]) or "")
     return asked
 
 
