@@ -18,7 +18,7 @@ from weirant.errors import InputError
 from weirant.ground.moves import moved_aside
 from weirant.ground.network import laid_run
 from weirant.job.faults import faults
-from weirant.job.network import INLET, PLAIN, AsBuilt, Node, Outlet, Run, Stretch
+from weirant.job.network import INLET, PLAIN, ROOF, SURFACE, AsBuilt, Node, Outlet, Run, Stretch
 from weirant.job.paths import with_value
 from weirant.job.removal import without_run
 from weirant.job.site import SitePoint
@@ -155,6 +155,18 @@ def test_a_riser_holds_water_up_to_its_rim_in_the_pipe():
     ground = float(assess(low).run("r3").grade.ground[0])
     for rise, rim in ((None, ground), (0.1, 28.3)):
         assert assess(with_value(low, "nodes.n7.outlet.rise", rise)).run("r3").flow_high.surface[0] == pytest.approx(rim, abs=1e-6)
+
+
+def test_roof_water_is_still_there_where_surface_water_comes_in_at_the_same_top():
+    """A later source at the node took the place of the roof's: its pipe stood empty."""
+    roof = next(run for run in DEMO.runs if run.system == ROOF)
+    before = assess(DEMO).run(roof.id).flow_high.discharge[0]
+    top = next(n for n in DEMO.nodes if n.id == roof.nodes[-1])
+    out = Node("n90", top.x - 8.0, top.y, outlet=Outlet())
+    run = Run("r90", "gutter", (out.id, top.id), 29.0, 0.01, (Stretch(is_solid=True),), system=SURFACE)
+    both = assess(dataclasses.replace(DEMO, nodes=(*DEMO.nodes, out), runs=(*DEMO.runs, run)))
+    assert both.run(roof.id).flow_high.discharge[0] == pytest.approx(before) and before > 0
+    assert "surface water of gutter" in both.run(roof.id).flow_high.missing
 
 
 def test_a_run_is_turned_round_with_all_that_counts_along_it():

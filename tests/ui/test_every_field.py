@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 
 from weirant.design.assess import assess
@@ -99,7 +101,7 @@ def test_what_cannot_be_is_refused_in_words_that_name_the_field(text):
         except InputError as fault:
             assert spec.label in str(fault) and "Traceback" not in str(fault), path
         else:
-            assert assess(changed) is not None
+            assert all(f.value is None or math.isfinite(f.value) for f in assess(changed).findings), path
 
 
 def test_every_fix_that_is_offered_leads_to_a_whole_job():

@@ -180,7 +180,7 @@ def _rises(outcome: Outcome, found: RunOutcome, buried: float) -> Finding:
     if over < 0:
         return said(State.FAILS, f"A {run.outlet.kind} wants the pipe in the ground; at its end the pipe stands {say(outcome, -over, k.DEPTH)} out of it.", value=-over,
                     limit=0.0, fixes=_lowered_end(outcome, found, outcome.job.limits.least_cover - over))  # fmt: skip
-    rise = buried if run.outlet.rise is None else run.outlet.rise
+    rise = found.rim - run.invert
     sunk = buried - rise
     if sunk > PROUD:
         return said(State.FAILS, f"The rim of the {run.outlet.kind} lies {say(outcome, sunk, k.DEPTH)} under the ground: earth and turf close it.", value=sunk, limit=0.0,
@@ -229,9 +229,7 @@ def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
             return None  # it stands over the ground round it
         return said(state=State.UNKNOWN,
                     reason="The water level at the outlet is not known. Level the highest mark the water leaves in a wet season.")  # fmt: skip
-    lip = run.invert
-    if rises and found.grade is not None:
-        lip = float(found.grade.ground[0]) if run.outlet.rise is None else run.invert + run.outlet.rise
+    lip = found.rim if rises and found.grade is not None else run.invert
     what = "rim" if rises else "outlet"
     above = lip - level
     state = judge(above, 0.0, at_most=False, near=FREEBOARD)

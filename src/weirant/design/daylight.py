@@ -17,13 +17,13 @@ from weirant.job import Job
 from weirant.job.geometry import nodes_by_id
 from weirant.job.identity import NODE, fresh
 from weirant.job.network import Node, Outlet, Run, Stretch
-from weirant.job.run_edits import runs_at, with_run
+from weirant.job.run_edits import with_run, without_unused
 from weirant.job.survey import Place
 from weirant.outcome.outcome import Outcome
 
 
 def places_for(outcome: Outcome, identity: str, slope: float | None = None) -> list[DaylightPlace]:
-    """Places where a run could come out, from the low end of what collects (its top end where nothing does) at a slope (the run's own if none)."""
+    """Places where a run could come out, from the low end of what collects (its top end where nothing does) at a slope (the least of solid pipe if none)."""
     site, job = outcome.site, outcome.job
     if site.surface is None:
         raise InputError("ground", site.no_surface)
@@ -65,11 +65,11 @@ def with_outlet_at(job: Job, identity: str, place: DaylightPlace) -> Job:
     moved = dataclasses.replace(run.run, nodes=(outlet.id, start, *(node.id for node, _ in kept)), breaks=(),
                                 stretches=stretches if kept else (Stretch(is_solid=True),),
                                 held=tuple(dataclasses.replace(h, station=h.station + shift) for h in run.held if h.station >= solid))  # fmt: skip
-    job = _without_old(_in_plan(with_run(job, moved), run), run)
-    return with_run(job, _graded(job, run, lay_out(moved, nodes_by_id(job)), place, shift))
+    job = without_unused(_in_plan(with_run(job, moved), run), [node.id for node, _ in run.nodes])
+    return with_run(job, _graded(run, lay_out(moved, nodes_by_id(job)), place, shift))
 
 
-def _graded(job: Job, before: LaidRun, after: LaidRun, place: DaylightPlace, shift: float) -> Run:
+def _graded(before: LaidRun, after: LaidRun, place: DaylightPlace, shift: float) -> Run:
     stations, levels = grade_nodes(before)
     above = stations > before.solid_length + 1e-9
     start = float(np.interp(before.solid_length, stations, levels))
@@ -85,12 +85,6 @@ def _in_plan(job: Job, run: LaidRun) -> Job:
     if place.run == run.id:
         place = dataclasses.replace(place, from_station=place.from_station + shift, to_station=place.to_station + shift)
     return dataclasses.replace(job, protected=place, survey=dataclasses.replace(job.survey, shots=shots))
-
-
-def _without_old(job: Job, run: LaidRun) -> Job:
-    """The job without the nodes that only the old solid pipe went through."""
-    gone = {node.id for node, _ in run.nodes if not runs_at(job, node.id)}
-    return dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id not in gone))
 
 
 def heading_words(bearing: float) -> str:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Iterator
 
 from weirant.checks.places import served_station
 from weirant.design.session import Session
@@ -67,7 +66,7 @@ class _Flows:
         site, network = self.site, self.site.network
         ways = self.session.once("ways", (network,), lambda: ways_of(network))
         inflows = {run.id: _inflow(run, waters.get(run.id), is_high=turn != "best") for run in network.runs}
-        total = accumulate(network, inflows, dict(_drops(self.job, network, waters)), ways)
+        total = accumulate(network, inflows, _drops(self.job, network, waters), ways)
         found: dict[str, RunFlow] = {}
         for laid in self.session.once("from below", (network,), lambda: _from_below(network)):
             outcome = site.run(laid.id)
@@ -97,29 +96,33 @@ def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:
     return Inflow(storm + (water.inflow.band[1] if is_high and water.inflow.band else water.inflow.value))
 
 
-def _drops(job: Job, network: Network, waters: Waters) -> Iterator[tuple[str, Drop]]:
+def _drops(job: Job, network: Network, waters: Waters) -> dict[str, Drop]:
     """What comes in at nodes: roof water where it is said to go, and what nobody has measured yet."""
     found: dict[str, Drop] = {}
     roof = roof_peak(job)
-    heads = [run for run in network.runs if run.run.system == ROOF and not network.joined_by(run)]
+    heads = [run.id for run in network.runs if run.run.system == ROOF and not network.joined_by(run)]
+
+    def add(node: str, drop: Drop) -> None:  # the tops of several runs may be one node
+        found[node] = found.get(node, Drop()) + drop
+
     for run in network.runs:
         top = run.nodes[-1][0].id
         if run.id == job.protected.run and run.id in waters and waters[run.id].roof_flow:
-            found[top] = Drop(waters[run.id].roof_flow)
-        elif run in heads:
-            found[top] = _roof(job, run, heads, roof.value if roof is not None else None)
+            add(top, Drop(waters[run.id].roof_flow))
+        elif run.id in heads:
+            add(top, _roof(job, run, len(heads), roof.value if roof is not None else None))
         elif run.run.system in (SURFACE, PUMP) and not network.joined_by(run):
-            found[top] = Drop(0.0, f"what the {'pump' if run.run.system == PUMP else 'surface water'} of {run.name} brings")
+            add(top, Drop(0.0, f"what the {'pump' if run.run.system == PUMP else 'surface water'} of {run.name} brings"))
         for node, _ in run.nodes:
             if node.kind == INLET and node.id not in found:
                 found[node.id] = Drop(0.0, f"what runs into the inlet of {run.name}")
-    yield from found.items()
+    return found
 
 
-def _roof(job: Job, run: LaidRun, heads: list[LaidRun], peak: float | None) -> Drop:
+def _roof(job: Job, run: LaidRun, heads: int, peak: float | None) -> Drop:
     if peak is None or job.water.roof_goes != ROOF_APART:
         return Drop(0.0, f"the area of the roof that {run.name} takes")
-    return Drop(peak) if len(heads) == 1 else Drop(0.0, f"how much of the roof {run.name} takes")
+    return Drop(peak) if heads == 1 else Drop(0.0, f"how much of the roof {run.name} takes")
 
 
 def _from_below(network: Network) -> list[LaidRun]:
@@ -142,16 +145,9 @@ def _tailwater(site: Site, run: LaidRun, found: dict[str, RunFlow]) -> float | N
         if run.outlet.water_level is not None:
             levels.append(run.outlet.water_level)
         if run.outlet.kind not in IN_THE_OPEN and outcome is not None and outcome.grade is not None:
-            levels.append(rim_level(outcome))
+            levels.append(outcome.rim)
     for other, station in site.network.drains_to(run):
         below = site.run(other.id)
         if other.id in found and below is not None and below.grade is not None:
             levels.append(below.grade.at(found[other.id].surface, station))
     return max(levels, default=None)
-
-
-def rim_level(found: RunOutcome) -> float:
-    """Level m at which water gets out of an outlet that rises: as high over the invert as it says, else at the ground."""
-    assert found.grade is not None and found.run.outlet is not None
-    rise = found.run.outlet.rise
-    return float(found.grade.ground[0]) if rise is None else found.run.invert + rise

@@ -20,11 +20,11 @@ from weirant.job.geometry import APART, nodes_by_id, run_of
 from weirant.job.identity import NODE, RUN, THING, fresh
 from weirant.job.network import GROUND, PLAIN, Held, Node, Outlet, Run, Stretch
 from weirant.job.paths import DERIVED
-from weirant.job.run_edits import runs_at, with_node, with_run
+from weirant.job.run_edits import runs_at, with_node, with_run, without_unused
 from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
 
 SOLID_START = 3.0  # m of solid pipe given to a new collecting run with an outlet of its own (common practice, no source)
-NEAR = 0.05  # m within which a low end counts as standing on a run
+
 
 def node_at(job: Job, identity: str, station: float) -> tuple[Job, str]:
     """The job with a node on a run at a station, m, and the node's identity: one that is there already, or a new one set into the run."""
@@ -43,12 +43,11 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
     """A new run through corners from its low end up; it joins the run of an identity where its low end lies, or has an outlet of its own at
     the ground level given.
 
-    It is laid at the least slope of its use. Raises InputError where there are too few corners.
+    It is laid at the least slope of its use; with no ground given, from the level of the nearest run. Raises InputError where there are too few corners.
     """
     places = [(float(x), float(y)) for x, y in alignment_of(corners).points]
     limits = job.limits
     least = max(limits.least_slope if collects else limits.least_slope_solid, 0.001)
-    invert = job.runs[0].invert if ground is None else ground
     first, nodes = "", []
     if joins:
         parent = laid_run(job, joins)
@@ -59,6 +58,8 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
         if math.dist((meets.x, meets.y), places[1]) < APART:
             raise InputError("run", "needs two points that stand apart")
         nodes, places = [first], places[1:]
+    else:
+        invert = _level_near(job, places[0]) if ground is None else ground
     for index, (x, y) in enumerate(places):
         outlet = Outlet() if index == 0 and not joins else None
         node = Node(fresh(job.nodes, NODE), x, y, outlet=outlet)
@@ -71,6 +72,11 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
     called = fresh_name(job, name) if name else fresh_name(job, f"{'drain' if collects else 'solid'} 1", "drain" if collects else "solid")
     run = Run(fresh(job.runs, RUN), called, tuple(nodes), round(invert, 6), least, stretches, system=system)
     return dataclasses.replace(job, runs=(*job.runs, run))
+
+
+def _level_near(job: Job, point: Point) -> float:
+    near = run_near(job, point, math.inf)
+    return 0.0 if near is None else float(invert_at(laid_run(job, near[0]), np.array(near[1])))
 
 
 def fresh_name(job: Job, wanted: str, stem: str = "") -> str:
@@ -105,8 +111,7 @@ def join(job: Job, identity: str, other: str, station: float) -> Job:
     old = before.run.nodes[0]
     changed = dataclasses.replace(before.run, nodes=(node, *before.run.nodes[1:]))
     job = with_run(job, changed)
-    if not runs_at(job, old):
-        job = dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id != old))
+    job = without_unused(job, (old,))
     moved = lay_out(changed, nodes_by_id(job))
     job = followed(job, before, moved)
     level = float(invert_at(laid_run(job, other), np.array(station)))
@@ -144,15 +149,19 @@ def detach(job: Job, identity: str) -> Job:
 def turned_round(job: Job, identity: str) -> Job:
     """The job with a run counted from its other end: what was its top end leads its water on. Levels are laid so that it falls to its new low end.
 
-    Stretches, held inverts and readings keep their places. Raises InputError where its outlet would stand at the top end.
+    Stretches, held inverts and readings keep their places; the outlet goes to the new low end, unless another run uses it too.
     """
     run = laid_run(job, identity)
     whole = run.length
     stations, levels = grade_nodes(run)
+
+    def back(station: float) -> float:
+        return max(round(whole - station, 6), 0.0)
+
     turned = dataclasses.replace(
         run.run, nodes=run.run.nodes[::-1], breaks=(), slope=run.slope, invert=float(levels[0]),
         stretches=tuple(Stretch(is_solid, None if low <= 0 else round(whole - low, 6)) for low, _, is_solid in run.spans[::-1]),
-        held=tuple(dataclasses.replace(h, station=round(whole - h.station, 6)) for h in run.held[::-1]),
+        held=tuple(dataclasses.replace(h, station=back(h.station)) for h in run.held[::-1]),
     )  # fmt: skip
     slopes = np.diff(levels) / np.diff(stations)
     risen = float(levels[0]) + np.concatenate([[0.0], np.cumsum((slopes * np.diff(stations))[::-1])])
@@ -162,10 +171,7 @@ def turned_round(job: Job, identity: str) -> Job:
     if low.outlet is not None and len(runs_at(job, low.id)) == 1:
         job = with_node(with_node(job, dataclasses.replace(low, outlet=None)), dataclasses.replace(top, outlet=top.outlet or low.outlet))
 
-    def back(station: float) -> float:
-        return round(whole - station, 6)
-
-    built = tuple(dataclasses.replace(b, station=max(back(b.station), 0.0)) if b.run == identity else b for b in job.as_built)
+    built = tuple(dataclasses.replace(b, station=back(b.station)) if b.run == identity else b for b in job.as_built)
     shots = tuple(dataclasses.replace(s, station=back(s.station)) if s.run == identity and s.station is not None else s for s in job.survey.shots)
     place = job.protected
     if place.run == identity:
@@ -191,7 +197,7 @@ def taken_out_at(job: Job, identity: str, station: float, reach: float = 0.3048)
         if not is_needed:
             here = laid_run(job, identity).run
             job = with_run(job, dataclasses.replace(here, nodes=tuple(n for n in here.nodes if n != node.id)))
-            job = dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id != node.id))
+            job = without_unused(job, (node.id,))
     return job
 
 

@@ -25,9 +25,9 @@ SQUARE = 20.0  # degrees off square up to which a joint is a tee rather than a w
 
 @dataclass(frozen=True, eq=False)
 class LaidRun:
-    """A run with its place in plan: its nodes with their stations m, and the other runs at each of its ends.
+    """A run with its place in plan: its nodes with their stations m, and its stretches.
 
-    ``spans`` are its stretches by from and to station m and whether they are solid.
+    ``spans`` are the stretches by from and to station m and whether they are solid.
     """
 
     run: Run

@@ -31,6 +31,10 @@ class Drop:
     discharge: float = 0.0
     missing: str = ""
 
+    def __add__(self, other: Drop) -> Drop:
+        """Both at one node; the first reason stands where something is not known."""
+        return Drop(self.discharge + other.discharge, self.missing or other.missing)
+
 
 @dataclass(frozen=True, eq=False)
 class Carried:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Collection
 
 from weirant.errors import InputError
 from weirant.job.geometry import APART, length_of, nodes_by_id, points_of, run_of, solid_below, stations_of
@@ -23,6 +24,12 @@ def with_node(job: Job, node: Node) -> Job:
 def runs_at(job: Job, node: str) -> tuple[Run, ...]:
     """The runs that go through a node."""
     return tuple(run for run in job.runs if node in run.nodes)
+
+
+def without_unused(job: Job, nodes: Collection[str]) -> Job:
+    """The job without those of the nodes that no run goes through."""
+    used = {node for run in job.runs for node in run.nodes}
+    return dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id not in nodes or n.id in used))
 
 
 def length(job: Job, identity: str) -> float:

@@ -36,6 +36,13 @@ class RunOutcome:
         """Identity of the run."""
         return self.run.id
 
+    @property
+    def rim(self) -> float:
+        """Level m at which water gets out of an outlet that rises: as high over the invert as it says, else at the ground."""
+        assert self.grade is not None and self.run.outlet is not None
+        rise = self.run.outlet.rise
+        return float(self.grade.ground[0]) if rise is None else self.run.invert + rise
+
 
 @dataclass(frozen=True, eq=False)
 class Site:
