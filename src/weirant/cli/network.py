@@ -17,10 +17,14 @@ from weirant.design.sheets import low_end_words
 from weirant.errors import JobFileError
 from weirant.formats.job_file import LARGEST
 from weirant.formats.plain_files import read_plain
+from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import invert_at
+from weirant.hydraulics.run_flow import RunFlow
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import DISCHARGE, LEVEL, STATION, System, shown
+
+DROP = 1e-9  # m³/s: a drop of water in a minute
 
 
 def network(given: Namespace) -> int:
@@ -73,12 +77,18 @@ def _run(outcome: Outcome, found: RunOutcome) -> dict[str, Any]:
     for node, station in run.nodes:
         row: dict[str, Any] = {"node": node.id, "station": station, "invert": float(invert_at(run, np.array(station)))}
         if found.grade is not None and flow is not None and high is not None:
-            row |= {"ground": found.grade.at(found.grade.ground, station), "flow": found.grade.at(flow.discharge, station), "high": found.grade.at(high.discharge, station)}
+            row |= {"ground": found.grade.at(found.grade.ground, station), "flow": _flow_at(found.grade, flow, station), "high": _flow_at(found.grade, high, station)}
         levels.append(row)
     return {"id": run.id, "name": run.name, "length": run.length, "carries": run.run.system, "trench_of": run.run.trench_of,
             "joins": [{"run": other.id, "station": station} for other, station in outcome.site.network.drains_to(run)],
             "stretches": [{"from": low, "to": top, "solid": is_solid} for low, top, is_solid in run.spans], "levels": levels,
             "at_least": high.missing if high is not None else "", "at_most": high.shared if high is not None else ""}  # fmt: skip
+
+
+def _flow_at(grade: GradeLine, flow: RunFlow, station: float) -> float:
+    """Flow m³/s at a station; what is left of rounding at a top end is nothing."""
+    discharge = grade.at(flow.discharge, station)
+    return discharge if discharge > DROP else 0.0
 
 
 def _lines(outcome: Outcome) -> list[str]:
@@ -89,7 +99,7 @@ def _lines(outcome: Outcome) -> list[str]:
         out.append(f"{run.name}: {low_end_words(outcome, found)}; {parts}")
         for node, station in run.nodes:
             others = ", ".join(other.name for other, _ in outcome.site.network.others_at(run, node.id))
-            flow = "" if found.grade is None or found.flow_high is None else f"{shown(found.grade.at(found.flow_high.discharge, station), DISCHARGE, system):>14}"
+            flow = "" if found.grade is None or found.flow_high is None else f" {shown(_flow_at(found.grade, found.flow_high, station), DISCHARGE, system):>13}"
             what = " ".join(words for words in (node.kind if node.kind != "plain" else "", f"with {others}" if others else "") if words)
             out.append(f"  {shown(station, STATION, system):>10} {shown(float(invert_at(run, np.array(station))), LEVEL, system):>11}{flow}  {what}".rstrip())
         if found.flow_high is not None and (found.flow_high.missing or found.flow_high.shared):
