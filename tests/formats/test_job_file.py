@@ -208,7 +208,7 @@ def test_ten_megabytes_of_nonsense_are_refused_at_once_in_a_few_lines(job, says)
     """Each took minutes or gigabytes: growth is what is tested, by limits of the process, not by a clock."""
     script = """
         import resource, sys
-        resource.setrlimit(resource.RLIMIT_AS, (2**30, 2**30)); resource.setrlimit(resource.RLIMIT_CPU, (10, 10))
+        resource.setrlimit(resource.RLIMIT_AS, (2**30, 2**30)); resource.setrlimit(resource.RLIMIT_CPU, (30, 30))
         from weirant.formats import job_file
         try: job_file.from_text('{"format": "weirant-job", "version": 4, "job": ' + sys.stdin.read() + "}")
         except job_file.JobFileError as fault: print(fault)
