@@ -5,12 +5,15 @@ from __future__ import annotations
 import dataclasses
 
 from weirant.ground.network import lay_out
+from weirant.ground.stretches import makes_of
 from weirant.job.geometry import run_of
 from weirant.job.network import Node, Outlet, Run, Stretch
 from weirant.job.run_edits import with_run
+from weirant.job.section import TrenchSection
+from weirant.library import shipped
 
 OPEN = Outlet()
-COLLECTS = Stretch(is_solid=False)
+COLLECTS = Stretch(is_solid=False, id="p2")
 
 
 def stretches(solid, length):
@@ -22,6 +25,20 @@ def laid(invert, slope, solid, length, identity="a", outlet=OPEN, **more):
     """A run of a length from the origin north, with so much solid pipe at its low end."""
     nodes = {"n1": Node("n1", 0.0, 0.0, outlet=outlet), "n2": Node("n2", 0.0, length)}
     return lay_out(Run(identity, identity, ("n1", "n2"), invert, slope, stretches(solid, length), **more), nodes)
+
+
+def pipe_of(inner, wall=0.01, roughness_n=0.012, key="some"):
+    """A pipe of a size, else like the usual one."""
+    return dataclasses.replace(shipped().pipe("corrugated-100"), key=key, inner_diameter=inner, outer_diameter=inner + 2 * wall, roughness_n=roughness_n)
+
+
+def made(run, *pipes, stone=0.3, **section):
+    """The stretches of a run, each of its pipe (0.1 m of bore where none is named), in a section with so much stone over the bottom, m."""
+    pipes = pipes or (pipe_of(0.1),) * len(run.run.stretches)
+    library = dataclasses.replace(shipped(), pipes={pipe.key: pipe for pipe in pipes})
+    trench = TrenchSection(**{"bedding": 0.05, "stone_cover": stone - 0.05 - pipes[0].outer_diameter} | section)
+    keyed = dataclasses.replace(run.run, stretches=tuple(dataclasses.replace(s, pipe=p.key) for s, p in zip(run.run.stretches, pipes, strict=True)))
+    return makes_of([run], (trench,), library).along(dataclasses.replace(run, run=keyed))
 
 
 def with_changes(job, identity, **changes):

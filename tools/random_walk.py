@@ -62,8 +62,8 @@ ODD: tuple[tuple[str, Any], ...] = (
     ("runs.r3.slope", 0.0), ("runs.r2.length", 0.4), ("runs.r1.length", 55.0), ("runs.r4.solid_length", 12.0), ("runs.r1.solid_length", 0.0), ("runs.r1.slope", 0.5),
     ("runs.r1.invert", 0.0), ("points", ()),
     ("survey.shots", ()), ("features", ()), ("protected.run", ""), ("protected.run", "r4"), ("runs.r2.trench_of", "r4"), ("runs.r4.trench_of", "r3"),
-    ("nodes.n7.outlet.kind", "pop-up emitter"), ("trench.width", 1e-4),
-    ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("protected.distance", 500.0), ("holes", ()), ("storms", ()), ("trench.bedding", 1.0), ("water.reach", 0.01),
+    ("nodes.n7.outlet.kind", "pop-up emitter"), ("sections.s1.width", 1e-4),
+    ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("protected.distance", 500.0), ("holes", ()), ("storms", ()), ("sections.s1.bedding", 1.0), ("water.reach", 0.01),
 )  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
 

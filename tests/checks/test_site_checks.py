@@ -83,7 +83,7 @@ CASES = [
     ("site-footings", GREEN, lambda j: beside(j, "building", footing_depth=0.02), F, "inside the 45° line"),
     ("site-footings", GREEN, lambda j: beside(j, "building", footing_depth=1.5), H, "outside the 45° line"),
     ("site-footings", GREEN, lambda j: beside(j, "wall", footing_depth=1.5), H, "outside the 45° line"),
-    ("site-footings", GREEN, lambda j: with_value(beside(j, "wall", footing_depth=1.5), "trench.side_slope", 1.0), F, "inside the 45° line"),
+    ("site-footings", GREEN, lambda j: with_value(beside(j, "wall", footing_depth=1.5), "sections.s1.side_slope", 1.0), F, "inside the 45° line"),
     ("buildings", GREEN, lambda j: add_thing(j, "building", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), F, "goes through building"),
     ("buildings", GREEN, lambda j: add_thing(j, "wall", [(10.0, 2.0), (10.0, 5.0)]), F, "goes under wall"),
     ("paving", GREEN, lambda j: add_thing(j, "slab", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), T, "passes slab at station"),
@@ -91,10 +91,10 @@ CASES = [
     ("as-built", "r1", lambda j: built(j, 28.9), F, "runs backwards"),
     ("as-built", "r1", lambda j: built(j, 28.97124 + 0.012 * 20 + 0.02), F, "largest departure"),
     ("as-built", "r1", lambda j: built(j, 28.97124 + 0.012 * 20), H, "largest departure"),
-    ("fits", "r1", lambda j: with_value(j, "trench.width", 0.11), F, "do not fit into"),
-    ("fits", "r1", lambda j: with_value(j, "trench.width", 0.2), T, "fit, but with less than 2 in"),
+    ("fits", "r1", lambda j: with_value(j, "sections.s1.width", 0.11), F, "do not fit into"),
+    ("fits", "r1", lambda j: with_value(j, "sections.s1.width", 0.2), T, "fit, but with less than 2 in"),
     ("fits", "r1", lambda j: with_value(j, "runs.r1.pipes", 3), F, "3 pipes side by side"),
-    ("fits", GREEN, lambda j: with_changes(with_value(j, "trench.width", 0.24), SIDE, trench_of=GREEN), T, "2 pipes side by side"),
+    ("fits", GREEN, lambda j: with_changes(with_value(j, "sections.s1.width", 0.24), SIDE, trench_of=GREEN), T, "2 pipes side by side"),
     ("served", "", lambda j: with_value(j, "protected.run", ""), U, "Choose the one that does"),
 ]  # fmt: skip
 

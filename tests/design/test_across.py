@@ -35,12 +35,12 @@ def test_where_the_water_comes_from_sets_the_ends(source, upper, lower, runs_on)
 
 
 def test_the_trench_is_the_jobs_own():
-    found, trench, pipe = section(), JOB.trench, shipped().pipe(JOB.choice.pipe)
+    found, trench, pipe = section(), JOB.sections[0], shipped().pipe(JOB.runs[0].stretches[0].pipe)
     cut = found.cut
     assert cut.width == trench.width and cut.pipe.diameter == pipe.outer_diameter and cut.depth - cut.pipe.depth == pytest.approx(trench.bedding)
-    assert cut.pipe.depth - pipe.outer_diameter - cut.stone_top == pytest.approx(trench.stone_cover) and cut.wrap == shipped().geotextile(JOB.choice.geotextile).permittivity
-    assert section(with_value(JOB, "trench.top", "open stone")).cut.stone_top == 0.0
-    sock = section(with_value(JOB, "trench.wrap", "sock")).cut
+    assert cut.pipe.depth - pipe.outer_diameter - cut.stone_top == pytest.approx(trench.stone_cover) and cut.wrap == shipped().geotextile(JOB.sections[0].geotextile).permittivity
+    assert section(with_value(JOB, "sections.s1.top", "open stone")).cut.stone_top == 0.0
+    sock = section(with_value(JOB, "sections.s1.wrap", "sock")).cut
     assert sock.wrap is None and sock.pipe.sock is not None
     assert section(drained=False).cut is None and section(station=5.0).cut.pipe is None  # solid pipe takes nothing in
 

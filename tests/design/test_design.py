@@ -17,11 +17,11 @@ from weirant.design.water_table import table_profile
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.faults import faults
-from weirant.job.network import Node, Outlet, Run
+from weirant.job.network import Node, Outlet, Run, Stretch
 from weirant.job.paths import with_value
+from weirant.job.section import TrenchSection
 from weirant.job.soil import Band, Layer, Soil
 from weirant.job.survey import Shot, Survey
-from weirant.job.trench import Choice, Trench
 from weirant.job.water import BOTH_SIDES, ONE_SIDE, PARALLEL, Protected
 from weirant.library import shipped
 from weirant.methods.catalogue import REGISTRY
@@ -62,25 +62,25 @@ def test_findings_come_worst_first(outcome):
 
 @pytest.mark.parametrize("wrap", ["full wrap", "sock", "none"])
 def test_quantities_of_an_even_trench_are_those_of_the_formula(wrap):
-    trench = Trench(0.4, 0.05, 0.15, side_slope=0.2, wrap=wrap)
-    found, pipe = assess(flat_job(trench=trench)), shipped().pipe(Choice().pipe)
+    trench = TrenchSection(width=0.4, bedding=0.05, stone_cover=0.15, side_slope=0.2, wrap=wrap)
+    found, pipe = assess(flat_job(sections=(trench,))), shipped().pipe(Stretch().pipe)
     depth = float(found.run("r1").grade.cut[0])
     by_formula = trench_volumes(50.0, 0.4, depth, 0.05, 0.15, pipe.outer_diameter, 1, 0.2, trench.overlap, 0.25)
     take = found.takeoff
     assert take.dug.value == pytest.approx(by_formula.excavation, rel=1e-6)
     assert take.stone.value == pytest.approx(by_formula.stone, rel=1e-6)
     sock = math.pi * pipe.outer_diameter * 50
-    assert take.fabric.value == pytest.approx(
+    assert take.fabrics[0].value == pytest.approx(
         {"full wrap": by_formula.fabric_area, "sock": sock, "none": 0.0}[wrap], rel=1e-6
     )
     pipes = math.pi * pipe.outer_diameter**2 / 4 * 50
     assert take.backfill.value == pytest.approx(take.dug.value - take.stone.value - pipes)
     assert take.spoil_loose.value == pytest.approx((take.stone.value + pipes) * 1.25)
-    assert take.pipe_pieces.value == math.ceil(50 / 30.48)
+    assert take.pipe_pieces[0].value == math.ceil(50 / 30.48)
 
 
 def test_open_stone_fills_the_trench():
-    closed, opened = (assess(flat_job(trench=Trench(top=top))).takeoff for top in ("soil cap", "open stone"))
+    closed, opened = (assess(flat_job(sections=(TrenchSection(top=top),))).takeoff for top in ("soil cap", "open stone"))
     assert opened.dug.value == closed.dug.value and opened.stone.value > 2 * closed.stone.value
     assert opened.backfill.value == pytest.approx(0, abs=1e-9)
 
@@ -93,7 +93,7 @@ def test_volumes_follow_the_real_profile(outcome):
     for run in outcome.site.runs:
         x = np.linspace(0, run.run.length, 400_001)
         cut = np.maximum(np.interp(x, run.grade.stations, run.grade.cut), 0)
-        total += float(np.sum(cut) * outcome.job.trench.width * (x[1] - x[0]))
+        total += float(np.sum(cut) * outcome.job.sections[0].width * (x[1] - x[0]))
     assert outcome.takeoff.dug.value == pytest.approx(total, rel=1e-4)
 
 

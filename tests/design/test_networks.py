@@ -97,7 +97,7 @@ EDITS = [
     lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.invert", 29.0 + float(c.uniform(0, 1))),
     lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.slope", float(c.uniform(0.0, 0.05))),
     lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.name", f"name {c.integers(99)}"),
-    lambda j, c: with_value(j, "trench.width", float(c.uniform(0.2, 0.6))), lambda j, c: with_value(j, "soil.hard_layer_depth", float(c.uniform(0.4, 2))),
+    lambda j, c: with_value(j, "sections.s1.width", float(c.uniform(0.2, 0.6))), lambda j, c: with_value(j, "soil.hard_layer_depth", float(c.uniform(0.4, 2))),
     lambda j, c: with_value(j, "limits.least_slope", float(c.uniform(0, 0.03))), lambda j, c: with_value(j, "units", str(c.choice(["metric", "imperial"]))),
     lambda j, c: move_node(str(c.choice([r.id for r in j.runs])), 1)(j, (float(c.uniform(-30, 30)), float(c.uniform(5, 60)))),
     lambda j, c: without_run(j, str(c.choice([r.id for r in j.runs]))).job if len(j.runs) > 2 else j,

@@ -83,11 +83,11 @@ def test_what_does_not_touch_the_water_is_not_simulated_again(outcome, monkeypat
     monkeypatch.setattr(storm_verdict, "simulated", None)
     assert storm_finding(changed(permissions__private_lines_checked=True)) == first
     with pytest.raises(TypeError):
-        storm_finding(changed(trench__width=0.473))
+        storm_finding(changed(sections__0__width=0.473))
 
 
 def test_it_can_be_left(outcome):
-    assert storm_finding(changed(trench__width=0.417), lambda share: share < 0.2) is None
+    assert storm_finding(changed(sections__0__width=0.417), lambda share: share < 0.2) is None
 
 
 def test_a_fix_is_not_said_to_cure_what_nobody_has_simulated(outcome):

@@ -30,7 +30,7 @@ def shapes(drawing, kind, **having):
 
 
 @pytest.mark.parametrize("name", DRAWERS)
-@pytest.mark.parametrize("change", [{}, {"units": "metric"}, {"trench.top": "open stone"}, {"trench.wrap": "sock"}, {"water.source": "both sides"},
+@pytest.mark.parametrize("change", [{}, {"units": "metric"}, {"sections.s1.top": "open stone"}, {"sections.s1.wrap": "sock"}, {"water.source": "both sides"},
                                     {"protected.kind": "lawn"}, {"soil.hard_layer_depth": None}, {"nodes.n1.outlet.water_level": None}, {"runs.r1.pipes": 3}])  # fmt: skip
 def test_everything_is_drawn_in_finite_places(job, name, change):
     for path, value in change.items():
@@ -61,16 +61,16 @@ def test_without_ground_the_profile_says_what_to_type(bare):
 
 def test_the_section_is_the_trench_at_the_station(outcome):
     station = 126 * FT
-    drawing, trench = section_drawing(outcome, station), outcome.job.trench
+    drawing, trench = section_drawing(outcome, station), outcome.job.sections[0]
     cut = outcome.served.grade.at(outcome.served.grade.cut, station)
     (walls,) = shapes(drawing, Stroke, line="trench")
     assert walls.points[1] == pytest.approx((-trench.width / 2, -cut))
     (ring,) = shapes(drawing, Ring)
-    assert ring.centre[1] == pytest.approx(-cut + trench.bedding + outcome.pipe.outer_diameter / 2)
+    assert ring.centre[1] == pytest.approx(-cut + trench.bedding + outcome.served.make(station).pipe.outer_diameter / 2)
     stone = max(p[1] for p in shapes(drawing, Area, material="stone")[0].points)
-    assert stone == pytest.approx(-cut + trench.bedding + outcome.pipe.outer_diameter + trench.stone_cover)
+    assert stone == pytest.approx(-cut + trench.bedding + outcome.served.make(station).pipe.outer_diameter + trench.stone_cover)
     texts = {m.path: m.text for m in shapes(drawing, Measure) if m.path}
-    assert texts == {"trench.width": "12 in", "trench.bedding": "2 in bedding", "trench.stone_cover": "6 in stone"}
+    assert texts == {"sections.s1.width": "12 in", "sections.s1.bedding": "2 in bedding", "sections.s1.stone_cover": "6 in stone"}
 
 
 def test_the_solid_run_has_neither_stone_nor_fabric(outcome):
@@ -82,9 +82,9 @@ def test_the_solid_run_has_neither_stone_nor_fabric(outcome):
 @pytest.mark.parametrize(
     ("name", "key", "move", "path", "expected"),
     [
-        ("section", "width", (0.1016, 0.0), "trench.width", 0.508),
-        ("section", "bedding", (0.0, 0.0381), "trench.bedding", 0.0889),
-        ("section", "stone", (0.0, 0.0508), "trench.stone_cover", 0.2032),
+        ("section", "width", (0.1016, 0.0), "sections.s1.width", 0.508),
+        ("section", "bedding", (0.0, 0.0381), "sections.s1.bedding", 0.0889),
+        ("section", "stone", (0.0, 0.0508), "sections.s1.stone_cover", 0.2032),
         ("section", "bottom", (0.0, -0.03048), "runs.r1.invert", 94.95 * FT),
         ("profile", "bottom", (0.0, 0.03048), "runs.r1.invert", 95.15 * FT),
         ("profile", "outlet", (0.0, 0.1 * FT), "runs.r1.invert", 95.15 * FT),

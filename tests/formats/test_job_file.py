@@ -36,7 +36,7 @@ def test_round_trip(job, tmp_path):
 
 
 def test_one_change_is_one_line_of_difference(job, text):
-    other = job_file.to_text(with_value(job, "trench.width", 0.4))
+    other = job_file.to_text(with_value(job, "sections.s1.width", 0.4))
     assert sum(a != b for a, b in zip(text.splitlines(), other.splitlines(), strict=True)) == 1
 
 
@@ -51,18 +51,18 @@ def test_the_published_schema_is_the_programs_and_the_demo_follows_it(text):
 @pytest.mark.parametrize(
     ("find", "put", "says"),
     [
-        ('"width": 0.3048', '"width": -2', "job.trench.width: trench width must be more than 0"),
-        ('"width": 0.3048', '"width": "wide"', "job.trench.width: must be a number"),
-        ('"width": 0.3048', '"width": true', "job.trench.width: must be a number"),
-        ('"width": 0.3048', '"wide": 1', "job.trench.wide: is not known here"),
-        ('"bedding": 0.0508,', "", "job.trench"),
+        ('"width": 0.3048', '"width": -2', "job.sections[0].width: trench width must be more than 0"),
+        ('"width": 0.3048', '"width": "wide"', "job.sections[0].width: must be a number"),
+        ('"width": 0.3048', '"width": true', "job.sections[0].width: must be a number"),
+        ('"width": 0.3048', '"wide": 1', "job.sections[0].wide: is not known here"),
+        ('"bedding": 0.0508,', "", "job.sections[0]"),
         ('"width": 0.3048', '"width": NaN', "holds NaN"),
-        ('"width": 0.3048', '"width": 1e999', "job.trench.width: must be a finite number"),
+        ('"width": 0.3048', '"width": 1e999', "job.sections[0].width: must be a finite number"),
         ('"texture": "loam"', '"texture": "porridge"', "job.soil.layers[0].texture: 'porridge' is not in the library"),
-        ('"pipe": "corrugated-100"', '"pipe": "lead"', "job.choice.pipe: 'lead' is not in the library"),
+        ('"pipe": "corrugated-100"', '"pipe": "lead"', "job.runs[0].stretches[0].pipe: 'lead' is not in the library"),
         ('"units": "imperial"', '"units": "cubits"', "job.units: units must be one of imperial, metric"),
-        ('"version": 6', '"version": 7', "version 7; this Weirant reads version 6. Update"),
-        ('"version": 6', '"version": "2"', "which version"),
+        ('"version": 7', '"version": 8', "version 8; this Weirant reads version 7. Update"),
+        ('"version": 7', '"version": "2"', "which version"),
         ('"weirant-job"', '"shopping-list"', "is not a Weirant job"),
         ('"name": "Clubhouse slab drain"', '"name": "a", "name": "b"', "'name' stands twice"),
         ('"job": {', '"jib": {', "is not known here"),
@@ -72,7 +72,7 @@ def test_damage_is_told_with_its_place(text, find, put, says):
     assert find in text
     broken = text.replace(find, put, 1)
     if find.startswith('"bedding'):
-        assert job_file.from_text(broken).trench.bedding == 0.0508  # a missing field takes its default
+        assert job_file.from_text(broken).sections[0].bedding == 0.0508  # a missing field takes its default
         return
     with pytest.raises(JobFileError) as caught:
         job_file.from_text(broken)
@@ -83,7 +83,7 @@ def test_all_faults_are_told_together(text):
     broken = text.replace('"width": 0.3048', '"width": "x"').replace('"slope": 0.012', '"slope": null')
     with pytest.raises(JobFileError) as caught:
         job_file.from_text(broken)
-    assert {path for path, _ in caught.value.faults} == {"job.trench.width", "job.runs[0].slope"}
+    assert {path for path, _ in caught.value.faults} == {"job.sections[0].width", "job.runs[0].slope"}
 
 
 @pytest.mark.parametrize(

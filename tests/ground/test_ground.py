@@ -5,17 +5,22 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from laying import laid
+from laying import laid, made
 from weirant.design.assess import assess
 from weirant.ground.cut_sheet import cut_sheet
-from weirant.ground.grade_line import Section, lay
+from weirant.ground.grade_line import lay
 from weirant.ground.levels import Ground, reduce_book
 from weirant.job.paths import with_value
 from weirant.job.survey import Shot, Survey
 from weirant.units.display import System
 
 FT = 0.3048
-SECTION = Section(0.1, 0.01, 0.05, 0.32)
+
+
+def line_of(invert):
+    """The grade line of a run 50 m long, 10 m of it solid, at 1 %."""
+    run = laid(invert, 0.01, 10, 50)
+    return lay(GROUND, run, made(run, stone=0.32))
 
 
 def book(*shots, **changes):
@@ -82,7 +87,7 @@ GROUND = Ground(np.array([0.0, 10.0, 50.0]), np.array([9.0, 10.5, 11.0]))
 
 
 def test_the_line_keeps_one_grade_and_meets_the_ground_once():
-    line = lay(GROUND, laid(9.3, 0.01, 10, 50), SECTION)
+    line = line_of(9.3)
     assert np.allclose(np.diff(line.invert) / np.diff(line.stations), 0.01)
     assert line.daylight == pytest.approx(0.3 / (0.15 - 0.01))
     assert line.at(line.ground - line.invert, line.daylight) == pytest.approx(0, abs=1e-9)
@@ -92,7 +97,7 @@ def test_the_line_keeps_one_grade_and_meets_the_ground_once():
 
 @pytest.mark.parametrize(("outlet", "daylight"), [(8.0, None), (9.0, 0.0), (12.0, 50.0)])
 def test_daylight_or_none(outlet, daylight):
-    found = lay(GROUND, laid(outlet, 0.01, 10, 50), SECTION).daylight
+    found = line_of(outlet).daylight
     assert found == (None if daylight is None else pytest.approx(daylight))
 
 
@@ -100,11 +105,11 @@ def test_daylight_agrees_with_the_named_calculation():
     from weirant.methods.levelling import daylight
 
     by_hand = daylight(10.5, 0.15, 9.3 + 0.1, 0.01)
-    assert 10.0 - by_hand.distance == pytest.approx(lay(GROUND, laid(9.3, 0.01, 10, 50), SECTION).daylight)
+    assert 10.0 - by_hand.distance == pytest.approx(line_of(9.3).daylight)
 
 
 def test_the_cut_sheet_reads_like_the_staff():
-    line = lay(GROUND, laid(9.3, 0.01, 10, 50), SECTION)
+    line = line_of(9.3)
     lines = cut_sheet(line, 20.0, 12.0, {10.0: "solid ends", 99.0: "beyond"})
     assert [row.station for row in lines] == [0, 10, 20, 40, 50]
     assert [row.note for row in lines] == ["", "solid ends", "", "", ""]

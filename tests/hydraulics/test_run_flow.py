@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from laying import laid
-from weirant.ground.grade_line import Section, lay
+from laying import laid, made
+from weirant.ground.grade_line import lay
 from weirant.ground.levels import Ground
 from weirant.hydraulics.run_flow import run_flow
 from weirant.job.network import GradeBreak
@@ -17,8 +17,8 @@ GROUND = Ground(np.array([0.0, 60.0]), np.array([11.0, 12.0]))
 
 def flow(inflow=2e-5, receiving=None, at_top=0.0, pipes=1):
     run = laid(10.0, 0.01, 20, 60, pipes=pipes)
-    grade = lay(GROUND, run, Section(0.1, 0.01, 0.05, 0.3))
-    return grade, run_flow(grade, run, 0.1, 0.012, at_top + inflow * run.collecting_above(grade.stations), receiving)
+    grade = lay(GROUND, run, made(run))
+    return grade, run_flow(grade, run, made(run), at_top + inflow * run.collecting_above(grade.stations), receiving)
 
 
 def test_discharge_grows_down_the_collecting_run_and_no_further():
@@ -57,8 +57,8 @@ def test_two_pipes_carry_twice():
 def test_a_grade_break_changes_depth_and_share_where_it_lies():
     """Manning on each length: the flat length of 0.5 % below, the steep one of 2 % above."""
     run = laid(10.0, 0.005, 20, 60, breaks=(GradeBreak(30.0, 0.02),))
-    grade = lay(GROUND, run, Section(0.1, 0.01, 0.05, 0.3))
-    found = run_flow(grade, run, 0.1, 0.012, 2e-5 * run.collecting_above(grade.stations))
+    grade = lay(GROUND, run, made(run))
+    found = run_flow(grade, run, made(run), 2e-5 * run.collecting_above(grade.stations))
     assert found.capacity == pytest.approx(pipe_full_flow(0.1, 0.012, 0.005).discharge)
     for station, slope in ((25.0, 0.005), (40.0, 0.02)):
         i = int(np.argmin(np.abs(grade.stations - station)))
@@ -67,8 +67,8 @@ def test_a_grade_break_changes_depth_and_share_where_it_lies():
 
 def test_a_level_pipe_has_no_capacity_of_its_own_and_its_head_is_friction():
     run = laid(10.0, 0.0, 0, 60)
-    grade = lay(GROUND, run, Section(0.1, 0.01, 0.05, 0.3))
-    found = run_flow(grade, run, 0.1, 0.012, np.full(len(grade.stations), 0.001))
+    grade = lay(GROUND, run, made(run))
+    found = run_flow(grade, run, made(run), np.full(len(grade.stations), 0.001))
     full = pipe_full_flow(0.1, 0.012, 0.01)
     assert found.capacity == 0 and np.isinf(found.full_fraction).all()
     assert found.surface[-1] - found.surface[0] == pytest.approx(0.01 * (0.001 / full.discharge) ** 2 * 60)

@@ -13,10 +13,10 @@ from weirant.job.soil import Band, Layer, SievePoint
 
 
 def test_a_value_is_replaced_and_no_longer_assumed(job):
-    assumed = dataclasses.replace(job, assumed=("trench.width", "runs.r1.slope"))
-    changed = with_value(assumed, "trench.width", 0.4)
-    assert (changed.trench.width, changed.assumed) == (0.4, ("runs.r1.slope",))
-    assert job.trench.width != 0.4
+    assumed = dataclasses.replace(job, assumed=("sections.s1.width", "runs.r1.slope"))
+    changed = with_value(assumed, "sections.s1.width", 0.4)
+    assert (changed.sections[0].width, changed.assumed) == (0.4, ("runs.r1.slope",))
+    assert job.sections[0].width != 0.4
 
 
 def test_paths_reach_into_layers(job):
@@ -29,11 +29,11 @@ def test_paths_reach_into_layers(job):
 @pytest.mark.parametrize(
     ("path", "value", "says"),
     [
-        ("trench.width", -0.1, "trench width must be more than 0"),
-        ("trench.width", 9.0, "trench width must be at most 5 m"),
-        ("trench.bedding", -0.1, "bedding must be at least 0"),
+        ("sections.s1.width", -0.1, "trench width must be more than 0"),
+        ("sections.s1.width", 9.0, "trench width must be at most 5 m"),
+        ("sections.s1.bedding", -0.1, "bedding must be at least 0"),
         ("runs.r1.slope", float("nan"), "slope must be a finite number"),
-        ("trench.wrap", "paper", "separation must be one of none, sock, full wrap"),
+        ("sections.s1.wrap", "paper", "separation must be one of none, sock, full wrap"),
     ],
 )
 def test_what_a_field_may_not_take(job, path, value, says):
@@ -52,7 +52,7 @@ def broken(job, part, **changes):
 @pytest.mark.parametrize(
     ("part", "changes", "path", "says"),
     [
-        ("trench", {"width": -2.0}, "trench.width", "more than 0"),
+        ("limits", {"least_cover": -2.0}, "limits.least_cover", "at least 0"),
         ("water", {"source": "the moon"}, "water.source", "must be one of"),
         ("soil", {"layers": ()}, "soil.layers", "one or two layers"),
         ("soil", {"layers": (Layer("loam"), Layer("clay"))}, "soil.layers[0].thickness", "needs its thickness"),

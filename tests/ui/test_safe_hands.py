@@ -143,7 +143,7 @@ def test_discard_discards_and_escape_goes_back(window, qtbot, tmp_path, monkeypa
     assert window._stack.currentWidget() is window.start
     press(Qt.Key.Key_Escape)
     assert window._stack.currentWidget() is window.sheet
-    window.document.set_value("trench.width", 0.5)
+    window.document.set_value("sections.s1.width", 0.5)
     asked = answer(qtbot, "Discard")
     press(Qt.Key.Key_N, CONTROL)
     assert asked and window.document.is_empty and window.windowTitle() == "Weirant" and not window.start.back.isVisible()
@@ -157,7 +157,7 @@ def test_discard_discards_and_escape_goes_back(window, qtbot, tmp_path, monkeypa
 def test_steady_work_is_kept_within_five_seconds(window, qtbot):
     """An edit every 0.4 s never leaves the quiet that a copy waits for."""
     def edit():
-        window.document.set_value("trench.width", 0.3 + 0.001 * (window.document.stack.count() % 50 + 1))
+        window.document.set_value("sections.s1.width", 0.3 + 0.001 * (window.document.stack.count() % 50 + 1))
 
     clock = QTimer(window)
     clock.timeout.connect(edit)
@@ -170,15 +170,15 @@ def test_a_file_changed_by_another_is_not_replaced_unasked(window, qtbot, tmp_pa
     path = tmp_path / "club.weirant"
     job_file.save(window.document.job, path)
     window.files.open_file(path)
-    theirs = with_value(window.document.job, "trench.width", 0.7)
+    theirs = with_value(window.document.job, "sections.s1.width", 0.7)
     job_file.save(theirs, path)
-    window.document.set_value("trench.width", 0.5)
+    window.document.set_value("sections.s1.width", 0.5)
     asked = answer(qtbot, "Cancel", "Replace it")
     press(Qt.Key.Key_S, CONTROL)
     assert "changed by somebody else" in asked[0] and job_file.load(path) == theirs and not window.document.stack.isClean()
     back_to(window, qtbot)
     QTest.keyClick(window, Qt.Key.Key_S, CONTROL)
-    assert job_file.load(path).trench.width == 0.5 and job_file.load(tmp_path / "club.weirant~") == theirs
+    assert job_file.load(path).sections[0].width == 0.5 and job_file.load(tmp_path / "club.weirant~") == theirs
     assert window.document.stack.isClean() and mark_of(path).exists()
 
 
@@ -217,7 +217,7 @@ def test_an_existing_file_is_asked_about_where_the_suffix_was_not_typed(window, 
 
 
 def test_an_unforeseen_error_is_told_and_the_window_lives(window, qtbot, monkeypatch, tmp_path):
-    window.document.set_value("trench.width", 0.5)
+    window.document.set_value("sections.s1.width", 0.5)
     mishaps = Mishaps(window)
     monkeypatch.setattr(sys, "excepthook", mishaps.met)
     try:
@@ -229,17 +229,17 @@ def test_an_unforeseen_error_is_told_and_the_window_lives(window, qtbot, monkeyp
     assert len(boxes) == 1 and "A copy of your work was just kept" in boxes[0].text() and "trouble.log" in boxes[0].text()
     assert (state_folder() / "trouble.log").read_text().count("Traceback") == 1
     window.files.keeping.keeper.release()
-    assert find_recoverable(recovery_folder())[0].load().trench.width == 0.5
+    assert find_recoverable(recovery_folder())[0].load().sections[0].width == 0.5
     boxes[0].accept()
     qtbot.waitUntil(lambda: mishaps.box is None, timeout=2000)
-    assert window.document.set_value("trench.width", 0.4) and not window.grab().isNull()
+    assert window.document.set_value("sections.s1.width", 0.4) and not window.grab().isNull()
 
 
 def test_an_edit_that_brings_the_sums_down_is_refused_and_nothing_changes(window, monkeypatch):
     refused, before = [], window.document.job
     window.document.refused.connect(refused.append)
     monkeypatch.setattr("weirant.ui.document.assess", lambda *_, **__: {}["pipe"])
-    assert not window.document.set_value("trench.width", 0.5) and "not foreseen (KeyError)" in refused[0] and window.document.job is before
+    assert not window.document.set_value("sections.s1.width", 0.5) and "not foreseen (KeyError)" in refused[0] and window.document.job is before
     window.open_job(before, None)
     assert window.document.job is before and any("not foreseen" in b.text() for b in window.findChildren(QMessageBox))
 
@@ -296,12 +296,12 @@ def test_dialogs_go_for_good(window, qtbot):
 
 
 def test_undo_by_key_reaches_the_job_from_an_untouched_entry(window, qtbot):
-    window.document.set_value("trench.width", 0.5)
+    window.document.set_value("sections.s1.width", 0.5)
     window.sheet.rail.choose("trench")
     entry = next(e for e in window.sheet.strip.findChildren(QLineEdit) if e.accessibleName() == "trench width")
     entry.setFocus()
     press(Qt.Key.Key_Z, CONTROL)
-    assert window.document.job.trench.width == 0.3048
+    assert window.document.job.sections[0].width == 0.3048
     QTest.keyClicks(entry, "9")
     press(Qt.Key.Key_Z, CONTROL)
     assert entry.text() != "9" and window.document.stack.canRedo()  # what is being typed comes first

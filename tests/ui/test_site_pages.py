@@ -157,7 +157,7 @@ def test_daylight_places_and_held_inverts(window, qtbot):
     assert "least dig first" in page.head.text() and words_of(page._found)[0].startswith("Try: 63.0 ft towards S")
     offer = page._found.itemAt(0).widget()
     assert offer.isEnabled()
-    window.document.set_value("trench.width", 0.4)
+    window.document.set_value("sections.s1.width", 0.4)
     assert not offer.isEnabled()  # it would take the new width back
     window.document.move_to(40 * FT)
     page.hold_here()
@@ -202,10 +202,10 @@ def test_a_reading_in_the_trench_is_judged_at_once(window):
     next(b for b in page.findChildren(QPushButton) if "Raise" in b.text()).click()
     assert window.document.trial is not None
     window.document.put_back()
-    window.document.set_value("trench.width", 0.4)
+    window.document.set_value("sections.s1.width", 0.4)
     QApplication.processEvents()
     next(b for b in page.findChildren(QPushButton) if "Raise" in b.text() and b.isVisible()).click()
-    assert window.document.trial.job.trench.width == 0.4
+    assert window.document.trial.job.sections[0].width == 0.4
     window.document.put_back()
     assert not model.setData(model.index(row, 7), "25 ft") and "longer than your 13.00 ft staff" in window.sheet.head.message.text()
     assert model.setData(model.index(row, 7), "") and model.data(model.index(row, 7)) == ""
@@ -412,10 +412,10 @@ def test_a_run_is_joined_and_let_go_by_its_entry(window, plan):
 
 def test_a_grade_found_for_a_job_that_has_changed_is_not_put_on_trial(window, qtbot):
     window.find_best_grade()
-    window.document.set_value("trench.width", 0.4)
+    window.document.set_value("sections.s1.width", 0.4)
     page = window.sheet.cuts.grade
     qtbot.waitUntil(lambda: page.find_button.isEnabled(), timeout=20_000)
-    assert "changed meanwhile" in page.head.text() and window.document.trial is None and window.document.job.trench.width == 0.4
+    assert "changed meanwhile" in page.head.text() and window.document.trial is None and window.document.job.sections[0].width == 0.4
 
 
 def test_an_odd_reading_at_the_outlet_itself(window):

@@ -182,7 +182,7 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     document.stack.undo()
     assert found().state == State.HOLDS  # it comes back with its outcome
     document.dragging = True
-    document.set_value("trench.width", 0.5)
+    document.set_value("sections.s1.width", 0.5)
     qtbot.wait(700)
     assert found() is None  # a drag is left alone
     document.end_drag()

@@ -112,9 +112,9 @@ def test_trying_and_keeping_a_fix(window, qtbot):
         ("profile", "top-end", 0, -20, "runs.r1.slope", True),
         ("profile", "bottom", 0, 20, "runs.r1.invert", False),
         ("profile", "solid-end", 40, 0, "runs.r1.solid_length", True),
-        ("section", "width", 30, 0, "trench.width", True),
-        ("section", "stone", 0, -25, "trench.stone_cover", True),
-        ("section", "bedding", 0, -12, "trench.bedding", True),
+        ("section", "width", 30, 0, "sections.s1.width", True),
+        ("section", "stone", 0, -25, "sections.s1.stone_cover", True),
+        ("section", "bedding", 0, -12, "sections.s1.bedding", True),
         ("section", "bottom", 0, 20, "runs.r1.invert", False),
         ("plan", "distance", 0, 25, "protected.distance", True),
     ],
@@ -149,13 +149,13 @@ def test_keys_alone_move_a_handle_and_type_its_value(window):
     QTest.keyClick(canvas, Qt.Key.Key_Tab)
     QTest.keyClick(canvas, Qt.Key.Key_Right)
     QTest.keyClick(canvas, Qt.Key.Key_Right)
-    assert window.document.job.trench.width == pytest.approx(13 * 0.0254, abs=1e-4)
+    assert window.document.job.sections[0].width == pytest.approx(13 * 0.0254, abs=1e-4)
     assert window.document.stack.count() == 1
     QTest.keyClick(canvas, Qt.Key.Key_Return)
     small = canvas.findChild(QuantityEdit)
     QTest.keyClicks(small, "1 1/2 ft")
     QTest.keyClick(small, Qt.Key.Key_Return)
-    assert window.document.job.trench.width == pytest.approx(1.5 * FT)
+    assert window.document.job.sections[0].width == pytest.approx(1.5 * FT)
     assert window.document.stack.undoText() == "trench width: 13 in to 18 in"
 
 
@@ -164,13 +164,13 @@ def test_typing_into_a_dimension_on_the_drawing(window):
     from weirant.ui.theme import THEME
 
     canvas = window.sheet.cuts.section
-    measure = next(s for s in canvas.drawing.shapes if isinstance(s, Measure) and s.path == "trench.bedding")
+    measure = next(s for s in canvas.drawing.shapes if isinstance(s, Measure) and s.path == "sections.s1.bedding")
     at = THEME.ink.measure_rect(measure, canvas.frame).center().toPoint()
     QTest.mouseClick(canvas, LEFT, NONE, at)
     small = canvas.findChild(QuantityEdit)
     QTest.keyClicks(small, "100 mm")
     QTest.keyClick(small, Qt.Key.Key_Return)
-    assert window.document.job.trench.bedding == pytest.approx(0.1)
+    assert window.document.job.sections[0].bedding == pytest.approx(0.1)
 
 
 def test_one_station_in_every_view(window):
@@ -328,11 +328,11 @@ def test_soil_entries(window):
 
 def test_materials_are_chosen_from_the_library(window):
     window.sheet.rail.choose("materials")
-    choice = next(c for c in window.sheet.strip.findChildren(WordChoice) if c.path == "choice.geotextile")
+    choice = next(c for c in window.sheet.strip.findChildren(WordChoice) if c.path == "sections.s1.geotextile")
     index = choice.findText("Woven slit film (weed cloth)")
     choice.setCurrentIndex(index)
     choice.activated.emit(index)
-    assert window.document.job.choice.geotextile == "slit-film" and states(window)["clogging"] == State.FAILS
+    assert window.document.job.sections[0].geotextile == "slit-film" and states(window)["clogging"] == State.FAILS
 
 
 def test_units_switch_everywhere_and_back(window, qtbot):
@@ -432,18 +432,18 @@ def test_dim_theme_and_back(window):
 def test_saving_opening_and_the_star(window, tmp_path, monkeypatch):
     path = tmp_path / "club"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(path), ""))
-    window.document.set_value("trench.width", 0.4)
+    window.document.set_value("sections.s1.width", 0.4)
     assert window.windowTitle().startswith("*")
     assert window.files.save()
     saved = path.with_name("club.weirant")
-    assert job_file.load(saved).trench.width == 0.4 and not window.windowTitle().startswith("*")
-    window.document.set_value("trench.width", 0.5)
+    assert job_file.load(saved).sections[0].width == 0.4 and not window.windowTitle().startswith("*")
+    window.document.set_value("sections.s1.width", 0.5)
     monkeypatch.setattr("weirant.ui.files.ask", lambda *a: 2)
     assert not window.close()
     monkeypatch.setattr("weirant.ui.files.ask", lambda *a: 1)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(saved), ""))
     window.files.ask_open()
-    assert window.document.job.trench.width == 0.4 and window.document.stack.count() == 0
+    assert window.document.job.sections[0].width == 0.4 and window.document.stack.count() == 0
 
 
 def test_a_damaged_file_is_told_and_the_job_stays(window, tmp_path):
@@ -456,7 +456,7 @@ def test_a_damaged_file_is_told_and_the_job_stays(window, tmp_path):
 
 
 def test_work_is_kept_aside_and_brought_back(window, qtbot):
-    window.document.set_value("trench.width", 0.45)
+    window.document.set_value("sections.s1.width", 0.45)
     window.files.keeping.keep_copy()
     qtbot.waitUntil(lambda: len(list(recovery_folder().glob("*.weirant"))) == 1, timeout=3000)
     assert find_recoverable(recovery_folder()) == []  # its owner lives
@@ -466,7 +466,7 @@ def test_work_is_kept_aside_and_brought_back(window, qtbot):
     window.files.keeping.offer_recovery()
     box = next(b for b in window.findChildren(QMessageBox) if "Bring it back?" in b.text())
     next(b for b in box.buttons() if b.text() == "Bring it back").click()
-    assert window.document.job.trench.width == 0.45 and not window.document.stack.isClean()
+    assert window.document.job.sections[0].width == 0.45 and not window.document.stack.isClean()
     assert not left.copy.exists()
 
 

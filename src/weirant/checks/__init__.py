@@ -1,4 +1,5 @@
-"""The checks, one family a file; each is a function from what was computed to a finding about one kind of subject: the job, or a run.
+"""The checks, one family a file; each is a function from what was computed to a finding about one kind of subject: the job, a run, or the make
+of a stretch, of which a run is told the worst.
 
 A check that has nothing to look at gives None. Every run is looked at by the same checks; none is the first.
 """
@@ -11,20 +12,23 @@ from functools import partial
 
 from shapely.errors import GEOSException
 
-from weirant.checks import allowed, around, carries, collects, falls, filters, stands
+from weirant.checks import allowed, around, carries, collects, falls, filters, stands, trenches
 from weirant.errors import WeirantError
+from weirant.ground.stretches import Make
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 
 JobCheck = Callable[[Outcome], Finding | None]
 RunCheck = Callable[[Outcome, RunOutcome], Finding | None]
+StretchCheck = Callable[[Outcome, Make], Finding | None]
 Kept = Callable[[str, RunOutcome, Callable[[], tuple[Finding, ...]]], tuple[Finding, ...]]
+Judged = dict[Make, tuple[Finding | None, ...]]
 
-FAMILIES: dict[str, tuple[tuple[JobCheck, ...], tuple[RunCheck, ...]]] = {
-    "falls": (falls.JOB, falls.RUN), "collects": (collects.JOB, ()), "carries": (carries.JOB, carries.RUN),
-    "filters": (filters.JOB, ()), "stands": (stands.JOB, stands.RUN), "allowed": (allowed.JOB, ()), "around": (around.JOB, around.RUN),
-}  # fmt: skip
+JOB: dict[str, tuple[JobCheck, ...]] = {"falls": falls.JOB, "collects": collects.JOB, "carries": carries.JOB, "stands": stands.JOB, "allowed": allowed.JOB, "around": around.JOB}
+RUN: dict[str, tuple[RunCheck, ...]] = {"falls": falls.RUN, "trenches": trenches.RUN, "carries": carries.RUN, "stands": stands.RUN, "around": around.RUN}
+STRETCH: dict[str, tuple[StretchCheck, ...]] = {"filters": filters.STRETCH}
+FAMILIES = ("falls", "trenches", "collects", "carries", "filters", "stands", "allowed", "around")
 
 
 def _asked(family: str, check: Callable[..., Finding | None], *about: object) -> Finding | None:
@@ -38,8 +42,21 @@ def _asked(family: str, check: Callable[..., Finding | None], *about: object) ->
 
 def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, ...]:
     """What the checks of a family find of a run."""
-    asked = (_asked(family, check, outcome, found) for check in FAMILIES[family][1])
+    asked = (_asked(family, check, outcome, found) for check in RUN[family])
     return tuple(dataclasses.replace(finding, subject=found.id) for finding in asked if finding is not None)
+
+
+def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> Iterator[Finding]:
+    """Of what is found of the stretches of a run that collect, the worst of each check, with the station where the stretch begins."""
+    collecting = [s for s in found.stretches if not s.is_solid]
+    for stretch in collecting:
+        if stretch.make not in judged:  # what is made alike is judged once, however many runs are
+            judged[stretch.make] = tuple(_asked(family, check, outcome, stretch.make) for check in STRETCH[family])
+    for number in range(len(STRETCH[family]) if collecting else 0):
+        here = [(f, s.low) for s in collecting if (f := judged[s.make][number]) is not None]
+        if here:
+            worst, station = min(here, key=lambda pair: (pair[0].state.rank, pair[0].margin if pair[0].margin is not None else 0.0))
+            yield dataclasses.replace(worst, subject=found.id, station=station if len(collecting) > 1 else None)
 
 
 def _anew(_: str, __: RunOutcome, make: Callable[[], tuple[Finding, ...]]) -> tuple[Finding, ...]:
@@ -47,12 +64,15 @@ def _anew(_: str, __: RunOutcome, make: Callable[[], tuple[Finding, ...]]) -> tu
 
 
 def _every(outcome: Outcome, kept: Kept) -> Iterator[Finding | None]:
-    collects = any(found.run.collecting_length for found in outcome.site.runs)
-    for family, (for_job, for_run) in FAMILIES.items():
-        for check in for_job if collects or family != "filters" else ():  # what only carries wants no filter
+    judged: Judged = {}
+    for family in FAMILIES:
+        for check in JOB.get(family, ()):
             yield _asked(family, check, outcome)
-        for found in outcome.site.runs if for_run else ():
-            yield from kept(family, found, partial(_about, outcome, family, found))
+        for found in outcome.site.runs:
+            if family in RUN:
+                yield from kept(family, found, partial(_about, outcome, family, found))
+            if family in STRETCH:
+                yield from _along(outcome, family, judged, found)
 
 
 def run_checks(outcome: Outcome, kept: Kept = _anew) -> tuple[Finding, ...]:

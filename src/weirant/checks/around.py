@@ -12,6 +12,7 @@ from weirant.checks.judge import judge, say
 from weirant.checks.stands import DEFER
 from weirant.ground.crossings import Crossing, distance_to, places_crossed, shape_of, stretches_within
 from weirant.ground.inverts import invert_at, slope_at
+from weirant.ground.stretches import Make, largest
 from weirant.job.site import FOUNDED, Feature
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
@@ -28,13 +29,13 @@ HAND_DIG = "Expose it by hand before any machine comes near; the owner of the li
 
 def footings(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """The trench, with its sides laid back, stays above the 45° line from every footing drawn on the plan."""
-    grade, trench = found.grade, outcome.job.trench
+    grade = found.grade
     if grade is None:
         return None
     worst: tuple[float, str, float] | None = None
     asked = ""
     cut = np.maximum(grade.cut, 0.0)
-    edge = trench.width / 2 + trench.side_slope * cut
+    edge = largest(found.stretches, grade.stations, lambda make: make.section.width / 2) + largest(found.stretches, grade.stations, lambda make: make.section.side_slope) * cut
     for feature in outcome.site.things.near(found.run, FAR):
         if feature.kind not in FOUNDED or len(feature.points) < 2:
             continue
@@ -131,7 +132,7 @@ def crossings(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Every buried line is passed with clearance; one whose depth is not known is a question."""
     limit, worst, open_ones = outcome.job.limits.clearance, None, []
     for crossing in found.crossings:
-        gap = gap_at(outcome, crossing, float(invert_at(found.run, np.array(crossing.station))))
+        gap = gap_at(found.make(crossing.station), crossing, float(invert_at(found.run, np.array(crossing.station))))
         if gap is None:
             open_ones.append(crossing)
         elif worst is None or gap[0] < worst[0]:
@@ -153,12 +154,12 @@ def crossings(outcome: Outcome, found: RunOutcome) -> Finding | None:
                 reason=f"Tightest is {crossing.feature.name}: the pipe passes {way} it with {say(outcome, gap_m, k.SECTION)} clear.")
 
 
-def gap_at(outcome: Outcome, crossing: Crossing, invert: float) -> tuple[float, str] | None:
+def gap_at(make: Make, crossing: Crossing, invert: float) -> tuple[float, str] | None:
     """Clear height m between pipe and buried line and the way it passes; None where its depth is not known."""
     if crossing.top is None or crossing.bottom is None:
         return None
-    over = invert - outcome.pipe.wall - crossing.top
-    under = crossing.bottom - (invert + outcome.pipe.inner_diameter + outcome.pipe.wall)
+    over = invert - make.pipe.wall - crossing.top
+    under = crossing.bottom - (invert + make.above)
     return (over, "over") if over >= under else (under, "under")
 
 
@@ -193,7 +194,8 @@ def runs_apart(outcome: Outcome, found: RunOutcome) -> Finding | None:
             continue
         (_, here), (name, there) = ends if meeting.first == found.id else ends[::-1]
         other = outcome.run(name).run
-        gap = abs(float(invert_at(found.run, np.array(here))) - float(invert_at(other, np.array(there)))) - outcome.pipe.outer_diameter
+        over, (own, its) = float(invert_at(found.run, np.array(here))) - float(invert_at(other, np.array(there))), (found.make(here), outcome.run(name).make(there))
+        gap = abs(over) - (own.pipe.wall + its.above if over >= 0 else its.pipe.wall + own.above)
         if worst is None or (gap, here) < worst[:2]:
             worst = (gap, here, other.name)
     if worst is None:

@@ -6,8 +6,10 @@ from functools import partial
 
 from weirant.checks.judge import judge, say
 from weirant.ground.inverts import least_slope
+from weirant.ground.stretches import LaidStretch
+from weirant.hydraulics.run_flow import RunFlow
 from weirant.job.paths import with_value
-from weirant.library import shipped
+from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
 from weirant.methods.pipe_flow import pipe_full_flow
 from weirant.outcome.figure import Figure
@@ -21,48 +23,60 @@ HEAD_ON_LOW_HOLES, HEAD_ALL_ROUND = 0.75, 0.5  # share of the pipe's height over
 MOST_VELOCITY = 3.0  # m/s full, before joints and bedding suffer (common practice, no source)
 
 
+def _tightest(found: RunOutcome, flow: RunFlow) -> tuple[int, LaidStretch]:
+    """Index of the station where the pipe is fullest, and the stretch it is full in."""
+    assert found.grade is not None
+    fullest = int(flow.full_fraction.argmax())
+    here = [s for s in found.stretches if s.holds(found.grade.stations[fullest : fullest + 1])[0]]
+    return fullest, min(here, key=lambda s: pipe_full_flow(s.make.pipe.inner_diameter, s.make.pipe.roughness_n, 0.01).discharge)
+
+
 def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """The largest expected flow against what the pipe carries, with all that joins above; not decided where that is not known."""
-    flow, job, run, pipe = found.flow_high, outcome.job, found.run, outcome.pipe
+    flow, job, run = found.flow_high, outcome.job, found.run
     if flow is None or found.grade is None:
         return None
     limit, comes = job.limits.fullest, say(outcome, float(flow.discharge[0]), k.DISCHARGE)
-    said = partial(Finding, "capacity", "carries", "Size of the pipe", source="chow1959 user", elements=("choice.pipe", f"runs.{run.id}.slope"))
+    fullest, stretch = _tightest(found, flow)
+    pipe, path = stretch.make.pipe, f"runs.{run.id}.stretches.{stretch.id}.pipe"
+    said = partial(Finding, "capacity", "carries", "Size of the pipe", source="chow1959 user", elements=(path, f"runs.{run.id}.slope"))
     if flow.capacity <= 0:
         return said(State.UNKNOWN, "It lies level: what it carries hangs on how high water stands at its ends, which is not worked out.")
-    fullest = int(flow.full_fraction.argmax())
     share, station = float(flow.full_fraction[fullest]), float(found.grade.stations[fullest])
     state = judge(share, limit, at_most=True)
     if flow.missing and state != State.FAILS:
         return said(State.UNKNOWN, f"Not known until you have {flow.missing}. At least {comes} come to its low end.")
     if flow.shared and state != State.HOLDS:
         return said(State.UNKNOWN, f"As much as {comes} could come this way, but {flow.shared}; how it parts is not worked out.")
-    figure = Figure("Full-pipe capacity", flow.capacity, k.DISCHARGE, "pipe-full-flow",
-                    {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": least_slope(run)[0]}, "discharge",
-                    None, f"{run.run.pipes} pipe(s)")  # fmt: skip
+    slope = least_slope(run, stretch.low, stretch.high)[0]
+    carries = pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, slope).discharge * run.run.pipes
+    figure = Figure("Full-pipe capacity", carries, k.DISCHARGE, "pipe-full-flow",
+                    {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": slope}, "discharge", None, f"{run.run.pipes} pipe(s)")  # fmt: skip
     where = "At the outlet" if run.outlet is not None else "At its low end"
     most = " at the most" if flow.shared else ""
-    reason = f"{where} up to {comes} are expected{most}; the pipe carries {say(outcome, flow.capacity, k.DISCHARGE)} full{'' if not run.breaks else ' where it is flattest'}."
+    narrow = f" in its {pipe.name}" if len({s.make.pipe for s in found.stretches}) > 1 else ""
+    reason = f"{where} up to {comes} are expected{most}; the pipe carries {say(outcome, carries, k.DISCHARGE)} full{narrow}{'' if not run.breaks else ' where it is flattest'}."
     fixes = _larger(outcome, found, float(flow.discharge[0])) if state == State.FAILS else ()
     return said(state, reason, value=share, limit=limit, kind=k.SHARE, figure=figure, station=station, fixes=fixes)
 
 
 def _larger(outcome: Outcome, found: RunOutcome, discharge: float) -> tuple[Fix, ...]:
-    """The two smallest pipes of the library that carry the flow."""
+    """The two smallest pipes of the library that carry the flow, for the whole run."""
     job, wanted, slope = outcome.job, discharge / outcome.job.limits.fullest / found.run.run.pipes, least_slope(found.run)[0]
-    fits = [p for p in shipped().pipes.values() if pipe_full_flow(p.inner_diameter, p.roughness_n, slope).discharge >= wanted]
+    fits = [p for p in outcome.library.pipes.values() if pipe_full_flow(p.inner_diameter, p.roughness_n, slope).discharge >= wanted]
     fits.sort(key=lambda p: p.inner_diameter)
-    return tuple(Fix(p.name, with_value(job, "choice.pipe", p.key)) for p in fits[:2])
+    return tuple(Fix(p.name, with_value(job, f"runs.{found.id}.pipe", p.key)) for p in fits[:2])
 
 
 def velocity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Quick enough that silt moves on, not so quick that it scours."""
-    flow, run, pipe = found.flow, found.run, outcome.pipe
+    flow, run = found.flow, found.run
     if flow is None or flow.full_velocity <= 0:
         return None
     v = flow.full_velocity
+    slowest, slope = min(((s.make.pipe, least_slope(run, s.low, s.high)[0]) for s in found.stretches), key=lambda p: _full_velocity(*p))
     figure = Figure("Full-pipe velocity", v, k.VELOCITY, "pipe-full-flow",
-                    {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": least_slope(run)[0]}, "velocity")  # fmt: skip
+                    {"diameter": slowest.inner_diameter, "roughness_n": slowest.roughness_n, "slope": slope}, "velocity")  # fmt: skip
     said = partial(Finding, key="velocity", family="carries", title="Keeps itself clean", source="nrcs606", value=v, kind=k.VELOCITY, figure=figure,
                    elements=(f"runs.{run.id}.slope",))  # fmt: skip
     if v > MOST_VELOCITY:
@@ -74,22 +88,33 @@ def velocity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     return said(state=state, limit=LEAST_VELOCITY, at_most=False, reason=f"Full, it runs {say(outcome, v, k.VELOCITY)}; {words}.")
 
 
+def _full_velocity(pipe: Pipe, slope: float) -> float:
+    return pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, slope).velocity
+
+
 def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
-    """The openings let in what comes, with part of them blocked."""
-    water, job, pipe, run = found.water, outcome.job, outcome.pipe, found.run
+    """The openings let in what comes, with part of them blocked; of the stretches the one whose openings take least."""
+    water, job, run = found.water, outcome.job, found.run
     if water is None or water.inflow is None or run.collecting_length < 0.1:
         return None
     comes = (water.inflow.band or (0.0, water.inflow.value))[1] + water.storm_flow / run.collecting_length
-    head = pipe.outer_diameter * (HEAD_ON_LOW_HOLES if pipe.openings == "down" else HEAD_ALL_ROUND)
-    arguments = {"open_area_per_length": pipe.open_area_per_length, "head": head, "blocked_fraction": job.limits.blocked}
-    takes = perforation_intake(**arguments) * run.run.pipes
+    found_least: tuple[float, dict[str, float], LaidStretch] | None = None
+    for stretch in found.stretches:
+        pipe = stretch.make.pipe
+        head = pipe.outer_diameter * (HEAD_ON_LOW_HOLES if pipe.openings == "down" else HEAD_ALL_ROUND)
+        arguments = {"open_area_per_length": pipe.open_area_per_length, "head": head, "blocked_fraction": job.limits.blocked}
+        takes = perforation_intake(**arguments) * run.run.pipes
+        if not stretch.is_solid and (found_least is None or takes < found_least[0]):
+            found_least = takes, arguments, stretch
+    assert found_least is not None
+    takes, arguments, stretch = found_least
     state = judge(comes, takes, at_most=True)
     figure = Figure("Intake of the openings", takes, k.INFLOW, "perforation-intake", arguments, "inflow_per_length")
     times = takes / comes if comes > 0 else float("inf")
     words = f"{times:.0f} times what comes" if 1 <= times < 1e6 else "more than comes" if times >= 1e6 else "less than comes"
     return Finding("intake", "carries", "Openings of the pipe", state,
                    f"With {say(outcome, job.limits.blocked, k.SHARE)} of them blocked the openings take {say(outcome, takes, k.INFLOW)}, {words}.",
-                   "hec22 aashto_m252", comes, takes, k.INFLOW, figure=figure, elements=("choice.pipe",))  # fmt: skip
+                   "hec22 aashto_m252", comes, takes, k.INFLOW, figure=figure, elements=(f"runs.{run.id}.stretches.{stretch.id}.pipe",))  # fmt: skip
 
 
 JOB = ()

@@ -21,9 +21,7 @@ from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
 FREEBOARD = 0.05  # m of fall left free between the outlet's invert and the water below it (common practice, no source)
-LEAST_CAP, NEAR_CAP = 0.0762, 0.0254  # m of soil over the stone that turf needs: 3 in, tight up to 1 in more (common practice, no source)
 STEP_OVER = 0.003  # m a run's invert may lie under the one it joins before it is called a fault: the roughness of a level
-SIDE_ROOM = 0.0508  # m of stone beside and between pipes, so that it is worked in under them: 2 in (common practice, no source)
 PROUD = 0.005  # m an open end may lie in the ground: no trowel is finer
 
 
@@ -173,10 +171,10 @@ def daylight(outcome: Outcome, found: RunOutcome) -> Finding | None:
 
 def _rises(outcome: Outcome, found: RunOutcome, buried: float) -> Finding:
     """An outlet that water rises to: the pipe in the ground, its rim not under it."""
-    run, pipe = found.run, outcome.pipe
+    run = found.run
     assert run.outlet is not None
     said = partial(Finding, "daylight", "falls", "Daylight", source="geometry", kind=k.DEPTH, station=0.0, elements=(f"runs.{run.id}.invert",))
-    over = buried - pipe.inner_diameter - pipe.wall
+    over = buried - found.make(0.0).above
     if over < 0:
         return said(State.FAILS, f"A {run.outlet.kind} wants the pipe in the ground; at its end the pipe stands {say(outcome, -over, k.DEPTH)} out of it.", value=-over,
                     limit=0.0, fixes=_lowered_end(outcome, found, outcome.job.limits.least_cover - over))  # fmt: skip
@@ -268,47 +266,6 @@ def cover(outcome: Outcome, found: RunOutcome) -> Finding | None:
                    elements=(f"runs.{found.id}.invert",))  # fmt: skip
 
 
-def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
-    """Stone and soil cap fit into the depth."""
-    grade, job, pipe = found.grade, outcome.job, outcome.pipe
-    if grade is None or job.trench.top != "soil cap" or not (collecting := found.run.collects(grade.stations)).any():
-        return None
-    height = job.trench.bedding + pipe.outer_diameter + job.trench.stone_cover
-    lowest = int(np.argmin(np.where(collecting, grade.cut, np.inf)))
-    cap = float(grade.cut[lowest]) - height
-    state = judge(cap, LEAST_CAP, at_most=False, near=NEAR_CAP)
-    reason = (f"{say(outcome, max(cap, 0.0), k.DEPTH)} of soil are left over the stone where the trench is shallowest."
-              if cap >= 0 else f"The stone stands {say(outcome, -cap, k.DEPTH)} out of the trench where it is shallowest.")  # fmt: skip
-    less = job.trench.stone_cover - (LEAST_CAP - cap)
-    fixes = (
-        (Fix(f"Stone over the pipe {say(outcome, less, k.SECTION)}", with_value(job, "trench.stone_cover", less)),)
-        if state == State.FAILS and less >= 0
-        else ()
-    )
-    return Finding("cap", "falls", "Soil over the stone", state, reason, "cp", cap, LEAST_CAP, k.DEPTH, at_most=False,
-                   station=float(grade.stations[lowest]), fixes=fixes, elements=("trench.stone_cover",))  # fmt: skip
-
-
-def pipes_fit(outcome: Outcome, found: RunOutcome) -> Finding | None:
-    """All pipes that lie side by side in the trench of a run have room in it, with stone between and beside them."""
-    run, trench = found.run, outcome.job.trench
-    if run.run.trench_of or found.grade is None:
-        return None
-    count = run.run.pipes + sum(guest.pipes for guest in outcome.job.runs if guest.trench_of == run.id)
-    sides = trench.bedding + outcome.pipe.outer_diameter / 2  # height of the pipes' middle over the bottom
-    room = trench.width + 2 * trench.side_slope * sides
-    bare = count * outcome.pipe.outer_diameter
-    wanted = bare + (count + 1) * SIDE_ROOM
-    state = State.FAILS if bare > room + 1e-9 else State.TIGHT if wanted > room + 1e-9 else State.HOLDS
-    pipes = "The pipe" if count == 1 else f"{count} pipes side by side"
-    reason = {State.FAILS: f"{pipes} of {say(outcome, outcome.pipe.outer_diameter, k.SECTION)} outside do not fit into {say(outcome, room, k.SECTION)} of trench.",
-              State.TIGHT: f"{pipes} fit, but with less than {say(outcome, SIDE_ROOM, k.SECTION)} of stone beside and between: it will not be worked in under them.",
-              State.HOLDS: f"{pipes} {'has' if count == 1 else 'have'} room, with {say(outcome, SIDE_ROOM, k.SECTION)} of stone and more beside."}[state]  # fmt: skip
-    wide = trench.width + wanted - room
-    fixes = (Fix(f"Dig {say(outcome, wide, k.SECTION)} wide", with_value(outcome.job, "trench.width", wide)),) if state == State.FAILS and wide <= 5 else ()
-    return Finding("fits", "falls", "Pipes in the trench", state, reason, "cp", bare, room, k.SECTION, fixes=fixes, elements=("trench.width", f"runs.{run.id}.pipes"))
-
-
 def depth(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """No trench is deeper than the user wants to dig."""
     grade, limit = found.grade, outcome.job.limits.most_depth
@@ -389,4 +346,4 @@ def _instrument_moved(outcome: Outcome, run: str, by: float) -> Fix:
 
 
 JOB = (readings, surveyed, closure, points, unread, names)
-RUN = (surveyed_along, slope, pipes_fit, way_out, daylight, standing_water, joints, cover, stone_fits, depth, as_built)
+RUN = (surveyed_along, slope, way_out, daylight, standing_water, joints, cover, depth, as_built)

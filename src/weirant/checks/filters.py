@@ -1,12 +1,13 @@
-"""Filters: the three contacts, soil to separation or stone, stone to soil, stone to pipe."""
+"""Filters: the three contacts, soil to separation or stone, stone to soil, stone to pipe; each check is about the make of a stretch that collects."""
 
 from __future__ import annotations
 
 from weirant.checks.judge import judge, say
 from weirant.errors import InputError
+from weirant.ground.stretches import Make
 from weirant.job.paths import with_value
-from weirant.job.trench import FULL_WRAP, SOCK
-from weirant.library import Geotextile, shipped
+from weirant.job.section import FULL_WRAP, SOCK
+from weirant.library import Geotextile
 from weirant.methods.geotextile import GeotextileLimits, geotextile_limits
 from weirant.methods.granular_filter import granular_filter_limits
 from weirant.outcome.figure import Figure
@@ -40,15 +41,19 @@ def _limits(outcome: Outcome, kind: str) -> GeotextileLimits | None:
     return geotextile_limits(**arguments) if arguments else None  # type: ignore[arg-type]
 
 
-def _wrapped(outcome: Outcome) -> bool:
-    return outcome.job.trench.wrap in (FULL_WRAP, SOCK)
+def _wrapped(make: Make) -> bool:
+    return make.section.wrap in (FULL_WRAP, SOCK)
 
 
-def _suitable(outcome: Outcome) -> tuple[Fix, ...]:
+def _suitable(outcome: Outcome, make: Make) -> tuple[Fix, ...]:
     """The first two fabrics of the library that meet every limit here."""
-    sock = outcome.job.trench.wrap == SOCK
-    fits = [g for g in shipped().geotextiles.values() if (sock or g.roll_width) and _meets(outcome, g)]
-    return tuple(Fix(g.name, with_value(outcome.job, "choice.geotextile", g.key)) for g in fits[:2])
+    sock = make.section.wrap == SOCK
+    fits = [g for g in outcome.library.geotextiles.values() if (sock or g.roll_width) and _meets(outcome, g)]
+    return tuple(Fix(g.name, with_value(outcome.job, _path(make, "geotextile"), g.key)) for g in fits[:2])
+
+
+def _path(make: Make, field: str) -> str:
+    return f"sections.{make.section.id}.{field}"
 
 
 def _meets(outcome: Outcome, fabric: Geotextile) -> bool:
@@ -70,11 +75,11 @@ def _unknown(key: str, title: str) -> Finding:
                    elements=("soil.gradation",))  # fmt: skip
 
 
-def retention(outcome: Outcome) -> Finding | None:
+def retention(outcome: Outcome, make: Make) -> Finding | None:
     """The fabric's openings are small enough to hold the soil back."""
-    if not _wrapped(outcome):
+    if not _wrapped(make):
         return None
-    fabric, limits = outcome.geotextile, _limits(outcome, outcome.geotextile.kind)
+    fabric, limits = make.geotextile, _limits(outcome, make.geotextile.kind)
     if limits is None:
         return _unknown("retention", "Fabric holds the soil")
     state, assumed = _judged(outcome, judge(fabric.o95, limits.o95_max, at_most=True, near=0.0))
@@ -90,14 +95,14 @@ def retention(outcome: Outcome) -> Finding | None:
     return Finding("retention", "filters", "Fabric holds the soil", state,
                    f"Openings of {say(outcome, fabric.o95, k.OPENING)} against {say(outcome, limits.o95_max, k.OPENING)} allowed: it {words}.{assumed}",
                    "fhwa_nhi_07_092", fabric.o95, limits.o95_max, k.OPENING, figure=figure,
-                   fixes=_suitable(outcome) if state == State.FAILS else (), elements=("choice.geotextile",))  # fmt: skip
+                   fixes=_suitable(outcome, make) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
 
 
-def permittivity(outcome: Outcome) -> Finding | None:
+def permittivity(outcome: Outcome, make: Make) -> Finding | None:
     """The fabric lets the water through."""
-    if not _wrapped(outcome):
+    if not _wrapped(make):
         return None
-    fabric, limits = outcome.geotextile, _limits(outcome, outcome.geotextile.kind)
+    fabric, limits = make.geotextile, _limits(outcome, make.geotextile.kind)
     if limits is None:
         return _unknown("permittivity", "Fabric lets water through")
     state, assumed = _judged(outcome, judge(fabric.permittivity, limits.permittivity_min, at_most=False))
@@ -114,23 +119,23 @@ def permittivity(outcome: Outcome) -> Finding | None:
     return Finding("permittivity", "filters", "Fabric lets water through", state,
                    f"Permittivity {say(outcome, fabric.permittivity, k.PERMITTIVITY)} against at least {say(outcome, limits.permittivity_min, k.PERMITTIVITY)}.{assumed}",
                    "fhwa_nhi_07_092 aashto_m288", fabric.permittivity, limits.permittivity_min, k.PERMITTIVITY, at_most=False, figure=figure,
-                   fixes=_suitable(outcome) if state == State.FAILS else (), elements=("choice.geotextile",))  # fmt: skip
+                   fixes=_suitable(outcome, make) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
 
 
-def clogging(outcome: Outcome) -> Finding | None:
+def clogging(outcome: Outcome, make: Make) -> Finding | None:
     """The fabric's openings are large enough for the finest grains to pass."""
-    if not _wrapped(outcome):
+    if not _wrapped(make):
         return None
-    fabric, limits = outcome.geotextile, _limits(outcome, outcome.geotextile.kind)
+    fabric, limits = make.geotextile, _limits(outcome, make.geotextile.kind)
     if limits is None:
         return _unknown("clogging", "Fabric stays open")
     if fabric.open_area is not None and fabric.open_area < 0.04:
         return Finding("clogging", "filters", "Fabric stays open", State.FAILS,
                        f"Only {say(outcome, fabric.open_area, k.SHARE)} of this woven sheet is open; it blinds in silt.", "fhwa_nhi_07_092",
-                       fabric.open_area, 0.04, k.SHARE, at_most=False, fixes=_suitable(outcome), elements=("choice.geotextile",))  # fmt: skip
+                       fabric.open_area, 0.04, k.SHARE, at_most=False, fixes=_suitable(outcome, make), elements=(_path(make, "geotextile"),))  # fmt: skip
     if limits.o95_min_anticlogging is None:
         return Finding("clogging", "filters", "Fabric stays open", State.TIGHT,
-                       "This soil is uniform: take the most open fabric that still holds it.", "fhwa_nhi_07_092", elements=("choice.geotextile",))  # fmt: skip
+                       "This soil is uniform: take the most open fabric that still holds it.", "fhwa_nhi_07_092", elements=(_path(make, "geotextile"),))  # fmt: skip
     state, assumed = _judged(outcome, judge(fabric.o95, limits.o95_min_anticlogging, at_most=False))
     figure = Figure(
         "Least opening against clogging",
@@ -143,14 +148,14 @@ def clogging(outcome: Outcome) -> Finding | None:
     return Finding("clogging", "filters", "Fabric stays open", state,
                    f"Openings of {say(outcome, fabric.o95, k.OPENING)} against at least {say(outcome, limits.o95_min_anticlogging, k.OPENING)}, so that the finest grains pass.{assumed}",
                    "fhwa_nhi_07_092", fabric.o95, limits.o95_min_anticlogging, k.OPENING, at_most=False, figure=figure,
-                   fixes=_suitable(outcome) if state == State.FAILS else (), elements=("choice.geotextile",))  # fmt: skip
+                   fixes=_suitable(outcome, make) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
 
 
-def soil_to_stone(outcome: Outcome) -> Finding | None:
+def soil_to_stone(outcome: Outcome, make: Make) -> Finding | None:
     """Without a sheet between them the stone itself must hold the soil back."""
-    if outcome.job.trench.wrap == FULL_WRAP:
+    if make.section.wrap == FULL_WRAP:
         return None
-    stone = outcome.aggregate.coarse_side.size_at(15)
+    stone = make.aggregate.coarse_side.size_at(15)
     try:
         limits = granular_filter_limits(outcome.soil.gradation)
     except InputError as fault:
@@ -183,18 +188,18 @@ def soil_to_stone(outcome: Outcome) -> Finding | None:
     )
     words = "holds the soil back" if state != State.FAILS else "lets the soil wash into its voids"
     fixes = (
-        (Fix("Wrap the stone in fabric", with_value(outcome.job, "trench.wrap", FULL_WRAP)),)
+        (Fix("Wrap the stone in fabric", with_value(outcome.job, _path(make, "wrap"), FULL_WRAP)),)
         if state == State.FAILS
         else ()
     )
     return Finding("soil-stone", "filters", "Stone against soil", state,
                    f"D15 of {say(outcome, stone, k.OPENING)} against {say(outcome, limits.d15_max, k.OPENING)} allowed: the bare stone {words}.{assumed}",
-                   "neh633_26 terzaghi_peck", stone, limits.d15_max, k.OPENING, figure=figure, fixes=fixes, elements=("choice.aggregate", "trench.wrap"))  # fmt: skip
+                   "neh633_26 terzaghi_peck", stone, limits.d15_max, k.OPENING, figure=figure, fixes=fixes, elements=(_path(make, "aggregate"), _path(make, "wrap")))  # fmt: skip
 
 
-def stone_drains(outcome: Outcome) -> Finding | None:
+def stone_drains(outcome: Outcome, make: Make) -> Finding | None:
     """The stone lets water through better than the soil (Terzaghi's permeability ratio)."""
-    stone, curve = outcome.aggregate.fine_side.size_at(15), outcome.soil.gradation
+    stone, curve = make.aggregate.fine_side.size_at(15), outcome.soil.gradation
     soil, soil_d85 = curve.size_at(15) or curve.sizes[-1], curve.size_at(85)
     if stone is None or soil_d85 is None:
         return Finding(
@@ -212,19 +217,19 @@ def stone_drains(outcome: Outcome) -> Finding | None:
         "D15 of the stone over d15 of the soil", ratio, k.RATIO, "terzaghi-filter", arguments, "permeability_ratio"
     )
     state = judge(ratio, 4.0, at_most=False)
-    if not outcome.aggregate.washed:
+    if not make.aggregate.washed:
         return Finding("stone-drains", "filters", "Stone lets water through", State.FAILS,
-                       f"{outcome.aggregate.name} carries fines that clog drain and fabric. Use washed stone.", "cp", figure=figure,
-                       value=0.0, limit=1.0, kind=k.COUNT, at_most=False, elements=("choice.aggregate",),
-                       fixes=(Fix(shipped().aggregate("no-57").name, with_value(outcome.job, "choice.aggregate", "no-57")),))  # fmt: skip
+                       f"{make.aggregate.name} carries fines that clog drain and fabric. Use washed stone.", "cp", figure=figure,
+                       value=0.0, limit=1.0, kind=k.COUNT, at_most=False, elements=(_path(make, "aggregate"),),
+                       fixes=(Fix(outcome.library.aggregate("no-57").name, with_value(outcome.job, _path(make, "aggregate"), "no-57")),))  # fmt: skip
     return Finding("stone-drains", "filters", "Stone lets water through", state,
                    f"The stone's D15 is {ratio:,.0f} times the soil's d15; 4 is enough.", "terzaghi_peck", ratio, 4.0, k.RATIO, at_most=False,
-                   figure=figure, elements=("choice.aggregate",))  # fmt: skip
+                   figure=figure, elements=(_path(make, "aggregate"),))  # fmt: skip
 
 
-def stone_to_pipe(outcome: Outcome) -> Finding | None:
+def stone_to_pipe(outcome: Outcome, make: Make) -> Finding | None:
     """The stone does not fall through the pipe's openings."""
-    d85, pipe, job = outcome.aggregate.fine_side.size_at(85), outcome.pipe, outcome.job
+    d85, pipe, job = make.aggregate.fine_side.size_at(85), make.pipe, outcome.job
     if d85 is None:
         return Finding(
             "stone-pipe",
@@ -249,30 +254,25 @@ def stone_to_pipe(outcome: Outcome) -> Finding | None:
     if state == State.FAILS:
         coarser = [
             a
-            for a in shipped().aggregates.values()
+            for a in outcome.library.aggregates.values()
             if a.washed and (a.fine_side.size_at(85) or 0) >= limit * 1.1 * pipe.opening
         ]
-        fixes = [Fix(a.name, with_value(job, "choice.aggregate", a.key)) for a in coarser[-1:]]
-        fixes.append(Fix("A sock on the pipe", with_value(job, "trench.wrap", SOCK)))
+        fixes = [Fix(a.name, with_value(job, _path(make, "aggregate"), a.key)) for a in coarser[-1:]]
+        fixes.append(Fix("A sock on the pipe", with_value(job, _path(make, "wrap"), SOCK)))
     return Finding("stone-pipe", "filters", "Stone against openings", state,
                    f"The stone's D85 is {ratio:.1f} times the {say(outcome, pipe.opening, k.OPENING)} {shape}.", "usace_2300", ratio, limit, k.RATIO,
-                   at_most=False, figure=figure, fixes=tuple(fixes), elements=("choice.aggregate", "choice.pipe"))  # fmt: skip
+                   at_most=False, figure=figure, fixes=tuple(fixes), elements=(_path(make, "aggregate"),))  # fmt: skip
 
 
-def separation(outcome: Outcome) -> Finding | None:
+def separation(outcome: Outcome, make: Make) -> Finding | None:
     """A sock leaves the stone open to the soil; say so."""
-    if outcome.job.trench.wrap != SOCK:
+    if make.section.wrap != SOCK:
         return None
-    area = outcome.pipe.outer_diameter * 3.1416
-    girth = 2 * (
-        outcome.job.trench.width
-        + outcome.job.trench.bedding
-        + outcome.pipe.outer_diameter
-        + outcome.job.trench.stone_cover
-    )
+    area = make.pipe.outer_diameter * 3.1416
+    girth = 2 * (make.section.width + make.natural_stone)
     return Finding("sock", "filters", "Sock or full wrap", State.TIGHT,
                    f"The sock offers the water {area / girth:.0%} of the area a full wrap would, and soil may settle in the stone's voids.", "cp",
-                   fixes=(Fix("Full wrap round the stone", with_value(outcome.job, "trench.wrap", FULL_WRAP)),), elements=("trench.wrap",))  # fmt: skip
+                   fixes=(Fix("Full wrap round the stone", with_value(outcome.job, _path(make, "wrap"), FULL_WRAP)),), elements=(_path(make, "wrap"),))  # fmt: skip
 
 
-JOB = (retention, permittivity, clogging, soil_to_stone, stone_drains, stone_to_pipe, separation)
+STRETCH = (retention, permittivity, clogging, soil_to_stone, stone_drains, stone_to_pipe, separation)

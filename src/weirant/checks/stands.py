@@ -12,6 +12,7 @@ from weirant.checks.places import protected_station
 from weirant.errors import InputError
 from weirant.ground.moves import moved_aside
 from weirant.ground.network import LaidRun
+from weirant.ground.stretches import largest
 from weirant.job.paths import with_value
 from weirant.methods.cover import footing_clearance
 from weirant.outcome.figure import Figure
@@ -28,23 +29,25 @@ DEFER = "Local rules and a competent person on site come before this."
 
 def walls(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Trench walls want protection from 5 ft of depth on."""
-    grade, job = found.grade, outcome.job
+    grade = found.grade
     if grade is None:
         return None
     deepest = int(np.argmax(grade.cut))
     depth, station = float(grade.cut[deepest]), float(grade.stations[deepest])
+    section = found.make(station).section
+    path = f"sections.{section.id}.side_slope"
     said = partial(Finding, key="walls", family="stands", title="Trench walls", source="osha1926p", value=depth, limit=PROTECT_FROM, kind=k.DEPTH,
-                station=station, elements=(f"runs.{found.id}.invert", "trench.side_slope"))  # fmt: skip
+                station=station, elements=(f"runs.{found.id}.invert", path))  # fmt: skip
     caution = f"Spoil at least 2 ft (0.6 m) back from the edge. {DEFER}"
-    if depth >= PROTECT_FROM and job.trench.side_slope < LAID_BACK:
+    if depth >= PROTECT_FROM and section.side_slope < LAID_BACK:
         return said(state=State.FAILS, caution=caution,
                        reason=f"The trench is {say(outcome, depth, k.DEPTH)} deep; from {say(outcome, PROTECT_FROM, k.DEPTH)} on nobody goes in without shoring, a box or sides laid back.",
-                       fixes=(Fix("Lay the sides back 1.5 to 1", with_value(job, "trench.side_slope", LAID_BACK)),))  # fmt: skip
+                       fixes=(Fix("Lay the sides back 1.5 to 1", with_value(outcome.job, path, LAID_BACK)),))  # fmt: skip
     if depth >= PROTECT_FROM:
         return said(
             state=State.TIGHT,
             caution=caution,
-            reason=f"{say(outcome, depth, k.DEPTH)} deep with sides laid back {job.trench.side_slope:g} to 1.",
+            reason=f"{say(outcome, depth, k.DEPTH)} deep with sides laid back {section.side_slope:g} to 1.",
         )
     state = State.TIGHT if depth >= LADDER_FROM else State.HOLDS
     ladder = f" From {say(outcome, LADDER_FROM, k.DEPTH)} on keep a ladder in it." if depth >= LADDER_FROM else ""
@@ -81,7 +84,8 @@ def footing(outcome: Outcome) -> Finding | None:
         )
     inside = (grade.stations >= place.from_station) & (grade.stations <= place.to_station)
     depth = float(np.max(grade.cut[inside])) if np.any(inside) else grade.at(grade.cut, protected_station(outcome))
-    gap = place.distance - job.trench.width / 2 - job.trench.side_slope * max(depth, 0.0)
+    edge = largest(served.stretches, grade.stations, lambda make: make.section.width / 2 + make.section.side_slope * max(depth, 0.0))
+    gap = place.distance - (float(np.max(edge[inside])) if np.any(inside) else grade.at(edge, protected_station(outcome)))
     if gap < 0:
         return found(
             state=State.FAILS,

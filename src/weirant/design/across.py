@@ -7,15 +7,17 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
+import numpy as np
+
 from weirant.checks.places import served_station
 from weirant.design.pedotransfer import predicted, shares_of
 from weirant.design.soil import layer_conductivity
 from weirant.errors import InputError
 from weirant.job import Job
+from weirant.job.section import FULL_WRAP, SOCK
 from weirant.job.soil import Layer
-from weirant.job.trench import FULL_WRAP, OPEN_TOP, SOCK
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
-from weirant.library import Aggregate, Library, shipped
+from weirant.library import Aggregate, Library
 from weirant.methods.soil_tests import kozeny_carman
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -81,7 +83,7 @@ def section_at(outcome: Outcome, station: float | None = None, *, run: str = "",
     Raises InputError where the ground along the run or the water table is not known.
     """
     found = outcome.chosen(run)
-    job, grade, library, given = outcome.job, found.grade, shipped(), ground or Ground()
+    job, grade, library, given = outcome.job, found.grade, outcome.library, ground or Ground()
     if grade is None:
         raise InputError("", f"the ground along {found.run.name} is not known yet: type the rod readings first")
     at = served_station(job, found.run) if station is None else min(max(station, 0.0), found.run.length)
@@ -114,20 +116,21 @@ def section_at(outcome: Outcome, station: float | None = None, *, run: str = "",
 
 
 def _cut(outcome: Outcome, found: RunOutcome, at: float, depth: float, top_soil: Medium) -> Cut:
-    job, pipe, trench = outcome.job, outcome.pipe, outcome.job.trench
-    foot = depth - trench.bedding
-    stone_top = 0.0 if trench.top == OPEN_TOP else max(0.0, foot - pipe.outer_diameter - trench.stone_cover)
+    make = found.make(at)
+    pipe, section = make.pipe, make.section
+    foot = depth - section.bedding - make.bore.height
+    stone_top = depth - float(make.stone(np.array(depth)))
     collects = not found.run.is_solid_at(at)
     water = 0.0
     if found.flow_high is not None and found.grade is not None:
         water = found.flow_high.at_station(found.grade, at)
-    permittivity = outcome.geotextile.permittivity
+    permittivity = make.geotextile.permittivity
     opening = Opening(
         pipe.outer_diameter, foot, pipe.wall, pipe.outer_diameter if pipe.openings == "all round" else pipe.outer_diameter / 4, pipe.wall + water,
-        pipe.open_area_per_length * (1 - job.limits.blocked) * found.run.run.pipes, permittivity if trench.wrap == SOCK else None,
+        pipe.open_area_per_length * (1 - outcome.job.limits.blocked) * found.run.run.pipes, permittivity if section.wrap == SOCK else None,
     )  # fmt: skip
-    return Cut(trench.width, depth, stone_top, stone_of(outcome.aggregate), top_soil, opening if collects else None, trench.side_slope,
-               permittivity if trench.wrap == FULL_WRAP else None)  # fmt: skip
+    return Cut(section.width, depth, stone_top, stone_of(make.aggregate), top_soil, opening if collects else None, section.side_slope,
+               permittivity if section.wrap == FULL_WRAP else None)  # fmt: skip
 
 
 def _covers(outcome: Outcome, end: float) -> tuple[Cover, ...]:

@@ -10,11 +10,10 @@ from weirant.design.flows import with_flows
 from weirant.design.session import Session
 from weirant.design.site import site_of
 from weirant.design.soil import soil_figures
-from weirant.design.takeoff import stone_height, take_off, with_amounts
-from weirant.ground.grade_line import Section
+from weirant.design.takeoff import take_off, with_amounts
 from weirant.ground.levels import reduce_book
 from weirant.job import Job
-from weirant.library import Library, Pipe, shipped
+from weirant.library import Library, shipped
 from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -29,13 +28,12 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     ``session`` keeps what the next assessment can use again. Raises InputError where a product named in the job is not in the library.
     """
     library, session = library or shipped(), session or Session()
-    pipe = library.pipe(job.choice.pipe)
     book = session.once("book", (job.survey, job.units), lambda: reduce_book(job.survey, System(job.units)))
     soil = session.once("soil", (job.soil, library), lambda: soil_figures(job, library))
-    site = with_amounts(job, with_flows(job, site_of(job, book, section_of(job, pipe), session), soil, pipe, session), pipe, session)
-    outcome = Outcome(job, book, pipe, library.aggregate(job.choice.aggregate), library.geotextile(job.choice.geotextile), soil, site)
+    site = with_amounts(with_flows(job, site_of(job, book, library, session), soil, session), session)
+    outcome = Outcome(job, book, library, soil, site)
     if any(found.grade is not None for found in site.runs):
-        outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, pipe, outcome.aggregate, outcome.geotextile))
+        outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))
     outcome = dataclasses.replace(outcome, findings=run_checks(outcome, _keeper(outcome, session)))
     session.rest()
     return outcome
@@ -58,11 +56,11 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
         for run, other in ((meeting.first, meeting.second), (meeting.second, meeting.first)):
             meets.setdefault(run, []).append(site.network.run(other))
     for guest in job.runs:
-        meets.setdefault(guest.trench_of, []).append(guest.pipes)
+        meets.setdefault(guest.trench_of, []).append(guest)
 
     def basis(found: RunOutcome) -> object:
         met = (other for node, _ in found.run.nodes for other, _ in site.network.others_at(found.run, node.id))
-        on = (whole, found.run, found.grade, found.crossings, found.water, found.flow, found.flow_high, *met, *meets.get(found.id, ()))
+        on = (whole, found.run, found.stretches, found.grade, found.crossings, found.water, found.flow, found.flow_high, *met, *meets.get(found.id, ()))
         return session.once(f"basis {found.id}", on, object)
 
     bases = {found.id: basis(found) for found in site.runs}
@@ -72,8 +70,3 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
         return make() if any(f.fixes for f in findings) else findings
 
     return kept
-
-
-def section_of(job: Job, pipe: Pipe) -> Section:
-    """What of the trench section bears on levels."""
-    return Section(pipe.inner_diameter, pipe.wall, job.trench.bedding, stone_height(job, pipe))

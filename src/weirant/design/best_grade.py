@@ -12,8 +12,8 @@ from itertools import permutations
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.checks.falls import LEAST_CAP
 from weirant.checks.judge import say
+from weirant.checks.trenches import LEAST_CAP
 from weirant.design.takeoff import integrate
 from weirant.errors import InputError, SolverError
 from weirant.ground.crossings import stretches_within
@@ -28,12 +28,15 @@ from weirant.ground.grade.demands import (
     RunDemand,
 )
 from weirant.ground.grade_line import GradeLine
+from weirant.ground.in_place import beside, in_place, lift_of, places_on
 from weirant.ground.inverts import with_inverts
 from weirant.ground.network import AT_END, LaidRun, Network, laid_run
+from weirant.ground.stretches import largest
 from weirant.job import Job
 from weirant.job.network import BEST, GROUND, IN_THE_OPEN, INLET, OPEN_PIPE
 from weirant.job.run_edits import with_run
-from weirant.job.trench import OPEN_TOP
+from weirant.job.section import SOIL_CAP
+from weirant.library import Library
 from weirant.outcome.finding import Fix
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -79,7 +82,7 @@ def plan_grade(outcome: Outcome, aim: Aim = Aim.LEAST_DIG, *, every: float | Non
     before = dig_of(outcome)
     if not best.is_feasible:
         return GradePlan(best, None, 0.0, before, (), offers_of(outcome, best.gives), _sump(outcome, best.gives))
-    job = with_levels(outcome.job, best)
+    job = with_levels(outcome.job, best, outcome.library)
     return GradePlan(best, job, dig_with(outcome, best), before, tuple(binding_words(outcome, b) for b in best.bindings), ())
 
 
@@ -90,8 +93,10 @@ def demand_of(outcome: Outcome, every: float | None = None) -> NetworkDemand:
         if found.grade is None:
             raise InputError(found.run.name, "has no ground under it; shoot levels along it")
         runs.append(_run_demand(outcome, found, found.grade, every))
+    runs = [_covered_as_host(outcome, demand, {r.name: r for r in runs}) for demand in runs]
     met = tuple(MeetingDemand(m.first, m.second, m.first_station, m.second_station) for m in site.meetings)
-    return NetworkDemand(tuple(runs), outcome.job.limits.clearance, tuple(_joints(site.network, outcome.job.limits.drop_at_joints)), met)
+    joints = (*_joints(site.network, outcome.job.limits.drop_at_joints), *_in_their_places(outcome, runs))
+    return NetworkDemand(tuple(runs), outcome.job.limits.clearance, joints, met)
 
 
 def _joints(network: Network, drop: float) -> Iterator[JointDemand]:
@@ -105,26 +110,49 @@ def _joints(network: Network, drop: float) -> Iterator[JointDemand]:
 
 
 
+def _covered_as_host(outcome: Outcome, demand: RunDemand, runs: dict[str, RunDemand]) -> RunDemand:
+    """A run that takes a place in another's trench is covered where that one is to be."""
+    run = outcome.site.network.run(demand.name)
+    host = outcome.site.run(run.run.trench_of)
+    if host is None or not run.run.bore:
+        return demand
+    there, inside = places_on(run, host.run, demand.stations)
+    covered = np.interp(there, runs[host.id].stations, runs[host.id].covered.astype(float)) > 0.5
+    return dataclasses.replace(demand, covered=demand.covered & (covered | ~inside))
+
+
+def _in_their_places(outcome: Outcome, demands: list[RunDemand]) -> Iterator[JointDemand]:
+    """Runs that take a place in another's trench lie as far over it as the section says, at every node of theirs that lies in it."""
+    for found, demand in zip(outcome.site.runs, demands, strict=True):
+        host = outcome.site.run(found.run.run.trench_of)
+        if host is None or not found.run.run.bore:
+            continue
+        there, inside = places_on(found.run, host.run, demand.nodes)
+        for station, at in zip(demand.nodes[inside].tolist(), there[inside].tolist(), strict=True):
+            yield JointDemand(found.id, station, host.id, at, 0.0, lift_of(found.stretches, host.stretches, station, at))
+
+
 def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: float | None) -> RunDemand:
-    job, pipe, run, limits = outcome.job, outcome.pipe, found.run, outcome.job.limits
+    job, run, limits = outcome.job, found.run, outcome.job.limits
     nodes = _nodes(outcome, run, every)
     # what is asked where must not hang on how fine the net of nodes is: then a finer net can only gain
     basis = np.array(sorted({*grade.stations.tolist(), *_nodes(outcome, run, None).tolist(), *_place_ends(job, run), *(c.station for c in found.crossings)}))
     stations = np.unique(np.concatenate([basis, nodes]))
     ground = np.interp(stations, grade.stations, grade.ground)
-    above, below = pipe.inner_diameter + pipe.wall, pipe.wall + job.trench.bedding
-    outlet = _outlet_least(outcome, run, float(ground[0]), above + limits.least_cover)
+    above, below, wall, width, diameter = (largest(found.stretches, stations, of) for of in (
+        lambda m: m.above, lambda m: m.below, lambda m: m.pipe.wall, lambda m: m.section.width, lambda m: m.pipe.inner_diameter))  # fmt: skip
+    outlet = _outlet_least(outcome, run, float(ground[0]), float(above[0]) + limits.least_cover)
     middle = (nodes[:-1] + nodes[1:]) / 2
     least = np.where(run.collects(middle), limits.least_slope, limits.least_slope_solid)
     for low, high in wooded(job, run):
         least = np.where((nodes[1:] > low + 1e-6) & (nodes[:-1] < high - 1e-6), np.maximum(least, limits.least_slope_trees), least)
     collecting = run.collects(stations)
     return RunDemand(
-        run.id, stations, ground, nodes, least, limits.most_slope, above, below, pipe.wall, job.trench.width, limits.least_cover,
-        stations >= _cover_starts(run, basis, np.interp(basis, grade.stations, grade.ground), outlet, above + limits.least_cover, float(least.min())), limits.most_depth,
-        _collect_levels(job, run, pipe.inner_diameter, ground, collecting & _beside_place(job, run, stations)), collecting,
+        run.id, stations, ground, nodes, least, limits.most_slope, above, below, wall, width, limits.least_cover,
+        stations >= _cover_starts(run, basis, np.interp(basis, grade.stations, grade.ground), outlet, float(above[0]) + limits.least_cover, float(least.min())), limits.most_depth,
+        _collect_levels(job, run, diameter, ground, collecting & _beside_place(job, run, stations)), collecting,
         outlet, tuple((h.station, h.level) for h in run.held if h.station <= run.length),
-        _crossing_demands(outcome, found), not run.run.trench_of, _cap_levels(outcome, ground, collecting),
+        _crossing_demands(outcome, found), not run.run.trench_of, _cap_levels(found, stations, ground),
     )  # fmt: skip
 
 
@@ -133,6 +161,9 @@ def _nodes(outcome: Outcome, run: LaidRun, every: float | None) -> Array:
     network = outcome.site.network
     met = (s for node, s in run.nodes if node.kind == INLET or network.others_at(run, node.id))
     wanted = {*met, *(s for s, _ in run.bends()), *(high for _, high, _ in run.spans), *(h.station for h in run.held), *(s for ends in wooded(outcome.job, run) for s in ends)}
+    host = outcome.site.run(run.run.trench_of) if run.run.bore else None
+    if host is not None:  # in its place in another's trench its grade changes where that one's may
+        wanted |= {*beside(run, host.run, _nodes(outcome, host.run, every))}
     found = _apart(sorted(round(s, 6) for s in wanted if 0.0 <= s <= run.length), [0.0, run.length])
     if every is not None:
         found = _apart(np.round(np.arange(0.0, run.length, every), 6).tolist(), found)
@@ -197,13 +228,13 @@ def _beside_place(job: Job, run: LaidRun, stations: Array) -> NDArray[np.bool_]:
     return np.asarray((stations >= low - 1e-6) & (stations <= high + 1e-6))
 
 
-def _collect_levels(job: Job, run: LaidRun, diameter: float, ground: Array, asked: NDArray[np.bool_]) -> Array:
+def _collect_levels(job: Job, run: LaidRun, diameter: Array, ground: Array, asked: NDArray[np.bool_]) -> Array:
     """The highest invert at which the run still collects what it should; infinity where nothing is asked."""
     depth = _collect_depth(job, run, diameter)
     return np.full(len(ground), np.inf) if depth is None else np.where(asked, ground - depth, np.inf)
 
 
-def _collect_depth(job: Job, run: LaidRun, diameter: float) -> float | None:
+def _collect_depth(job: Job, run: LaidRun, diameter: Array) -> Array | float | None:
     if run.run.least_depth is not None:
         return run.run.least_depth
     if run.id == job.protected.run and run.run.system == GROUND:
@@ -211,12 +242,14 @@ def _collect_depth(job: Job, run: LaidRun, diameter: float) -> float | None:
     return None
 
 
-def _cap_levels(outcome: Outcome, ground: Array, collecting: NDArray[np.bool_]) -> Array | None:
-    """The highest invert that leaves soil enough over the stone, where the trench is closed by soil."""
-    trench, pipe = outcome.job.trench, outcome.pipe
-    if trench.top == OPEN_TOP:
-        return None
-    return np.where(collecting, ground - (pipe.outer_diameter - pipe.wall + trench.stone_cover + LEAST_CAP), np.inf)
+def _cap_levels(found: RunOutcome, stations: Array, ground: Array) -> Array | None:
+    """The highest invert that leaves soil enough over the stone, where a stretch that collects is closed by soil."""
+    levels = np.full(len(stations), np.inf)
+    for stretch in found.stretches:
+        if not stretch.is_solid and stretch.make.section.top == SOIL_CAP:
+            here = stretch.holds(stations)
+            levels[here] = np.minimum(levels[here], ground[here] - (stretch.make.natural_stone - stretch.make.below + LEAST_CAP))
+    return levels if np.isfinite(levels).any() else None
 
 
 def _crossing_demands(outcome: Outcome, found: RunOutcome) -> tuple[CrossingDemand, ...]:
@@ -230,32 +263,36 @@ def _crossing_demands(outcome: Outcome, found: RunOutcome) -> tuple[CrossingDema
     return tuple(demands)
 
 
-def with_levels(job: Job, best: BestGrade) -> Job:
+def with_levels(job: Job, best: BestGrade, library: Library) -> Job:
     """The job with the inverts of a best grade laid into every run."""
     for run, (stations, levels) in best.levels.items():
         job = with_run(job, with_inverts(laid_run(job, run), stations, levels))
-    return job
+    return in_place(job, library)
 
 
 def dig_with(outcome: Outcome, best: BestGrade) -> float:
     """Dig m³ of the best grade with the trench's own section, sides laid back and all."""
-    demand_below = outcome.pipe.wall + outcome.job.trench.bedding
     total = 0.0
     for found in outcome.site.runs:
         if found.grade is not None and not found.run.run.trench_of and found.id in best.levels:
             invert = np.interp(found.grade.stations, *best.levels[found.id])
-            total += _volume(outcome, found.grade, found.grade.ground - (invert - demand_below))
+            total += _volume(found, found.grade, invert)
     return total
 
 
 def dig_of(outcome: Outcome) -> float:
     """Dig m³ of all runs as they lie."""
-    return sum(_volume(outcome, r.grade, r.grade.cut) for r in outcome.site.runs if r.grade is not None and not r.run.run.trench_of)
+    return sum(_volume(r, r.grade, r.grade.invert) for r in outcome.site.runs if r.grade is not None and not r.run.run.trench_of)
 
 
-def _volume(outcome: Outcome, grade: GradeLine, cut: Array) -> float:
-    trench = outcome.job.trench
-    return integrate(grade.stations, np.maximum(cut, 0.0), lambda h: (trench.width + trench.side_slope * h) * h)
+def _volume(found: RunOutcome, grade: GradeLine, invert: Array) -> float:
+    """Dig m³ of a run with its inverts at m, shape (n,)."""
+    total = 0.0
+    for stretch in found.stretches:
+        here = stretch.holds(grade.stations)
+        cut = grade.ground[here] - invert[here] + stretch.make.below
+        total += integrate(grade.stations[here], np.maximum(cut, 0.0), stretch.make.area)
+    return total
 
 
 def called(outcome: Outcome, identity: str) -> str:
@@ -295,7 +332,7 @@ def offers_of(outcome: Outcome, gives: tuple[GiveWay, ...]) -> tuple[Fix, ...]:
             changed, word = _given(outcome, changed, family, amount)
             words.append(word if family != Family.OUTLET else _lowered(outcome, give, amount))
         try:
-            changed = with_levels(changed, BestGrade(give.levels, 0.0))
+            changed = with_levels(changed, BestGrade(give.levels, 0.0), outcome.library)
         except InputError:
             continue
         offers.append(Fix("; ".join(words), changed))
@@ -350,9 +387,9 @@ def _given(outcome: Outcome, job: Job, family: Family, amount: float) -> tuple[J
             return _limits(job, least_cover=0.0), f"Raise the ground by {say(outcome, amount - limits.least_cover, DEPTH)} over the shallow end, no cover beside"
         return _limits(job, least_cover=left), f"Accept {say(outcome, left, DEPTH)} of cover, or fill {say(outcome, amount, DEPTH)} over the shallow end"
     if family == Family.CAP:
-        less = max(0.0, job.trench.stone_cover - amount)
-        thinner = dataclasses.replace(job, trench=dataclasses.replace(job.trench, stone_cover=less))
-        return thinner, f"Put {say(outcome, less, SECTION)} of stone over the pipe, or fill {say(outcome, amount, DEPTH)} over the shallow end"
+        thinner = tuple(dataclasses.replace(s, stone_cover=max(0.0, s.stone_cover - amount)) if s.top == SOIL_CAP else s for s in job.sections)
+        less = min((s.stone_cover for s in thinner if s.top == SOIL_CAP), default=0.0)
+        return dataclasses.replace(job, sections=thinner), f"Put {say(outcome, less, SECTION)} of stone over the pipe, or fill {say(outcome, amount, DEPTH)} over the shallow end"
     if family == Family.DEPTH:
         return _limits(job, most_depth=limits.most_depth + amount), f"Dig as deep as {say(outcome, limits.most_depth + amount, DEPTH)}"
     if family == Family.COLLECT:

@@ -15,8 +15,8 @@ from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
 from weirant.ground.network import LaidRun, laid_run, lay_out, network_of
 from weirant.job import Job
 from weirant.job.geometry import nodes_by_id
-from weirant.job.identity import NODE, fresh
-from weirant.job.network import Node, Outlet, Run, Stretch
+from weirant.job.identity import NODE, STRETCH, fresh
+from weirant.job.network import Node, Outlet, Run
 from weirant.job.run_edits import with_run, without_unused
 from weirant.job.survey import Place
 from weirant.outcome.outcome import Outcome
@@ -30,8 +30,8 @@ def places_for(outcome: Outcome, identity: str, slope: float | None = None) -> l
     run = laid_run(job, identity)
     start = run.alignment.point(run.solid_length)
     level = float(invert_at(run, np.array(run.solid_length)))
-    below = outcome.pipe.wall + job.trench.bedding
-    return daylight_places(site.surface, start, level, slope or job.limits.least_slope_solid, job.trench.width, below, land_of(job))
+    make = outcome.run(identity).stretches[0].make
+    return daylight_places(site.surface, start, level, slope or job.limits.least_slope_solid, make.section.width, make.below, land_of(job))
 
 
 def land_of(job: Job) -> Land:
@@ -59,11 +59,13 @@ def with_outlet_at(job: Job, identity: str, place: DaylightPlace) -> Job:
         job, start = dataclasses.replace(job, nodes=(*job.nodes, bend)), bend.id
     if run.length - solid < 1e-6:  # all solid: one straight pipe from its top end
         kept = []
-    stretches = (Stretch(is_solid=True, to_station=round(place.length, 6)),
+    first = run.run.stretches[0]
+    led = dataclasses.replace(first, is_solid=True, id=first.id if first.is_solid else fresh(run.run.stretches, STRETCH))
+    stretches = (dataclasses.replace(led, to_station=round(place.length, 6)),
                  *(dataclasses.replace(s, to_station=None if s.to_station is None else s.to_station + shift)
                    for s in run.run.stretches if s.to_station is None or s.to_station > solid + 1e-6))  # fmt: skip
     moved = dataclasses.replace(run.run, nodes=(outlet.id, start, *(node.id for node, _ in kept)), breaks=(),
-                                stretches=stretches if kept else (Stretch(is_solid=True),),
+                                stretches=stretches if kept else (dataclasses.replace(led, to_station=None),),
                                 held=tuple(dataclasses.replace(h, station=h.station + shift) for h in run.held if h.station >= solid))  # fmt: skip
     job = without_unused(_in_plan(with_run(job, moved), run), [node.id for node, _ in run.nodes])
     return with_run(job, _graded(run, lay_out(moved, nodes_by_id(job)), place, shift))

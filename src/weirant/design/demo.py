@@ -8,12 +8,13 @@ from typing import Any
 from weirant.job import Job
 from weirant.job.answers import Answer
 from weirant.job.holes import AUGER_HOLE, FALLING_WATER, FieldTest, Horizon, TestHole, WaterReading
+from weirant.job.limits import Permissions
 from weirant.job.network import CLEAN_OUT, PLAIN, ROOF, Node, Outlet, Run, Stretch
 from weirant.job.rain import EVEN, PEAKED, RainfallDepth, Storm
+from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Band, Layer, SievePoint, Soil
 from weirant.job.survey import Shot, Survey
-from weirant.job.trench import Choice, Permissions, Trench
 from weirant.job.water import Protected, Water
 
 FT, IN, DAY = 0.3048, 0.0254, 86400.0
@@ -42,7 +43,7 @@ def demo_job() -> Job:
         water=Water("hillside", _si(50, FT), 0.05 * IN / DAY, _si(12000, FT**2), _si(2, IN), 6 * 3600.0, 0.25, DAY, _si(1800, FT**2), "own solid pipe"),
         protected=Protected("slab edge", "the clubhouse slab", _si(9, FT), _si(18, IN), _si(12, IN), _si(88, FT), _si(164, FT), _si(34, FT), True, run="r1"),
         runs=_runs(), nodes=_nodes(),
-        trench=Trench(_si(12, IN), _si(2, IN), _si(6, IN)), choice=Choice(), permissions=Permissions(True, None, True), features=_site(),
+        sections=(TrenchSection("s1", "trench", _si(12, IN), _si(2, IN), _si(6, IN)),), permissions=Permissions(True, None, True), features=_site(),
         points=_points(),
         storms=(Storm("ten-year day", "type II", _si(4.2, IN), 86400.0), Storm("cloudburst", PEAKED, _si(1.6, IN), 3600.0),
                 Storm("long wet spell", EVEN, _si(3.5, IN), 3 * 86400.0)),
@@ -111,7 +112,7 @@ def _nodes() -> tuple[Node, ...]:
 
 def _runs() -> tuple[Run, ...]:
     """The slab drain; the roof's own solid pipe; and the green's drain with a branch up its far side."""
-    collects = Stretch(is_solid=False)
+    collects = Stretch(is_solid=False, id="p2")
     return (
         Run("r1", "slab drain", ("n1", "n2", "n3"), _si(95.05, FT), 0.012, (Stretch(is_solid=True, to_station=_si(78, FT)), collects)),
         Run("r2", "roof line", ("n4", "n5", "n6"), _si(95.55, FT), 0.008, (Stretch(is_solid=True),), system=ROOF),

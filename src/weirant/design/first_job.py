@@ -77,7 +77,7 @@ def first_job(beginning: Beginning, answers: Answers) -> Job:
         name="New drain", units=answers.units,
         soil=Soil((Layer(answers.texture),), 0.9, 0.25, 0.05),
         nodes=(Node("n1", 0.0, 0.0, outlet=Outlet()), Node("n2", 0.0, length)),
-        runs=(Run("r1", "drain", ("n1", "n2"), DATUM - answers.fall, slope, (Stretch(is_solid=True, to_station=answers.outlet_length), Stretch(is_solid=False))),),
+        runs=(Run("r1", "drain", ("n1", "n2"), DATUM - answers.fall, slope, (Stretch(is_solid=True, to_station=answers.outlet_length), Stretch(is_solid=False, id="p2"))),),
         survey=Survey(_shots(length, answers.fall)),
         water=Water(source=beginning.source),
         protected=Protected(beginning.kind, "the wet place", answers.distance, beginning.dry_depth, None, answers.outlet_length, length, run="r1"),

@@ -14,7 +14,6 @@ from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.network import IN_THE_OPEN, INLET, PUMP, ROOF, SURFACE
 from weirant.job.water import ROOF_APART
-from weirant.library import Pipe
 from weirant.outcome.outcome import SoilFigures
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.water import RunWater
@@ -22,15 +21,15 @@ from weirant.outcome.water import RunWater
 Waters = dict[str, RunWater]
 
 
-def with_flows(job: Job, site: Site, soil: SoilFigures, pipe: Pipe, session: Session) -> Site:
+def with_flows(job: Job, site: Site, soil: SoilFigures, session: Session) -> Site:
     """The site with the water of every run that has ground under it.
 
     The drain's level sets the inflow and the inflow sets the level: twice round is enough, the pipe being small beside the depth
     of the water table.
     """
-    flows = _Flows(job, site, soil, pipe, session)
+    flows = _Flows(job, site, soil, session)
     graded = [(f, f.grade) for f in site.runs if f.grade is not None]
-    first = {f.id: flows.water(f, grade, pipe.inner_diameter / 2, "rough") for f, grade in graded}
+    first = {f.id: flows.water(f, grade, f.make(served_station(job, f.run)).pipe.inner_diameter / 2, "rough") for f, grade in graded}
     rough, _ = flows.along(first, "rough")
     waters = {f.id: flows.water(f, grade, rough[f.id].at_station(grade, served_station(job, f.run)), "water") for f, grade in graded}
     (best, _), (high, exits) = flows.along(waters, "best"), flows.along(waters, "high")
@@ -45,7 +44,6 @@ class _Flows:
     job: Job
     site: Site
     soil: SoilFigures
-    pipe: Pipe
     session: Session
 
     def water(self, found: RunOutcome, grade: GradeLine, water_in_pipe: float, turn: str) -> RunWater:
@@ -53,11 +51,12 @@ class _Flows:
         job, run = self.job, found.run
         if run.collecting_length < 1e-6:
             return RunWater(None)
-        on = (grade, run, water_in_pipe, self.soil, self.pipe, job.soil, job.water, job.protected)
+        on = (grade, run, water_in_pipe, self.soil, found.stretches, job.soil, job.water, job.protected)
 
         def made() -> RunWater:
-            drain_depth = grade.at(grade.ground - grade.invert, served_station(job, run)) - water_in_pipe
-            return water_of(job, self.soil, drain_depth, self.pipe.outer_diameter / 2, serves=run.id == job.protected.run)
+            station = served_station(job, run)
+            drain_depth = grade.at(grade.ground - grade.invert, station) - water_in_pipe
+            return water_of(job, self.soil, drain_depth, found.make(station).pipe.outer_diameter / 2, serves=run.id == job.protected.run)
 
         return self.session.once(f"{turn} water {run.id}", on, made)
 
@@ -71,17 +70,17 @@ class _Flows:
         for laid in self.session.once("from below", (network,), lambda: _from_below(network)):
             outcome = site.run(laid.id)
             grade = outcome.grade if outcome is not None else None
-            if grade is not None:
-                found[laid.id] = self._run(laid, grade, total, inflows[laid.id].spread, _tailwater(site, laid, found), turn)
+            if outcome is not None and grade is not None:
+                found[laid.id] = self._run(outcome, grade, total, inflows[laid.id].spread, _tailwater(site, laid, found), turn)
         return found, dict(total.exits)
 
-    def _run(self, laid: LaidRun, grade: GradeLine, total: Accumulated, spread: float, tail: float | None, turn: str) -> RunFlow:
-        pipe, doubt = self.pipe, total.doubt(laid)
+    def _run(self, of: RunOutcome, grade: GradeLine, total: Accumulated, spread: float, tail: float | None, turn: str) -> RunFlow:
+        doubt, laid = total.doubt(of.run), of.run
 
         def made() -> RunFlow:
-            return run_flow(grade, laid, pipe.inner_diameter, pipe.roughness_n, total.discharge(laid, spread, grade.stations), tail, doubt)
+            return run_flow(grade, laid, of.stretches, total.discharge(laid, spread, grade.stations), tail, doubt)
 
-        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, pipe, total.runs[laid.id].tops.tobytes(), spread, tail, *doubt), made)
+        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, of.stretches, total.runs[laid.id].tops.tobytes(), spread, tail, *doubt), made)
 
 
 def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:

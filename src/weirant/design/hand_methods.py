@@ -52,7 +52,7 @@ def hand_methods(outcome: Outcome, conductivity: Band | None = None, porosity: f
         raise InputError("", "the depths of the hard layer and of the water are wanted: dig a test hole")
     at = served_station(job, found.run)
     lie = _Lie(max(grade.at(grade.ground - flow.surface, at), 0.05), job.soil.water_table_depth, max(job.soil.hard_layer_depth, job.soil.water_table_depth + 0.01),
-               outcome.pipe.outer_diameter / 2, job.protected.distance, job.water.drainage_rate)  # fmt: skip
+               found.make(at).pipe.outer_diameter / 2, job.protected.distance, job.water.drainage_rate)  # fmt: skip
     band = conductivity or outcome.soil.conductivity
     results = [*_inflows(outcome, lie, band), *_tables(outcome, lie, band), *_spacings(outcome, lie, band, porosity or outcome.soil.drainable_porosity)]
     return tuple(results)

@@ -16,10 +16,10 @@ from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
 from weirant.ground.moves import followed
 from weirant.ground.network import LaidRun, laid_run, lay_out, network_of
 from weirant.job import Job
-from weirant.job.geometry import APART, nodes_by_id, run_of
-from weirant.job.identity import NODE, RUN, THING, fresh
+from weirant.job.geometry import APART, nodes_by_id, parts_of, run_of
+from weirant.job.identity import NODE, RUN, STRETCH, THING, fresh
 from weirant.job.network import GROUND, PLAIN, Held, Node, Outlet, Run, Stretch
-from weirant.job.paths import DERIVED
+from weirant.job.paths import spec_at
 from weirant.job.run_edits import runs_at, with_node, with_run, without_unused
 from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
 
@@ -66,12 +66,21 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
         job = dataclasses.replace(job, nodes=(*job.nodes, node))
         nodes.append(node.id)
     size = alignment_of(corners).length
-    stretches: tuple[Stretch, ...] = (Stretch(is_solid=not collects),)
+    like = _like(job, joins, corners[0])
+    stretches: tuple[Stretch, ...] = (dataclasses.replace(like, is_solid=not collects),)
     if collects and not joins:
-        stretches = (Stretch(is_solid=True, to_station=round(min(SOLID_START, 0.4 * size), 6)), Stretch(is_solid=False))
+        solid = dataclasses.replace(like, is_solid=True, to_station=round(min(SOLID_START, 0.4 * size), 6))
+        stretches = (solid, dataclasses.replace(like, is_solid=False, id=fresh((solid,), STRETCH)))
     called = fresh_name(job, name) if name else fresh_name(job, f"{'drain' if collects else 'solid'} 1", "drain" if collects else "solid")
     run = Run(fresh(job.runs, RUN), called, tuple(nodes), round(invert, 6), least, stretches, system=system)
     return dataclasses.replace(job, runs=(*job.runs, run))
+
+
+def _like(job: Job, joins: str, point: Point) -> Stretch:
+    """Pipe and section that a new run begins with: those of the run that it joins, or else of the nearest."""
+    near = (joins, 0.0) if joins else run_near(job, point, math.inf)
+    stretch = run_of(job, near[0] if near is not None else job.runs[0].id).stretches[-1]
+    return Stretch(pipe=stretch.pipe, section=stretch.section)
 
 
 def _level_near(job: Job, point: Point) -> float:
@@ -160,7 +169,7 @@ def turned_round(job: Job, identity: str) -> Job:
 
     turned = dataclasses.replace(
         run.run, nodes=run.run.nodes[::-1], breaks=(), slope=run.slope, invert=float(levels[0]),
-        stretches=tuple(Stretch(is_solid, None if low <= 0 else round(whole - low, 6)) for low, _, is_solid in run.spans[::-1]),
+        stretches=tuple(dataclasses.replace(s, to_station=None if low <= 0 else round(whole - low, 6)) for low, _, s in parts_of(run.run, whole)[::-1]),
         held=tuple(dataclasses.replace(h, station=back(h.station)) for h in run.held[::-1]),
     )  # fmt: skip
     slopes = np.diff(levels) / np.diff(stations)
@@ -217,7 +226,7 @@ def move_node(identity: str, index: int) -> Callable[[Job, Point], Job]:
         for other in network.runs:
             if any(n.id == node.id for n, _ in other.nodes):
                 after = laid_run(moved, other.id)
-                DERIVED["length"].spec.check(after.length)
+                spec_at(moved, f"runs.{other.id}.length").check(after.length)
                 moved = followed(moved, other, after)
         return moved
 

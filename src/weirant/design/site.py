@@ -11,16 +11,19 @@ from weirant.design.session import Session
 from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.crossings import Crossing, places_crossed, stretches_within
-from weirant.ground.grade_line import GradeLine, Section, lay
+from weirant.ground.grade_line import GradeLine, lay
+from weirant.ground.in_place import places_on
 from weirant.ground.levels import Ground, LevelBook
 from weirant.ground.nearby import Things, things_of
 from weirant.ground.network import LaidRun, Network, joined, lay_out, meetings, stations_every
 from weirant.ground.places import point_of
+from weirant.ground.stretches import LaidStretch, Makes, makes_of
 from weirant.ground.surface import Surface, build_surface
 from weirant.ground.surface.blunders import spikes
 from weirant.job import Job
 from weirant.job.geometry import nodes_by_id
 from weirant.job.site import Feature
+from weirant.library import Library
 from weirant.outcome.site import RunOutcome, Site
 
 Array = NDArray[np.float64]
@@ -67,10 +70,16 @@ def _surface(job: Job, book: LevelBook, network: Network) -> tuple[Surface | Non
     return surface, "", tuple(odd)
 
 
-def ground_under(run: LaidRun, book: LevelBook, surface: Surface | None) -> Ground | None:
-    """The ground along a run: the shots booked along it where there are two, else the surface under it."""
+def ground_under(run: LaidRun, book: LevelBook, surface: Surface | None, host: LaidRun | None = None) -> Ground | None:
+    """The ground along a run: the shots booked along it where there are two, or along the run in whose trench it lies all the way, else the
+    surface under it.
+    """
     if run.id in book.grounds:
         return book.grounds[run.id]
+    if host is not None and host.id in book.grounds and places_on(run, host, np.array([0.0, run.length]))[1].all():
+        shot = book.grounds[host.id]
+        there, _ = places_on(run, host, stations := np.union1d(stations_every(run, SAMPLE), run.node_stations))
+        return Ground(stations, shot.at(there))
     if surface is None:
         return None
     stations = stations_every(run, SAMPLE)
@@ -80,7 +89,7 @@ def ground_under(run: LaidRun, book: LevelBook, surface: Surface | None) -> Grou
     return Ground(stations[inside], levels[inside])
 
 
-def site_of(job: Job, book: LevelBook, section: Section, session: Session) -> Site:
+def site_of(job: Job, book: LevelBook, library: Library, session: Session) -> Site:
     """Surface, runs and what they meet."""
     nodes = nodes_by_id(job)
     laid = tuple(session.once(f"laid {run.id}", (run, *(nodes[n] for n in run.nodes)), partial(lay_out, run, nodes)) for run in job.runs)
@@ -90,21 +99,29 @@ def site_of(job: Job, book: LevelBook, section: Section, session: Session) -> Si
     met = session.once("meetings", (*(run.alignment.points.tobytes() for run in laid), *(run.run.trench_of for run in laid), *(run.id for run in laid)),
                        lambda: tuple(meetings(network)))  # fmt: skip
     things = session.once("things", (job.features,), lambda: things_of(job.features))
-    found = tuple(_run(job, run, book, surface, section, lie, things, session) for run in laid)
+    makes = makes_of(laid, job.sections, library)
+    found = tuple(_run(job, run, _stretches(makes, run, job, session), makes.hosts.get(run.run.trench_of) if run.run.bore else None, book, surface, lie, things, session)
+                  for run in laid)  # fmt: skip
     return Site(surface, why, odd, network, found, met, {}, things)
 
 
-def _run(job: Job, run: LaidRun, book: LevelBook, surface: Surface | None, section: Section, lie: bytes, things: Things, session: Session) -> RunOutcome:
+def _stretches(makes: Makes, run: LaidRun, job: Job, session: Session) -> tuple[LaidStretch, ...]:
+    on = (run, job.sections, makes.library, makes.hosts.get(run.run.trench_of), *makes.guests.get(run.id, ()))
+    return session.once(f"stretches {run.id}", on, partial(makes.along, run))
+
+
+def _run(job: Job, run: LaidRun, stretches: tuple[LaidStretch, ...], host: LaidRun | None, book: LevelBook, surface: Surface | None, lie: bytes, things: Things,
+         session: Session) -> RunOutcome:  # fmt: skip
     place = run.alignment.points.tobytes()
-    on = (job.points, job.survey, lie, place)
-    ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, book, surface))
+    on = (job.points, job.survey, lie, place, host.alignment.points.tobytes() if host is not None else b"")
+    ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, book, surface, host))
     met = session.once(f"met {run.id}", (job.features, place), lambda: _met(things, run))
 
     def made() -> RunOutcome:
-        grade = None if ground is None else lay(ground, run, section)
-        return RunOutcome(run, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
+        grade = None if ground is None else lay(ground, run, stretches)
+        return RunOutcome(run, stretches, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
 
-    return session.once(f"run {run.id}", (*on, job.features, run, section), made)
+    return session.once(f"run {run.id}", (*on, job.features, run, stretches), made)
 
 
 Met = tuple[Feature, float, Point, tuple[float, float]]

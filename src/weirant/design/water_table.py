@@ -25,7 +25,7 @@ def table_profile(outcome: Outcome, station: float, places: Array, run: str = ""
     if grade is None or flow is None or missing_input(job):
         return None
     depth = grade.at(grade.ground - flow.surface, station)
-    radius = outcome.pipe.outer_diameter / 2
+    radius = found.make(station).pipe.outer_diameter / 2
     low, best, high = np.empty_like(places), np.empty_like(places), np.empty_like(places)
     wet = job.soil.water_table_depth or 0.0
     for i, x in enumerate(map(float, places)):

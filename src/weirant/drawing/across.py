@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from weirant.design.water_table import table_profile
 from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Shape, Stroke, Words, box, snapped
+from weirant.ground.stretches import Make
 from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.outcome.outcome import Outcome
@@ -27,7 +28,7 @@ def across_drawing(outcome: Outcome, station: float, simulated: tuple[Array, Arr
     deep = max(cut, hard or 0.0, place.dry_depth) * 1.25
     bounds = (left, -deep, right, deep * 0.34)
     shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(outcome, bounds), *_table(outcome, found.id, station, bounds), *_simulated(simulated, bounds),
-              *_drain(outcome, cut), Stroke(((left, 0.0), (right, 0.0)), "ground")]  # fmt: skip
+              *_drain(found.make(station), cut), Stroke(((left, 0.0), (right, 0.0)), "ground")]  # fmt: skip
     if found.id != place.run:  # the place lies beside the run that serves it, and nowhere else
         return Drawing(tuple(shapes), bounds, (), True, "Across the slope")
     shapes += [*_place(outcome, bounds, system),
@@ -81,10 +82,8 @@ def _simulated(line: tuple[Array, Array] | None, bounds: tuple[float, float, flo
     return [Stroke(points, "without"), Words(points[0], "simulated", "water", "left", 4, -12)]
 
 
-def _drain(outcome: Outcome, cut: float) -> list[Shape]:
-    trench = outcome.job.trench
-    height = min(trench.bedding + outcome.pipe.outer_diameter + trench.stone_cover, cut)
-    half = trench.width / 2
+def _drain(make: Make, cut: float) -> list[Shape]:
+    height, half = float(make.stone(np.array(cut))), make.section.width / 2
     return [Area(box(-half, -cut, half, 0.0), "backfill"), Area(box(-half, -cut, half, height - cut), "stone"),
             Stroke(((-half, 0), (-half, -cut), (half, -cut), (half, 0)), "trench"), Words((0.0, 0.0), "drain", "label", "centre", 0, 4)]  # fmt: skip
 

@@ -5,15 +5,17 @@ from __future__ import annotations
 import math
 
 from weirant.drawing.primitives import Area, Drawing, Point, Shape, Stroke, Words
-from weirant.job.trench import NO_WRAP
+from weirant.ground.stretches import Make
+from weirant.job.section import NO_WRAP
 from weirant.methods.gradation import Gradation
 from weirant.outcome.outcome import Outcome
 
 LEFT, RIGHT = -3.0, 2.0  # log10 of mm
 
 
-def grain_size_drawing(outcome: Outcome, station: float) -> Drawing:
-    """The chart of a job; x is log10 of the size in mm, y the percent passing over 100. The station plays no part."""
+def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
+    """The chart at a station of a run; x is log10 of the size in mm, y the percent passing over 100."""
+    make = outcome.chosen(run).make(station)
     shapes: list[Shape] = []
     for decade in range(int(LEFT), int(RIGHT) + 1):
         shapes.append(Stroke(((decade, 0), (decade, 1)), "grid"))
@@ -21,14 +23,14 @@ def grain_size_drawing(outcome: Outcome, station: float) -> Drawing:
     for percent in range(0, 101, 20):
         shapes.append(Stroke(((LEFT, percent / 100), (RIGHT, percent / 100)), "grid"))
         shapes.append(Words((LEFT - 0.2, percent / 100), f"{percent} %", "axis", "left", 3, 2))
-    stone, fine = _curve(outcome.aggregate.coarse_side), _curve(outcome.aggregate.fine_side)
+    stone, fine = _curve(make.aggregate.coarse_side), _curve(make.aggregate.fine_side)
     shapes += [Area((*stone, *reversed(fine)), "stone"), Stroke(stone, "trench"), Stroke(fine, "trench")]
     soil = _curve(outcome.soil.gradation)
     shapes.append(Stroke(soil, "collecting run" if outcome.soil.gradation_assumed else "solid run"))
-    shapes += _openings(outcome)
+    shapes += _openings(make)
     words = "soil, assumed from its texture" if outcome.soil.gradation_assumed else "soil, sieved"
     shapes.append(Words(soil[len(soil) // 2], words, "strong", "right", -8, 4))
-    shapes.append(Words(fine[len(fine) // 2], outcome.aggregate.name.split(",")[0], "strong", "right", -8, 4))
+    shapes.append(Words(fine[len(fine) // 2], make.aggregate.name.split(",")[0], "strong", "right", -8, 4))
     return Drawing(
         tuple(shapes),
         (LEFT - 0.2, 0.0, RIGHT + 0.3, 1.06),
@@ -43,10 +45,10 @@ def _curve(gradation: Gradation) -> tuple[Point, ...]:
                  for size, percent in zip(gradation.sizes, gradation.percents, strict=True))  # fmt: skip
 
 
-def _openings(outcome: Outcome) -> list[Shape]:
-    found = [("pipe " + outcome.pipe.opening_shape + "s", outcome.pipe.opening, "pipe opening", 0.93)]
-    if outcome.job.trench.wrap != NO_WRAP:
-        found.append(("fabric O95", outcome.geotextile.o95, "fabric", 0.06))
+def _openings(make: Make) -> list[Shape]:
+    found = [("pipe " + make.pipe.opening_shape + "s", make.pipe.opening, "pipe opening", 0.93)]
+    if make.section.wrap != NO_WRAP:
+        found.append(("fabric O95", make.geotextile.o95, "fabric", 0.06))
     shapes: list[Shape] = []
     for words, size, line, height in found:
         x = math.log10(size * 1e3)

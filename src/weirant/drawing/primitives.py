@@ -77,7 +77,8 @@ class Flag:
 class Handle:
     """Something to take hold of. ``move`` gives the job for a new place of the handle; ``way`` is x, y or both.
 
-    ``step`` m is one nudge of an arrow key. ``path`` names the field for typing, empty where there is none.
+    ``step`` m is one nudge of an arrow key. ``path`` names the field for typing, empty where there is none. ``press`` gives the job after a
+    press that moved nothing.
     """
 
     key: str
@@ -87,6 +88,7 @@ class Handle:
     step: float
     move: Callable[[Job, Point], Job]
     path: str = ""
+    press: Callable[[Job], Job] | None = None
 
 
 @dataclass(frozen=True)

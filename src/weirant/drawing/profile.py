@@ -14,12 +14,11 @@ from weirant.ground.as_built import built_profile
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import FLATTEST, STEEPEST, grade_nodes, invert_at, with_inverts
 from weirant.ground.network import AT_END, laid_run
+from weirant.ground.stretches import largest
 from weirant.job import Job
 from weirant.job.network import PLAIN
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_run
-from weirant.job.trench import OPEN_TOP
-from weirant.library import shipped
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -118,7 +117,7 @@ def _hard_layer(outcome: Outcome, grade: GradeLine, bounds: tuple[float, float, 
 
 
 def _trench(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]:
-    job, pipe, x = outcome.job, outcome.pipe, grade.stations
+    x = grade.stations
     dug = grade.cut > 0
     shapes: list[Shape] = []
     if dug.any():
@@ -127,17 +126,18 @@ def _trench(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape
                 (*_points(x[dug], grade.ground[dug]), *reversed(_points(x[dug], grade.trench_bottom[dug]))), "backfill"
             )
         )
-    height = job.trench.bedding + pipe.outer_diameter + job.trench.stone_cover
-    top = grade.ground if job.trench.top == OPEN_TOP else np.minimum(grade.trench_bottom + height, grade.ground)
-    for low, high, is_solid in found.run.spans:
-        stone = dug & (x >= low - 1e-9) & (x <= high + 1e-9)
-        if not is_solid and stone.sum() > 1:
-            shapes.append(Area((*_points(x[stone], top[stone]), *reversed(_points(x[stone], grade.trench_bottom[stone]))), "stone"))
+    for stretch in found.stretches:
+        stone = dug & stretch.holds(x)
+        if not stretch.is_solid and stone.sum() > 1:
+            bottom = grade.invert[stone] - stretch.make.below
+            top = bottom + stretch.make.stone(grade.ground[stone] - bottom)
+            shapes.append(Area((*_points(x[stone], top), *reversed(_points(x[stone], bottom))), "stone"))
     return shapes
 
 
 def _pipe(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]:
-    flow, x, crown = found.flow_high, grade.stations, grade.invert + outcome.pipe.inner_diameter
+    flow, x = found.flow_high, grade.stations
+    crown = grade.invert + largest(found.stretches, x, lambda make: make.pipe.inner_diameter)
     shapes: list[Shape] = [Area((*_points(x, crown), *reversed(_points(x, grade.invert))), "pipe")]
     if flow is not None:
         surface = np.minimum(flow.surface, crown)
@@ -204,7 +204,7 @@ def _met(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: System) 
                        Words((crossing.station, ground), f"{name}, depth?", "small", "left", 4, 4)]  # fmt: skip
             continue
         middle = (crossing.station, (crossing.top + crossing.bottom) / 2)
-        gap, way = gap_at(outcome, crossing, grade.at(grade.invert, crossing.station)) or (0.0, "")
+        gap, way = gap_at(found.make(crossing.station), crossing, grade.at(grade.invert, crossing.station)) or (0.0, "")
         clear = f", {shown(gap, SECTION, system)} clear {'below' if way == 'over' else 'above'}" if gap > 0 else ", CUT INTO"
         shapes += [Mark(middle, "crossing"), Words(middle, f"{name}{clear}", "small", "left", 7, -3)]
     return shapes
@@ -252,9 +252,11 @@ def _handles(found: RunOutcome, grade: GradeLine, system: System) -> tuple[Handl
               for i, (s, z) in enumerate(zip(nodes, levels, strict=True)) if 0 < i < len(nodes) - 1]  # fmt: skip
     ends = [Handle("solid-end", (run.solid_length, grade.at(grade.invert, run.solid_length)), "x", "End of the solid pipe", along,
                    _move_solid_end(run.id), f"{base}.solid_length")] if run.collecting_length else []  # fmt: skip
+    if run.run.bore:
+        return tuple(ends)  # its levels follow from the run whose trench it lies in
     return (
         Handle("outlet", (0.0, run.invert), "y", "Level of the low end", level, _move_node(run.id, 0), f"{base}.invert"),
-        Handle("bottom", (middle, grade.at(grade.trench_bottom, middle)), "y", "Trench bottom", level, _move_run(run.id)),
+        Handle("bottom", (middle, grade.at(grade.trench_bottom, middle)), "y", "Trench bottom", level, _move_run(run.id, found.make(middle).below)),
         Handle("top-end", (run.length, float(levels[-1])), "y", "Grade", level, _move_top_end(run.id), "" if run.breaks else f"{base}.slope"),
         *breaks, *ends,
         Handle("length", (run.length, grade.at(grade.ground, run.length)), "x", "Length of the run", along, _move_length(run.id), f"{base}.length"),
@@ -281,13 +283,13 @@ def _move_node(identity: str, index: int) -> Move:
     return move
 
 
-def _move_run(identity: str) -> Move:
-    """The whole run up or down, grade kept; the handle sits on the trench bottom half way."""
+def _move_run(identity: str, below: float) -> Move:
+    """The whole run up or down, grade kept; the handle sits on the trench bottom half way, ``below`` m under the invert."""
 
     def move(job: Job, to: Point) -> Job:
-        run, wall = laid_run(job, identity), shipped().pipe(job.choice.pipe).wall
+        run = laid_run(job, identity)
         over_low_end = float(invert_at(run, np.array(run.length / 2))) - run.invert
-        level = to[1] + wall + job.trench.bedding - over_low_end
+        level = to[1] + below - over_low_end
         return with_value(job, f"runs.{identity}.invert", snapped(level, step_si(LEVEL, System(job.units)) / 2))
 
     return move

@@ -2,55 +2,77 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
 
+import numpy as np
+
+from weirant.design.one_trench import sides_changed
 from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Ring, Shape, Stroke, Words, box, snapped
 from weirant.job import Job
 from weirant.job.geometry import run_of
 from weirant.job.paths import with_value
-from weirant.job.trench import FULL_WRAP, OPEN_TOP, SOCK
-from weirant.library import shipped
+from weirant.job.section import FULL_WRAP, SOCK, SOIL_CAP, TURF_TOP, Bore, TrenchSection
+from weirant.job.section_edits import with_section
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.outcome.trench_pipes import PlacedPipe, pipes_at, trench_at
 from weirant.units.display import DEPTH, LEVEL, SECTION, System, shown, step_si
 
 LEAST = 1e-3
-GUEST_REACH = 2.0  # m in plan within which a run that lies in this trench is beside the station
 
 
 class _Levels:
     """Heights of the section at a station, m, ground at 0 and downwards negative."""
 
-    def __init__(self, outcome: Outcome, found: RunOutcome, station: float) -> None:
-        job, pipe, grade = outcome.job, outcome.pipe, found.grade
-        natural = job.trench.bedding + pipe.outer_diameter + job.trench.stone_cover
-        self.cut = max(grade.at(grade.cut, station), 0.02) if grade is not None else natural + 0.15
+    def __init__(self, found: RunOutcome, station: float) -> None:
+        grade, self.make = found.grade, found.make(station)
+        self.section, pipe = self.make.section, self.make.pipe
+        self.cut = max(grade.at(grade.ground - grade.invert, station) + self.make.below, 0.02) if grade is not None else self.make.natural_stone + 0.15
         self.bottom = -self.cut
-        self.pipe_bottom = self.bottom + job.trench.bedding
-        self.centre = self.pipe_bottom + pipe.outer_diameter / 2
+        self.bed_top = self.bottom + self.section.bedding
+        self.pipe_bottom = self.bed_top + self.make.bore.height
         self.pipe_top = self.pipe_bottom + pipe.outer_diameter
-        self.collects = not found.run.is_solid_at(station)
-        self.stone_top = 0.0 if job.trench.top == OPEN_TOP else min(self.bottom + natural, 0.0)
+        self.crown = self.bed_top + self.make.crown
+        self.collects = not self.make.is_solid
+        self.stone_top = self.bottom + float(self.make.stone(np.array(self.cut)))
         self.water = found.flow_high.at_station(grade, station) if found.flow_high is not None and grade is not None else 0.0
-        self.half, self.lean = job.trench.width / 2, job.trench.side_slope
+        self.half, self.lean = self.section.width / 2, self.section.side_slope
 
     def edge(self, level: float) -> float:
         """Half the width of the trench at a level."""
         return self.half + self.lean * (level - self.bottom)
 
+    def path(self, field: str) -> str:
+        """Path of a field of the section."""
+        return f"sections.{self.section.id}.{field}"
+
+
+@dataclass(frozen=True)
+class _Drawn:
+    """A pipe where it is drawn: its middle, m."""
+
+    placed: PlacedPipe
+    middle: Point
+
 
 def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
-    """The trench section at a station of a run, with the pipes of runs that lie in its trench."""
-    found = outcome.chosen(run)
-    job, at, system = outcome.job, _Levels(outcome, found, station), System(outcome.job.units)
+    """The trench section at a station of a run, with the pipes of all runs that lie in its trench; of a run that lies in another's, that one's."""
+    found, station = trench_at(outcome.site, outcome.chosen(run), station)
+    job, at, system = outcome.job, _Levels(found, station), System(outcome.job.units)
+    pipes = _drawn(outcome, found, at, station)
     deep = max(at.cut, 0.3)
     side = max(at.edge(0.0) + 0.5 * deep, 0.66 * deep)
     bounds = (-side, -deep * 1.2, side, deep * 0.14)
-    shapes = [*_ground(outcome, bounds), *_filling(outcome, at), *_pipes(outcome, found, at), *_guests(outcome, found, at, station), *_wrap(outcome, found, at), *_water(outcome, at, bounds),
+    shapes = [*_ground(outcome, bounds), *_filling(at), *_pipes(outcome, found, at, pipes), *_wrap(at, pipes), *_water(outcome, at, bounds),
               Stroke(((-at.edge(0), 0), (-at.half, at.bottom), (at.half, at.bottom), (at.edge(0), 0)), "trench"),
               Stroke(((bounds[0], 0.0), (-at.edge(0.0), 0.0)), "ground"), Stroke(((at.edge(0.0), 0.0), (bounds[2], 0.0)), "ground"),
-              *_measures(outcome, at, bounds, system, is_known=found.grade is not None)]  # fmt: skip
-    return Drawing(tuple(shapes), bounds, _handles(job, found.id, at, system), title="Trench section")
+              *_measures(at, bounds, system, is_known=found.grade is not None)]  # fmt: skip
+    title = f"Trench section: {at.section.name}" if len(job.sections) > 1 else "Trench section"
+    return Drawing(tuple(shapes), bounds, (*_handles(job, found.id, at, system), *_pipe_handles(outcome, found, at, pipes, system)), title=title)
 
 
 def _ground(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
@@ -69,10 +91,10 @@ def _band(at: _Levels, low: float, high: float) -> tuple[Point, ...]:
     return ((-at.edge(low), low), (at.edge(low), low), (at.edge(high), high), (-at.edge(high), high))
 
 
-def _filling(outcome: Outcome, at: _Levels) -> list[Shape]:
+def _filling(at: _Levels) -> list[Shape]:
     if not at.collects:
         return [Area(_band(at, at.bottom, 0.0), "backfill")]
-    grain = outcome.aggregate.coarse_side.size_at(50) or 0.01
+    grain = at.make.aggregate.coarse_side.size_at(50) or 0.01
     shapes: list[Shape] = [Area(_band(at, at.bottom, at.stone_top), "stone", grain)]
     if at.stone_top < -LEAST:
         shapes.append(Area(_band(at, at.stone_top, 0.0), "backfill"))
@@ -80,60 +102,52 @@ def _filling(outcome: Outcome, at: _Levels) -> list[Shape]:
     return shapes
 
 
-def _pipe_centres(outcome: Outcome, found: RunOutcome, at: _Levels) -> list[Point]:
-    count, size = found.run.run.pipes, outcome.pipe.outer_diameter
-    pitch = min(size * 1.15, max((2 * at.edge(at.centre) - size) / max(count - 1, 1), size))
-    return [((i - (count - 1) / 2) * pitch, at.centre) for i in range(count)]
-
-
-def _pipes(outcome: Outcome, found: RunOutcome, at: _Levels) -> list[Shape]:
-    pipe = outcome.pipe
-    holes = pipe.openings if at.collects else ""
-    return [
-        Ring(c, pipe.inner_diameter / 2, pipe.outer_diameter / 2, min(at.water, pipe.inner_diameter), holes)
-        for c in _pipe_centres(outcome, found, at)
-    ]
-
-
-def _guests(outcome: Outcome, found: RunOutcome, at: _Levels, station: float) -> list[Shape]:
-    """Pipes of other runs in this trench, at their own levels, set to the right of the pipe."""
-    pipe = outcome.pipe
-    if found.grade is None:
-        return []
-    shapes: list[Shape] = []
-    place, own = found.run.alignment.point(station), found.grade.at(found.grade.invert, station)
-    for number, guest in enumerate(r for r in outcome.site.runs if r.run.run.trench_of == found.id and r.grade is not None):
-        beside, away = guest.run.alignment.nearest(place)
-        if guest.grade is None or away > GUEST_REACH:
+def _drawn(outcome: Outcome, found: RunOutcome, at: _Levels, station: float) -> list[_Drawn]:
+    """Every pipe in the trench; those at a level of their own are set to the right of the others, each on its level."""
+    drawn: list[_Drawn] = []
+    for p in pipes_at(outcome.site, found, station):
+        if p.across is not None and p.height is not None:
+            drawn.append(_Drawn(p, (p.across, at.bottom + p.height + p.pipe.outer_diameter / 2)))
             continue
-        lift = guest.grade.at(guest.grade.invert, beside) - own
-        centre = (pipe.outer_diameter * 1.15 * (number + 1), at.centre + lift)
-        shapes += [Ring(centre, pipe.inner_diameter / 2, pipe.outer_diameter / 2, 0.0, "" if guest.run.is_solid_at(beside) else pipe.openings),
-                   Words((centre[0], centre[1] + 0.62 * pipe.outer_diameter), guest.run.name, "small", "centre", 0, 2)]  # fmt: skip
+        right = max(d.middle[0] + 0.575 * d.placed.pipe.outer_diameter for d in drawn)
+        invert = at.pipe_bottom + at.make.pipe.wall + p.lift
+        drawn.append(_Drawn(p, (right + 0.575 * p.pipe.outer_diameter, invert - p.pipe.wall + p.pipe.outer_diameter / 2)))
+    return drawn
+
+
+def _pipes(outcome: Outcome, found: RunOutcome, at: _Levels, pipes: list[_Drawn]) -> list[Shape]:
+    shapes: list[Shape] = []
+    names = {run.id: run.name for run in outcome.job.runs}
+    for number, drawn in enumerate(pipes):
+        placed, pipe = drawn.placed, drawn.placed.pipe
+        own = placed.run == found.id
+        shapes.append(Ring(drawn.middle, pipe.inner_diameter / 2, pipe.outer_diameter / 2, min(at.water, pipe.inner_diameter) if own else 0.0, "" if placed.is_solid else pipe.openings))
+        if not own and not any(d.placed.run == placed.run for d in pipes[:number]):
+            shapes.append(Words((drawn.middle[0], drawn.middle[1] + 0.62 * pipe.outer_diameter), names[placed.run], "small", "centre", 0, 2))
     return shapes
 
 
-def _wrap(outcome: Outcome, found: RunOutcome, at: _Levels) -> list[Shape]:
-    trench = outcome.job.trench
+def _wrap(at: _Levels, pipes: list[_Drawn]) -> list[Shape]:
+    section = at.section
     if not at.collects:
         return []
-    if trench.wrap == FULL_WRAP:
+    if section.wrap == FULL_WRAP:
         edge, top = at.edge(at.stone_top), at.stone_top
         folds = ((-edge, top), (-at.half, at.bottom), (at.half, at.bottom), (edge, top))
         if top > -LEAST:
             return [Stroke(folds, "fabric")]
-        lap = min(trench.overlap, 2 * edge)
+        lap = min(section.overlap, 2 * edge)
         return [Stroke((*folds, (-edge, top), (-edge + lap, top + 0.012)), "fabric")]
-    if trench.wrap == SOCK:
-        radius = outcome.pipe.outer_diameter / 2 + 0.004
-        return [Stroke(tuple((x + radius * math.cos(a / 20 * math.pi), y + radius * math.sin(a / 20 * math.pi)) for a in range(41)), "fabric")
-                for x, y in _pipe_centres(outcome, found, at)]  # fmt: skip
-    return []
+    return [_ring(d.middle, d.placed.pipe.outer_diameter / 2 + 0.004) for d in pipes if section.wrap == SOCK and not d.placed.is_solid]
+
+
+def _ring(middle: Point, radius: float) -> Shape:
+    return Stroke(tuple((middle[0] + radius * math.cos(a / 20 * math.pi), middle[1] + radius * math.sin(a / 20 * math.pi)) for a in range(41)), "fabric")
 
 
 def _water(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, float]) -> list[Shape]:
     """The undrained table at the sides and the level in the drain."""
-    wet, level = outcome.job.soil.water_table_depth, at.pipe_bottom + outcome.pipe.wall + at.water
+    wet, level = outcome.job.soil.water_table_depth, at.pipe_bottom + at.make.pipe.wall + at.water
     shapes: list[Shape] = []
     if wet is not None and at.collects:
         shapes.append(
@@ -145,38 +159,29 @@ def _water(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, flo
     return shapes
 
 
-def _measures(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, float], system: System, *, is_known: bool) -> list[Shape]:
-    trench, pipe = outcome.job.trench, outcome.pipe
+def _measures(at: _Levels, bounds: tuple[float, float, float, float], system: System, *, is_known: bool) -> list[Shape]:
+    section, pipe = at.section, at.make.pipe
     right, left = at.edge(0.0) + 0.1 * at.cut, -at.edge(0.0) - 0.16 * at.cut
+    under = at.bottom - 0.07 * at.cut
 
     def text(value: float) -> str:
         return shown(value, SECTION, system)
 
-    shapes: list[Shape] = [
-        Measure(
-            (-at.half, at.bottom - 0.07 * at.cut),
-            (at.half, at.bottom - 0.07 * at.cut),
-            text(trench.width),
-            "trench.width",
-        ),
-        Measure((left, at.bottom), (left, 0.0), f"cut {shown(at.cut, DEPTH, system)}"),
-    ]
-    if trench.bedding > LEAST:
-        shapes.append(
-            Measure((right, at.bottom), (right, at.pipe_bottom), text(trench.bedding) + " bedding", "trench.bedding")
-        )
-    shapes.append(Measure((right, at.pipe_bottom), (right, at.pipe_top), text(pipe.outer_diameter) + " pipe"))
-    if at.collects and trench.top != OPEN_TOP:
-        shapes.append(
-            Measure(
-                (right, at.pipe_top),
-                (right, at.stone_top),
-                text(at.stone_top - at.pipe_top) + " stone",
-                "trench.stone_cover",
-            )
-        )
+    shapes: list[Shape] = [Measure((-at.half, under), (at.half, under), text(section.width), at.path("width")),
+                           Measure((left, at.bottom), (left, 0.0), f"cut {shown(at.cut, DEPTH, system)}")]  # fmt: skip
+    if section.bedding > LEAST:
+        shapes.append(Measure((right, at.bottom), (right, at.bed_top), text(section.bedding) + " bedding", at.path("bedding")))
+    if len(section.bores) == 1:
+        shapes.append(Measure((right, at.pipe_bottom), (right, at.pipe_top), text(pipe.outer_diameter) + " pipe"))
+    else:
+        shapes.append(Measure((right, at.bed_top), (right, at.crown), text(at.crown - at.bed_top) + " pipes"))
+    if at.collects and section.top == SOIL_CAP:
+        shapes.append(Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + " stone", at.path("stone_cover")))
         if at.stone_top < -LEAST:
             shapes.append(Measure((right, at.stone_top), (right, 0.0), text(-at.stone_top) + " soil"))
+    elif at.collects and section.top == TURF_TOP:
+        shapes += [Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + " stone"),
+                   Measure((right, at.stone_top), (right, 0.0), text(section.turf) + " turf", at.path("turf"))]  # fmt: skip
     if is_known:
         shapes.append(Words((bounds[0], 0.0), "uphill", "label", "left", 5, 5))
     return shapes
@@ -189,25 +194,46 @@ def _handles(job: Job, run: str, at: _Levels, system: System) -> tuple[Handle, .
         level = run_of(job, run).invert + snapped(to[1] - at.bottom, step_si(LEVEL, system) / 2)
         return with_value(job, f"runs.{run}.invert", level)
 
+    def width(job: Job, to: Point) -> Job:
+        return with_value(job, at.path("width"), max(snapped(2 * abs(to[0]), step), step))
+
     def bedding(job: Job, to: Point) -> Job:
-        return with_value(job, "trench.bedding", max(snapped(to[1] - at.bottom, step), 0.0))
+        return with_value(job, at.path("bedding"), max(snapped(to[1] - at.bottom, step), 0.0))
 
     def stone(job: Job, to: Point) -> Job:
-        outer = shipped().pipe(job.choice.pipe).outer_diameter
-        return with_value(
-            job, "trench.stone_cover", max(snapped(to[1] - at.bottom - job.trench.bedding - outer, step), 0.0)
-        )
+        return with_value(job, at.path("stone_cover"), max(snapped(to[1] - at.crown, step), 0.0))
 
-    handles = [Handle("width", (at.half, at.bottom + 0.02 * at.cut), "x", "Trench width", step / 2, _drag_width, "trench.width"),
+    handles = [Handle("width", (at.half, at.bottom + 0.02 * at.cut), "x", "Trench width", step / 2, width, at.path("width")),
                Handle("bottom", (0.0, at.bottom), "y", "Trench bottom", step_si(LEVEL, system), bottom),
-               Handle("bedding", (-at.half * 0.6, at.pipe_bottom), "y", "Bedding", step, bedding, "trench.bedding")]  # fmt: skip
-    if at.collects and job.trench.top != OPEN_TOP:
-        handles.append(
-            Handle("stone", (0.0, at.stone_top), "y", "Stone over the pipe", step, stone, "trench.stone_cover")
-        )
+               Handle("bedding", (-at.half * 0.6, at.bed_top), "y", "Bedding", step, bedding, at.path("bedding"))]  # fmt: skip
+    if at.collects and at.section.top == SOIL_CAP:
+        handles.append(Handle("stone", (0.0, at.stone_top), "y", "Stone over the pipe", step, stone, at.path("stone_cover")))
     return tuple(handles)
 
 
-def _drag_width(job: Job, to: Point) -> Job:
-    step = step_si(SECTION, System(job.units))
-    return with_value(job, "trench.width", max(snapped(2 * abs(to[0]), step), step))
+def _pipe_handles(outcome: Outcome, found: RunOutcome, at: _Levels, pipes: list[_Drawn], system: System) -> tuple[Handle, ...]:
+    """A handle on the pipe of each run, where there are several in the trench; those at a level of their own have none."""
+    step, section, handles = step_si(SECTION, system), at.section, []
+    if len({d.placed.run for d in pipes}) < 2 or len(section.bores) < 2:
+        return ()
+    for guest in (found, *outcome.site.in_trench_of(found.id)):
+        own = [d for d in pipes if d.placed.run == guest.id and d.placed.across is not None]
+        if not own:
+            continue
+        bore = section.bore(guest.run.run.bore if guest is not found else "")
+        middle = (bore.across, own[0].middle[1])
+        handles.append(Handle(f"pipe {guest.id}", middle, "both", f"Place of {guest.run.name}; a press puts it on the other side", step, _to(section, bore, middle, step),
+                              press=partial(sides_changed, run=found.id)))  # fmt: skip
+    return tuple(handles)
+
+
+def _to(section: TrenchSection, bore: Bore, middle: Point, step: float) -> Callable[[Job, Point], Job]:
+    """A pipe moved in its section; it stays between the walls and does not sink into the bedding."""
+
+    def move(job: Job, to: Point) -> Job:
+        across = min(max(snapped(to[0], step), -section.width / 2), section.width / 2)
+        height = max(snapped(bore.height + to[1] - middle[1], step), 0.0)
+        moved = dataclasses.replace(bore, across=across, height=height)
+        return with_section(job, dataclasses.replace(section, bores=tuple(moved if b.id == bore.id else b for b in section.bores)))
+
+    return move

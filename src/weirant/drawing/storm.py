@@ -8,6 +8,7 @@ import numpy as np
 
 from weirant.design.simulation import Simulation
 from weirant.drawing.primitives import Area, Drawing, Point, Ring, Shade, Shape, Stroke, Words, box
+from weirant.library import Pipe
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.mesh import Laid
 from weirant.seepage.paths import FlowPath
@@ -33,7 +34,7 @@ def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: s
     bounds = (left, -deep * 1.04, right, deep * 0.14)
     shapes: list[Shape] = [*_strata(laid, bounds, hard), *_trench(outcome, laid)]
     shapes.append(wetness(laid, simulation.course.frames[index].head, bounds))
-    shapes += [*(_band(likely, bounds) if likely is not None else ()), *_buildings(outcome, laid, bounds), *_pipe(outcome, laid)]
+    shapes += [*(_band(likely, bounds) if likely is not None else ()), *_buildings(outcome, laid, bounds), *_pipe(outcome.chosen().collecting.make.pipe, laid)]
     shapes += [Stroke(table_line(laid.x, -simulation.course.table[index], bounds), "water"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
     shapes += [shape for path in paths for shape in _path(path, bounds)]
     dry = -simulation.dry_depth
@@ -91,12 +92,12 @@ def _trench(outcome: Outcome, laid: Laid) -> list[Shape]:
     return shapes
 
 
-def _pipe(outcome: Outcome, laid: Laid) -> list[Shape]:
+def _pipe(pipe: Pipe, laid: Laid) -> list[Shape]:
     cut = laid.section.cut
     if cut is None or cut.pipe is None:
         return []
     radius = cut.pipe.diameter / 2
-    return [Ring((0.0, radius - cut.pipe.depth), outcome.pipe.inner_diameter / 2, radius, max(cut.pipe.water - outcome.pipe.wall, 0.0), outcome.pipe.openings)]
+    return [Ring((0.0, radius - cut.pipe.depth), pipe.inner_diameter / 2, radius, max(cut.pipe.water - pipe.wall, 0.0), pipe.openings)]
 
 
 def _buildings(outcome: Outcome, laid: Laid, bounds: tuple[float, float, float, float]) -> list[Shape]:

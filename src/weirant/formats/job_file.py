@@ -21,8 +21,8 @@ if TYPE_CHECKING:
     from pydantic_core import SchemaValidator
 
 SUFFIX = ".weirant"
-FORMAT, VERSION = "weirant-job", 6  # what the versions differ in is told in formats/earlier, which brings them up
-FIRST_OF_SHAPE = 6  # versions before it are read in the shape they had
+FORMAT, VERSION = "weirant-job", 7  # what the versions differ in is told in formats/earlier, which brings them up
+FIRST_OF_SHAPE = 7  # versions before it are read in the shape they had
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes, one with a hundred thousand points some megabytes
 SMALL = 1_000_000  # bytes up to which every fault is told, not only the first of each list
 WIDEST = 200  # fields in one place; a job has some thirty
@@ -142,8 +142,9 @@ def _brought_up(text: str, name: str, version: int) -> Job:
     """A job of an earlier version: read as strictly in the shape it had, its faults told by the paths of its file, then brought up."""
     from weirant.formats.earlier import brought_up
     from weirant.formats.earlier.job_4 import Job4
+    from weirant.formats.earlier.job_6 import Job6
 
-    before: Job4 = _read(text, name, Job4)
+    before: Job4 | Job6 = _read(text, name, Job6 if version == 6 else Job4)
     found = faults_of(before)
     if found:
         raise JobFileError(f"{name} holds values that cannot be:", tuple((f"job.{path}", text) for path, text in found))
@@ -175,8 +176,10 @@ def _told(error: Any) -> Fault:
 
 def _unknown_products(job: Job) -> list[Fault]:
     library = shipped()
-    wanted: list[tuple[str, str, Mapping[str, Any]]] = [("choice.pipe", job.choice.pipe, library.pipes), ("choice.aggregate", job.choice.aggregate, library.aggregates),
-              ("choice.geotextile", job.choice.geotextile, library.geotextiles)]  # fmt: skip
+    wanted: list[tuple[str, str, Mapping[str, Any]]] = []
+    for i, section in enumerate(job.sections):
+        wanted += [(f"sections[{i}].aggregate", section.aggregate, library.aggregates), (f"sections[{i}].geotextile", section.geotextile, library.geotextiles)]
+    wanted += [(f"runs[{i}].stretches[{n}].pipe", stretch.pipe, library.pipes) for i, run in enumerate(job.runs) for n, stretch in enumerate(run.stretches)]
     found: list[Fault] = [(path, f"'{key}' is not in the library") for path, key, items in wanted if key not in items]
     return found + [(f"soil.layers[{i}].texture", f"'{layer.texture}' is not in the library")
                     for i, layer in enumerate(job.soil.layers) if layer.texture not in library.textures]  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,19 +11,10 @@ from numpy.typing import NDArray
 from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.levels import Ground
 from weirant.ground.network import LaidRun
+from weirant.ground.stretches import LaidStretch, largest
 
 Array = NDArray[np.float64]
 SAMPLE = 1.524  # m between stations where nothing else asks for one (5 ft)
-
-
-@dataclass(frozen=True)
-class Section:
-    """What of the section bears on levels, m: pipe sizes, bedding and the height of stone over the trench bottom."""
-
-    inner_diameter: float
-    wall: float
-    bedding: float
-    stone_height: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,7 +22,8 @@ class GradeLine:
     """The line at its stations, every array of shape (n,), m. cut is to the trench bottom, cover is over the pipe.
 
     Between stations ground, invert and so cut are straight. ``daylight`` is the station where the invert first
-    meets the ground on the way down from the top end, None where it never does.
+    meets the ground on the way down from the top end, None where it never does. Where two stretches meet, cut and cover are those of the
+    one that lies deeper and reaches higher.
     """
 
     stations: Array
@@ -47,23 +40,21 @@ class GradeLine:
         return float(np.interp(station, self.stations, values))
 
 
-def lay(ground: Ground, run: LaidRun, section: Section) -> GradeLine:
-    """Lay the pipe at its grade from the outlet up under the ground."""
-    wanted = [*np.arange(0.0, run.length, SAMPLE), *(high for _, high, _ in run.spans), *grade_nodes(run)[0],
+def lay(ground: Ground, run: LaidRun, stretches: Sequence[LaidStretch]) -> GradeLine:
+    """Lay the pipe at its grade from the outlet up under the ground, in its stretches."""
+    wanted = [*np.arange(0.0, run.length, SAMPLE), *(s.high for s in stretches), *grade_nodes(run)[0],
               *ground.stations[(ground.stations > 0) & (ground.stations < run.length)]]  # fmt: skip
     stations = _in_order(wanted, 6)
-    for height in (0.0, section.wall + section.bedding, section.stone_height):
-        stations = _with_crossings(stations, _cut(ground, run, section, stations) - height)
+    makes = tuple(dict.fromkeys((s.make.below, s.make.natural_stone) for s in stretches))
+    for below, stone in makes:
+        for height in (0.0, below, stone):
+            stations = _with_crossings(stations, ground.at(stations) - (invert_at(run, stations) - below) - height)
     invert = invert_at(run, stations)
     level = ground.at(stations)
-    bottom = invert - section.wall - section.bedding
-    cover = level - (invert + section.inner_diameter + section.wall)
+    bottom = invert - largest(stretches, stations, lambda make: make.below)
+    cover = level - (invert + largest(stretches, stations, lambda make: make.above))
     return GradeLine(stations, level, invert, bottom, level - bottom, cover, _daylight(stations, level - invert),
                      ground.beyond(0.0, run.length))  # fmt: skip
-
-
-def _cut(ground: Ground, run: LaidRun, section: Section, stations: Array) -> Array:
-    return ground.at(stations) - (invert_at(run, stations) - section.wall - section.bedding)
 
 
 def _with_crossings(stations: Array, heights: Array) -> Array:

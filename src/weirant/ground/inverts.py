@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 
 import numpy as np
 from numpy.typing import NDArray
@@ -38,10 +39,12 @@ def slope_at(run: LaidRun, stations: Array) -> Array:
     return np.asarray(slopes[np.searchsorted(np.array([b.station for b in breaks]), stations - 1e-9, side="right")])
 
 
-def least_slope(run: LaidRun) -> tuple[float, float]:
-    """The flattest slope of the run, m/m, and the station where it begins."""
-    found = [(run.slope, 0.0), *((b.slope, b.station) for b in run.breaks if b.station < run.length)]
-    return min(found)
+def least_slope(run: LaidRun, low: float = 0.0, high: float = math.inf) -> tuple[float, float]:
+    """The flattest slope of the run between two stations, m/m, and the station where it begins."""
+    starts = [(run.slope, 0.0), *((b.slope, b.station) for b in sorted(run.breaks, key=lambda b: b.station) if b.station < run.length)]
+    ends = [*(station for _, station in starts[1:]), run.length]
+    found = [(slope, max(start, low)) for (slope, start), end in zip(starts, ends, strict=True) if start < high - 1e-9 and end > low + 1e-9]
+    return min(found, default=(run.slope, 0.0))
 
 
 def with_inverts(run: LaidRun, stations: list[float] | Array, levels: list[float] | Array) -> Run:

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from collections.abc import Callable
 
 import numpy as np
 
 from weirant.errors import InputError
+from weirant.ground.alignment import Point
 from weirant.ground.inverts import grade_nodes, with_inverts
 from weirant.ground.network import LaidRun, laid_run, lay_out
 from weirant.job import Job
 from weirant.job.geometry import APART, nodes_by_id
 from weirant.job.run_edits import runs_at, with_node, with_run
 
+IN_TRENCH = 2.0  # m in plan within which a run lies in the trench that it shares (common practice, no source)
 SHARPEST = 0.2  # of a corner's half angle the cosine: a sharper one is not carried further out than this
 
 
@@ -40,11 +43,29 @@ def followed(job: Job, before: LaidRun, after: LaidRun) -> Job:
         run = with_inverts(lay_out(run, nodes_by_id(job)), [*(at(float(s)) for s in nodes[:-1]), after.length], levels)
     except InputError:
         run = dataclasses.replace(run, breaks=tuple(dataclasses.replace(b, station=max(at(b.station), 0.01)) for b in before.breaks))
-    job = with_run(job, run)
+    job = _guests_too(with_run(job, run), before, lay_out(run, nodes_by_id(job)), at)
     place = job.protected
     if place.run == run.id:
         low, high = (float(np.interp(s, old, new)) for s in (place.from_station, place.to_station))
         job = dataclasses.replace(job, protected=dataclasses.replace(place, from_station=low, to_station=high))
+    return job
+
+
+def _guests_too(job: Job, before: LaidRun, after: LaidRun, at: Callable[[float], float]) -> Job:
+    """The job with the nodes of runs that take a place in a run's trench moved with it; a node that another run goes through stays."""
+    for guest in job.runs:
+        if guest.trench_of != after.id or not guest.bore:
+            continue
+        nodes = nodes_by_id(job)
+        for name in guest.nodes:
+            node = nodes[name]
+            station, away = before.alignment.nearest((node.x, node.y))
+            if away > IN_TRENCH or len(runs_at(job, name)) > 1:
+                continue
+            (x, y), (right_x, right_y) = before.alignment.point(station), aside(before, station, 1.0)
+            side = math.copysign(away, (node.x - x) * right_x + (node.y - y) * right_y)
+            (x, y), (east, north) = after.alignment.point(at(station)), aside(after, at(station), side)
+            job = with_node(job, dataclasses.replace(node, x=round(x + east, 6), y=round(y + north, 6)))
     return job
 
 
@@ -58,11 +79,17 @@ def moved_aside(job: Job, identity: str, by: float) -> Job:
     if any(node.outlet is not None or len(runs_at(job, node.id)) > 1 for node, _ in moved):
         raise InputError(run.name, "has an outlet or another run on what collects; move that on the plan")
     for node, station in moved:
-        legs = [run.alignment.bearing(s) for s in (station - 1e-4, station + 1e-4) if run.solid_length - 1e-6 <= s <= run.length]
-        across = (math.fsum(math.sin(b) for b in legs), -math.fsum(math.cos(b) for b in legs))
-        size = math.hypot(*across)
-        out = by / max(size / len(legs), SHARPEST) / size  # at a corner along half of its angle, so that both lengths move as far
-        job = with_node(job, dataclasses.replace(node, x=node.x + out * across[0], y=node.y + out * across[1]))
+        east, north = aside(run, station, by, run.solid_length)
+        job = with_node(job, dataclasses.replace(node, x=node.x + east, y=node.y + north))
     return followed(job, run, laid_run(job, identity))
+
+
+def aside(run: LaidRun, station: float, by: float, low: float = 0.0) -> Point:
+    """How far m east and north a step to the right of a run leads at a station of the part from ``low`` m up, looking uphill."""
+    legs = [run.alignment.bearing(s) for s in (station - 1e-4, station + 1e-4) if low - 1e-6 <= s <= run.length]
+    across = (math.fsum(math.sin(b) for b in legs), -math.fsum(math.cos(b) for b in legs))
+    size = math.hypot(*across)
+    out = by / max(size / len(legs), SHARPEST) / size  # at a corner along half of its angle, so that both lengths move as far
+    return out * across[0], out * across[1]
 
 

@@ -9,6 +9,7 @@ from typing import Any
 
 from weirant.job.geometry import APART
 from weirant.job.job import Job
+from weirant.job.network import Run
 from weirant.job.paths import leads_somewhere
 
 Fault = tuple[str, str]
@@ -17,18 +18,35 @@ Fault = tuple[str, str]
 def reference_faults(job: Job) -> list[Fault]:
     """Every fault of a job's references with its path; empty where all is sound. Linear in what the job holds."""
     doubled = [*_identities(job)]
-    return doubled if doubled else [*_runs(job), *_guests(job), *_others(job)]
+    return doubled if doubled else [*_sections(job), *_runs(job), *_guests(job), *_others(job)]
 
 
 def _identities(job: Job) -> Iterator[Fault]:
-    lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("runs", job.runs), ("nodes", job.nodes), ("features", job.features), ("holes", job.holes))
-    for name, things in lists:
+    lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("runs", job.runs), ("nodes", job.nodes), ("features", job.features), ("holes", job.holes),
+                                                   ("sections", job.sections))  # fmt: skip
+    within = ((f"runs[{i}].stretches", run.stretches) for i, run in enumerate(job.runs))
+    beside = ((f"sections[{i}].bores", section.bores) for i, section in enumerate(job.sections))
+    for name, things in (*lists, *within, *beside):
         times = Counter(thing.id for thing in things)
         for index, thing in enumerate(things):
             if not thing.id or thing.id.isdecimal() or "." in thing.id or thing.id != thing.id.strip():
                 yield f"{name}[{index}].id", f"an identity is a letter and a number, such as r1: '{thing.id}'"
             elif times[thing.id] > 1:
                 yield f"{name}[{index}].id", f"the identity {thing.id} stands {times[thing.id]} times; each needs its own"
+
+
+def _sections(job: Job) -> Iterator[Fault]:
+    """Every stretch lies in a section that is there, and every section has a place for a pipe."""
+    sections = {section.id for section in job.sections}
+    for index, section in enumerate(job.sections):
+        if not section.bores:
+            yield f"sections[{index}].bores", f"{section.name} needs a place for a pipe"
+        if not section.name.strip():
+            yield f"sections[{index}].name", "a trench section needs a name"
+    for index, run in enumerate(job.runs):
+        for number, stretch in enumerate(run.stretches):
+            if stretch.section not in sections:
+                yield f"runs[{index}].stretches[{number}].section", f"{run.name} lies in the trench section {stretch.section}, which is not there"
 
 
 def _runs(job: Job) -> Iterator[Fault]:
@@ -51,19 +69,32 @@ def _runs(job: Job) -> Iterator[Fault]:
 
 
 def _guests(job: Job) -> Iterator[Fault]:
-    """A run may lie in the trench of another that has a trench of its own."""
-    hosts = {run.id: run.trench_of for run in job.runs}
-    names = {run.id: run.name for run in job.runs}
+    """A run may lie in the trench of another that has a trench of its own; each place there is taken once."""
+    runs = {run.id: run for run in job.runs}
+    places = {section.id: [bore.id for bore in section.bores] for section in job.sections}
+    taken: set[tuple[str, str]] = set()
     for index, run in enumerate(job.runs):
-        host = run.trench_of
-        if not host:
-            continue
-        if host not in hosts:
-            yield f"runs[{index}].trench_of", f"{run.name} lies in the trench of {host}, which is not there"
-        elif host == run.id:
-            yield f"runs[{index}].trench_of", f"{run.name} cannot lie in its own trench as in another's"
-        elif hosts[host]:
-            yield f"runs[{index}].trench_of", f"{run.name} lies in the trench of {names[host]}, which itself lies in another's; choose the run whose trench is dug"
+        path, host = f"runs[{index}].trench_of", runs.get(run.trench_of)
+        if not run.trench_of:
+            if run.bore:
+                yield f"runs[{index}].bore", f"{run.name} has a place in a trench, but none is named; say whose"
+        elif host is None:
+            yield path, f"{run.name} lies in the trench of {run.trench_of}, which is not there"
+        elif host is run:
+            yield path, f"{run.name} cannot lie in its own trench as in another's"
+        elif host.trench_of:
+            yield path, f"{run.name} lies in the trench of {host.name}, which itself lies in another's; choose the run whose trench is dug"
+        elif run.bore:
+            yield from _place(f"runs[{index}].bore", run, host, places, taken)
+
+
+def _place(path: str, run: Run, host: Run, places: dict[str, list[str]], taken: set[tuple[str, str]]) -> Iterator[Fault]:
+    along = [places.get(stretch.section, []) for stretch in host.stretches]
+    if any(run.bore not in bores for bores in along):
+        yield path, f"{run.name} takes the place {run.bore} in the trench of {host.name}, which has none such all along"
+    elif any(bores[0] == run.bore for bores in along) or (host.id, run.bore) in taken:
+        yield path, f"the place that {run.name} takes in the trench of {host.name} is taken; give it another"
+    taken.add((host.id, run.bore))
 
 
 def _others(job: Job) -> Iterator[Fault]:

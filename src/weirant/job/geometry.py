@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 
 from weirant.job.job import Job
-from weirant.job.network import Node, Run
+from weirant.job.network import Node, Run, Stretch
 
 APART = 1e-3  # m: nodes of one run that are nearer than that are one place
 Point = tuple[float, float]
@@ -48,21 +48,28 @@ def length_of(run: Run, nodes: Mapping[str, Node]) -> float:
     return stations_of(run, nodes)[-1]
 
 
-def spans_of(run: Run, length: float) -> list[tuple[float, float, bool]]:
-    """From and to station and whether it is solid of each stretch that is there, m; neighbours of one make are joined."""
-    found: list[tuple[float, float, bool]] = []
+def parts_of(run: Run, length: float) -> list[tuple[float, float, Stretch]]:
+    """From and to station m of each stretch that is there; beyond the last one it goes on as it was."""
+    found: list[tuple[float, float, Stretch]] = []
     low = 0.0
     for stretch in run.stretches:
         high = length if stretch.to_station is None else min(stretch.to_station, length)
         if high > low + 1e-9:
-            if found and found[-1][2] == stretch.is_solid:
-                found[-1] = (found[-1][0], high, stretch.is_solid)
-            else:
-                found.append((low, high, stretch.is_solid))
+            found.append((low, high, stretch))
             low = high
-    if low < length - 1e-9:  # beyond the last stretch it goes on as it was
-        is_solid = run.stretches[-1].is_solid if run.stretches else False
-        found = [*found[:-1], (found[-1][0], length, is_solid)] if found and found[-1][2] == is_solid else [*found, (low, length, is_solid)]
+    if low < length - 1e-9:
+        found = [*found[:-1], (found[-1][0], length, found[-1][2])] if found else [(low, length, run.stretches[-1])]
+    return found
+
+
+def spans_of(run: Run, length: float) -> list[tuple[float, float, bool]]:
+    """From and to station and whether it is solid, m; neighbours that are alike in that are one."""
+    found: list[tuple[float, float, bool]] = []
+    for low, high, stretch in parts_of(run, length):
+        if found and found[-1][2] == stretch.is_solid:
+            found[-1] = (found[-1][0], high, stretch.is_solid)
+        else:
+            found.append((low, high, stretch.is_solid))
     return found
 
 

@@ -7,12 +7,13 @@ from dataclasses import dataclass, field
 from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, several
 from weirant.job.holes import TestHole
+from weirant.job.limits import Limits, Permissions
 from weirant.job.network import AsBuilt, CrossingChoice, Node, Run
 from weirant.job.rain import RainfallDepth, Storm
+from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint
 from weirant.job.soil import Soil
 from weirant.job.survey import Survey
-from weirant.job.trench import Choice, Limits, Permissions, Trench
 from weirant.job.water import Protected, Water
 
 
@@ -33,8 +34,7 @@ class Job:
     survey: Survey = field(default_factory=Survey)
     water: Water = field(default_factory=Water)
     protected: Protected = field(default_factory=Protected)
-    trench: Trench = field(default_factory=Trench)
-    choice: Choice = field(default_factory=Choice)
+    sections: tuple[TrenchSection, ...] = several("trench sections", (TrenchSection(),), most=300)
     limits: Limits = field(default_factory=Limits)
     permissions: Permissions = field(default_factory=Permissions)
     features: tuple[Feature, ...] = several("features", (), most=5_000)

@@ -57,17 +57,23 @@ class Held:
 
 @dataclass(frozen=True)
 class Stretch:
-    """A part of a run from where the one below it ends up to a station (None: to the top end): solid pipe, or pipe that collects."""
+    """A part of a run from where the one below it ends up to a station (None: to the top end): solid pipe, or pipe that collects, of a product
+    of the library, in a trench section. Its identity is its own within the run.
+    """
 
     is_solid: bool = plain("solid pipe", False)
     to_station: float | None = quantity("stretch up to station", k.STATION, above=0, at_most=5000, default=None)
+    pipe: str = plain("pipe", "corrugated-100")
+    section: str = plain("trench section", "s1")
+    id: str = plain("identity of the stretch", "p1")
 
 
 @dataclass(frozen=True)
 class Run:
     """A run of pipe through nodes from its low end (station 0) up, in lengths of even grade and in stretches. Levels m, slope m/m.
 
-    Runs that name the same node are joined there. ``trench_of`` is the run in whose trench it lies, which is then dug once.
+    Runs that name the same node are joined there. ``trench_of`` is the run in whose trench it lies, which is then dug once; ``bore`` the place it
+    takes there in the sections of that run, which sets its level (empty: it lies in that trench at its own level).
     """
 
     id: str = plain("identity of the run")
@@ -82,6 +88,7 @@ class Run:
     system: str = choice("carries", GROUND, SURFACE, ROOF, PUMP, default=GROUND)
     least_depth: float | None = quantity("least depth of the collecting run", k.DEPTH, at_least=0, at_most=10, default=None)
     trench_of: str = plain("lies in the trench of", "")
+    bore: str = plain("its place in that trench", "")
 
 
 @dataclass(frozen=True)

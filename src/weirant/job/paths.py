@@ -23,12 +23,20 @@ from weirant.units import display as k
 class Derived:
     """A figure of a run that is not stored but follows: its description, and how it is read and set."""
 
-    spec: Spec
-    read: Callable[[Job, str], float]
-    write: Callable[[Job, str, float], Job]
+    spec: Spec | None
+    read: Callable[[Job, str], Any]
+    write: Callable[[Job, str, Any], Job]
+    label: str = ""
+
+    def described(self) -> dataclasses.Field[Any]:
+        """The description of the field; it is always there."""
+        found: dataclasses.Field[Any] = dataclasses.field(metadata={"spec": self.spec} if self.spec is not None else {"label": self.label})
+        found.type = "float" if self.spec is not None else "str"
+        return found
 
 
 DERIVED = {
+    "pipe": Derived(None, run_edits.pipe_of, run_edits.with_pipe, "pipe of the run"),
     "length": Derived(Spec("whole length", k.STATION, at_least=0.3, at_most=5000), run_edits.length, run_edits.with_length),
     "solid_length": Derived(Spec("solid outlet length", k.STATION, at_least=0, at_most=5000), run_edits.solid_length, run_edits.with_solid_length),
 }
@@ -69,9 +77,7 @@ def field_at(job: Job, path: str) -> dataclasses.Field[Any]:
     """The description of the field at a path."""
     derived = _derived(path)
     if derived is not None:
-        described: dataclasses.Field[Any] = dataclasses.field(metadata={"spec": derived[0].spec})
-        described.type = "float"  # it is always there
-        return described
+        return derived[0].described()
     parent, _, name = path.rpartition(".")
     owner = value_at(job, parent) if parent else job
     return next(f for f in dataclasses.fields(owner) if f.name == name)

@@ -40,7 +40,7 @@ def without_run(job: Job, identity: str) -> Removal:
     if len(job.runs) == 1:
         raise InputError(run.name, "is the only run; a job needs one")
     nodes = nodes_by_id(job)
-    runs = tuple(dataclasses.replace(r, trench_of="") if r.trench_of == identity else r for r in job.runs if r.id != identity)
+    runs = tuple(dataclasses.replace(r, trench_of="", bore="") if r.trench_of == identity else r for r in job.runs if r.id != identity)
     used = {n for r in runs for n in r.nodes}
     kept = tuple(n for n in job.nodes if n.id in used or n.id not in run.nodes)
     guests = [r.name for r in job.runs if r.trench_of == identity]

@@ -7,13 +7,16 @@ from collections.abc import Collection
 
 from weirant.errors import InputError
 from weirant.job.geometry import APART, length_of, nodes_by_id, points_of, run_of, solid_below, stations_of
+from weirant.job.identity import STRETCH, fresh
 from weirant.job.job import Job
-from weirant.job.network import Node, Run, Stretch
+from weirant.job.network import Node, Run
 
 
 def with_run(job: Job, run: Run) -> Job:
     """The job with a run in the place of the one of its identity."""
-    return dataclasses.replace(job, runs=tuple(run if r.id == run.id else r for r in job.runs))
+    stem, there = f"runs.{run.id}.stretches.", {stretch.id for stretch in run.stretches}
+    assumed = tuple(p for p in job.assumed if not p.startswith(stem) or p.removeprefix(stem).partition(".")[0] in there)  # of stretches that are gone nothing is
+    return dataclasses.replace(job, runs=tuple(run if r.id == run.id else r for r in job.runs), assumed=assumed if len(assumed) < len(job.assumed) else job.assumed)
 
 
 def with_node(job: Job, node: Node) -> Job:
@@ -61,11 +64,26 @@ def with_solid_length(job: Job, identity: str, wanted: float) -> Job:
     run, whole = run_of(job, identity), length(job, identity)
     if wanted > whole + APART:
         raise InputError("solid outlet length", f"must not be more than the whole length of {run.name}, {whole:.2f} m", f"{wanted:.2f} m")
-    above = list(run.stretches[1:] if run.stretches[0].is_solid else run.stretches)
+    first, above = run.stretches[0], list(run.stretches[1:])
+    if not first.is_solid:  # solid pipe of the same kind before what collects
+        first, above = dataclasses.replace(first, is_solid=True, id=fresh(run.stretches, STRETCH)), [first, *above]
+    if wanted >= whole - APART:
+        return with_run(job, dataclasses.replace(run, stretches=(dataclasses.replace(first, to_station=None),)))
     above = [s for s in above if s.to_station is None or s.to_station > wanted + APART]
     if not above or above[-1].to_station is not None:
-        above.append(Stretch(is_solid=False))
-    if wanted >= whole - APART:
-        return with_run(job, dataclasses.replace(run, stretches=(Stretch(is_solid=True),)))
-    below = [Stretch(is_solid=True, to_station=wanted)] if wanted > APART else []
+        last = above[-1] if above else first
+        above.append(dataclasses.replace(last, is_solid=False, to_station=None, id=fresh((*run.stretches, first), STRETCH)))
+    below = [dataclasses.replace(first, to_station=wanted)] if wanted > APART else []
     return with_run(job, dataclasses.replace(run, stretches=(*below, *above)))
+
+
+def pipe_of(job: Job, identity: str) -> str:
+    """The pipe of a run by its key: of the first stretch that collects, or else of the lowest."""
+    stretches = run_of(job, identity).stretches
+    return next((s for s in stretches if not s.is_solid), stretches[0]).pipe
+
+
+def with_pipe(job: Job, identity: str, key: str) -> Job:
+    """The job with every stretch of a run of one pipe."""
+    run = run_of(job, identity)
+    return with_run(job, dataclasses.replace(run, stretches=tuple(dataclasses.replace(s, pipe=key) for s in run.stretches)))

@@ -2,20 +2,30 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+
+STONE, FABRIC, PERFORATED, SOLID = "stone", "fabric", "perforated pipe", "solid pipe"
+Good = tuple[str, str]  # what it is, and which product of the library
 
 
 @dataclass(frozen=True)
 class Amounts:
-    """Dig, stone, pipe volume m³; fabric m²; perforated and solid pipe m."""
+    """Dig and pipe volume m³, and the goods by product: stone m³, fabric m², pipe m."""
 
     dug: float = 0.0
-    stone: float = 0.0
-    fabric: float = 0.0
-    perforated: float = 0.0
-    solid: float = 0.0
     pipe_volume: float = 0.0
+    goods: dict[Good, float] = field(default_factory=dict)
 
     def __add__(self, other: Amounts) -> Amounts:
-        return Amounts(self.dug + other.dug, self.stone + other.stone, self.fabric + other.fabric, self.perforated + other.perforated,
-                       self.solid + other.solid, self.pipe_volume + other.pipe_volume)  # fmt: skip
+        goods = dict(self.goods)
+        for good, amount in other.goods.items():
+            goods[good] = goods.get(good, 0.0) + amount
+        return Amounts(self.dug + other.dug, self.pipe_volume + other.pipe_volume, goods)
+
+    def of(self, what: str) -> dict[str, float]:
+        """Amounts of one kind of good by product; none of which there is nothing."""
+        return {key: amount for (kind, key), amount in self.goods.items() if kind == what and amount > 0}
+
+    def all_of(self, what: str) -> float:
+        """Amount of one kind of good, of all products."""
+        return sum(self.of(what).values())

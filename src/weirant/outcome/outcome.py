@@ -9,7 +9,7 @@ from weirant.errors import InputError
 from weirant.ground.levels import LevelBook
 from weirant.job import Job
 from weirant.job.soil import Band
-from weirant.library import Aggregate, Geotextile, Pipe
+from weirant.library import Library
 from weirant.methods.gradation import Gradation
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
@@ -32,23 +32,23 @@ class SoilFigures:
 
 @dataclass(frozen=True)
 class TakeOff:
-    """Quantities, SI. Volumes in place except spoil_loose; orders include waste."""
+    """Quantities, SI. Volumes in place except spoil_loose; orders include waste. Of stone, fabric and pipe there may be several products."""
 
     dug: Figure
     stone: Figure
     stone_mass: Figure
-    stone_order: Figure
-    fabric: Figure
+    stone_orders: tuple[Figure, ...]
+    fabrics: tuple[Figure, ...]
     perforated_pipe: Figure
     solid_pipe: Figure
-    pipe_pieces: Figure
+    pipe_pieces: tuple[Figure, ...]
     backfill: Figure
     spoil_loose: Figure
 
     def rows(self) -> tuple[Figure, ...]:
         """All of them in the order of the list."""
-        return (self.dug, self.stone, self.stone_mass, self.stone_order, self.fabric, self.perforated_pipe,
-                self.solid_pipe, self.pipe_pieces, self.backfill, self.spoil_loose)  # fmt: skip
+        return (self.dug, self.stone, self.stone_mass, *self.stone_orders, *self.fabrics, self.perforated_pipe, self.solid_pipe, *self.pipe_pieces,
+                self.backfill, self.spoil_loose)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -57,9 +57,7 @@ class Outcome:
 
     job: Job
     book: LevelBook
-    pipe: Pipe
-    aggregate: Aggregate
-    geotextile: Geotextile
+    library: Library
     soil: SoilFigures
     site: Site
     takeoff: TakeOff | None = None

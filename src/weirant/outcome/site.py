@@ -10,6 +10,7 @@ from weirant.ground.crossings import Crossing
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.nearby import Things
 from weirant.ground.network import LaidRun, Meeting, Network
+from weirant.ground.stretches import LaidStretch, Make, at
 from weirant.ground.surface import Surface
 from weirant.hydraulics.accumulate import Steady
 from weirant.hydraulics.run_flow import RunFlow
@@ -19,11 +20,12 @@ from weirant.outcome.water import RunWater
 
 @dataclass(frozen=True, eq=False)
 class RunOutcome:
-    """A run with its grade line (None where the ground under it is not known), the buried lines it meets, and the water in it: what comes
+    """A run with its stretches and its grade line (None where the ground under it is not known), the buried lines it meets, and the water in it: what comes
     from the ground, and the flow for the best figure of the soil and for the high end of its band; and what it takes to build.
     """
 
     run: LaidRun
+    stretches: tuple[LaidStretch, ...]
     grade: GradeLine | None
     crossings: tuple[Crossing, ...] = ()
     water: RunWater | None = None
@@ -35,6 +37,19 @@ class RunOutcome:
     def id(self) -> str:
         """Identity of the run."""
         return self.run.id
+
+    def stretch(self, station: float) -> LaidStretch:
+        """The stretch at a station; where two meet, the one above."""
+        return at(self.stretches, station)
+
+    def make(self, station: float) -> Make:
+        """What it is made of at a station; where two stretches meet, as above."""
+        return self.stretch(station).make
+
+    @property
+    def collecting(self) -> LaidStretch:
+        """The longest stretch that collects; of a run that is all solid its longest."""
+        return max(self.stretches, key=lambda s: (not s.is_solid, s.high - s.low))
 
     @property
     def rim(self) -> float:
@@ -66,3 +81,14 @@ class Site:
     def run(self, identity: str) -> RunOutcome | None:
         """The run of an identity."""
         return self._by_id.get(identity)
+
+    @cached_property
+    def _guests(self) -> dict[str, list[RunOutcome]]:
+        guests: dict[str, list[RunOutcome]] = {}
+        for found in self.runs:
+            guests.setdefault(found.run.run.trench_of, []).append(found)
+        return guests
+
+    def in_trench_of(self, identity: str) -> list[RunOutcome]:
+        """The runs that lie in the trench of another, in the order of the job."""
+        return self._guests.get(identity, [])

@@ -15,6 +15,7 @@ from weirant.drawing.section import section_drawing
 from weirant.formats.plain_files import write_safely
 from weirant.ground.inverts import least_slope
 from weirant.job.paths import label_at
+from weirant.job.section import NO_WRAP
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.summary import summary
@@ -138,14 +139,23 @@ class _Sheet:
         self.ink.lettering(self.painter, QPointF(width, self.y), value, "ink", 1.0, True, "right")
 
     def _figures(self) -> list[tuple[str, str]]:
-        job, system = self.outcome.job, self.system
-        rows = [("Pipe", self.outcome.pipe.name), ("Stone", self.outcome.aggregate.name),
-                ("Separation", job.trench.wrap if job.trench.wrap == "none" else f"{job.trench.wrap}, {self.outcome.geotextile.name}"),
-                *self._falls()]  # fmt: skip
+        system = self.system
+        rows = [*self._products(), *self._falls()]
         return rows + [
             (f.label, shown(f.value, f.kind, system))
             for f in (self.outcome.takeoff.rows() if self.outcome.takeoff else ())
         ]
+
+    def _products(self) -> list[tuple[str, str]]:
+        """Pipe, stone and separation: what is used of each, the longest first."""
+        used: dict[tuple[str, str], float] = {}
+        for stretch in (s for found in self.outcome.site.runs for s in found.stretches):
+            make = stretch.make
+            wrap = make.section.wrap if make.section.wrap == NO_WRAP else f"{make.section.wrap}, {make.geotextile.name}"
+            for row in (("Pipe", make.pipe.name), *((("Stone", make.aggregate.name), ("Separation", wrap)) if not stretch.is_solid else ())):
+                used[row] = used.get(row, 0.0) + stretch.high - stretch.low
+        rows = sorted(used, key=lambda row: (("Pipe", "Stone", "Separation").index(row[0]), -used[row]))
+        return [("" if i and rows[i - 1][0] == label else label, value) for i, (label, value) in enumerate(rows)][:8]
 
     def _falls(self) -> list[tuple[str, str]]:
         """Least fall of all runs, and the invert of each outlet; of more than three the lowest and the highest."""

@@ -14,14 +14,17 @@ from weirant.design.session import Session
 from weirant.errors import InputError, NoJobError, WeirantError
 from weirant.formats import job_file
 from weirant.formats.trouble_log import write_trouble
+from weirant.ground.in_place import in_place
 from weirant.job import Job
 from weirant.job.faults import faults
 from weirant.job.geometry import has_run, run_of
 from weirant.job.identity import by_id
 from weirant.job.paths import field_at, label_at, value_at, with_value
+from weirant.job.section import TrenchSection
 from weirant.outcome.finding import Finding, Fix
 from weirant.outcome.outcome import Outcome, with_finding
 from weirant.outcome.site import RunOutcome
+from weirant.outcome.trench_pipes import trench_at
 from weirant.units.display import System, shown
 
 
@@ -128,14 +131,23 @@ class Document(QObject):
             self.thing_changed.emit()
 
     def path_of(self, path: str) -> str:
-        """Where a field stands in the job: ``run.`` is the run in hand, ``outlet.`` the outlet at its low end; empty where it has none."""
+        """Where a field stands in the job: ``run.`` is the run in hand, ``section.`` the trench section at the station,
+        ``outlet.`` the outlet at its low end; empty where it has none."""
         owner, _, rest = path.partition(".")
         if owner == "run":
             return f"runs.{self.run}.{rest}"
+        if owner == "section":
+            return f"sections.{self.section.id}.{rest}"
         if owner == "outlet":
             node = self.in_hand.run.nodes[0][0]
             return f"nodes.{node.id}.outlet.{rest}" if node.outlet is not None else ""
         return path
+
+    @property
+    def section(self) -> TrenchSection:
+        """The trench section at the station: of the run in hand, or of the one in whose trench it lies."""
+        host, there = trench_at(self.outcome.site, self.in_hand, self.station)
+        return host.make(there).section
 
     def set_live(self, live: bool) -> None:
         """Keep the grade best while an invert is dragged."""
@@ -193,6 +205,9 @@ class Document(QObject):
             found = faults(job)
             if found:
                 raise InputError("", found[0][1])
+            job = in_place(job, self.settled.library)
+            if job == self.job:
+                raise InputError("", "Its level follows from the run in whose trench it lies: move that one, or let this one lie at its own level")
             outcome = _worked_out(job, self.session)
         except WeirantError as fault:
             self.refused.emit(str(fault))

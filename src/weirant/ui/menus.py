@@ -50,6 +50,8 @@ def make_menus(window: Window) -> list[QAction]:
             ("&Keep the fix on trial", "Ctrl+Return", document.keep_trial, "Take the fix that is shown"),
             ("Find the best &grade", "Ctrl+G", window.find_best_grade, "The least dig that satisfies every demand, for all runs at once"),
             ("Take out &made-up levels", "", window.drop_made_up, "The levels made up from the first answers go; what was shot stays"),
+            ("&Stretches of the run …", "Ctrl+Shift+T", window.stretches, "Where along the run in hand pipe or trench section changes"),
+            ("Lay a pipe &beside it", "", window.lay_beside, "A second pipe in the trench of the run in hand, solid, with an outlet of its own"),
             ("&Turn the run round", "", window.turn_run, "The low end of the run in hand becomes its top end"),
             ("Put the fix &back", "Ctrl+Backspace", document.put_back, "Leave the fix that is shown"),
         ],

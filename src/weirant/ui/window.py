@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QWidget
 from weirant import __version__
 from weirant.design.demo import demo_job
 from weirant.design.layout import turned_round
+from weirant.design.one_trench import lay_beside
 from weirant.errors import InputError, WeirantError
 from weirant.job import Job
 from weirant.outcome.figure import Figure
@@ -97,6 +98,7 @@ class Window(QMainWindow):
         sheet.made.connect(self._wire)
         sheet.storm_wanted.connect(self.papers.ask_read_storm)
         sheet.rainfall_wanted.connect(self.rainfall)
+        sheet.stretches_wanted.connect(self.stretches)
         self._stack.addWidget(sheet)
         return sheet
 
@@ -207,6 +209,25 @@ class Window(QMainWindow):
                 self.document.refused.emit("No level is made up: every one was shot.")
             else:
                 self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots)), "Made-up levels taken out")
+
+    def stretches(self) -> None:
+        """What lies where along the run in hand."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.stretches import StretchesDialog
+
+            show_dialog(StretchesDialog(self.document, self))
+
+    def lay_beside(self) -> None:
+        """Lay a solid pipe beside the run in hand, in its trench, and take it in hand."""
+        if not self.document.is_empty:
+            document = self.document
+            try:
+                job, run = lay_beside(document.job, document.run, document.outcome.library, collects=False)
+            except InputError as fault:
+                document.refused.emit(str(fault))
+            else:
+                if document.change(job, f"A pipe beside {document.in_hand.run.name}"):
+                    document.take_run(run)
 
     def turn_run(self) -> None:
         """Turn the run in hand round; undo turns it back."""

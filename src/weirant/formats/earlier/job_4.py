@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from weirant.formats.earlier.job_6 import Trench
 from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import FieldTest, Horizon
+from weirant.job.limits import Limits, Permissions
 from weirant.job.network import (
     BEST,
     FITTINGS,
@@ -26,7 +28,6 @@ from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.site import KINDS, SitePoint, Spot
 from weirant.job.soil import Soil
 from weirant.job.survey import Place
-from weirant.job.trench import Limits, Permissions, Trench
 from weirant.job.water import Water
 from weirant.units import display as k
 from weirant.units.staff import DECIMAL_FEET, FEET_INCHES, METRES

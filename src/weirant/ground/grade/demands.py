@@ -50,7 +50,8 @@ class RunDemand:
     """One run by its identity: stations and ground, shape (n,), from the low end up; nodes, shape (k,), where the grade may change.
 
     least_slopes has shape (k − 1,), one for each length between nodes. ``above`` is from invert to the outside of the
-    crown, ``below`` from invert to the trench bottom, ``wall`` from invert to the outside of the pipe's underside.
+    crown, ``below`` from invert to the trench bottom, ``wall`` from invert to the outside of the pipe's underside, ``width`` that of the trench,
+    each one figure or (n,).
     covered (n,) tells the stations where cover is demanded; collect_levels (n,) is the highest invert allowed there, or
     infinity; so is cap_levels, for soil over the stone (None: not asked). dug is false where the run lies in another run's trench.
     """
@@ -61,10 +62,10 @@ class RunDemand:
     nodes: Array
     least_slopes: Array
     most_slope: float
-    above: float
-    below: float
-    wall: float
-    width: float
+    above: Array | float
+    below: Array | float
+    wall: Array | float
+    width: Array | float
     cover: float
     covered: NDArray[np.bool_]
     most_depth: float
@@ -75,6 +76,13 @@ class RunDemand:
     crossings: tuple[CrossingDemand, ...] = ()
     dug: bool = True
     cap_levels: Array | None = None
+
+    def here(self, figure: Array | float, station: float) -> float:
+        """One of the figures of its section at a station; where it changes, the larger."""
+        if not isinstance(figure, np.ndarray):
+            return figure
+        index = int(np.searchsorted(self.stations, station - 1e-9))
+        return float(figure[max(index - 1, 0) : index + 1].max())
 
 
 @dataclass(frozen=True)
@@ -89,13 +97,17 @@ class MeetingDemand:
 
 @dataclass(frozen=True)
 class JointDemand:
-    """Two runs at one node: the upper one comes in over the lower one's invert there, by no more than the drop allowed (m)."""
+    """Two runs at one node: the upper one comes in over the lower one's invert there, by no more than the drop allowed (m).
+
+    With a ``lift`` m two runs in one trench: the upper one lies that much over the lower one, and by no more than the drop over that.
+    """
 
     upper: str
     upper_station: float
     lower: str
     lower_station: float
     drop: float
+    lift: float = 0.0
 
 
 @dataclass(frozen=True)

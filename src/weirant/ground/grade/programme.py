@@ -101,18 +101,19 @@ def build(demand: NetworkDemand) -> Programme:
         for crossing in run.crossings:
             here = programme.invert(run, crossing.station)
             row = Row(Family.CROSSING, run.name, crossing.station, crossing.name)
-            _pass(programme, (_minus(here), -(crossing.top + run.wall)), (here, crossing.bottom - run.above), crossing.way, row)
+            _pass(programme, (_minus(here), -(crossing.top + run.here(run.wall, crossing.station))), (here, crossing.bottom - run.here(run.above, crossing.station)), crossing.way, row)
     for joint in demand.joints:
         upper, lower = (programme.invert(demand.run(r), s) for r, s in ((joint.upper, joint.upper_station), (joint.lower, joint.lower_station)))
         row = Row(Family.JOINT, joint.upper, joint.upper_station, joint.lower)
-        programme.at_most(lower + _minus(upper), 0.0, row)
-        programme.at_most(upper + _minus(lower), joint.drop, row)
+        programme.at_most(lower + _minus(upper), -joint.lift, row)
+        programme.at_most(upper + _minus(lower), joint.lift + joint.drop, row)
     for meeting in demand.meetings:
         a, b = demand.run(meeting.first), demand.run(meeting.second)
         za, zb = programme.invert(a, meeting.first_station), programme.invert(b, meeting.second_station)
         row = Row(Family.CROSSING, a.name, meeting.first_station, b.name)
-        _pass(programme, (zb + _minus(za), -(b.above + a.wall + demand.clearance)),
-              (za + _minus(zb), -(a.above + b.wall + demand.clearance)), "best", row)  # fmt: skip
+        above_a, wall_a = (a.here(figure, meeting.first_station) for figure in (a.above, a.wall))
+        above_b, wall_b = (b.here(figure, meeting.second_station) for figure in (b.above, b.wall))
+        _pass(programme, (zb + _minus(za), -(above_b + wall_a + demand.clearance)), (za + _minus(zb), -(above_a + wall_b + demand.clearance)), "best", row)
     return programme
 
 
@@ -186,7 +187,7 @@ def _dig(programme: Programme, run: RunDemand) -> None:
         station, weight = float(run.stations[index]), float(weights[index])
         cut = programme.unknown(0.0)
         programme.dig[cut] = weight
-        programme.at_most([*_minus(programme.invert(run, station)), (cut, -1.0)], -float(run.ground[index] + run.below),
+        programme.at_most([*_minus(programme.invert(run, station)), (cut, -1.0)], -float((run.ground + run.below)[index]),
                           Row(Family.DEPTH, "", station, "", 0.0))  # fmt: skip
 
 

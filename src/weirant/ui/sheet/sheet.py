@@ -40,6 +40,7 @@ class Sheet(QWidget):
     made = pyqtSignal(QWidget)
     storm_wanted = pyqtSignal()
     rainfall_wanted = pyqtSignal()
+    stretches_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -56,6 +57,7 @@ class Sheet(QWidget):
         self.findings = FindingsPanel(document)
         self.rail.chosen.connect(self.show_step)
         self.strip.laid_anew.connect(self._fit_strip)
+        self.strip.stretches_wanted.connect(self.stretches_wanted)
         self._upper, self._middle = QStackedWidget(), QSplitter(Qt.Orientation.Vertical)
         drawings = QSplitter(Qt.Orientation.Horizontal)
         drawings.addWidget(self.plan_page)

@@ -9,7 +9,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
 from weirant.job.paths import field_at, label_at, value_at
-from weirant.library import shipped
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit, TypedEdit, WordChoice
 from weirant.ui.theme import THEME
@@ -39,13 +38,12 @@ class TextEdit(TypedEdit):
 class RunChoiceOf(WordChoice):
     """One of the runs of the job, or none; the list follows the job."""
 
-    def __init__(self, document: Document, path: str, none: str, *, others: bool = False) -> None:
-        self._none, self._others = none, others
+    def __init__(self, document: Document, path: str, none: str) -> None:
+        self._none = none
         super().__init__(document, path, self._runs(document))
 
     def _runs(self, document: Document) -> list[tuple[Any, str]]:
-        runs = [(run.id, run.name) for run in document.outcome.job.runs if not (self._others and run.id == document.run)]
-        return [("", self._none), *runs]
+        return [("", self._none), *((run.id, run.name) for run in document.outcome.job.runs)]
 
     def show_value(self) -> None:  # noqa: D102
         wanted = self._runs(self.document)
@@ -60,14 +58,11 @@ def _value(document: Document, path: str) -> Any:
 
 def entry_for(document: Document, path: str) -> QWidget:
     """The widget that fits a field."""
-    library, metadata = shipped(), field_at(document.job, path).metadata
-    lists: dict[str, Mapping[str, Any]] = {
-        "choice.pipe": library.pipes,
-        "choice.aggregate": library.aggregates,
-        "choice.geotextile": library.geotextiles,
-    }
-    if path in lists:
-        return WordChoice(document, path, [(item.key, item.name) for item in lists[path].values()])
+    library, metadata = document.outcome.library, field_at(document.job, path).metadata
+    lists: dict[str, Mapping[str, Any]] = {"aggregate": library.aggregates, "geotextile": library.geotextiles}
+    last = path.rpartition(".")[2]
+    if last in lists:
+        return WordChoice(document, path, [(item.key, item.name) for item in lists[last].values()])
     if path.endswith(".texture"):
         return WordChoice(document, path, [(item.key, item.name) for item in library.textures.values()])
     if path.endswith(".pipes"):

@@ -3,21 +3,23 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.job.identity import by_id
 from weirant.job.network import IN_THE_OPEN
 from weirant.job.paths import label_at, value_at
+from weirant.job.section import OPEN_TOP, TURF_TOP
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.steps.catalogue import Step
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.run_fields import JoinChoice, RunNameEdit
+from weirant.ui.steps.section_fields import PipeChoice, SectionChoice
 from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit
 from weirant.ui.steps.thing_fields import thing_entries
 from weirant.ui.words import Words
 
-RUN_STEPS = ("map", "line", "materials")  # whose entries are about the run in hand
+RUN_STEPS = ("map", "line", "trench", "materials")  # whose entries are about the run in hand
 
 
 class Strip(QScrollArea):
@@ -35,6 +37,7 @@ class Strip(QScrollArea):
         document.changed.connect(self._follow)
         document.run_changed.connect(self._lay_anew)
         document.thing_changed.connect(self._lay_anew)
+        document.station_changed.connect(self._follow)
 
     def show_step(self, step: Step) -> None:
         """Lay out the entries of a step."""
@@ -67,9 +70,35 @@ class Strip(QScrollArea):
                 entries.append(("name of the run", RunNameEdit(document)))
             elif field == "run.joins":
                 entries.append(("its low end", JoinChoice(document)))
-            elif path and not (field == "outlet.rise" and value_at(document.job, document.path_of("outlet.kind")) in IN_THE_OPEN):
+            elif field == "run.pipe":
+                entries.append(("pipe", PipeChoice(document)))
+            elif field == "stretch.section":
+                entries += self._stretch()
+            elif path and not self._is_idle(field):
                 entries.append((label_at(document.job, path), entry_for(document, path)))
         return entries
+
+    def _stretch(self) -> list[tuple[str, QWidget]]:
+        """The section of the stretch at the station, its name where there are several, and the way to all stretches."""
+        document = self.document
+        entries: list[tuple[str, QWidget]] = []
+        if not document.in_hand.run.run.trench_of:
+            stretch = document.in_hand.stretch(document.station)
+            entries.append(("trench section here", SectionChoice(document, document.run, stretch.id)))
+        if len(document.job.sections) > 1:
+            entries.append(("its name", entry_for(document, document.path_of("section.name"))))
+        button = QPushButton("Stretches …")
+        button.setToolTip("Where along the run pipe or section changes")
+        button.clicked.connect(lambda: self.stretches_wanted.emit())
+        return [*entries, ("along the run", button)]
+
+    def _is_idle(self, field: str) -> bool:
+        """Whether a field has no meaning as things stand."""
+        document = self.document
+        if field == "outlet.rise":
+            return value_at(document.job, document.path_of("outlet.kind")) in IN_THE_OPEN
+        top = value_at(document.job, document.path_of("section.top")) if field in ("section.turf", "section.stone_cover") else ""
+        return (field == "section.turf" and top != TURF_TOP) or (field == "section.stone_cover" and top in (TURF_TOP, OPEN_TOP))
 
     def _soil(self) -> list[tuple[str, QWidget]]:
         document = self.document
@@ -89,6 +118,7 @@ class Strip(QScrollArea):
         return entries
 
     laid_anew = pyqtSignal()
+    stretches_wanted = pyqtSignal()
 
     def _lay_anew(self) -> None:
         """Another run or thing is in hand: its entries."""
@@ -101,7 +131,9 @@ class Strip(QScrollArea):
         document = self.document
         feature = by_id(document.outcome.job.features, document.thing)
         outlet = document.in_hand.run.outlet
-        return document.run, document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else ""
+        section = document.section
+        return (document.run, document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "", section.id, section.top,
+                document.in_hand.stretch(document.station).id, len(document.outcome.job.sections), document.in_hand.run.run.bore)  # fmt: skip
 
     def _follow(self) -> None:
         if self._step is not None and self._step.key in RUN_STEPS and self._in_hand() != self._made_for:

@@ -10,8 +10,9 @@ from weirant.job.paths import label_at, with_value
 from weirant.job.site import FOUNDED, KINDS, Feature, lacking_corners
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit, WordChoice
-from weirant.ui.steps.entries import RunChoiceOf, entry_for
+from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.run_fields import FittingChoice, JoinChoice, RunNameEdit
+from weirant.ui.steps.section_fields import TrenchChoice
 from weirant.ui.theme import THEME
 from weirant.ui.words import Words
 
@@ -47,7 +48,7 @@ def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
                (label_at(document.job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
                ("set at the station", FittingChoice(document))]  # fmt: skip
     if len(document.outcome.job.runs) > 1:
-        entries.append(("in the trench of another run", RunChoiceOf(document, f"{base}.trench_of", "no: its own trench", others=True)))
+        entries.append(("in the trench of another run", TrenchChoice(document)))
     return entries
 
 

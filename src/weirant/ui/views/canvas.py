@@ -44,6 +44,7 @@ class Canvas(QWidget):
         self._zoom = 1.0
         self._centre: Point | None = None
         self._held: tuple[Handle, Job, str] | None = None
+        self._was_moved = False
         self._chosen = -1
         self._hovered = -1
         self._pan: QPointF | None = None
@@ -214,7 +215,7 @@ class Canvas(QWidget):
             self._chosen = index
             handle = self.drawing.handles[index]
             self.document.put_back()
-            self._held = (handle, self.document.job, f"drag {next(_drags)}")
+            self._held, self._was_moved = (handle, self.document.job, f"drag {next(_drags)}"), False
             self.document.dragging = True
         elif (measure := self._measure_at(at)) is not None:
             self.type_into(measure.path, THEME.ink.measure_rect(measure, self.frame))
@@ -259,6 +260,7 @@ class Canvas(QWidget):
     def _drag_to(self, to: Point) -> None:
         assert self._held is not None
         handle, job, token = self._held
+        self._was_moved = True
         self._move(handle, job, to, token)
 
     def _move(self, handle: Handle, job: Job, to: Point, token: str) -> None:
@@ -277,14 +279,25 @@ class Canvas(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         self._pan = None
         if self._held is not None:
+            handle = self._held[0]
             self._held, self._frame = None, None
             self.document.end_drag()
+            if not self._was_moved:
+                self._press(handle)
             self.update()
+
+    def _press(self, handle: Handle) -> bool:
+        """A handle was pressed and not moved: what it does then, if anything."""
+        if handle.press is None:
+            return False
+        self.document.change(handle.press(self.document.job), handle.label.partition(";")[0])
+        return True
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if event is not None and (index := self._handle_near(event.position())) >= 0:
             self._chosen = index
-            self._type_chosen()
+            if self.drawing.handles[index].press is None:  # its first press has done that
+                self._type_chosen()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
         if event is None or self.document.is_empty:
@@ -336,6 +349,8 @@ class Canvas(QWidget):
             self.setFocus()
 
     def _type_chosen(self) -> None:
+        if 0 <= self._chosen < len(self.drawing.handles) and self._press(self.drawing.handles[self._chosen]):
+            return
         if 0 <= self._chosen < len(self.drawing.handles) and self.drawing.handles[self._chosen].path:
             handle = self.drawing.handles[self._chosen]
             at = self.frame.to_paper(handle.at)

@@ -67,7 +67,7 @@ class GrainView(Canvas):
     """Grain sizes of soil and stone with the openings between them."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, grain_size_drawing, "Grain sizes")
+        super().__init__(document, lambda outcome, station: grain_size_drawing(outcome, station, document.run), "Grain sizes")
 
 
 class SoilClassView(Canvas):

@@ -1,36 +1,11 @@
-"""The trench section and what goes into it."""
+"""Limits of the job that are the user's to set, and what has been asked of others."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import choice, plain, quantity
+from weirant.job.fields import plain, quantity
 from weirant.units import display as k
-
-NO_WRAP, SOCK, FULL_WRAP = "none", "sock", "full wrap"
-SOIL_CAP, OPEN_TOP = "soil cap", "open stone"
-
-
-@dataclass(frozen=True)
-class Trench:
-    """Section dimensions in m. Depth follows from ground and grade; the soil cap is what is left above the stone."""
-
-    width: float = quantity("trench width", k.SECTION, above=0, at_most=5, default=0.3048)
-    bedding: float = quantity("bedding", k.SECTION, at_least=0, at_most=1, default=0.0508)
-    stone_cover: float = quantity("stone over the pipe", k.SECTION, at_least=0, at_most=3, default=0.1524)
-    top: str = choice("top of the trench", SOIL_CAP, OPEN_TOP, default=SOIL_CAP)
-    side_slope: float = quantity("side slope, horizontal per vertical", k.RATIO, at_least=0, at_most=3, default=0.0)
-    overlap: float = quantity("fabric overlap", k.SECTION, at_least=0, at_most=2, default=0.1524)
-    wrap: str = choice("separation", NO_WRAP, SOCK, FULL_WRAP, default=FULL_WRAP)
-
-
-@dataclass(frozen=True)
-class Choice:
-    """Products by their keys in the library."""
-
-    pipe: str = plain("pipe", "corrugated-100")
-    aggregate: str = plain("stone", "no-57")
-    geotextile: str = plain("geotextile", "nonwoven-light")
 
 
 @dataclass(frozen=True)

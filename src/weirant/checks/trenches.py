@@ -1,0 +1,157 @@
+"""Trenches: whether pipes, stone and soil have room in the section of each stretch, and pipes lie in the places they take."""
+
+from __future__ import annotations
+
+import dataclasses
+from functools import partial
+from itertools import combinations
+
+import numpy as np
+
+from weirant.checks.judge import judge, say
+from weirant.ground.in_place import in_place, off_its_place
+from weirant.ground.stretches import LaidStretch
+from weirant.job.paths import with_value
+from weirant.job.section import SOIL_CAP
+from weirant.job.section_edits import with_section
+from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
+from weirant.outcome.trench_pipes import PlacedPipe, pipes_at
+from weirant.units import display as k
+
+LEAST_CAP, NEAR_CAP = 0.0762, 0.0254  # m of soil over the stone that turf needs: 3 in, tight up to 1 in more (common practice, no source)
+SIDE_ROOM = 0.0508  # m of stone beside and between pipes, so that it is worked in under them: 2 in (common practice, no source)
+IN_PLACE = 0.001  # m a pipe may lie off its place in the section: no laser is finer
+WIDEST = 5.0  # m, as wide as a trench may be
+
+
+def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """Stone and soil cap fit into the depth, in the stretch that leaves the least soil."""
+    grade = found.grade
+    if grade is None:
+        return None
+    worst: tuple[float, float, LaidStretch] | None = None
+    for stretch in found.stretches:
+        here = stretch.holds(grade.stations)
+        if stretch.is_solid or stretch.make.section.top != SOIL_CAP or not here.any():
+            continue
+        bottom = grade.invert[here] - stretch.make.below
+        caps = grade.ground[here] - bottom - stretch.make.natural_stone
+        lowest = int(np.argmin(caps))
+        if worst is None or caps[lowest] < worst[0]:
+            worst = (float(caps[lowest]), float(grade.stations[here][lowest]), stretch)
+    if worst is None:
+        return None
+    cap, station, stretch = worst
+    section = stretch.make.section
+    state = judge(cap, LEAST_CAP, at_most=False, near=NEAR_CAP)
+    reason = (f"{say(outcome, max(cap, 0.0), k.DEPTH)} of soil are left over the stone where the trench is shallowest."
+              if cap >= 0 else f"The stone stands {say(outcome, -cap, k.DEPTH)} out of the trench where it is shallowest.")  # fmt: skip
+    less, path = section.stone_cover - (LEAST_CAP - cap), f"sections.{section.id}.stone_cover"
+    fixes = (Fix(f"Stone over the pipe {say(outcome, less, k.SECTION)}", with_value(outcome.job, path, less)),) if state == State.FAILS and less >= 0 else ()
+    return Finding("cap", "trenches", "Soil over the stone", state, reason, "cp", cap, LEAST_CAP, k.DEPTH, at_most=False, station=station, fixes=fixes, elements=(path,))
+
+
+def pipes_fit(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """All pipes in the trench of a run have room in it, with stone between and beside them; of its stretches the one with the least."""
+    if found.run.run.trench_of or found.grade is None:
+        return None
+    placed = any(guest.run.run.bore for guest in outcome.site.in_trench_of(found.id))
+    judged = [_placed(outcome, found, s) if placed else _side_by_side(outcome, found, s) for s in found.stretches]
+    return min(judged, key=lambda f: (f.state.rank, f.margin or 0.0))
+
+
+def _side_by_side(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Finding:
+    """Pipes in no place of their own lie side by side on the bedding."""
+    section, size = stretch.make.section, stretch.make.pipe.outer_diameter
+    guests = [guest.collecting.make.pipe.outer_diameter for guest in outcome.site.in_trench_of(found.id) for _ in range(guest.run.run.pipes)]
+    count = found.run.run.pipes + len(guests)
+    room = section.width + 2 * section.side_slope * (section.bedding + size / 2)  # at the height of the pipes' middle
+    bare = found.run.run.pipes * size + sum(guests)
+    wanted = bare + (count + 1) * SIDE_ROOM
+    state = State.FAILS if bare > room + 1e-9 else State.TIGHT if wanted > room + 1e-9 else State.HOLDS
+    pipes = "The pipe" if count == 1 else f"{count} pipes side by side"
+    reason = {State.FAILS: f"{pipes} of {say(outcome, size, k.SECTION)} outside do not fit into {say(outcome, room, k.SECTION)} of trench.",
+              State.TIGHT: f"{pipes} fit, but with less than {say(outcome, SIDE_ROOM, k.SECTION)} of stone beside and between: it will not be worked in under them.",
+              State.HOLDS: f"{pipes} {'has' if count == 1 else 'have'} room, with {say(outcome, SIDE_ROOM, k.SECTION)} of stone and more beside."}[state]  # fmt: skip
+    wide, path = section.width + wanted - room, f"sections.{section.id}.width"
+    fixes = (Fix(f"Dig {say(outcome, wide, k.SECTION)} wide", with_value(outcome.job, path, wide)),) if state == State.FAILS and wide <= WIDEST else ()
+    return Finding("fits", "trenches", "Pipes in the trench", state, reason, "cp", bare, room, k.SECTION, fixes=fixes, station=stretch.low, elements=(path, f"runs.{found.id}.pipes"))
+
+
+def _placed(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Finding:
+    """Pipes in the places of the section: none in another, none in a wall; where runs begin and end beside it as well as in the middle."""
+    assert found.grade is not None
+    ends = [found.run.alignment.nearest(guest.run.alignment.point(s))[0] for guest in outcome.site.in_trench_of(found.id) for s in (0.0, guest.run.length)]
+    stations = [(stretch.low + stretch.high) / 2, *(s for s in ends if stretch.low <= s <= stretch.high)]
+    room, station, what = min(_least_room(outcome, found, stretch, s) for s in stations)
+    section, path = stretch.make.section, f"sections.{stretch.make.section.id}.bores"
+    said = partial(Finding, "fits", "trenches", "Pipes in the trench", source="cp", value=room, limit=0.0, kind=k.SECTION, at_most=False, station=station,
+                   elements=(path, f"sections.{section.id}.width"))  # fmt: skip
+    if room < -1e-9:
+        return said(State.FAILS, f"{what} by {say(outcome, -room, k.SECTION)}. Set the pipes apart, or dig wider.", fixes=_apart(outcome, found, stretch, station))
+    if room < SIDE_ROOM - 1e-9:
+        return said(State.TIGHT, f"The pipes fit, but {say(outcome, room, k.SECTION)} are left where it is tightest: stone will not be worked in there.")
+    return said(State.HOLDS, f"Every pipe has {say(outcome, SIDE_ROOM, k.SECTION)} of stone and more beside it.")
+
+
+def _least_room(outcome: Outcome, found: RunOutcome, stretch: LaidStretch, station: float) -> tuple[float, float, str]:
+    """The least room m between pipes, or between a pipe and a wall, at a station, and what lacks it in words."""
+    section = stretch.make.section
+    pipes = [p for p in pipes_at(outcome.site, found, station) if p.across is not None]
+    names = {run.id: run.name for run in outcome.job.runs}
+    rooms = []
+    for p in pipes:
+        radius, middle = p.pipe.outer_diameter / 2, _middle(p)[1]
+        rooms.append((section.width / 2 + section.side_slope * middle - abs(p.across or 0.0) - radius, station, f"The pipe of {names[p.run]} stands in the wall"))
+    for p, q in combinations(pipes, 2):
+        gap = float(np.hypot(*np.subtract(_middle(p), _middle(q)))) - (p.pipe.outer_diameter + q.pipe.outer_diameter) / 2
+        if p.run != q.run:
+            rooms.append((gap, station, f"The pipes of {names[p.run]} and {names[q.run]} are in each other"))
+    return min(rooms)
+
+
+def _middle(placed: PlacedPipe) -> tuple[float, float]:
+    return placed.across or 0.0, (placed.height or 0.0) + placed.pipe.outer_diameter / 2
+
+
+def _apart(outcome: Outcome, found: RunOutcome, stretch: LaidStretch, station: float) -> tuple[Fix, ...]:
+    """The pipes set side by side on the bedding in the order they lie in, and the trench as wide as they ask, as a fix."""
+    section = stretch.make.section
+    runs: dict[str, list[PlacedPipe]] = {}
+    for p in pipes_at(outcome.site, found, station):
+        if p.across is not None:
+            runs.setdefault(p.run, []).append(p)
+    order = sorted(runs.values(), key=lambda pipes: sum(p.across or 0.0 for p in pipes) / len(pipes))
+    sizes = [(max(p.across or 0.0 for p in pipes) - min(p.across or 0.0 for p in pipes)) + pipes[0].pipe.outer_diameter for pipes in order]
+    wide = sum(sizes) + (len(sizes) + 1) * SIDE_ROOM
+    if wide > WIDEST:
+        return ()
+    taken = {found.id: section.bores[0].id} | {g.id: g.run.run.bore for g in outcome.site.in_trench_of(found.id)}
+    left, places = -wide / 2 + SIDE_ROOM, {}
+    for pipes, size in zip(order, sizes, strict=True):
+        places[taken[pipes[0].run]] = left + size / 2
+        left += size + SIDE_ROOM
+    bores = tuple(dataclasses.replace(b, across=round(places[b.id], 6), height=0.0) if b.id in places else b for b in section.bores)
+    job = with_section(outcome.job, dataclasses.replace(section, bores=bores, width=max(section.width, round(wide + 5e-7, 6))))
+    return (Fix(f"Set them side by side in {say(outcome, max(section.width, wide), k.SECTION)}", in_place(job, outcome.library)),)
+
+
+def lies_in_place(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """A run that takes a place in another's trench lies there, at the height the section gives it."""
+    run = found.run.run
+    if not run.bore:
+        return None
+    off = off_its_place(outcome.job, outcome.library, run.id)
+    host = next(r.name for r in outcome.job.runs if r.id == run.trench_of)
+    said = partial(Finding, "in-place", "trenches", "In its place in the trench", source="geometry", kind=k.SECTION, limit=IN_PLACE, elements=(f"runs.{run.id}.bore",))
+    if off is None:
+        return said(State.FAILS, f"At its place in the trench of {host} it would rise towards its low end. Turn it round, or let it lie at its own level.")
+    if off > IN_PLACE:
+        return said(State.FAILS, f"It lies up to {say(outcome, off, k.SECTION)} off the place it takes in the trench of {host}.", value=off,
+                    fixes=(Fix("Lay it in its place", in_place(outcome.job, outcome.library)),))  # fmt: skip
+    return said(State.HOLDS, f"It lies in its place in the trench of {host}.", value=off)
+
+
+RUN = (lies_in_place, pipes_fit, stone_fits)

@@ -1,0 +1,130 @@
+"""What a run is made of along its way: the pipe of each stretch in its trench section, with stone and fabric."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.ground.network import LaidRun
+from weirant.job.geometry import parts_of
+from weirant.job.network import Stretch
+from weirant.job.section import OPEN_TOP, TURF_TOP, Bore, TrenchSection
+from weirant.library import Aggregate, Geotextile, Library, Pipe
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Make:
+    """Pipe and section of a stretch, and the bore the pipe takes. ``crown`` m is how high over the bedding the highest pipe in the section
+    reaches; equal makes are judged alike.
+    """
+
+    is_solid: bool
+    pipe: Pipe
+    section: TrenchSection
+    bore: Bore
+    aggregate: Aggregate
+    geotextile: Geotextile
+    crown: float
+
+    @property
+    def below(self) -> float:
+        """From the invert down to the trench bottom, m."""
+        return self.pipe.wall + self.bore.height + self.section.bedding
+
+    @property
+    def above(self) -> float:
+        """From the invert up to the outside of the crown, m."""
+        return self.pipe.inner_diameter + self.pipe.wall
+
+    @property
+    def natural_stone(self) -> float:
+        """Height of the stone over the trench bottom under a soil cap, m."""
+        return self.section.bedding + self.crown + self.section.stone_cover
+
+    def stone(self, cut: Array, under: Array | float = 0.0) -> Array:
+        """Height m of the stone over the bottom of a trench of a cut m, shape (n,), which is dug ``under`` m deeper than its own pipe asks."""
+        if self.section.top == OPEN_TOP:
+            return cut
+        if self.section.top == TURF_TOP:
+            return np.maximum(cut - self.section.turf, 0.0)
+        return np.minimum(cut, self.natural_stone + under)
+
+    def area(self, height: Array) -> Array:
+        """Area m² of the trench up to a height m over its bottom, shape (n,)."""
+        return (self.section.width + self.section.side_slope * height) * height
+
+
+@dataclass(frozen=True)
+class LaidStretch:
+    """A stretch of a run from and to a station m, of a make; ``id`` is its identity within the run."""
+
+    id: str
+    low: float
+    high: float
+    make: Make
+
+    @property
+    def is_solid(self) -> bool:
+        """Whether it is solid pipe."""
+        return self.make.is_solid
+
+    def holds(self, stations: Array) -> NDArray[np.bool_]:
+        """Which of the stations m, shape (n,), lie on it, its ends with it."""
+        return np.asarray((stations >= self.low - 1e-6) & (stations <= self.high + 1e-6))  # stations are rounded so far
+
+
+def at(stretches: Sequence[LaidStretch], station: float) -> LaidStretch:
+    """The stretch at a station m; where two meet the one above."""
+    return next((s for s in reversed(stretches) if station >= s.low - 1e-6), stretches[0])
+
+
+def largest(stretches: Sequence[LaidStretch], stations: Array, of: Callable[[Make], float]) -> Array:
+    """A figure of the make at stations m, both (n,); where two stretches meet the larger of theirs."""
+    if len(stretches) == 1:
+        return np.full(len(stations), of(stretches[0].make))
+    found = np.full(len(stations), -np.inf)
+    for stretch in stretches:
+        here = stretch.holds(stations)
+        found[here] = np.maximum(found[here], of(stretch.make))
+    return found
+
+
+@dataclass(frozen=True, eq=False)
+class Makes:
+    """The sections of a job by their identity, the runs that lie in others' trenches, and the library its products come from."""
+
+    sections: dict[str, TrenchSection]
+    guests: dict[str, tuple[LaidRun, ...]]
+    hosts: dict[str, LaidRun]
+    library: Library
+
+    def along(self, run: LaidRun) -> tuple[LaidStretch, ...]:
+        """The stretches of a run from its low end up. Raises InputError where a product is not in the library."""
+        return tuple(LaidStretch(stretch.id, low, high, self._make(run, stretch, (low + high) / 2)) for low, high, stretch in parts_of(run.run, run.length))
+
+    def _make(self, run: LaidRun, stretch: Stretch, middle: float) -> Make:
+        library, host = self.library, self.hosts.get(run.run.trench_of) if run.run.bore else None
+        named = stretch.section
+        if host is not None:  # in its place in another's trench that one's section holds
+            there = host.alignment.nearest(run.alignment.point(middle))[0]
+            named = next(s.section for low, _, s in reversed(parts_of(host.run, host.length)) if there >= low - 1e-6)
+        section, pipe = self.sections[named], library.pipe(stretch.pipe)
+        bore = section.bore(run.run.bore if host is not None else "")
+        beside = [(section.bore(guest.run.bore).height, max(library.pipe(s.pipe).outer_diameter for s in guest.run.stretches))
+                  for guest in self.guests.get(run.id, ()) if guest.run.bore]  # fmt: skip
+        crown = max(height + size for height, size in [(bore.height, pipe.outer_diameter), *beside])
+        return Make(stretch.is_solid, pipe, section, bore, library.aggregate(section.aggregate), library.geotextile(section.geotextile), crown)
+
+
+def makes_of(runs: Sequence[LaidRun], sections: Sequence[TrenchSection], library: Library) -> Makes:
+    """Ready to tell what the runs of a job are made of."""
+    guests: dict[str, tuple[LaidRun, ...]] = {}
+    for run in runs:
+        if run.run.trench_of:
+            guests[run.run.trench_of] = (*guests.get(run.run.trench_of, ()), run)
+    return Makes({s.id: s for s in sections}, guests, {run.id: run for run in runs}, library)

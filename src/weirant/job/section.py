@@ -1,0 +1,50 @@
+"""Trench sections: what is dug, what fills it, and the places of the pipes in it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weirant.job.fields import choice, plain, quantity, several
+from weirant.units import display as k
+
+NO_WRAP, SOCK, FULL_WRAP = "none", "sock", "full wrap"
+SOIL_CAP, OPEN_TOP, TURF_TOP = "soil cap", "open stone", "turf on the stone"
+MOST_BORES = 6
+
+
+@dataclass(frozen=True)
+class Bore:
+    """The place of a pipe in a section: its middle m from the middle of the trench (right of it positive, looking uphill), and its underside
+    m over the bedding.
+    """
+
+    id: str = plain("identity of the place", "b1")
+    across: float = quantity("pipe from the middle of the trench", k.SECTION, at_least=-2.5, at_most=2.5, default=0.0)
+    height: float = quantity("pipe over the bedding", k.SECTION, at_least=0, at_most=3, default=0.0)
+
+
+@dataclass(frozen=True)
+class TrenchSection:
+    """A named section, dimensions in m; stone and fabric by their keys in the library.
+
+    Depth follows from ground and grade; the soil cap is what is left above the stone, ``turf`` what lies on stone that goes up to it. The first
+    of the bores is taken by the run whose trench it is, the others by runs that lie in it.
+    """
+
+    id: str = plain("identity of the section", "s1")
+    name: str = plain("name of the section", "trench")
+    width: float = quantity("trench width", k.SECTION, above=0, at_most=5, default=0.3048)
+    bedding: float = quantity("bedding", k.SECTION, at_least=0, at_most=1, default=0.0508)
+    stone_cover: float = quantity("stone over the pipe", k.SECTION, at_least=0, at_most=3, default=0.1524)
+    top: str = choice("top of the trench", SOIL_CAP, OPEN_TOP, TURF_TOP, default=SOIL_CAP)
+    turf: float = quantity("turf over the stone", k.SECTION, at_least=0, at_most=0.3, default=0.0508)
+    side_slope: float = quantity("side slope, horizontal per vertical", k.RATIO, at_least=0, at_most=3, default=0.0)
+    overlap: float = quantity("fabric overlap", k.SECTION, at_least=0, at_most=2, default=0.1524)
+    wrap: str = choice("separation", NO_WRAP, SOCK, FULL_WRAP, default=FULL_WRAP)
+    aggregate: str = plain("stone", "no-57")
+    geotextile: str = plain("geotextile", "nonwoven-light")
+    bores: tuple[Bore, ...] = several("places of pipes", (Bore(),), most=MOST_BORES)
+
+    def bore(self, identity: str) -> Bore:
+        """The bore of an identity; the first where it has none of it, as where none is named."""
+        return next((b for b in self.bores if b.id == identity), self.bores[0])

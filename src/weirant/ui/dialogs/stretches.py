@@ -1,0 +1,103 @@
+"""What lies where along the run in hand: the stretches from its low end up, each with its pipe and its trench section."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.job.section_edits import split_at, without_stretch
+from weirant.ui.column import emptied
+from weirant.ui.document import Document
+from weirant.ui.entry import QuantityEdit, WordChoice
+from weirant.ui.steps.section_fields import SectionChoice
+from weirant.ui.theme import THEME
+from weirant.ui.words import Words
+from weirant.units.display import STATION, shown
+
+HEADS = ("from", "up to", "pipe lies", "kind of pipe", "trench section", "")
+USES = [(True, "solid"), (False, "collecting")]
+
+
+class StretchesDialog(QDialog):
+    """A row for each stretch; every entry is an edit of the job that can be undone."""
+
+    def __init__(self, document: Document, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.document, self.run = document, document.run
+        self.resize(round(62 * THEME.text), round(22 * THEME.text))
+        self.grid, self.split, self.close_button = QGridLayout(), QPushButton(), QPushButton("Close")
+        self.grid.setHorizontalSpacing(round(0.7 * THEME.text))
+        self._made_for: object = None
+        self.split.clicked.connect(self.split_here)
+        self.close_button.clicked.connect(self.accept)
+        foot = QHBoxLayout()
+        foot.addWidget(self.split)
+        foot.addStretch(1)
+        foot.addWidget(self.close_button)
+        column = QVBoxLayout(self)
+        told = Words("From the low end up. A change of pipe wants its adaptor; where pipe or section changes, stand there and part the stretch.")
+        told.setWordWrap(True)
+        column.addWidget(told)
+        column.addLayout(self.grid)
+        column.addStretch(1)
+        column.addLayout(foot)
+        document.changed.connect(self.follow)
+        document.station_changed.connect(self.follow)
+        self.follow()
+
+    def follow(self) -> None:
+        """Show the run as it is."""
+        document = self.document
+        if document.is_empty or not any(run.id == self.run for run in document.outcome.job.runs):
+            self.reject()
+            return
+        found = document.outcome.run(self.run)
+        self.setWindowTitle(f"Stretches of {found.run.name}")
+        self.split.setText(f"Part it at the station, {shown(document.station, STATION, document.system)}")
+        self.split.setEnabled(document.run == self.run)
+        made_for = (tuple((s.id, s.low, s.high) for s in found.stretches), document.system)
+        if made_for != self._made_for:
+            self._made_for = made_for
+            self._lay_rows()
+
+    def _lay_rows(self) -> None:
+        emptied(self.grid)
+        document, found = self.document, self.document.outcome.run(self.run)
+        library = document.outcome.library
+        for column, head in enumerate(HEADS):
+            label = Words(head)
+            label.setProperty("quiet", True)
+            self.grid.addWidget(label, 0, column)
+        self.grid.setColumnStretch(3, 1)
+        for row, stretch in enumerate(found.stretches, 1):
+            base = f"runs.{self.run}.stretches.{stretch.id}"
+            ends = Words(shown(found.run.length, STATION, document.system))
+            end: QWidget = QuantityEdit(document, f"{base}.to_station") if row < len(found.stretches) else ends
+            pipes = WordChoice(document, f"{base}.pipe", [(pipe.key, pipe.name) for pipe in library.pipes.values()])
+            out = QPushButton("Take out")
+            out.setAccessibleName(f"Take out the stretch from {shown(stretch.low, STATION, document.system)}")
+            out.setEnabled(len(found.stretches) > 1)
+            out.clicked.connect(partial(self.take_out, stretch.id))
+            for column, widget in enumerate((Words(shown(stretch.low, STATION, document.system)), end, WordChoice(document, f"{base}.is_solid", USES), pipes,
+                                             SectionChoice(document, self.run, stretch.id), out)):  # fmt: skip
+                self.grid.addWidget(widget, row, column)
+
+    def split_here(self) -> None:
+        """Part the stretch at the station that is stood at."""
+        self._change(lambda job: split_at(job, self.run, self.document.station), "Stretch parted")
+
+    def take_out(self, stretch: str) -> None:
+        """Take a stretch out; the one below it goes on."""
+        self._change(lambda job: without_stretch(job, self.run, stretch), "Stretch taken out")
+
+    def _change(self, edit: object, name: str) -> None:
+        assert callable(edit)
+        try:
+            job: Job = edit(self.document.job)
+        except InputError as fault:
+            self.document.refused.emit(str(fault))
+        else:
+            self.document.change(job, name)

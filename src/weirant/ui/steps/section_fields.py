@@ -1,0 +1,140 @@
+"""Entries of what a run is made of: its pipe, the section of a stretch, and the trench it lies in."""
+
+from __future__ import annotations
+
+import dataclasses
+from typing import Any
+
+from PyQt6.QtWidgets import QComboBox
+
+from weirant.design.one_trench import out_of, put_into
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.job.geometry import run_of
+from weirant.job.identity import by_id
+from weirant.job.paths import value_at, with_value
+from weirant.job.section_edits import in_section_of_its_own, stretch_of, with_stretch
+from weirant.ui.document import Document
+from weirant.ui.entry import WordChoice, mark
+
+OWN = "own"  # stands for a new section, which no identity is
+
+
+class _Choice(QComboBox):
+    """One of a list that follows the job."""
+
+    def __init__(self, document: Document, name: str) -> None:
+        super().__init__()
+        self.document = document
+        self.options: list[tuple[Any, str]] = []
+        self.setAccessibleName(name)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setMinimumContentsLength(16)
+        self.activated.connect(self._take)
+        document.changed.connect(self.show_value)
+        self.show_value()
+
+    def show_value(self) -> None:
+        """Follow the document."""
+        if self.document.is_empty:
+            return
+        wanted = self.wanted()
+        if wanted != self.options:
+            self.options = wanted
+            self.clear()
+            self.addItems([words for _, words in wanted])
+        now = self.now()
+        self.setCurrentIndex(next((i for i, (value, _) in enumerate(wanted) if value == now), -1))
+
+    def _take(self, index: int) -> None:
+        value, words = self.options[index]
+        if value != self.now():
+            try:
+                job = self.edited(self.document.job, value)
+            except InputError as fault:
+                self.document.refused.emit(str(fault))
+            else:
+                self.document.change(job, f"{self.accessibleName()}: {words}")
+        self.show_value()
+
+    def wanted(self) -> list[tuple[Any, str]]:
+        """The values to choose from, each with its words."""
+        raise NotImplementedError
+
+    def now(self) -> Any:
+        """The present value."""
+        raise NotImplementedError
+
+    def edited(self, job: Job, value: Any) -> Job:
+        """The job with another value."""
+        raise NotImplementedError
+
+
+class SectionChoice(_Choice):
+    """The section that a stretch lies in; the last choice makes a new one for it, like the one it has."""
+
+    def __init__(self, document: Document, run: str, stretch: str) -> None:
+        self.run, self.stretch = run, stretch
+        super().__init__(document, "Trench section")
+
+    def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
+        return [*((s.id, s.name) for s in self.document.outcome.job.sections), (OWN, "a section of its own")]
+
+    def now(self) -> Any:  # noqa: D102
+        run = by_id(self.document.outcome.job.runs, self.run)
+        stretch = by_id(run.stretches, self.stretch) if run is not None else None
+        return stretch.section if stretch is not None else None
+
+    def edited(self, job: Job, value: Any) -> Job:  # noqa: D102
+        if value == OWN:
+            return in_section_of_its_own(job, self.run, self.stretch)[0]
+        return with_stretch(job, self.run, dataclasses.replace(stretch_of(job, self.run, self.stretch), section=value))
+
+
+class TrenchChoice(_Choice):
+    """Whose trench the run in hand lies in, and whether in a place of its section or at its own level."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document, "In the trench of another run")
+
+    def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
+        others = [r for r in self.document.outcome.job.runs if r.id != self.document.run and not r.trench_of]
+        options: list[tuple[Any, str]] = [(("", False), "no: its own trench")]
+        for other in others:
+            options += [((other.id, True), f"beside {other.name}"), ((other.id, False), f"with {other.name}, at its own level")]
+        return options
+
+    def now(self) -> Any:  # noqa: D102
+        run = self.document.in_hand.run.run
+        return run.trench_of, bool(run.bore)
+
+    def edited(self, job: Job, value: Any) -> Job:  # noqa: D102
+        host, in_a_place = value
+        run = self.document.run
+        return put_into(job, run, host, self.document.outcome.library, in_a_place=in_a_place) if host else out_of(job, run)
+
+
+class PipeChoice(WordChoice):
+    """The pipe of the run in hand, all along; where every run has the same one, of every run."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document, f"runs.{document.run}.pipe", [(p.key, p.name) for p in document.outcome.library.pipes.values()])
+        self.setAccessibleName("pipe")
+
+    def take(self, value: Any) -> None:  # noqa: D102
+        document = self.document
+        before = {s.pipe for run in document.job.runs for s in run.stretches}
+        runs = [r.id for r in document.job.runs] if len(before) == 1 else [document.run]
+        job = document.job
+        for run in runs:
+            job = with_value(job, f"runs.{run}.pipe", value)
+        name = document.outcome.library.pipe(value).name
+        document.change(job, f"Pipe of {'every run' if len(runs) > 1 else run_of(job, document.run).name}: {name}")
+        self.show_value()
+
+    def show_value(self) -> None:  # noqa: D102
+        super().show_value()
+        document = self.document
+        used = {s.pipe for s in run_of(document.outcome.job, document.run).stretches}
+        self.setToolTip("" if len(used) < 2 else "This run has several kinds of pipe; a choice here is for all of it. See its stretches.")
+        mark(self, "assumed", value_at(document.job, self.path) is not None and self.path in document.job.assumed)
