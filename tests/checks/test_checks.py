@@ -18,10 +18,14 @@ SAND = ((4.75e-3, 100.0), (0.6e-3, 85.0), (0.3e-3, 50.0), (0.2e-3, 15.0), (0.15e
 F, T, U, H = State.FAILS, State.TIGHT, State.UNKNOWN, State.HOLDS
 
 
-def demo_with(job, changes):
+def changed(job, changes):
     for path, value in changes.items():
         job = with_value(job, path, value)
-    return of_slab_drain(assess(job))
+    return job
+
+
+def demo_with(job, changes):
+    return of_slab_drain(assess(changed(job, changes)))
 
 
 def of_slab_drain(outcome):
@@ -91,7 +95,7 @@ FIXED = {
 def test_the_first_fix_cures(job, key):
     found = demo_with(job, FIXED[key])[key]
     assert found.state == F and found.fixes
-    after = of_slab_drain(assess(found.fixes[0].job))
+    after = of_slab_drain(assess(found.fixes[0].made(changed(job, FIXED[key]))))
     assert key not in after or after[key].state != F, after[key]
 
 

@@ -111,14 +111,15 @@ def test_each_check_turns_on_what_it_is_about(job, key, subject, change, state, 
 
 
 def test_a_joint_that_lies_too_low_is_lifted_by_its_fix(job):
-    low = one(assess(with_changes(job, SIDE, invert=28.5)), "joints", SIDE)
-    assert low.fixes and all(one(assess(fix.job), "joints", SIDE).state == H for fix in low.fixes)
+    job = with_changes(job, SIDE, invert=28.5)
+    low = one(assess(job), "joints", SIDE)
+    assert low.fixes and all(one(assess(fix.made(job)), "joints", SIDE).state == H for fix in low.fixes)
 
 
 def test_a_run_that_leads_nowhere_is_let_out_by_its_fix(job):
     loose = only(job, "r1", SIDE)
     (fix,) = one(assess(loose), "way-out", SIDE).fixes
-    assert "way-out" not in {f.key for f in assess(fix.job).findings} and {f.key for f in assess(fix.job).findings if f.subject == SIDE} >= {"daylight", "outlet-level"}
+    assert "way-out" not in {f.key for f in assess(fix.made(loose)).findings} and {f.key for f in assess(fix.made(loose)).findings if f.subject == SIDE} >= {"daylight", "outlet-level"}
 
 
 def test_a_site_with_one_run_and_no_things_says_nothing_of_others(job):

@@ -52,7 +52,7 @@ def test_the_demo_has_one_fault_and_its_fix_cures_it(outcome):
     assert [f.key for f in failing] == ["outlet-level"]
     effect = effect_of(failing[0].fixes[0], outcome)
     assert [f.key for f in effect.cured] == ["outlet-level"] and effect.spoiled == ()
-    assert not any(f.state == State.FAILS for f in assess(failing[0].fixes[0].job).findings)
+    assert not any(f.state == State.FAILS for f in assess(failing[0].fixes[0].made(outcome.job)).findings)
 
 
 def test_findings_come_worst_first(outcome):

@@ -184,10 +184,10 @@ def test_moving_the_drain_moves_the_drain():
     """The fix once edited a number beside the drawing. The place stays, and every station keeps its way off it."""
     close = with_value(with_value(DEMO, "protected.distance", 0.6), "protected.footing_depth", 0.1)
     finding = one(assess(close), "footing", "r1")
-    moved, before = laid_run(finding.fixes[0].job, "r1"), laid_run(close, "r1")
-    by = finding.fixes[0].job.protected.distance - 0.6
+    moved, before = laid_run(finding.fixes[0].made(close), "r1"), laid_run(close, "r1")
+    by = finding.fixes[0].made(close).protected.distance - 0.6
     for station in (30.0, 40.0, 50.0):
         assert before.alignment.nearest(moved.alignment.point(station))[1] == pytest.approx(by, abs=1e-6)
-    assert one(assess(finding.fixes[0].job), "footing", "r1").state != State.FAILS and moved.alignment.point(0.0) == before.alignment.point(0.0)
+    assert one(assess(finding.fixes[0].made(close)), "footing", "r1").state != State.FAILS and moved.alignment.point(0.0) == before.alignment.point(0.0)
     with pytest.raises(InputError, match="has an outlet or another run on what collects"):
         moved_aside(DEMO, "r3", 1.0)

@@ -84,7 +84,8 @@ def test_without_a_line_each_offer_leads_to_one(job):
     names = [offer.name for offer in plan.offers]
     assert any(n.startswith("Accept a slope of") for n in names) and any(n.startswith("Lower the outlet") for n in names)
     accept = next(o for o in plan.offers if o.name.startswith("Accept a slope"))
-    eased = limited(accept.job, least_slope=accept.job.limits.least_slope - 1e-6, least_slope_solid=accept.job.limits.least_slope_solid - 1e-6)
+    given = accept.made(job)
+    eased = limited(given, least_slope=given.limits.least_slope - 1e-6, least_slope_solid=given.limits.least_slope_solid - 1e-6)
     assert plan_grade(assess(eased)).job is not None
 
 
@@ -145,7 +146,7 @@ def test_a_rock_is_told_with_what_each_way_does(outcome):
     strict = limited(job, least_slope=0.01)  # the first way then breaks a limit, and comes last
     assert [way.name.split(":")[0] for way in ways_on(assess(strict), "r1", station, level)] == ["Raise from 100.0 ft on by 3 in", "Keep the top end"]
     top = np.array(run.length)
-    assert float(invert_at(laid_run(raised.job, "r1"), top)) == pytest.approx(float(invert_at(run, top)) + 0.0762)
+    assert float(invert_at(laid_run(raised.made(job), "r1"), top)) == pytest.approx(float(invert_at(run, top)) + 0.0762)
     assert without_reading(job, "r1", station).as_built == ()
 
 
@@ -169,7 +170,7 @@ def test_readings_that_are_off_alike_are_a_moved_instrument(job):
         built = with_reading(built, "r1", station, float(invert_at(run, np.array(station))) + 0.05)
     found = next(f for f in assess(built).findings if f.key == "as-built")
     assert found.state == State.UNKNOWN and "too high alike" in found.reason
-    mended = found.fixes[0].job
+    mended = found.fixes[0].made(built)
     assert next(f for f in assess(mended).findings if f.key == "as-built").state == State.HOLDS and mended.survey.instrument_elevation == pytest.approx(31.75)
     one_off = with_reading(built, "r1", 20.0, float(invert_at(run, np.array(20.0))))
     assert next(f for f in assess(one_off).findings if f.key == "as-built").state == State.FAILS
@@ -179,7 +180,7 @@ def test_a_way_on_that_was_kept_does_not_hide_the_first_plan(job):
     station = 100 * FT
     level = float(invert_at(laid_run(job, "r1"), np.array(station))) + 0.0762
     built = with_reading(job, "r1", station, level)
-    kept = ways_on(assess(built), "r1", station, level)[0].job
+    kept = ways_on(assess(built), "r1", station, level)[0].made(built)
     (reading,) = profile_built(kept, "r1").readings
     assert reading.off == pytest.approx(0, abs=1e-6) and reading.off_first == pytest.approx(0.0762, abs=1e-6)
     assert "3 in from what was first planned" in next(f for f in assess(kept).findings if f.key == "as-built").reason

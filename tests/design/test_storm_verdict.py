@@ -17,7 +17,7 @@ from weirant.design.storms import DESIGN, storm_named
 from weirant.job.paths import with_value
 from weirant.job.soil import Band, Layer
 from weirant.job.survey import Survey
-from weirant.outcome.finding import DRY_IN_TIME, Fix, State
+from weirant.outcome.finding import DRY_IN_TIME, Fix, Instead, State
 from weirant.outcome.outcome import with_finding
 from weirant.seepage.grid import ROUGH
 from weirant.units.display import System
@@ -65,7 +65,7 @@ def test_a_drain_over_the_hard_layer_may_be_lowered_and_that_helps():
     outcome = changed(soil__hard_layer_depth=1.4, protected__dry_within=3600.0)
     found = storm_finding(outcome)
     assert found.state == State.FAILS and [fix.name for fix in found.fixes] == ["Lower the whole run 4 in"]
-    assert storm_finding(assess(found.fixes[0].job)).value < found.value
+    assert storm_finding(assess(found.fixes[0].made(outcome.job))).value < found.value
 
 
 @pytest.mark.parametrize(("texture", "state", "says"), [
@@ -79,11 +79,12 @@ def test_sand_is_dry_at_once_and_clay_is_not(texture, state, says):
 
 
 def test_what_does_not_touch_the_water_is_not_simulated_again(outcome, monkeypatch):
-    first = storm_finding(outcome)
+    known = {}
+    first = storm_finding(outcome, known=known)
     monkeypatch.setattr(storm_verdict, "simulated", None)
-    assert storm_finding(changed(permissions__private_lines_checked=True)) == first
+    assert storm_finding(changed(permissions__private_lines_checked=True), known=known) == first
     with pytest.raises(TypeError):
-        storm_finding(changed(sections__0__width=0.473))
+        storm_finding(changed(sections__0__width=0.473), known=known)
 
 
 def test_it_can_be_left(outcome):
@@ -95,7 +96,7 @@ def test_a_fix_is_not_said_to_cure_what_nobody_has_simulated(outcome):
     late = with_finding(late, storm_finding(late))
     assert late.findings[0].state == State.FAILS and DRY_IN_TIME in [f.key for f in late.findings]
     assert with_finding(late, storm_finding(late)).findings == late.findings
-    effect = effect_of(Fix("nothing", late.job), late)
+    effect = effect_of(Fix("nothing", Instead(late.job)), late)
     assert not effect.cured and [f.key for f in effect.to_be_seen] == [DRY_IN_TIME]
 
 

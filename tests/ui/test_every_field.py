@@ -115,10 +115,10 @@ def test_every_fix_that_is_offered_leads_to_a_whole_job():
         for finding in assess(job).findings:
             for fix in finding.fixes:
                 seen += 1
-                assert not faults(fix.job), (finding.key, fix.name)
-                after = {(f.key, f.subject): f for f in assess(fix.job).findings}.get((finding.key, finding.subject))
-                assert fix.name[:1].isupper() and fix.job != job
+                assert not faults(fix.made(job)), (finding.key, fix.name)
+                after = {(f.key, f.subject): f for f in assess(fix.made(job)).findings}.get((finding.key, finding.subject))
+                assert fix.name[:1].isupper() and fix.made(job) != job
                 if after is not None and after.state.rank <= finding.state.rank:  # where one fix is not enough it must at least go the right way
                     assert after.state == finding.state and after.margin is not None and after.margin > finding.margin, (finding.key, fix.name)
-                assert job_file.from_text(job_file.to_text(fix.job)) == fix.job
+                assert job_file.from_text(job_file.to_text(fix.made(job))) == fix.made(job)
     assert seen > 12

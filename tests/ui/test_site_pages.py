@@ -146,7 +146,7 @@ def test_without_a_line_the_offers_can_be_tried(window, qtbot):
     assert "No grade line satisfies every demand" in page.head.text() and any("sump" in words for words in words_of(page._found))
     offer = next(b for b in page.findChildren(QPushButton) if b.text().startswith("Try: Accept a slope"))
     offer.click()
-    assert window.document.trial.job.limits.least_slope < 0.03
+    assert window.document.outcome.job.limits.least_slope < 0.03
 
 
 def test_daylight_places_and_held_inverts(window, qtbot):
@@ -205,7 +205,7 @@ def test_a_reading_in_the_trench_is_judged_at_once(window):
     window.document.set_value("sections.s1.width", 0.4)
     QApplication.processEvents()
     next(b for b in page.findChildren(QPushButton) if "Raise" in b.text() and b.isVisible()).click()
-    assert window.document.trial.job.sections[0].width == 0.4
+    assert window.document.outcome.job.sections[0].width == 0.4
     window.document.put_back()
     assert not model.setData(model.index(row, 7), "25 ft") and "longer than your 13.00 ft staff" in window.sheet.head.message.text()
     assert model.setData(model.index(row, 7), "") and model.data(model.index(row, 7)) == ""

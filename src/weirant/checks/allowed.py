@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from weirant.job.paths import with_value
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.finding import Finding, Fix, Set, State
 from weirant.outcome.outcome import Outcome
 
 QUESTIONS = (
@@ -23,7 +22,7 @@ def _answer(outcome: Outcome, field: str, title: str, yes: str, ask: str, no: st
     given = getattr(outcome.job.permissions, field)
     state = State.UNKNOWN if given is None else State.HOLDS if given else State.FAILS
     reason = ask if given is None else yes if given else no
-    fixes = () if given else (Fix(f"Note that {said}", with_value(outcome.job, path, True)),)
+    fixes = () if given else (Fix(f"Note that {said}", Set(path, True)),)
     return Finding(field.replace("_", "-"), "allowed", title, state, reason, "cp", fixes=fixes, elements=(path,))
 
 

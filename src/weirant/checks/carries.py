@@ -8,12 +8,11 @@ from weirant.checks.judge import judge, say
 from weirant.ground.inverts import least_slope
 from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.run_flow import RunFlow
-from weirant.job.paths import with_value
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
 from weirant.methods.pipe_flow import pipe_full_flow
 from weirant.outcome.figure import Figure
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.finding import Finding, Fix, Set, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
@@ -62,10 +61,10 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
 
 def _larger(outcome: Outcome, found: RunOutcome, discharge: float) -> tuple[Fix, ...]:
     """The two smallest pipes of the library that carry the flow, for the whole run."""
-    job, wanted, slope = outcome.job, discharge / outcome.job.limits.fullest / found.run.run.pipes, least_slope(found.run)[0]
+    wanted, slope = discharge / outcome.job.limits.fullest / found.run.run.pipes, least_slope(found.run)[0]
     fits = [p for p in outcome.library.pipes.values() if pipe_full_flow(p.inner_diameter, p.roughness_n, slope).discharge >= wanted]
     fits.sort(key=lambda p: p.inner_diameter)
-    return tuple(Fix(p.name, with_value(job, f"runs.{found.id}.pipe", p.key)) for p in fits[:2])
+    return tuple(Fix(p.name, Set(f"runs.{found.id}.pipe", p.key)) for p in fits[:2])
 
 
 def velocity(outcome: Outcome, found: RunOutcome) -> Finding | None:

@@ -5,15 +5,13 @@ from __future__ import annotations
 import math
 from functools import partial
 
-from weirant.checks.judge import below_ground, judge, say, say_band
+from weirant.checks.judge import below_ground, can_be, judge, say, say_band
 from weirant.checks.places import protected_station
-from weirant.errors import InputError
 from weirant.ground.network import LaidRun, Network
 from weirant.job import Job
 from weirant.job.network import ROOF
-from weirant.job.paths import with_value
 from weirant.job.water import ROOF_APART, ROOF_IN_DRAIN
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.finding import Finding, Fix, Set, State
 from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
 
@@ -74,7 +72,7 @@ def lowered(outcome: Outcome, by: float) -> tuple[Fix, ...]:
     if by < LEAST or outcome.served is None:
         return ()
     run = outcome.served.run
-    return (Fix(f"Lower the whole run {say(outcome, by, k.SECTION)}", with_value(outcome.job, f"runs.{run.id}.invert", run.invert - by)),)
+    return (Fix(f"Lower the whole run {say(outcome, by, k.SECTION)}", Set(f"runs.{run.id}.invert", run.invert - by)),)
 
 
 def over_hard_layer(outcome: Outcome) -> float:
@@ -128,10 +126,8 @@ def reach(outcome: Outcome) -> Finding | None:
 
 def _fix(name: str, job: Job, path: str, value: float) -> list[Fix]:
     """The fix, or none where the layout does not let it be made."""
-    try:
-        return [Fix(name, with_value(job, path, value))]
-    except InputError:
-        return []
+    edit = Set(path, value)
+    return [Fix(name, edit)] if can_be(edit, job) else []
 
 
 def roof(outcome: Outcome) -> Finding | None:
@@ -148,7 +144,7 @@ def roof(outcome: Outcome) -> Finding | None:
             return said(State.FAILS, f"{what}: it brings leaves and grit and leaks into the ground you drain.", subject=run.id)
     if job.water.roof_goes == ROOF_IN_DRAIN and job.water.roof_area > 0:
         return said(State.FAILS, "Roof water goes into the perforated pipe: it brings leaves and grit and leaks into the ground you drain.",
-                    value=1.0, limit=0.0, kind=k.COUNT, fixes=(Fix("Give the roof its own solid pipe", with_value(job, "water.roof_goes", ROOF_APART)),))  # fmt: skip
+                    value=1.0, limit=0.0, kind=k.COUNT, fixes=(Fix("Give the roof its own solid pipe", Set("water.roof_goes", ROOF_APART)),))  # fmt: skip
     return said(State.HOLDS, "Roof water is kept out of the perforated pipe.")
 
 

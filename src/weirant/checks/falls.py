@@ -9,13 +9,13 @@ import numpy as np
 
 from weirant.checks.judge import judge, say
 from weirant.ground.as_built import built_profile, moved_instrument
-from weirant.ground.inverts import grade_nodes, invert_at, slope_at, with_inverts
+from weirant.ground.inverts import grade_nodes, invert_at, laid_through, slope_at
 from weirant.ground.network import AT_END, LaidRun
 from weirant.job import Job
-from weirant.job.network import IN_THE_OPEN, Outlet, Run
-from weirant.job.paths import with_value
-from weirant.job.run_edits import with_node, with_run
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.job.geometry import run_of
+from weirant.job.network import IN_THE_OPEN, Outlet
+from weirant.job.run_edits import with_run
+from weirant.outcome.finding import Finding, Fix, Set, State, do
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
@@ -126,16 +126,17 @@ def slope(outcome: Outcome, found: RunOutcome) -> Finding | None:
     fixes: tuple[Fix, ...] = ()
     if state == State.FAILS:
         kept = "low end kept" if outcome.site.network.drains_to(run) else "outlet kept"
-        fixes = (Fix(f"Lay it at {say(outcome, limit, k.SLOPE)}, {kept}", with_run(outcome.job, _no_flatter(run.run, limit))),)
+        fixes = (Fix(f"Lay it at {say(outcome, limit, k.SLOPE)}, {kept}", do(no_flatter, run=run.id, least=limit)),)
     use = "collecting" if run.collects(middle)[index] else "solid"
     where = f" in the {use} pipe at station {say(outcome, station, k.STATION)}, where it is flattest for its use" if len(here) > 1 else ""
     return said(state, f"The pipe falls {say(outcome, value, k.SLOPE)}, {drop} in {per}{where}.", fixes=fixes)
 
 
-def _no_flatter(run: Run, least: float) -> Run:
-    """Low end kept; every length that is flatter is steepened to the least slope."""
-    breaks = tuple(dataclasses.replace(b, slope=max(b.slope, least)) for b in run.breaks)
-    return dataclasses.replace(run, slope=max(run.slope, least), breaks=breaks)
+def no_flatter(job: Job, run: str, least: float) -> Job:
+    """The job with the low end of a run kept, and every length of it that is flatter steepened to the least slope."""
+    here = run_of(job, run)
+    breaks = tuple(dataclasses.replace(b, slope=max(b.slope, least)) for b in here.breaks)
+    return with_run(job, dataclasses.replace(here, slope=max(here.slope, least), breaks=breaks))
 
 
 def way_out(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -143,9 +144,8 @@ def way_out(outcome: Outcome, found: RunOutcome) -> Finding | None:
     run, network = found.run, outcome.site.network
     if run.outlet is not None or network.drains_to(run):
         return None
-    out = with_node(outcome.job, dataclasses.replace(run.nodes[0][0], outlet=Outlet()))
     return Finding("way-out", "falls", "Leads nowhere", State.FAILS, "Its low end is neither an outlet nor joined to another run. Give it an outlet, or join it.", "geometry",
-                   station=0.0, fixes=(Fix("Let the water out at its low end", out),), elements=(f"runs.{run.id}.nodes",))  # fmt: skip
+                   station=0.0, fixes=(Fix("Let the water out at its low end", Set(f"nodes.{run.nodes[0][0].id}.outlet", Outlet())),), elements=(f"runs.{run.id}.nodes",))  # fmt: skip
 
 
 def daylight(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -160,7 +160,7 @@ def daylight(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if grade.daylight is None:
         reason = f"The pipe does not daylight: at its end the invert is still {say(outcome, buried, k.DEPTH)} under the ground."
         return said(state=State.FAILS, reason=reason, value=buried, limit=0.0, station=0.0,
-                    fixes=_raise_outlet(outcome.job, run, float(grade.ground[0]), "to the ground"))  # fmt: skip
+                    fixes=_raise_outlet(run, float(grade.ground[0]), "to the ground"))  # fmt: skip
     if grade.daylight > run.solid_length + 1e-6:
         what = "collecting run" if run.collecting_length else "pipe"
         return said(state=State.FAILS, reason=f"The {what} comes out of the ground at station {say(outcome, grade.daylight, k.STATION)}.",
@@ -182,23 +182,23 @@ def _rises(outcome: Outcome, found: RunOutcome, buried: float) -> Finding:
     sunk = buried - rise
     if sunk > PROUD:
         return said(State.FAILS, f"The rim of the {run.outlet.kind} lies {say(outcome, sunk, k.DEPTH)} under the ground: earth and turf close it.", value=sunk, limit=0.0,
-                    fixes=(Fix(f"Let it rise {say(outcome, buried, k.SECTION)}, to the ground", with_value(outcome.job, f"nodes.{run.nodes[0][0].id}.outlet.rise", buried)),))  # fmt: skip
+                    fixes=(Fix(f"Let it rise {say(outcome, buried, k.SECTION)}, to the ground", Set(f"nodes.{run.nodes[0][0].id}.outlet.rise", buried)),))  # fmt: skip
     return said(State.HOLDS, f"Water rises {say(outcome, rise, k.SECTION)} from the pipe to the {run.outlet.kind} to get out.", value=0.0, limit=0.0)
 
 
 def _lowered_end(outcome: Outcome, found: RunOutcome, by: float) -> tuple[Fix, ...]:
-    return (Fix(f"Lower the whole run {say(outcome, by, k.SECTION)}", with_value(outcome.job, f"runs.{found.id}.invert", found.run.invert - by)),)
+    return (Fix(f"Lower the whole run {say(outcome, by, k.SECTION)}", Set(f"runs.{found.id}.invert", found.run.invert - by)),)
 
 
-def _raise_outlet(job: Job, run: LaidRun, level: float, words: str) -> tuple[Fix, ...]:
+def _raise_outlet(run: LaidRun, level: float, words: str) -> tuple[Fix, ...]:
     """Two ways up: flatten the grade with the top end kept, or lift the whole run."""
     stations, levels = grade_nodes(run)
     flatter = (levels[1] - level) / stations[1]
     fixes = []
     if flatter > 1e-4:
         what = "top end kept" if len(stations) == 2 else "the run above its first break kept"
-        fixes.append(Fix(f"Raise the outlet {words}, {what}: {100 * flatter:.2f} %", with_run(job, with_inverts(run, stations, [level, *levels[1:]]))))
-    fixes.append(Fix(f"Lift the whole run {words}", with_value(job, f"runs.{run.id}.invert", level)))
+        fixes.append(Fix(f"Raise the outlet {words}, {what}: {100 * flatter:.2f} %", do(laid_through, run=run.id, stations=stations.tolist(), levels=[level, *levels[1:].tolist()])))
+    fixes.append(Fix(f"Lift the whole run {words}", Set(f"runs.{run.id}.invert", level)))
     return tuple(fixes)
 
 
@@ -215,7 +215,7 @@ def _lower(outcome: Outcome, found: RunOutcome) -> tuple[Fix, ...]:
 
 def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """The outlet lies above the water it falls into; where water rises to get out, its rim does."""
-    job, run = outcome.job, found.run
+    run = found.run
     if run.outlet is None:
         return None
     level, node = run.outlet.water_level, run.nodes[0][0].id
@@ -236,7 +236,7 @@ def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
         length = float(np.interp(level, levels, nodes))  # the inverts rise from the low end up
         reason = (f"The {what} lies {say(outcome, -above, k.DEPTH)} under the water there when wet: water stands in the drain up to "
                   f"station {say(outcome, length, k.STATION)}.")  # fmt: skip
-        fixes = () if rises else _raise_outlet(job, run, level + FREEBOARD, f"{say(outcome, FREEBOARD, k.SECTION)} above that water")
+        fixes = () if rises else _raise_outlet(run, level + FREEBOARD, f"{say(outcome, FREEBOARD, k.SECTION)} above that water")
         return said(state=state, reason=reason, value=above, limit=0.0, fixes=fixes)
     return said(state=state, reason=f"The {what} lies {say(outcome, above, k.DEPTH)} above the water there when wet.", value=above, limit=0.0)
 
@@ -288,7 +288,7 @@ def joints(outcome: Outcome, found: RunOutcome) -> Finding | None:
     said = partial(Finding, key="joints", family="falls", title="Joints", source="geometry user", kind=k.DEPTH, elements=(f"runs.{run.id}.invert",))
     worst, station, name = min([*drops, *through])
     if worst < -STEP_OVER and (worst, station, name) in drops:
-        return said(state=State.FAILS, value=worst, limit=0.0, at_most=False, station=station, fixes=_raised_end(outcome.job, run, run.invert - worst),
+        return said(state=State.FAILS, value=worst, limit=0.0, at_most=False, station=station, fixes=_raised_end(run, run.invert - worst),
                     reason=f"It comes in {say(outcome, -worst, k.DEPTH)} under the invert of {name}: water would stand in it.")  # fmt: skip
     if worst < -STEP_OVER:
         return said(state=State.FAILS, value=worst, limit=0.0, at_most=False, station=station,
@@ -300,11 +300,11 @@ def joints(outcome: Outcome, found: RunOutcome) -> Finding | None:
     return said(state=judge(steepest, limit, at_most=True, near=0.0), value=steepest, limit=limit, station=0.0, reason=f"It drops {say(outcome, steepest, k.DEPTH)} into {name}.")
 
 
-def _raised_end(job: Job, run: LaidRun, level: float) -> tuple[Fix, ...]:
+def _raised_end(run: LaidRun, level: float) -> tuple[Fix, ...]:
     stations, levels = grade_nodes(run)
-    fixes = [Fix("Lift the whole run to the joint", with_value(job, f"runs.{run.id}.invert", level))]
+    fixes = [Fix("Lift the whole run to the joint", Set(f"runs.{run.id}.invert", level))]
     if levels[1] - level > 1e-4 * stations[1]:
-        flatter = with_run(job, with_inverts(run, stations, [level, *levels[1:]]))
+        flatter = do(laid_through, run=run.id, stations=stations.tolist(), levels=[level, *levels[1:].tolist()])
         fixes.insert(0, Fix(f"Raise its low end to the joint, the rest kept: {100 * (levels[1] - level) / stations[1]:.2f} %", flatter))
     return tuple(fixes)
 
@@ -338,11 +338,16 @@ def as_built(outcome: Outcome, found: RunOutcome) -> Finding | None:
 
 def _instrument_moved(outcome: Outcome, run: str, by: float) -> Fix:
     """The readings of a run lowered by what all of them are off, and the instrument with them."""
-    job = outcome.job
+    name = f"Take the instrument as standing {say(outcome, abs(by), k.SECTION)} {'lower' if by > 0 else 'higher'}"
+    return Fix(name, do(readings_lowered, run=run, by=by))
+
+
+def readings_lowered(job: Job, run: str, by: float) -> Job:
+    """The job with the readings as built of a run lowered, m, and the height of instrument with them."""
     built = tuple(dataclasses.replace(b, level=b.level - by) if b.run == run else b for b in job.as_built)
     stands = job.survey.instrument_elevation
     survey = job.survey if stands is None else dataclasses.replace(job.survey, instrument_elevation=stands - by)
-    return Fix(f"Take the instrument as standing {say(outcome, abs(by), k.SECTION)} {'lower' if by > 0 else 'higher'}", dataclasses.replace(job, as_built=built, survey=survey))
+    return dataclasses.replace(job, as_built=built, survey=survey)
 
 
 JOB = (readings, surveyed, closure, points, unread, names)

@@ -5,13 +5,12 @@ from __future__ import annotations
 from weirant.checks.judge import judge, say
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
-from weirant.job.paths import with_value
 from weirant.job.section import FULL_WRAP, SOCK
 from weirant.library import Geotextile
 from weirant.methods.geotextile import GeotextileLimits, geotextile_limits
 from weirant.methods.granular_filter import granular_filter_limits
 from weirant.outcome.figure import Figure
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.finding import Finding, Fix, Set, State
 from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
 
@@ -49,7 +48,7 @@ def _suitable(outcome: Outcome, make: Make) -> tuple[Fix, ...]:
     """The first two fabrics of the library that meet every limit here."""
     sock = make.section.wrap == SOCK
     fits = [g for g in outcome.library.geotextiles.values() if (sock or g.roll_width) and _meets(outcome, g)]
-    return tuple(Fix(g.name, with_value(outcome.job, _path(make, "geotextile"), g.key)) for g in fits[:2])
+    return tuple(Fix(g.name, Set(_path(make, "geotextile"), g.key)) for g in fits[:2])
 
 
 def _path(make: Make, field: str) -> str:
@@ -188,7 +187,7 @@ def soil_to_stone(outcome: Outcome, make: Make) -> Finding | None:
     )
     words = "holds the soil back" if state != State.FAILS else "lets the soil wash into its voids"
     fixes = (
-        (Fix("Wrap the stone in fabric", with_value(outcome.job, _path(make, "wrap"), FULL_WRAP)),)
+        (Fix("Wrap the stone in fabric", Set(_path(make, "wrap"), FULL_WRAP)),)
         if state == State.FAILS
         else ()
     )
@@ -221,7 +220,7 @@ def stone_drains(outcome: Outcome, make: Make) -> Finding | None:
         return Finding("stone-drains", "filters", "Stone lets water through", State.FAILS,
                        f"{make.aggregate.name} carries fines that clog drain and fabric. Use washed stone.", "cp", figure=figure,
                        value=0.0, limit=1.0, kind=k.COUNT, at_most=False, elements=(_path(make, "aggregate"),),
-                       fixes=(Fix(outcome.library.aggregate("no-57").name, with_value(outcome.job, _path(make, "aggregate"), "no-57")),))  # fmt: skip
+                       fixes=(Fix(outcome.library.aggregate("no-57").name, Set(_path(make, "aggregate"), "no-57")),))  # fmt: skip
     return Finding("stone-drains", "filters", "Stone lets water through", state,
                    f"The stone's D15 is {ratio:,.0f} times the soil's d15; 4 is enough.", "terzaghi_peck", ratio, 4.0, k.RATIO, at_most=False,
                    figure=figure, elements=(_path(make, "aggregate"),))  # fmt: skip
@@ -229,7 +228,7 @@ def stone_drains(outcome: Outcome, make: Make) -> Finding | None:
 
 def stone_to_pipe(outcome: Outcome, make: Make) -> Finding | None:
     """The stone does not fall through the pipe's openings."""
-    d85, pipe, job = make.aggregate.fine_side.size_at(85), make.pipe, outcome.job
+    d85, pipe = make.aggregate.fine_side.size_at(85), make.pipe
     if d85 is None:
         return Finding(
             "stone-pipe",
@@ -257,8 +256,8 @@ def stone_to_pipe(outcome: Outcome, make: Make) -> Finding | None:
             for a in outcome.library.aggregates.values()
             if a.washed and (a.fine_side.size_at(85) or 0) >= limit * 1.1 * pipe.opening
         ]
-        fixes = [Fix(a.name, with_value(job, _path(make, "aggregate"), a.key)) for a in coarser[-1:]]
-        fixes.append(Fix("A sock on the pipe", with_value(job, _path(make, "wrap"), SOCK)))
+        fixes = [Fix(a.name, Set(_path(make, "aggregate"), a.key)) for a in coarser[-1:]]
+        fixes.append(Fix("A sock on the pipe", Set(_path(make, "wrap"), SOCK)))
     return Finding("stone-pipe", "filters", "Stone against openings", state,
                    f"The stone's D85 is {ratio:.1f} times the {say(outcome, pipe.opening, k.OPENING)} {shape}.", "usace_2300", ratio, limit, k.RATIO,
                    at_most=False, figure=figure, fixes=tuple(fixes), elements=(_path(make, "aggregate"),))  # fmt: skip
@@ -272,7 +271,7 @@ def separation(outcome: Outcome, make: Make) -> Finding | None:
     girth = 2 * (make.section.width + make.natural_stone)
     return Finding("sock", "filters", "Sock or full wrap", State.TIGHT,
                    f"The sock offers the water {area / girth:.0%} of the area a full wrap would, and soil may settle in the stone's voids.", "cp",
-                   fixes=(Fix("Full wrap round the stone", with_value(outcome.job, _path(make, "wrap"), FULL_WRAP)),), elements=(_path(make, "wrap"),))  # fmt: skip
+                   fixes=(Fix("Full wrap round the stone", Set(_path(make, "wrap"), FULL_WRAP)),), elements=(_path(make, "wrap"),))  # fmt: skip
 
 
 STRETCH = (retention, permittivity, clogging, soil_to_stone, stone_drains, stone_to_pipe, separation)

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
+from weirant.errors import InputError
+from weirant.job import Job
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
@@ -22,6 +26,15 @@ def judge(value: float, limit: float, *, at_most: bool, band: tuple[float, float
     if room(value) < -1e-12:
         return State.FAILS
     return State.TIGHT if worst < slack - 1e-12 and (worst < 0 or room(value) < slack) else State.HOLDS
+
+
+def can_be(edit: Callable[[Job], Job], job: Job) -> bool:
+    """Whether a job lets a command be carried out."""
+    try:
+        edit(job)
+    except InputError:
+        return False
+    return True
 
 
 def say(outcome: Outcome, value: float, kind: Kind) -> str:

@@ -7,16 +7,15 @@ from functools import partial
 
 import numpy as np
 
-from weirant.checks.judge import judge, say
+from weirant.checks.judge import can_be, judge, say
 from weirant.checks.places import protected_station
-from weirant.errors import InputError
 from weirant.ground.moves import moved_aside
 from weirant.ground.network import LaidRun
 from weirant.ground.stretches import largest
-from weirant.job.paths import with_value
+from weirant.job import Job
 from weirant.methods.cover import footing_clearance
 from weirant.outcome.figure import Figure
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.finding import Finding, Fix, Set, State, do
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
@@ -42,7 +41,7 @@ def walls(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if depth >= PROTECT_FROM and section.side_slope < LAID_BACK:
         return said(state=State.FAILS, caution=caution,
                        reason=f"The trench is {say(outcome, depth, k.DEPTH)} deep; from {say(outcome, PROTECT_FROM, k.DEPTH)} on nobody goes in without shoring, a box or sides laid back.",
-                       fixes=(Fix("Lay the sides back 1.5 to 1", with_value(outcome.job, path, LAID_BACK)),))  # fmt: skip
+                       fixes=(Fix("Lay the sides back 1.5 to 1", Set(path, LAID_BACK)),))  # fmt: skip
     if depth >= PROTECT_FROM:
         return said(
             state=State.TIGHT,
@@ -60,13 +59,15 @@ def walls(outcome: Outcome, found: RunOutcome) -> Finding | None:
 
 def _moved_off(outcome: Outcome, run: LaidRun, away: float) -> tuple[Fix, ...]:
     """The run moved on the plan to a distance from the place, which stays where it is; none where something stands on it."""
-    place, by = outcome.job.protected, away - outcome.job.protected.distance
-    try:
-        moved = moved_aside(outcome.job, run.id, by if place.on_left else -by)
-    except InputError:
-        return ()
-    kept = dataclasses.replace(moved.protected, distance=away)
-    return (Fix(f"Move the drain to {say(outcome, away, k.DISTANCE)} from the footing", dataclasses.replace(moved, protected=kept)),)
+    edit = do(moved_off, run=run.id, away=away)
+    return (Fix(f"Move the drain to {say(outcome, away, k.DISTANCE)} from the footing", edit),) if can_be(edit, outcome.job) else ()
+
+
+def moved_off(job: Job, run: str, away: float) -> Job:
+    """The job with a run moved on the plan to a distance m from the place, which stays where it is."""
+    place, by = job.protected, away - job.protected.distance
+    moved = moved_aside(job, run, by if place.on_left else -by)
+    return dataclasses.replace(moved, protected=dataclasses.replace(moved.protected, distance=away))
 
 
 def footing(outcome: Outcome) -> Finding | None:

@@ -11,10 +11,10 @@ import numpy as np
 from weirant.checks.judge import judge, say
 from weirant.ground.in_place import in_place, off_its_place
 from weirant.ground.stretches import LaidStretch
-from weirant.job.paths import with_value
+from weirant.job import Job
 from weirant.job.section import SOIL_CAP
-from weirant.job.section_edits import with_section
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.job.section_edits import section_of, with_section
+from weirant.outcome.finding import Finding, Fix, Set, State, do
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import PlacedPipe, pipes_at
@@ -49,7 +49,7 @@ def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
     reason = (f"{say(outcome, max(cap, 0.0), k.DEPTH)} of soil are left over the stone where the trench is shallowest."
               if cap >= 0 else f"The stone stands {say(outcome, -cap, k.DEPTH)} out of the trench where it is shallowest.")  # fmt: skip
     less, path = section.stone_cover - (LEAST_CAP - cap), f"sections.{section.id}.stone_cover"
-    fixes = (Fix(f"Stone over the pipe {say(outcome, less, k.SECTION)}", with_value(outcome.job, path, less)),) if state == State.FAILS and less >= 0 else ()
+    fixes = (Fix(f"Stone over the pipe {say(outcome, less, k.SECTION)}", Set(path, less)),) if state == State.FAILS and less >= 0 else ()
     return Finding("cap", "trenches", "Soil over the stone", state, reason, "cp", cap, LEAST_CAP, k.DEPTH, at_most=False, station=station, fixes=fixes, elements=(path,))
 
 
@@ -76,7 +76,7 @@ def _side_by_side(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> 
               State.TIGHT: f"{pipes} fit, but with less than {say(outcome, SIDE_ROOM, k.SECTION)} of stone beside and between: it will not be worked in under them.",
               State.HOLDS: f"{pipes} {'has' if count == 1 else 'have'} room, with {say(outcome, SIDE_ROOM, k.SECTION)} of stone and more beside."}[state]  # fmt: skip
     wide, path = section.width + wanted - room, f"sections.{section.id}.width"
-    fixes = (Fix(f"Dig {say(outcome, wide, k.SECTION)} wide", with_value(outcome.job, path, wide)),) if state == State.FAILS and wide <= WIDEST else ()
+    fixes = (Fix(f"Dig {say(outcome, wide, k.SECTION)} wide", Set(path, wide)),) if state == State.FAILS and wide <= WIDEST else ()
     return Finding("fits", "trenches", "Pipes in the trench", state, reason, "cp", bare, room, k.SECTION, fixes=fixes, station=stretch.low, elements=(path, f"runs.{found.id}.pipes"))
 
 
@@ -133,9 +133,15 @@ def _apart(outcome: Outcome, found: RunOutcome, stretch: LaidStretch, station: f
     for pipes, size in zip(order, sizes, strict=True):
         places[taken[pipes[0].run]] = left + size / 2
         left += size + SIDE_ROOM
-    bores = tuple(dataclasses.replace(b, across=round(places[b.id], 6), height=0.0) if b.id in places else b for b in section.bores)
-    job = with_section(outcome.job, dataclasses.replace(section, bores=bores, width=max(section.width, round(wide + 5e-7, 6))))
-    return (Fix(f"Set them side by side in {say(outcome, max(section.width, wide), k.SECTION)}", in_place(job, outcome.library)),)
+    edit = do(set_apart, section=section.id, places=places, width=max(section.width, round(wide + 5e-7, 6)))
+    return (Fix(f"Set them side by side in {say(outcome, max(section.width, wide), k.SECTION)}", edit),)
+
+
+def set_apart(job: Job, section: str, places: dict[str, float], width: float) -> Job:
+    """The job with places of a section set on the bedding, so far m from the middle of the trench, and it so wide, m."""
+    here = section_of(job, section)
+    bores = tuple(dataclasses.replace(b, across=round(places[b.id], 6), height=0.0) if b.id in places else b for b in here.bores)
+    return with_section(job, dataclasses.replace(here, bores=bores, width=width))
 
 
 def lies_in_place(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -150,7 +156,7 @@ def lies_in_place(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return said(State.FAILS, f"At its place in the trench of {host} it would rise towards its low end. Turn it round, or let it lie at its own level.")
     if off > IN_PLACE:
         return said(State.FAILS, f"It lies up to {say(outcome, off, k.SECTION)} off the place it takes in the trench of {host}.", value=off,
-                    fixes=(Fix("Lay it in its place", in_place(outcome.job, outcome.library)),))  # fmt: skip
+                    fixes=(Fix("Lay it in its place", do(in_place, library=outcome.library)),))  # fmt: skip
     return said(State.HOLDS, f"It lies in its place in the trench of {host}.", value=off)
 
 

@@ -11,7 +11,8 @@ from weirant.cli.parser import guess
 from weirant.cli.streams import print_json
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
-from weirant.errors import InputError
+from weirant.design.effects import clears, effect_of
+from weirant.errors import InputError, WeirantError
 from weirant.formats import job_file
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
@@ -54,7 +55,7 @@ def _with_storm(outcome: Outcome) -> Outcome:
 
 
 def _line(outcome: Outcome, finding: Finding) -> str:
-    fixes = "".join(f"\n         fix: {fix.name}" for fix in finding.fixes)
+    fixes = "".join(f"\n         fix: {words}" for words in _that_cure(outcome, finding))
     caution = f"\n         caution: {finding.caution}" if finding.caution else ""
     limit = ""
     if finding.value is not None and finding.limit is not None and finding.kind is not None:
@@ -64,6 +65,19 @@ def _line(outcome: Outcome, finding: Finding) -> str:
     return f"{finding.state:<8} {finding.title}: {finding.reason}{limit}{caution}{fixes}"
 
 
+def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
+    """The fixes that clear a finding, each with what it spoils."""
+    told = []
+    for fix in finding.fixes:
+        try:
+            effect = effect_of(fix, outcome)
+        except WeirantError:
+            continue
+        if clears(finding, effect):
+            told.append(fix.name + (f" (spoils: {', '.join(f.title.lower() for f in effect.spoiled)})" if effect.spoiled else ""))
+    return told
+
+
 def _as_json(outcome: Outcome) -> dict[str, Any]:
     names = {run.id: run.name for run in outcome.job.runs}
     return {
@@ -71,7 +85,7 @@ def _as_json(outcome: Outcome) -> dict[str, Any]:
         "findings": [{"code": f.key, "subject": f.subject or "job", "name": names.get(f.subject, ""), "family": f.family, "state": str(f.state),
                       "title": f.title, "value": f.value, "limit": f.limit, "band": list(f.figure.band) if f.figure and f.figure.band else None,
                       "bound": "at most" if f.at_most else "at least", "margin": f.margin, "quantity": f.kind.name if f.kind else None,
-                      "reason": f.reason, "caution": f.caution, "source": citation(f.source), "fixes": [x.name for x in f.fixes],
+                      "reason": f.reason, "caution": f.caution, "source": citation(f.source), "fixes": _that_cure(outcome, f),
                       "station": f.station, "elements": list(f.elements)} for f in outcome.findings],
         "quantities": {figure.label: figure.value for figure in outcome.takeoff.rows()} if outcome.takeoff else {},
     }  # fmt: skip

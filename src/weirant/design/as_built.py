@@ -13,7 +13,7 @@ from weirant.ground.network import LaidRun, laid_run
 from weirant.job import Job
 from weirant.job.network import AsBuilt
 from weirant.job.run_edits import with_run
-from weirant.outcome.finding import Fix
+from weirant.outcome.finding import Fix, Instead
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, SECTION, SLOPE, STATION, System, shown
 
@@ -53,9 +53,9 @@ def ways_on(outcome: Outcome, identity: str, station: float, level: float) -> li
         try:
             graded = with_inverts(run, list(way.stations), list(way.levels))
         except InputError:
-            fixes.append(Fix(f"{words}; it cannot be laid so", job))
+            fixes.append(Fix(f"{words}; it cannot be laid so", Instead(job)))
             continue
-        fixes.append(Fix(words, with_run(job, dataclasses.replace(graded, held=tuple(h for h in graded.held if h.station <= below)))))
+        fixes.append(Fix(words, Instead(with_run(job, dataclasses.replace(graded, held=tuple(h for h in graded.held if h.station <= below))))))
     return fixes
 
 

@@ -43,9 +43,9 @@ ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall
 
 
 def _keeper(outcome: Outcome, session: Session) -> Kept:
-    """Gives findings of a family about a run: those of before where nothing that they can rest on has changed, and where no fix is offered.
+    """Gives findings of a family about a run: those of before where nothing that they can rest on has changed.
 
-    A fix is a whole job, and must be made of the present one. What a check may look at is the run with all that was found of it, the runs it
+    What a check may look at is the run with all that was found of it, the runs it
     meets, those in its trench, and everything of the job but other runs and what stands in ``ELSEWHERE``.
     """
     job, site = outcome.job, outcome.site
@@ -66,7 +66,6 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
     bases = {found.id: basis(found) for found in site.runs}
 
     def kept(family: str, found: RunOutcome, make: Callable[[], Findings]) -> Findings:
-        findings = session.once(f"{family} of {found.id}", (bases[found.id],), make)
-        return make() if any(f.fixes for f in findings) else findings
+        return session.once(f"{family} of {found.id}", (bases[found.id],), make)
 
     return kept

@@ -29,15 +29,14 @@ from weirant.ground.grade.demands import (
 )
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.in_place import beside, in_place, lift_of, places_on
-from weirant.ground.inverts import with_inverts
-from weirant.ground.network import AT_END, LaidRun, Network, laid_run
+from weirant.ground.inverts import laid_through
+from weirant.ground.network import AT_END, LaidRun, Network
 from weirant.ground.stretches import largest
 from weirant.job import Job
 from weirant.job.network import BEST, GROUND, IN_THE_OPEN, INLET, OPEN_PIPE
-from weirant.job.run_edits import with_run
 from weirant.job.section import SOIL_CAP
 from weirant.library import Library
-from weirant.outcome.finding import Fix
+from weirant.outcome.finding import Fix, Instead
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import DEPTH, LEVEL, SECTION, SLOPE, STATION, VOLUME
@@ -266,7 +265,7 @@ def _crossing_demands(outcome: Outcome, found: RunOutcome) -> tuple[CrossingDema
 def with_levels(job: Job, best: BestGrade, library: Library) -> Job:
     """The job with the inverts of a best grade laid into every run."""
     for run, (stations, levels) in best.levels.items():
-        job = with_run(job, with_inverts(laid_run(job, run), stations, levels))
+        job = laid_through(job, run, stations, levels)
     return in_place(job, library)
 
 
@@ -335,7 +334,7 @@ def offers_of(outcome: Outcome, gives: tuple[GiveWay, ...]) -> tuple[Fix, ...]:
             changed = with_levels(changed, BestGrade(give.levels, 0.0), outcome.library)
         except InputError:
             continue
-        offers.append(Fix("; ".join(words), changed))
+        offers.append(Fix("; ".join(words), Instead(changed)))
     return tuple(offers)
 
 

@@ -6,6 +6,9 @@ from dataclasses import dataclass
 
 from weirant.design.assess import assess
 from weirant.design.session import Session
+from weirant.ground.in_place import in_place
+from weirant.job import Job
+from weirant.library import Library
 from weirant.outcome.finding import DRY_IN_TIME, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 
@@ -26,7 +29,7 @@ class Effect:
 
 def effect_of(fix: Fix, before: Outcome, session: Session | None = None) -> Effect:
     """Assess the job with the fix and compare; what did not change is taken from the session of the job, where one is given."""
-    after = assess(fix.job, session=Session(session))
+    after = assess(tried(fix, before.job, before.library), before.library, Session(session))
     # what was added after the assessment, as the storm's finding is, is not known of the fix yet
     was = {(f.key, f.subject): f for f in before.findings if f.key != DRY_IN_TIME}
     now = {(f.key, f.subject): f for f in after.findings}
@@ -49,3 +52,13 @@ def effect_of(fix: Fix, before: Outcome, session: Session | None = None) -> Effe
         )
     later = tuple(f for f in before.findings if f.key == DRY_IN_TIME and f.state == State.FAILS)
     return Effect(cured, settled, spoiled, later, dig, stone)
+
+
+def tried(fix: Fix, job: Job, library: Library) -> Job:
+    """The job as it would be with a fix, with what follows from it. Raises InputError where the job does not let it be."""
+    return in_place(fix.made(job), library)
+
+
+def clears(finding: Finding, effect: Effect) -> bool:
+    """Whether a finding no longer fails, or is no longer unknown, with what was offered for it; that of the storm only the trial shows."""
+    return finding.key == DRY_IN_TIME or any((f.key, f.subject) == (finding.key, finding.subject) for f in (*effect.cured, *effect.settled))

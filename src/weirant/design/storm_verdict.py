@@ -21,13 +21,14 @@ LOWER = 0.1016  # m by which the line is lowered on trial
 KEPT = 64  # answers kept, so that what does not touch the water is not simulated again
 
 Told = Callable[[float], bool]
-_known: dict[object, tuple[float, bool]] = {}
+Answers = dict[object, tuple[float, bool]]  # by all that a course rests on: time until dry s, and whether it was too wet before
 
 
-def storm_finding(outcome: Outcome, told: Told | None = None) -> Finding | None:
+def storm_finding(outcome: Outcome, told: Told | None = None, known: Answers | None = None) -> Finding | None:
     """The place after the design storm, for best, low and high conductivity; a second's work.
 
-    ``told`` is given the share done of each course and answers whether to go on; None where it did not.
+    ``told`` is given the share done of each course and answers whether to go on; None where it did not. ``known`` keeps answers from one
+    asking to the next.
     """
     job, band = outcome.job, outcome.soil.conductivity
     place = job.protected.name
@@ -35,7 +36,7 @@ def storm_finding(outcome: Outcome, told: Told | None = None) -> Finding | None:
     try:
         answers = []
         for factor in dict.fromkeys((1.0, band.low / band.best, band.high / band.best)):
-            answer = _dry_after(outcome, factor, told)
+            answer = _dry_after(outcome, factor, told, {} if known is None else known)
             if answer is None:
                 return None
             answers.append(answer)
@@ -85,19 +86,19 @@ def _hours(outcome: Outcome) -> float:
     return max(HOURS, math.ceil((outcome.job.water.storm_duration + 1.5 * outcome.job.protected.dry_within) / 3600))
 
 
-def _dry_after(outcome: Outcome, factor: float, told: Told | None) -> tuple[float, bool] | None:
+def _dry_after(outcome: Outcome, factor: float, told: Told | None, known: Answers) -> tuple[float, bool] | None:
     """Time from the end of the rain until the place is dry, s, infinite where not within the time; whether it was wet before."""
     wish = Wish(storm_named(outcome.job, DESIGN), hours=_hours(outcome), ground=Ground(factor))
     section = section_at(outcome, ground=wish.ground)
     asked = (section, rain_of(outcome.job, wish.storm), wish.hours, outcome.job.protected, outcome.job.water.source)
-    if asked not in _known:
+    if asked not in known:
         simulation = simulated(outcome, wish, told)
         if not simulation.course.is_whole:
             return None
-        while len(_known) >= KEPT:
-            _known.pop(next(iter(_known)), None)
-        _known[asked] = _read(simulation)
-    return _known[asked]
+        while len(known) >= KEPT:
+            known.pop(next(iter(known)), None)
+        known[asked] = _read(simulation)
+    return known[asked]
 
 
 def _read(simulation: Simulation) -> tuple[float, bool]:

@@ -9,8 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import InputError
-from weirant.ground.network import LaidRun
+from weirant.ground.network import LaidRun, laid_run
+from weirant.job import Job
 from weirant.job.network import GradeBreak, Run
+from weirant.job.run_edits import with_run
 
 Array = NDArray[np.float64]
 SAME_SLOPE = 1e-6
@@ -45,6 +47,11 @@ def least_slope(run: LaidRun, low: float = 0.0, high: float = math.inf) -> tuple
     ends = [*(station for _, station in starts[1:]), run.length]
     found = [(slope, max(start, low)) for (slope, start), end in zip(starts, ends, strict=True) if start < high - 1e-9 and end > low + 1e-9]
     return min(found, default=(run.slope, 0.0))
+
+
+def laid_through(job: Job, run: str, stations: list[float] | Array, levels: list[float] | Array) -> Job:
+    """The job with a run laid through invert levels m at stations m; see ``with_inverts``."""
+    return with_run(job, with_inverts(laid_run(job, run), stations, levels))
 
 
 def with_inverts(run: LaidRun, stations: list[float] | Array, levels: list[float] | Array) -> Run:

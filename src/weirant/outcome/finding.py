@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
 from weirant.job import Job
+from weirant.job.paths import with_value
 from weirant.outcome.figure import Figure
 from weirant.units.display import Kind
 
@@ -30,11 +33,54 @@ _RANKS = {state: rank for rank, state in enumerate(State)}
 
 
 @dataclass(frozen=True)
+class Set:
+    """The command that sets one field of a job."""
+
+    path: str
+    value: Any
+
+    def __call__(self, job: Job) -> Job:
+        """The job with the field set."""
+        return with_value(job, self.path, self.value)
+
+
+@dataclass(frozen=True)
+class Do:
+    """The command that makes another job of one by a function of it and what is given by name."""
+
+    act: Callable[..., Job]
+    given: dict[str, Any]
+
+    def __call__(self, job: Job) -> Job:
+        """The job that the function makes."""
+        return self.act(job, **self.given)
+
+
+def do(act: Callable[..., Job], **given: Any) -> Do:
+    """The command of a function and what is given to it."""
+    return Do(act, given)
+
+
+@dataclass(frozen=True)
+class Instead:
+    """The command that puts another job in the place of the present one."""
+
+    job: Job
+
+    def __call__(self, _: Job) -> Job:
+        """The other job."""
+        return self.job
+
+
+@dataclass(frozen=True)
 class Fix:
-    """A change that would help, by its name, and the job as it would be."""
+    """A change that would help, by its name: a command with its arguments, which makes of a job the job as it would be.
+
+    It is carried out only when it is looked at or taken. Raises InputError where the job does not let it be.
+    """
 
     name: str
-    job: Job
+    made: Callable[[Job], Job]
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from weirant.checks.places import protected_station, served_station
 from weirant.design.assess import assess
+from weirant.design.effects import tried
 from weirant.design.session import Session
 from weirant.errors import InputError, NoJobError, WeirantError
 from weirant.formats import job_file
@@ -248,7 +249,7 @@ class Document(QObject):
     def try_fix(self, fix: Fix) -> None:
         """Show a fix without taking it."""
         try:
-            self._trial, self._trial_outcome = fix, _worked_out(fix.job, Session(self.session))
+            self._trial, self._trial_outcome = fix, _worked_out(tried(fix, self.job, self.settled.library), Session(self.session))
         except WeirantError as fault:
             self._trial = self._trial_outcome = None
             self.refused.emit(str(fault))
@@ -256,10 +257,10 @@ class Document(QObject):
 
     def keep_trial(self) -> None:
         """Take the fix on trial."""
-        fix = self._trial
-        if fix is not None:
+        fix, shown_job = self._trial, self._trial_outcome.job if self._trial_outcome is not None else None
+        if fix is not None and shown_job is not None:
             self._trial = self._trial_outcome = None
-            if not self.change(fix.job, fix.name):
+            if not self.change(shown_job, fix.name):
                 self.changed.emit()
 
     def put_back(self) -> None:

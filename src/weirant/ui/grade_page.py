@@ -22,7 +22,7 @@ from weirant.ground.daylight_places import DaylightPlace
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
 from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
-from weirant.outcome.finding import Fix
+from weirant.outcome.finding import Fix, Instead
 from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
@@ -136,7 +136,7 @@ class GradePage(ColumnPage):
         for words in plan.binding[:7]:
             self._say(words)
         aim = list(Aim)[self.aim.currentIndex()]
-        self.document.try_fix(Fix(f"Best grade of every run: {aim}", plan.job))
+        self.document.try_fix(Fix(f"Best grade of every run: {aim}", Instead(plan.job)))
 
     def find_places(self) -> None:
         """List the places where the run in hand could come to daylight on the owner's land."""
@@ -153,7 +153,7 @@ class GradePage(ColumnPage):
             words = (f"{shown(place.length, STATION, system)} towards {heading_words(place.bearing)}, dig {shown(place.dig, VOLUME, system)}, "
                      f"invert {shown(place.level, LEVEL, system)}")  # fmt: skip
             try:
-                self._offer(Fix(words, with_outlet_at(outcome.job, name, place)))
+                self._offer(Fix(words, Instead(with_outlet_at(outcome.job, name, place))))
             except InputError as fault:
                 self._say(f"{words}: {fault}")
 

@@ -6,7 +6,9 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from weirant.design.effects import Effect, effect_of
+from weirant.design.effects import Effect, clears, effect_of
+from weirant.errors import WeirantError
+from weirant.job import Job
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
@@ -94,6 +96,7 @@ class FindingCard(QFrame):
         self.document = document
         self.finding: Finding | None = None
         self._fix_rows: list[FixRow] = []
+        self._of: Job | None = None
         self.setObjectName("card")
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(9, 7, 9, 5)
@@ -126,8 +129,11 @@ class FindingCard(QFrame):
     def show_finding(self, finding: Finding) -> None:
         """Show a finding; the widgets stay, their words change."""
         if finding == self.finding:
+            if self._of is not self.document.job:  # what is found is the same, what a fix would do to the job need not be
+                self._of = self.document.job
+                self._show_fixes(finding.fixes)
             return
-        self.finding = finding
+        self.finding, self._of = finding, self.document.job
         self.mark.state = str(finding.state)
         self.mark.update()
         self.title.setText(finding.title)
@@ -191,7 +197,15 @@ class FixRow(QWidget):
     def _work_out(self) -> None:
         if self.isHidden() or self.card.finding is None or self.index >= len(self.card.finding.fixes):
             return
-        self.effect.setText(effect_words(effect_of(self.fix, self.card.document.outcome, self.card.document.session), self.card.document))
+        document = self.card.document
+        try:
+            effect = effect_of(self.fix, document.outcome, document.session)
+        except WeirantError:
+            effect = None
+        if effect is None or not clears(self.card.finding, effect):
+            self.setVisible(False)  # what does not cure is not offered
+        else:
+            self.effect.setText(effect_words(effect, document))
 
 
 def effect_words(effect: Effect, document: Document) -> str:

@@ -25,7 +25,7 @@ from weirant.job import Job
 from weirant.job.hole_edits import with_hole, with_log, with_new_hole, with_test, without_test
 from weirant.job.holes import AUGER_HOLE, BAIL, RISING, TESTS, FieldTest, Horizon, TestHole
 from weirant.job.removal import without_hole
-from weirant.outcome.finding import Fix
+from weirant.outcome.finding import Fix, Instead
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
@@ -243,7 +243,7 @@ class HolesPage(QScrollArea):
         if changed != job:
             before = (job.soil.hard_layer_depth, job.soil.water_table_depth)
             depths = f", and the depths found in {hole.name}" if hole is not None and before != (changed.soil.hard_layer_depth, changed.soil.water_table_depth) else ""
-            self._offers.addWidget(TryButton(self.document, 40, Fix(f"Take these conductivities over{depths}", changed)))
+            self._offers.addWidget(TryButton(self.document, 40, Fix(f"Take these conductivities over{depths}", Instead(changed))))
 
     # edits
 

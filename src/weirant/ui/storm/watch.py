@@ -23,6 +23,8 @@ class StormWatch(QObject):
         self.document = document
         self.is_on = False
         self._asked: Outcome | None = None
+        self._known: dict[object, tuple[float, bool]] = {}
+        self._of: object = None
         self._work = Newest(self, REST)
         document.changed.connect(self.follow)
         document.drag_ended.connect(self.follow)
@@ -47,13 +49,15 @@ class StormWatch(QObject):
         if outcome is self._asked or any(f.key == DRY_IN_TIME for f in outcome.findings):
             return
         self._asked = outcome
-        self._work.ask(partial(self._find, outcome), partial(self._found, outcome), lambda _: None)
+        if self._of is not self.document.session:  # another job: what was worked out for the one before goes with it
+            self._known, self._of = {}, self.document.session
+        self._work.ask(partial(self._find, outcome, self._known), partial(self._found, outcome), lambda _: None)
 
-    def _find(self, outcome: Outcome) -> Finding | None:
+    def _find(self, outcome: Outcome, known: dict[object, tuple[float, bool]]) -> Finding | None:
         """Beside the interface; it wants the simulator, which loads slowly."""
         from weirant.design.storm_verdict import storm_finding
 
-        return storm_finding(outcome, lambda _: self._asked is outcome)
+        return storm_finding(outcome, lambda _: self._asked is outcome, known)
 
     def _found(self, outcome: Outcome, finding: Finding | None) -> None:
         if finding is not None:
