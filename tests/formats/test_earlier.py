@@ -15,6 +15,7 @@ from weirant.formats import job_file
 from weirant.formats.earlier.job_4 import Job4
 from weirant.job.network import AsBuilt, CrossingChoice, Outlet
 from weirant.job.run_edits import length
+from weirant.outcome.amounts import FABRIC, PERFORATED, SOLID, STONE
 
 KEPT = Path(__file__).with_name("earlier")
 DEMOS = tuple(f"demo-v{version}" for version in (1, 2, 3, 4))
@@ -115,3 +116,28 @@ def test_the_old_shape_is_read_whole():
     """Every field that version 4 had is in the shape it is read by."""
     document = json.loads(text_of("demo-v4"))["job"]
     assert set(document) == {f.name for f in dataclasses.fields(Job4)}
+
+
+@pytest.mark.parametrize("name", ["demo-v6", "busy-v6"])
+def test_one_trench_for_all_becomes_a_section(name):
+    """Version 6: levels, cut sheets, quantities and flows to 1e-9, every verdict the same; what was told of filters for the whole job is told of runs."""
+    outcome, before = assess(job_file.from_text(text_of(name))), json.loads((KEPT / "v6.json").read_text(encoding="utf-8"))[name]
+    for found in outcome.site.runs:
+        old = before["runs"][found.run.name]
+        lines = [(ln.station, ln.ground, ln.invert, ln.trench_bottom, ln.cut, ln.cover, ln.rod, ln.pole, ln.note) for ln in crew_cut_sheet(outcome, found.id)]
+        assert [ln[8] for ln in lines] == [ln[8] for ln in old["sheet"]] and all(ln[:8] == pytest.approx(then[:8], abs=1e-9) for ln, then in zip(lines, old["sheet"], strict=True))
+        dug, stone, fabric, perforated, solid, volume = old["amounts"]
+        if (name, found.id) == ("demo-v6", "r1"):  # the last length of it, up to a top end whose station was rounded, was left without stone
+            stone, fabric = stone + 0.06005252505600023, fabric + 0.8585606400000003
+        now = found.amounts
+        assert [now.dug, *(now.all_of(what) for what in (STONE, FABRIC, PERFORATED, SOLID)), now.pipe_volume] == pytest.approx([dug, stone, fabric, perforated, solid, volume], abs=1e-9)
+        assert [found.flow_high.discharge[0], found.flow_high.depth[0]] == pytest.approx(old["flow"], abs=1e-12)
+    now = {(f.key, f.subject): f for f in outcome.findings}
+    for key, subject, state, value, limit in before["findings"]:
+        for same in [now[key, subject]] if (key, subject) in now else [f for (k, _), f in now.items() if k == key]:
+            # the soil over that last length counts now
+            exact = 1e-9 if (name, key, subject) != ("demo-v6", "cap", "r1") else 3e-3
+            assert (same.state, same.limit) == (state, limit) and same.value == (None if value is None else pytest.approx(value, abs=exact)), (key, subject)
+    assert {key for key, _ in now} == {found[0] for found in before["findings"]}
+    if name == "busy-v6":
+        assert outcome.job.assumed[5:] == ("sections.s1.width", *(f"runs.r{i}.pipe" for i in range(1, 7)), "sections.s1.geotextile")

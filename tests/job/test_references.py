@@ -48,8 +48,11 @@ def test_what_a_site_may_not_hold(job, changes, path, says):
     ({"nodes": ("n4",)}, "runs[1].nodes", "needs a node at each end"), ({"nodes": ("n4", "n99")}, "runs[1].nodes", "goes through node n99, which is not there"),
     ({"nodes": ("n4", "n4")}, "runs[1].nodes", "are one place"), ({"trench_of": "r2"}, "runs[1].trench_of", "in its own trench"),
     ({"trench_of": "r9"}, "runs[1].trench_of", "the trench of r9, which is not there"),
+    ({"bore": "b1"}, "runs[1].bore", "but none is named"), ({"trench_of": "r1", "bore": "b9"}, "runs[1].bore", "has none such all along"),
+    ({"trench_of": "r1", "bore": "b1"}, "runs[1].bore", "is taken; give it another"), ({"stretches": (Stretch(section="s9"),)}, "runs[1].stretches[0].section", "s9, which is not there"),
+    ({"stretches": (Stretch(True, 5.0), SOLID)}, "runs[1].stretches[0].id", "stands 2 times"),
     ({"stretches": ()}, "runs[1].stretches", "needs a stretch"), ({"stretches": (Stretch(True, 5.0),)}, "runs[1].stretches[0].to_station", "leave its station open"),
-    ({"stretches": (Stretch(True, 5.0), Stretch(False, 4.0), SOLID)}, "runs[1].stretches", "one above the other"),
+    ({"stretches": (Stretch(True, 5.0), Stretch(False, 4.0, id="p2"), dataclasses.replace(SOLID, id="p3"))}, "runs[1].stretches", "one above the other"),
 ])  # fmt: skip
 def test_what_a_run_may_not_be(job, changes, path, says):
     assert any(p == path and says in t for p, t in faults(with_changes(job, "r2", **changes)))

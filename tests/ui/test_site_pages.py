@@ -20,6 +20,8 @@ from weirant.job.network import CrossingChoice
 from weirant.outcome.finding import State
 from weirant.ui.dialogs.points import PointsDialog
 from weirant.ui.dialogs.receiver import ReceiverDialog
+from weirant.ui.dialogs.stretches import StretchesDialog
+from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.views.pencil import DRAIN, ROOF
 
 FT = 0.3048
@@ -461,3 +463,72 @@ def test_the_run_in_hand_is_turned_round_and_made_up_levels_go_by_the_menu(windo
     window.papers.write_every_cut_sheet(window.document.settled, tmp_path / "sheets")
     qtbot.waitUntil(lambda: any("4 cut sheets written into sheets" in words for words in said), timeout=30_000)
     assert len(list((tmp_path / "sheets").iterdir())) == 8
+
+
+def test_a_pipe_is_laid_beside_and_put_on_the_other_side_by_a_press(window, qtbot):
+    """By the menu, then in the section: a press changes sides, a drag moves it, its levels are the host's, and all of it is undone."""
+    window.sheet.rail.choose("trench")
+    before = window.document.job
+    next(a for a in window._actions if "beside" in a.text()).trigger()
+    document, section = window.document, window.sheet.cuts.section
+    guest = document.run
+    assert document.job.runs[-1].id == guest and document.job.runs[-1].trench_of == "r1"
+    QApplication.processEvents()
+    bores = document.section.bores
+    at = section.handle_position(f"pipe {guest}").toPoint()
+    QTest.mouseClick(section, LEFT, NONE, at)
+    assert [b.across for b in document.section.bores] == [-b.across for b in bores]
+    document.stack.undo()
+    assert document.section.bores == bores
+    QApplication.processEvents()
+    QTest.mousePress(section, LEFT, NONE, section.handle_position(f"pipe {guest}").toPoint())
+    QTest.mouseMove(section, at + QPoint(6, -20))
+    QTest.mouseMove(section, at + QPoint(6, -40))
+    QTest.mouseRelease(section, LEFT, NONE, at + QPoint(6, -40))
+    lifted = document.section.bores[1].height
+    assert lifted > 0.03 and document.outcome.run(guest).run.invert == pytest.approx(document.outcome.run("r1").run.invert + lifted)
+    said = []
+    document.refused.connect(said.append)
+    assert not document.set_value(f"runs.{guest}.invert", 29.5) and "follows from the run in whose trench it lies" in said[0]
+    document.set_value("runs.r1.invert", 28.9)
+    assert document.outcome.run(guest).run.invert == pytest.approx(28.9 + lifted)
+    while document.stack.canUndo():
+        document.stack.undo()
+    assert document.job == before
+
+
+def test_what_lies_where_along_a_run_is_chosen_in_its_stretches(window, qtbot):
+    """Parted at the station, another pipe and a section of its own above; the strip follows the station from one section to the other."""
+    window.sheet.rail.choose("trench")
+    document = window.document
+    document.move_to(40.0)
+    dialog = StretchesDialog(document, window)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    dialog.split.click()
+    QApplication.processEvents()
+    assert [s.to_station for s in document.job.runs[0].stretches] == [pytest.approx(78 * FT, abs=1e-4), 40.0, None]
+    upper = document.job.runs[0].stretches[-1].id
+    pipe = next(c for c in dialog.findChildren(WordChoice) if c.path == f"runs.r1.stretches.{upper}.pipe" and c.isVisible())
+    pipe.setFocus()
+    pipe.activated.emit(pipe.findText("3 in (75 mm) single-wall corrugated, slotted"))
+    QApplication.processEvents()
+    sections = [c for c in dialog.findChildren(QComboBox) if c.accessibleName() == "Trench section" and c.isVisible()]
+    sections[-1].activated.emit(sections[-1].findText("a section of its own"))
+    assert [s.name for s in document.job.sections] == ["trench", "trench 2"] and document.job.runs[0].stretches[-1].pipe == "corrugated-75"
+    document.move_to(45.0)
+    assert entries(window)["name of the section"].text() == "trench 2"
+    document.set_value(document.path_of("section.width"), 0.25)
+    document.move_to(30.0)
+    assert entries(window)["name of the section"].text() == "trench" and document.section.width == 0.3048
+    end = next(e for e in dialog.findChildren(QuantityEdit) if e.path.endswith("p2.to_station") and e.isVisible())
+    for text, at in (("150 ft", 150 * FT), ("60 ft", 150 * FT)):  # not below where the stretch begins
+        end.setFocus()
+        end.selectAll()
+        QTest.keyClicks(end, text)
+        QTest.keyClick(end, Qt.Key.Key_Return)
+        assert document.job.runs[0].stretches[1].to_station == pytest.approx(at)
+    QApplication.processEvents()
+    out = [b for b in dialog.findChildren(QPushButton) if b.text() == "Take out" and b.isVisible()]
+    out[-1].click()
+    assert len(document.job.runs[0].stretches) == 2 and document.job.runs[0].stretches[-1].to_station is None

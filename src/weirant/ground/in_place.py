@@ -2,32 +2,60 @@
 
 from __future__ import annotations
 
+import dataclasses
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import InputError
 from weirant.ground.inverts import invert_at, with_inverts
+from weirant.ground.moves import aside
 from weirant.ground.network import LaidRun, lay_out
 from weirant.ground.stretches import LaidStretch, at, makes_of
 from weirant.job import Job
-from weirant.job.geometry import nodes_by_id
+from weirant.job.geometry import nodes_by_id, parts_of
 from weirant.job.network import Run
-from weirant.job.run_edits import with_run
+from weirant.job.run_edits import runs_at, with_node, with_run
 from weirant.library import Library
 
 Array = NDArray[np.float64]
 REACH = 2.0  # m in plan within which a run lies in the trench that it shares (common practice, no source)
 SAME = 1e-9  # m
+IN_PLAN = 1e-5  # m in plan that are no move
 AT_CORNER = 0.5  # m: nearer to a corner than that a place is that corner's
 
 
 def in_place(job: Job, library: Library) -> Job:
-    """The job with every run that takes a place in another's trench laid there; one that would rise towards its low end stays as it is."""
+    """The job with every run that takes a place in another's trench laid there, in plan and level; one that would rise towards its low end
+    stays at its level.
+    """
+    job = _in_plan(job)
     for guest, levelled in _levelled(job, library).items():
         if levelled is not None:
             before = lay_out(next(r for r in job.runs if r.id == guest), nodes_by_id(job))
             if _most_off(before, lay_out(levelled, nodes_by_id(job))) > SAME:
                 job = with_run(job, levelled)
+    return job
+
+
+def _in_plan(job: Job) -> Job:
+    """The job with the nodes of runs that take a place in another's trench beside that one; a node that others go through stays where it is."""
+    for guest in (run for run in job.runs if run.bore):
+        nodes = nodes_by_id(job)
+        host = lay_out(next(r for r in job.runs if r.id == guest.trench_of), nodes)
+        parts, sections = parts_of(host.run, host.length), {s.id: s for s in job.sections}
+        for name in guest.nodes:
+            node = nodes[name]
+            station, away = host.alignment.nearest((node.x, node.y))
+            if away > REACH or len(runs_at(job, name)) > 1:
+                continue
+            corner = float(host.node_stations[np.argmin(np.abs(host.node_stations - station))])
+            station = corner if abs(corner - station) < AT_CORNER else station
+            section = sections[next(s.section for low, _, s in reversed(parts) if station >= low - 1e-6)]
+            (x, y), (east, north) = host.alignment.point(station), aside(host, station, section.bore(guest.bore).across)
+            if math.dist((node.x, node.y), (x + east, y + north)) > IN_PLAN:
+                job = with_node(job, dataclasses.replace(node, x=round(x + east, 6), y=round(y + north, 6)))
     return job
 
 

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
 from weirant.drawing.plan.lie import ahead
 from weirant.drawing.primitives import Mark, Point, Shape, Stroke, Words
 from weirant.ground.alignment import Alignment
+from weirant.ground.moves import aside
 from weirant.ground.network import LaidRun, Network
 from weirant.job.network import PLAIN
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import STATION, System, shown
+
+IN_SIGHT = 0.012  # of the site's size: how far apart pipes in one trench are drawn
 
 
 def run_shapes(outcome: Outcome, in_hand: str) -> list[Shape]:
@@ -20,7 +25,8 @@ def run_shapes(outcome: Outcome, in_hand: str) -> list[Shape]:
     for found in site.runs:
         run = found.run
         mine = run.id == in_hand
-        shapes += _pipe(run, mine)
+        host = site.run(run.run.trench_of) if run.run.bore else None
+        shapes += _pipe(run, mine, _side(run, host.run) * IN_SIGHT * site_size(site.network) if host is not None else 0.0)
         shapes += _stations(run, system) if mine else []
         shapes += _ends(site.network, run, is_named=len(site.runs) > 1)
         shapes += [Mark((node.x, node.y), "fitting") for node, _ in run.nodes if node.kind != PLAIN]
@@ -30,13 +36,33 @@ def run_shapes(outcome: Outcome, in_hand: str) -> list[Shape]:
     return shapes
 
 
-def _pipe(run: LaidRun, mine: bool) -> list[Shape]:
+def site_size(network: Network) -> float:
+    """The larger side of the box round all runs, m."""
+    corners = np.concatenate([run.alignment.points for run in network.runs])
+    return float(np.max(np.ptp(corners, axis=0)))
+
+
+def _side(run: LaidRun, host: LaidRun) -> float:
+    """1 where a run lies right of the one in whose trench it is, looking uphill, else −1."""
+    x, y = run.alignment.point(run.length / 2)
+    station = host.alignment.nearest((x, y))[0]
+    (at_x, at_y), (east, north) = host.alignment.point(station), aside(host, station, 1.0)
+    return 1.0 if (x - at_x) * east + (y - at_y) * north >= 0 else -1.0
+
+
+def _pipe(run: LaidRun, mine: bool, by: float) -> list[Shape]:
+    """The run as it lies; one in its place in another's trench is drawn ``by`` m to the right of it, so that both are seen."""
     shapes: list[Shape] = []
     solid, collecting = ("solid run", "collecting run") if mine else ("other run", "other collecting run")
     for low, high, is_solid in run.spans:
         stops = [low, *(s for _, s in run.nodes if low < s < high), high]
-        shapes.append(Stroke(tuple(run.alignment.point(s) for s in stops), solid if is_solid else collecting))
+        shapes.append(Stroke(tuple(_beside(run, s, by) for s in stops), solid if is_solid else collecting))
     return shapes
+
+
+def _beside(run: LaidRun, station: float, by: float) -> Point:
+    (x, y), (east, north) = run.alignment.point(station), aside(run, station, by) if by else (0.0, 0.0)
+    return x + east, y + north
 
 
 def _ends(network: Network, run: LaidRun, *, is_named: bool) -> list[Shape]:

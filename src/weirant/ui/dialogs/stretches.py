@@ -17,7 +17,7 @@ from weirant.ui.theme import THEME
 from weirant.ui.words import Words
 from weirant.units.display import STATION, shown
 
-HEADS = ("from", "up to", "pipe lies", "kind of pipe", "trench section", "")
+HEADS = ("from", "up to", "use", "kind of pipe", "trench section", "")
 USES = [(True, "solid"), (False, "collecting")]
 
 
@@ -31,6 +31,8 @@ class StretchesDialog(QDialog):
         self.grid, self.split, self.close_button = QGridLayout(), QPushButton(), QPushButton("Close")
         self.grid.setHorizontalSpacing(round(0.7 * THEME.text))
         self._made_for: object = None
+        for button in (self.split, self.close_button):
+            button.setAutoDefault(False)  # Enter belongs to the entries
         self.split.clicked.connect(self.split_here)
         self.close_button.clicked.connect(self.accept)
         foot = QHBoxLayout()
@@ -76,8 +78,10 @@ class StretchesDialog(QDialog):
             base = f"runs.{self.run}.stretches.{stretch.id}"
             ends = Words(shown(found.run.length, STATION, document.system))
             end: QWidget = QuantityEdit(document, f"{base}.to_station") if row < len(found.stretches) else ends
+            end.setMinimumWidth(round(6.5 * THEME.text))
             pipes = WordChoice(document, f"{base}.pipe", [(pipe.key, pipe.name) for pipe in library.pipes.values()])
             out = QPushButton("Take out")
+            out.setAutoDefault(False)
             out.setAccessibleName(f"Take out the stretch from {shown(stretch.low, STATION, document.system)}")
             out.setEnabled(len(found.stretches) > 1)
             out.clicked.connect(partial(self.take_out, stretch.id))

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from weirant.job.paths import field_at, label_at, value_at
 from weirant.ui.document import Document
-from weirant.ui.entry import QuantityEdit, TypedEdit, WordChoice
+from weirant.ui.entry import GONE, QuantityEdit, TypedEdit, WordChoice
 from weirant.ui.theme import THEME
 
 YES_NO: list[tuple[Any, str]] = [(None, "not asked yet"), (True, "yes"), (False, "no")]
@@ -26,13 +26,19 @@ class TextEdit(TypedEdit):
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
-        text = str(_value(self.document, self.path))
+        try:
+            text = str(_value(self.document, self.path))
+        except GONE:
+            return  # the strip is about to be laid anew
         if text != self.text():
             self.setText(text)
             self.setCursorPosition(0)
 
     def take(self, text: str) -> str:  # noqa: D102
-        return "" if self.document.set_value(self.path, text) else "cannot be used"
+        try:
+            return "" if self.document.set_value(self.path, text) else "cannot be used"
+        except GONE:
+            return "is not there any more"
 
 
 class RunChoiceOf(WordChoice):
