@@ -87,6 +87,7 @@ CASES = [
     ("buildings", GREEN, lambda j: add_thing(j, "building", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), F, "goes through building"),
     ("buildings", GREEN, lambda j: add_thing(j, "wall", [(10.0, 2.0), (10.0, 5.0)]), F, "goes under wall"),
     ("paving", GREEN, lambda j: add_thing(j, "slab", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), T, "passes slab at station"),
+    ("paving", GREEN, lambda j: add_thing(j, "fence", [(10.0, 3.0), (30.0, 3.5)]), T, "passes fence at station"),
     ("roots", "r1", lambda j: with_feature(j, "the old beech", root_radius=12.0), T, "passes the roots of the old beech"),
     ("as-built", "r1", lambda j: built(j, 28.9), F, "runs backwards"),
     ("as-built", "r1", lambda j: built(j, 28.97124 + 0.012 * 20 + 0.02), F, "largest departure"),

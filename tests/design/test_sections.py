@@ -33,8 +33,9 @@ from weirant.job.section_edits import (
 from weirant.library import shipped
 from weirant.methods.pipe_flow import pipe_full_flow
 from weirant.outcome.finding import State
+from weirant.rules import shipped_rules
 
-DEMO, LIBRARY = demo_job(), shipped()
+DEMO, LIBRARY, RULES = demo_job(), shipped(), shipped_rules()
 F, T, H = State.FAILS, State.TIGHT, State.HOLDS
 
 
@@ -44,7 +45,7 @@ def verdicts(outcome):
 
 def beside(job=DEMO, **more):
     """The demo with a second pipe in the trench of its slab drain; and that run's identity."""
-    return lay_beside(job, "r1", LIBRARY, collects=False, **more)
+    return lay_beside(job, "r1", LIBRARY, RULES, collects=False, **more)
 
 
 def placed(across, height, width=0.5):
@@ -201,11 +202,11 @@ def test_pipes_are_laid_together_and_apart_again():
     assert [math.dist(a, b) for a, b in zip(there, here, strict=True)] == pytest.approx([0.1708, 0.1708 * 2**0.5, 0.1708], rel=0.2)  # and in plan
     apart = out_of(job, guest)
     assert len(sections_along(apart, "r1")[0].bores) == 1 and assess(apart).run(guest).amounts.dug > 5 and not faults(apart)
-    again = put_into(apart, guest, "r1", LIBRARY, in_a_place=False)
+    again = put_into(apart, guest, "r1", LIBRARY, RULES, in_a_place=False)
     assert run_of(again, guest).bore == "" and assess(again).run(guest).amounts.dug == 0
-    third, other = lay_beside(job, "r1", LIBRARY, collects=True)
+    third, other = lay_beside(job, "r1", LIBRARY, RULES, collects=True)
     assert {run_of(third, r).bore for r in (guest, other)} == {"b2", "b3"} and one(assess(third), "fits", "r1").state == H
     for run, host, says in (("r2", "r2", "in its own trench"), ("r2", guest, "lies in the trench of slab drain itself"), ("r1", "r3", "has slab drain, solid pipe in its own trench")):
         with pytest.raises(InputError, match=says):
-            put_into(job, run, host, LIBRARY, in_a_place=True)
+            put_into(job, run, host, LIBRARY, RULES, in_a_place=True)
     assert math.isclose(assess(third).takeoff.dug.value, sum(r.amounts.dug for r in assess(third).site.runs))

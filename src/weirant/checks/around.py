@@ -20,10 +20,8 @@ from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
 FAR = 50.0  # m from a run beyond which no footing or root is looked at: as far as roots may be said to reach
-NEAR_FOOTING = 1.5  # trench depths within which a footing of unknown depth is asked for (common practice, no source)
-NEAR_LINE = 0.1524  # m outside the 45° line that is still called tight
-THROUGH = 0.02  # m of a run within an outline that is no slip of the hand
-PAVED = ("walk", "slab")  # what is cut and made good where a trench passes it
+PASSED = ("walk", "slab", "fence")  # what is cut or taken down and made good where a trench passes it
+DRAWN_AS_LINES = ("walk", "fence")
 HAND_DIG = "Expose it by hand before any machine comes near; the owner of the line comes before this."
 
 
@@ -41,7 +39,7 @@ def footings(outcome: Outcome, found: RunOutcome) -> Finding | None:
             continue
         away = distance_to(found.run.alignment, feature, grade.stations)
         if feature.footing_depth is None:
-            if (away < NEAR_FOOTING * cut).any():
+            if (away < outcome.rules.near_footing * cut).any():
                 asked = asked or feature.name
             continue
         room = away - edge + np.minimum(feature.footing_depth - cut, 0.0)
@@ -58,7 +56,7 @@ def footings(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return said(state=State.UNKNOWN, reason=f"It passes close to {asked}, whose footing depth is not known. Dig a small hole beside it and look.", caution=DEFER)
     if worst is None:
         return None
-    return said(state=judge(worst[0], 0.0, at_most=False, near=NEAR_LINE), value=worst[0], station=worst[2], caution=DEFER,
+    return said(state=judge(worst[0], 0.0, at_most=False, near=outcome.rules.near_footing_line), value=worst[0], station=worst[2], caution=DEFER,
                 reason=f"The trench stays {say(outcome, worst[0], k.DISTANCE)} outside the 45° line from {worst[1]}.")
 
 
@@ -70,7 +68,7 @@ def buildings(outcome: Outcome, found: RunOutcome) -> Finding | None:
         line, shape = shapely.linestrings(found.run.alignment.points), shape_of(feature, is_closed=feature.kind == "building")
         inside = float(shapely.length(shapely.intersection(line, shape)))
         crosses = feature.kind == "wall" and bool(shapely.intersects(line, shape))
-        if inside > THROUGH or crosses:
+        if inside > outcome.rules.through_outline or crosses:
             station = found.run.alignment.nearest(_first_point(shapely.intersection(line, shape)))[0]
             return Finding("buildings", "stands", "Through a building", State.FAILS,
                            f"It goes {'under' if crosses else 'through'} {feature.name} at station {say(outcome, station, k.STATION)}. "
@@ -85,23 +83,25 @@ def _first_point(shape: shapely.Geometry) -> tuple[float, float]:
 
 
 def paving(outcome: Outcome, found: RunOutcome) -> Finding | None:
-    """Walks and slabs that a run passes have to be cut and made good, or passed under."""
-    met = sorted((station, feature.name) for feature in outcome.site.things.near(found.run, 0.1) if feature.kind in PAVED for station in _crossed(found, feature))
+    """Walks, slabs and fences that a run passes have to be cut or taken down and made good, or passed under."""
+    through = outcome.rules.through_outline
+    met = sorted((station, feature.name, feature.kind) for feature in outcome.site.things.near(found.run, 0.1) if feature.kind in PASSED
+                 for station in _crossed(found, feature, through))  # fmt: skip
     if not met:
         return None
-    station, name = met[0]
+    station, name, kind = met[0]
     more = f", and {len(met) - 1} more" if len(met) > 1 else ""
-    return Finding("paving", "stands", "Paving to pass", State.TIGHT,
-                   f"It passes {name} at station {say(outcome, station, k.STATION)}{more}. Cut it and make it good, or push a solid pipe under it; ask its owner first.",
-                   "cp", station=station)  # fmt: skip
+    title, what = ("Fence to pass", "Take a length of it down and set it again, or dig by hand between its posts") if kind == "fence" else (
+        "Paving to pass", "Cut it and make it good, or push a solid pipe under it")  # fmt: skip
+    return Finding("paving", "stands", title, State.TIGHT, f"It passes {name} at station {say(outcome, station, k.STATION)}{more}. {what}; ask its owner first.", "cp", station=station)
 
 
-def _crossed(found: RunOutcome, feature: Feature) -> Iterator[float]:
+def _crossed(found: RunOutcome, feature: Feature, through: float) -> Iterator[float]:
     """Stations where a run enters a thing that lies on the ground."""
-    if feature.kind == "walk":
+    if feature.kind in DRAWN_AS_LINES:
         yield from (station for station, _ in places_crossed(found.run.alignment, feature))
     else:
-        yield from (low for low, high in stretches_within(found.run.alignment, feature, 0.0, is_closed=True) if high - low > THROUGH)
+        yield from (low for low, high in stretches_within(found.run.alignment, feature, 0.0, is_closed=True) if high - low > through)
 
 
 def roots(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -179,7 +179,7 @@ def boundary(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if land is None:
         return None
     outside = float(shapely.length(shapely.difference(shapely.linestrings(found.run.alignment.points), shape_of(land, is_closed=True))))
-    state = State.FAILS if outside > THROUGH else State.HOLDS
+    state = State.FAILS if outside > outcome.rules.through_outline else State.HOLDS
     reason = (f"It leaves the owner's land for {say(outcome, outside, k.DISTANCE)}. Shorten it, or get the neighbour's written leave."
               if state == State.FAILS else "It stays on the owner's land.")  # fmt: skip
     return Finding("boundary", "allowed", "Boundary", state, reason, "geometry", outside, 0.0, k.DISTANCE)

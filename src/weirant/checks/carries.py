@@ -17,10 +17,6 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
-LEAST_VELOCITY = 0.43  # m/s full, where silt may settle: 1.4 ft/s (NRCS 606, recalled)
-HEAD_ON_LOW_HOLES, HEAD_ALL_ROUND = 0.75, 0.5  # share of the pipe's height over the openings, trench full to its crown (cp)
-MOST_VELOCITY = 3.0  # m/s full, before joints and bedding suffer (common practice, no source)
-
 
 def _tightest(found: RunOutcome, flow: RunFlow) -> tuple[int, LaidStretch]:
     """Index of the station where the pipe is fullest, and the stretch it is full in."""
@@ -78,13 +74,13 @@ def velocity(outcome: Outcome, found: RunOutcome) -> Finding | None:
                     {"diameter": slowest.inner_diameter, "roughness_n": slowest.roughness_n, "slope": slope}, "velocity")  # fmt: skip
     said = partial(Finding, key="velocity", family="carries", title="Keeps itself clean", source="nrcs606", value=v, kind=k.VELOCITY, figure=figure,
                    elements=(f"runs.{run.id}.slope",))  # fmt: skip
-    if v > MOST_VELOCITY:
-        return said(state=State.FAILS, limit=MOST_VELOCITY, reason=f"Full, it runs {say(outcome, v, k.VELOCITY)}; so quick a line wants tight joints and anchoring.")
-    state = judge(v, LEAST_VELOCITY, at_most=False)
+    if v > outcome.rules.most_velocity:
+        return said(state=State.FAILS, limit=outcome.rules.most_velocity, reason=f"Full, it runs {say(outcome, v, k.VELOCITY)}; so quick a line wants tight joints and anchoring.")
+    state = judge(v, outcome.rules.least_velocity, at_most=False)
     if state == State.FAILS:
         state = State.TIGHT  # slow is a matter of upkeep, not of failure
-    words = "silt moves on" if v >= LEAST_VELOCITY else "silt may settle; plan a clean-out and flushing"
-    return said(state=state, limit=LEAST_VELOCITY, at_most=False, reason=f"Full, it runs {say(outcome, v, k.VELOCITY)}; {words}.")
+    words = "silt moves on" if v >= outcome.rules.least_velocity else "silt may settle; plan a clean-out and flushing"
+    return said(state=state, limit=outcome.rules.least_velocity, at_most=False, reason=f"Full, it runs {say(outcome, v, k.VELOCITY)}; {words}.")
 
 
 def _full_velocity(pipe: Pipe, slope: float) -> float:
@@ -100,7 +96,7 @@ def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
     found_least: tuple[float, dict[str, float], LaidStretch] | None = None
     for stretch in found.stretches:
         pipe = stretch.make.pipe
-        head = pipe.outer_diameter * (HEAD_ON_LOW_HOLES if pipe.openings == "down" else HEAD_ALL_ROUND)
+        head = pipe.outer_diameter * (outcome.rules.head_on_low_holes if pipe.openings == "down" else outcome.rules.head_all_round)
         arguments = {"open_area_per_length": pipe.open_area_per_length, "head": head, "blocked_fraction": job.limits.blocked}
         takes = perforation_intake(**arguments) * run.run.pipes
         if not stretch.is_solid and (found_least is None or takes < found_least[0]):

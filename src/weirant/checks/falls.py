@@ -20,10 +20,6 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
-FREEBOARD = 0.05  # m of fall left free between the outlet's invert and the water below it (common practice, no source)
-STEP_OVER = 0.003  # m a run's invert may lie under the one it joins before it is called a fault: the roughness of a level
-PROUD = 0.005  # m an open end may lie in the ground: no trowel is finer
-
 
 def closure(outcome: Outcome) -> Finding | None:
     """The loop of levels closes on the benchmark."""
@@ -180,7 +176,7 @@ def _rises(outcome: Outcome, found: RunOutcome, buried: float) -> Finding:
                     limit=0.0, fixes=_lowered_end(outcome, found, outcome.job.limits.least_cover - over))  # fmt: skip
     rise = found.rim - run.invert
     sunk = buried - rise
-    if sunk > PROUD:
+    if sunk > outcome.rules.outlet_proud:
         return said(State.FAILS, f"The rim of the {run.outlet.kind} lies {say(outcome, sunk, k.DEPTH)} under the ground: earth and turf close it.", value=sunk, limit=0.0,
                     fixes=(Fix(f"Let it rise {say(outcome, buried, k.SECTION)}, to the ground", Set(f"nodes.{run.nodes[0][0].id}.outlet.rise", buried)),))  # fmt: skip
     return said(State.HOLDS, f"Water rises {say(outcome, rise, k.SECTION)} from the pipe to the {run.outlet.kind} to get out.", value=0.0, limit=0.0)
@@ -230,13 +226,13 @@ def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
     lip = found.rim if rises and found.grade is not None else run.invert
     what = "rim" if rises else "outlet"
     above = lip - level
-    state = judge(above, 0.0, at_most=False, near=FREEBOARD)
+    state = judge(above, 0.0, at_most=False, near=outcome.rules.freeboard)
     if state == State.FAILS:
         nodes, levels = grade_nodes(run)
         length = float(np.interp(level, levels, nodes))  # the inverts rise from the low end up
         reason = (f"The {what} lies {say(outcome, -above, k.DEPTH)} under the water there when wet: water stands in the drain up to "
                   f"station {say(outcome, length, k.STATION)}.")  # fmt: skip
-        fixes = () if rises else _raise_outlet(run, level + FREEBOARD, f"{say(outcome, FREEBOARD, k.SECTION)} above that water")
+        fixes = () if rises else _raise_outlet(run, level + outcome.rules.freeboard, f"{say(outcome, outcome.rules.freeboard, k.SECTION)} above that water")
         return said(state=state, reason=reason, value=above, limit=0.0, fixes=fixes)
     return said(state=state, reason=f"The {what} lies {say(outcome, above, k.DEPTH)} above the water there when wet.", value=above, limit=0.0)
 
@@ -287,10 +283,10 @@ def joints(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     said = partial(Finding, key="joints", family="falls", title="Joints", source="geometry user", kind=k.DEPTH, elements=(f"runs.{run.id}.invert",))
     worst, station, name = min([*drops, *through])
-    if worst < -STEP_OVER and (worst, station, name) in drops:
+    if worst < -outcome.rules.step_at_joint and (worst, station, name) in drops:
         return said(state=State.FAILS, value=worst, limit=0.0, at_most=False, station=station, fixes=_raised_end(run, run.invert - worst),
                     reason=f"It comes in {say(outcome, -worst, k.DEPTH)} under the invert of {name}: water would stand in it.")  # fmt: skip
-    if worst < -STEP_OVER:
+    if worst < -outcome.rules.step_at_joint:
         return said(state=State.FAILS, value=worst, limit=0.0, at_most=False, station=station,
                     reason=f"It goes through the joint with {name} {say(outcome, -worst, k.DEPTH)} apart in level. Find the best grade.")  # fmt: skip
     if not drops:

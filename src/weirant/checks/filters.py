@@ -15,7 +15,6 @@ from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
 
 NO_4, NO_200 = 4.75e-3, 75e-6
-SLOT_RATIO, HOLE_RATIO = 1.2, 1.0
 ASSUMED = " The soil's gradation is only assumed from its texture; a sieve test settles it."
 
 
@@ -128,10 +127,10 @@ def clogging(outcome: Outcome, make: Make) -> Finding | None:
     fabric, limits = make.geotextile, _limits(outcome, make.geotextile.kind)
     if limits is None:
         return _unknown("clogging", "Fabric stays open")
-    if fabric.open_area is not None and fabric.open_area < 0.04:
+    if fabric.open_area is not None and fabric.open_area < outcome.rules.woven_open_area:
         return Finding("clogging", "filters", "Fabric stays open", State.FAILS,
                        f"Only {say(outcome, fabric.open_area, k.SHARE)} of this woven sheet is open; it blinds in silt.", "fhwa_nhi_07_092",
-                       fabric.open_area, 0.04, k.SHARE, at_most=False, fixes=_suitable(outcome, make), elements=(_path(make, "geotextile"),))  # fmt: skip
+                       fabric.open_area, outcome.rules.woven_open_area, k.SHARE, at_most=False, fixes=_suitable(outcome, make), elements=(_path(make, "geotextile"),))  # fmt: skip
     if limits.o95_min_anticlogging is None:
         return Finding("clogging", "filters", "Fabric stays open", State.TIGHT,
                        "This soil is uniform: take the most open fabric that still holds it.", "fhwa_nhi_07_092", elements=(_path(make, "geotextile"),))  # fmt: skip
@@ -215,14 +214,15 @@ def stone_drains(outcome: Outcome, make: Make) -> Finding | None:
     figure = Figure(
         "D15 of the stone over d15 of the soil", ratio, k.RATIO, "terzaghi-filter", arguments, "permeability_ratio"
     )
-    state = judge(ratio, 4.0, at_most=False)
+    limit = outcome.rules.permeability_ratio
+    state = judge(ratio, limit, at_most=False)
     if not make.aggregate.washed:
         return Finding("stone-drains", "filters", "Stone lets water through", State.FAILS,
                        f"{make.aggregate.name} carries fines that clog drain and fabric. Use washed stone.", "cp", figure=figure,
                        value=0.0, limit=1.0, kind=k.COUNT, at_most=False, elements=(_path(make, "aggregate"),),
                        fixes=(Fix(outcome.library.aggregate("no-57").name, Set(_path(make, "aggregate"), "no-57")),))  # fmt: skip
     return Finding("stone-drains", "filters", "Stone lets water through", state,
-                   f"The stone's D15 is {ratio:,.0f} times the soil's d15; 4 is enough.", "terzaghi_peck", ratio, 4.0, k.RATIO, at_most=False,
+                   f"The stone's D15 is {ratio:,.0f} times the soil's d15; {limit:g} is enough.", "terzaghi_peck", ratio, limit, k.RATIO, at_most=False,
                    figure=figure, elements=(_path(make, "aggregate"),))  # fmt: skip
 
 
@@ -238,7 +238,7 @@ def stone_to_pipe(outcome: Outcome, make: Make) -> Finding | None:
             "The stone's grading does not reach 85 %.",
             "usace_2300",
         )
-    ratio, limit = d85 / pipe.opening, SLOT_RATIO if pipe.opening_shape == "slot" else HOLE_RATIO
+    ratio, limit = d85 / pipe.opening, outcome.rules.slot_ratio if pipe.opening_shape == "slot" else outcome.rules.hole_ratio
     state = judge(ratio, limit, at_most=False)
     figure = Figure(
         "D85 of the stone over the opening",

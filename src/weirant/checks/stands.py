@@ -20,9 +20,6 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
-CLEAR_OF_LINE = 0.15  # m outside the 45° line that a drain is moved to (common practice, no source)
-PROTECT_FROM, LADDER_FROM = 1.524, 1.2192  # 5 ft and 4 ft: 29 CFR 1926.652(a) and .651(c)
-LAID_BACK = 1.5  # horizontal per vertical that the rule allows in the weakest soil (type C)
 DEFER = "Local rules and a competent person on site come before this."
 
 
@@ -35,21 +32,22 @@ def walls(outcome: Outcome, found: RunOutcome) -> Finding | None:
     depth, station = float(grade.cut[deepest]), float(grade.stations[deepest])
     section = found.make(station).section
     path = f"sections.{section.id}.side_slope"
-    said = partial(Finding, key="walls", family="stands", title="Trench walls", source="osha1926p", value=depth, limit=PROTECT_FROM, kind=k.DEPTH,
+    said = partial(Finding, key="walls", family="stands", title="Trench walls", source="osha1926p", value=depth, limit=outcome.rules.protect_from, kind=k.DEPTH,
                 station=station, elements=(f"runs.{found.id}.invert", path))  # fmt: skip
     caution = f"Spoil at least 2 ft (0.6 m) back from the edge. {DEFER}"
-    if depth >= PROTECT_FROM and section.side_slope < LAID_BACK:
+    if depth >= outcome.rules.protect_from and section.side_slope < outcome.rules.laid_back:
         return said(state=State.FAILS, caution=caution,
-                       reason=f"The trench is {say(outcome, depth, k.DEPTH)} deep; from {say(outcome, PROTECT_FROM, k.DEPTH)} on nobody goes in without shoring, a box or sides laid back.",
-                       fixes=(Fix("Lay the sides back 1.5 to 1", Set(path, LAID_BACK)),))  # fmt: skip
-    if depth >= PROTECT_FROM:
+                       reason=f"The trench is {say(outcome, depth, k.DEPTH)} deep; from {say(outcome, outcome.rules.protect_from, k.DEPTH)} on nobody goes in without "
+                              "shoring, a box or sides laid back.",
+                       fixes=(Fix(f"Lay the sides back {outcome.rules.laid_back:g} to 1", Set(path, outcome.rules.laid_back)),))  # fmt: skip
+    if depth >= outcome.rules.protect_from:
         return said(
             state=State.TIGHT,
             caution=caution,
             reason=f"{say(outcome, depth, k.DEPTH)} deep with sides laid back {section.side_slope:g} to 1.",
         )
-    state = State.TIGHT if depth >= LADDER_FROM else State.HOLDS
-    ladder = f" From {say(outcome, LADDER_FROM, k.DEPTH)} on keep a ladder in it." if depth >= LADDER_FROM else ""
+    state = State.TIGHT if depth >= outcome.rules.ladder_from else State.HOLDS
+    ladder = f" From {say(outcome, outcome.rules.ladder_from, k.DEPTH)} on keep a ladder in it." if depth >= outcome.rules.ladder_from else ""
     return said(
         state=state,
         reason=f"The trench is at most {say(outcome, depth, k.DEPTH)} deep.{ladder} Narrow or wet walls can fall in at any depth.",
@@ -97,7 +95,7 @@ def footing(outcome: Outcome) -> Finding | None:
         )
     arguments = {"trench_depth": max(depth, 0.0), "footing_depth": place.footing_depth, "distance": gap}
     clearance = footing_clearance(**arguments)
-    state = judge(clearance, 0.0, at_most=False, near=0.15)
+    state = judge(clearance, 0.0, at_most=False, near=outcome.rules.near_place_line)
     figure = Figure("Clearance of the 45° line", clearance, k.DISTANCE, "footing-clearance", arguments, "clearance")
     words = (
         f"stays {say(outcome, clearance, k.DISTANCE)} outside"
@@ -106,7 +104,7 @@ def footing(outcome: Outcome) -> Finding | None:
     )
     fixes: tuple[Fix, ...] = ()
     if state == State.FAILS:
-        fixes = _moved_off(outcome, served.run, place.distance - clearance + CLEAR_OF_LINE)
+        fixes = _moved_off(outcome, served.run, place.distance - clearance + outcome.rules.clear_of_footing_line)
     return found(state=state, value=clearance, limit=0.0, figure=figure, fixes=fixes, caution=DEFER,
                    reason=f"The trench {words} the 45° line from the footing's edge.")  # fmt: skip
 

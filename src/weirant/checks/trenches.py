@@ -20,11 +20,6 @@ from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import PlacedPipe, pipes_at
 from weirant.units import display as k
 
-LEAST_CAP, NEAR_CAP = 0.0762, 0.0254  # m of soil over the stone that turf needs: 3 in, tight up to 1 in more (common practice, no source)
-SIDE_ROOM = 0.0508  # m of stone beside and between pipes, so that it is worked in under them: 2 in (common practice, no source)
-IN_PLACE = 0.001  # m a pipe may lie off its place in the section: no laser is finer
-WIDEST = 5.0  # m, as wide as a trench may be
-
 
 def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Stone and soil cap fit into the depth, in the stretch that leaves the least soil."""
@@ -45,12 +40,12 @@ def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     cap, station, stretch = worst
     section = stretch.make.section
-    state = judge(cap, LEAST_CAP, at_most=False, near=NEAR_CAP)
+    state = judge(cap, outcome.rules.least_cap, at_most=False, near=outcome.rules.near_cap)
     reason = (f"{say(outcome, max(cap, 0.0), k.DEPTH)} of soil are left over the stone where the trench is shallowest."
               if cap >= 0 else f"The stone stands {say(outcome, -cap, k.DEPTH)} out of the trench where it is shallowest.")  # fmt: skip
-    less, path = section.stone_cover - (LEAST_CAP - cap), f"sections.{section.id}.stone_cover"
+    less, path = section.stone_cover - (outcome.rules.least_cap - cap), f"sections.{section.id}.stone_cover"
     fixes = (Fix(f"Stone over the pipe {say(outcome, less, k.SECTION)}", Set(path, less)),) if state == State.FAILS and less >= 0 else ()
-    return Finding("cap", "trenches", "Soil over the stone", state, reason, "cp", cap, LEAST_CAP, k.DEPTH, at_most=False, station=station, fixes=fixes, elements=(path,))
+    return Finding("cap", "trenches", "Soil over the stone", state, reason, "cp", cap, outcome.rules.least_cap, k.DEPTH, at_most=False, station=station, fixes=fixes, elements=(path,))
 
 
 def pipes_fit(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -69,14 +64,14 @@ def _side_by_side(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> 
     count = found.run.run.pipes + len(guests)
     room = section.width + 2 * section.side_slope * (section.bedding + size / 2)  # at the height of the pipes' middle
     bare = found.run.run.pipes * size + sum(guests)
-    wanted = bare + (count + 1) * SIDE_ROOM
+    wanted = bare + (count + 1) * outcome.rules.side_room
     state = State.FAILS if bare > room + 1e-9 else State.TIGHT if wanted > room + 1e-9 else State.HOLDS
     pipes = "The pipe" if count == 1 else f"{count} pipes side by side"
     reason = {State.FAILS: f"{pipes} of {say(outcome, size, k.SECTION)} outside do not fit into {say(outcome, room, k.SECTION)} of trench.",
-              State.TIGHT: f"{pipes} fit, but with less than {say(outcome, SIDE_ROOM, k.SECTION)} of stone beside and between: it will not be worked in under them.",
-              State.HOLDS: f"{pipes} {'has' if count == 1 else 'have'} room, with {say(outcome, SIDE_ROOM, k.SECTION)} of stone and more beside."}[state]  # fmt: skip
+              State.TIGHT: f"{pipes} fit, but with less than {say(outcome, outcome.rules.side_room, k.SECTION)} of stone beside and between: it will not be worked in under them.",
+              State.HOLDS: f"{pipes} {'has' if count == 1 else 'have'} room, with {say(outcome, outcome.rules.side_room, k.SECTION)} of stone and more beside."}[state]  # fmt: skip
     wide, path = section.width + wanted - room, f"sections.{section.id}.width"
-    fixes = (Fix(f"Dig {say(outcome, wide, k.SECTION)} wide", Set(path, wide)),) if state == State.FAILS and wide <= WIDEST else ()
+    fixes = (Fix(f"Dig {say(outcome, wide, k.SECTION)} wide", Set(path, wide)),) if state == State.FAILS and wide <= outcome.rules.widest_trench else ()
     return Finding("fits", "trenches", "Pipes in the trench", state, reason, "cp", bare, room, k.SECTION, fixes=fixes, station=stretch.low, elements=(path, f"runs.{found.id}.pipes"))
 
 
@@ -91,9 +86,9 @@ def _placed(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Findin
                    elements=(path, f"sections.{section.id}.width"))  # fmt: skip
     if room < -1e-9:
         return said(State.FAILS, f"{what} by {say(outcome, -room, k.SECTION)}. Set the pipes apart, or dig wider.", fixes=_apart(outcome, found, stretch, station))
-    if room < SIDE_ROOM - 1e-9:
+    if room < outcome.rules.side_room - 1e-9:
         return said(State.TIGHT, f"The pipes fit, but {say(outcome, room, k.SECTION)} are left where it is tightest: stone will not be worked in there.")
-    return said(State.HOLDS, f"Every pipe has {say(outcome, SIDE_ROOM, k.SECTION)} of stone and more beside it.")
+    return said(State.HOLDS, f"Every pipe has {say(outcome, outcome.rules.side_room, k.SECTION)} of stone and more beside it.")
 
 
 def _least_room(outcome: Outcome, found: RunOutcome, stretch: LaidStretch, station: float) -> tuple[float, float, str]:
@@ -125,14 +120,14 @@ def _apart(outcome: Outcome, found: RunOutcome, stretch: LaidStretch, station: f
             runs.setdefault(p.run, []).append(p)
     order = sorted(runs.values(), key=lambda pipes: sum(p.across or 0.0 for p in pipes) / len(pipes))
     sizes = [(max(p.across or 0.0 for p in pipes) - min(p.across or 0.0 for p in pipes)) + pipes[0].pipe.outer_diameter for pipes in order]
-    wide = sum(sizes) + (len(sizes) + 1) * SIDE_ROOM
-    if wide > WIDEST:
+    wide = sum(sizes) + (len(sizes) + 1) * outcome.rules.side_room
+    if wide > outcome.rules.widest_trench:
         return ()
     taken = {found.id: section.bores[0].id} | {g.id: g.run.run.bore for g in outcome.site.in_trench_of(found.id)}
-    left, places = -wide / 2 + SIDE_ROOM, {}
+    left, places = -wide / 2 + outcome.rules.side_room, {}
     for pipes, size in zip(order, sizes, strict=True):
         places[taken[pipes[0].run]] = left + size / 2
-        left += size + SIDE_ROOM
+        left += size + outcome.rules.side_room
     edit = do(set_apart, section=section.id, places=places, width=max(section.width, round(wide + 5e-7, 6)))
     return (Fix(f"Set them side by side in {say(outcome, max(section.width, wide), k.SECTION)}", edit),)
 
@@ -151,10 +146,10 @@ def lies_in_place(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     off = off_its_place(outcome.job, outcome.library, run.id)
     host = next(r.name for r in outcome.job.runs if r.id == run.trench_of)
-    said = partial(Finding, "in-place", "trenches", "In its place in the trench", source="geometry", kind=k.SECTION, limit=IN_PLACE, elements=(f"runs.{run.id}.bore",))
+    said = partial(Finding, "in-place", "trenches", "In its place in the trench", source="geometry", kind=k.SECTION, limit=outcome.rules.in_place, elements=(f"runs.{run.id}.bore",))
     if off is None:
         return said(State.FAILS, f"At its place in the trench of {host} it would rise towards its low end. Turn it round, or let it lie at its own level.")
-    if off > IN_PLACE:
+    if off > outcome.rules.in_place:
         return said(State.FAILS, f"It lies up to {say(outcome, off, k.SECTION)} off the place it takes in the trench of {host}.", value=off,
                     fixes=(Fix("Lay it in its place", do(in_place, library=outcome.library)),))  # fmt: skip
     return said(State.HOLDS, f"It lies in its place in the trench of {host}.", value=off)

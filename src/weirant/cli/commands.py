@@ -74,6 +74,10 @@ def _simulate(parser: Parser) -> None:
     parser.add_argument("--csv", metavar="FILE", help="write the hydrograph as CSV")
 
 
+def _rules(parser: Parser) -> None:
+    parser.add_argument("--json", action="store_true", help="print JSON, in SI")
+
+
 def _nothing(_: Parser) -> None:
     pass
 
@@ -89,5 +93,6 @@ COMMANDS = {command.name: command for command in (
     Command("report", "Write the owner's sheet.", _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
     Command("simulate", "Run a storm on the ground across the drain.", _simulate, f"1 where the place is not dry in the wanted time, else {CODES}",
             'weirant simulate demo --hours "2 days" --storm cloudburst', _later("simulate", "simulate")),
+    Command("rules", "List the rules of the trade with their figures and sources.", _rules, CODES, "weirant rules --json", _later("rules", "rules")),
     Command("schema", "Print the JSON Schema of the job file.", _nothing, CODES, "weirant schema > job.schema.json", _later("job_commands", "print_schema")),
 )}  # fmt: skip

@@ -17,21 +17,23 @@ from weirant.library import Library, shipped
 from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.rules import Rules, shipped_rules
 from weirant.units.display import System
 
 Findings = tuple[Finding, ...]
 
 
-def assess(job: Job, library: Library | None = None, session: Session | None = None) -> Outcome:
+def assess(job: Job, library: Library | None = None, session: Session | None = None, rules: Rules | None = None) -> Outcome:
     """Ground, grade, water, pipe, quantities and findings of a job and each of its runs; no file and no screen touched.
 
-    ``session`` keeps what the next assessment can use again. Raises InputError where a product named in the job is not in the library.
+    ``library`` and ``rules`` are those that come with the application where none are handed in. ``session`` keeps what the next assessment can use
+    again. Raises InputError where a product named in the job is not in the library.
     """
     library, session = library or shipped(), session or Session()
     book = session.once("book", (job.survey, job.units), lambda: reduce_book(job.survey, System(job.units)))
     soil = session.once("soil", (job.soil, library), lambda: soil_figures(job, library))
     site = with_amounts(with_flows(job, site_of(job, book, library, session), soil, session), session)
-    outcome = Outcome(job, book, library, soil, site)
+    outcome = Outcome(job, book, library, rules or shipped_rules(), soil, site)
     if any(found.grade is not None for found in site.runs):
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))
     outcome = dataclasses.replace(outcome, findings=run_checks(outcome, _keeper(outcome, session)))
@@ -50,7 +52,7 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
     """
     job, site = outcome.job, outcome.site
     fields = tuple(getattr(job, f.name) for f in dataclasses.fields(job) if f.name not in ELSEWHERE)
-    whole = session.once("basis", (*fields, site.no_surface, bool(job.points), outcome.book), object)  # stands for all of them
+    whole = session.once("basis", (*fields, outcome.rules, outcome.library, site.no_surface, bool(job.points), outcome.book), object)  # stands for all of them
     meets: dict[str, list[object]] = {}
     for meeting in site.meetings:
         for run, other in ((meeting.first, meeting.second), (meeting.second, meeting.first)):

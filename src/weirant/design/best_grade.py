@@ -13,7 +13,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.checks.judge import say
-from weirant.checks.trenches import LEAST_CAP
 from weirant.design.takeoff import integrate
 from weirant.errors import InputError, SolverError
 from weirant.ground.crossings import stretches_within
@@ -44,9 +43,6 @@ from weirant.units.display import DEPTH, LEVEL, SECTION, SLOPE, STATION, VOLUME
 Array = NDArray[np.float64]
 NEAREST = 0.05  # m: of two places nearer than that one is enough
 LEAST_EVERY = 0.3  # m between places where the grade may change; nobody lays shorter lengths
-FREEBOARD = 0.0508  # m the outlet is kept over the water it falls into (common practice, no source)
-DEEPEST_OUTLET = 1.0  # m under the ground at a bubbler or pop-up whose water level is not known (common practice, no source)
-ROOM_IN_PIPE = 0.5  # of the pipe's height that water may stand in it where the ground is to be dry (common practice)
 
 
 @dataclass(frozen=True, eq=False)
@@ -149,9 +145,9 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
     return RunDemand(
         run.id, stations, ground, nodes, least, limits.most_slope, above, below, wall, width, limits.least_cover,
         stations >= _cover_starts(run, basis, np.interp(basis, grade.stations, grade.ground), outlet, float(above[0]) + limits.least_cover, float(least.min())), limits.most_depth,
-        _collect_levels(job, run, diameter, ground, collecting & _beside_place(job, run, stations)), collecting,
+        _collect_levels(job, run, diameter, outcome.rules.room_in_pipe, ground, collecting & _beside_place(job, run, stations)), collecting,
         outlet, tuple((h.station, h.level) for h in run.held if h.station <= run.length),
-        _crossing_demands(outcome, found), not run.run.trench_of, _cap_levels(found, stations, ground),
+        _crossing_demands(outcome, found), not run.run.trench_of, _cap_levels(found, stations, ground, outcome.rules.least_cap),
     )  # fmt: skip
 
 
@@ -200,9 +196,9 @@ def _outlet_least(outcome: Outcome, run: LaidRun, ground: float, needed: float) 
     if not outcome.site.network.ends_in_the_open(run):
         return None
     kind, level = (run.outlet.kind, run.outlet.water_level) if run.outlet is not None else (OPEN_PIPE, None)
-    levels = [ground] if kind in IN_THE_OPEN else [ground - max(DEEPEST_OUTLET, needed)]
+    levels = [ground] if kind in IN_THE_OPEN else [ground - max(outcome.rules.deepest_outlet, needed)]
     if level is not None and kind in IN_THE_OPEN:
-        levels.append(level + FREEBOARD)
+        levels.append(level + outcome.rules.freeboard)
     return max(levels)
 
 
@@ -227,27 +223,27 @@ def _beside_place(job: Job, run: LaidRun, stations: Array) -> NDArray[np.bool_]:
     return np.asarray((stations >= low - 1e-6) & (stations <= high + 1e-6))
 
 
-def _collect_levels(job: Job, run: LaidRun, diameter: Array, ground: Array, asked: NDArray[np.bool_]) -> Array:
+def _collect_levels(job: Job, run: LaidRun, diameter: Array, room: float, ground: Array, asked: NDArray[np.bool_]) -> Array:
     """The highest invert at which the run still collects what it should; infinity where nothing is asked."""
-    depth = _collect_depth(job, run, diameter)
+    depth = _collect_depth(job, run, diameter, room)
     return np.full(len(ground), np.inf) if depth is None else np.where(asked, ground - depth, np.inf)
 
 
-def _collect_depth(job: Job, run: LaidRun, diameter: Array) -> Array | float | None:
+def _collect_depth(job: Job, run: LaidRun, diameter: Array, room: float) -> Array | float | None:
     if run.run.least_depth is not None:
         return run.run.least_depth
     if run.id == job.protected.run and run.run.system == GROUND:
-        return job.protected.dry_depth + ROOM_IN_PIPE * diameter
+        return job.protected.dry_depth + room * diameter
     return None
 
 
-def _cap_levels(found: RunOutcome, stations: Array, ground: Array) -> Array | None:
+def _cap_levels(found: RunOutcome, stations: Array, ground: Array, least: float) -> Array | None:
     """The highest invert that leaves soil enough over the stone, where a stretch that collects is closed by soil."""
     levels = np.full(len(stations), np.inf)
     for stretch in found.stretches:
         if not stretch.is_solid and stretch.make.section.top == SOIL_CAP:
             here = stretch.holds(stations)
-            levels[here] = np.minimum(levels[here], ground[here] - (stretch.make.natural_stone - stretch.make.below + LEAST_CAP))
+            levels[here] = np.minimum(levels[here], ground[here] - (stretch.make.natural_stone - stretch.make.below + least))
     return levels if np.isfinite(levels).any() else None
 
 

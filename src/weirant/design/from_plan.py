@@ -15,8 +15,6 @@ from weirant.job.site import Feature
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import AREA, WATER_VOLUME, System, shown
 
-HARD = 0.95  # share of rain that roofs and paving shed (common practice, no source)
-WALK = 1.2  # m of a walk drawn as a line (common practice, no source)
 SURE = 0.05  # share by which an entered area may differ before the plan's is offered
 
 
@@ -33,7 +31,7 @@ def plan_areas(outcome: Outcome) -> PlanAreas:
     """Measure them; the surface is walked over cell by cell, some tens of milliseconds."""
     job = outcome.job
     roofs = sum(_area(f) for f in job.features if f.kind == "building")
-    paving = sum(_area(f) for f in job.features if f.kind == "slab") + sum(WALK * float(shapely.length(shape_of(f))) for f in job.features if f.kind == "walk")
+    paving = sum(_area(f) for f in job.features if f.kind == "slab") + sum(outcome.rules.walk_width * float(shapely.length(shape_of(f))) for f in job.features if f.kind == "walk")
     run = outcome.chosen().run
     off_the_line = bool(job.points) or any(shot.place is not None for shot in job.survey.shots)  # shots along the line alone tell nothing of the slope
     if outcome.site.surface is None or not off_the_line:
@@ -45,7 +43,7 @@ def plan_areas(outcome: Outcome) -> PlanAreas:
 def shed_words(outcome: Outcome) -> str:
     """What roofs and paving shed in the design storm, in the units of the job; empty where there are none."""
     job, areas, system = outcome.job, plan_areas(outcome), System(outcome.job.units)
-    parts = [f"{name} of {shown(area, AREA, system)} ({shown(area * HARD * job.water.storm_depth, WATER_VOLUME, system)})"
+    parts = [f"{name} of {shown(area, AREA, system)} ({shown(area * outcome.rules.sheds * job.water.storm_depth, WATER_VOLUME, system)})"
              for name, area in (("roofs", max(areas.roofs, job.water.roof_area)), ("paving", areas.paving)) if area > 1]  # fmt: skip
     return f"In the design storm {' and '.join(parts)} shed straight off." if parts else ""
 

@@ -22,8 +22,7 @@ from weirant.job.network import GROUND, PLAIN, Held, Node, Outlet, Run, Stretch
 from weirant.job.paths import spec_at
 from weirant.job.run_edits import runs_at, with_node, with_run, without_unused
 from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
-
-SOLID_START = 3.0  # m of solid pipe given to a new collecting run with an outlet of its own (common practice, no source)
+from weirant.rules import shipped_rules
 
 
 def node_at(job: Job, identity: str, station: float) -> tuple[Job, str]:
@@ -69,7 +68,7 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
     like = _like(job, joins, corners[0])
     stretches: tuple[Stretch, ...] = (dataclasses.replace(like, is_solid=not collects),)
     if collects and not joins:
-        solid = dataclasses.replace(like, is_solid=True, to_station=round(min(SOLID_START, 0.4 * size), 6))
+        solid = dataclasses.replace(like, is_solid=True, to_station=round(min(shipped_rules().solid_start, 0.4 * size), 6))
         stretches = (solid, dataclasses.replace(like, is_solid=False, id=fresh((solid,), STRETCH)))
     called = fresh_name(job, name) if name else fresh_name(job, f"{'drain' if collects else 'solid'} 1", "drain" if collects else "solid")
     run = Run(fresh(job.runs, RUN), called, tuple(nodes), round(invert, 6), least, stretches, system=system)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 import math
 
-from weirant.checks.trenches import SIDE_ROOM
 from weirant.design.layout import fresh_name
 from weirant.errors import InputError
 from weirant.ground.in_place import in_place
@@ -20,18 +19,19 @@ from weirant.job.section import Bore
 from weirant.job.section_edits import in_sections_of_its_own, sections_along, with_place_for, with_section
 from weirant.library import Library
 from weirant.outcome.trench_pipes import PITCH
+from weirant.rules import Rules
 
 ROUNDED = 6  # places m are kept to the micrometre
 
 
-def lay_beside(job: Job, host: str, library: Library, *, collects: bool, system: str = GROUND) -> tuple[Job, str]:
+def lay_beside(job: Job, host: str, library: Library, rules: Rules, *, collects: bool, system: str = GROUND) -> tuple[Job, str]:
     """A new run along the whole of another, in a new place beside its pipe in the same trench, with an outlet of its own; and its identity.
 
     Raises InputError where the run lies in another's trench itself, or the section has no place left.
     """
     _has_own_trench(job, host)
     laid = laid_run(job, host)
-    job, bore = _with_room(job, host, library)
+    job, bore = _with_room(job, host, library, rules)
     across = sections_along(job, host)[0].bore(bore).across
     nodes: list[Node] = []
     for index, (_, station) in enumerate(laid.nodes):
@@ -43,7 +43,7 @@ def lay_beside(job: Job, host: str, library: Library, *, collects: bool, system:
     return in_place(dataclasses.replace(job, nodes=(*job.nodes, *nodes), runs=(*job.runs, run)), library), run.id
 
 
-def put_into(job: Job, run: str, host: str, library: Library, *, in_a_place: bool) -> Job:
+def put_into(job: Job, run: str, host: str, library: Library, rules: Rules, *, in_a_place: bool) -> Job:
     """The job with a run in the trench of another, in a new place of its section or at the level it has.
 
     Raises InputError where one of them cannot.
@@ -57,7 +57,7 @@ def put_into(job: Job, run: str, host: str, library: Library, *, in_a_place: boo
     bore = ""
     job = out_of(job, run)
     if in_a_place:
-        job, bore = _with_room(job, host, library)
+        job, bore = _with_room(job, host, library, rules)
     return in_place(with_run(job, dataclasses.replace(run_of(job, run), trench_of=host, bore=bore)), library)
 
 
@@ -91,7 +91,7 @@ def _has_own_trench(job: Job, host: str) -> None:
         raise InputError(run.name, f"lies in the trench of {run_of(job, run.trench_of).name} itself; choose that one")
 
 
-def _with_room(job: Job, host: str, library: Library) -> tuple[Job, str]:
+def _with_room(job: Job, host: str, library: Library, rules: Rules) -> tuple[Job, str]:
     """The job with a new place in the trench of a run, right of all that are there, on the bedding; all of them moved to the middle, and the
     trench as wide as they ask with stone between and beside them.
     """
@@ -100,10 +100,10 @@ def _with_room(job: Job, host: str, library: Library) -> tuple[Job, str]:
     own = max(library.pipe(s.pipe).outer_diameter for s in run.stretches)
     reach = (run.pipes - 1) * PITCH * own / 2  # of its pipes that lie side by side
     rightmost = max(bore.across for section in sections_along(job, host) for bore in section.bores)
-    job, bore = with_place_for(job, host, Bore("", round(rightmost + reach + own + SIDE_ROOM, ROUNDED)))
+    job, bore = with_place_for(job, host, Bore("", round(rightmost + reach + own + rules.side_room, ROUNDED)))
     for section in sections_along(job, host):
         left, right = (edge(b.across for b in section.bores) for edge in (min, max))
-        middle, wide = (left - reach + right) / 2, right - left + reach + own + 2 * SIDE_ROOM
+        middle, wide = (left - reach + right) / 2, right - left + reach + own + 2 * rules.side_room
         bores = tuple(dataclasses.replace(b, across=round(b.across - middle, ROUNDED)) for b in section.bores)
         job = with_section(job, dataclasses.replace(section, bores=bores, width=max(section.width, math.ceil(wide * 1e4) / 1e4)))
     return job, bore

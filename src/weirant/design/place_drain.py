@@ -19,8 +19,6 @@ from weirant.job.network import SURFACE
 from weirant.job.site import Feature
 from weirant.outcome.outcome import Outcome
 
-UPHILL = 2.0  # m from the edge of what a curtain drain protects (common practice, no source)
-BESIDE = 0.6  # m from a wall for a footing drain (common practice, no source)
 PLACED = {"sideways": "curtain drain", "seep": "French drain", "flat": "relief grid", "footing": "footing drain", "surface": "inlet line"}
 
 
@@ -46,10 +44,10 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
     if kind == "surface":
         return _run(outcome, [box.low_end, box.lowest_from_end()], deep, "inlet line", collects=False, system=SURFACE)
     if kind == "sideways":
-        ends = box.side(-UPHILL)
+        ends = box.side(-outcome.rules.curtain_uphill)
         deep = max(deep, outcome.job.soil.hard_layer_depth or 0.0)
     elif kind == "footing":
-        ends, deep = box.side(BESIDE), max(deep, (outcome.job.protected.footing_depth or 0.0) + 0.05)
+        ends, deep = box.side(outcome.rules.footing_drain_beside), max(deep, (outcome.job.protected.footing_depth or 0.0) + 0.05)
     else:
         ends = box.middle()
     return _run(outcome, ends, deep, PLACED[kind])

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from weirant.design.ensemble import Ensemble
-from weirant.design.from_plan import HARD
 from weirant.design.simulation import Simulation, peak_bracket, words_of_time, words_of_volume
 from weirant.seepage.storm import Course
 from weirant.units.display import DEPTH, INFLOW, WATER_VOLUME, System, shown
@@ -36,8 +35,8 @@ def begins(course: Course) -> str:
     return f"starts {when}" if when else "never runs"
 
 
-def details(drained: Simulation, roof_area: float, ensemble: Ensemble | None, system: System) -> str:
-    """What the drain does, and how sure all that is; roof_area m²."""
+def details(drained: Simulation, shedding: float, ensemble: Ensemble | None, system: System) -> str:
+    """What the drain does, and how sure all that is; ``shedding`` is the roof area m² times the share that it sheds."""
     course, whole = drained.course, drained.course.is_whole
     low, high = peak_bracket(drained)
     if course.starts_at is None and not course.ran_before:
@@ -45,7 +44,7 @@ def details(drained: Simulation, roof_area: float, ensemble: Ensemble | None, sy
     else:
         out = [f"The drain {begins(course)}, carries {shown(low, INFLOW, system)} over its best hour (at most {shown(high, INFLOW, system)} for a moment) "
                f"and takes {words_of_volume(drained.volume, system)} {'in all' if whole else 'so far'}."]  # fmt: skip
-    roof = course.rain.until(drained.storm_ends) * roof_area * HARD
+    roof = course.rain.until(drained.storm_ends) * shedding
     if roof > 0:
         out.append(f"Meanwhile the roof sheds {shown(roof, WATER_VOLUME, system)}.")
     if course.total("on_stone") > 0:

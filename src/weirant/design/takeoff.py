@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from weirant.design.figures import counted
 from weirant.design.session import Session
 from weirant.ground.grade_line import GradeLine
+from weirant.ground.network import IN_TRENCH
 from weirant.ground.stretches import LaidStretch, largest
 from weirant.job import Job
 from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, TrenchSection
@@ -23,7 +24,6 @@ from weirant.outcome.amounts import FABRIC, PERFORATED, SOLID, STONE, Amounts
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import TakeOff
 from weirant.outcome.site import RunOutcome, Site
-from weirant.outcome.trench_pipes import BESIDE
 from weirant.units import display as k
 
 Array = NDArray[np.float64]
@@ -110,7 +110,7 @@ def _beside(found: RunOutcome, stations: Array, other: RunOutcome) -> tuple[Arra
     at, away = np.asarray(shapely.line_locate_point(line, points)), np.asarray(shapely.distance(line, points))
     # what lies before or behind its ends is not beside it
     first, last = (places - lie.points[0]) @ (lie.points[1] - lie.points[0]), (lie.points[-1] - places) @ (lie.points[-1] - lie.points[-2])
-    return at, (away <= BESIDE) & ((at > SLIP) | (first > -SLIP)) & ((at < lie.length - SLIP) | (last > -SLIP))
+    return at, (away <= IN_TRENCH) & ((at > SLIP) | (first > -SLIP)) & ((at < lie.length - SLIP) | (last > -SLIP))
 
 
 def _parts(which: NDArray[np.bool_]) -> list[tuple[int, int]]:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from weirant.errors import InputError
 from weirant.ground.inverts import invert_at, with_inverts
 from weirant.ground.moves import aside
-from weirant.ground.network import LaidRun, lay_out
+from weirant.ground.network import IN_TRENCH, LaidRun, lay_out
 from weirant.ground.stretches import LaidStretch, at, makes_of
 from weirant.job import Job
 from weirant.job.geometry import nodes_by_id, parts_of
@@ -20,7 +20,6 @@ from weirant.job.run_edits import runs_at, with_node, with_run
 from weirant.library import Library
 
 Array = NDArray[np.float64]
-REACH = 2.0  # m in plan within which a run lies in the trench that it shares (common practice, no source)
 SAME = 1e-9  # m
 IN_PLAN = 1e-5  # m in plan that are no move
 AT_CORNER = 0.5  # m: nearer to a corner than that a place is that corner's
@@ -48,7 +47,7 @@ def _in_plan(job: Job) -> Job:
         for name in guest.nodes:
             node = nodes[name]
             station, away = host.alignment.nearest((node.x, node.y))
-            if away > REACH or len(runs_at(job, name)) > 1:
+            if away > IN_TRENCH or len(runs_at(job, name)) > 1:
                 continue
             corner = float(host.node_stations[np.argmin(np.abs(host.node_stations - station))])
             station = corner if abs(corner - station) < AT_CORNER else station
@@ -95,7 +94,7 @@ def _levelled(job: Job, library: Library) -> dict[str, Run | None]:
 def places_on(guest: LaidRun, host: LaidRun, stations: Array) -> tuple[Array, NDArray[np.bool_]]:
     """Stations m on the run whose trench it is beside stations m of the one that lies in it, and which of these lie in it; both (n,)."""
     nearest = [host.alignment.nearest(guest.alignment.point(float(s))) for s in stations]
-    return np.array([s for s, _ in nearest]), np.array([away <= REACH for _, away in nearest])
+    return np.array([s for s, _ in nearest]), np.array([away <= IN_TRENCH for _, away in nearest])
 
 
 def kept_level(guest: LaidRun, host: LaidRun) -> Array:
@@ -106,7 +105,7 @@ def kept_level(guest: LaidRun, host: LaidRun) -> Array:
 def beside(guest: LaidRun, host: LaidRun, stations: Array) -> list[float]:
     """Stations m on a run beside stations (n,) of the one in whose trench it lies, without those that its own corners and ends stand for."""
     found = (guest.alignment.nearest(host.alignment.point(float(s))) for s in stations)
-    return [round(s, 6) for s, away in found if away <= REACH and float(np.min(np.abs(guest.node_stations - s))) > AT_CORNER]
+    return [round(s, 6) for s, away in found if away <= IN_TRENCH and float(np.min(np.abs(guest.node_stations - s))) > AT_CORNER]
 
 
 def lift_of(guest: tuple[LaidStretch, ...], host: tuple[LaidStretch, ...], station: float, on_host: float) -> float:

@@ -11,12 +11,11 @@ import numpy as np
 from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.inverts import grade_nodes, with_inverts
-from weirant.ground.network import LaidRun, laid_run, lay_out
+from weirant.ground.network import IN_TRENCH, LaidRun, laid_run, lay_out
 from weirant.job import Job
 from weirant.job.geometry import APART, nodes_by_id
 from weirant.job.run_edits import runs_at, with_node, with_run
 
-IN_TRENCH = 2.0  # m in plan within which a run lies in the trench that it shares (common practice, no source)
 SHARPEST = 0.2  # of a corner's half angle the cosine: a sharper one is not carried further out than this
 
 

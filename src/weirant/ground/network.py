@@ -19,6 +19,7 @@ from weirant.job.network import PLAIN, GradeBreak, Held, Node, Outlet, Run
 
 Array = NDArray[np.float64]
 AT_END = 1e-6  # m: a station that near to an end is the end
+IN_TRENCH = 2.0  # m in plan within which a run lies in the trench that it shares (common practice, no source)
 STRAIGHT = 0.5  # degrees of turn that nobody lays a bend for
 SQUARE = 20.0  # degrees off square up to which a joint is a tee rather than a wye (common practice, no source)
 

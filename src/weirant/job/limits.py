@@ -5,26 +5,29 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from weirant.job.fields import plain, quantity
+from weirant.rules import shipped_rules
 from weirant.units import display as k
+
+_RULES = shipped_rules()
 
 
 @dataclass(frozen=True)
 class Limits:
-    """Limits that are the user's to set; the defaults are common practice without a source."""
+    """Limits that are the user's to set; the defaults are the rules of the trade."""
 
-    least_slope: float = quantity("least slope", k.SLOPE, at_least=0, at_most=0.2, default=0.005)
-    least_cover: float = quantity("least cover over the pipe", k.SECTION, at_least=0, at_most=3, default=0.1524)
-    fullest: float = quantity("fullest pipe, share of full flow", k.SHARE, above=0, at_most=1, default=0.75)
-    blocked: float = quantity("share of the openings blocked", k.SHARE, at_least=0, at_most=0.99, default=0.5)
-    swell: float = quantity("swell of the spoil", k.SHARE, at_least=0, at_most=1, default=0.25)
-    least_slope_solid: float = quantity("least slope of solid pipe", k.SLOPE, at_least=0, at_most=0.2, default=0.005)
-    least_slope_trees: float = quantity("least slope beside trees", k.SLOPE, at_least=0, at_most=0.2, default=0.02)
-    most_slope: float = quantity("steepest slope", k.SLOPE, above=0, at_most=0.5, default=0.2)
-    most_depth: float = quantity("deepest trench", k.DEPTH, above=0, at_most=10, default=1.524)
-    clearance: float = quantity("clearance to buried lines", k.SECTION, at_least=0, at_most=2, default=0.1524)
-    drop_at_joints: float = quantity("drop allowed where runs join", k.SECTION, at_least=0, at_most=3, default=0.3048)
-    tolerance: float = quantity("tolerance of the invert as built", k.SECTION, above=0, at_most=0.5, default=0.00635)
-    waste: float = quantity("waste on orders", k.SHARE, at_least=0, at_most=1, default=0.08)
+    least_slope: float = quantity("least slope", k.SLOPE, at_least=0, at_most=0.2, default=_RULES.least_slope)
+    least_cover: float = quantity("least cover over the pipe", k.SECTION, at_least=0, at_most=3, default=_RULES.least_cover)
+    fullest: float = quantity("fullest pipe, share of full flow", k.SHARE, above=0, at_most=1, default=_RULES.fullest)
+    blocked: float = quantity("share of the openings blocked", k.SHARE, at_least=0, at_most=0.99, default=_RULES.blocked)
+    swell: float = quantity("swell of the spoil", k.SHARE, at_least=0, at_most=1, default=_RULES.swell)
+    least_slope_solid: float = quantity("least slope of solid pipe", k.SLOPE, at_least=0, at_most=0.2, default=_RULES.least_slope_solid)
+    least_slope_trees: float = quantity("least slope beside trees", k.SLOPE, at_least=0, at_most=0.2, default=_RULES.least_slope_trees)
+    most_slope: float = quantity("steepest slope", k.SLOPE, above=0, at_most=0.5, default=_RULES.most_slope)
+    most_depth: float = quantity("deepest trench", k.DEPTH, above=0, at_most=10, default=_RULES.most_depth)
+    clearance: float = quantity("clearance to buried lines", k.SECTION, at_least=0, at_most=2, default=_RULES.clearance)
+    drop_at_joints: float = quantity("drop allowed where runs join", k.SECTION, at_least=0, at_most=3, default=_RULES.drop_at_joints)
+    tolerance: float = quantity("tolerance of the invert as built", k.SECTION, above=0, at_most=0.5, default=_RULES.tolerance)
+    waste: float = quantity("waste on orders", k.SHARE, at_least=0, at_most=1, default=_RULES.waste)
 
 
 @dataclass(frozen=True)

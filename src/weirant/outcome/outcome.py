@@ -15,6 +15,7 @@ from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.telling import told
+from weirant.rules import Rules
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,7 @@ class Outcome:
     job: Job
     book: LevelBook
     library: Library
+    rules: Rules
     soil: SoilFigures
     site: Site
     takeoff: TakeOff | None = None

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from weirant.ground.network import IN_TRENCH
 from weirant.library import Pipe
 from weirant.outcome.site import RunOutcome, Site
 
-BESIDE = 2.0  # m in plan within which a run that shares a trench lies in it (common practice, no source)
 PITCH = 1.15  # of the outside diameter, from middle to middle of pipes of one run that lie side by side (common practice, no source)
 
 
@@ -31,7 +31,7 @@ def trench_at(site: Site, found: RunOutcome, station: float) -> tuple[RunOutcome
     if host is None:
         return found, station
     there, away = host.run.alignment.nearest(found.run.alignment.point(station))
-    return (host, there) if away <= BESIDE else (found, station)
+    return (host, there) if away <= IN_TRENCH else (found, station)
 
 
 def pipes_at(site: Site, found: RunOutcome, station: float) -> list[PlacedPipe]:
@@ -43,7 +43,7 @@ def pipes_at(site: Site, found: RunOutcome, station: float) -> list[PlacedPipe]:
     here, at = found.run.alignment.point(station), found.grade
     for guest in site.in_trench_of(found.id):
         beside, away = guest.run.alignment.nearest(here)
-        if away > BESIDE or guest.grade is None or at is None:
+        if away > IN_TRENCH or guest.grade is None or at is None:
             continue
         other = guest.make(beside)
         lift = guest.grade.at(guest.grade.invert, beside) - at.at(at.invert, station)

@@ -222,7 +222,7 @@ class Window(QMainWindow):
         if not self.document.is_empty:
             document = self.document
             try:
-                job, run = lay_beside(document.job, document.run, document.outcome.library, collects=False)
+                job, run = lay_beside(document.job, document.run, document.outcome.library, document.outcome.rules, collects=False)
             except InputError as fault:
                 document.refused.emit(str(fault))
             else:

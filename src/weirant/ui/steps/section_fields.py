@@ -110,8 +110,8 @@ class TrenchChoice(_Choice):
 
     def edited(self, job: Job, value: Any) -> Job:  # noqa: D102
         host, in_a_place = value
-        run = self.document.run
-        return put_into(job, run, host, self.document.outcome.library, in_a_place=in_a_place) if host else out_of(job, run)
+        run, outcome = self.document.run, self.document.outcome
+        return put_into(job, run, host, outcome.library, outcome.rules, in_a_place=in_a_place) if host else out_of(job, run)
 
 
 class PipeChoice(WordChoice):

@@ -232,7 +232,7 @@ class StormPage(QScrollArea):
         drained, outcome, system = self.found.get(WITH), self._outcome, self.document.system
         if drained is not None and outcome is not None:
             self.verdict.setText(verdict(drained, self.found.get(WITHOUT), system))
-            self.detail.setText(details(drained, outcome.job.water.roof_area, self.ensemble, system))
+            self.detail.setText(details(drained, outcome.job.water.roof_area * outcome.rules.sheds, self.ensemble, system))
 
     def _tell_sums(self, words: str) -> None:
         self.sums.setText(words)

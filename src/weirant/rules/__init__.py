@@ -1,0 +1,95 @@
+"""The rules of the trade, each once: limits, distances and shares that practice or a published rule asks for, with their sources."""
+
+from __future__ import annotations
+
+import csv
+from dataclasses import dataclass, fields
+from functools import cache
+from importlib import resources
+
+from weirant.units.dimension import LENGTH, NUMBER, SLOPE, SPEED
+from weirant.units.parse import parse
+
+_DIMENSIONS = {dimension.name: dimension for dimension in (LENGTH, NUMBER, SLOPE, SPEED)}
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A rule by its key: what it says, its figure as it is spoken of and in SI, its source by its key (cp: common practice, no source)."""
+
+    key: str
+    words: str
+    spoken: str
+    value: float
+    source: str
+    note: str
+
+
+@dataclass(frozen=True)
+class Rules:
+    """The figures of all rules, SI; what each says stands beside it in ``rules.csv``."""
+
+    freeboard: float
+    outlet_proud: float
+    step_at_joint: float
+    deepest_outlet: float
+    least_cap: float
+    near_cap: float
+    side_room: float
+    in_place: float
+    widest_trench: float
+    least_velocity: float
+    most_velocity: float
+    head_on_low_holes: float
+    head_all_round: float
+    room_in_pipe: float
+    slot_ratio: float
+    hole_ratio: float
+    permeability_ratio: float
+    woven_open_area: float
+    protect_from: float
+    ladder_from: float
+    laid_back: float
+    near_footing: float
+    near_footing_line: float
+    near_place_line: float
+    clear_of_footing_line: float
+    through_outline: float
+    sheds: float
+    walk_width: float
+    curtain_uphill: float
+    footing_drain_beside: float
+    solid_start: float
+    least_slope: float
+    least_slope_solid: float
+    least_slope_trees: float
+    most_slope: float
+    least_cover: float
+    most_depth: float
+    clearance: float
+    drop_at_joints: float
+    tolerance: float
+    fullest: float
+    blocked: float
+    swell: float
+    waste: float
+
+
+def rules_from(lines: list[str]) -> tuple[Rule, ...]:
+    """The rules of a table. Raises InputError where a figure cannot be read."""
+    return tuple(Rule(row["key"], row["words"], row["value"], parse(row["value"], _DIMENSIONS[row["dimension"]], row["words"]), row["source"], row["note"])
+                 for row in csv.DictReader(lines))  # fmt: skip
+
+
+@cache
+def told_rules() -> tuple[Rule, ...]:
+    """The rules that come with the application, in the order of their table."""
+    return rules_from(resources.files(__package__).joinpath("rules.csv").read_text(encoding="utf-8").splitlines())
+
+
+@cache
+def shipped_rules() -> Rules:
+    """Their figures."""
+    figures = {rule.key: rule.value for rule in told_rules()}
+    assert set(figures) == {field.name for field in fields(Rules)}
+    return Rules(**figures)
