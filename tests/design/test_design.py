@@ -7,6 +7,7 @@ import math
 
 import pytest
 
+from weirant.design.across import section_at
 from weirant.design.assess import assess
 from weirant.design.effects import effect_of
 from weirant.design.first_job import BEGINNINGS, Answers, first_job
@@ -123,6 +124,22 @@ def test_wet_conductivity_weighs_layers_by_their_wet_thickness():
     upper, lower = Band(1e-6, 2e-6, 3e-6), Band(1e-5, 2e-5, 3e-5)
     soil = Soil((Layer("loam", 0.5, upper), Layer("sand", None, lower)), 1.5, 0.25, 0.05)
     assert wet_conductivity(flat_job(soil=soil), shipped()).best == pytest.approx((0.25 * 2e-6 + 1.0 * 2e-5) / 1.25)
+    three = dataclasses.replace(soil, layers=(Layer("loam", 0.5, upper), Layer("silt-loam", 0.4, Band(1e-8, 2e-8, 3e-8)), Layer("sand", None, lower)))
+    assert wet_conductivity(flat_job(soil=three), shipped()).low == pytest.approx((0.25 * 1e-6 + 0.4 * 1e-8 + 0.6 * 1e-5) / 1.25)
+
+
+def test_a_layer_in_two_alike_changes_nothing(job):
+    """Cut anywhere, also under the hard layer; the ground across the drain is the same too."""
+    upper, lower = job.soil.layers
+    whole = assess(job)
+    for thick in ((0.1, 0.154), (0.2, 0.054)):
+        parts = (dataclasses.replace(upper, thickness=thick[0]), dataclasses.replace(upper, thickness=thick[1]), dataclasses.replace(lower, thickness=0.3),
+                 dataclasses.replace(lower, thickness=0.4), lower)  # fmt: skip
+        cut = assess(dataclasses.replace(job, soil=dataclasses.replace(job.soil, layers=parts)))
+        for a, b in zip(whole.findings, cut.findings, strict=True):
+            assert (a.key, a.state) == (b.key, b.state) and a.value == (None if b.value is None else pytest.approx(b.value, rel=1e-9))
+        ends = [[s.thickness for s in section_at(o, 40.0).strata] for o in (whole, cut)]
+        assert sum(ends[0][:2]) == pytest.approx(sum(ends[1][:-1])) and len(ends[1]) == 5 and ends[0][-1] == ends[1][-1]
 
 
 @pytest.mark.parametrize(

@@ -54,7 +54,7 @@ def broken(job, part, **changes):
     [
         ("limits", {"least_cover": -2.0}, "limits.least_cover", "at least 0"),
         ("water", {"source": "the moon"}, "water.source", "must be one of"),
-        ("soil", {"layers": ()}, "soil.layers", "one or two layers"),
+        ("soil", {"layers": ()}, "soil.layers", "a layer at least"),
         ("soil", {"layers": (Layer("loam"), Layer("clay"))}, "soil.layers[0].thickness", "needs its thickness"),
         (
             "soil",

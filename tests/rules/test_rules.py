@@ -116,9 +116,11 @@ def test_a_verdict_turns_at_its_rule(rule, key, run, make, turns, under, over):
 
 
 LIMITS = [
-    ("least_slope", "slope", "r1", lambda: with_changes(DEMO, "r1", slope=0.011)), ("least_slope_solid", "slope", "r2", lambda: DEMO), ("least_cover", "cover", "r1", lambda: DEMO),
+    ("least_slope", "slope", "r1", lambda: with_changes(DEMO, "r1", slope=0.011)), ("least_slope_solid", "slope", "r2", lambda: DEMO),
+    ("least_cover", "cover", "r1", lambda: DEMO),
     ("most_depth", "depth", "r1", lambda: DEMO), ("fullest", "capacity", "r1", lambda: with_value(DEMO, "water.drainage_rate", 3e-7)),
-    ("clearance", "crossings", "r1", lambda: DEMO), ("drop_at_joints", "joints", "r4", lambda: DEMO), ("least_slope_trees", "roots", "r1", lambda: with_value(DEMO, "features.t9.root_radius", 8.0)),
+    ("clearance", "crossings", "r1", lambda: DEMO), ("drop_at_joints", "joints", "r4", lambda: DEMO),
+    ("least_slope_trees", "roots", "r1", lambda: with_value(DEMO, "features.t9.root_radius", 8.0)),
 ]  # fmt: skip
 
 

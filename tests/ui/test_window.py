@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 from weirant.design.sheets import crew_cut_sheet
 from weirant.formats import job_file
 from weirant.formats.recovery import find_recoverable, recovery_folder
+from weirant.job.faults import faults
 from weirant.job.paths import value_at
 from weirant.outcome.finding import State
 from weirant.paper.cut_sheet import cut_sheet_pdf
@@ -324,6 +325,12 @@ def test_soil_entries(window):
     layers.setCurrentIndex(0)
     layers.activated.emit(0)
     assert len(window.document.job.soil.layers) == 1 and len(strip.findChildren(BandEdit)) >= 1
+    strip.findChild(LayerCount).activated.emit(3)
+    four = window.document.job
+    assert [layer.texture for layer in four.soil.layers] == ["loam", "silt-loam", "silt-loam", "silt-loam"] and four.soil.layers[-1].thickness is None
+    assert "soil.layers.2.thickness" in four.assumed and not faults(four)
+    strip.findChild(LayerCount).activated.emit(1)
+    assert window.document.job.soil.layers == (four.soil.layers[0], four.soil.layers[-1]) and not faults(window.document.job)
 
 
 def test_materials_are_chosen_from_the_library(window):

@@ -30,6 +30,7 @@ COLD = 10.0  # °C of groundwater
 DEEPEST = 3.0  # m below the drain that are looked at where no hard layer is known (cp)
 DEEPEST_TRENCH = 15.0  # m; deeper ones are a slip in a level (cp)
 FARTHEST, NEAREST = 30.0, 4.0  # m up and down the slope
+LEAST_LAYER = 0.02  # m; a thinner layer over the hard one is none (cp)
 FOOTING_WIDTH = 0.25  # m (cp)
 WIDEST_COVER = 15.0  # m of a building that are looked at
 
@@ -96,11 +97,7 @@ def section_at(outcome: Outcome, station: float | None = None, *, run: str = "",
     deep = max(hard, cut_depth if drained else 0.0)
     last = len(job.soil.layers) - 1
     media = [medium_of(layer, library, given, job.soil.sideways, own_curve(job) if i == last else None) for i, layer in enumerate(job.soil.layers)]
-    strata = tuple(Stratum(m, layer.thickness or deep) for m, layer in zip(media, job.soil.layers, strict=True))
-    if deep > hard + 1e-6:  # the trench is cut into the hard layer, which lets next to nothing through
-        tight = dataclasses.replace(media[-1], name="hard layer", conductivity=min(m.conductivity for m in media) / 100)
-        above = sum(s.thickness for s in strata[:-1])
-        strata = (*strata[:-1], Stratum(media[-1], max(hard - above, 0.02)), Stratum(tight, deep))
+    strata = _strata(media, job.soil.boundaries, hard, deep)
     source, wet = job.water.source, job.soil.water_table_depth
     slope = (job.soil.water_table_slope or 0.0) if source == HILLSIDE else 0.0
     far = min(max(job.water.reach, NEAREST), FARTHEST)
@@ -113,6 +110,17 @@ def section_at(outcome: Outcome, station: float | None = None, *, run: str = "",
     tables = [None if t is None else min(t, deep - 0.05) for t in lie[2:]]
     return Section(lie[0], lie[1], deep, slope, strata, _cut(outcome, found, at, cut_depth, media[0]) if drained else None, _covers(outcome, lie[1]),
                    tables[0], tables[1], runs_on=source == HILLSIDE and slope > 0)  # fmt: skip
+
+
+def _strata(media: list[Medium], boundaries: list[float | None], hard: float, deep: float) -> tuple[Stratum, ...]:
+    """Layers from the top down to the hard layer; where the trench is cut into that, it follows, and lets next to nothing through."""
+    begins = [depth for depth in boundaries if depth is not None and depth < hard - LEAST_LAYER]
+    ends = [*begins[1:], hard if deep > hard + 1e-6 else max(deep, begins[-1] + LEAST_LAYER)]
+    strata = tuple(Stratum(medium, end - start) for medium, start, end in zip(media, begins, ends, strict=False))
+    if deep <= hard + 1e-6:
+        return strata
+    tight = dataclasses.replace(media[len(begins) - 1], name="hard layer", conductivity=min(m.conductivity for m in media) / 100)
+    return (*strata, Stratum(tight, deep))
 
 
 def _cut(outcome: Outcome, found: RunOutcome, at: float, depth: float, top_soil: Medium) -> Cut:

@@ -54,8 +54,7 @@ class LayerVerdict:
 
 def layer_of(job: Job, depth: float) -> int:
     """Number of the layer that a depth m lies in."""
-    first = job.soil.layers[0].thickness
-    return 0 if len(job.soil.layers) == 1 or (first is not None and depth < first) else 1
+    return job.soil.layer_at(depth)
 
 
 def evidence_for(job: Job, layer: int, library: Library | None = None) -> tuple[Evidence, ...]:

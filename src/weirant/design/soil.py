@@ -38,10 +38,8 @@ def wet_conductivity(job: Job, library: Library) -> Band:
     """
     bands = [layer_conductivity(layer, library) for layer in job.soil.layers]
     top, bottom = job.soil.water_table_depth, job.soil.hard_layer_depth
-    boundary = job.soil.layers[0].thickness
-    if len(bands) == 1 or top is None or bottom is None or boundary is None or bottom <= top:
+    begins = [depth for depth in job.soil.boundaries if depth is not None]
+    if len(bands) == 1 or top is None or bottom is None or len(begins) < len(bands) or bottom <= top:
         return bands[-1]
-    upper = max(0.0, min(boundary, bottom) - top)
-    lower = bottom - top - upper
-    return Band(*((a * upper + b * lower) / (upper + lower) for a, b in
-                  ((getattr(bands[0], end), getattr(bands[1], end)) for end in ("low", "best", "high"))))  # fmt: skip
+    wet = [max(0.0, min(end, bottom) - max(start, top)) for start, end in zip(begins, [*begins[1:], bottom], strict=True)]
+    return Band(*(sum(getattr(band, end) * thick for band, thick in zip(bands, wet, strict=True)) / sum(wet) for end in ("low", "best", "high")))

@@ -78,8 +78,9 @@ def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
 def _ground(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
     soil, (left, bottom, right, _) = outcome.job.soil, bounds
     shapes: list[Shape] = [Area(box(left, bottom, right, 0.0), "soil")]
-    if len(soil.layers) > 1 and soil.layers[0].thickness:
-        shapes.append(Area(box(left, bottom, right, -soil.layers[0].thickness), "subsoil"))
+    for number, begins in enumerate(soil.boundaries):
+        if number and begins is not None and -begins > bottom:
+            shapes.append(Area(box(left, bottom, right, -begins), "subsoil" if number % 2 else "soil"))
     if soil.hard_layer_depth is not None and -soil.hard_layer_depth > bottom:
         shapes.append(Area(box(left, bottom, right, -soil.hard_layer_depth), "hard layer"))
         shapes.append(Stroke(((left, -soil.hard_layer_depth), (right, -soil.hard_layer_depth)), "hard layer"))

@@ -102,8 +102,8 @@ def _check(field: dataclasses.Field[Any], path: str, value: Any) -> Iterator[Fau
 
 
 def _contradictions(job: Job) -> Iterator[Fault]:
-    if not 1 <= len(job.soil.layers) <= 2:
-        yield "soil.layers", f"soil needs one or two layers: {len(job.soil.layers)}"
+    if not job.soil.layers:
+        yield "soil.layers", "soil needs a layer at least"
     for index, layer in enumerate(job.soil.layers):
         if index + 1 < len(job.soil.layers) and layer.thickness is None:
             yield f"soil.layers[{index}].thickness", "a layer above another needs its thickness"

@@ -34,11 +34,14 @@ class SievePoint:
     percent: float = quantity("percent passing", k.COUNT, at_least=0, at_most=100)
 
 
+MOST_LAYERS = 8
+
+
 @dataclass(frozen=True)
 class Soil:
-    """Soil at the drain: one or two layers from the top, depths in m below ground where wet."""
+    """Soil at the drain: layers from the top down, depths in m below ground where wet."""
 
-    layers: tuple[Layer, ...] = several("soil layers")
+    layers: tuple[Layer, ...] = several("soil layers", most=MOST_LAYERS)
     hard_layer_depth: float | None = quantity("depth of the hard layer", k.DEPTH, above=0, at_most=50, default=None)
     water_table_depth: float | None = quantity(
         "depth to water when wet", k.DEPTH, at_least=0, at_most=50, default=None)  # fmt: skip
@@ -48,3 +51,16 @@ class Soil:
     liquid_limit: float | None = quantity("liquid limit", k.COUNT, at_least=0, at_most=300, default=None)
     plasticity_index: float | None = quantity("plasticity index", k.COUNT, at_least=0, at_most=250, default=None)
     sideways: float = quantity("times faster along the layers", k.RATIO, at_least=0.1, at_most=100, default=1.0)
+
+    @property
+    def boundaries(self) -> list[float | None]:
+        """Depth m at which each layer begins; None where the thickness of one above it is not known."""
+        found: list[float | None] = [0.0]
+        for layer in self.layers[:-1]:
+            above = found[-1]
+            found.append(None if above is None or layer.thickness is None else above + layer.thickness)
+        return found
+
+    def layer_at(self, depth: float) -> int:
+        """Number of the layer at a depth m; at a boundary the one below."""
+        return sum(begins is not None and depth >= begins for begins in self.boundaries[1:])

@@ -77,8 +77,12 @@ class Rules:
 
 def rules_from(lines: list[str]) -> tuple[Rule, ...]:
     """The rules of a table. Raises InputError where a figure cannot be read."""
-    return tuple(Rule(row["key"], row["words"], row["value"], parse(row["value"], _DIMENSIONS[row["dimension"]], row["words"]), row["source"], row["note"])
-                 for row in csv.DictReader(lines))  # fmt: skip
+    return tuple(Rule(row["key"], row["words"], row["value"], _si(row), row["source"], row["note"]) for row in csv.DictReader(lines))
+
+
+def _si(row: dict[str, str]) -> float:
+    """The figure in SI, to the nanometre and the like, so that a file that holds it reads well."""
+    return round(parse(row["value"], _DIMENSIONS[row["dimension"]], row["words"]), 9)
 
 
 @cache

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox
 from weirant.design.soil import layer_conductivity
 from weirant.errors import InputError
 from weirant.job import Job
-from weirant.job.soil import Band, Layer, SievePoint
+from weirant.job.soil import MOST_LAYERS, Band, Layer, SievePoint
 from weirant.library import shipped
 from weirant.methods.gradation import read_gradation
 from weirant.ui.document import Document
@@ -104,13 +104,13 @@ class SieveEdit(TypedEdit):
 
 
 class LayerCount(QComboBox):
-    """One soil layer or two."""
+    """How many layers the soil has over the hard one."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
         self.setAccessibleName("number of soil layers")
-        self.addItems(["one layer", "two layers"])
+        self.addItems([COUNTED[count] for count in range(1, MOST_LAYERS + 1)])
         self.setCurrentIndex(len(document.job.soil.layers) - 1)
         self.activated.connect(self._set)
 
@@ -118,13 +118,35 @@ class LayerCount(QComboBox):
         job = self.document.job
         if index + 1 == len(job.soil.layers):
             return
-        self.document.change(with_layers(job, index + 1), f"Soil in {'two layers' if index else 'one layer'}")
+        self.document.change(with_layers(job, index + 1), f"Soil in {COUNTED[index + 1]}")
+
+
+COUNTED = {1: "one layer", 2: "two layers", 3: "three layers", 4: "four layers", 5: "five layers", 6: "six layers", 7: "seven layers", 8: "eight layers"}
+
+
+def layer_name(index: int, count: int) -> str:
+    """What a layer is called among so many, from the top down."""
+    if count == 1:
+        return "soil"
+    return "upper soil" if index == 0 else "lower soil" if index == count - 1 else f"soil {index + 1}"
 
 
 def with_layers(job: Job, count: int) -> Job:
-    """The job with one or two layers; a new upper layer is a 10 in topsoil of loam, marked as assumed."""
-    layers = job.soil.layers[-1:] if count == 1 else (Layer("loam", 0.254), *job.soil.layers[-1:])
-    assumed = tuple(p for p in job.assumed if not p.startswith("soil.layers"))
-    if count == 2:
-        assumed += ("soil.layers.0.texture", "soil.layers.0.thickness")
-    return dataclasses.replace(job, soil=dataclasses.replace(job.soil, layers=layers), assumed=assumed)
+    """The job with so many layers. The lowest stays the lowest; what is added over it is like it, the first of all a 10 in topsoil of loam, and
+    is marked as assumed; what goes is taken from over it.
+    """
+    *upper, lowest = job.soil.layers
+    before, kept = len(upper), tuple(upper[: count - 1])
+    added = tuple(Layer("loam", 0.254) if not kept and not i else dataclasses.replace(lowest, thickness=0.3048) for i in range(count - 1 - len(kept)))
+
+    def renumbered(path: str) -> str:
+        _, _, rest = path.partition("soil.layers.")
+        number, _, field = rest.partition(".")
+        if not number.isdecimal():
+            return path
+        at = count - 1 if int(number) == before else int(number)
+        return f"soil.layers.{at}.{field}" if int(number) == before or at < len(kept) else ""
+
+    marks = (f"soil.layers.{len(kept) + i}.{field}" for i in range(len(added)) for field in ("texture", "thickness"))
+    assumed = (*(p for p in map(renumbered, job.assumed) if p), *marks)
+    return dataclasses.replace(job, soil=dataclasses.replace(job.soil, layers=(*kept, *added, lowest)), assumed=assumed)

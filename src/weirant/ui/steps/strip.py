@@ -15,7 +15,7 @@ from weirant.ui.steps.catalogue import Step
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.run_fields import JoinChoice, RunNameEdit
 from weirant.ui.steps.section_fields import PipeChoice, SectionChoice
-from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit
+from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit, layer_name
 from weirant.ui.steps.thing_fields import thing_entries
 from weirant.ui.words import Words
 
@@ -105,7 +105,7 @@ class Strip(QScrollArea):
         entries: list[tuple[str, QWidget]] = []
         entries.append(("layers above the hard one", LayerCount(document)))
         for index in range(self._layers):
-            name = "soil" if self._layers == 1 else "upper soil" if index == 0 else "lower soil"
+            name = layer_name(index, self._layers)
             entries.append((name, entry_for(document, f"soil.layers.{index}.texture")))
             if index + 1 < self._layers:
                 entries.append(("its thickness", entry_for(document, f"soil.layers.{index}.thickness")))
