@@ -31,8 +31,9 @@ def manual() -> str:
     """The man page."""
     lines = [f'.TH WEIRANT 1 "" "Weirant {__version__}" "User commands"', ".SH NAME", "weirant \\- plan, check and record French drains and curtain drains", ".SH SYNOPSIS",
              ".B weirant\n[\\fIFILE\\fR | \\fBdemo\\fR]", ".br", ".B weirant\n\\fICOMMAND\\fR [\\fIoption\\fR ...]", ".SH DESCRIPTION",
-             roff("Without a command the window opens: empty, on a job file, or on the demo job. A command runs without a window. Results go to standard output, everything else to "
-                  "standard error. Values carry units, such as 3/4 in or 1 in per 10 ft; a bare number is SI. A job is a file, or the word demo."), ".SH COMMANDS"]  # fmt: skip
+             roff("Without a command the window opens: empty, on a job file, on the demo job or on a pattern. A command runs without a window. Results go to standard output, "
+                  "everything else to standard error. Values carry units, such as 3/4 in or 1 in per 10 ft; a bare number is SI. "
+                  "A job is a file, the word demo, or pattern:NAME."), ".SH COMMANDS"]  # fmt: skip
     for command in COMMANDS.values():
         lines += [f".SS {command.name}", roff(command.summary)]
         for action in options_of(command):

@@ -288,3 +288,17 @@ def test_the_sheets_of_every_run_come_into_one_folder(run, job, tmp_path):
     for arguments, says in ((("-o", tmp_path / "file"), "cannot be made a folder"), (("-o", tmp_path / "x", "--run", "slab drain"), "cannot stand beside --all")):
         code, _, err = run("cutsheet", "demo", "--all", *arguments)
         assert code == 2 and says in err
+
+
+def test_patterns_are_listed_written_and_taken_like_the_demo(tmp_path, capsys, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    assert main(["patterns"]) == 0 and capsys.readouterr().out.count("\n") == 12
+    assert main(["patterns", "--json"]) == 0 and {p["key"] for p in json.loads(capsys.readouterr().out)} >= {"curtain", "ring"}
+    assert main(["new", "swale"]) == 0 and main(["check", "swale.weirant"]) == main(["check", "pattern:swale"]) == 0
+    capsys.readouterr()
+    assert main(["new", "swale"]) == 2 and "is there already" in capsys.readouterr().err
+    assert main(["new", "moat", "-o", "x.weirant"]) == 2 and "there are curtain, ring" in capsys.readouterr().err
+    assert main(["network", "pattern:grid", "--json"]) == 0 and len(json.loads(capsys.readouterr().out)["runs"]) == 7
+    assert main(["cutsheet", "pattern:old-drain", "-o", "cuts.csv", "--run", "new line"]) == 0 and "NOT SURVEYED" in Path("cuts.csv").read_text()
+    assert main(["rules"]) == 0 and "29 CFR 1926.652(a)" in capsys.readouterr().out
+    assert main(["rules", "--json"]) == 0 and next(r for r in json.loads(capsys.readouterr().out) if r["key"] == "freeboard")["value"] == pytest.approx(0.0508)

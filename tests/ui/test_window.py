@@ -560,3 +560,19 @@ def test_papers_written_from_the_window_can_be_searched(window):
     for data, wanted in ((owner_sheet_pdf(outcome), ("2026-11-24", "24.9 yd³")), (cut_sheet_pdf(outcome, "r1", crew_cut_sheet(outcome)), ("95.05", "page 1 of 1"))):
         text = " ".join(pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text().split())
         assert all(words in text for words in wanted), text
+
+
+def test_a_pattern_is_begun_from_the_start_page(empty_window, qtbot):
+    """By the mouse: its plan is drawn, it opens on the map with nothing failing, its levels marked as made up, and they go in one action."""
+    empty = empty_window
+    qtbot.waitUntil(lambda: not empty.start._unsketched, timeout=20_000)
+    assert len(empty.start.pattern_tiles) == 12 and not empty.grab().isNull()
+    tile = next(t for t in empty.start.pattern_tiles if t.pattern.key == "ring")
+    QTest.mouseClick(tile, LEFT)
+    document = empty.document
+    assert document.job.name == "Ring round a building" and empty.sheet.step.key == "map"
+    assert not any(f.state == State.FAILS for f in document.outcome.findings) and not document.job.is_surveyed
+    empty.drop_made_up()
+    assert document.job.points == () and document.job.is_surveyed and all(f.grade is None for f in document.outcome.site.runs)
+    document.stack.undo()
+    document.stack.setClean()

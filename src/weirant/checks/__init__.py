@@ -15,6 +15,7 @@ from shapely.errors import GEOSException
 from weirant.checks import allowed, around, carries, collects, falls, filters, stands, trenches
 from weirant.errors import WeirantError
 from weirant.ground.stretches import Make
+from weirant.job.network import EXISTING
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -40,15 +41,20 @@ def _asked(family: str, check: Callable[..., Finding | None], *about: object) ->
         return Finding(name, family, name.replace("-", " ").capitalize(), State.UNKNOWN, f"Cannot be worked out: {fault}.", "cp")
 
 
+# what is about digging and building is not asked of a run that lies there already
+OF_BUILDING = (*trenches.RUN, *stands.RUN, falls.depth, around.footings, around.buildings, around.paving, around.crossings)
+
+
 def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, ...]:
     """What the checks of a family find of a run."""
-    asked = (_asked(family, check, outcome, found) for check in RUN[family])
+    is_there = found.run.run.status == EXISTING
+    asked = (_asked(family, check, outcome, found) for check in RUN[family] if not (is_there and check in OF_BUILDING))
     return tuple(dataclasses.replace(finding, subject=found.id) for finding in asked if finding is not None)
 
 
 def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> Iterator[Finding]:
     """Of what is found of the stretches of a run that collect, the worst of each check, with the station where the stretch begins."""
-    collecting = [s for s in found.stretches if not s.is_solid]
+    collecting = [s for s in found.stretches if not s.is_solid and found.run.run.status != EXISTING]
     for stretch in collecting:
         if stretch.make not in judged:  # what is made alike is judged once, however many runs are
             judged[stretch.make] = tuple(_asked(family, check, outcome, stretch.make) for check in STRETCH[family])

@@ -20,7 +20,7 @@ LEAST = 0.005  # m: less is not worth a fix
 
 def served(outcome: Outcome) -> Finding | None:
     """Some run is said to keep the place dry."""
-    if outcome.served is not None:
+    if outcome.served is not None or not any(run.collecting_length for run in outcome.site.network.runs):
         return None
     return Finding("served", "collects", f"Dry at {outcome.job.protected.name}", State.UNKNOWN,
                    f"No run is said to keep {outcome.job.protected.name} dry. Choose the one that does.", "cp", elements=("protected.run",))  # fmt: skip

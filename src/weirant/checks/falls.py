@@ -43,12 +43,12 @@ def closure(outcome: Outcome) -> Finding | None:
 
 def surveyed(outcome: Outcome) -> Finding | None:
     """The levels were shot, not made up from the first answers."""
-    made_up = [shot.point for shot in outcome.job.survey.shots if shot.is_assumed]
+    made_up = [shot.point for shot in outcome.job.survey.shots if shot.is_assumed] + [point.name for point in outcome.job.points if point.is_assumed]
     if not made_up:
         return None
     return Finding("surveyed", "falls", "Levels not surveyed", State.UNKNOWN,
-                   f"{len(made_up)} levels ({', '.join(made_up[:3])}{' …' if len(made_up) > 3 else ''}) are made up from your first answers. Shoot them before anything is dug to them.",
-                   "cp", elements=("survey",))  # fmt: skip
+                   f"{len(made_up)} levels ({', '.join(made_up[:3])}{' …' if len(made_up) > 3 else ''}) are made up. Shoot them before anything is dug to them.",
+                   "cp", elements=("survey", "points"))  # fmt: skip
 
 
 def readings(outcome: Outcome) -> Finding | None:

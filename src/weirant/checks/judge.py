@@ -11,6 +11,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
 from weirant.units.display import Kind, System, shown
 
+SAME = 1e-6  # share of the limit by which a figure of sums may miss it and meet it still
 NEAR = 0.1  # share of the limit within which a result that holds is called tight
 
 
@@ -23,7 +24,7 @@ def judge(value: float, limit: float, *, at_most: bool, band: tuple[float, float
         return limit - v if at_most else v - limit
 
     worst = min((room(v) for v in (band or (value,))), default=room(value))
-    if room(value) < -1e-12:
+    if room(value) < -max(abs(limit) * SAME, 1e-12):
         return State.FAILS
     return State.TIGHT if worst < slack - 1e-12 and (worst < 0 or room(value) < slack) else State.HOLDS
 

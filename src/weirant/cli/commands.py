@@ -13,7 +13,7 @@ from weirant.cli.parser import Command, Parser
 
 JOB_CODES = "0 nothing fails, 1 something fails, 2 wrong call or a file that cannot be used, 70 an unexpected error (its trace is in the log)"
 CODES = "0 done, 2 wrong call or a file that cannot be used, 70 an unexpected error (its trace is in the log)"
-JOB = "a job file, or the word demo"
+JOB = "a job file, the word demo, or pattern:NAME"
 
 
 def _later(module: str, function: str) -> Callable[[Namespace], int]:
@@ -74,7 +74,12 @@ def _simulate(parser: Parser) -> None:
     parser.add_argument("--csv", metavar="FILE", help="write the hydrograph as CSV")
 
 
-def _rules(parser: Parser) -> None:
+def _new(parser: Parser) -> None:
+    parser.add_argument("pattern", metavar="PATTERN", help="the pattern, by its key; weirant patterns lists them")
+    parser.add_argument("-o", "--output", metavar="FILE", help="the job file to write; default the key of the pattern")
+
+
+def _listed(parser: Parser) -> None:
     parser.add_argument("--json", action="store_true", help="print JSON, in SI")
 
 
@@ -93,6 +98,8 @@ COMMANDS = {command.name: command for command in (
     Command("report", "Write the owner's sheet.", _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
     Command("simulate", "Run a storm on the ground across the drain.", _simulate, f"1 where the place is not dry in the wanted time, else {CODES}",
             'weirant simulate demo --hours "2 days" --storm cloudburst', _later("simulate", "simulate")),
-    Command("rules", "List the rules of the trade with their figures and sources.", _rules, CODES, "weirant rules --json", _later("rules", "rules")),
+    Command("patterns", "List the patterns of the trade.", _listed, CODES, "weirant patterns", _later("patterns", "patterns")),
+    Command("new", "Write a pattern as a job file.", _new, CODES, "weirant new curtain -o shelter.weirant", _later("patterns", "new")),
+    Command("rules", "List the rules of the trade with their figures and sources.", _listed, CODES, "weirant rules --json", _later("rules", "rules")),
     Command("schema", "Print the JSON Schema of the job file.", _nothing, CODES, "weirant schema > job.schema.json", _later("job_commands", "print_schema")),
 )}  # fmt: skip

@@ -29,8 +29,15 @@ if TYPE_CHECKING:
     from weirant.design.best_grade import GradePlan
 
 
+PATTERN = "pattern:"
+
+
 def open_job(name: str) -> Job:
-    """The job of a file name, or the demo."""
+    """The job of a file name, of a pattern, or the demo."""
+    if name.startswith(PATTERN):
+        from weirant.design.patterns import pattern
+
+        return pattern(name.removeprefix(PATTERN)).job()
     return demo_job() if name == "demo" else job_file.load(Path(name))
 
 
@@ -118,7 +125,7 @@ def cutsheet(given: Namespace) -> int:
 
         write_safely(target, cut_sheet_pdf(outcome, run, lines))
     else:
-        write_safely(target, write_cut_sheet(lines, System(job.units), job.survey.staff, job.survey.rounding, is_shot=job.survey.is_shot).encode())
+        write_safely(target, write_cut_sheet(lines, System(job.units), job.survey.staff, job.survey.rounding, is_shot=job.is_surveyed).encode())
     return 0
 
 

@@ -13,6 +13,7 @@ from weirant.errors import InputError, WeirantError
 UNEXPECTED = 70  # exit code of an error that nobody foresaw (EX_SOFTWARE of sysexits.h)
 USAGE = """weirant [FILE]          open the application, on a job file if one is named
 weirant demo            open the application on the demo job
+weirant pattern:NAME    open it on a pattern of the trade; weirant patterns lists them
 weirant COMMAND …       run a command without a window; weirant COMMAND --help tells what it takes
 weirant --version"""
 
@@ -62,7 +63,7 @@ def _run(arguments: list[str]) -> int:
 
         print(f"weirant {__version__}")
         return 0
-    if command in ("", "demo"):
+    if command in ("", "demo") or command.startswith("pattern:"):
         return _open(arguments)
     from weirant.cli.commands import COMMANDS
     from weirant.cli.parser import guess, run
@@ -91,4 +92,5 @@ def overview() -> str:
     from weirant.cli.commands import COMMANDS
 
     commands = "\n".join(f"  {command.name:<10} {command.summary}" for command in COMMANDS.values())
-    return f"Plans, checks and records French drains and curtain drains.\n\n{USAGE}\n\ncommands:\n{commands}\n\nA job is a file, or the word demo. Values carry units; a bare number is SI."
+    return (f"Plans, checks and records French drains and curtain drains.\n\n{USAGE}\n\ncommands:\n{commands}\n\nA job is a file, the word "
+            "demo, or pattern:NAME. Values carry units; a bare number is SI.")

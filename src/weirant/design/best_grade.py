@@ -28,11 +28,11 @@ from weirant.ground.grade.demands import (
 )
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.in_place import beside, in_place, lift_of, places_on
-from weirant.ground.inverts import laid_through
+from weirant.ground.inverts import STEEPEST, laid_through
 from weirant.ground.network import AT_END, LaidRun, Network
 from weirant.ground.stretches import largest
 from weirant.job import Job
-from weirant.job.network import BEST, GROUND, IN_THE_OPEN, INLET, OPEN_PIPE
+from weirant.job.network import BEST, EXISTING, GROUND, IN_THE_OPEN, INLET, OPEN_PIPE
 from weirant.job.section import SOIL_CAP
 from weirant.library import Library
 from weirant.outcome.finding import Fix, Instead
@@ -42,6 +42,7 @@ from weirant.units.display import DEPTH, LEVEL, SECTION, SLOPE, STATION, VOLUME
 
 Array = NDArray[np.float64]
 NEAREST = 0.05  # m: of two places nearer than that one is enough
+ANY_DEPTH = 1e3  # m: asks nothing
 LEAST_EVERY = 0.3  # m between places where the grade may change; nobody lays shorter lengths
 
 
@@ -142,13 +143,21 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
     for low, high in wooded(job, run):
         least = np.where((nodes[1:] > low + 1e-6) & (nodes[:-1] < high - 1e-6), np.maximum(least, limits.least_slope_trees), least)
     collecting = run.collects(stations)
-    return RunDemand(
+    demand = RunDemand(
         run.id, stations, ground, nodes, least, limits.most_slope, above, below, wall, width, limits.least_cover,
         stations >= _cover_starts(run, basis, np.interp(basis, grade.stations, grade.ground), outlet, float(above[0]) + limits.least_cover, float(least.min())), limits.most_depth,
         _collect_levels(job, run, diameter, outcome.rules.room_in_pipe, ground, collecting & _beside_place(job, run, stations)), collecting,
         outlet, tuple((h.station, h.level) for h in run.held if h.station <= run.length),
         _crossing_demands(outcome, found), not run.run.trench_of, _cap_levels(found, stations, ground, outcome.rules.least_cap),
     )  # fmt: skip
+    return _as_it_lies(demand, run) if run.run.status == EXISTING else demand
+
+
+def _as_it_lies(demand: RunDemand, run: LaidRun) -> RunDemand:
+    """What is asked of a run that lies there already: to stay as it is."""
+    held = tuple((float(s), float(z)) for s, z in zip(demand.nodes, np.interp(demand.nodes, *run.grade), strict=True))
+    return dataclasses.replace(demand, held=held, least_slopes=np.zeros(len(demand.nodes) - 1), most_slope=STEEPEST, covered=np.zeros(len(demand.stations), dtype=bool),
+                               most_depth=ANY_DEPTH, collect_levels=np.full(len(demand.stations), np.inf), outlet_least=None, crossings=(), dug=False, cap_levels=None)  # fmt: skip
 
 
 def _nodes(outcome: Outcome, run: LaidRun, every: float | None) -> Array:
@@ -159,6 +168,8 @@ def _nodes(outcome: Outcome, run: LaidRun, every: float | None) -> Array:
     host = outcome.site.run(run.run.trench_of) if run.run.bore else None
     if host is not None:  # in its place in another's trench its grade changes where that one's may
         wanted |= {*beside(run, host.run, _nodes(outcome, host.run, every))}
+    if run.run.status == EXISTING:
+        wanted |= {*run.grade[0].tolist()}
     found = _apart(sorted(round(s, 6) for s in wanted if 0.0 <= s <= run.length), [0.0, run.length])
     if every is not None:
         found = _apart(np.round(np.arange(0.0, run.length, every), 6).tolist(), found)
@@ -269,7 +280,7 @@ def dig_with(outcome: Outcome, best: BestGrade) -> float:
     """Dig m³ of the best grade with the trench's own section, sides laid back and all."""
     total = 0.0
     for found in outcome.site.runs:
-        if found.grade is not None and not found.run.run.trench_of and found.id in best.levels:
+        if found.grade is not None and _is_dug(found) and found.id in best.levels:
             invert = np.interp(found.grade.stations, *best.levels[found.id])
             total += _volume(found, found.grade, invert)
     return total
@@ -277,7 +288,12 @@ def dig_with(outcome: Outcome, best: BestGrade) -> float:
 
 def dig_of(outcome: Outcome) -> float:
     """Dig m³ of all runs as they lie."""
-    return sum(_volume(r, r.grade, r.grade.invert) for r in outcome.site.runs if r.grade is not None and not r.run.run.trench_of)
+    return sum(_volume(r, r.grade, r.grade.invert) for r in outcome.site.runs if r.grade is not None and _is_dug(r))
+
+
+def _is_dug(found: RunOutcome) -> bool:
+    """Whether a run has a trench of its own that is still to be dug."""
+    return not found.run.run.trench_of and found.run.run.status != EXISTING
 
 
 def _volume(found: RunOutcome, grade: GradeLine, invert: Array) -> float:

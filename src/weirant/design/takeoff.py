@@ -18,6 +18,7 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import IN_TRENCH
 from weirant.ground.stretches import LaidStretch, largest
 from weirant.job import Job
+from weirant.job.network import PLANNED
 from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, TrenchSection
 from weirant.library import Library
 from weirant.outcome.amounts import FABRIC, PERFORATED, SOLID, STONE, Amounts
@@ -47,7 +48,7 @@ def with_amounts(site: Site, session: Session) -> Site:
     """The site with what each run takes to build. A trench is dug once, as deep as the deepest pipe in it; its stone makes room for every pipe."""
     runs = []
     for found in site.runs:
-        if found.grade is not None:
+        if found.grade is not None and found.run.run.status == PLANNED:  # what lies there already is neither dug nor bought
             host = site.run(found.run.run.trench_of)
             beside = site.in_trench_of(found.id)
             on = (found.grade, found.run, found.stretches, host.grade if host is not None else None, *(x for g in beside for x in (g.grade, g.run, g.stretches)))

@@ -49,7 +49,7 @@ def profile_drawing(outcome: Outcome, run: str = "") -> Drawing:
         *_receiving(found, grade, bounds),
         *_pipe(outcome, found, grade),
         Stroke(tuple(_points(x, grade.ground)), "ground"),
-        *([] if outcome.job.survey.is_shot else [Words((float(x[-1]) * 0.02, high), "ground made up, not surveyed", "doubt", "left", 4, 4)]),
+        *([] if outcome.job.is_surveyed else [Words((float(x[-1]) * 0.02, high), "ground made up, not surveyed", "doubt", "left", 4, 4)]),
         *_axis(bounds, system),
         *_met(outcome, found, grade, system),
         *_built(outcome, found, system),

@@ -65,7 +65,7 @@ def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
     job, at, system = outcome.job, _Levels(found, station), System(outcome.job.units)
     pipes = _drawn(outcome, found, at, station)
     deep = max(at.cut, 0.3)
-    side = max(at.edge(0.0) + 0.5 * deep, 0.66 * deep)
+    side = max(at.edge(0.0) + 0.56 * deep, 0.7 * deep)
     bounds = (-side, -deep * 1.2, side, deep * 0.14)
     shapes = [*_ground(outcome, bounds), *_filling(at), *_pipes(outcome, found, at, pipes), *_wrap(at, pipes), *_water(outcome, at, bounds),
               Stroke(((-at.edge(0), 0), (-at.half, at.bottom), (at.half, at.bottom), (at.edge(0), 0)), "trench"),

@@ -58,7 +58,7 @@ def _walk(thing: Any, path: str) -> Iterator[Fault]:
 @cache
 def _bounds(cls: Any) -> tuple[tuple[str, float, float], ...] | None:
     """Name and bounds of the numbers of a class that has nothing but numbers under limits and texts; None for any other."""
-    if not dataclasses.is_dataclass(cls) or any(f.type not in ("float", "str", "float | None") or "words" in f.metadata for f in dataclasses.fields(cls)):
+    if not dataclasses.is_dataclass(cls) or any(f.type not in ("float", "str", "float | None", "bool") or "words" in f.metadata for f in dataclasses.fields(cls)):
         return None
     specs = [(f.name, f.metadata["spec"]) for f in dataclasses.fields(cls) if "spec" in f.metadata]
     return tuple((name, max(v for v in (spec.above, spec.at_least, -math.inf) if v is not None), spec.at_most if spec.at_most is not None else math.inf) for name, spec in specs)

@@ -47,3 +47,8 @@ class Job:
     rainfall: tuple[RainfallDepth, ...] = several("rainfall table", (), most=2_000)
     holes: tuple[TestHole, ...] = several("test holes", (), most=500)
     answers: tuple[Answer, ...] = several("what was seen", ())
+
+    @property
+    def is_surveyed(self) -> bool:
+        """Whether every level was shot, and none is made up."""
+        return self.survey.is_shot and not any(point.is_assumed for point in self.points)

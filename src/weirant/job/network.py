@@ -14,6 +14,7 @@ GROUND, SURFACE, ROOF, PUMP = "ground", "surface", "roof", "pump"
 PLAIN, CLEAN_OUT, INLET, RISER, COUPLER, VENT = "plain", "clean-out", "inlet", "riser", "coupler", "vent"
 FITTINGS = (CLEAN_OUT, INLET, RISER, COUPLER, VENT)
 BEST, OVER, UNDER = "best", "over", "under"
+PLANNED, EXISTING = "planned", "existing"
 
 
 @dataclass(frozen=True)
@@ -89,6 +90,7 @@ class Run:
     least_depth: float | None = quantity("least depth of the collecting run", k.DEPTH, at_least=0, at_most=10, default=None)
     trench_of: str = plain("lies in the trench of", "")
     bore: str = plain("its place in that trench", "")
+    status: str = choice("is", PLANNED, EXISTING, default=PLANNED)
 
 
 @dataclass(frozen=True)

@@ -60,7 +60,7 @@ class Feature:
 
 @dataclass(frozen=True)
 class SitePoint:
-    """A point with its level, m: read from a file or taken by an instrument. ``mark`` says what is wrong with it."""
+    """A point with its level, m: read from a file or taken by an instrument; ``is_assumed`` marks one that nobody has shot."""
 
     name: str = plain("point")
     x: float = quantity("distance east", k.DISTANCE, at_least=-1e5, at_most=1e5)
@@ -68,3 +68,4 @@ class SitePoint:
     level: float = quantity("level", k.LEVEL, at_least=-500, at_most=9000)
     code: str = plain("code", "")
     source: str = plain("where it comes from", "")
+    is_assumed: bool = plain("made up, not shot", False)

@@ -55,7 +55,7 @@ def write_every_sheet(outcome: Outcome, folder: Path, step: float | None = None)
         stem = file_stem(found.run.name)
         stem = stem if stem not in taken else f"{stem} {found.id}"
         taken.add(stem)
-        text = write_cut_sheet(lines, System(outcome.job.units), survey.staff, survey.rounding, is_shot=survey.is_shot)
+        text = write_cut_sheet(lines, System(outcome.job.units), survey.staff, survey.rounding, is_shot=outcome.job.is_surveyed)
         for suffix, content in ((".pdf", cut_sheet_pdf(outcome, found.id, lines)), (".csv", text.encode())):
             written.append(folder / f"{stem}{suffix}")
             write_safely(written[-1], content)
@@ -80,13 +80,13 @@ class _Page:
         self.ink.lettering(painter, QPointF(0, 3.1 * text), f"{job.name}, {job.place}", "muted", 1.0)
         height = instrument_height(self.outcome)
         said = f"Instrument stands at {shown(height, LEVEL, self.system)} ({job.survey.benchmark_name} = {shown(job.survey.benchmark_elevation, LEVEL, self.system)})"
-        if not job.survey.is_shot:
+        if not job.is_surveyed:
             said = "No instrument has stood here yet"
         elif any(line.rod is None for line in self.lines):
             said = off_staff(self.outcome)
         self.ink.lettering(painter, QPointF(page.right(), 3.1 * text), said, "ink", 1.0, True, "right")
         top = 3.8 * text
-        if not job.survey.is_shot:
+        if not job.is_surveyed:
             top = self._warn(painter, page, top)
         if self.number == 1:
             top = self._pictures(painter, page, top)
@@ -123,8 +123,8 @@ class _Page:
         painter.restore()
 
     def _table(self, painter: QPainter, page: QRectF, top: float) -> float:
-        survey, text, width = self.outcome.job.survey, self.ink.text, page.width()
-        staff_kind = staff_for(survey.staff, is_metric=self.outcome.job.units == "metric")
+        is_shot, text, width = self.outcome.job.is_surveyed, self.ink.text, page.width()
+        staff_kind = staff_for(self.outcome.job.survey.staff, is_metric=self.outcome.job.units == "metric")
         unit, staff = unit_of(LEVEL, self.system), staff_unit(staff_kind)
         heads = (("station", unit_of(STATION, self.system)), ("ground", unit), ("invert", unit), ("bottom", unit), ("cut", ""), ("rod on bottom", staff),
                  ("pole mark", staff))  # fmt: skip
@@ -141,9 +141,9 @@ class _Page:
             painter.drawLine(QPointF(0, y), QPointF(width, y))
             cells = (shown_number(line.station, STATION, self.system), shown_number(line.ground, LEVEL, self.system), shown_number(line.invert, LEVEL, self.system),
                      shown_number(line.trench_bottom, LEVEL, self.system), shown(line.cut, DEPTH, self.system),
-                     *(self._rods(line) if survey.is_shot else ("not shot", "–")))  # fmt: skip
+                     *(self._rods(line) if is_shot else ("not shot", "–")))  # fmt: skip
             for index, (cell, right) in enumerate(zip(cells, rights, strict=True)):
-                self._cell(painter, right * width, y + 1.1 * text, cell, index == 0 or (index == 5 and survey.is_shot))
+                self._cell(painter, right * width, y + 1.1 * text, cell, index == 0 or (index == 5 and is_shot))
             painter.setPen(QPen(self.ink.colour("muted"), 0.05 * text))
             painter.drawRect(QRectF(0.69 * width, y + 0.25 * text, 0.035 * width, 1.05 * text))
             y += self._note(painter, line.note, QRectF(0.735 * width, y + 0.12 * text, 0.265 * width, 8 * text), row)
@@ -154,7 +154,7 @@ class _Page:
     def _rods(self, line: CutLine) -> tuple[str, str]:
         """Rod and pole mark as read on the crew's staff."""
         survey = self.outcome.job.survey
-        staff = staff_for(survey.staff, is_metric=self.outcome.job.units == "metric")
+        staff = staff_for(self.outcome.job.survey.staff, is_metric=self.outcome.job.units == "metric")
         return OFF_STAFF if line.rod is None else staff_text(line.rod, staff, survey.rounding), staff_text(line.pole, staff, survey.rounding)
 
     def _cell(self, painter: QPainter, right: float, y: float, words: str, bold: bool) -> None:

@@ -168,7 +168,7 @@ class _Sheet:
 
     def _assumptions(self) -> str:
         job, soil = self.outcome.job, self.outcome.soil
-        found = [] if job.survey.is_shot else ["all levels: they are made up, nobody has shot them"]
+        found = [] if job.is_surveyed else ["all levels: they are made up, nobody has shot them"]
         found += [label_at(job, path) for path in job.assumed]
         if soil.conductivity_assumed:
             found.append("conductivity of the soil, from its texture")

@@ -13,6 +13,7 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from weirant import __version__
+from weirant.job import Job
 from weirant.paper.lettering import load_fonts
 from weirant.paper.palette import DAYLIGHT
 from weirant.ui.mishaps import Mishaps
@@ -20,6 +21,7 @@ from weirant.ui.theme import THEME
 from weirant.ui.window import Window
 from weirant.ui.work import desk
 
+PATTERN = "pattern:"
 READY = 1500  # ms after the window is shown until the simulator is loaded beside it: first the hands, then the storm
 
 
@@ -42,6 +44,12 @@ def make_application() -> QApplication:
     return application
 
 
+def _pattern(name: str) -> Job:
+    from weirant.design.patterns import pattern  # twelve small jobs that the first window need not wait for
+
+    return pattern(name.removeprefix(PATTERN)).job()
+
+
 def run(arguments: list[str]) -> int:
     """Open the window: empty, on the demo, or on a file."""
     application = make_application()
@@ -51,11 +59,14 @@ def run(arguments: list[str]) -> int:
     geometry = QSettings("weirant", "weirant").value("geometry")
     if geometry is not None:
         window.restoreGeometry(geometry)
-    if arguments[:1] == ["demo"]:
+    wanted = arguments[0] if arguments else ""
+    if wanted == "demo":
         window.open_demo()
+    elif wanted.startswith(PATTERN):
+        window.open_job(_pattern(wanted), None)
     window.show()
-    if arguments and arguments[0] != "demo":
-        QTimer.singleShot(0, lambda: window.files.open_file(Path(arguments[0])))
+    if wanted and wanted != "demo" and not wanted.startswith(PATTERN):
+        QTimer.singleShot(0, lambda: window.files.open_file(Path(wanted)))
     QTimer.singleShot(0, window.files.keeping.offer_recovery)
     QTimer.singleShot(READY, window.watch.begin)
     if os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):  # for timing the start

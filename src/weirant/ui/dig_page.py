@@ -60,12 +60,12 @@ class DigPage(QFrame):
         if self.document.is_empty or not self.isVisible():
             return
         document, system = self.document, self.document.system
-        if not document.outcome.job.survey.is_shot and not self.table.sheet.fault:
+        if not document.outcome.job.is_surveyed and not self.table.sheet.fault:
             self.stand.setText("Not surveyed: the levels are made up from your first answers. Shoot the grades (step 2) before anything is dug to them.")
         else:
             self.stand.setText(f"Instrument at {shown(instrument_height(document.outcome), LEVEL, system)}; rods on the trench bottom"
                            if not self.table.sheet.fault else self.table.sheet.fault)  # fmt: skip
-        if document.outcome.job.survey.is_shot and any(line.rod is None for line in self.table.sheet.lines):
+        if document.outcome.job.is_surveyed and any(line.rod is None for line in self.table.sheet.lines):
             self.stand.setText(off_staff(document.outcome))
         if document.trial is not None:
             return

@@ -92,7 +92,7 @@ class DigModel(QAbstractTableModel):
             return self._text(line, built, index.column())
         if role == ANY.ForegroundRole and built is not None and not built.within and index.column() in (BUILT, BUILT + 1):
             return QColor(THEME.palette.rust)
-        if role == ANY.FontRole and index.column() == 5 and self.document.outcome.job.survey.is_shot:
+        if role == ANY.FontRole and index.column() == 5 and self.document.outcome.job.is_surveyed:
             font = QFont()
             font.setWeight(QFont.Weight.Bold)
             return font
@@ -108,7 +108,7 @@ class DigModel(QAbstractTableModel):
         if column == 4:
             return shown(line.cut, DEPTH, system)
         if column in (5, 6):
-            if not survey.is_shot:
+            if not self.document.outcome.job.is_surveyed:
                 return "not shot"
             figure = line.rod if column == 5 else line.pole
             return OFF_STAFF if figure is None else staff_text(figure, staff, survey.rounding)
@@ -130,7 +130,7 @@ class DigModel(QAbstractTableModel):
         if text == self._text(line, self._built.get(round(line.station, 3)), BUILT):
             return True
         try:
-            if not document.job.survey.is_shot:
+            if not document.job.is_surveyed:
                 raise InputError("", "The levels are made up, not shot: shoot the grades first (step 2); a reading cannot be held against them")
             rod = read_staff(text, self._staff, f"rod as built at {where}")
             if rod < 0:

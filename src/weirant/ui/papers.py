@@ -123,7 +123,7 @@ def _write_cut_sheet(outcome: Outcome, run: str, path: Path) -> None:
     if path.suffix.lower() == ".pdf":
         write_safely(path, cut_sheet_pdf(outcome, run, lines))
     else:
-        write_safely(path, write_cut_sheet(lines, System(outcome.job.units), survey.staff, survey.rounding, is_shot=survey.is_shot).encode())
+        write_safely(path, write_cut_sheet(lines, System(outcome.job.units), survey.staff, survey.rounding, is_shot=outcome.job.is_surveyed).encode())
 
 
 def _write_readings(outcome: Outcome, path: Path) -> None:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -16,15 +16,18 @@ from PyQt6.QtWidgets import (
 )
 
 from weirant.design.first_job import BEGINNINGS, Answers, Beginning, first_job
+from weirant.design.patterns import PATTERNS
 from weirant.errors import WeirantError
 from weirant.job import Job
 from weirant.library import shipped
+from weirant.ui.pattern_tile import PatternTile
 from weirant.ui.start_tile import StartTile
 from weirant.ui.theme import THEME
 from weirant.ui.words import Words
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 
+A_ROW = 6  # patterns side by side
 QUESTIONS = (
     ("wet_length", "How long is the wet place?", "60 ft", "18 m"),
     ("distance", "How far from it may the drain lie?", "8 ft", "2.5 m"),
@@ -40,6 +43,7 @@ class StartPage(QFrame):
     demo_wanted = pyqtSignal()
     open_wanted = pyqtSignal()
     back_wanted = pyqtSignal()
+    pattern_wanted = pyqtSignal(Job)
 
     def __init__(self) -> None:
         super().__init__()
@@ -58,6 +62,8 @@ class StartPage(QFrame):
         self._form = self._questions()
         self._form.setVisible(False)
         layout.addWidget(self._form)
+        self.patterns = self._pattern_tiles()
+        layout.addWidget(self.patterns)
         layout.addStretch(1)
         row = QHBoxLayout()
         for words, signal in (("Open a job file …", self.open_wanted), ("Look at the demo job", self.demo_wanted)):
@@ -73,7 +79,7 @@ class StartPage(QFrame):
 
     def begin_anew(self, open_still: str | None) -> None:
         """Ask from the beginning; a job that is still open is offered to go back to."""
-        self._form.setVisible(False)
+        self._ask(False)
         self.fault.setText("")
         for entry in self.entries.values():
             entry.clear()
@@ -84,7 +90,7 @@ class StartPage(QFrame):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         if event is not None and event.key() == Qt.Key.Key_Escape:
             if self._form.isVisible():
-                self._form.setVisible(False)
+                self._ask(False)
                 self.tiles[0].setFocus()
             else:
                 self.back_wanted.emit()
@@ -102,6 +108,39 @@ class StartPage(QFrame):
             row.addWidget(tile, 1)
             self.tiles.append(tile)
         return row
+
+    def _pattern_tiles(self) -> QFrame:
+        """Twelve patterns in two rows; their plans are worked out one by one once the page is seen."""
+        frame = QFrame()
+        grid = QGridLayout(frame)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(8)
+        words = Words("Or begin with a pattern of the trade, with assumed figures on a made-up ground, and drag it onto yours:")
+        words.setProperty("quiet", True)
+        grid.addWidget(words, 0, 0, 1, A_ROW)
+        self.pattern_tiles = [PatternTile(pattern) for pattern in PATTERNS.values()]
+        for number, tile in enumerate(self.pattern_tiles):
+            tile.clicked.connect(lambda _, t=tile: self.pattern_wanted.emit(t.pattern.job()))
+            grid.addWidget(tile, 1 + number // A_ROW, number % A_ROW)
+        self._unsketched = list(self.pattern_tiles)
+        self._clock = QTimer(self)
+        self._clock.timeout.connect(self._sketch_next)
+        return frame
+
+    def _sketch_next(self) -> None:
+        if self._unsketched:
+            self._unsketched.pop(0).sketch()
+        else:
+            self._clock.stop()
+
+    def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
+        super().showEvent(event)
+        if self._unsketched:
+            self._clock.start(20)
+
+    def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802, D102
+        super().hideEvent(event)
+        self._clock.stop()
 
     def _questions(self) -> QFrame:
         form = QFrame()
@@ -152,9 +191,14 @@ class StartPage(QFrame):
         for key, _, imperial, metric in QUESTIONS:
             self.entries[key].setPlaceholderText(metric if index else imperial)
 
+    def _ask(self, wanted: bool) -> None:
+        """Show the six questions in the place of the patterns, or the other way round."""
+        self._form.setVisible(wanted)
+        self.patterns.setVisible(not wanted)
+
     def _begin(self, beginning: Beginning) -> None:
         self._beginning = beginning
-        self._form.setVisible(True)
+        self._ask(True)
         self.entries[QUESTIONS[0][0]].setFocus()
 
     def _finish(self) -> None:

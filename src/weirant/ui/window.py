@@ -67,6 +67,7 @@ class Window(QMainWindow):
         self.setWindowTitle("Weirant")
         self.start.made.connect(lambda job: self.open_job(job, None, "water"))
         self.start.demo_wanted.connect(self.open_demo)
+        self.start.pattern_wanted.connect(lambda job: self.open_job(job, None, "map"))
         self.start.open_wanted.connect(self.files.ask_open)
         self.start.back_wanted.connect(self.go_back)
         self.files.opened.connect(lambda found, path: self.open_job(found.job, path, digest=found.digest))
@@ -204,11 +205,12 @@ class Window(QMainWindow):
         """Take every level out that nobody has shot; undo brings them back."""
         if not self.document.is_empty:
             survey = self.document.job.survey
-            shots = tuple(shot for shot in survey.shots if not shot.is_assumed)
-            if shots == survey.shots:
+            if self.document.job.is_surveyed:
                 self.document.refused.emit("No level is made up: every one was shot.")
             else:
-                self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots)), "Made-up levels taken out")
+                shots = tuple(shot for shot in survey.shots if not shot.is_assumed)
+                points = tuple(point for point in self.document.job.points if not point.is_assumed)
+                self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots), points=points), "Made-up levels taken out")
 
     def stretches(self) -> None:
         """What lies where along the run in hand."""

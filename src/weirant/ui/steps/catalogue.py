@@ -29,7 +29,7 @@ def _lacks_water(job: Job) -> str:
 
 def _lacks_levels(job: Job) -> str:
     shots = sum(1 for s in job.survey.shots if s.station is not None)
-    if not job.survey.is_shot:
+    if not job.is_surveyed:
         return "made up, not shot"
     return "no readings yet" if not shots else "one more reading" if shots == 1 else ""
 

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QLabel, QWidget
 
 from weirant.drawing.plan.things import thing_words
 from weirant.job.identity import by_id
+from weirant.job.network import EXISTING, PLANNED
 from weirant.job.paths import label_at, with_value
 from weirant.job.site import FOUNDED, KINDS, Feature, lacking_corners
 from weirant.ui.document import Document
@@ -45,6 +46,7 @@ def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
     systems = [(word, word) for word in ("ground", "surface", "roof", "pump")]
     entries: list[tuple[str, QWidget]] = [("name of the run", RunNameEdit(document)), ("its low end", JoinChoice(document)),
                ("carries", WordChoice(document, f"{base}.system", systems)),
+               ("lies there already", WordChoice(document, f"{base}.status", [(PLANNED, "no: it is planned"), (EXISTING, "yes: an old run")])),
                (label_at(document.job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
                ("set at the station", FittingChoice(document))]  # fmt: skip
     if len(document.outcome.job.runs) > 1:

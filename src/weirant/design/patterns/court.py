@@ -1,0 +1,30 @@
+"""A court trapped between two buildings: drains, a level balance tube under a walk, one main out under a public walk to a curb."""
+
+from __future__ import annotations
+
+from weirant.design.patterns.sketch import Sketch, dry, si
+from weirant.job import Job
+from weirant.job.network import CURB_CORE, ROOF
+from weirant.job.water import BOTH_SIDES, Water
+
+KEY, TITLE = "court", "Trapped court"
+HINT = "two parallels and a third along a wall, a level tube under a walk that joins two of them, roof water joined below, to a curb"
+
+
+def job() -> Job:
+    """A chapel and its hall, with a paved way between."""
+    site = Sketch(TITLE, "a chapel and its hall (invented)", lambda x, y: 100 if y > -6 else 100 - (-6 - y) * 2.0 / 54)
+    site.thing("building", "the chapel", (-60, -4), (-10, -4), (-10, 60), (-60, 60), footing_depth=si(2))
+    site.thing("building", "the hall", (62, -4), (110, -4), (110, 60), (62, 60), footing_depth=si(2))
+    site.thing("walk", "the way between", (15, 0), (15, 40))
+    site.thing("walk", "the public walk", (-70, -50), (120, -50))
+    site.section(width=10, stone_cover=3)
+    out, below, low, top = site.at(0, -60, outlet=CURB_CORE, water=97), site.at(0, -10), site.at(0, 0), site.at(0, 44)
+    other, end = site.at(30, 0), site.at(30, 40)
+    main = site.run("main", (out, below, low, top), 98.0, 0.8, solid=60)
+    level = 98.0 + 60 * 0.008
+    site.run("balance tube", (low, other), level, 0, solid=None)
+    site.run("far parallel", (other, end), level, 0.5)
+    site.run("along the wall", (top, site.at(52, 44)), level + 44 * 0.008, 0.5)
+    site.run("chapel roof", (below, site.at(-8, -10), site.at(-8, 20)), 98.0 + 50 * 0.008, 1, solid=None, system=ROOF)
+    return site.job(water=Water(BOTH_SIDES, si(15), roof_area=200.0), protected=dry(main, "lawn", "the court", distance=8, depth=0.8, stations=(60, 104), on_left=False, width=si(40)))

@@ -1,0 +1,57 @@
+"""A ring round a building: two legs that share their top, each with a second, solid pipe in its trench."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from weirant.design.layout import add_run, rename_run, set_at_station
+from weirant.design.one_trench import lay_beside, sides_changed
+from weirant.design.patterns.sketch import Sketch, dry, si
+from weirant.ground.in_place import in_place
+from weirant.ground.network import laid_run
+from weirant.job import Job
+from weirant.job.geometry import run_of
+from weirant.job.network import INLET, OPEN_PIPE, PUMP, ROOF
+from weirant.job.paths import with_value
+from weirant.job.run_edits import with_run, without_unused
+from weirant.job.water import BOTH_SIDES, Water
+from weirant.library import shipped
+from weirant.rules import shipped_rules
+
+KEY, TITLE = "ring", "Ring round a building"
+HINT = "two legs that share the top, perforated outside and solid inside in one trench, roof entries, a pump line, a box every 100 ft"
+
+
+def job() -> Job:
+    """A village hall; both legs fall at 1 % to a dry creek."""
+    site = Sketch(TITLE, "a village hall (invented)", lambda x, y: 100 if y > -20 else 100 - (-20 - y) * 5.4 / 150)
+    site.thing("building", "the hall", (0, 0), (140, 0), (140, 100), (0, 100), footing_depth=si(2))
+    site.thing("brook", "dry creek", (-60, -176), (70, -178), (200, -176))
+    top = site.at(70, 106)
+    west = [site.at(-6, -170, outlet=OPEN_PIPE, water=93), site.at(-6, -70), site.at(-6, 30), site.at(-6, 106), top]
+    east = [site.at(146, -170, outlet=OPEN_PIPE, water=93), site.at(146, -70), site.at(146, 30), site.at(146, 106), top]
+    legs = [site.run("west leg", west, 94.7, 1, solid=150), site.run("east leg", east, 94.7, 1, solid=150)]
+    found = site.job(water=Water(BOTH_SIDES, si(60)), protected=dry(legs[0], "footing", "the hall's footing", distance=6, depth=2, stations=(164, 270), on_left=False, footing_depth=si(2)))
+    return _with_solid_pipes(found, legs)
+
+
+def _with_solid_pipes(job: Job, legs: list[str]) -> Job:
+    """A solid pipe beside each leg, boxes on it, and the roof's and the pump's pipes led into it."""
+    library, rules = shipped(), shipped_rules()
+    for leg, name in zip(legs, ("west solid", "east solid"), strict=True):
+        job, solid = lay_beside(job, leg, library, rules, collects=False, system=ROOF)
+        job = rename_run(sides_changed(job, solid) if name == "east solid" else job, solid, name)  # inside of either leg
+        job = in_place(job, library)
+        job = with_value(job, f"nodes.{laid_run(job, solid).nodes[0][0].id}.outlet.water_level", si(93))
+        for station in (100, 200, 300):
+            job = set_at_station(job, solid, si(station), INLET)
+    solids = [run.id for run in job.runs if run.trench_of]
+    west, east = (run_of(job, solid) for solid in solids)  # the solid pipes share their top as the legs do
+    job = without_unused(with_run(job, dataclasses.replace(east, nodes=(*east.nodes[:-1], west.nodes[-1]))), (east.nodes[-1],))
+    corners = ((solids[0], -3, 2), (solids[0], -3, 50), (solids[0], 30, 103), (solids[1], 143, 2), (solids[1], 143, 50))
+    for number, (solid, x, y) in enumerate(corners):
+        at = laid_run(job, solid).alignment.point(laid_run(job, solid).alignment.nearest((si(x), si(y)))[0])
+        job = add_run(job, [at, (si(x), si(y))], collects=False, joins=solid, system=ROOF, name=f"downspout {number + 1}")
+    at = laid_run(job, solids[1]).alignment.point(si(300))
+    job = add_run(job, [at, (at[0], at[1] - si(2.6))], collects=False, joins=solids[1], system=PUMP, name="pump line")
+    return in_place(job, library)

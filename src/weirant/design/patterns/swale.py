@@ -1,0 +1,20 @@
+"""Inlets down a swale: boxes in line on solid pipe, out through a cut curb; no groundwater."""
+
+from __future__ import annotations
+
+from weirant.design.patterns.sketch import Sketch
+from weirant.job import Job
+from weirant.job.network import CURB_CORE, INLET, SURFACE
+
+KEY, TITLE = "swale", "Inlets down a swale"
+HINT = "four boxes in line, 6 in solid pipe, 300 ft, out through a cut curb; no groundwater"
+
+
+def job() -> Job:
+    """The access road of a boat yard."""
+    site = Sketch(TITLE, "the access road of a boat yard (invented)", lambda x, y: (99.2 if y < 2 else 100.2 + 0.012 * y) + 0.02 * abs(x))
+    site.thing("walk", "the road's edge", (12, 10), (12, 310))
+    out = site.at(0, 0, outlet=CURB_CORE, water=98.5)
+    boxes = [site.at(0, y, INLET, name=f"box {i + 1}") for i, y in enumerate((75, 150, 225, 300))]
+    site.run("swale line", (out, *boxes), 99.25, 1, solid=None, pipe="pvc-150-two-row", system=SURFACE)
+    return site.job()

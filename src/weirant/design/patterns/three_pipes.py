@@ -1,0 +1,30 @@
+"""Three pipes in the stone of one trench: two below that lead to the outlet, one above them."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from weirant.design.patterns.sketch import IN, Sketch, dry, si
+from weirant.ground.in_place import in_place
+from weirant.job import Job
+from weirant.job.network import OPEN_PIPE
+from weirant.job.section import Bore
+from weirant.job.water import BOTH_SIDES, Water
+from weirant.library import shipped
+
+KEY, TITLE = "three-pipes", "Three pipes in the stone"
+HINT = "two below tied to the outlet, one above, in one trench of 20 in"
+
+
+def job() -> Job:
+    """A school garden with a wet low line."""
+    site = Sketch(TITLE, "a school garden (invented)", lambda x, y: 97.6 if y < 1 else 100 + 0.008 * y)
+    site.section(width=20)
+    places = (Bore("b1", si(-4.3, IN)), Bore("b2", si(4.3, IN)), Bore("b3", 0.0, si(6.5, IN)))
+    site.sections[0] = dataclasses.replace(site.sections[0], bores=places)
+    out, tie = site.at(0, 0, outlet=OPEN_PIPE, water=96), site.at(0, 24)
+    host = site.run("lower left", (out, tie, site.at(0, 124)), 97.7, 0.8, solid=24)
+    for name, bore in (("lower right", "b2"), ("upper", "b3")):
+        site.run(name, (tie, site.at(0.3, 124)), 97.9, 0.8, trench_of=host, bore=bore)
+    found = site.job(water=Water(BOTH_SIDES, si(25)), protected=dry(host, "lawn", "the garden beds", distance=5, depth=0.9, stations=(24, 124), width=si(20)))
+    return in_place(found, shipped())
