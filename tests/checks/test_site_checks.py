@@ -8,7 +8,8 @@ import pytest
 
 from laying import one, only, with_changes
 from weirant.design.assess import assess
-from weirant.design.layout import add_run, add_thing, join
+from weirant.design.layout import add_run, add_thing
+from weirant.ground.joining import join
 from weirant.job.network import AsBuilt, Outlet, Stretch
 from weirant.job.paths import with_value
 from weirant.job.site import SitePoint

@@ -10,19 +10,23 @@ import numpy as np
 import pytest
 
 from laying import COLLECTS, one, with_changes
+from weirant.design.as_built import with_reading
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
-from weirant.design.layout import move_node, turned_round
+from weirant.design.layout import add_run, move_node
 from weirant.design.session import Session
 from weirant.errors import InputError
+from weirant.ground.inverts import invert_at
 from weirant.ground.moves import moved_aside
-from weirant.ground.network import laid_run
+from weirant.ground.network import laid_run, network_of
+from weirant.ground.turning import in_two, turned_round
 from weirant.job.faults import faults
 from weirant.job.network import INLET, PLAIN, ROOF, SURFACE, AsBuilt, Node, Outlet, Run, Stretch
 from weirant.job.paths import with_value
 from weirant.job.removal import without_run
 from weirant.job.site import SitePoint
 from weirant.outcome.finding import State
+from weirant.rules import shipped_rules
 
 DEMO = demo_job()
 SEEDS = range(6)
@@ -191,3 +195,48 @@ def test_moving_the_drain_moves_the_drain():
     assert one(assess(finding.fixes[0].made(close)), "footing", "r1").state != State.FAILS and moved.alignment.point(0.0) == before.alignment.point(0.0)
     with pytest.raises(InputError, match="has an outlet or another run on what collects"):
         moved_aside(DEMO, "r3", 1.0)
+
+
+@pytest.mark.parametrize("station", [10.0, 30.0, 45.0])
+def test_a_run_in_two_says_the_same_of_the_same_ground(station):
+    """Levels, water, quantities and flow are where they were; readings, shots and the place go with the part they lie on."""
+    run = laid_run(DEMO, "r1")
+    job = with_reading(with_reading(DEMO, "r1", 5.0, 29.0), "r1", 50.0, 29.5)
+    parted, upper = in_two(job, "r1", station)
+    assert not faults(parted) and [r.name for r in parted.runs][:2] == ["slab drain", "slab drain, upper"] and len(parted.runs) == 5
+    assert laid_run(parted, "r1").length + laid_run(parted, upper).length == pytest.approx(run.length)
+    before, after = assess(job), assess(parted)
+    for at in np.linspace(0.5, run.length - 0.5, 23):
+        part, there = ("r1", at) if at <= station else (upper, at - station)
+        old, new = before.run("r1"), after.run(part)
+        assert float(invert_at(new.run, np.array(there))) == pytest.approx(float(invert_at(run, np.array(at))), abs=1e-9)
+        assert new.run.is_solid_at(there) == old.run.is_solid_at(at) and new.grade.at(new.grade.ground, there) == pytest.approx(old.grade.at(old.grade.ground, at), abs=1e-6)
+    assert after.run("r1").flow.discharge[0] == pytest.approx(before.run("r1").flow.discharge[0], rel=0.25)  # either part's inflow is that of its own middle
+    assert [f.value for f in after.takeoff.rows()] == pytest.approx([f.value for f in before.takeoff.rows()], rel=1e-6)
+    assert [(b.run, b.station) for b in parted.as_built] == [("r1", 5.0), (upper, pytest.approx(50.0 - station))]
+    assert {s.run for s in parted.survey.shots if s.station is not None} == {"r1", upper} and parted.protected.run == (upper if station < 38.4 else "r1")
+    assert one(after, "joints", upper).state == State.HOLDS
+    with pytest.raises(InputError, match="cannot be parted at its end"):
+        in_two(job, "r1", 0.0)
+
+
+def test_an_outlet_on_another_run_is_joined_by_its_fix():
+    """A pair at the limit; the fix leads the water into that run, and the finding is gone."""
+    near = laid_run(DEMO, "r1").alignment.point(15.0)
+    for off, count in ((0.1523, 1), (0.1525, 0)):
+        job = add_run(DEMO, [(near[0] + off, near[1]), (near[0] + 9.0, near[1] + 1.0)], collects=True, ground=29.0)
+        found = [f for f in assess(job).findings if f.key == "outlet-on-run"]
+        assert len(found) == count
+        if found:
+            joined = found[0].fixes[0].made(job)
+            assert not faults(joined) and network_of(joined).drains_to(network_of(joined).runs[-1])[0][0].id == "r1"
+            assert "outlet-on-run" not in {f.key for f in assess(joined).findings}
+
+
+def test_a_run_drawn_from_its_high_end_is_offered_to_be_turned():
+    wrong = turned_round(DEMO, "r3")
+    found = one(assess(wrong), "against-fall", "r3")
+    assert found.state == State.TIGHT and laid_run(found.fixes[0].made(wrong), "r3").nodes[0][0].id == "n7"
+    limit = found.value
+    for share, count in ((1 - 1e-6, 1), (1 + 1e-6, 0)):
+        assert sum(f.key == "against-fall" for f in assess(wrong, rules=dataclasses.replace(shipped_rules(), against_fall=limit * share)).findings) == count

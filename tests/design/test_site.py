@@ -14,9 +14,7 @@ from weirant.design.daylight import places_for, with_outlet_at
 from weirant.design.layout import (
     add_run,
     add_thing,
-    detach,
     hold,
-    join,
     move_node,
     move_thing_corner,
     release,
@@ -33,6 +31,7 @@ from weirant.errors import InputError
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
+from weirant.ground.joining import detach, join
 from weirant.ground.network import laid_run, network_of
 from weirant.job.faults import faults
 from weirant.job.network import Outlet

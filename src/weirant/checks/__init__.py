@@ -12,7 +12,7 @@ from functools import partial
 
 from shapely.errors import GEOSException
 
-from weirant.checks import allowed, around, carries, collects, falls, filters, stands, trenches
+from weirant.checks import allowed, around, carries, collects, falls, filters, lie, stands, trenches
 from weirant.errors import WeirantError
 from weirant.ground.stretches import Make
 from weirant.job.network import EXISTING
@@ -27,7 +27,7 @@ Kept = Callable[[str, RunOutcome, Callable[[], tuple[Finding, ...]]], tuple[Find
 Judged = dict[Make, tuple[Finding | None, ...]]
 
 JOB: dict[str, tuple[JobCheck, ...]] = {"falls": falls.JOB, "collects": collects.JOB, "carries": carries.JOB, "stands": stands.JOB, "allowed": allowed.JOB, "around": around.JOB}
-RUN: dict[str, tuple[RunCheck, ...]] = {"falls": falls.RUN, "trenches": trenches.RUN, "carries": carries.RUN, "stands": stands.RUN, "around": around.RUN}
+RUN: dict[str, tuple[RunCheck, ...]] = {"falls": (*falls.RUN, *lie.RUN), "trenches": trenches.RUN, "carries": carries.RUN, "stands": stands.RUN, "around": around.RUN}
 STRETCH: dict[str, tuple[StretchCheck, ...]] = {"filters": filters.STRETCH}
 FAMILIES = ("falls", "trenches", "collects", "carries", "filters", "stands", "allowed", "around")
 

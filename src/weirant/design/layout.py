@@ -12,30 +12,18 @@ import shapely
 from weirant.errors import InputError
 from weirant.ground.alignment import Point, alignment_of
 from weirant.ground.crossings import shape_of
-from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
+from weirant.ground.inverts import invert_at
+from weirant.ground.joining import node_at
 from weirant.ground.moves import followed
-from weirant.ground.network import LaidRun, laid_run, lay_out, network_of
+from weirant.ground.network import LaidRun, laid_run, network_of
 from weirant.job import Job
-from weirant.job.geometry import APART, nodes_by_id, parts_of, run_of
+from weirant.job.geometry import APART, nodes_by_id, run_of
 from weirant.job.identity import NODE, RUN, STRETCH, THING, fresh
 from weirant.job.network import GROUND, PLAIN, Held, Node, Outlet, Run, Stretch
 from weirant.job.paths import spec_at
-from weirant.job.run_edits import runs_at, with_node, with_run, without_unused
+from weirant.job.run_edits import fresh_name, runs_at, with_node, with_run, without_unused
 from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
 from weirant.rules import shipped_rules
-
-
-def node_at(job: Job, identity: str, station: float) -> tuple[Job, str]:
-    """The job with a node on a run at a station, m, and the node's identity: one that is there already, or a new one set into the run."""
-    run = laid_run(job, identity)
-    for node, at in run.nodes:
-        if abs(at - station) < APART:
-            return job, node.id
-    x, y = run.alignment.point(station)
-    node = Node(fresh(job.nodes, NODE), x, y)
-    index = sum(at < station for _, at in run.nodes)
-    changed = dataclasses.replace(run.run, nodes=(*run.run.nodes[:index], node.id, *run.run.nodes[index:]))
-    return with_run(dataclasses.replace(job, nodes=(*job.nodes, node)), changed), node.id
 
 
 def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", system: str = GROUND, ground: float | None = None, name: str = "") -> Job:
@@ -87,104 +75,12 @@ def _level_near(job: Job, point: Point) -> float:
     return 0.0 if near is None else float(invert_at(laid_run(job, near[0]), np.array(near[1])))
 
 
-def fresh_name(job: Job, wanted: str, stem: str = "") -> str:
-    """A name that no run bears: the one wanted, or it with a number."""
-    names, stem = {run.name for run in job.runs}, stem or wanted
-    return wanted if wanted not in names else next(name for i in range(2, len(names) + 3) if (name := f"{stem} {i}") not in names)
-
-
 def rename_run(job: Job, identity: str, new: str) -> Job:
     """The job with a run under another name. Raises InputError where the name is taken or empty."""
     new = new.strip()
     if not new or any(run.name == new for run in job.runs if run.id != identity):
         raise InputError("name of the run", "is empty or taken", new or None)
     return dataclasses.replace(job, runs=tuple(dataclasses.replace(run, name=new) if run.id == identity else run for run in job.runs))
-
-
-def join(job: Job, identity: str, other: str, station: float) -> Job:
-    """The job with the low end of a run led to a station of another, and its water with it; its outlet goes.
-
-    The run comes in at the invert of the other. Raises InputError where it would join itself or what drains into it.
-    """
-    if identity == other:
-        raise InputError("run", "cannot join itself")
-    if station < APART:
-        raise InputError(run_of(job, identity).name, f"cannot join {run_of(job, other).name} where that ends; choose a place above its low end")
-    if identity in _below(job, other):
-        raise InputError(run_of(job, identity).name, f"takes the water of {run_of(job, other).name}; joined to it, water would go round")
-    job, node = node_at(job, other, station)
-    before = laid_run(job, identity)
-    if node in before.run.nodes[1:]:
-        raise InputError(before.name, "goes through that joint already; water would go round")
-    old = before.run.nodes[0]
-    changed = dataclasses.replace(before.run, nodes=(node, *before.run.nodes[1:]))
-    job = with_run(job, changed)
-    job = without_unused(job, (old,))
-    moved = lay_out(changed, nodes_by_id(job))
-    job = followed(job, before, moved)
-    level = float(invert_at(laid_run(job, other), np.array(station)))
-    after = laid_run(job, identity)
-    stations, levels = grade_nodes(after)
-    try:
-        return with_run(job, with_inverts(after, stations, [level, *levels[1:]]))
-    except InputError:
-        return with_run(job, dataclasses.replace(after.run, invert=level))
-
-
-def _below(job: Job, identity: str) -> set[str]:
-    """The runs that the water of a run goes through on its way out."""
-    network, found = network_of(job), set()
-    ahead = [network.run(identity)]
-    while ahead:
-        for other, _ in network.drains_to(ahead.pop()):
-            if other.id not in found:
-                found.add(other.id)
-                ahead.append(other)
-    return found
-
-
-def detach(job: Job, identity: str) -> Job:
-    """The job with the low end of a run let go of what it joins, with an outlet of its own in the same place."""
-    run = laid_run(job, identity)
-    low = run.nodes[0][0]
-    if len(runs_at(job, low.id)) == 1:
-        return with_node(job, dataclasses.replace(low, outlet=low.outlet or Outlet()))
-    node = Node(fresh(job.nodes, NODE), low.x, low.y, outlet=Outlet())
-    job = dataclasses.replace(job, nodes=(*job.nodes, node))
-    return with_run(job, dataclasses.replace(run.run, nodes=(node.id, *run.run.nodes[1:])))
-
-
-def turned_round(job: Job, identity: str) -> Job:
-    """The job with a run counted from its other end: what was its top end leads its water on. Levels are laid so that it falls to its new low end.
-
-    Stretches, held inverts and readings keep their places; the outlet goes to the new low end, unless another run uses it too.
-    """
-    run = laid_run(job, identity)
-    whole = run.length
-    stations, levels = grade_nodes(run)
-
-    def back(station: float) -> float:
-        return max(round(whole - station, 6), 0.0)
-
-    turned = dataclasses.replace(
-        run.run, nodes=run.run.nodes[::-1], breaks=(), slope=run.slope, invert=float(levels[0]),
-        stretches=tuple(dataclasses.replace(s, to_station=None if low <= 0 else round(whole - low, 6)) for low, _, s in parts_of(run.run, whole)[::-1]),
-        held=tuple(dataclasses.replace(h, station=back(h.station)) for h in run.held[::-1]),
-    )  # fmt: skip
-    slopes = np.diff(levels) / np.diff(stations)
-    risen = float(levels[0]) + np.concatenate([[0.0], np.cumsum((slopes * np.diff(stations))[::-1])])
-    graded = with_inverts(lay_out(turned, nodes_by_id(job)), whole - stations[::-1], risen)
-    low, top = run.nodes[0][0], run.nodes[-1][0]
-    job = with_run(job, graded)
-    if low.outlet is not None and len(runs_at(job, low.id)) == 1:
-        job = with_node(with_node(job, dataclasses.replace(low, outlet=None)), dataclasses.replace(top, outlet=top.outlet or low.outlet))
-
-    built = tuple(dataclasses.replace(b, station=back(b.station)) if b.run == identity else b for b in job.as_built)
-    shots = tuple(dataclasses.replace(s, station=back(s.station)) if s.run == identity and s.station is not None else s for s in job.survey.shots)
-    place = job.protected
-    if place.run == identity:
-        place = dataclasses.replace(place, from_station=back(place.to_station), to_station=back(place.from_station), on_left=not place.on_left)
-    return dataclasses.replace(job, as_built=built, protected=place, survey=dataclasses.replace(job.survey, shots=shots))
 
 
 def set_at_station(job: Job, identity: str, station: float, kind: str) -> Job:

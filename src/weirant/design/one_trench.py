@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 import math
 
-from weirant.design.layout import fresh_name
 from weirant.errors import InputError
 from weirant.ground.in_place import in_place
 from weirant.ground.moves import aside
@@ -14,7 +13,7 @@ from weirant.job import Job
 from weirant.job.geometry import run_of
 from weirant.job.identity import NODE, RUN, fresh
 from weirant.job.network import GROUND, Node, Outlet, Run
-from weirant.job.run_edits import with_run
+from weirant.job.run_edits import fresh_name, with_run
 from weirant.job.section import Bore
 from weirant.job.section_edits import in_sections_of_its_own, sections_along, with_place_for, with_section
 from weirant.library import Library

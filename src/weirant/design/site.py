@@ -15,7 +15,7 @@ from weirant.ground.grade_line import GradeLine, lay
 from weirant.ground.in_place import places_on
 from weirant.ground.levels import Ground, LevelBook
 from weirant.ground.nearby import Things, things_of
-from weirant.ground.network import LaidRun, Network, joined, lay_out, meetings, stations_every
+from weirant.ground.network import AT_END, LaidRun, Network, joined, lay_out, meetings, stations_every
 from weirant.ground.places import point_of
 from weirant.ground.stretches import LaidStretch, Makes, makes_of
 from weirant.ground.surface import Surface, build_surface
@@ -70,12 +70,12 @@ def _surface(job: Job, book: LevelBook, network: Network) -> tuple[Surface | Non
     return surface, "", tuple(odd)
 
 
-def ground_under(run: LaidRun, book: LevelBook, surface: Surface | None, host: LaidRun | None = None) -> Ground | None:
+def ground_under(run: LaidRun, book: LevelBook, surface: Surface | None, network: Network, host: LaidRun | None = None) -> Ground | None:
     """The ground along a run: the shots booked along it where there are two, or along the run in whose trench it lies all the way, else the
     surface under it.
     """
     if run.id in book.grounds:
-        return book.grounds[run.id]
+        return _carried_on(book.grounds[run.id], run, book, network)
     if host is not None and host.id in book.grounds and places_on(run, host, np.array([0.0, run.length]))[1].all():
         shot = book.grounds[host.id]
         there, _ = places_on(run, host, stations := np.union1d(stations_every(run, SAMPLE), run.node_stations))
@@ -89,6 +89,21 @@ def ground_under(run: LaidRun, book: LevelBook, surface: Surface | None, host: L
     return Ground(stations[inside], levels[inside])
 
 
+def _carried_on(ground: Ground, run: LaidRun, book: LevelBook, network: Network) -> Ground:
+    """The ground shot along a run, with the nearest shot beyond each of its ends along a run that goes on from there."""
+    stations, levels = ground.stations, ground.elevations
+    for other, at in network.others_at(run, run.nodes[0][0].id):
+        shot = book.grounds.get(other.id)
+        if shot is not None and at > other.length - AT_END and stations[0] > 0:
+            stations, levels = np.append(shot.stations[-1] - other.length, stations), np.append(shot.elevations[-1], levels)
+    for other, at in network.others_at(run, run.nodes[-1][0].id):
+        shot = book.grounds.get(other.id)
+        if shot is not None and at < AT_END and stations[-1] < run.length:
+            stations, levels = np.append(stations, run.length + shot.stations[0]), np.append(levels, shot.elevations[0])
+    kept = np.concatenate([[True], np.diff(stations) > AT_END])
+    return Ground(stations[kept], levels[kept])
+
+
 def site_of(job: Job, book: LevelBook, library: Library, session: Session) -> Site:
     """Surface, runs and what they meet."""
     nodes = nodes_by_id(job)
@@ -100,7 +115,7 @@ def site_of(job: Job, book: LevelBook, library: Library, session: Session) -> Si
                        lambda: tuple(meetings(network)))  # fmt: skip
     things = session.once("things", (job.features,), lambda: things_of(job.features))
     makes = makes_of(laid, job.sections, library)
-    found = tuple(_run(job, run, _stretches(makes, run, job, session), makes.hosts.get(run.run.trench_of) if run.run.bore else None, book, surface, lie, things, session)
+    found = tuple(_run(job, network, run, _stretches(makes, run, job, session), makes.hosts.get(run.run.trench_of) if run.run.bore else None, book, surface, lie, things, session)
                   for run in laid)  # fmt: skip
     return Site(surface, why, odd, network, found, met, {}, things)
 
@@ -110,11 +125,12 @@ def _stretches(makes: Makes, run: LaidRun, job: Job, session: Session) -> tuple[
     return session.once(f"stretches {run.id}", on, partial(makes.along, run))
 
 
-def _run(job: Job, run: LaidRun, stretches: tuple[LaidStretch, ...], host: LaidRun | None, book: LevelBook, surface: Surface | None, lie: bytes, things: Things,
+def _run(job: Job, network: Network, run: LaidRun, stretches: tuple[LaidStretch, ...], host: LaidRun | None, book: LevelBook, surface: Surface | None, lie: bytes, things: Things,
          session: Session) -> RunOutcome:  # fmt: skip
     place = run.alignment.points.tobytes()
-    on = (job.points, job.survey, lie, place, host.alignment.points.tobytes() if host is not None else b"")
-    ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, book, surface, host))
+    ends = tuple(other.id for node in (run.nodes[0][0].id, run.nodes[-1][0].id) for other, _ in network.others_at(run, node))
+    on = (job.points, job.survey, lie, place, ",".join(ends), host.alignment.points.tobytes() if host is not None else b"")
+    ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, book, surface, network, host))
     met = session.once(f"met {run.id}", (job.features, place), lambda: _met(things, run))
 
     def made() -> RunOutcome:

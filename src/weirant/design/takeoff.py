@@ -186,7 +186,7 @@ def integrate(stations: Array, heights: Array, area: Callable[[Array], Array]) -
 
 def length_in_ground(grade: GradeLine, low: float, high: float) -> float:
     """Length in m of the stretch between two stations where there is a trench at all."""
-    inside = (grade.stations[:-1] >= low - 1e-9) & (grade.stations[1:] <= high + 1e-9)
+    inside = (grade.stations[:-1] >= low - SLIP) & (grade.stations[1:] <= high + SLIP)  # stations are rounded so far
     dug = (grade.cut[:-1] + grade.cut[1:]) > 0
     return float(np.sum(np.diff(grade.stations)[inside & dug]))
 

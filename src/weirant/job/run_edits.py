@@ -87,3 +87,9 @@ def with_pipe(job: Job, identity: str, key: str) -> Job:
     """The job with every stretch of a run of one pipe."""
     run = run_of(job, identity)
     return with_run(job, dataclasses.replace(run, stretches=tuple(dataclasses.replace(s, pipe=key) for s in run.stretches)))
+
+
+def fresh_name(job: Job, wanted: str, stem: str = "") -> str:
+    """A name that no run bears: the one wanted, or it with a number."""
+    names, stem = {run.name for run in job.runs}, stem or wanted
+    return wanted if wanted not in names else next(name for i in range(2, len(names) + 3) if (name := f"{stem} {i}") not in names)

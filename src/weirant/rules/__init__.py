@@ -53,6 +53,8 @@ class Rules:
     near_footing: float
     near_footing_line: float
     near_place_line: float
+    outlet_on_run: float
+    against_fall: float
     clear_of_footing_line: float
     through_outline: float
     sheds: float

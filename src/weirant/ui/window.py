@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QWidget
 
 from weirant import __version__
 from weirant.design.demo import demo_job
-from weirant.design.layout import turned_round
 from weirant.design.one_trench import lay_beside
 from weirant.errors import InputError, WeirantError
+from weirant.ground.turning import in_two, turned_round
 from weirant.job import Job
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
@@ -230,6 +230,17 @@ class Window(QMainWindow):
             else:
                 if document.change(job, f"A pipe beside {document.in_hand.run.name}"):
                     document.take_run(run)
+
+    def part_run(self) -> None:
+        """Part the run in hand at the station into two."""
+        if not self.document.is_empty:
+            document = self.document
+            try:
+                job, _ = in_two(document.job, document.run, document.station)
+            except InputError as fault:
+                document.refused.emit(str(fault))
+            else:
+                document.change(job, f"{document.in_hand.run.name} parted")
 
     def turn_run(self) -> None:
         """Turn the run in hand round; undo turns it back."""

@@ -78,7 +78,7 @@ STEPS = (
          ("run.name", "run.joins", "run.invert", "run.slope", "run.solid_length", "run.length", "outlet.water_level", "outlet.kind", "outlet.rise",
           "run.least_depth", "limits.least_slope", "limits.least_slope_solid", "limits.least_slope_trees", "limits.most_slope", "limits.least_cover", "limits.most_depth", "limits.clearance",
           "limits.drop_at_joints"),
-         ("slope", "way-out", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names"), _lacks_outlet, "grade"),
+         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names"), _lacks_outlet, "grade"),
     Step("trench", "Shape the trench",
          ("stretch.section", "section.width", "section.bedding", "section.stone_cover", "section.top", "section.turf", "section.side_slope", "section.wrap",
           "section.overlap"),

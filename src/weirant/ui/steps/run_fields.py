@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QComboBox
 
-from weirant.design.layout import detach, join, rename_run, set_at_station, taken_out_at
+from weirant.design.layout import rename_run, set_at_station, taken_out_at
 from weirant.errors import InputError
+from weirant.ground.joining import detach, join
 from weirant.ground.network import laid_run
 from weirant.job import Job
 from weirant.job.network import FITTINGS
