@@ -532,3 +532,22 @@ def test_what_lies_where_along_a_run_is_chosen_in_its_stretches(window, qtbot):
     out = [b for b in dialog.findChildren(QPushButton) if b.text() == "Take out" and b.isVisible()]
     out[-1].click()
     assert len(document.job.runs[0].stretches) == 2 and document.job.runs[0].stretches[-1].to_station is None
+
+
+def test_own_products_are_read_and_chosen(window, tmp_path, monkeypatch):
+    """From a list into the choices of the page, at once; one undo takes them out again, and a list that cannot be used changes nothing."""
+    path, told = tmp_path / "yard.csv", []
+    path.write_text("name,inside,outside,roughness,opening,open_area\nYard pipe,100 mm,118 mm,0.012,1.6 mm,21 cm2/m\n")
+    window.sheet.rail.choose("materials")
+    monkeypatch.setattr("weirant.ui.papers.tell", lambda *a: told.append(a[2]))
+    window.papers.read_products(path)
+    choice = entries(window)["pipe"]
+    choice.activated.emit(choice.findText("Yard pipe"))
+    document = window.document
+    assert {s.pipe for run in document.job.runs for s in run.stretches} == {"own-yard-pipe"} and "every run" in document.stack.undoText()
+    document.stack.undo()
+    document.stack.undo()
+    assert document.job.products.pipes == () and entries(window)["pipe"].findText("Yard pipe") == -1
+    path.write_text("name,inside\n")
+    window.papers.read_products(path)
+    assert "are not those of pipes, stones or fabrics" in told[0] and document.job.products.pipes == ()

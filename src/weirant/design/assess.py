@@ -13,7 +13,7 @@ from weirant.design.soil import soil_figures
 from weirant.design.takeoff import take_off, with_amounts
 from weirant.ground.levels import reduce_book
 from weirant.job import Job
-from weirant.library import Library, shipped
+from weirant.library import Library, shipped, with_own
 from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -26,10 +26,11 @@ Findings = tuple[Finding, ...]
 def assess(job: Job, library: Library | None = None, session: Session | None = None, rules: Rules | None = None) -> Outcome:
     """Ground, grade, water, pipe, quantities and findings of a job and each of its runs; no file and no screen touched.
 
-    ``library`` and ``rules`` are those that come with the application where none are handed in. ``session`` keeps what the next assessment can use
-    again. Raises InputError where a product named in the job is not in the library.
+    The own products of the job stand beside those of the library. ``library`` and ``rules`` are those that come with the application where none are
+    handed in. ``session`` keeps what the next assessment can use again. Raises InputError where a product named in the job is not in the library.
     """
-    library, session = library or shipped(), session or Session()
+    basis, session = library or shipped(), session or Session()
+    library = session.once("library", (basis, job.products), lambda: with_own(basis, job.products))
     book = session.once("book", (job.survey, job.units), lambda: reduce_book(job.survey, System(job.units)))
     soil = session.once("soil", (job.soil, library), lambda: soil_figures(job, library))
     site = with_amounts(with_flows(job, site_of(job, book, library, session), soil, session), session)

@@ -29,7 +29,7 @@ class Effect:
 
 def effect_of(fix: Fix, before: Outcome, session: Session | None = None) -> Effect:
     """Assess the job with the fix and compare; what did not change is taken from the session of the job, where one is given."""
-    after = assess(tried(fix, before.job, before.library), before.library, Session(session))
+    after = assess(tried(fix, before.job, before.library), session=Session(session), rules=before.rules)
     # what was added after the assessment, as the storm's finding is, is not known of the fix yet
     was = {(f.key, f.subject): f for f in before.findings if f.key != DRY_IN_TIME}
     now = {(f.key, f.subject): f for f in after.findings}

@@ -14,7 +14,7 @@ from weirant.errors import JobFileError
 from weirant.formats.plain_files import digest_of, read_plain, shown_name, write_safely
 from weirant.job import Job
 from weirant.job.faults import Fault, faults, faults_of
-from weirant.library import shipped
+from weirant.library import shipped, with_own
 
 if TYPE_CHECKING:
     from pydantic import TypeAdapter
@@ -175,7 +175,7 @@ def _told(error: Any) -> Fault:
 
 
 def _unknown_products(job: Job) -> list[Fault]:
-    library = shipped()
+    library = with_own(shipped(), job.products)
     wanted: list[tuple[str, str, Mapping[str, Any]]] = []
     for i, section in enumerate(job.sections):
         wanted += [(f"sections[{i}].aggregate", section.aggregate, library.aggregates), (f"sections[{i}].geotextile", section.geotextile, library.geotextiles)]

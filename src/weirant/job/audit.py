@@ -11,6 +11,7 @@ from weirant.job.geometry import APART
 from weirant.job.job import Job
 from weirant.job.network import Run
 from weirant.job.paths import leads_somewhere
+from weirant.job.products import OWN
 
 Fault = tuple[str, str]
 
@@ -18,7 +19,7 @@ Fault = tuple[str, str]
 def reference_faults(job: Job) -> list[Fault]:
     """Every fault of a job's references with its path; empty where all is sound. Linear in what the job holds."""
     doubled = [*_identities(job)]
-    return doubled if doubled else [*_sections(job), *_runs(job), *_guests(job), *_others(job)]
+    return doubled if doubled else [*_products(job), *_sections(job), *_runs(job), *_guests(job), *_others(job)]
 
 
 def _identities(job: Job) -> Iterator[Fault]:
@@ -47,6 +48,18 @@ def _sections(job: Job) -> Iterator[Fault]:
         for number, stretch in enumerate(run.stretches):
             if stretch.section not in sections:
                 yield f"runs[{index}].stretches[{number}].section", f"{run.name} lies in the trench section {stretch.section}, which is not there"
+
+
+def _products(job: Job) -> Iterator[Fault]:
+    """The keys of own products are told from those that are shipped, and stand once."""
+    lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("pipes", job.products.pipes), ("stones", job.products.stones), ("fabrics", job.products.fabrics))
+    for name, things in lists:
+        times = Counter(thing.key for thing in things)
+        for index, thing in enumerate(things):
+            if not thing.key.startswith(OWN):
+                yield f"products.{name}[{index}].key", f"the key of an own product begins with {OWN}: '{thing.key}'"
+            elif times[thing.key] > 1:
+                yield f"products.{name}[{index}].key", f"the key {thing.key} stands {times[thing.key]} times; each needs its own"
 
 
 def _runs(job: Job) -> Iterator[Fault]:

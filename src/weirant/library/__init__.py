@@ -9,11 +9,12 @@ from importlib import resources
 from typing import TypeVar
 
 from weirant.errors import InputError
+from weirant.job.products import OwnStone, Products
 from weirant.job.soil import Band
 from weirant.library.products import Aggregate, Geotextile, Pipe, Texture
 from weirant.methods.gradation import Gradation, gradation_of
 
-__all__ = ["Aggregate", "Geotextile", "Library", "Pipe", "Texture", "shipped"]
+__all__ = ["Aggregate", "Geotextile", "Library", "Pipe", "Texture", "shipped", "with_own"]
 
 
 @dataclass(frozen=True)
@@ -40,6 +41,23 @@ class Library:
     def texture(self, key: str) -> Texture:
         """The soil texture of a key; InputError lists what there is."""
         return _found(self.textures, key, "soil texture")
+
+
+def with_own(library: Library, products: Products) -> Library:
+    """A library with the own products of a job beside those that it has."""
+    if products == Products():
+        return library
+    pipes = {own.key: Pipe(own.key, own.name, own.inner_diameter, own.outer_diameter, own.roughness_n, (own.roughness_n, own.roughness_n), own.opening_shape, own.opening,
+                           own.open_area_per_length, own.openings, own.supply, own.supply_length, "user", "") for own in products.pipes}  # fmt: skip
+    stones = {own.key: _own_stone(own) for own in products.stones}
+    fabrics = {own.key: Geotextile(own.key, own.name, own.kind, own.o95, own.permittivity, own.thickness, own.open_area, own.mass, own.roll_width, "user", "")
+               for own in products.fabrics}  # fmt: skip
+    return Library(library.pipes | pipes, library.aggregates | stones, library.geotextiles | fabrics, library.textures)
+
+
+def _own_stone(own: OwnStone) -> Aggregate:
+    coarse, fine = _sides([(band.size, band.least, band.most) for band in own.grading])
+    return Aggregate(own.key, own.name, coarse, fine, own.voids, own.bulk_density, own.washed, "user", "")
 
 
 Product = TypeVar("Product")
@@ -87,9 +105,15 @@ def _band_sides(text: str) -> tuple[Gradation, Gradation]:
 
     The coarse side ends at the first sieve that may pass nothing.
     """
-    points = [
-        (float(size) / 1e3, *map(float, limits.split("-"))) for size, limits in (p.split(":") for p in text.split())
-    ]
+    points = []
+    for size, limits in (p.split(":") for p in text.split()):
+        least, most = map(float, limits.split("-"))
+        points.append((float(size) / 1e3, least, most))
+    return _sides(points)
+
+
+def _sides(points: list[tuple[float, float, float]]) -> tuple[Gradation, Gradation]:
+    """Coarse and fine side of a band by size m, least and most percent passing, coarsest first."""
     coarse, fine = [(s, least) for s, least, _ in points], [(s, most) for s, _, most in points]
     first_empty = next((i for i, (_, percent) in enumerate(coarse) if percent == 0), len(coarse))
     return gradation_of(coarse[: first_empty + 1]), gradation_of(fine)

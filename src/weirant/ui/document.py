@@ -22,6 +22,7 @@ from weirant.job.geometry import has_run, run_of
 from weirant.job.identity import by_id
 from weirant.job.paths import field_at, label_at, value_at, with_value
 from weirant.job.section import TrenchSection
+from weirant.library import shipped, with_own
 from weirant.outcome.finding import Finding, Fix
 from weirant.outcome.outcome import Outcome, with_finding
 from weirant.outcome.site import RunOutcome
@@ -206,7 +207,7 @@ class Document(QObject):
             found = faults(job)
             if found:
                 raise InputError("", found[0][1])
-            job = in_place(job, self.settled.library)
+            job = in_place(job, with_own(shipped(), job.products))
             if job == self.job:
                 raise InputError("", "Its level follows from the run in whose trench it lies: move that one, or let this one lie at its own level")
             outcome = _worked_out(job, self.session)

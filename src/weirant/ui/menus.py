@@ -41,6 +41,7 @@ def make_menus(window: Window) -> list[QAction]:
             ("Cut sheets of &every run …", "Ctrl+Alt+C", window.papers.ask_every_cut_sheet, "All runs at once, each as a page and as CSV, into a folder"),
             ("Read &points …", "Ctrl+Shift+P", window.points.ask_read, "Points with levels from CSV, LandXML or GeoJSON"),
             ("&Write points …", "", window.points.ask_write, "Points with levels as CSV or LandXML"),
+            ("Own pr&oducts …", "", window.papers.ask_read_products, "Your own pipes, stones or fabrics from CSV; they travel with the job"),
             ("Shots from an &instrument …", "Ctrl+I", window.listen, "A level or a satellite rover on a serial line, or one to practise with"),
             ("&Rain of the place …", "Ctrl+Shift+R", window.rainfall, "The rainfall table, typed, from CSV or from a practice service, and storms made from it"),
             None,

@@ -15,6 +15,7 @@ from weirant.formats import survey_csv
 from weirant.formats.csv_text import LARGEST
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import read_plain_text, write_safely
+from weirant.formats.products_csv import read_products, taken_in
 from weirant.formats.rain_csv import read_rain
 from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pdf, write_every_sheet
@@ -113,6 +114,23 @@ class Papers(QObject):
         job = self.document.job
         storms = (*(s for s in job.storms if s.name != storm.name), storm)
         self.document.change(dataclasses.replace(job, storms=storms), f"Storm from {path.name}")
+
+    def ask_read_products(self) -> None:
+        """Ask for a list of own products."""
+        if self.document.is_empty:
+            return
+        name, _ = QFileDialog.getOpenFileName(self.window, "Own products", "", "CSV (*.csv *.txt)")
+        if name:
+            self.read_products(Path(name))
+
+    def read_products(self, path: Path) -> None:
+        """Take the pipes, stones or fabrics of a list into the job; those of a name it has already take their place."""
+        try:
+            found = read_products(read_plain_text(path, LARGEST, "a list of products"), path.name)
+        except WeirantError as fault:
+            self._fault("The products are not read", str(fault))
+            return
+        self.document.change(taken_in(self.document.job, found), f"Own products from {path.name}")
 
     def _fault(self, title: str, text: str) -> None:
         tell(self.window, title, text)

@@ -60,7 +60,7 @@ class StretchesDialog(QDialog):
         self.setWindowTitle(f"Stretches of {found.run.name}")
         self.split.setText(f"Part it at the station, {shown(document.station, STATION, document.system)}")
         self.split.setEnabled(document.run == self.run)
-        made_for = (tuple((s.id, s.low, s.high) for s in found.stretches), document.system)
+        made_for = (tuple((s.id, s.low, s.high) for s in found.stretches), document.system, document.outcome.job.products)
         if made_for != self._made_for:
             self._made_for = made_for
             self._lay_rows()

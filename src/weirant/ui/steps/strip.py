@@ -133,7 +133,7 @@ class Strip(QScrollArea):
         outlet = document.in_hand.run.outlet
         section = document.section
         return (document.run, document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "", section.id, section.top,
-                document.in_hand.stretch(document.station).id, len(document.outcome.job.sections), document.in_hand.run.run.bore)  # fmt: skip
+                document.in_hand.stretch(document.station).id, len(document.outcome.job.sections), document.in_hand.run.run.bore, document.outcome.job.products)  # fmt: skip
 
     def _follow(self) -> None:
         if self._step is not None and self._step.key in RUN_STEPS and self._in_hand() != self._made_for:

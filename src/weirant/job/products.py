@@ -1,0 +1,75 @@
+"""Products of the user's own, which travel with the job that uses them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weirant.job.fields import choice, plain, quantity, several
+from weirant.units import display as k
+
+OWN = "own-"  # how the keys of own products begin, so that none is taken for one that is shipped
+SLOT, HOLE = "slot", "hole"
+ALL_ROUND, DOWN = "all round", "down"
+NONWOVEN, WOVEN = "nonwoven", "woven"
+
+
+@dataclass(frozen=True)
+class OwnPipe:
+    """A drain pipe; sizes m, area of its openings m² per m, the length it is sold in m."""
+
+    key: str = plain("key")
+    name: str = plain("name of the pipe")
+    inner_diameter: float = quantity("inside diameter", k.SECTION, above=0, at_most=2)
+    outer_diameter: float = quantity("outside diameter", k.SECTION, above=0, at_most=2.5)
+    roughness_n: float = quantity("roughness n", k.RATIO, at_least=0.005, at_most=0.05)
+    opening: float = quantity("size of its openings", k.OPENING, above=0, at_most=0.1)
+    open_area_per_length: float = quantity("open area per length", k.SECTION, at_least=0, at_most=1)
+    opening_shape: str = choice("shape of its openings", SLOT, HOLE, default=SLOT)
+    openings: str = choice("where its openings are", ALL_ROUND, DOWN, default=ALL_ROUND)
+    supply: str = choice("sold as", "coil", "stick", default="coil")
+    supply_length: float = quantity("length it is sold in", k.DISTANCE, above=0, at_most=5000, default=30.48)
+
+
+@dataclass(frozen=True)
+class GradingBand:
+    """What may pass a sieve of a size m, from the least to the most, percent."""
+
+    size: float = quantity("sieve size", k.OPENING, above=0, at_most=1)
+    least: float = quantity("least passing", k.COUNT, at_least=0, at_most=100)
+    most: float = quantity("most passing", k.COUNT, at_least=0, at_most=100)
+
+
+@dataclass(frozen=True)
+class OwnStone:
+    """A stone by the band of its grading, coarsest sieve first; share of voids, bulk density kg/m³."""
+
+    key: str = plain("key")
+    name: str = plain("name of the stone")
+    grading: tuple[GradingBand, ...] = several("grading", most=40)
+    voids: float = quantity("share of voids", k.SHARE, at_least=0.05, at_most=0.7)
+    bulk_density: float = quantity("bulk density", k.COUNT, at_least=500, at_most=3000)
+    washed: bool = plain("washed", True)
+
+
+@dataclass(frozen=True)
+class OwnFabric:
+    """A geotextile: apparent opening size m, permittivity 1/s, thickness m, open share of a woven one, mass kg/m², roll width m (None: a sock)."""
+
+    key: str = plain("key")
+    name: str = plain("name of the fabric")
+    kind: str = choice("kind of fabric", NONWOVEN, WOVEN, default=NONWOVEN)
+    o95: float = quantity("apparent opening size", k.OPENING, above=0, at_most=0.01, default=2e-4)
+    permittivity: float = quantity("permittivity", k.PERMITTIVITY, at_least=0, at_most=20, default=1.0)
+    thickness: float = quantity("thickness", k.OPENING, above=0, at_most=0.05, default=1e-3)
+    open_area: float | None = quantity("open share", k.SHARE, at_least=0, at_most=1, default=None)
+    mass: float = quantity("mass per area, kg/m²", k.RATIO, at_least=0, at_most=5, default=0.15)
+    roll_width: float | None = quantity("width of the roll", k.DISTANCE, above=0, at_most=20, default=None)
+
+
+@dataclass(frozen=True)
+class Products:
+    """The own products of a job."""
+
+    pipes: tuple[OwnPipe, ...] = several("own pipes", (), most=200)
+    stones: tuple[OwnStone, ...] = several("own stones", (), most=200)
+    fabrics: tuple[OwnFabric, ...] = several("own fabrics", (), most=200)
