@@ -25,7 +25,7 @@ from weirant.design.layout import (
     thing_near,
 )
 from weirant.design.sheets import crew_cut_sheet, instrument_height, off_staff
-from weirant.design.snapping import snap
+from weirant.design.snapping import snap, typed_corner
 from weirant.design.terrain import terrain_of
 from weirant.errors import InputError
 from weirant.formats.cut_sheet_csv import write_cut_sheet
@@ -34,6 +34,7 @@ from weirant.ground.inverts import invert_at
 from weirant.ground.joining import detach, join
 from weirant.ground.network import laid_run, network_of
 from weirant.job.faults import faults
+from weirant.job.geometry import run_of
 from weirant.job.network import Outlet
 from weirant.job.paths import value_at, with_value
 from weirant.job.removal import without_run, without_thing
@@ -247,3 +248,34 @@ def test_clicks_snap_to_corners_runs_and_right_angles(job):
     square = snap(job, (-30.2, -60.0), 0.5, [(-40.0, -50.0), (-30.0, -50.0)])
     assert square.words == "square" and square.at == pytest.approx((-30.0, -60.0))
     assert snap(job, (-200.0, -200.0), 0.5) == type(square)((-200.0, -200.0))
+
+
+@pytest.mark.parametrize(("text", "at"), [
+    ("40 ft at 90", (11 + 40 * FT, 22)), ("10 m @ 180°", (11, 12)), ("10 at N 45 E", (11 + 10 * FT * 0.5**0.5, 22 + 10 * FT * 0.5**0.5)), ("1,5 m at S 90 W", (9.5, 22)),
+    ("E 12 ft N 30 ft", (12 * FT, 30 * FT)), ("W 3 m, S 4", (-3, -4 * FT)),
+])  # fmt: skip
+def test_a_corner_is_typed(text, at):
+    assert typed_corner(text, (11.0, 22.0), "ft") == pytest.approx(at)
+
+
+@pytest.mark.parametrize("text", ["", "40", "40 ft", "forty at 90", "40 ft at north", "40 ft at 400", "0 ft at 90", "9 km at 1", "E 12", "nan at 3", "N 30 E 12"])
+def test_a_corner_that_cannot_be_is_refused(text):
+    with pytest.raises(InputError):
+        typed_corner(text, (0.0, 0.0), "ft")
+    with pytest.raises(InputError):
+        typed_corner("40 ft at 90", None, "ft")
+
+
+def test_a_run_that_ends_on_another_meets_it_there(job):
+    """A ring: its low end joins the drain, its top end meets it higher up, at its level, by nodes that they share; the water may then go either way."""
+    line = laid_run(job, "r1").alignment
+    ring = add_run(job, [line.point(26.0), (line.point(26.0)[0], line.point(26.0)[1] + 6), (line.point(48.0)[0], line.point(48.0)[1] + 6), line.point(48.0)],
+                   collects=True, joins="r1", ends_on="r1")  # fmt: skip
+    new, network = ring.runs[-1], network_of(ring)
+    assert faults(ring) == [] and {new.nodes[0], new.nodes[-1]} <= set(run_of(ring, "r1").nodes)
+    outcome = assess(ring)
+    top = outcome.site.network.others_at(network.run(new.id), new.nodes[-1])
+    assert top and float(invert_at(laid_run(ring, new.id), np.array(laid_run(ring, new.id).length))) == pytest.approx(float(invert_at(laid_run(ring, "r1"), np.array(48.0))), abs=1e-6)
+    assert next(f for f in outcome.findings if (f.key, f.subject) == ("joints", new.id)).state == State.HOLDS
+    with pytest.raises(InputError, match="begins and ends at one place"):
+        add_run(job, [line.point(26.0), (line.point(26.0)[0], line.point(26.0)[1] + 6), line.point(26.0)], collects=True, joins="r1", ends_on="r1")

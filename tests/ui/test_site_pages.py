@@ -551,3 +551,26 @@ def test_own_products_are_read_and_chosen(window, tmp_path, monkeypatch):
     path.write_text("name,inside\n")
     window.papers.read_products(path)
     assert "are not those of pipes, stones or fabrics" in told[0] and document.job.products.pipes == ()
+
+
+def test_a_ring_is_drawn_with_typed_corners(window, plan):
+    """First click on the drain, two corners by keys, last click on the drain again; a slip is told and kept, and one undo takes it all out."""
+    plan.pencil.take(DRAIN)
+    line = window.sheet.plan_page.tools.corner
+    assert line.isVisible()
+    click(plan, (0, 30))
+    line.setFocus()
+    for text in ("20 ft at 90", "20 furlongs", "E 20 ft N 60 ft"):
+        line.selectAll()
+        QTest.keyClicks(line, text)
+        QTest.keyClick(line, Qt.Key.Key_Return)
+    assert [tuple(round(v / FT) for v in c) for c in plan.pencil.corners] == [(0, 30), (20, 30), (20, 60)] and line.text() == ""
+    click(plan, (0, 60))
+    line.setFocus()
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    new = window.document.in_hand.run
+    others = [window.document.outcome.site.network.others_at(new, node.id) for node, _ in (new.nodes[0], new.nodes[-1])]
+    assert [[o.id for o, _ in there] for there in others] == [["r1"], ["r1"]] and plan.pencil.mode == "" and not line.isVisible()
+    assert not any(f.key == "runs-apart" and f.subject == new.id for f in window.document.outcome.findings)
+    window.document.stack.undo()
+    assert len(window.document.job.runs) == 4

@@ -12,7 +12,7 @@ import shapely
 from weirant.errors import InputError
 from weirant.ground.alignment import Point, alignment_of
 from weirant.ground.crossings import shape_of
-from weirant.ground.inverts import invert_at
+from weirant.ground.inverts import STEEPEST, invert_at
 from weirant.ground.joining import node_at
 from weirant.ground.moves import followed
 from weirant.ground.network import LaidRun, laid_run, network_of
@@ -26,9 +26,9 @@ from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
 from weirant.rules import shipped_rules
 
 
-def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", system: str = GROUND, ground: float | None = None, name: str = "") -> Job:
+def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", ends_on: str = "", system: str = GROUND, ground: float | None = None, name: str = "") -> Job:
     """A new run through corners from its low end up; it joins the run of an identity where its low end lies, or has an outlet of its own at
-    the ground level given.
+    the ground level given. ``ends_on`` is a run that its top end lies on: it meets that there, as in a ring.
 
     It is laid at the least slope of its use; with no ground given, from the level of the nearest run. Raises InputError where there are too few corners.
     """
@@ -47,12 +47,24 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
         nodes, places = [first], places[1:]
     else:
         invert = _level_near(job, places[0]) if ground is None else ground
+    top: float | None = None
+    if ends_on:
+        other = laid_run(job, ends_on)
+        station = other.alignment.nearest(places[-1])[0]
+        top = float(invert_at(other, np.array(station)))
+        job, last = node_at(job, ends_on, station)
+        places = places[:-1]
+        if last in nodes:
+            raise InputError("run", "begins and ends at one place; end it on another")
     for index, (x, y) in enumerate(places):
         outlet = Outlet() if index == 0 and not joins else None
         node = Node(fresh(job.nodes, NODE), x, y, outlet=outlet)
         job = dataclasses.replace(job, nodes=(*job.nodes, node))
         nodes.append(node.id)
     size = alignment_of(corners).length
+    if ends_on and top is not None:
+        nodes.append(last)
+        least = (top - invert) / size if 0 <= top - invert <= STEEPEST * size else least  # it meets the other at its level, where it can
     like = _like(job, joins, corners[0])
     stretches: tuple[Stretch, ...] = (dataclasses.replace(like, is_solid=not collects),)
     if collects and not joins:

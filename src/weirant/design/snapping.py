@@ -1,13 +1,17 @@
-"""Where a click on the plan is meant to be: on a corner, on a run, on a shot, or square to what was drawn last."""
+"""Where a click on the plan is meant to be: on a run, on a corner, on a shot, or square to what was drawn last; and places that are typed."""
 
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import dataclass
 
+from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.network import network_of
 from weirant.job import Job
+from weirant.units import parse
+from weirant.units.dimension import LENGTH, NUMBER
 
 
 @dataclass(frozen=True)
@@ -19,19 +23,62 @@ class Snap:
     run: str = ""
 
 
+_POLAR = re.compile(r"(.+?)\s*(?:\bat\b|@)\s*(.+)", re.IGNORECASE)
+_EAST_NORTH = re.compile(r"([EW])\s*(.+?)\s*[,;]?\s+([NS])\s*(.+)", re.IGNORECASE)
+_QUADRANT = re.compile(r"([NS])\s*([\d.]+)\s*°?\s*([EW])", re.IGNORECASE)
+EXACT = 0.02  # m: nearer than that a typed place is on a run
+PLACE = 'takes a length and a bearing, such as "40 ft at 90", or a place, such as "E 12 ft N 30 ft"'
+
+
+def typed_corner(text: str, before: Point | None, unit: str) -> Point:
+    """The place that is typed while a line is drawn: a length at a bearing in degrees clockwise from north (or ``N 45 E``) from the corner
+    before, or a place east and north. A bare number is in ``unit``. Raises InputError that says what it takes.
+    """
+    if found := _EAST_NORTH.fullmatch(text.strip()):
+        east, north = (parse(found[i + 1], LENGTH, "next corner", unit) * (-1 if found[i].upper() in "WS" else 1) for i in (1, 3))
+        return east, north
+    found = _POLAR.fullmatch(text.strip())
+    if found is None:
+        raise InputError("next corner", PLACE, text)
+    if before is None:
+        raise InputError("next corner", "has none before it to measure from: click the first one, or type its place", text)
+    size, way = parse(found[1], LENGTH, "next corner", unit), math.radians(_bearing(found[2]))
+    if not 0 < size <= 5000:
+        raise InputError("next corner", "must lie more than 0 and at most 5000 m away", found[1])
+    return before[0] + size * math.sin(way), before[1] + size * math.cos(way)
+
+
+def _bearing(text: str) -> float:
+    """Degrees clockwise from north."""
+    if found := _QUADRANT.fullmatch(text.strip()):
+        turn = float(found[2])
+        if turn <= 90:
+            return {"NE": turn, "SE": 180 - turn, "SW": 180 + turn, "NW": 360 - turn}[(found[1] + found[3]).upper()]
+    degrees = parse(text.replace("°", ""), NUMBER, "bearing")
+    if not -360 <= degrees <= 360:
+        raise InputError("bearing", "must be between -360 and 360 degrees", text)
+    return degrees
+
+
 def snap(job: Job, to: Point, reach: float, drawn: list[Point] | None = None) -> Snap:
-    """The place meant by a click within reach m: corners before runs, runs before right angles; else the click itself."""
-    corner = min(((math.dist(at, to), at, words) for at, words in _corners(job)), default=None)
-    if corner is not None and corner[0] <= reach:
-        return Snap(corner[1], corner[2], _run_at(job, corner[1]))
+    """The place meant by a click within reach m: runs and their nodes before corners and shots, those before right angles; else the click itself."""
     run = _nearest_run(job, to, reach)
     if run is not None:
         return run
+    corner = min(((math.dist(at, to), at, words) for at, words in _corners(job)), default=None)
+    if corner is not None and corner[0] <= reach:
+        return Snap(corner[1], corner[2])
     if drawn and len(drawn) > 1:
         square = _square(drawn[-2], drawn[-1], to)
         if math.dist(square, to) <= reach:
             return Snap(square, "square")
     return Snap(to)
+
+
+def on_run(job: Job, at: Point) -> Snap:
+    """A place that is given exactly, with the run it lies on."""
+    run = _nearest_run(job, at, EXACT)
+    return Snap(at, "", run.run if run is not None else "")
 
 
 def _corners(job: Job) -> list[tuple[Point, str]]:
@@ -49,11 +96,6 @@ def _nearest_run(job: Job, to: Point, reach: float) -> Snap | None:
         if away <= reach and (best is None or away < best[0]):
             best = (away, Snap(run.alignment.point(station), f"on {run.name}", run.id))
     return best[1] if best is not None else None
-
-
-def _run_at(job: Job, at: Point) -> str:
-    found = _nearest_run(job, at, 0.05)
-    return found.run if found is not None else ""
 
 
 def _square(before: Point, last: Point, to: Point) -> Point:

@@ -29,6 +29,9 @@ class PatternTile(QPushButton):
         self._drawing = pattern_drawing(self.pattern.job())
         self.update()
 
+    def minimumSizeHint(self) -> QSize:  # noqa: N802, D102
+        return QSize(round(7 * THEME.text), round(5.6 * THEME.text))
+
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(round(9 * THEME.text), round(7.6 * THEME.text))
 
@@ -48,5 +51,8 @@ class PatternTile(QPushButton):
             painter.restore()
         painter.setPen(ink.colour("ink"))
         painter.setFont(ink.font(0.95, True))
+        wide = painter.fontMetrics().horizontalAdvance(self.pattern.title)
+        if wide > picture.width():  # a long name in large letters is set smaller rather than cut
+            painter.setFont(ink.font(0.95 * picture.width() / wide, True))
         painter.drawText(QPointF(whole.left() + 8, whole.bottom() - 0.55 * text), self.pattern.title)
         painter.end()

@@ -11,6 +11,7 @@ from weirant.drawing.primitives import Area, Drawing, Shape, Stroke, box
 from weirant.paper.frame import fit
 from weirant.ui.theme import THEME
 
+LARGE = 1.2
 _GROUND: tuple[Shape, ...] = (Area(box(0, -3, 10, 0), "soil"), Area(box(0, -3, 10, -2.2), "hard layer"))
 _SURFACE = Stroke(((0, 0), (10, 0)), "ground")
 
@@ -31,6 +32,11 @@ def _sketch(key: str) -> Drawing:
     return Drawing(sketches[key], (0, -3, 10, 2.4))
 
 
+def _high() -> float:
+    """Height of the sketch in text heights: with large letters the words need the room."""
+    return 8.4 if THEME.scale < LARGE else 4.4
+
+
 class StartTile(QPushButton):
     """A large button with a sketch above its words."""
 
@@ -42,7 +48,10 @@ class StartTile(QPushButton):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
-        return QSize(round(15 * THEME.text), round(15.5 * THEME.text))
+        return QSize(round(15 * THEME.text), round((_high() + 7.1) * THEME.text))
+
+    def minimumSizeHint(self) -> QSize:  # noqa: N802, D102
+        return self.sizeHint()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
         painter, ink, text = QPainter(self), THEME.ink, THEME.text
@@ -52,7 +61,7 @@ class StartTile(QPushButton):
         painter.setPen(QPen(ink.colour("ink" if strong else "rule"), 3 if self.isChecked() else 1.5))
         painter.setBrush(ink.colour("field"))
         painter.drawRoundedRect(whole, 5, 5)
-        picture = QRectF(whole.left() + 10, whole.top() + 10, whole.width() - 20, 8.4 * text)
+        picture = QRectF(whole.left() + 10, whole.top() + 10, whole.width() - 20, _high() * text)
         painter.save()
         painter.setClipRect(picture)
         drawing = _sketch(self.beginning.key)

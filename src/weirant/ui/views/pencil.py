@@ -72,4 +72,5 @@ class Pencil(QObject):
             levels, known = surface.at(np.array([corners[0]]))
             ground = float(levels[0]) if known[0] else None
         system = "roof" if self.mode == ROOF else "ground"
-        return add_run(job, corners, collects=self.mode == DRAIN, joins=self.snaps[0].run, system=system, ground=ground), f"{self.mode} drawn"
+        job = add_run(job, corners, collects=self.mode == DRAIN, joins=self.snaps[0].run, ends_on=self.snaps[-1].run, system=system, ground=ground)
+        return job, f"{self.mode} drawn"

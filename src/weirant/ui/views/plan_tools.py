@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox, QFrame, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QComboBox, QFrame, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from weirant.design.snapping import on_run, typed_corner
+from weirant.errors import InputError
 from weirant.job.site import KINDS
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
@@ -11,14 +15,52 @@ from weirant.ui.theme import THEME
 from weirant.ui.views.pencil import DRAIN, ROOF, SOLID
 from weirant.ui.views.plan_view import PlanView
 from weirant.ui.words import Words, plain_tip
+from weirant.units.display import System
 
 LARGE = 1.4
 HINTS = {
     "": "Press a run, a thing or a low spot to take it in hand; Delete takes it out.",
-    DRAIN: "Click its low end (on a run to join it), then up the line. Enter ends, Backspace takes one back, Esc leaves.",
+    DRAIN: "Click its low end (on a run to join it), then up the line, onto a run to meet it. Or type the next corner. Enter ends, Backspace takes one back.",
     SOLID: "Click its outlet (on a run to join it), then up the line. Enter ends, Esc leaves.",
     ROOF: "Click its outlet, then up to the downspouts. Enter ends, Esc leaves.",
 }
+
+
+class CornerEdit(QLineEdit):
+    """The next corner of what is drawn, typed: Enter puts it down, on an empty line ends the drawing, Escape goes back to the plan."""
+
+    def __init__(self, plan: PlanView) -> None:
+        super().__init__()
+        self.plan = plan
+        self.setAccessibleName("Next corner: length at bearing, or place")
+        self.setPlaceholderText("next: 40 ft at 90°")
+        self.setToolTip('A length at a bearing, clockwise from north, such as "40 ft at 90" or "12 m at N 45 E"; or a place, such as "E 12 ft N 30 ft"')
+        self.setFixedWidth(round(11.5 * THEME.text))
+        self.returnPressed.connect(self._put)
+
+    def _put(self) -> None:
+        plan, text = self.plan, self.text().strip()
+        if not text:
+            plan.finish()
+            return
+        corners = plan.pencil.corners
+        try:
+            at = typed_corner(text, corners[-1] if corners else None, "ft" if plan.document.system == System.IMPERIAL else "m")
+        except InputError as fault:
+            plan.document.refused.emit(str(fault))
+            self.selectAll()
+            return
+        plan.pencil.add(on_run(plan.document.job, at))
+        self.clear()
+        if plan.pencil.is_single:
+            plan.finish()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.clear()
+            self.plan.setFocus()
+            return
+        super().keyPressEvent(event)
 
 
 class PlanTools(QFrame):
@@ -43,6 +85,8 @@ class PlanTools(QFrame):
         self.things.addItems(["Draw a thing …", *KINDS])
         self.things.activated.connect(self._choose_thing)
         row.addWidget(self.things)
+        self.corner = CornerEdit(plan)
+        row.addWidget(self.corner)
         self.take_out = QPushButton("Take out")
         self.take_out.setToolTip("Take out the thing or the run in hand")
         self.take_out.clicked.connect(plan.take_out)
@@ -63,6 +107,8 @@ class PlanTools(QFrame):
         for name, button in self._buttons.items():
             button.setChecked(name == mode)
         self.things.setCurrentIndex(KINDS.index(mode) + 1 if mode in KINDS else 0)
+        self.corner.setVisible(bool(mode))
+        self.take_out.setVisible(not mode)
 
 
 class PlanPage(QWidget):
