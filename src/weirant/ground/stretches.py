@@ -105,9 +105,10 @@ class Makes:
 
     def along(self, run: LaidRun) -> tuple[LaidStretch, ...]:
         """The stretches of a run from its low end up. Raises InputError where a product is not in the library."""
-        return tuple(LaidStretch(stretch.id, low, high, self._make(run, stretch, (low + high) / 2)) for low, high, stretch in parts_of(run.run, run.length))
+        beside = [(guest.run.bore, max(self.library.pipe(s.pipe).outer_diameter for s in guest.run.stretches)) for guest in self.guests.get(run.id, ()) if guest.run.bore]
+        return tuple(LaidStretch(stretch.id, low, high, self._make(run, stretch, (low + high) / 2, beside)) for low, high, stretch in parts_of(run.run, run.length))
 
-    def _make(self, run: LaidRun, stretch: Stretch, middle: float) -> Make:
+    def _make(self, run: LaidRun, stretch: Stretch, middle: float, beside: list[tuple[str, float]]) -> Make:
         library, host = self.library, self.hosts.get(run.run.trench_of) if run.run.bore else None
         named = stretch.section
         if host is not None:  # in its place in another's trench that one's section holds
@@ -115,9 +116,7 @@ class Makes:
             named = next(s.section for low, _, s in reversed(parts_of(host.run, host.length)) if there >= low - 1e-6)
         section, pipe = self.sections[named], library.pipe(stretch.pipe)
         bore = section.bore(run.run.bore if host is not None else "")
-        beside = [(section.bore(guest.run.bore).height, max(library.pipe(s.pipe).outer_diameter for s in guest.run.stretches))
-                  for guest in self.guests.get(run.id, ()) if guest.run.bore]  # fmt: skip
-        crown = max(height + size for height, size in [(bore.height, pipe.outer_diameter), *beside])
+        crown = max(bore.height + pipe.outer_diameter, *(section.bore(place).height + size for place, size in beside), 0.0)
         return Make(stretch.is_solid, pipe, section, bore, library.aggregate(section.aggregate), library.geotextile(section.geotextile), crown)
 
 
