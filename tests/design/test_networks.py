@@ -21,7 +21,7 @@ from weirant.ground.moves import moved_aside
 from weirant.ground.network import laid_run, network_of
 from weirant.ground.turning import in_two, turned_round
 from weirant.job.faults import faults
-from weirant.job.network import INLET, PLAIN, ROOF, SURFACE, AsBuilt, Node, Outlet, Run, Stretch
+from weirant.job.network import INLET, PLAIN, ROOF, SURFACE, AsBuilt, GradeBreak, Node, Outlet, Run, Stretch
 from weirant.job.paths import with_value
 from weirant.job.removal import without_run
 from weirant.job.site import SitePoint
@@ -200,8 +200,9 @@ def test_moving_the_drain_moves_the_drain():
 @pytest.mark.parametrize("station", [10.0, 30.0, 45.0])
 def test_a_run_in_two_says_the_same_of_the_same_ground(station):
     """Levels, water, quantities and flow are where they were; readings, shots and the place go with the part they lie on."""
-    run = laid_run(DEMO, "r1")
-    job = with_reading(with_reading(DEMO, "r1", 5.0, 29.0), "r1", 50.0, 29.5)
+    broken = with_changes(DEMO, "r1", breaks=(GradeBreak(20.0, 0.014), GradeBreak(36.0, 0.011)))
+    run = laid_run(broken, "r1")
+    job = with_reading(with_reading(broken, "r1", 5.0, 29.0), "r1", 50.0, 29.5)
     parted, upper = in_two(job, "r1", station)
     assert not faults(parted) and [r.name for r in parted.runs][:2] == ["slab drain", "slab drain, upper"] and len(parted.runs) == 5
     assert laid_run(parted, "r1").length + laid_run(parted, upper).length == pytest.approx(run.length)

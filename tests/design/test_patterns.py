@@ -71,6 +71,8 @@ def test_each_says_what_the_trade_says_of_it():
     assert len(OUTCOMES["footing"].site.exits) == 3
     lateral = runs["laterals"]["lateral 2"]
     assert lateral.run.length == pytest.approx(800 * FT) and lateral.run.slope == 0.0025 and lateral.grade.cut.max() < 40 * IN
+    old = [f for f in OUTCOMES["old-drain"].findings if f.subject == "r1"]
+    assert {f.key for f in old} >= {"slope", "capacity"} and not {f.family for f in old} & {"trenches", "stands", "filters"}
     assert runs["old-drain"]["old drain"].amounts.dug == 0 and "wye to new line" in fittings(OUTCOMES["old-drain"])
     assert runs["uphill"]["drain"].flow.standing > 150 * FT
     three = OUTCOMES["three-pipes"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 
+import numpy as np
 import pytest
 import shapely
 
@@ -79,6 +80,13 @@ def test_every_stretch_is_of_its_own_pipe():
     assert one(outcome, "capacity", "r1").station == fullest and stretch_at(wide, "r1", fullest + 1e-3).pipe != "corrugated-150"
     collecting = sum((f.amounts for f in outcome.site.runs[1:]), run.amounts).of("perforated pipe")
     assert collecting["corrugated-75"] == pytest.approx(run.run.length - 40.0)
+    # where two stretches meet the trench is as deep as the deeper asks, and the pipe as full as the narrower is
+    thick = LIBRARY.pipe("corrugated-150")
+    assert run.grade.at(run.grade.invert - run.grade.trench_bottom, 23.7744) == pytest.approx(thick.wall + 0.0508)
+    narrow_below = assess(with_value(with_value(above, "runs.r1.stretches.p3.pipe", "corrugated-150"), "runs.r1.stretches.p2.pipe", "corrugated-75")).run("r1")
+    at = int(np.argmin(np.abs(narrow_below.grade.stations - 40.0)))
+    carries = pipe_full_flow(small.inner_diameter, small.roughness_n, 0.012).discharge
+    assert narrow_below.flow_high.full_fraction[at] == pytest.approx(narrow_below.flow_high.discharge[at] / carries)
     labels = [f.label for f in outcome.takeoff.rows()]
     assert sum(label.startswith("Perforated pipe in coils: ") for label in labels) == 2
     for station in (10.0, 30.0, 45.0):
@@ -172,7 +180,10 @@ def test_a_pipe_in_its_place_follows_the_run_whose_trench_it_is():
     assert [laid_run(moved, "r1").alignment.nearest(line.alignment.point(s))[1] for s in (5.0, line.length - 5.0)] == pytest.approx([0.1, 0.1], abs=1e-4)
     backwards = with_changes(job, guest, nodes=run_of(job, guest).nodes[::-1])
     assert "rise towards its low end" in one(assess(backwards), "in-place", guest).reason
-    graded = plan_grade(assess(placed(0.1, 0.005)[0])).job
+    plan = plan_grade(assess(placed(0.1, 0.005)[0]))
+    (at, low), (_, high) = plan.best.levels["r1"], plan.best.levels[guest]
+    assert high[0] - low[0] == pytest.approx(0.005, abs=1e-6) and high[-1] - low[-1] == pytest.approx(0.005, abs=1e-6) and at[0] == 0.0
+    graded = plan.job
     assert off_its_place(graded, LIBRARY, guest) < 1e-6 and one(assess(graded), "slope", guest).state != F
 
 

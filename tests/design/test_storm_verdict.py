@@ -9,7 +9,7 @@ import pytest
 from weirant.design import storm_verdict
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
-from weirant.design.effects import effect_of
+from weirant.design.effects import clears, effect_of
 from weirant.design.simulation import Wish, simulated
 from weirant.design.storm_verdict import storm_finding
 from weirant.design.storm_words import details, dry_words, verdict
@@ -97,6 +97,8 @@ def test_a_fix_is_not_said_to_cure_what_nobody_has_simulated(outcome):
     assert late.findings[0].state == State.FAILS and DRY_IN_TIME in [f.key for f in late.findings]
     assert with_finding(late, storm_finding(late)).findings == late.findings
     effect = effect_of(Fix("nothing", Instead(late.job)), late)
+    low, dry = (next(f for f in late.findings if f.key == key) for key in ("outlet-level", DRY_IN_TIME))
+    assert not clears(low, effect) and clears(dry, effect)  # what is simulated only the trial shows
     assert not effect.cured and [f.key for f in effect.to_be_seen] == [DRY_IN_TIME]
 
 
