@@ -41,6 +41,7 @@ from PyQt6.QtWidgets import (  # noqa: E402
 )
 
 from weirant.design.demo import demo_job  # noqa: E402
+from weirant.design.patterns import PATTERNS  # noqa: E402
 from weirant.errors import NoJobError  # noqa: E402
 from weirant.formats import job_file  # noqa: E402
 from weirant.formats.points_csv import write_points  # noqa: E402
@@ -63,7 +64,8 @@ ODD: tuple[tuple[str, Any], ...] = (
     ("runs.r1.invert", 0.0), ("points", ()),
     ("survey.shots", ()), ("features", ()), ("protected.run", ""), ("protected.run", "r4"), ("runs.r2.trench_of", "r4"), ("runs.r4.trench_of", "r3"),
     ("nodes.n7.outlet.kind", "pop-up emitter"), ("sections.s1.width", 1e-4),
-    ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("protected.distance", 500.0), ("holes", ()), ("storms", ()), ("sections.s1.bedding", 1.0), ("water.reach", 0.01),
+    ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("protected.distance", 500.0), ("holes", ()), ("storms", ()), ("sections.s1.bedding", 1.0),
+    ("sections.s2.width", 0.15), ("runs.r1.status", "existing"), ("sections.s1.top", "turf on the stone"), ("water.reach", 0.01),
 )  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
 
@@ -78,7 +80,7 @@ def pause(milliseconds: int) -> None:
 class Walk:
     """One walk; ``trouble`` gathers what must not be."""
 
-    def __init__(self, seed: int) -> None:
+    def __init__(self, seed: int, pattern: str = "") -> None:
         self.chance, self.trouble = random.Random(seed), Counter[str]()
         self.last: deque[str] = deque(maxlen=12)
         self.folder = Path(tempfile.mkdtemp(prefix="walk-files-"))
@@ -99,7 +101,10 @@ class Walk:
         self._answering.setInterval(30)
         self._answering.timeout.connect(self._answer)
         self._answering.start()
-        self.window.open_demo()
+        if pattern:
+            self.window.open_job(PATTERNS[pattern].job(), None)
+        else:
+            self.window.open_demo()
         self.rename()
 
     def _lay_out_files(self) -> None:
@@ -109,10 +114,11 @@ class Walk:
         (self.folder / "points.csv").write_text(write_points(tuple(SitePoint(f"{MARKUP}{n}", 3.0 * n, 2.0 * (n % 3), 30 + n / 10) for n in range(9)), "m"), encoding="utf-8")
         (self.folder / "book.csv").write_text(write_survey(job.survey.shots, "ft"), encoding="utf-8")
         (self.folder / "rain.csv").write_text("time_h,depth_in\n1,0.5\n2,1.0\n", encoding="utf-8")
+        (self.folder / "products.csv").write_text(f"name,inside,outside,roughness,opening,open_area\n{MARKUP},100 mm,118 mm,0.012,1.6 mm,21 cm2/m\n", encoding="utf-8")
         os.mkfifo(self.folder / "pipe.csv")
 
     def _some_file(self) -> tuple[str, str]:
-        names = ["", "good.weirant", "bad.weirant", "points.csv", "book.csv", "rain.csv", "pipe.csv", "new", "new.pdf", "nowhere/x.csv"]
+        names = ["", "good.weirant", "bad.weirant", "points.csv", "book.csv", "rain.csv", "products.csv", "pipe.csv", "new", "new.pdf", "nowhere/x.csv"]
         name = self.chance.choice(names)
         return (str(self.folder / name) if name else "", "")
 
@@ -326,9 +332,10 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=(__doc__ or "").split("\n")[0])
     parser.add_argument("--actions", type=int, default=10_000)
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--pattern", choices=PATTERNS, default="", help="begin on a pattern of the trade; else on the demo")
     given = parser.parse_args()
     faulthandler.enable()
-    walk = Walk(given.seed)
+    walk = Walk(given.seed, given.pattern)
     measured = walk.walk(given.actions)
     walk.end()
     half = measured[len(measured) // 2 :]

@@ -8,6 +8,7 @@ import pytest
 
 from weirant.checks.judge import judge
 from weirant.design.assess import assess
+from weirant.errors import InputError
 from weirant.job.paths import with_value
 from weirant.job.soil import SievePoint
 from weirant.outcome.finding import State
@@ -89,6 +90,15 @@ FIXED = {
     "stone-drains": {"sections.s1.aggregate": "crusher-run"}, "stone-pipe": {"sections.s1.aggregate": "c33-sand"}, "walls": {"runs.r1.invert": 92.0 * FT},
     "footing": {"protected.distance": 1.5 * FT, "protected.footing_depth": 4 * IN},
 }  # fmt: skip
+
+
+def test_a_fix_for_what_is_gone_is_refused_in_words(job):
+    """A command that was made for a job which has lost the section or the run since."""
+    other = dataclasses.replace(job, sections=(dataclasses.replace(job.sections[0], id="s9"),), runs=tuple(dataclasses.replace(r, id=f"{r.id}9") for r in job.runs))
+    for key in ("cap", "slope", "daylight"):
+        for fix in demo_with(job, FIXED[key])[key].fixes:
+            with pytest.raises(InputError, match=r"not there any more|not on this site"):
+                fix.made(other)
 
 
 @pytest.mark.parametrize("key", FIXED)

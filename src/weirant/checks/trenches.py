@@ -17,7 +17,7 @@ from weirant.job.section_edits import section_of, with_section
 from weirant.outcome.finding import Finding, Fix, Set, State, do
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.outcome.trench_pipes import PlacedPipe, pipes_at
+from weirant.outcome.trench_pipes import PITCH, PlacedPipe, pipes_at
 from weirant.units import display as k
 
 
@@ -85,7 +85,7 @@ def _placed(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Findin
     said = partial(Finding, "fits", "trenches", "Pipes in the trench", source="cp", value=room, limit=0.0, kind=k.SECTION, at_most=False, station=station,
                    elements=(path, f"sections.{section.id}.width"))  # fmt: skip
     if room < -1e-9:
-        return said(State.FAILS, f"{what} by {say(outcome, -room, k.SECTION)}. Set the pipes apart, or dig wider.", fixes=_apart(outcome, found, stretch, station))
+        return said(State.FAILS, f"{what} by {say(outcome, -room, k.SECTION)}. Set the pipes apart, or dig wider.", fixes=_apart(outcome, found, stretch))
     if room < outcome.rules.side_room - 1e-9:
         return said(State.TIGHT, f"The pipes fit, but {say(outcome, room, k.SECTION)} are left where it is tightest: stone will not be worked in there.")
     return said(State.HOLDS, f"Every pipe has {say(outcome, outcome.rules.side_room, k.SECTION)} of stone and more beside it.")
@@ -111,25 +111,26 @@ def _middle(placed: PlacedPipe) -> tuple[float, float]:
     return placed.across or 0.0, (placed.height or 0.0) + placed.pipe.outer_diameter / 2
 
 
-def _apart(outcome: Outcome, found: RunOutcome, stretch: LaidStretch, station: float) -> tuple[Fix, ...]:
-    """The pipes set side by side on the bedding in the order they lie in, and the trench as wide as they ask, as a fix."""
-    section = stretch.make.section
-    runs: dict[str, list[PlacedPipe]] = {}
-    for p in pipes_at(outcome.site, found, station):
-        if p.across is not None:
-            runs.setdefault(p.run, []).append(p)
-    order = sorted(runs.values(), key=lambda pipes: sum(p.across or 0.0 for p in pipes) / len(pipes))
-    sizes = [(max(p.across or 0.0 for p in pipes) - min(p.across or 0.0 for p in pipes)) + pipes[0].pipe.outer_diameter for pipes in order]
-    wide = sum(sizes) + (len(sizes) + 1) * outcome.rules.side_room
+def _apart(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> tuple[Fix, ...]:
+    """All pipes that take a place in the section set side by side on the bedding in the order they lie in, and the trench as wide as they ask, as a fix."""
+    section, room = stretch.make.section, outcome.rules.side_room
+    sizes = {section.bores[0].id: _width_of(found)} | {guest.run.run.bore: _width_of(guest) for guest in outcome.site.in_trench_of(found.id) if guest.run.run.bore}
+    wide = sum(sizes.values()) + (len(sizes) + 1) * room
     if wide > outcome.rules.widest_trench:
         return ()
-    taken = {found.id: section.bores[0].id} | {g.id: g.run.run.bore for g in outcome.site.in_trench_of(found.id)}
-    left, places = -wide / 2 + outcome.rules.side_room, {}
-    for pipes, size in zip(order, sizes, strict=True):
-        places[taken[pipes[0].run]] = left + size / 2
-        left += size + outcome.rules.side_room
-    edit = do(set_apart, section=section.id, places=places, width=max(section.width, round(wide + 5e-7, 6)))
-    return (Fix(f"Set them side by side in {say(outcome, max(section.width, wide), k.SECTION)}", edit),)
+    left, places = -wide / 2 + room, {}
+    for bore in sorted(section.bores, key=lambda b: (b.across, b.height)):
+        if bore.id in sizes:
+            places[bore.id] = left + sizes[bore.id] / 2
+            left += sizes[bore.id] + room
+    width = max(section.width, round(wide + 5e-7, 6))
+    return (Fix(f"Set them side by side in {say(outcome, width, k.SECTION)}", do(set_apart, section=section.id, places=places, width=width)),)
+
+
+def _width_of(found: RunOutcome) -> float:
+    """How wide the pipes of a run lie, m: of its largest pipe, side by side."""
+    size = max(s.make.pipe.outer_diameter for s in found.stretches)
+    return size * (1 + PITCH * (found.run.run.pipes - 1))
 
 
 def set_apart(job: Job, section: str, places: dict[str, float], width: float) -> Job:

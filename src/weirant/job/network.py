@@ -90,7 +90,7 @@ class Run:
     least_depth: float | None = quantity("least depth of the collecting run", k.DEPTH, at_least=0, at_most=10, default=None)
     trench_of: str = plain("lies in the trench of", "")
     bore: str = plain("its place in that trench", "")
-    status: str = choice("is", PLANNED, EXISTING, default=PLANNED)
+    status: str = choice("status of the run", PLANNED, EXISTING, default=PLANNED)
 
 
 @dataclass(frozen=True)

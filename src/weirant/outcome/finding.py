@@ -7,11 +7,14 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
+from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.outcome.figure import Figure
 from weirant.units.display import Kind
 
+GONE = (KeyError, AttributeError, StopIteration)  # what a command meets in a job without the run or section it is about
+NOT_THERE = "what this would change is not there any more"
 DRY_IN_TIME = "dry-in-time"  # key of the one finding that is simulated, and so comes after the others
 
 
@@ -40,8 +43,11 @@ class Set:
     value: Any
 
     def __call__(self, job: Job) -> Job:
-        """The job with the field set."""
-        return with_value(job, self.path, self.value)
+        """The job with the field set. Raises InputError where there is no such field any more."""
+        try:
+            return with_value(job, self.path, self.value)
+        except GONE as fault:
+            raise InputError("", NOT_THERE) from fault
 
 
 @dataclass(frozen=True)
@@ -52,8 +58,11 @@ class Do:
     given: dict[str, Any]
 
     def __call__(self, job: Job) -> Job:
-        """The job that the function makes."""
-        return self.act(job, **self.given)
+        """The job that the function makes. Raises InputError where what it is about is not there any more."""
+        try:
+            return self.act(job, **self.given)
+        except GONE as fault:
+            raise InputError("", NOT_THERE) from fault
 
 
 def do(act: Callable[..., Job], **given: Any) -> Do:

@@ -198,6 +198,8 @@ class FixRow(QWidget):
         if self.isHidden() or self.card.finding is None or self.index >= len(self.card.finding.fixes):
             return
         document = self.card.document
+        if self.card._of is not document.job:
+            return  # made for a job that has changed meanwhile; the card is about to be shown anew
         try:
             effect = effect_of(self.fix, document.outcome, document.session)
         except WeirantError:
