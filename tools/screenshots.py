@@ -121,7 +121,8 @@ def main(folder: Path) -> None:
     window = Window()
     window.resize(1280, 800)
     window.show()
-    window.start.tiles[0].click()
+    while window.start._unsketched:
+        settle(100)
     shoot(window, "start", folder)
     window.open_demo()
     assert window.sheet is not None
@@ -134,7 +135,11 @@ def main(folder: Path) -> None:
             _storm(window)
         elif step == "soil":
             settle(2000)
+        elif step == "trench":
+            window.lay_beside()  # the roof's water may share the trench in a pipe of its own
         shoot(window, f"step-{number}-{step}", folder)
+        if step == "trench":
+            window.document.stack.undo()
     window.sheet.rail.choose("water")
     window.sheet.cuts.show_look("formulae")
     window.sheet.cuts.formulae.grounds.setCurrentIndex(2)
