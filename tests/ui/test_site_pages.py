@@ -574,3 +574,29 @@ def test_a_ring_is_drawn_with_typed_corners(window, plan):
     assert not any(f.key == "runs-apart" and f.subject == new.id for f in window.document.outcome.findings)
     window.document.stack.undo()
     assert len(window.document.job.runs) == 4
+
+
+def test_corners_are_put_in_dragged_and_taken_out(window, plan):
+    """Two presses put one in, a drag bends the run there, Delete takes it out again; an end, and where another run joins, are kept with a word."""
+    before = window.document.job
+    at = paper(plan, 0, 40)
+    QTest.mouseDClick(plan, LEFT, NONE, at)
+    assert window.document.job.runs[0].nodes[:2] == ("n1", "n12") and len(window.document.job.nodes) == 12
+    QApplication.processEvents()
+    QTest.mousePress(plan, LEFT, NONE, plan.handle_position("run-1").toPoint())
+    QTest.mouseMove(plan, at + QPoint(-15, 0))
+    QTest.mouseMove(plan, at + QPoint(-30, 0))
+    QTest.mouseRelease(plan, LEFT, NONE, at + QPoint(-30, 0))
+    assert len(window.document.in_hand.run.bends()) == 2 and window.document.outcome.run("r1").run.length > 53
+    plan.setFocus()
+    QTest.keyClick(plan, Qt.Key.Key_Delete)
+    assert window.document.job.runs[0].nodes == before.runs[0].nodes and window.document.outcome.run("r1").run.length == pytest.approx(172 * FT, abs=1e-3)
+    said = []
+    window.document.refused.connect(said.append)
+    for index, words in ((0, "begins there"), (1, "is joined to green side there")):
+        window.document.take_run("r3")
+        plan._take_corner(index)
+        assert words in said[-1]
+    while window.document.stack.canUndo():
+        window.document.stack.undo()
+    assert window.document.job == before

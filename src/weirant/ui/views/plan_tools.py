@@ -19,7 +19,7 @@ from weirant.units.display import System
 
 LARGE = 1.4
 HINTS = {
-    "": "Press a run, a thing or a low spot to take it in hand; Delete takes it out.",
+    "": "Press a run, a thing or a low spot to take it in hand; Delete takes it, or a corner held, out. Press a run twice to put a corner in.",
     DRAIN: "Click its low end (on a run to join it), then up the line, onto a run to meet it. Or type the next corner. Enter ends, Backspace takes one back.",
     SOLID: "Click its outlet (on a run to join it), then up the line. Enter ends, Esc leaves.",
     ROOF: "Click its outlet, then up to the downspouts. Enter ends, Esc leaves.",

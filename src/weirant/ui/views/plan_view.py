@@ -8,6 +8,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
 
+from weirant.design.corners import with_corner, without_corner
 from weirant.design.layout import run_near, thing_near
 from weirant.design.snapping import Snap, snap
 from weirant.design.terrain import Terrain, terrain_of
@@ -140,8 +141,22 @@ class PlanView(Canvas):
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if self.pencil.mode:
             self.finish()
+        elif event is not None and not self.document.is_empty and self._handle_near(event.position()) < 0:
+            self._put_corner(self.frame.to_world(event.position()))
         else:
             super().mouseDoubleClickEvent(event)
+
+    def _put_corner(self, at: Point) -> None:
+        """A corner where the run in hand is pressed twice, ready to be dragged."""
+        document = self.document
+        found = run_near(document.job, at, PICK / self.frame.scale_x)
+        if found is not None and found[0] == document.run:
+            document.change(with_corner(document.job, *found), f"Corner put into {document.in_hand.run.name}")
+
+    def _chosen_corner(self) -> int:
+        """Number of the corner of the run in hand that is taken hold of; −1 for none."""
+        chosen = self.drawing.handles[self._chosen].key if 0 <= self._chosen < len(self.drawing.handles) else ""
+        return int(chosen.removeprefix("run-")) if chosen.startswith("run-") else -1
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         if event is None or self.document.is_empty:
@@ -153,12 +168,24 @@ class PlanView(Canvas):
             self.pencil.drop()
         elif self.pencil.mode and key == Qt.Key.Key_Backspace:
             self.pencil.back()
+        elif key == Qt.Key.Key_Delete and not self.document.thing and self._chosen_corner() >= 0:
+            self._take_corner(self._chosen_corner())
         elif key == Qt.Key.Key_Delete:
             self.take_out()
         elif key == Qt.Key.Key_Escape and self.document.thing:
             self.document.take_thing("")
         else:
             super().keyPressEvent(event)
+
+    def _take_corner(self, index: int) -> None:
+        document = self.document
+        try:
+            job = without_corner(document.job, document.run, index)
+        except InputError as fault:
+            document.refused.emit(str(fault))
+        else:
+            self._chosen = -1
+            document.change(job, f"Corner of {document.in_hand.run.name} taken out")
 
     def finish(self) -> None:
         """End what is being drawn and put it into the job."""
