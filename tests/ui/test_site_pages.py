@@ -534,6 +534,20 @@ def test_what_lies_where_along_a_run_is_chosen_in_its_stretches(window, qtbot):
     assert len(document.job.runs[0].stretches) == 2 and document.job.runs[0].stretches[-1].to_station is None
 
 
+@pytest.mark.parametrize("step", ["map", "line", "trench", "materials", "order", "storm"])
+def test_the_run_in_hand_is_taken_out_at_any_step(window, step):
+    """What the entries are about is gone and comes back; none of them falls over it."""
+    window.document.take_run("r4")
+    window.sheet.rail.choose(step)
+    QApplication.processEvents()
+    window.sheet.plan.take_out()
+    QApplication.processEvents()
+    assert [r.id for r in window.document.job.runs] == ["r1", "r2", "r3"] and window.document.run != "r4"
+    window.document.stack.undo()
+    QApplication.processEvents()
+    assert len(window.document.job.runs) == 4 and not window.grab().isNull()
+
+
 def test_own_products_are_read_and_chosen(window, tmp_path, monkeypatch):
     """From a list into the choices of the page, at once; one undo takes them out again, and a list that cannot be used changes nothing."""
     path, told = tmp_path / "yard.csv", []

@@ -12,10 +12,10 @@ from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.geometry import run_of
 from weirant.job.identity import by_id
-from weirant.job.paths import value_at, with_value
+from weirant.job.paths import with_value
 from weirant.job.section_edits import in_section_of_its_own, stretch_of, with_stretch
 from weirant.ui.document import Document
-from weirant.ui.entry import WordChoice, mark
+from weirant.ui.entry import WordChoice
 
 OWN = "own"  # stands for a new section, which no identity is
 
@@ -134,7 +134,7 @@ class PipeChoice(WordChoice):
 
     def show_value(self) -> None:  # noqa: D102
         super().show_value()
-        document = self.document
-        used = {s.pipe for s in run_of(document.outcome.job, document.run).stretches}
-        self.setToolTip("" if len(used) < 2 else "This run has several kinds of pipe; a choice here is for all of it. See its stretches.")
-        mark(self, "assumed", value_at(document.job, self.path) is not None and self.path in document.job.assumed)
+        run = by_id(self.document.outcome.job.runs, self.path.split(".")[1])
+        if run is not None:  # else it is gone, and the strip is about to be laid anew
+            several = len({s.pipe for s in run.stretches}) > 1
+            self.setToolTip("This run has several kinds of pipe; a choice here is for all of it. See its stretches." if several else "")
