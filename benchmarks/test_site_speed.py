@@ -129,7 +129,7 @@ def test_the_sharp_picture_of_2000_things(benchmark, crowded):
 def network_job(job, runs: int):
     """A comb: a collector, and laterals to both sides of it, over 500 points, with 60 walks between."""
     nodes = [Node("n1", 0.0, 0.0, outlet=Outlet(water_level=20.0)), *(Node(f"n{i + 1}", 0.0, 4.0 * i) for i in range(1, runs + 1))]
-    ways = [Run("r1", "collector", tuple(n.id for n in nodes), 29.0, 0.006, (Stretch(is_solid=True, to_station=3.0), Stretch(is_solid=False)))]
+    ways = [Run("r1", "collector", tuple(n.id for n in nodes), 29.0, 0.006, (Stretch(is_solid=True, to_station=3.0), Stretch(is_solid=False, id="p2")))]
     for i in range(1, runs):
         nodes.append(Node(f"n{runs + 1 + i}", 13.0 if i % 2 else -13.0, 4.0 * i + 0.5))
         ways.append(Run(f"r{i + 1}", f"lateral {i}", (f"n{i + 1}", nodes[-1].id), 29.02 + 0.024 * i, 0.006))

@@ -52,17 +52,19 @@ def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, .
     return tuple(dataclasses.replace(finding, subject=found.id) for finding in asked if finding is not None)
 
 
-def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> Iterator[Finding]:
+def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> tuple[Finding, ...]:
     """Of what is found of the stretches of a run that collect, the worst of each check, with the station where the stretch begins."""
     collecting = [s for s in found.stretches if not s.is_solid and found.run.run.status != EXISTING]
     for stretch in collecting:
         if stretch.make not in judged:  # what is made alike is judged once, however many runs are
             judged[stretch.make] = tuple(_asked(family, check, outcome, stretch.make) for check in STRETCH[family])
-    for number in range(len(STRETCH[family]) if collecting else 0):
-        here = [(f, s.low) for s in collecting if (f := judged[s.make][number]) is not None]
+    told, of_each = [], [(judged[stretch.make], stretch.low) for stretch in collecting]
+    for number in range(len(STRETCH[family])):
+        here = [(f, low) for findings, low in of_each if (f := findings[number]) is not None]
         if here:
             worst, station = min(here, key=lambda pair: (pair[0].state.rank, pair[0].margin if pair[0].margin is not None else 0.0))
-            yield dataclasses.replace(worst, subject=found.id, station=station if len(collecting) > 1 else None)
+            told.append(dataclasses.replace(worst, subject=found.id, station=station if len(collecting) > 1 else None))
+    return tuple(told)
 
 
 def _anew(_: str, __: RunOutcome, make: Callable[[], tuple[Finding, ...]]) -> tuple[Finding, ...]:
@@ -78,7 +80,7 @@ def _every(outcome: Outcome, kept: Kept) -> Iterator[Finding | None]:
             if family in RUN:
                 yield from kept(family, found, partial(_about, outcome, family, found))
             if family in STRETCH:
-                yield from _along(outcome, family, judged, found)
+                yield from kept(family, found, partial(_along, outcome, family, judged, found))
 
 
 def run_checks(outcome: Outcome, kept: Kept = _anew) -> tuple[Finding, ...]:

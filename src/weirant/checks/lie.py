@@ -18,8 +18,10 @@ def outlet_on_run(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if run.outlet is None:
         return None
     here, nearest = run.alignment.point(0.0), None
+    if outcome.site.network.others_at(run, run.nodes[0][0].id):
+        return None  # it is joined there
     for other in outcome.site.network.runs:
-        if other is run or run.id in (other.run.trench_of,) or run.run.trench_of == other.id or outcome.site.network.others_at(run, run.nodes[0][0].id):
+        if other is run or not other.may_be_near(here, within) or run.id == other.run.trench_of or run.run.trench_of == other.id:
             continue
         station, away = other.alignment.nearest(here)
         if away <= within and AT_END < station < other.length - AT_END and (nearest is None or away < nearest[0]):

@@ -135,6 +135,17 @@ class LaidRun:
         """Length m that collects between each node and the one above it."""
         return (-np.diff(self.collecting_above_nodes)).tolist()  # type: ignore[no-any-return]
 
+    @cached_property
+    def box(self) -> tuple[float, float, float, float]:
+        """West, south, east and north of it, m."""
+        (west, south), (east, north) = self.alignment.points.min(axis=0).tolist(), self.alignment.points.max(axis=0).tolist()
+        return west, south, east, north
+
+    def may_be_near(self, point: Point, reach: float) -> bool:
+        """Whether a point lies within a reach m of the box round it: told at once, before anything is measured."""
+        west, south, east, north = self.box
+        return west - reach <= point[0] <= east + reach and south - reach <= point[1] <= north + reach
+
     def bends(self) -> list[tuple[float, float]]:
         """Station m and angle in degrees (left positive) of every bend."""
         found = ((float(s), turn_at(self.alignment, float(s))) for s in self.alignment.stations[1:-1])
