@@ -110,6 +110,8 @@ EDITS = [
     lambda j, c: dataclasses.replace(j, as_built=(AsBuilt(j.runs[0].id, 2.0, float(c.uniform(28, 31))),)),
     lambda j, c: dataclasses.replace(j, points=j.points[3:]),
     lambda j, c: with_value(j, "protected.run", str(c.choice([r.id for r in j.runs]))),
+    lambda j, c: with_value(j, f"sections.s1.{c.choice(['bedding', 'stone_cover'])}", float(c.uniform(0.03, 0.2))),
+    lambda j, c: with_value(j, f"runs.{j.runs[0].id}.stretches.{j.runs[0].stretches[0].id}.pipe", str(c.choice(["corrugated-75", "corrugated-150"]))),
 ]  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from weirant.design.session import Session
 from weirant.design.water import roof_peak, water_of
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import LaidRun, Network
+from weirant.ground.stretches import pipes_key
 from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Steady, accumulate, ways_of
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
@@ -51,7 +52,7 @@ class _Flows:
         job, run = self.job, found.run
         if run.collecting_length < 1e-6:
             return RunWater(None)
-        on = (grade, run, water_in_pipe, self.soil, found.stretches, job.soil, job.water, job.protected)
+        on = (grade, run, water_in_pipe, self.soil, pipes_key(found.stretches), job.soil, job.water, job.protected)
 
         def made() -> RunWater:
             station = served_station(job, run)
@@ -80,7 +81,7 @@ class _Flows:
         def made() -> RunFlow:
             return run_flow(grade, laid, of.stretches, total.discharge(laid, spread, grade.stations), tail, doubt)
 
-        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, of.stretches, total.runs[laid.id].tops.tobytes(), spread, tail, *doubt), made)
+        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, pipes_key(of.stretches), total.runs[laid.id].tops.tobytes(), spread, tail, *doubt), made)
 
 
 def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:

@@ -17,7 +17,7 @@ from weirant.ground.levels import Ground, LevelBook
 from weirant.ground.nearby import Things, things_of
 from weirant.ground.network import AT_END, LaidRun, Network, joined, lay_out, meetings, stations_every
 from weirant.ground.places import point_of
-from weirant.ground.stretches import LaidStretch, Makes, makes_of
+from weirant.ground.stretches import LaidStretch, Makes, levels_key, makes_of
 from weirant.ground.surface import Surface, build_surface
 from weirant.ground.surface.blunders import spikes
 from weirant.job import Job
@@ -133,11 +133,13 @@ def _run(job: Job, network: Network, run: LaidRun, stretches: tuple[LaidStretch,
     ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, book, surface, network, host))
     met = session.once(f"met {run.id}", (job.features, place), lambda: _met(things, run))
 
+    # a wider trench, another stone or fabric leave the levels as they are
+    grade = session.once(f"grade {run.id}", (ground, run, levels_key(stretches)), lambda: None if ground is None else lay(ground, run, stretches))
+
     def made() -> RunOutcome:
-        grade = None if ground is None else lay(ground, run, stretches)
         return RunOutcome(run, stretches, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
 
-    return session.once(f"run {run.id}", (*on, job.features, run, stretches), made)
+    return session.once(f"run {run.id}", (*on, job.features, run, stretches, grade), made)
 
 
 Met = tuple[Feature, float, Point, tuple[float, float]]

@@ -25,7 +25,7 @@ class BookedShot:
     left_out: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Ground:
     """Ground along a run: stations m rising, shape (n,), and elevations m, shape (n,)."""
 

@@ -78,6 +78,16 @@ class LaidStretch:
         return np.asarray((stations >= self.low - 1e-6) & (stations <= self.high + 1e-6))  # stations are rounded so far
 
 
+def levels_key(stretches: Sequence[LaidStretch]) -> str:
+    """All of the stretches that levels hang on, as a text: equal where a grade line in them is the same."""
+    return "|".join(f"{s.low!r} {s.high!r} {s.make.below!r} {s.make.above!r} {s.make.natural_stone!r}" for s in stretches)
+
+
+def pipes_key(stretches: Sequence[LaidStretch]) -> str:
+    """All of the stretches that the flow in their pipes hangs on, as a text."""
+    return "|".join(f"{s.low!r} {s.high!r} {p.inner_diameter!r} {p.outer_diameter!r} {p.roughness_n!r}" for s in stretches for p in (s.make.pipe,))
+
+
 def at(stretches: Sequence[LaidStretch], station: float) -> LaidStretch:
     """The stretch at a station m; where two meet the one above."""
     return next((s for s in reversed(stretches) if station >= s.low - 1e-6), stretches[0])
