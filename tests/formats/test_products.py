@@ -9,6 +9,7 @@ import pytest
 from laying import one
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
+from weirant.design.session import Session
 from weirant.errors import InputError, JobFileError
 from weirant.formats import job_file
 from weirant.formats.products_csv import read_products, taken_in
@@ -31,7 +32,8 @@ def test_a_list_becomes_products_that_the_job_is_worked_out_with(tmp_path):
     assert pipe.openings == "down"
     assert (pipe.inner_diameter, pipe.outer_diameter, pipe.opening, pipe.open_area_per_length, pipe.supply_length) == pytest.approx((0.1016, 0.11938, 0.0015875, 0.0021, 6.096))
     used = with_value(with_value(with_value(job, "runs.r1.pipe", "own-yard-pipe-4"), "sections.s1.aggregate", "own-quarry-mix"), "sections.s1.geotextile", "own-deep-cloth")
-    outcome = assess(used)
+    session = Session()
+    outcome = assess(used, session=session)
     assert outcome.run("r1").flow_high.capacity == pytest.approx(pipe_full_flow(0.1016, 0.012, 0.012).discharge)
     assert "Quarry mix carries fines" in one(outcome, "stone-drains", "r1").reason and any("Deep cloth" in f.note for f in outcome.takeoff.fabrics)
     assert outcome.run("r1").make(40.0).aggregate.coarse_side.percents[0] == 90 and outcome.run("r1").make(40.0).aggregate.fine_side.percents[-1] == 10
@@ -39,6 +41,7 @@ def test_a_list_becomes_products_that_the_job_is_worked_out_with(tmp_path):
     assert job_file.load(tmp_path / "own.weirant") == used
     again = taken_in(used, read_products(PIPES.replace("0.012", "0.011"), "list"))  # a newer list takes the place of what it names
     assert len(again.products.pipes) == 2 and again.products.pipes[0].roughness_n == 0.011 and again.products.stones == used.products.stones
+    assert assess(again, session=session).run("r1").flow_high.capacity == pytest.approx(pipe_full_flow(0.1016, 0.012, 0.011).discharge)  # felt at once
     with pytest.raises(InputError, match="own-yard-pipe-4"):
         assess(dataclasses.replace(used, products=dataclasses.replace(used.products, pipes=())))
     text = job_file.to_text(used).replace('"key": "own-yard-pipe-4"', '"key": "corrugated-100"')
