@@ -41,7 +41,7 @@ def test_a_list_becomes_products_that_the_job_is_worked_out_with(tmp_path):
     assert job_file.load(tmp_path / "own.weirant") == used
     again = taken_in(used, read_products(PIPES.replace("0.012", "0.011"), "list"))  # a newer list takes the place of what it names
     assert len(again.products.pipes) == 2 and again.products.pipes[0].roughness_n == 0.011 and again.products.stones == used.products.stones
-    assert assess(again, session=session).run("r1").flow_high.capacity == pytest.approx(pipe_full_flow(0.1016, 0.012, 0.011).discharge)  # felt at once
+    assert assess(again, session=session).run("r1").flow_high.capacity == pytest.approx(pipe_full_flow(0.1016, 0.011, 0.012).discharge)  # felt at once
     with pytest.raises(InputError, match="own-yard-pipe-4"):
         assess(dataclasses.replace(used, products=dataclasses.replace(used.products, pipes=())))
     text = job_file.to_text(used).replace('"key": "own-yard-pipe-4"', '"key": "corrugated-100"')
