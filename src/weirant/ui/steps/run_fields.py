@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtWidgets import QComboBox
 
 from weirant.design.layout import rename_run, set_at_station, taken_out_at
@@ -12,8 +14,10 @@ from weirant.job import Job
 from weirant.job.network import FITTINGS
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
+from weirant.ui.steps.job_choice import JobChoice
 from weirant.ui.theme import THEME
 
+NOWHERE = "-"  # which no identity is
 LEAST_UP = 1.0  # m above the low end of the other run that a joint is offered at
 
 
@@ -43,48 +47,28 @@ class RunNameEdit(TypedEdit):
         return "" if self.document.change(job, f"Run {old} is now {text}") else "cannot be used"
 
 
-class JoinChoice(QComboBox):
+class JoinChoice(JobChoice):
     """Where the water of the run in hand goes: an outlet of its own, or another run, which it joins at the place nearest to its low end."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__()
-        self.document = document
-        self._ways: list[tuple[str, str]] = []
-        self.setAccessibleName("Where the low end leads")
-        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        super().__init__(document, "Where the low end leads")
         self.setMinimumContentsLength(14)
-        self.activated.connect(self._take)
-        document.changed.connect(self.show_value)
-        document.run_changed.connect(self.show_value)
-        self.show_value()
 
-    def show_value(self) -> None:
-        """Follow the document."""
-        if self.document.is_empty:
-            return
-        document = self.document
-        run = document.in_hand.run
-        joins = document.outcome.site.network.drains_to(run)
-        ways = [("", "an outlet of its own"), *((other.id, f"joins {other.name}") for other in document.outcome.job.runs if other.id != document.run)]
-        if run.outlet is None and not joins:
-            ways.insert(0, ("-", "leads nowhere"))
-        if ways != self._ways:
-            self._ways = ways
-            self.clear()
-            self.addItems([words for _, words in ways])
-        now = joins[0][0].id if joins else "" if run.outlet is not None else "-"
-        self.setCurrentIndex(next((i for i, (key, _) in enumerate(self._ways) if key == now), -1))
+    def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
+        ways: list[tuple[Any, str]] = [("", "an outlet of its own")]
+        ways += [(other.id, f"joins {other.name}") for other in self.document.outcome.job.runs if other.id != self.document.run]
+        return [(NOWHERE, "leads nowhere"), *ways] if self.now() == NOWHERE else ways
 
-    def _take(self, index: int) -> None:
-        document, key = self.document, self._ways[index][0]
-        name = document.in_hand.run.name
-        try:
-            job = document.job if key == "-" else detach(document.job, document.run) if not key else self._joined(document.job, key)
-        except InputError as fault:
-            document.refused.emit(str(fault))
-        else:
-            document.change(job, f"{name} {self._ways[index][1]}")
-        self.show_value()
+    def now(self) -> Any:  # noqa: D102
+        run = self.document.in_hand.run
+        joins = self.document.outcome.site.network.drains_to(run)
+        return joins[0][0].id if joins else "" if run.outlet is not None else NOWHERE
+
+    def edited(self, job: Job, value: Any) -> Job:  # noqa: D102
+        return self._joined(job, value) if value else detach(job, self.document.run)
+
+    def said(self, words: str) -> str:  # noqa: D102
+        return f"{self.document.in_hand.run.name} {words}"
 
     def _joined(self, job: Job, other: str) -> Job:
         low_end = laid_run(job, self.document.run).alignment.point(0.0)

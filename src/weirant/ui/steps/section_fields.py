@@ -5,10 +5,7 @@ from __future__ import annotations
 import dataclasses
 from typing import Any
 
-from PyQt6.QtWidgets import QComboBox
-
 from weirant.design.one_trench import out_of, put_into
-from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.geometry import run_of
 from weirant.job.identity import by_id
@@ -16,61 +13,12 @@ from weirant.job.paths import with_value
 from weirant.job.section_edits import in_section_of_its_own, stretch_of, with_stretch
 from weirant.ui.document import Document
 from weirant.ui.entry import WordChoice
+from weirant.ui.steps.job_choice import JobChoice
 
 OWN = "own"  # stands for a new section, which no identity is
 
 
-class _Choice(QComboBox):
-    """One of a list that follows the job."""
-
-    def __init__(self, document: Document, name: str) -> None:
-        super().__init__()
-        self.document = document
-        self.options: list[tuple[Any, str]] = []
-        self.setAccessibleName(name)
-        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.setMinimumContentsLength(16)
-        self.activated.connect(self._take)
-        document.changed.connect(self.show_value)
-        self.show_value()
-
-    def show_value(self) -> None:
-        """Follow the document."""
-        if self.document.is_empty:
-            return
-        wanted = self.wanted()
-        if wanted != self.options:
-            self.options = wanted
-            self.clear()
-            self.addItems([words for _, words in wanted])
-        now = self.now()
-        self.setCurrentIndex(next((i for i, (value, _) in enumerate(wanted) if value == now), -1))
-
-    def _take(self, index: int) -> None:
-        value, words = self.options[index]
-        if value != self.now():
-            try:
-                job = self.edited(self.document.job, value)
-            except InputError as fault:
-                self.document.refused.emit(str(fault))
-            else:
-                self.document.change(job, f"{self.accessibleName()}: {words}")
-        self.show_value()
-
-    def wanted(self) -> list[tuple[Any, str]]:
-        """The values to choose from, each with its words."""
-        raise NotImplementedError
-
-    def now(self) -> Any:
-        """The present value."""
-        raise NotImplementedError
-
-    def edited(self, job: Job, value: Any) -> Job:
-        """The job with another value."""
-        raise NotImplementedError
-
-
-class SectionChoice(_Choice):
+class SectionChoice(JobChoice):
     """The section that a stretch lies in; the last choice makes a new one for it, like the one it has."""
 
     def __init__(self, document: Document, run: str, stretch: str) -> None:
@@ -91,7 +39,7 @@ class SectionChoice(_Choice):
         return with_stretch(job, self.run, dataclasses.replace(stretch_of(job, self.run, self.stretch), section=value))
 
 
-class TrenchChoice(_Choice):
+class TrenchChoice(JobChoice):
     """Whose trench the run in hand lies in, and whether in a place of its section or at its own level."""
 
     def __init__(self, document: Document) -> None:
