@@ -202,6 +202,15 @@ def test_pipes_fit_or_do_not(across, height, width, state, says):
         assert one(assess(in_place(found.fixes[0].made(job), LIBRARY)), "fits", "r1").state == H
 
 
+@pytest.mark.parametrize(("across", "path", "value", "narrow"), [(0.19, "sections.{}.side_slope", 0.5, 0.3892), (0.15, "runs.{}.pipes", 2, 0.558)])
+def test_the_wall_that_leans_and_the_second_pipe_of_a_run_count(across, path, value, narrow):
+    """By hand: the wall stands 0.5 x 110.8 mm further out at the middle of a 120 mm pipe on 50.8 mm of bedding; two such pipes reach 69 mm further."""
+    for width, states in ((narrow - 2e-4, {F}), (narrow + 2e-4, {T, H})):
+        job, guest = placed(across, 0.0, width)
+        job = with_value(job, path.format(guest if "runs" in path else sections_along(job, "r1")[0].id), value)
+        assert one(assess(job), "fits", "r1").state in states
+
+
 def test_pipes_are_laid_together_and_apart_again():
     job, guest = beside()
     own = sections_along(job, "r1")[0]
