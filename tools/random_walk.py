@@ -62,10 +62,10 @@ NEVER = ("&Quit",)
 ODD: tuple[tuple[str, Any], ...] = (
     ("runs.r3.slope", 0.0), ("runs.r2.length", 0.4), ("runs.r1.length", 55.0), ("runs.r4.solid_length", 12.0), ("runs.r1.solid_length", 0.0), ("runs.r1.slope", 0.5),
     ("runs.r1.invert", 0.0), ("points", ()),
-    ("survey.shots", ()), ("features", ()), ("protected.run", ""), ("protected.run", "r4"), ("runs.r2.trench_of", "r4"), ("runs.r4.trench_of", "r3"),
+    ("survey.shots", ()), ("features", ()), ("runs.r1.place", ""), ("runs.r4.place", "t1"), ("runs.r2.trench_of", "r4"), ("runs.r4.trench_of", "r3"),
     ("nodes.n7.outlet.kind", "pop-up emitter"), ("sections.s1.width", 1e-4),
-    ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("protected.distance", 500.0), ("holes", ()), ("storms", ()), ("sections.s1.bedding", 1.0),
-    ("sections.s2.width", 0.15), ("runs.r1.status", "existing"), ("sections.s1.top", "turf on the stone"), ("water.reach", 0.01),
+    ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("runs.r1.distance", 500.0), ("holes", ()), ("storms", ()), ("sections.s1.bedding", 1.0),
+    ("sections.s2.width", 0.15), ("runs.r1.status", "existing"), ("sections.s1.top", "turf on the stone"), ("runs.r1.reach", 0.01),
 )  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
 
@@ -153,7 +153,7 @@ class Walk:
         """Markup in every name."""
         document = self.window.document
         if not document.is_empty:
-            for path in ("name", "place", "protected.name", "features.t2.name", "features.t7.name"):
+            for path in ("name", "place", "features.t2.name", "features.t7.name"):
                 if not leads_somewhere(document.job, path):
                     continue
                 document.set_value(path, f"{MARKUP} {path}")

@@ -12,7 +12,9 @@ from weirant.design.layout import add_run, add_thing
 from weirant.ground.joining import join
 from weirant.job.network import AsBuilt, Outlet, Stretch
 from weirant.job.paths import with_value
+from weirant.job.removal import without_thing
 from weirant.job.site import SitePoint
+from weirant.job.situations import with_place
 from weirant.outcome.finding import State
 
 FT = 0.3048
@@ -80,14 +82,14 @@ CASES = [
     ("lines-located", "", lambda j: with_feature(j, "sprinkler main", is_located=True), None, ""),
     ("boundary", ROOF, lambda j: with_node(j, "n6", y=75.0), F, "leaves the owner's land"),
     ("runs-apart", "r5", across, F, "crosses slab drain at station 19.7 ft without a joint"),
-    ("site-footings", GREEN, lambda j: beside(j, "building"), U, "footing depth is not known"),
-    ("site-footings", GREEN, lambda j: beside(j, "building", footing_depth=0.02), F, "inside the 45° line"),
-    ("site-footings", GREEN, lambda j: beside(j, "building", footing_depth=1.5), H, "outside the 45° line"),
-    ("site-footings", GREEN, lambda j: beside(j, "wall", footing_depth=1.5), H, "outside the 45° line"),
-    ("site-footings", GREEN, lambda j: with_value(beside(j, "wall", footing_depth=1.5), "sections.s1.side_slope", 1.0), F, "inside the 45° line"),
+    ("footing", GREEN, lambda j: beside(j, "building"), U, "which it passes close to, is not known"),
+    ("footing", GREEN, lambda j: beside(j, "building", footing_depth=0.02), F, "inside the 45° line"),
+    ("footing", GREEN, lambda j: beside(j, "building", footing_depth=1.5), H, "outside the 45° line"),
+    ("footing", GREEN, lambda j: beside(j, "wall", footing_depth=1.5), H, "outside the 45° line"),
+    ("footing", GREEN, lambda j: with_value(beside(j, "wall", footing_depth=1.5), "sections.s1.side_slope", 1.0), F, "reaches under wall itself"),
     ("buildings", GREEN, lambda j: add_thing(j, "building", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), F, "goes through building"),
     ("buildings", GREEN, lambda j: add_thing(j, "wall", [(10.0, 2.0), (10.0, 5.0)]), F, "goes under wall"),
-    ("paving", GREEN, lambda j: add_thing(j, "slab", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), T, "passes slab at station"),
+    ("paving", GREEN, lambda j: add_thing(j, "slab", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), T, "passes slab 2 at station"),
     ("paving", GREEN, lambda j: add_thing(j, "fence", [(10.0, 3.0), (30.0, 3.5)]), T, "passes fence at station"),
     ("roots", "r1", lambda j: with_feature(j, "the old beech", root_radius=12.0), T, "passes the roots of the old beech"),
     ("as-built", "r1", lambda j: built(j, 28.9), F, "runs backwards"),
@@ -97,7 +99,10 @@ CASES = [
     ("fits", "r1", lambda j: with_value(j, "sections.s1.width", 0.2), T, "fit, but with less than 2 in"),
     ("fits", "r1", lambda j: with_value(j, "runs.r1.pipes", 3), F, "3 pipes side by side"),
     ("fits", GREEN, lambda j: with_changes(with_value(j, "sections.s1.width", 0.24), SIDE, trench_of=GREEN), T, "2 pipes side by side"),
-    ("served", "", lambda j: with_value(j, "protected.run", ""), U, "Choose the one that does"),
+    ("served", "t10", lambda j: with_value(j, "runs.r1.place", ""), U, "Take the one that does in hand"),
+    ("place-wanted", "", lambda j: without_thing(j, "t10").job, U, "nothing is said to be kept dry"),
+    ("reach", "t10", lambda j: with_place(with_value(j, "runs.r1.length", 40.0), "r3", "t10"), F, "What collects of slab drain, green drain misses"),
+    ("table", "r3", lambda j: with_place(j, "r3", "t2"), H, "Water is expected"),
 ]  # fmt: skip
 
 
@@ -127,7 +132,7 @@ def test_a_run_that_leads_nowhere_is_let_out_by_its_fix(job):
 def test_a_site_with_one_run_and_no_things_says_nothing_of_others(job):
     bare = dataclasses.replace(only(job, "r1"), features=(), points=())
     outcome = assess(bare)
-    assert not {f.key for f in outcome.findings} & {"joints", "crossings", "boundary", "roots", "site-footings", "as-built", "lines-located", "paving", "runs-apart"}
+    assert not {f.key for f in outcome.findings} & {"joints", "crossings", "boundary", "roots", "footing", "as-built", "lines-located", "paving", "runs-apart"}
     assert {f.subject for f in outcome.findings} <= {"", "r1"} and all(t.title == f.title for t, f in zip(outcome.told, outcome.findings, strict=True))
 
 

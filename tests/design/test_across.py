@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 
 import pytest
 
-from weirant.design.across import Ground, section_at, stone_of
+from weirant.design.across import Ground, section_at, stand_at, stone_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.pedotransfer import predicted, shares_of
-from weirant.design.simulation import Wish, place_across, simulated
+from weirant.design.simulation import Wish, simulated
 from weirant.design.storms import DESIGN, storm_named
 from weirant.errors import InputError
 from weirant.job.paths import with_value
+from weirant.job.site import Spot
+from weirant.job.situations import with_place
 from weirant.library import shipped
 from weirant.seepage.grid import ROUGH
 
@@ -27,11 +30,11 @@ def section(job=JOB, **more):
 @pytest.mark.parametrize(("source", "upper", "lower", "runs_on"), [("hillside", True, False, True), ("one side", False, True, False), ("both sides", True, True, False),
                                                                    ("parallel lines", False, False, False)])  # fmt: skip
 def test_where_the_water_comes_from_sets_the_ends(source, upper, lower, runs_on):
-    found = section(with_value(JOB, "water.source", source))
+    found = section(with_value(JOB, "runs.r1.source", source))
     assert (found.upper_table is not None, found.lower_table is not None, found.runs_on) == (upper, lower, runs_on)
     assert found.slope == (0.07 if source == "hillside" else 0.0)
     if source == "parallel lines":
-        assert found.upslope == found.downslope == JOB.water.reach / 2
+        assert found.upslope == found.downslope == JOB.runs[0].stretches[1].situation.reach / 2
 
 
 def test_the_trench_is_the_jobs_own():
@@ -46,9 +49,31 @@ def test_the_trench_is_the_jobs_own():
 
 
 def test_the_place_keeps_rain_off_by_its_kind():
-    slab, wall, lawn = (section(with_value(JOB, "protected.kind", kind)).covers for kind in ("slab edge", "wall", "lawn"))
-    assert [c.depth for c in slab] == [JOB.protected.footing_depth, 0.0] and len(wall) == 1 and lawn == ()
-    assert slab[0].start == JOB.protected.distance and place_across(assess(JOB), section()) == pytest.approx(JOB.protected.distance - 0.05)
+    slab, wall, lawn = (section(with_value(JOB, "features.t10.kind", kind)).covers for kind in ("slab", "wall", "lawn"))
+    assert [c.depth for c in slab] == [pytest.approx(12 * 0.0254), 0.0] and len(wall) == 1 and lawn == ()
+    assert slab[0].start == pytest.approx(9 * 0.3048, abs=1e-6) and slab[1].end - slab[0].start == pytest.approx(34 * 0.3048, abs=1e-5)
+    assert stand_at(assess(JOB), None).place_across(section()) == pytest.approx(9 * 0.3048 - 0.05, abs=1e-6)
+
+
+def test_a_place_that_the_drain_goes_through_is_judged_at_its_far_edge_and_one_that_is_none_not_at_all():
+    """Moved on the plan until the drain lies 1 m inside its near edge: no slab is stood on the trench, and the farthest edge counts."""
+    under = moved(JOB, -(9 * 0.3048 + 1.0))
+    outcome = assess(under)
+    lie, stand = outcome.run("r1").part.lie, stand_at(outcome, None)
+    assert (lie.distance, lie.judged) == (0.0, lie.farthest) and section(under).covers == ()
+    assert stand.place_across(section(under)) == pytest.approx(34 * 0.3048 - 1.0 - 0.05, abs=1e-5)
+    with pytest.raises(InputError, match="keeps no place dry here"):
+        _ = stand_at(outcome, None, "r3").place
+
+
+def moved(job, by):
+    """The demo's slab moved square to its drain, m away from it."""
+    a, b = (next((n.x, n.y) for n in job.nodes if n.id == name) for name in ("n2", "n3"))
+    size = math.dist(a, b)
+    out = (-(b[1] - a[1]) / size * by, (b[0] - a[0]) / size * by)
+    slab = next(f for f in job.features if f.id == "t10")
+    shifted = dataclasses.replace(slab, points=tuple(Spot(p.x + out[0], p.y + out[1]) for p in slab.points))
+    return dataclasses.replace(job, features=tuple(shifted if f is slab else f for f in job.features))
 
 
 def test_stone_with_fines_lets_far_less_through_and_none_more_than_is_believed():
@@ -74,7 +99,7 @@ def test_the_lowest_layer_takes_the_curve_of_its_own_grains():
 
 
 def test_every_run_can_be_looked_at():
-    outcome, wish = assess(JOB), Wish(storm_named(JOB, DESIGN), 15.0, 6.0, fineness=ROUGH, run="r3")
+    outcome, wish = assess(with_place(JOB, "r3", "t2")), Wish(storm_named(JOB, DESIGN), 15.0, 6.0, fineness=ROUGH, run="r3")
     found = simulated(outcome, wish)
     assert section_at(outcome, 15.0, run="r3").cut.depth == pytest.approx(outcome.run("r3").grade.at(outcome.run("r3").grade.cut, 15.0)) and found.course.balance_error < 1e-5
 

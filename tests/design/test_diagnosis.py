@@ -88,22 +88,22 @@ def test_line_model_and_section_stand_beside_the_formulae():
     line, section = simulated_tables(OUTCOME)
     assert line.question == section.question == TABLE and line.figure.value == pytest.approx(section.figure.value, abs=0.2)
     assert all(f.band[0] <= f.value <= f.band[1] for f in (line.figure, section.figure))
-    clay = grounds_of(JOB)[2]
+    clay = grounds_of(OUTCOME)[2]
     assert simulated_tables(OUTCOME, clay.conductivity)[1].figure.value < section.figure.value
 
 
 def test_roofs_and_paving_shed_at_once():
     """1,800 ft² of roof under 2 in of rain shed 2,244 gal before loss: 623 gal for an inch on 1,000 ft²."""
-    assert "roofs of 1,800 ft² (2,132 gal)" in shed_words(OUTCOME) and "paving" in shed_words(OUTCOME)
+    assert "roofs of 1,800 ft² (2,132 gal)" in shed_words(OUTCOME, "r1") and "paving" in shed_words(OUTCOME, "r1")
 
 
 def test_the_clay_corner_wants_a_grid_and_the_loam_one_line():
-    clay = ground_of(JOB, wet_areas(JOB)[0])
+    clay = ground_of(OUTCOME, wet_areas(JOB)[0])
     assert clay is not None and clay.conductivity.best == fit(JOB.holes[1].tests[0]).best
     grid = grid_of(OUTCOME, clay.width, clay.conductivity, clay.porosity)
     assert grid.laterals == 3 == len(placed(OUTCOME, "flat", wet_areas(JOB)[0]).runs) - len(JOB.runs) - 1
     assert grid_of(OUTCOME, clay.width).one_line_is_enough and not grid.one_line_is_enough
-    assert [g.name for g in grounds_of(JOB)] == ["along the line", "at TH1", "at TH2"]
+    assert [g.name for g in grounds_of(OUTCOME)] == ["along the line", "at TH1", "at TH2"]
 
 
 def test_formulae_answer_side_by_side_each_with_its_range():

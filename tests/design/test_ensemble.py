@@ -62,7 +62,7 @@ def test_a_foreign_executor_serves_unchanged(outcome):
     # at the drain the table is low in every ground, and the band of the line takes in what holds at the place
     x, least, most = found.table_band(24 * 3600.0)
     assert x[0] == -samples_of(outcome, storm, np.ones((1, 4)))[0].section.upslope and np.all(np.diff(x) > 0)
-    at_place = np.interp(outcome.job.protected.distance, x, least), np.interp(outcome.job.protected.distance, x, most)
+    at_place = np.interp(9 * 0.3048, x, least), np.interp(9 * 0.3048, x, most)
     assert at_place == pytest.approx((found.band()[1][-1], found.band()[2][-1]), abs=0.03)
     assert most[len(x) // 2 - 1] > most[0] + 0.1
 
@@ -77,7 +77,7 @@ def test_samples_keep_to_the_band_of_the_soil(outcome):
     factors, band = factors_of(outcome, 2000), outcome.soil.conductivity
     assert np.quantile(factors[:, 0], 0.1) * band.best == pytest.approx(band.low, rel=0.03)
     assert np.quantile(factors[:, 0], 0.9) * band.best == pytest.approx(band.high, rel=0.03)
-    unknown = dataclasses.replace(outcome, job=dataclasses.replace(outcome.job, soil=dataclasses.replace(outcome.job.soil, hard_layer_depth=None)))
+    unknown = assess(dataclasses.replace(outcome.job, soil=dataclasses.replace(outcome.job.soil, hard_layer_depth=None)))
     assert np.all(factors_of(unknown, 10)[:, 2] == 1.0)
     with pytest.raises(InputError, match="number of samples must be between 2"):
         factors_of(outcome, 1)

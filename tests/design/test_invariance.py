@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 
 import numpy as np
 import pytest
@@ -18,6 +19,7 @@ from weirant.design.place_drain import PLACED, placed, wet_areas
 from weirant.design.storms import DESIGN, storm_named
 from weirant.ground.network import run_called
 from weirant.job.paths import with_value
+from weirant.job.site import Spot
 
 JOB = demo_job()
 OUTCOME = assess(JOB)
@@ -92,7 +94,7 @@ def test_the_whole_verdict_is_the_same_however_the_plan_is_held(quarters):
     other = assess(turned(JOB, quarters))
     same(OUTCOME, other)
     assert [r.value for r in other.takeoff.rows()] == pytest.approx([r.value for r in OUTCOME.takeoff.rows()])
-    here, there = plan_areas(OUTCOME), plan_areas(other)
+    here, there = plan_areas(OUTCOME, "r1"), plan_areas(other, "r1")
     assert (there.roofs, there.paving) == pytest.approx((here.roofs, here.paving)) and there.upslope == pytest.approx(here.upslope, rel=0.05)
 
 
@@ -110,7 +112,17 @@ def test_units_change_words_and_nothing_else():
 
 
 def test_left_or_right_is_the_same_to_the_water():
-    same(OUTCOME, assess(with_value(JOB, "protected.on_left", not JOB.protected.on_left)))
+    """The slab on the other side of its drain, and of everything else as far off as it was."""
+    lie, run = OUTCOME.run("r1").part.lie, OUTCOME.run("r1").run
+    (x, y), (x1, y1) = (run.alignment.point(s) for s in (24.0, 50.0))
+    east, north = (x1 - x) / math.dist((x, y), (x1, y1)), (y1 - y) / math.dist((x, y), (x1, y1))
+    offs = [2 * ((p.x - x) * -north + (p.y - y) * east) for p in lie.place.points]
+    other = dataclasses.replace(lie.place, points=tuple(Spot(p.x + off * north, p.y - off * east) for p, off in zip(lie.place.points, offs, strict=True)))
+    bare = dataclasses.replace(JOB, features=(lie.place,))
+    there = assess(dataclasses.replace(bare, features=(other,)))
+    assert there.run("r1").part.lie.on_left is False
+    kept = [[(f.key, f.state, f.value and pytest.approx(f.value, rel=1e-6)) for f in o.findings if f.subject == "r1" and f.key != "footing"] for o in (assess(bare), there)]
+    assert kept[0] == kept[1]
 
 
 def test_the_order_of_shots_points_and_holes_is_the_same_to_the_ground():

@@ -13,7 +13,7 @@ from laying import COLLECTS, one, with_changes
 from weirant.design.as_built import with_reading
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
-from weirant.design.layout import add_run, move_node
+from weirant.design.layout import add_run, move_node, move_thing_corner
 from weirant.design.session import Session
 from weirant.errors import InputError
 from weirant.ground.inverts import invert_at
@@ -22,9 +22,10 @@ from weirant.ground.network import laid_run, network_of
 from weirant.ground.turning import in_two, turned_round
 from weirant.job.faults import faults
 from weirant.job.network import INLET, PLAIN, ROOF, SURFACE, AsBuilt, GradeBreak, Node, Outlet, Run, Stretch
-from weirant.job.paths import with_value
+from weirant.job.paths import value_at, with_value
 from weirant.job.removal import without_run
-from weirant.job.site import SitePoint
+from weirant.job.site import Feature, SitePoint, Spot
+from weirant.job.situations import with_place
 from weirant.outcome.finding import State
 from weirant.rules import shipped_rules
 
@@ -54,13 +55,15 @@ def random_job(seed):
                         (Stretch(is_solid=True),) if solid else (COLLECTS,), system="roof" if solid and chance.random() < 0.5 else "ground"))  # fmt: skip
     points = tuple(SitePoint(f"p{i}", float(x), float(y), 30.0 + 0.02 * float(y) + 0.3 * float(chance.random()))
                    for i, (x, y) in enumerate(zip(chance.uniform(-70, 70, 150), chance.uniform(-10, 90, 150), strict=True)))  # fmt: skip
-    place = dataclasses.replace(DEMO.protected, run="r1", from_station=0.0, to_station=0.0)
-    return dataclasses.replace(DEMO, runs=tuple(runs), nodes=tuple(nodes), points=points, survey=dataclasses.replace(DEMO.survey, shots=()), protected=place, features=(), holes=())
+    bare = dataclasses.replace(DEMO, runs=tuple(runs), nodes=tuple(nodes), points=points, survey=dataclasses.replace(DEMO.survey, shots=()), features=(), holes=())
+    (x, y), (_x1, _y1) = (laid_run(bare, "r1").alignment.point(s) for s in (0.0, 4.0))
+    lawn = Feature("t1", "lawn", "the wet place", tuple(Spot(x + dx, y + dy) for dx, dy in ((6, 1), (14, 2), (13, 9), (5, 7))), dry_depth=0.45)
+    return with_place(dataclasses.replace(bare, features=(lawn,)), "r1", "t1")
 
 
 def told(outcome):
     """Findings by what they are about, by name, with state and figures; the job's own under no name."""
-    names = {run.id: run.name for run in outcome.job.runs}
+    names = {thing.id: thing.name for thing in (*outcome.job.runs, *outcome.job.features)}
     return sorted((f.key, names.get(f.subject, ""), str(f.state), f.value, f.limit) for f in outcome.findings if f.key != "roof")
 
 
@@ -76,7 +79,7 @@ def test_which_run_came_first_and_what_it_is_called_changes_no_finding(seed):
     new = {run.id: f"r{90 - i}" for i, run in enumerate(job.runs)} | {node.id: f"n{900 - i}" for i, node in enumerate(job.nodes)}
     runs = tuple(dataclasses.replace(r, id=new[r.id], nodes=tuple(new[n] for n in r.nodes)) for r in job.runs[::-1])
     nodes = tuple(dataclasses.replace(n, id=new[n.id]) for n in job.nodes[::-1])
-    other = dataclasses.replace(job, runs=runs, nodes=nodes, protected=dataclasses.replace(job.protected, run=new["r1"]))
+    other = dataclasses.replace(job, runs=runs, nodes=nodes)
     alike(assess(job), assess(other))
     assert {f.key for f in assess(job).findings if f.subject} >= {"slope", "depth", "walls"}
 
@@ -92,8 +95,8 @@ def test_how_the_plan_is_held_changes_no_finding(seed, lay):
     if lay == "metric":
         other = with_value(job, "units", "metric")
     else:
-        other = dataclasses.replace(job, nodes=tuple(map(held, job.nodes)), points=tuple(map(held, job.points)),
-                                    protected=dataclasses.replace(job.protected, on_left=job.protected.on_left != (lay == "mirrored")))  # fmt: skip
+        things = tuple(dataclasses.replace(f, points=tuple(map(held, f.points))) for f in job.features)
+        other = dataclasses.replace(job, nodes=tuple(map(held, job.nodes)), points=tuple(map(held, job.points)), features=things)
     alike(assess(job), assess(other))
 
 
@@ -109,7 +112,10 @@ EDITS = [
     lambda j, c: with_value(j, f"runs.{j.runs[-1].id}.trench_of", j.runs[0].id if len(j.runs) > 1 else ""),
     lambda j, c: dataclasses.replace(j, as_built=(AsBuilt(j.runs[0].id, 2.0, float(c.uniform(28, 31))),)),
     lambda j, c: dataclasses.replace(j, points=j.points[3:]),
-    lambda j, c: with_value(j, "protected.run", str(c.choice([r.id for r in j.runs]))),
+    lambda j, c: with_place(j, str(c.choice([r.id for r in j.runs])), str(c.choice(["", "t1"]))),
+    lambda j, c: with_value(j, "features.t1.dry_depth", float(c.uniform(0.1, 1.0))),
+    lambda j, c: move_thing_corner("t1", 0)(j, (float(c.uniform(-20, 20)), float(c.uniform(0, 30)))),
+    lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.source", str(c.choice(["hillside", "both sides", "parallel lines"]))),
     lambda j, c: with_value(j, f"sections.s1.{c.choice(['bedding', 'stone_cover'])}", float(c.uniform(0.03, 0.2))),
     lambda j, c: with_value(j, f"runs.{j.runs[0].id}.stretches.{j.runs[0].stretches[0].id}.pipe", str(c.choice(["corrugated-75", "corrugated-150"]))),
 ]  # fmt: skip
@@ -131,7 +137,7 @@ def test_what_the_session_keeps_never_goes_stale(seed):
             changed = job
         job, fresh, kept = changed, assess(changed), assess(changed, session=session)
         assert kept.findings == fresh.findings, turn
-        assert [f.amounts for f in kept.site.runs] == [f.amounts for f in fresh.site.runs] and {r.id for r in job.runs} >= {f.subject for f in kept.findings} - {""}
+        assert [f.amounts for f in kept.site.runs] == [f.amounts for f in fresh.site.runs] and {r.id for r in job.runs} >= {f.subject for f in kept.findings} - {"", "t1"}
 
 
 def test_three_collecting_branches_are_felt_by_the_run_they_join():
@@ -188,10 +194,11 @@ def test_a_run_is_turned_round_with_all_that_counts_along_it():
 
 def test_moving_the_drain_moves_the_drain():
     """The fix once edited a number beside the drawing. The place stays, and every station keeps its way off it."""
-    close = with_value(with_value(DEMO, "protected.distance", 0.6), "protected.footing_depth", 0.1)
+    close = with_value(with_value(DEMO, "runs.r1.distance", 0.6), "features.t10.footing_depth", 0.1)
     finding = one(assess(close), "footing", "r1")
     moved, before = laid_run(finding.fixes[0].made(close), "r1"), laid_run(close, "r1")
-    by = finding.fixes[0].made(close).protected.distance - 0.6
+    by = value_at(finding.fixes[0].made(close), "runs.r1.distance") - 0.6
+    assert by > 0.1 and finding.fixes[0].made(close).features == close.features
     for station in (30.0, 40.0, 50.0):
         assert before.alignment.nearest(moved.alignment.point(station))[1] == pytest.approx(by, abs=1e-6)
     assert one(assess(finding.fixes[0].made(close)), "footing", "r1").state != State.FAILS and moved.alignment.point(0.0) == before.alignment.point(0.0)
@@ -217,7 +224,9 @@ def test_a_run_in_two_says_the_same_of_the_same_ground(station):
     assert after.run("r1").flow.discharge[0] == pytest.approx(before.run("r1").flow.discharge[0], rel=0.25)  # either part's inflow is that of its own middle
     assert [f.value for f in after.takeoff.rows()] == pytest.approx([f.value for f in before.takeoff.rows()], rel=1e-6)
     assert [(b.run, b.station) for b in parted.as_built] == [("r1", 5.0), (upper, pytest.approx(50.0 - station))]
-    assert {s.run for s in parted.survey.shots if s.station is not None} == {"r1", upper} and parted.protected.run == (upper if station < 38.4 else "r1")
+    assert {s.run for s in parted.survey.shots if s.station is not None} == {"r1", upper}
+    assert [bool(o.serving) for o in (after.run("r1"), after.run(upper))] == [station > 28.0, True]  # what collects still keeps the slab dry
+    assert one(after, "reach", "t10" if station > 28.0 else upper).state == State.HOLDS
     assert one(after, "joints", upper).state == State.HOLDS
     with pytest.raises(InputError, match="cannot be parted at its end"):
         in_two(job, "r1", 0.0)

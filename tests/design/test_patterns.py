@@ -66,7 +66,7 @@ def test_each_says_what_the_trade_says_of_it():
     assert tube.run.grade[1][0] == tube.run.grade[1][-1] and len(OUTCOMES["court"].site.network.others_at(tube.run, tube.run.nodes[-1][0].id)) == 1
     assert not any(f.key == "roof" and f.state == State.FAILS for f in OUTCOMES["court"].findings)
     swale = runs["swale"]["swale line"]
-    assert swale.run.length == pytest.approx(300 * FT) and not any(f.key in ("served", "table") for f in OUTCOMES["swale"].findings)
+    assert swale.run.length == pytest.approx(300 * FT) and not any(f.key in ("served", "table", "place-wanted") for f in OUTCOMES["swale"].findings)
     assert runs["eave"]["eave line"].run.length == pytest.approx(220 * FT, rel=0.01) and runs["eave"]["eave line"].run.slope == pytest.approx(1 / 60)
     assert len(OUTCOMES["footing"].site.exits) == 3
     lateral = runs["laterals"]["lateral 2"]

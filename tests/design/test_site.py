@@ -232,11 +232,11 @@ def test_a_fitting_is_a_node_that_comes_and_goes(job):
 
 def test_things_are_drawn_found_moved_and_taken_out(job):
     added = add_thing(job, "tree", [(3.0, 4.0)])
-    assert added.features[-1].root_radius and thing_near(added, (3.1, 4.0), 0.5) == "t10"
+    assert added.features[-1].root_radius and thing_near(added, (3.1, 4.0), 0.5) == "t11"
     shed = add_thing(job, "building", [(5, 5), (8, 5), (8, 8)])
-    assert thing_near(shed, (7.0, 6.0), 0.1) == "t10" and thing_near(shed, (-300.0, 0.0), 0.1) == ""
-    assert move_thing_corner("t10", 0)(added, (9.0, 9.0)).features[-1].points[0].x == 9.0
-    assert without_thing(added, "t10").job.features == job.features
+    assert thing_near(shed, (7.0, 6.0), 0.1) == "t11" and thing_near(shed, (-300.0, 0.0), 0.1) == ""
+    assert move_thing_corner("t11", 0)(added, (9.0, 9.0)).features[-1].points[0].x == 9.0
+    assert without_thing(added, "t11").job.features == job.features
     with pytest.raises(InputError, match="building needs 3 points"):
         add_thing(job, "building", [(0, 0), (1, 1)])
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 
 import pytest
+import shapely
 
 from weirant.design.assess import assess
 from weirant.drawing.across import across_drawing
 from weirant.drawing.grain_sizes import grain_size_drawing
-from weirant.drawing.plan import plan_drawing, protected_outline
+from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Area, Flag, Measure, Ring, Stroke, Words, snapped
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
@@ -30,8 +31,8 @@ def shapes(drawing, kind, **having):
 
 
 @pytest.mark.parametrize("name", DRAWERS)
-@pytest.mark.parametrize("change", [{}, {"units": "metric"}, {"sections.s1.top": "open stone"}, {"sections.s1.wrap": "sock"}, {"water.source": "both sides"},
-                                    {"protected.kind": "lawn"}, {"soil.hard_layer_depth": None}, {"nodes.n1.outlet.water_level": None}, {"runs.r1.pipes": 3}])  # fmt: skip
+@pytest.mark.parametrize("change", [{}, {"units": "metric"}, {"sections.s1.top": "open stone"}, {"sections.s1.wrap": "sock"}, {"runs.r1.source": "both sides"},
+                                    {"features.t10.kind": "lawn"}, {"soil.hard_layer_depth": None}, {"nodes.n1.outlet.water_level": None}, {"runs.r1.pipes": 3}])  # fmt: skip
 def test_everything_is_drawn_in_finite_places(job, name, change):
     for path, value in change.items():
         job = with_value(job, path, value)
@@ -47,9 +48,9 @@ def test_everything_is_drawn_in_finite_places(job, name, change):
 def test_the_profile_shows_pipe_ground_and_the_failing_place(outcome):
     drawing = profile_drawing(outcome)
     (ground,) = shapes(drawing, Stroke, line="ground")
-    assert ground.points[0] == pytest.approx((0.0, outcome.served.grade.ground[0]))
-    assert ground.points[-1] == pytest.approx((172 * FT, outcome.served.grade.ground[-1]))
-    assert len(ground.points) < len(outcome.served.grade.stations)  # points that lie straight are left out
+    assert ground.points[0] == pytest.approx((0.0, outcome.run("r1").grade.ground[0]))
+    assert ground.points[-1] == pytest.approx((172 * FT, outcome.run("r1").grade.ground[-1]))
+    assert len(ground.points) < len(outcome.run("r1").grade.stations)  # points that lie straight are left out
     assert [(f.state, f.at[0]) for f in shapes(drawing, Flag)] == [("fails", 0.0), ("tight", pytest.approx(26 * FT))]
     assert drawing.may_exaggerate
 
@@ -62,13 +63,13 @@ def test_without_ground_the_profile_says_what_to_type(bare):
 def test_the_section_is_the_trench_at_the_station(outcome):
     station = 126 * FT
     drawing, trench = section_drawing(outcome, station), outcome.job.sections[0]
-    cut = outcome.served.grade.at(outcome.served.grade.cut, station)
+    cut = outcome.run("r1").grade.at(outcome.run("r1").grade.cut, station)
     (walls,) = shapes(drawing, Stroke, line="trench")
     assert walls.points[1] == pytest.approx((-trench.width / 2, -cut))
     (ring,) = shapes(drawing, Ring)
-    assert ring.centre[1] == pytest.approx(-cut + trench.bedding + outcome.served.make(station).pipe.outer_diameter / 2)
+    assert ring.centre[1] == pytest.approx(-cut + trench.bedding + outcome.run("r1").make(station).pipe.outer_diameter / 2)
     stone = max(p[1] for p in shapes(drawing, Area, material="stone")[0].points)
-    assert stone == pytest.approx(-cut + trench.bedding + outcome.served.make(station).pipe.outer_diameter + trench.stone_cover)
+    assert stone == pytest.approx(-cut + trench.bedding + outcome.run("r1").make(station).pipe.outer_diameter + trench.stone_cover)
     texts = {m.path: m.text for m in shapes(drawing, Measure) if m.path}
     assert texts == {"sections.s1.width": "12 in", "sections.s1.bedding": "2 in bedding", "sections.s1.stone_cover": "6 in stone"}
 
@@ -91,8 +92,8 @@ def test_the_solid_run_has_neither_stone_nor_fabric(outcome):
         ("profile", "top-end", (0.0, 0.172 * FT), "runs.r1.slope", 0.013),
         ("profile", "solid-end", (2 * FT, 0.0), "runs.r1.solid_length", 80 * FT),
         ("profile", "length", (-10 * FT, 0.0), "runs.r1.length", 162 * FT),
-        ("across", "distance", (FT, 0.0), "protected.distance", 10 * FT),
-        ("across", "dry", (0.0, -0.0508), "protected.dry_depth", 0.508),
+        ("across", "distance", (FT, 0.0), "runs.r1.distance", 10 * FT),
+        ("across", "dry", (0.0, -0.0508), "features.t10.dry_depth", 0.508),
     ],
 )
 def test_handles_move_what_they_say(outcome, name, key, move, path, expected):
@@ -124,10 +125,23 @@ def test_plan_geometry(job):
     assert lie.point(78 * FT) == pytest.approx((0.0, 78 * FT), abs=1e-6) and math.degrees(lie.bearing(100 * FT)) == pytest.approx(176)
     for station in (3.0, 20.0, 30.0, 50.0):
         assert lie.nearest(lie.point(station))[0] == pytest.approx(station, abs=1e-6)
-    outline = protected_outline(job, run)
-    assert math.dist(outline[0], outline[1]) == pytest.approx(76 * FT, rel=1e-6)
-    near = [lie.nearest(p)[1] for p in outline[:2]]
-    assert near == pytest.approx([9 * FT, 9 * FT], rel=1e-3)
+
+
+def test_the_place_lies_where_it_is_drawn_and_its_distance_follows(job, outcome):
+    """By shapely: how far off its nearest edge lies, and what the line square to the run meets of it."""
+    run, lie = laid_run(job, "r1"), outcome.run("r1").part.lie
+    outline, collecting = shapely.polygons([(p.x, p.y) for p in lie.place.points]), shapely.linestrings([run.alignment.point(s) for s in (78 * FT, run.length)])
+    assert lie.distance == pytest.approx(float(shapely.distance(outline, collecting)), abs=1e-9) and lie.on_left
+    assert [s / FT for s in (lie.low, lie.high)] == pytest.approx([88, 164], abs=1e-4)
+    for station in (90 * FT, 120 * FT, 160 * FT):
+        (x, y), bearing = run.alignment.point(station), run.alignment.bearing(station)
+        square = shapely.linestrings([(x, y), (x - 60 * math.sin(bearing), y + 60 * math.cos(bearing))])
+        cut = shapely.get_coordinates(shapely.intersection(square, outline))
+        assert sorted(math.dist((x, y), p) for p in cut) == pytest.approx(lie.across((x, y), bearing), abs=1e-9)
+    assert lie.across(run.alignment.point(20.0), run.alignment.bearing(20.0)) is not None and lie.across(run.alignment.point(5.0), run.alignment.bearing(5.0)) is None
+    assert len(across_drawing(outcome, 5.0).handles) == 0  # the place is not drawn where it does not lie
+    nearer = with_value(job, "runs.r1.distance", 1.0)
+    assert value_at(nearer, "runs.r1.distance") == pytest.approx(1.0) and nearer.runs == job.runs and nearer.nodes == job.nodes
 
 
 def test_turning_a_bend_turns_the_line(outcome):

@@ -56,14 +56,14 @@ def words(drawing: Drawing) -> str:
 def test_the_section_shows_table_wetness_pipe_and_what_is_told_in_words(outcome, storm):
     for simulation in storm:
         for index in (0, len(simulation.course.frames) // 2, len(simulation.course.frames) - 1):
-            drawing = storm_section(outcome, simulation, index, "A title")
+            drawing = storm_section(outcome, "r1", simulation, index, "A title")
             finite(drawing)
             table = next(s for s in drawing.shapes if isinstance(s, Stroke) and s.line == "water")
             assert all(-simulation.course.laid.section.depth - 1e-9 <= y <= 1e-9 for _, y in table.points)
             assert "under the clubhouse slab water stands" in drawing.title and "dry to 18.0 in" in words(drawing)
         assert bool([s for s in drawing.shapes if isinstance(s, Ring)]) == (simulation is storm[0])
     x = storm[0].course.laid.x
-    banded = storm_section(outcome, storm[0], 3, "A title", likely=(x, np.full(len(x), 0.2), np.full(len(x), 0.5)))
+    banded = storm_section(outcome, "r1", storm[0], 3, "A title", likely=(x, np.full(len(x), 0.2), np.full(len(x), 0.5)))
     edges = [s for s in banded.shapes if isinstance(s, Stroke) and s.line == "band edge"]
     assert [{y for _, y in edge.points} for edge in edges] == [{-0.2}, {-0.5}]
     assert next(s for s in banded.shapes if isinstance(s, Area) and s.material == "water band").points[0] == (banded.bounds[0], -0.2)

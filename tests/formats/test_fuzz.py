@@ -26,6 +26,7 @@ from weirant.formats.survey_csv import read_survey, write_survey
 from weirant.instruments.messages import read_message
 from weirant.instruments.stand_ins import gga, sentence
 from weirant.job.faults import faults
+from weirant.job.removal import without_thing
 from weirant.methods.catalogue import REGISTRY
 
 JOB = demo_job()
@@ -58,7 +59,7 @@ def text(data):
 
 
 def points(found):
-    return dataclasses.replace(JOB, points=found.points, features=tuple(dataclasses.replace(f, id=f"t{i}") for i, f in enumerate(found.features)))
+    return dataclasses.replace(without_thing(JOB, "t10").job, points=found.points, features=tuple(dataclasses.replace(f, id=f"t{i}") for i, f in enumerate(found.features)))
 
 
 def csv_points(data):

@@ -107,10 +107,10 @@ def test_ground_draining_to_a_line_across_an_even_slope(line, area):
 
 def test_areas_are_offered_from_the_plan_where_they_differ(job):
     outcome = assess(job)
-    areas = plan_areas(outcome)
+    areas = plan_areas(outcome, "r1")
     assert areas.upslope is not None and 200 < areas.upslope < 2000 and areas.paving > 40
-    names = [name for name, _ in offers(outcome)]
+    names = [name for name, _ in offers(outcome, "r1")]
     assert len(names) == 1 and names[0].startswith("Take the contributing area from the plan")
-    taken = offers(outcome)[0][1]
-    assert taken.water.contributing_area == pytest.approx(areas.upslope, abs=0.1) and offers(assess(taken)) == []
-    assert plan_areas(assess(dataclasses.replace(job, points=()))).upslope is None
+    taken = offers(outcome, "r1")[0][1]
+    assert taken.runs[0].contributing_area == pytest.approx(areas.upslope, abs=0.1) and offers(assess(taken), "r1") == []
+    assert plan_areas(assess(dataclasses.replace(job, points=())), "r1").upslope is None

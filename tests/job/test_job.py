@@ -53,7 +53,7 @@ def broken(job, part, **changes):
     ("part", "changes", "path", "says"),
     [
         ("limits", {"least_cover": -2.0}, "limits.least_cover", "at least 0"),
-        ("water", {"source": "the moon"}, "water.source", "must be one of"),
+        ("water", {"roof_goes": "to the moon"}, "water.roof_goes", "must be one of"),
         ("soil", {"layers": ()}, "soil.layers", "a layer at least"),
         ("soil", {"layers": (Layer("loam"), Layer("clay"))}, "soil.layers[0].thickness", "needs its thickness"),
         (
@@ -63,7 +63,6 @@ def broken(job, part, **changes):
             "must not fall",
         ),
         ("soil", {"gradation": (SievePoint(1e-3, 50.0), SievePoint(1e-3, 60.0))}, "soil.gradation", "must fall"),
-        ("protected", {"from_station": 9.0, "to_station": 3.0}, "protected.to_station", "less than from station"),
     ],
 )
 def test_faults_name_their_place(job, part, changes, path, says):

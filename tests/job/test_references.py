@@ -68,11 +68,11 @@ def test_trenches_are_not_shared_in_a_chain_or_a_circle(job):
 def test_every_dangling_or_doubled_reference_is_told_at_once(job):
     shots = (Shot("a", 1.0, None, 1.0), Shot("b", None, None, 1.0, run="r8"))
     bad = dataclasses.replace(job, as_built=(AsBuilt("main", 1.0, 29.0),), crossings=(CrossingChoice("r7", "t99"),), assumed=("runs.r5.slope", "soil.layers.7.texture"),
-                              survey=dataclasses.replace(job.survey, shots=shots), protected=dataclasses.replace(job.protected, run="r6"))  # fmt: skip
-    assert [p for p, _ in reference_faults(bad)] == ["protected.run", "survey.shots[0].run", "survey.shots[1].run", "as_built[0].run", "crossings[0].run",
-                                                     "crossings[0].thing", "assumed[0]", "assumed[1]"]  # fmt: skip
+                              survey=dataclasses.replace(job.survey, shots=shots), features=tuple(f for f in job.features if f.id != "t10"))  # fmt: skip
+    assert [p for p, _ in reference_faults(bad)] == ["runs[0].stretches[1].situation.place", "survey.shots[0].run", "survey.shots[1].run", "as_built[0].run",
+                                                     "crossings[0].run", "crossings[0].thing", "assumed[0]", "assumed[1]"]  # fmt: skip
     twice = dataclasses.replace(job, nodes=(*job.nodes, job.nodes[0]), features=(*job.features, dataclasses.replace(job.features[0], id="12")))
-    assert {(p, "2 times" in t) for p, t in reference_faults(twice)} == {("nodes[0].id", True), ("nodes[11].id", True), ("features[9].id", False)}
+    assert {(p, "2 times" in t) for p, t in reference_faults(twice)} == {("nodes[0].id", True), ("nodes[11].id", True), ("features[10].id", False)}
     assert reference_faults(dataclasses.replace(job, runs=()))[0] == ("runs", "a job needs one run at least")
 
 
@@ -100,17 +100,18 @@ def test_a_path_leads_by_identity_whatever_comes_before(job):
 
 
 def test_an_identity_is_never_one_that_is_in_use():
-    assert fresh(JOB.features, THING) == "t10" and fresh(JOB.features[:-1], THING) == "t9" and fresh((), THING) == "t1"
+    assert fresh(JOB.features, THING) == "t11" and fresh(JOB.features[:3], THING) == "t4" and fresh((), THING) == "t1"
 
 
 def test_what_goes_with_a_run_is_told():
     gone = without_run(JOB, "r1")
-    assert gone.with_it == ("1 reading as built", "1 way past a buried line", "11 shots booked along it keep their places in plan", "no run serves the clubhouse slab any more")
+    assert gone.with_it == ("1 reading as built", "1 way past a buried line", "11 shots booked along it keep their places in plan", "no run keeps the clubhouse slab dry any more")
     places = {s.point: s.place for s in gone.job.survey.shots if s.place is not None}
     assert (places["G7"].first, places["G7"].second) == pytest.approx((0.0, 12.192)) and faults(gone.job) == [] and "runs.r1.slope" not in gone.job.assumed
     green = without_run(with_changes(JOB, "r2", trench_of="r3"), "r3")
     assert green.with_it == ("1 way past a buried line", "roof line gets a trench of its own", "green side then leads nowhere")
     assert {n.id for n in JOB.nodes} - {n.id for n in green.job.nodes} == {"n7", "n9"}  # the joint stays with the run that began there
+    assert without_thing(JOB, "t10").with_it == ("slab drain then keeps no place dry",)
     assert without_thing(JOB, "t7").with_it == ("1 way past it",) and without_hole(JOB, "h1").with_it == ("1 test",)
     last = without_run(without_run(without_run(JOB, "r4").job, "r3").job, "r2").job
     with pytest.raises(InputError, match="is the only run"):
@@ -128,7 +129,7 @@ def test_whatever_is_taken_out_nothing_is_left_dangling(picks):
             take, identity = things[pick % len(things)]
             job = take(job, identity).job
         assert reference_faults(job) == []
-    assert {f.subject for f in assess(job).findings} <= {"", *(r.id for r in job.runs)}
+    assert {f.subject for f in assess(job).findings} <= {"", *(thing.id for thing in (*job.runs, *job.features))}
 
 
 def test_a_long_list_is_looked_through_once_and_its_faults_are_not_forgotten(job):

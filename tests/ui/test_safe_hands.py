@@ -261,7 +261,7 @@ def test_a_two_corner_lawn_is_refused_and_one_in_a_file_can_be_looked_at(window,
 
 
 def test_names_are_text_everywhere(window, qtbot):
-    for path in ("name", "place", "protected.name", "features.1.name", "features.4.name", "holes.0.name"):
+    for path in ("name", "place", "features.t10.name", "features.1.name", "features.4.name", "holes.0.name"):
         window.document.set_value(path, MARKUP + path)
     window.document.refused.emit(MARKUP)
     for step in ("water", "levels", "map", "soil", "line", "order", "dig"):

@@ -169,7 +169,7 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     QTest.keyClick(table, Qt.Key.Key_Escape)
     assert found().state == State.HOLDS and any(r.finding is not None and r.finding.key == "dry-in-time" for r in panel._rows)
     assert window.sheet.rail.buttons[7].words == "holds"
-    document.set_value("protected.dry_within", 3600.0)
+    document.set_value("features.t10.dry_within", 3600.0)
     assert found() is None  # what was worked out before is not shown of what is now
     qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
     assert found().state == State.FAILS

@@ -85,7 +85,7 @@ def test_pages_beside_the_plan_leave_a_drag_alone_and_follow_when_it_ends(window
     qtbot.waitUntil(lambda: bool(page.findChildren(TryButton)))
     told = page._told
     window.document.dragging = True
-    window.document.set_value("protected.distance", 3.5)
+    window.document.set_value("runs.r1.distance", 3.5)
     assert page._told is told
     window.document.end_drag()
     assert page._told is window.document.settled

@@ -69,11 +69,12 @@ def test_from_nothing_to_a_verdict_with_six_answers(empty_window, qtbot):
         QTest.keyClicks(start.entries[key], text)
     QTest.keyClick(start.entries["fall"], Qt.Key.Key_Return)
     job = empty_window.document.job
-    assert job.protected.kind == "footing" and job.protected.distance == pytest.approx(6 * FT)
+    place = job.features[0]
+    assert (place.kind, place.dry_depth) == ("building", 0.9144) and value_at(job, "runs.r1.distance") == pytest.approx(6 * FT)
     assert value_at(job, "runs.r1.length") == pytest.approx(12 + 60 * FT) and job.assumed
     assert states(empty_window)["table"] != State.HOLDS  # nothing measured yet is not shown as sure
     assert empty_window.sheet.rail.buttons[0].isChecked()
-    assert entry(empty_window, "protected.dry_depth").property("assumed") is True
+    assert entry(empty_window, "features.t1.dry_depth").property("assumed") is True
 
 
 def test_a_start_that_cannot_be_says_why(empty_window, qtbot):
@@ -117,7 +118,7 @@ def test_trying_and_keeping_a_fix(window, qtbot):
         ("section", "stone", 0, -25, "sections.s1.stone_cover", True),
         ("section", "bedding", 0, -12, "sections.s1.bedding", True),
         ("section", "bottom", 0, 20, "runs.r1.invert", False),
-        ("plan", "distance", 0, 25, "protected.distance", True),
+        ("plan", "distance", 0, 25, "runs.r1.distance", True),
     ],
 )
 def test_dragging_is_one_named_step(window, view, key, dx, dy, path, grows):
@@ -535,23 +536,23 @@ def test_every_step_has_a_key_that_works(window, qtbot):
 
 def test_one_digit_of_a_large_number_is_changed(window):
     window.sheet.rail.choose("water")
-    edit = entry(window, "water.contributing_area")
+    edit = entry(window, "runs.r1.contributing_area")
     assert edit.text() == "12\u00a0000 ft²"
     edit.setFocus()
     edit.setCursorPosition(4)
     QTest.keyClick(edit, Qt.Key.Key_Backspace)
     QTest.keyClicks(edit, "5")
     QTest.keyClick(edit, Qt.Key.Key_Return)
-    assert edit.text() == "12\u00a0500 ft²" and window.document.job.water.contributing_area == pytest.approx(12500 * FT**2)
+    assert edit.text() == "12\u00a0500 ft²" and window.document.job.runs[0].contributing_area == pytest.approx(12500 * FT**2)
     edit.selectAll()
     QTest.keyClicks(edit, "11,250")
     QTest.keyClick(edit, Qt.Key.Key_Return)
-    assert window.document.job.water.contributing_area == pytest.approx(11250 * FT**2)  # in feet a comma marks thousands
+    assert window.document.job.runs[0].contributing_area == pytest.approx(11250 * FT**2)  # in feet a comma marks thousands
     window.switch_units()
     edit.selectAll()
     QTest.keyClicks(edit, "1,250 m2")
     QTest.keyClick(edit, Qt.Key.Key_Return)
-    assert "thousands or decimals" in edit.fault and window.document.job.water.contributing_area == pytest.approx(11250 * FT**2)  # in metres it could be either
+    assert "thousands or decimals" in edit.fault and window.document.job.runs[0].contributing_area == pytest.approx(11250 * FT**2)  # in metres it could be either
 
 
 def test_papers_written_from_the_window_can_be_searched(window):

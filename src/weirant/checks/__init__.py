@@ -1,5 +1,5 @@
-"""The checks, one family a file; each is a function from what was computed to a finding about one kind of subject: the job, a run, or the make
-of a stretch, of which a run is told the worst.
+"""The checks, one family a file; each is a function from what was computed to a finding about one kind of subject: the job, a run, a place to keep
+dry, what of a run collects for a place, or the make of a stretch, of which a run is told the worst.
 
 A check that has nothing to look at gives None. Every run is looked at by the same checks; none is the first.
 """
@@ -12,22 +12,29 @@ from functools import partial
 
 from shapely.errors import GEOSException
 
-from weirant.checks import allowed, around, carries, collects, falls, filters, lie, stands, trenches
+from weirant.checks import allowed, around, carries, collects, falls, filters, footings, lie, stands, trenches
 from weirant.errors import WeirantError
+from weirant.ground.collecting import Collecting
 from weirant.ground.stretches import Make
 from weirant.job.network import EXISTING
+from weirant.job.site import Feature
+from weirant.job.situations import places_of
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 
 JobCheck = Callable[[Outcome], Finding | None]
 RunCheck = Callable[[Outcome, RunOutcome], Finding | None]
+PlaceCheck = Callable[[Outcome, Feature], Finding | None]
+PartCheck = Callable[[Outcome, RunOutcome, Collecting, Feature], Finding | None]
 StretchCheck = Callable[[Outcome, Make], Finding | None]
 Kept = Callable[[str, RunOutcome, Callable[[], tuple[Finding, ...]]], tuple[Finding, ...]]
 Judged = dict[Make, tuple[Finding | None, ...]]
 
-JOB: dict[str, tuple[JobCheck, ...]] = {"falls": falls.JOB, "collects": collects.JOB, "carries": carries.JOB, "stands": stands.JOB, "allowed": allowed.JOB, "around": around.JOB}
-RUN: dict[str, tuple[RunCheck, ...]] = {"falls": (*falls.RUN, *lie.RUN), "trenches": trenches.RUN, "carries": carries.RUN, "stands": stands.RUN, "around": around.RUN}
+JOB: dict[str, tuple[JobCheck, ...]] = {"falls": falls.JOB, "collects": collects.JOB, "carries": carries.JOB, "allowed": allowed.JOB, "around": around.JOB}
+RUN: dict[str, tuple[RunCheck, ...]] = {"falls": (*falls.RUN, *lie.RUN), "trenches": trenches.RUN, "carries": carries.RUN, "stands": (*stands.RUN, *footings.RUN), "around": around.RUN}
+PLACE: dict[str, tuple[PlaceCheck, ...]] = {"collects": collects.PLACE}
+PART: dict[str, tuple[PartCheck, ...]] = {"collects": collects.PART}
 STRETCH: dict[str, tuple[StretchCheck, ...]] = {"filters": filters.STRETCH}
 FAMILIES = ("falls", "trenches", "collects", "carries", "filters", "stands", "allowed", "around")
 
@@ -42,13 +49,17 @@ def _asked(family: str, check: Callable[..., Finding | None], *about: object) ->
 
 
 # what is about digging and building is not asked of a run that lies there already
-OF_BUILDING = (*trenches.RUN, *stands.RUN, falls.depth, around.footings, around.buildings, around.paving, around.crossings)
+OF_BUILDING = (*trenches.RUN, *stands.RUN, falls.depth, *footings.RUN, around.buildings, around.paving, around.crossings)
 
 
 def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, ...]:
     """What the checks of a family find of a run."""
     is_there = found.run.run.status == EXISTING
-    asked = (_asked(family, check, outcome, found) for check in RUN[family] if not (is_there and check in OF_BUILDING))
+    asked = [_asked(family, check, outcome, found) for check in RUN.get(family, ()) if not (is_there and check in OF_BUILDING)]
+    for part in found.serving:
+        assert part.place is not None
+        of_place = (_asked(family, check, outcome, found, part, part.place) for check in PART.get(family, ()))
+        asked += [dataclasses.replace(finding, place=part.place.id) for finding in of_place if finding is not None]
     return tuple(dataclasses.replace(finding, subject=found.id) for finding in asked if finding is not None)
 
 
@@ -76,8 +87,11 @@ def _every(outcome: Outcome, kept: Kept) -> Iterator[Finding | None]:
     for family in FAMILIES:
         for check in JOB.get(family, ()):
             yield _asked(family, check, outcome)
+        for place, check_place in ((place, check) for check in PLACE.get(family, ()) for place in places_of(outcome.job)):
+            finding = _asked(family, check_place, outcome, place)
+            yield None if finding is None else dataclasses.replace(finding, subject=finding.subject or place.id, place=place.id)
         for found in outcome.site.runs:
-            if family in RUN:
+            if family in RUN or family in PART:
                 yield from kept(family, found, partial(_about, outcome, family, found))
             if family in STRETCH:
                 yield from kept(family, found, partial(_along, outcome, family, judged, found))

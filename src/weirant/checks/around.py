@@ -1,4 +1,4 @@
-"""What stands or lies round the runs: footings, roots, buried lines, paving, the boundary, other runs."""
+"""What stands or lies round the runs: roots, buried lines, paving, the boundary, other runs."""
 
 from __future__ import annotations
 
@@ -10,54 +10,19 @@ import shapely
 
 from weirant.checks.judge import judge, say
 from weirant.checks.stands import DEFER
-from weirant.ground.crossings import Crossing, distance_to, places_crossed, shape_of, stretches_within
+from weirant.ground.crossings import Crossing, places_crossed, shape_of, stretches_within
 from weirant.ground.inverts import invert_at, slope_at
-from weirant.ground.stretches import Make, largest
-from weirant.job.site import FOUNDED, Feature
+from weirant.ground.stretches import Make
+from weirant.job.site import Feature
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
-FAR = 50.0  # m from a run beyond which no footing or root is looked at: as far as roots may be said to reach
+FAR = 50.0  # m from a run beyond which no root is looked at: as far as roots may be said to reach
 PASSED = ("walk", "slab", "fence")  # what is cut or taken down and made good where a trench passes it
 DRAWN_AS_LINES = ("walk", "fence")
 HAND_DIG = "Expose it by hand before any machine comes near; the owner of the line comes before this."
-
-
-def footings(outcome: Outcome, found: RunOutcome) -> Finding | None:
-    """The trench, with its sides laid back, stays above the 45° line from every footing drawn on the plan."""
-    grade = found.grade
-    if grade is None:
-        return None
-    worst: tuple[float, str, float] | None = None
-    asked = ""
-    cut = np.maximum(grade.cut, 0.0)
-    edge = largest(found.stretches, grade.stations, lambda make: make.section.width / 2) + largest(found.stretches, grade.stations, lambda make: make.section.side_slope) * cut
-    for feature in outcome.site.things.near(found.run, FAR):
-        if feature.kind not in FOUNDED or len(feature.points) < 2:
-            continue
-        away = distance_to(found.run.alignment, feature, grade.stations)
-        if feature.footing_depth is None:
-            if (away < outcome.rules.near_footing * cut).any():
-                asked = asked or feature.name
-            continue
-        room = away - edge + np.minimum(feature.footing_depth - cut, 0.0)
-        room = np.where(away < edge, np.minimum(away - edge, room), room)
-        index = int(np.argmin(np.where(grade.cut > 0, room, np.inf)))
-        if worst is None or room[index] < worst[0]:
-            worst = (float(room[index]), feature.name, float(grade.stations[index]))
-    said = partial(Finding, key="site-footings", family="stands", title="Footings on the site", source="cp", kind=k.DISTANCE, at_most=False, limit=0.0)
-    if worst is not None and worst[0] < 0:
-        return said(state=State.FAILS, value=worst[0], station=worst[2], caution=DEFER,
-                    reason=f"The trench comes {say(outcome, -worst[0], k.DISTANCE)} inside the 45° line from the footing of {worst[1]} "
-                           f"at station {say(outcome, worst[2], k.STATION)}. Move it off, or dig short lengths with an engineer's say.")  # fmt: skip
-    if asked:
-        return said(state=State.UNKNOWN, reason=f"It passes close to {asked}, whose footing depth is not known. Dig a small hole beside it and look.", caution=DEFER)
-    if worst is None:
-        return None
-    return said(state=judge(worst[0], 0.0, at_most=False, near=outcome.rules.near_footing_line), value=worst[0], station=worst[2], caution=DEFER,
-                reason=f"The trench stays {say(outcome, worst[0], k.DISTANCE)} outside the 45° line from {worst[1]}.")
 
 
 def buildings(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -209,4 +174,4 @@ def runs_apart(outcome: Outcome, found: RunOutcome) -> Finding | None:
 
 
 JOB = (private_lines,)
-RUN = (footings, buildings, paving, roots, crossings, boundary, runs_apart)
+RUN = (buildings, paving, roots, crossings, boundary, runs_apart)

@@ -90,9 +90,10 @@ def _full_velocity(pipe: Pipe, slope: float) -> float:
 def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """The openings let in what comes, with part of them blocked; of the stretches the one whose openings take least."""
     water, job, run = found.water, outcome.job, found.run
-    if water is None or water.inflow is None or run.collecting_length < 0.1:
+    if water is None or run.collecting_length < 0.1 or any(part.inflow is None for part in water.parts):
         return None
-    comes = (water.inflow.band or (0.0, water.inflow.value))[1] + water.storm_flow / run.collecting_length
+    most = max((part.inflow.band or (0.0, part.inflow.value))[1] for part in water.parts if part.inflow is not None)
+    comes = most + water.storm_flow / run.collecting_length
     found_least: tuple[float, dict[str, float], LaidStretch] | None = None
     for stretch in found.stretches:
         pipe = stretch.make.pipe

@@ -19,7 +19,7 @@ from weirant.formats.plain_files import write_safely
 from weirant.ground.network import run_called
 from weirant.job import Job
 from weirant.outcome.finding import Finding, State
-from weirant.outcome.outcome import Outcome, with_finding
+from weirant.outcome.outcome import Outcome, with_findings
 from weirant.sources import citation
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
@@ -42,7 +42,7 @@ def open_job(name: str) -> Job:
 
 
 def check(given: Namespace) -> int:
-    """Print the findings, worst first; with ``--storm`` also the simulated one. 0 where nothing fails, 1 where something does."""
+    """Print the findings, worst first; with ``--storm`` also the simulated ones. 0 where nothing fails, 1 where something does."""
     outcome = assess(open_job(given.job))
     if given.storm:
         outcome = _with_storm(outcome)
@@ -54,11 +54,9 @@ def check(given: Namespace) -> int:
 
 
 def _with_storm(outcome: Outcome) -> Outcome:
-    from weirant.design.storm_verdict import storm_finding  # with its compiler it takes half a second to load
+    from weirant.design.storm_verdict import storm_findings  # with its compiler it takes half a second to load
 
-    finding = storm_finding(outcome)
-    assert finding is not None
-    return with_finding(outcome, finding)
+    return with_findings(outcome, storm_findings(outcome) or ())
 
 
 def _line(outcome: Outcome, finding: Finding) -> str:
@@ -86,10 +84,10 @@ def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
 
 
 def _as_json(outcome: Outcome) -> dict[str, Any]:
-    names = {run.id: run.name for run in outcome.job.runs}
+    names = {run.id: run.name for run in outcome.job.runs} | {thing.id: thing.name for thing in outcome.job.features}
     return {
         "job": outcome.job.name,
-        "findings": [{"code": f.key, "subject": f.subject or "job", "name": names.get(f.subject, ""), "family": f.family, "state": str(f.state),
+        "findings": [{"code": f.key, "subject": f.subject or "job", "name": names.get(f.subject, ""), "place": f.place, "family": f.family, "state": str(f.state),
                       "title": f.title, "value": f.value, "limit": f.limit, "band": list(f.figure.band) if f.figure and f.figure.band else None,
                       "bound": "at most" if f.at_most else "at least", "margin": f.margin, "quantity": f.kind.name if f.kind else None,
                       "reason": f.reason, "caution": f.caution, "source": citation(f.source), "fixes": _that_cure(outcome, f),

@@ -39,7 +39,7 @@ LONGEST = 60 * 24.0  # h
 
 
 def simulate(given: Namespace) -> int:
-    """Run a storm on the section at a station; 0 where the protected place is dry again as soon as wanted, 1 where it is not."""
+    """Run a storm on the section at a station; 0 where the place kept dry is dry again as soon as wanted, 1 where it is not."""
     if given.json and given.csv:
         raise InputError("--csv", "cannot stand beside --json; ask for one of them")
     job = open_job(given.job)

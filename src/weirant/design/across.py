@@ -9,13 +9,14 @@ from functools import lru_cache
 
 import numpy as np
 
-from weirant.checks.places import served_station
 from weirant.design.pedotransfer import predicted, shares_of
 from weirant.design.soil import layer_conductivity
 from weirant.errors import InputError
-from weirant.job import Job
+from weirant.ground.collecting import Collecting
+from weirant.job.beside import NOUGHT
 from weirant.job.section import FULL_WRAP, SOCK
-from weirant.job.soil import Layer
+from weirant.job.site import FOUNDED, Feature
+from weirant.job.soil import Layer, Soil
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.library import Aggregate, Library
 from weirant.methods.soil_tests import kozeny_carman
@@ -32,6 +33,7 @@ DEEPEST_TRENCH = 15.0  # m; deeper ones are a slip in a level (cp)
 FARTHEST, NEAREST = 30.0, 4.0  # m up and down the slope
 LEAST_LAYER = 0.02  # m; a thinner layer over the hard one is none (cp)
 FOOTING_WIDTH = 0.25  # m (cp)
+EDGE = 0.05  # m outside what is kept dry at which its depth to water is read
 WIDEST_COVER = 15.0  # m of a building that are looked at
 
 
@@ -61,9 +63,9 @@ def medium_of(layer: Layer, library: Library, ground: Ground | None = None, side
                   entry=-min(0.02, 0.3 / alpha))  # fmt: skip
 
 
-def own_curve(job: Job) -> Curve | None:
+def own_curve(soil: Soil) -> Curve | None:
     """The curve that the sieve and hydrometer result of the lowest layer gives; None where it does not reach down to clay."""
-    shares = shares_of(job.soil.gradation)
+    shares = shares_of(soil.gradation)
     found = predicted(shares) if shares is not None else None
     return found.curve if found is not None else None
 
@@ -78,37 +80,69 @@ def stone_of(aggregate: Aggregate) -> Medium:
     return stone(aggregate.name, min(kozeny_carman(middle, ratio, COLD), FASTEST_STONE), aggregate.voids)
 
 
+@dataclass(frozen=True, eq=False)
+class Stand:
+    """Where a section is cut: a run at a station m, and what collects there."""
+
+    found: RunOutcome
+    part: Collecting
+    station: float
+
+    @property
+    def place(self) -> Feature:
+        """The place that is judged there. Raises InputError where none is kept dry."""
+        if self.part.place is None:
+            raise InputError("", f"{self.found.run.name} keeps no place dry here: choose the place first (Find the water), or take another run in hand")
+        return self.part.place
+
+    def place_across(self, section: Section) -> float:
+        """Where the place is judged, m across a section cut here: at its edge (at its far one where the line goes through it), or in the middle
+        between parallel lines.
+        """
+        near, far = edges_at(self.found, self.part, self.station) or (section.downslope, section.downslope)
+        edge = section.downslope if self.part.situation.source == PARALLEL else min(near if near > NOUGHT else far, section.downslope)
+        return max(edge - EDGE, 0.0)
+
+
+def stand_at(outcome: Outcome, station: float | None, run: str = "") -> Stand:
+    """A run at a station, or where it keeps its place dry, where none is named; of no run named, the first that keeps a place dry."""
+    found = outcome.chosen(run)
+    part = found.part if station is None else found.part_at(station)
+    return Stand(found, part, part.station if station is None else min(max(station, 0.0), found.run.length))
+
+
 def section_at(outcome: Outcome, station: float | None = None, *, run: str = "", drained: bool = True, ground: Ground | None = None) -> Section:
-    """The section at a station of a run (where it serves the place, where None); without its drain where not ``drained``.
+    """The section at a station of a run (where it keeps its place dry, where None); without its drain where not ``drained``.
 
     Raises InputError where the ground along the run or the water table is not known.
     """
-    found = outcome.chosen(run)
-    job, grade, library, given = outcome.job, found.grade, outcome.library, ground or Ground()
+    stand = stand_at(outcome, station, run)
+    found, part, at = stand.found, stand.part, stand.station
+    grade, library, given = found.grade, outcome.library, ground or Ground()
     if grade is None:
         raise InputError("", f"the ground along {found.run.name} is not known yet: type the rod readings first")
-    at = served_station(job, found.run) if station is None else min(max(station, 0.0), found.run.length)
     cut_depth = grade.at(grade.cut, at)
     if cut_depth < 0.1:
         raise InputError("", f"at station {at:.1f} m the pipe lies at the surface: choose a station where there is a trench")
     if cut_depth > DEEPEST_TRENCH:
         raise InputError("", f"at station {at:.1f} m the trench would be {cut_depth:.0f} m deep: look at levels and slope again")
-    hard = given.hard_layer or job.soil.hard_layer_depth or cut_depth + DEEPEST
+    soil, situation = part.soil, part.situation
+    hard = given.hard_layer or soil.hard_layer_depth or cut_depth + DEEPEST
     deep = max(hard, cut_depth if drained else 0.0)
-    last = len(job.soil.layers) - 1
-    media = [medium_of(layer, library, given, job.soil.sideways, own_curve(job) if i == last else None) for i, layer in enumerate(job.soil.layers)]
-    strata = _strata(media, job.soil.boundaries, hard, deep)
-    source, wet = job.water.source, job.soil.water_table_depth
-    slope = (job.soil.water_table_slope or 0.0) if source == HILLSIDE else 0.0
-    far = min(max(job.water.reach, NEAREST), FARTHEST)
-    place = job.protected
-    beyond = place.distance + min(place.width, WIDEST_COVER)
+    last = len(soil.layers) - 1
+    media = [medium_of(layer, library, given, soil.sideways, own_curve(soil) if i == last else None) for i, layer in enumerate(soil.layers)]
+    strata = _strata(media, soil.boundaries, hard, deep)
+    source, wet = situation.source, soil.water_table_depth
+    slope = (soil.water_table_slope or 0.0) if source == HILLSIDE else 0.0
+    far = min(max(situation.reach, NEAREST), FARTHEST)
+    edges = edges_at(found, part, at)
+    beyond = 0.0 if edges is None else edges[0] + min(edges[1] - edges[0], WIDEST_COVER)
     lie = {
         HILLSIDE: (far, max(beyond, NEAREST), wet, None), ONE_SIDE: (NEAREST, max(far, beyond), None, wet),
-        BOTH_SIDES: (far, max(far, beyond), wet, wet), PARALLEL: (job.water.reach / 2, job.water.reach / 2, None, None),
+        BOTH_SIDES: (far, max(far, beyond), wet, wet), PARALLEL: (situation.reach / 2, situation.reach / 2, None, None),
     }[source]  # fmt: skip
     tables = [None if t is None else min(t, deep - 0.05) for t in lie[2:]]
-    return Section(lie[0], lie[1], deep, slope, strata, _cut(outcome, found, at, cut_depth, media[0]) if drained else None, _covers(outcome, lie[1]),
+    return Section(lie[0], lie[1], deep, slope, strata, _cut(outcome, found, at, cut_depth, media[0]) if drained else None, _covers(part, edges, lie[1], found.make(at).section.width),
                    tables[0], tables[1], runs_on=source == HILLSIDE and slope > 0)  # fmt: skip
 
 
@@ -141,13 +175,26 @@ def _cut(outcome: Outcome, found: RunOutcome, at: float, depth: float, top_soil:
                permittivity if section.wrap == FULL_WRAP else None)  # fmt: skip
 
 
-def _covers(outcome: Outcome, end: float) -> tuple[Cover, ...]:
-    """What stands on the protected place: a slab keeps rain off, a footing or a wall also keeps water back."""
-    place = outcome.job.protected
-    if place.kind == "lawn" or place.distance >= end:
+def edges_at(found: RunOutcome, part: Collecting, station: float) -> tuple[float, float] | None:
+    """Distances m of the near and the far edge of the place that a part keeps dry, square to the run at a station, or where it does not lie there
+    as it lies at all; None where it keeps none.
+    """
+    lie = part.lie
+    if lie is None:
+        return None
+    run = found.run.alignment
+    here = lie.across(run.point(station), run.bearing(station))
+    return here if here is not None else (lie.distance, max(lie.farthest, lie.distance))
+
+
+def _covers(part: Collecting, edges: tuple[float, float] | None, end: float, width: float) -> tuple[Cover, ...]:
+    """What stands on the place to keep dry: a slab keeps rain off, a footing or a wall also keeps water back. What a drain lies under does not."""
+    place = part.place
+    if place is None or edges is None or place.kind not in FOUNDED or not width / 2 < edges[0] < end:
         return ()
-    footing = Cover(place.distance, min(place.distance + FOOTING_WIDTH, end), place.footing_depth or 0.0)
+    near, far = edges
+    footing = Cover(near, min(near + FOOTING_WIDTH, end), place.footing_depth or 0.0)
     if place.kind == "wall":
         return (footing,)
-    rest = (Cover(footing.end, min(place.distance + place.width, end)),) if footing.end < end else ()
+    rest = (Cover(footing.end, min(far, end)),) if footing.end < min(far, end) else ()
     return (footing, *rest)

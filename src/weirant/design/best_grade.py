@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from weirant.checks.judge import say
 from weirant.design.takeoff import integrate
 from weirant.errors import InputError, SolverError
+from weirant.ground.collecting import Collecting
 from weirant.ground.crossings import stretches_within
 from weirant.ground.grade.best import BestGrade, Binding, GiveWay, best_grade
 from weirant.ground.grade.demands import (
@@ -129,10 +130,10 @@ def _in_their_places(outcome: Outcome, demands: list[RunDemand]) -> Iterator[Joi
 
 
 def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: float | None) -> RunDemand:
-    job, run, limits = outcome.job, found.run, outcome.job.limits
+    run, limits = found.run, outcome.job.limits
     nodes = _nodes(outcome, run, every)
     # what is asked where must not hang on how fine the net of nodes is: then a finer net can only gain
-    basis = np.array(sorted({*grade.stations.tolist(), *_nodes(outcome, run, None).tolist(), *_place_ends(job, run), *(c.station for c in found.crossings)}))
+    basis = np.array(sorted({*grade.stations.tolist(), *_nodes(outcome, run, None).tolist(), *_place_ends(found), *(c.station for c in found.crossings)}))
     stations = np.unique(np.concatenate([basis, nodes]))
     ground = np.interp(stations, grade.stations, grade.ground)
     above, below, wall, width, diameter = (largest(found.stretches, stations, of) for of in (
@@ -140,13 +141,13 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
     outlet = _outlet_least(outcome, run, float(ground[0]), float(above[0]) + limits.least_cover)
     middle = (nodes[:-1] + nodes[1:]) / 2
     least = np.where(run.collects(middle), limits.least_slope, limits.least_slope_solid)
-    for low, high in wooded(job, run):
+    for low, high in wooded(outcome.job, run):
         least = np.where((nodes[1:] > low + 1e-6) & (nodes[:-1] < high - 1e-6), np.maximum(least, limits.least_slope_trees), least)
     collecting = run.collects(stations)
     demand = RunDemand(
         run.id, stations, ground, nodes, least, limits.most_slope, above, below, wall, width, limits.least_cover,
         stations >= _cover_starts(run, basis, np.interp(basis, grade.stations, grade.ground), outlet, float(above[0]) + limits.least_cover, float(least.min())), limits.most_depth,
-        _collect_levels(job, run, diameter, outcome.rules.room_in_pipe, ground, collecting & _beside_place(job, run, stations)), collecting,
+        _collect_levels(found, stations, diameter, outcome.rules.room_in_pipe, ground, collecting), collecting,
         outlet, tuple((h.station, h.level) for h in run.held if h.station <= run.length),
         _crossing_demands(outcome, found), not run.run.trench_of, _cap_levels(found, stations, ground, outcome.rules.least_cap),
     )  # fmt: skip
@@ -192,11 +193,9 @@ def _apart(more: list[float], kept: list[float]) -> list[float]:
     return found
 
 
-def _place_ends(job: Job, run: LaidRun) -> list[float]:
-    """Where the place to keep dry begins and ends along the run that serves it."""
-    if run.id != job.protected.run:
-        return []
-    return [s for s in (job.protected.from_station, job.protected.to_station) if 0.0 <= s <= run.length]
+def _place_ends(found: RunOutcome) -> list[float]:
+    """Where the places that a run keeps dry begin and end along it."""
+    return [s for part in found.serving if part.lie is not None for s in (part.lie.low, part.lie.high) if 0.0 <= s <= found.run.length]
 
 
 def _outlet_least(outcome: Outcome, run: LaidRun, ground: float, needed: float) -> float | None:
@@ -226,26 +225,23 @@ def _cover_starts(run: LaidRun, stations: Array, ground: Array, outlet: float | 
     return min((float(stations[found[0]]) for found in (covered, beyond) if len(found)), default=math.inf)
 
 
-def _beside_place(job: Job, run: LaidRun, stations: Array) -> NDArray[np.bool_]:
-    """Where what collects has to lie deep enough: beside the place it serves; on other runs, all along."""
-    low, high = sorted((job.protected.from_station, job.protected.to_station))
-    if run.id != job.protected.run or high - low < 0.1:
+def _beside(part: Collecting, stations: Array) -> NDArray[np.bool_]:
+    """Where what collects has to lie deep enough: beside the place that it keeps dry; where it keeps none, all along."""
+    lie = part.lie
+    if lie is None or lie.high - lie.low < 0.1:
         return np.ones(len(stations), dtype=bool)
-    return np.asarray((stations >= low - 1e-6) & (stations <= high + 1e-6))
+    return np.asarray((stations >= lie.low - 1e-6) & (stations <= lie.high + 1e-6))
 
 
-def _collect_levels(job: Job, run: LaidRun, diameter: Array, room: float, ground: Array, asked: NDArray[np.bool_]) -> Array:
+def _collect_levels(found: RunOutcome, stations: Array, diameter: Array, room: float, ground: Array, collecting: NDArray[np.bool_]) -> Array:
     """The highest invert at which the run still collects what it should; infinity where nothing is asked."""
-    depth = _collect_depth(job, run, diameter, room)
-    return np.full(len(ground), np.inf) if depth is None else np.where(asked, ground - depth, np.inf)
-
-
-def _collect_depth(job: Job, run: LaidRun, diameter: Array, room: float) -> Array | float | None:
-    if run.run.least_depth is not None:
-        return run.run.least_depth
-    if run.id == job.protected.run and run.run.system == GROUND:
-        return job.protected.dry_depth + room * diameter
-    return None
+    levels, least = np.full(len(ground), np.inf), found.run.run.least_depth
+    for part in found.serving or found.collects:
+        dry = part.place.dry_depth if part.place is not None and found.run.run.system == GROUND else None
+        depth = least if least is not None else None if dry is None else dry + room * diameter
+        if depth is not None:
+            levels = np.where(collecting & _beside(part, stations), np.minimum(levels, ground - depth), levels)
+    return levels
 
 
 def _cap_levels(found: RunOutcome, stations: Array, ground: Array, least: float) -> Array | None:

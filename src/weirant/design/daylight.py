@@ -80,13 +80,10 @@ def _graded(before: LaidRun, after: LaidRun, place: DaylightPlace, shift: float)
 
 
 def _in_plan(job: Job, run: LaidRun) -> Job:
-    """Shots booked along a run at their places in plan, and the place it serves at its new stations."""
+    """Shots booked along a run at their places in plan."""
     shots = tuple(s if s.run != run.id else dataclasses.replace(s, run="", station=None, place=Place("plan", *run.alignment.point(s.station or 0.0)))
                   for s in job.survey.shots)  # fmt: skip
-    place, shift = job.protected, laid_run(job, run.id).length - run.length
-    if place.run == run.id:
-        place = dataclasses.replace(place, from_station=place.from_station + shift, to_station=place.to_station + shift)
-    return dataclasses.replace(job, protected=place, survey=dataclasses.replace(job.survey, shots=shots))
+    return dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=shots))
 
 
 def heading_words(bearing: float) -> str:

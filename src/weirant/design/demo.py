@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import dataclasses
 from importlib import resources
 from typing import Any
 
 from weirant.job import Job
 from weirant.job.answers import Answer
+from weirant.job.beside import outline_beside
 from weirant.job.holes import AUGER_HOLE, FALLING_WATER, FieldTest, Horizon, TestHole, WaterReading
 from weirant.job.limits import Permissions
 from weirant.job.network import CLEAN_OUT, PLAIN, ROOF, Node, Outlet, Run, Stretch
@@ -15,7 +17,7 @@ from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Band, Layer, SievePoint, Soil
 from weirant.job.survey import Shot, Survey
-from weirant.job.water import Protected, Water
+from weirant.job.water import HILLSIDE, Situation, Water
 
 FT, IN, DAY = 0.3048, 0.0254, 86400.0
 
@@ -40,8 +42,7 @@ def demo_job() -> Job:
         soil=Soil((Layer("loam", _si(10, IN), Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY)),
                    Layer("silt-loam", None, Band(1.0 * FT / DAY, 2.5 * FT / DAY, 5 * FT / DAY))),
                   _si(30, IN), _si(6, IN), 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),
-        water=Water("hillside", _si(50, FT), 0.05 * IN / DAY, _si(12000, FT**2), _si(2, IN), 6 * 3600.0, 0.25, DAY, _si(1800, FT**2), "own solid pipe"),
-        protected=Protected("slab edge", "the clubhouse slab", _si(9, FT), _si(18, IN), _si(12, IN), _si(88, FT), _si(164, FT), _si(34, FT), True, run="r1"),
+        water=Water(0.05 * IN / DAY, _si(2, IN), 6 * 3600.0, 0.25, DAY, _si(1800, FT**2), "own solid pipe"),
         runs=_runs(), nodes=_nodes(),
         sections=(TrenchSection("s1", "trench", _si(12, IN), _si(2, IN), _si(6, IN)),), permissions=Permissions(True, None, True), features=_site(),
         points=_points(),
@@ -76,8 +77,16 @@ def _site() -> tuple[Feature, ...]:
         _feature(6, "boundary", "boundary", (-150, -14), (90, -14), (90, 150), (-150, 150), (-150, -14)),
         _feature(7, "gas line", "gas line", (90, 104), (8, 104), (8, 50), (-12, 50), depth=_si(30, IN), diameter=_si(1.25, IN), is_located=True),
         _feature(8, "irrigation", "sprinkler main", (12, 104), (12, 8), (82, 3), depth=_si(14, IN), diameter=_si(1.5, IN), is_private=True),
+        Feature("t10", "slab", "the clubhouse slab", _slab(), footing_depth=_si(12, IN), dry_depth=_si(18, IN)),
         _feature(9, "tree", "the old beech", (-42, 101), root_radius=_si(15, FT)),
     )
+
+
+def _slab() -> tuple[Spot, ...]:
+    """Beside the slab drain, 9 ft below it."""
+    a, b = ((_si(x, FT), _si(y, FT)) for _, x, y, _, _ in _PLACES[1:3])
+    corners = outline_beside([(_si(78, FT), a, b)], _si(88, FT), _si(164, FT), _si(9, FT), _si(43, FT), on_left=True)
+    return tuple(Spot(round(spot.x, 6), round(spot.y, 6)) for spot in corners)
 
 
 def _holes() -> tuple[TestHole, ...]:
@@ -112,9 +121,10 @@ def _nodes() -> tuple[Node, ...]:
 
 def _runs() -> tuple[Run, ...]:
     """The slab drain; the roof's own solid pipe; and the green's drain with a branch up its far side."""
-    collects = Stretch(is_solid=False, id="p2")
+    slope = Situation(HILLSIDE, _si(50, FT))
+    collects, above_slab = Stretch(is_solid=False, id="p2", situation=slope), Stretch(is_solid=False, id="p2", situation=dataclasses.replace(slope, place="t10"))
     return (
-        Run("r1", "slab drain", ("n1", "n2", "n3"), _si(95.05, FT), 0.012, (Stretch(is_solid=True, to_station=_si(78, FT)), collects)),
+        Run("r1", "slab drain", ("n1", "n2", "n3"), _si(95.05, FT), 0.012, (Stretch(is_solid=True, to_station=_si(78, FT)), above_slab), contributing_area=_si(12000, FT**2)),
         Run("r2", "roof line", ("n4", "n5", "n6"), _si(95.55, FT), 0.008, (Stretch(is_solid=True),), system=ROOF),
         Run("r3", "green drain", ("n7", "n8", "n9"), _si(93.75, FT), 0.01, (Stretch(is_solid=True, to_station=_si(16, FT)), collects)),
         Run("r4", "green side", ("n8", "n10", "n11"), _si(93.95, FT), 0.01, (collects,)),

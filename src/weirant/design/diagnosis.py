@@ -11,7 +11,6 @@ from importlib import resources
 
 import numpy as np
 
-from weirant.checks.places import served_station
 from weirant.job import Job
 from weirant.job.answers import Answer
 from weirant.job.water import NO_ROOF, ROOF_IN_DRAIN
@@ -119,9 +118,9 @@ def _said(job: Job) -> list[tuple[dict[str, float], str]]:
 def measured(outcome: Outcome) -> list[tuple[dict[str, float], str]]:
     """Evidence that the job's own figures give, as weights by kind and words."""
     job, found = outcome.job, []
-    soil = job.soil
-    if soil.water_table_depth is not None and "soil.water_table_depth" not in job.assumed:
-        if soil.water_table_depth < job.protected.dry_depth:
+    soil, place = job.soil, outcome.chosen().part.place
+    if soil.water_table_depth is not None and "soil.water_table_depth" not in job.assumed and place is not None and place.dry_depth is not None:
+        if soil.water_table_depth < place.dry_depth:
             found.append(({"seep": 1.0, "sideways": 0.7, "surface": -0.3}, "water stands in the test hole above the depth to be dry"))
         else:
             found.append(({"seep": -1.0, "sideways": -0.7, "surface": 0.5}, "water in the test hole stays below the depth to be dry"))
@@ -141,14 +140,14 @@ def measured(outcome: Outcome) -> list[tuple[dict[str, float], str]]:
 
 
 def fall_at_place(outcome: Outcome) -> float | None:
-    """How the ground falls from the drain to the protected place, m/m; None where there are no shots round it."""
-    surface, run = outcome.site.surface, outcome.chosen().run
-    if surface is None:
+    """How the ground falls from the drain to the place that it keeps dry, m/m; None where there are no shots round it."""
+    surface, found = outcome.site.surface, outcome.chosen()
+    run, at, lie = found.run, found.part.station, found.part.lie
+    if surface is None or lie is None:
         return None
-    at = served_station(outcome.job, run)
     x, y = run.alignment.point(at)
-    turn = run.alignment.bearing(at) + (math.pi / 2 if outcome.job.protected.on_left else -math.pi / 2)
-    out = outcome.job.protected.distance
+    turn = run.alignment.bearing(at) + lie.sign * math.pi / 2
+    out = max(lie.judged, 0.1)
     levels, inside = surface.at(np.array([[x, y], [x + out * math.cos(turn), y + out * math.sin(turn)]]))
     return float((levels[0] - levels[1]) / out) if inside.all() else None
 

@@ -31,8 +31,8 @@ def effect_of(fix: Fix, before: Outcome, session: Session | None = None) -> Effe
     """Assess the job with the fix and compare; what did not change is taken from the session of the job, where one is given."""
     after = assess(tried(fix, before.job, before.library), session=Session(session), rules=before.rules)
     # what was added after the assessment, as the storm's finding is, is not known of the fix yet
-    was = {(f.key, f.subject): f for f in before.findings if f.key != DRY_IN_TIME}
-    now = {(f.key, f.subject): f for f in after.findings}
+    was = {f.about: f for f in before.findings if f.key != DRY_IN_TIME}
+    now = {f.about: f for f in after.findings}
     cured = tuple(
         f for key, f in was.items() if f.state == State.FAILS and (key not in now or now[key].state != State.FAILS)
     )
@@ -61,4 +61,4 @@ def tried(fix: Fix, job: Job, library: Library) -> Job:
 
 def clears(finding: Finding, effect: Effect) -> bool:
     """Whether a finding no longer fails, or is no longer unknown, with what was offered for it; that of the storm only the trial shows."""
-    return finding.key == DRY_IN_TIME or any((f.key, f.subject) == (finding.key, finding.subject) for f in (*effect.cured, *effect.settled))
+    return finding.key == DRY_IN_TIME or any(f.about == finding.about for f in (*effect.cured, *effect.settled))

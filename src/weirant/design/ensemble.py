@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.design.across import Ground, section_at
-from weirant.design.simulation import HOURS, place_across, steady_state
+from weirant.design.across import Ground, section_at, stand_at
+from weirant.design.simulation import HOURS, steady_state
 from weirant.design.storms import rain_of
 from weirant.errors import InputError, WeirantError
 from weirant.job.rain import Storm
@@ -162,7 +162,7 @@ class Ensemble:
         return out
 
 
-def factors_of(outcome: Outcome, count: int, seed: int = 1) -> Array:
+def factors_of(outcome: Outcome, count: int, seed: int = 1, run: str = "") -> Array:
     """Factors (count, 4) on the unknowns by a Latin hypercube: log-normal, the job's low and high conductivity being the tenth and the
     ninetieth of a hundred. A hard layer whose depth is not known is left alone.
     """
@@ -174,7 +174,7 @@ def factors_of(outcome: Outcome, count: int, seed: int = 1) -> Array:
     normal = norm.ppf(qmc.LatinHypercube(4, rng=np.random.default_rng(seed)).random(count))
     down, up = np.log(band.best / band.low) / TENTH, np.log(band.high / band.best) / TENTH
     logs = np.column_stack((normal[:, 0] * np.where(normal[:, 0] < 0, down, up), normal[:, 1] * np.log(POROSITY) / TENTH,
-                            normal[:, 2] * (np.log(HARD_LAYER) / TENTH if outcome.job.soil.hard_layer_depth is not None else 0.0),
+                            normal[:, 2] * (np.log(HARD_LAYER) / TENTH if outcome.chosen(run).part.soil.hard_layer_depth is not None else 0.0),
                             normal[:, 3] * np.log(RAIN) / TENTH))  # fmt: skip
     return np.asarray(np.exp(logs))
 
@@ -183,13 +183,14 @@ def samples_of(outcome: Outcome, storm: Storm, factors: Array, station: float | 
                run: str = "") -> list[Sample]:
     """A sample for each row of factors."""
     rain, rate = rain_of(outcome.job, storm), outcome.job.water.drainage_rate
-    hard, wet = outcome.job.soil.hard_layer_depth, outcome.job.soil.water_table_depth or 0.0
+    stand = stand_at(outcome, station, run)
+    hard, wet = stand.part.soil.hard_layer_depth, stand.part.soil.water_table_depth or 0.0
     out = []
     for conductivity, porosity, depth, much in factors.tolist():
         ground = Ground(conductivity, porosity, None if hard is None else max(hard * depth, wet + 0.15, 0.3))
         section = section_at(outcome, station, run=run, ground=ground)
         wetter = dataclasses.replace(rain, rates=(*(r * much for r in rain.rates[:-1]), rain.rates[-1]))
-        out.append(Sample(section, wetter, hours * 3600.0, place_across(outcome, section), rate, by_line))
+        out.append(Sample(section, wetter, hours * 3600.0, stand.place_across(section), rate, by_line))
     return out
 
 
@@ -201,7 +202,8 @@ def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 10
     pickled, one for each section and one for fifty lines. ``told`` is given how many are done and answers whether to go on. Raises InputError where the job does not
     say enough, or where next to no sample could be solved.
     """
-    factors = factors_of(outcome, count, seed)
+    place = stand_at(outcome, station, run).place
+    factors = factors_of(outcome, count, seed, run)
     size = CHUNK if by_line else 1
     # handed over as they are made, so that the first are worked on meanwhile
     waiting = {executor.submit(answer_all, samples_of(outcome, storm, factors[first : first + size], station, hours, by_line, run)): first
@@ -218,8 +220,7 @@ def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 10
         raise InputError("", "too few of the plausible grounds could be worked out to say how sure it is")
     rain = rain_of(outcome.job, storm)
     times = np.linspace(hours * 3600 / MOMENTS, hours * 3600, MOMENTS)
-    place = outcome.job.protected
     return Ensemble(factors[kept], times, np.array([answers[i].depth for i in kept]), np.array([answers[i].volume for i in kept]), places_of(section_at(outcome, station, run=run)),
-                    np.array([answers[i].tables for i in kept]), rain.times[-1], place.dry_depth, place.dry_within, len(answers) - len(kept))  # fmt: skip
+                    np.array([answers[i].tables for i in kept]), rain.times[-1], place.dry_depth or 0.0, place.dry_within, len(answers) - len(kept))  # fmt: skip
 
 

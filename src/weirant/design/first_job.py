@@ -6,12 +6,15 @@ from dataclasses import dataclass
 
 from weirant.errors import InputError
 from weirant.job import Job
+from weirant.job.beside import outline_beside
 from weirant.job.network import Node, Outlet, Run, Stretch
+from weirant.job.site import Feature
 from weirant.job.soil import Layer, Soil
 from weirant.job.survey import Shot, Survey
-from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL, Protected, Water
+from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL, Situation
 
 COVER, DATUM = 0.6, 30.48  # m of ground over the invert at the top end, and the assumed benchmark level (100 ft)
+WIDTH = 9.144  # m: how wide the wet place is taken to be (30 ft)
 
 
 @dataclass(frozen=True)
@@ -28,13 +31,13 @@ class Beginning:
 
 BEGINNINGS = (
     Beginning(
-        "slab", "Against a slab or a wall", "water comes down a slope towards a building", "slab edge", HILLSIDE, 0.4572
+        "slab", "Against a slab or a wall", "water comes down a slope towards a building", "slab", HILLSIDE, 0.4572
     ),
     Beginning(
         "footing",
         "At a footing",
         "a wet cellar or crawl space, water at the foot of a wall",
-        "footing",
+        "building",
         ONE_SIDE,
         0.9144,
     ),
@@ -76,14 +79,19 @@ def first_job(beginning: Beginning, answers: Answers) -> Job:
     return Job(
         name="New drain", units=answers.units,
         soil=Soil((Layer(answers.texture),), 0.9, 0.25, 0.05),
-        nodes=(Node("n1", 0.0, 0.0, outlet=Outlet()), Node("n2", 0.0, length)),
-        runs=(Run("r1", "drain", ("n1", "n2"), DATUM - answers.fall, slope, (Stretch(is_solid=True, to_station=answers.outlet_length), Stretch(is_solid=False, id="p2"))),),
+        nodes=(Node("n1", 0.0, 0.0, outlet=Outlet()), Node("n2", 0.0, length)), features=(_place(beginning, answers, length),),
+        runs=(Run("r1", "drain", ("n1", "n2"), DATUM - answers.fall, slope,
+                  (Stretch(is_solid=True, to_station=answers.outlet_length), Stretch(is_solid=False, id="p2", situation=Situation(beginning.source, place="t1")))),),
         survey=Survey(_shots(length, answers.fall)),
-        water=Water(source=beginning.source),
-        protected=Protected(beginning.kind, "the wet place", answers.distance, beginning.dry_depth, None, answers.outlet_length, length, run="r1"),
         assumed=("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "runs.r1.invert", "runs.r1.slope",
-                 "protected.dry_depth", "water.reach", "water.drainage_rate", "water.storm_depth", "survey.benchmark_elevation"),
+                 "features.t1.dry_depth", "features.t1.points", "runs.r1.reach", "water.drainage_rate", "water.storm_depth", "survey.benchmark_elevation"),
     )  # fmt: skip
+
+
+def _place(beginning: Beginning, answers: Answers, length: float) -> Feature:
+    """The wet place as an outline beside what collects, as wide as is usual."""
+    corners = outline_beside([(0.0, (0.0, 0.0), (0.0, length))], answers.outlet_length, length, answers.distance, answers.distance + WIDTH, on_left=True)
+    return Feature("t1", beginning.kind, "the wet place", corners, dry_depth=beginning.dry_depth)
 
 
 def _shots(length: float, fall: float) -> tuple[Shot, ...]:

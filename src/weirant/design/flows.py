@@ -3,21 +3,22 @@
 from __future__ import annotations
 
 import dataclasses
+from functools import cached_property
 
-from weirant.checks.places import served_station
 from weirant.design.session import Session
-from weirant.design.water import roof_peak, water_of
+from weirant.design.water import collected, roof_peak, storm_release
+from weirant.ground.collecting import Collecting
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import pipes_key
-from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Steady, accumulate, ways_of
+from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Seep, Steady, accumulate, ways_of
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.network import IN_THE_OPEN, INLET, PUMP, ROOF, SURFACE
-from weirant.job.water import ROOF_APART
+from weirant.job.water import ROOF_APART, ROOF_IN_DRAIN
 from weirant.outcome.outcome import SoilFigures
 from weirant.outcome.site import RunOutcome, Site
-from weirant.outcome.water import RunWater
+from weirant.outcome.water import CollectedWater, RunWater
 
 Waters = dict[str, RunWater]
 
@@ -30,9 +31,9 @@ def with_flows(job: Job, site: Site, soil: SoilFigures, session: Session) -> Sit
     """
     flows = _Flows(job, site, soil, session)
     graded = [(f, f.grade) for f in site.runs if f.grade is not None]
-    first = {f.id: flows.water(f, grade, f.make(served_station(job, f.run)).pipe.inner_diameter / 2, "rough") for f, grade in graded}
+    first = {f.id: flows.water(f, grade, [f.make(part.station).pipe.inner_diameter / 2 for part in f.collects], "rough") for f, grade in graded}
     rough, _ = flows.along(first, "rough")
-    waters = {f.id: flows.water(f, grade, rough[f.id].at_station(grade, served_station(job, f.run)), "water") for f, grade in graded}
+    waters = {f.id: flows.water(f, grade, [rough[f.id].at_station(grade, part.station) for part in f.collects], "water") for f, grade in graded}
     (best, _), (high, exits) = flows.along(waters, "best"), flows.along(waters, "high")
     runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id)) for f in site.runs)
     return dataclasses.replace(site, runs=runs, exits=exits)
@@ -47,41 +48,74 @@ class _Flows:
     soil: SoilFigures
     session: Session
 
-    def water(self, found: RunOutcome, grade: GradeLine, water_in_pipe: float, turn: str) -> RunWater:
-        """Water to a run for a depth of water in the pipe, m."""
+    @cached_property
+    def takes_roof(self) -> tuple[str, ...]:
+        """The runs that the roof may be let into, where it is said to go into the drain: those that keep a place dry."""
+        return tuple(f.id for f in self.site.runs if f.serving) if self.job.water.roof_goes == ROOF_IN_DRAIN else ()
+
+    def water(self, found: RunOutcome, grade: GradeLine, water_in_pipe: list[float], turn: str) -> RunWater:
+        """Water to a run for a depth of water in the pipe at each part of what collects, m."""
         job, run = self.job, found.run
         if run.collecting_length < 1e-6:
-            return RunWater(None)
-        on = (grade, run, water_in_pipe, self.soil, pipes_key(found.stretches), job.soil, job.water, job.protected)
+            return RunWater()
+        roof = self.takes_roof == (run.id,)
 
         def made() -> RunWater:
-            station = served_station(job, run)
-            drain_depth = grade.at(grade.ground - grade.invert, station) - water_in_pipe
-            return water_of(job, self.soil, drain_depth, found.make(station).pipe.outer_diameter / 2, serves=run.id == job.protected.run)
+            parts = tuple(self._collected(found, grade, part, depth) for part, depth in zip(found.collects, water_in_pipe, strict=True))
+            return RunWater(parts, storm_release(run.run, job.water), roof_peak(job.water) if roof else None)
 
+        on = (grade, run, *water_in_pipe, roof, self.soil, pipes_key(found.stretches), *found.collects, job.water)
         return self.session.once(f"{turn} water {run.id}", on, made)
+
+    def _collected(self, found: RunOutcome, grade: GradeLine, part: Collecting, water_in_pipe: float) -> CollectedWater:
+        drain_depth = grade.at(grade.ground - grade.invert, part.station) - water_in_pipe
+        return collected(part, self.job.water, self.soil, drain_depth, found.make(part.station).pipe.outer_diameter / 2)
 
     def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], dict[str, Steady]]:
         """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what leaves the network."""
         site, network = self.site, self.site.network
         ways = self.session.once("ways", (network,), lambda: ways_of(network))
         inflows = {run.id: _inflow(run, waters.get(run.id), is_high=turn != "best") for run in network.runs}
-        total = accumulate(network, inflows, _drops(self.job, network, waters), ways)
+        total = accumulate(network, inflows, self._drops(waters), ways)
         found: dict[str, RunFlow] = {}
         for laid in self.session.once("from below", (network,), lambda: _from_below(network)):
             outcome = site.run(laid.id)
             grade = outcome.grade if outcome is not None else None
             if outcome is not None and grade is not None:
-                found[laid.id] = self._run(outcome, grade, total, inflows[laid.id].spread, _tailwater(site, laid, found), turn)
+                found[laid.id] = self._run(outcome, grade, total, inflows[laid.id], _tailwater(site, laid, found), turn)
         return found, dict(total.exits)
 
-    def _run(self, of: RunOutcome, grade: GradeLine, total: Accumulated, spread: float, tail: float | None, turn: str) -> RunFlow:
+    def _drops(self, waters: Waters) -> dict[str, Drop]:
+        """What comes in at nodes: roof water where it is said to go, and what nobody has measured yet."""
+        found: dict[str, Drop] = {}
+        job, network = self.job, self.site.network
+        peak = roof_peak(job.water)
+        heads = [run.id for run in network.runs if run.run.system == ROOF and not network.joined_by(run)]
+
+        def add(node: str, drop: Drop) -> None:  # the tops of several runs may be one node
+            found[node] = found.get(node, Drop()) + drop
+
+        for run in network.runs:
+            top = run.nodes[-1][0].id
+            if run.id in self.takes_roof and peak is not None:
+                flow = waters[run.id].roof_flow if run.id in waters else 0.0
+                add(top, Drop(flow) if flow else Drop(0.0, f"how much of the roof {run.name} takes"))
+            elif run.id in heads:
+                add(top, _roof(job, run, len(heads), peak.value if peak is not None else None))
+            elif run.run.system in (SURFACE, PUMP) and not network.joined_by(run):
+                add(top, Drop(0.0, f"what the {'pump' if run.run.system == PUMP else 'surface water'} of {run.name} brings"))
+            for node, _ in run.nodes:
+                if node.kind == INLET and node.id not in found:
+                    found[node.id] = Drop(0.0, f"what runs into the inlet of {run.name}")
+        return found
+
+    def _run(self, of: RunOutcome, grade: GradeLine, total: Accumulated, inflow: Inflow, tail: float | None, turn: str) -> RunFlow:
         doubt, laid = total.doubt(of.run), of.run
 
         def made() -> RunFlow:
-            return run_flow(grade, laid, of.stretches, total.discharge(laid, spread, grade.stations), tail, doubt)
+            return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, doubt)
 
-        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, pipes_key(of.stretches), total.runs[laid.id].tops.tobytes(), spread, tail, *doubt), made)
+        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, pipes_key(of.stretches), total.runs[laid.id].tops.tobytes(), inflow, tail, *doubt), made)
 
 
 def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:
@@ -90,33 +124,14 @@ def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:
         return Inflow()
     if water is None:
         return Inflow(0.0, f"the ground along {run.name}: shoot levels along it")
-    storm = water.storm_flow / run.collecting_length
-    if water.inflow is None:
-        return Inflow(storm, water.missing)
-    return Inflow(storm + (water.inflow.band[1] if is_high and water.inflow.band else water.inflow.value))
+    return Inflow(water.storm_flow / run.collecting_length, seeps=tuple(_seep(part, is_high=is_high) for part in water.parts))
 
 
-def _drops(job: Job, network: Network, waters: Waters) -> dict[str, Drop]:
-    """What comes in at nodes: roof water where it is said to go, and what nobody has measured yet."""
-    found: dict[str, Drop] = {}
-    roof = roof_peak(job)
-    heads = [run.id for run in network.runs if run.run.system == ROOF and not network.joined_by(run)]
-
-    def add(node: str, drop: Drop) -> None:  # the tops of several runs may be one node
-        found[node] = found.get(node, Drop()) + drop
-
-    for run in network.runs:
-        top = run.nodes[-1][0].id
-        if run.id == job.protected.run and run.id in waters and waters[run.id].roof_flow:
-            add(top, Drop(waters[run.id].roof_flow))
-        elif run.id in heads:
-            add(top, _roof(job, run, len(heads), roof.value if roof is not None else None))
-        elif run.run.system in (SURFACE, PUMP) and not network.joined_by(run):
-            add(top, Drop(0.0, f"what the {'pump' if run.run.system == PUMP else 'surface water'} of {run.name} brings"))
-        for node, _ in run.nodes:
-            if node.kind == INLET and node.id not in found:
-                found[node.id] = Drop(0.0, f"what runs into the inlet of {run.name}")
-    return found
+def _seep(water: CollectedWater, *, is_high: bool) -> Seep:
+    figure = water.inflow
+    if figure is None:
+        return Seep(water.of.spans, 0.0, water.missing)
+    return Seep(water.of.spans, figure.band[1] if is_high and figure.band else figure.value)
 
 
 def _roof(job: Job, run: LaidRun, heads: int, peak: float | None) -> Drop:

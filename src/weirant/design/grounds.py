@@ -5,19 +5,20 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from weirant.design.across import edges_at
 from weirant.design.holes import PLACE, fit
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.holes import TestHole
 from weirant.job.site import Feature
 from weirant.job.soil import Band
-from weirant.library import shipped
+from weirant.outcome.outcome import Outcome
 
 
 @dataclass(frozen=True)
 class SiteGround:
-    """A ground by its name: conductivity (None: that of the line), share of pores that drain, and the width across m of the wet area
-    it stands for.
+    """A ground by its name: conductivity (None: that of the line), share of pores that drain, and the width across m of the area that is to be
+    dry there (nought: none is); and the name of that.
     """
 
     name: str
@@ -27,17 +28,27 @@ class SiteGround:
     area: str
 
 
-def grounds_of(job: Job) -> tuple[SiteGround, ...]:
-    """The line's ground first, then every hole with a test that can be fitted."""
-    found = [SiteGround("along the line", None, None, job.protected.width, job.protected.name)]
+def grounds_of(outcome: Outcome, run: str = "") -> tuple[SiteGround, ...]:
+    """The ground along a run first, then every hole with a test that can be fitted."""
+    job, of_line = outcome.job, _along(outcome, run)
+    found = [of_line]
     for hole in job.holes:
         band = _band(hole)
         if band is not None:
             area = nearest_wet_area(job, hole)
             texture = hole.log[-1].texture if hole.log else job.soil.layers[-1].texture
-            found.append(SiteGround(f"at {hole.name}", band, shipped().texture(texture).drainable_porosity, width_across(area) if area else job.protected.width,
-                                    area.name if area else job.protected.name))  # fmt: skip
+            found.append(SiteGround(f"at {hole.name}", band, outcome.library.texture(texture).drainable_porosity, width_across(area) if area else of_line.width,
+                                    area.name if area else of_line.area))  # fmt: skip
     return tuple(found)
+
+
+def _along(outcome: Outcome, run: str) -> SiteGround:
+    """The ground along a run, with the place that it keeps dry as wide as it lies across the run."""
+    found = outcome.chosen(run)
+    place, edges = found.part.place, edges_at(found, found.part, found.part.station)
+    if place is None or edges is None:
+        return SiteGround("along the line", None, None, 0.0, "")
+    return SiteGround("along the line", None, None, edges[1] - edges[0], place.name)
 
 
 def _band(hole: TestHole) -> Band | None:

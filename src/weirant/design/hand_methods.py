@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from weirant.checks.places import served_station
 from weirant.design.figures import banded
 from weirant.errors import InputError, WeirantError
+from weirant.ground.collecting import Collecting
 from weirant.job.soil import Band
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.outcome.figure import Figure
@@ -29,33 +29,39 @@ class HandResult:
 
 @dataclass(frozen=True)
 class _Lie:
-    """Depths below ground, m: water in the drain, undrained water, hard layer; radius m, distance to the place m."""
+    """What collects; depths below ground, m: water in the drain, undrained water, hard layer, and that to be dry (None: no place); radius m,
+    distance to the place m.
+    """
 
+    part: Collecting
     drain: float
     wet: float
     hard: float
     radius: float
     place: float
+    dry: float | None
     rate: float
 
 
-def hand_methods(outcome: Outcome, conductivity: Band | None = None, porosity: float | None = None) -> tuple[HandResult, ...]:
+def hand_methods(outcome: Outcome, conductivity: Band | None = None, porosity: float | None = None, run: str = "") -> tuple[HandResult, ...]:
     """Every formula that can be asked with what is known; another soil's conductivity and pores may be put in.
 
     Raises InputError where the ground, the hard layer or the water table is not known.
     """
-    found = outcome.chosen()
-    job, grade, flow = outcome.job, found.grade, found.flow_high
+    found = outcome.chosen(run)
+    job, part, grade, flow = outcome.job, found.part, found.grade, found.flow_high
     if grade is None or flow is None:
         raise InputError("", f"the ground along {found.run.name} is not known yet: type the rod readings first")
-    if job.soil.hard_layer_depth is None or job.soil.water_table_depth is None:
+    soil = part.soil
+    if soil.hard_layer_depth is None or soil.water_table_depth is None:
         raise InputError("", "the depths of the hard layer and of the water are wanted: dig a test hole")
-    at = served_station(job, found.run)
-    lie = _Lie(max(grade.at(grade.ground - flow.surface, at), 0.05), job.soil.water_table_depth, max(job.soil.hard_layer_depth, job.soil.water_table_depth + 0.01),
-               found.make(at).pipe.outer_diameter / 2, job.protected.distance, job.water.drainage_rate)  # fmt: skip
+    at = part.station
+    lie = _Lie(part, max(grade.at(grade.ground - flow.surface, at), 0.05), soil.water_table_depth, max(soil.hard_layer_depth, soil.water_table_depth + 0.01),
+               found.make(at).pipe.outer_diameter / 2, max(part.lie.judged, 1e-3) if part.lie is not None else part.situation.reach / 4,
+               part.place.dry_depth if part.place is not None else None, job.water.drainage_rate)  # fmt: skip
     band = conductivity or outcome.soil.conductivity
-    results = [*_inflows(outcome, lie, band), *_tables(outcome, lie, band), *_spacings(outcome, lie, band, porosity or outcome.soil.drainable_porosity)]
-    return tuple(results)
+    tables = _tables(lie, band) if part.lie is not None else []
+    return (*_inflows(lie, band), *tables, *_spacings(lie, band, porosity or outcome.soil.drainable_porosity))
 
 
 def _asked(question: str, label: str, method: str, kind: k.Kind, arguments: dict[str, float], key: str, band: Band, result: str, outside: str) -> list[HandResult]:
@@ -66,20 +72,20 @@ def _asked(question: str, label: str, method: str, kind: k.Kind, arguments: dict
         return []
 
 
-def _inflows(outcome: Outcome, lie: _Lie, band: Band) -> list[HandResult]:
-    job, found = outcome.job, []
-    source, slope = job.water.source, job.soil.water_table_slope
+def _inflows(lie: _Lie, band: Band) -> list[HandResult]:
+    found: list[HandResult] = []
+    source, reach, slope = lie.part.situation.source, lie.part.situation.reach, lie.part.soil.water_table_slope
     reached = min(lie.drain, lie.hard)
     if slope and reached > lie.wet:
         outside = "" if source == HILLSIDE else "made for water that comes down a slope"
         found += _asked(INFLOW, "Interceptor on a slope", "interceptor-flow", k.INFLOW,
                         {"conductivity": band.best, "saturated_depth": reached - lie.wet, "slope": slope}, "conductivity", band, "", outside)  # fmt: skip
     far, near = lie.hard - lie.wet, max(lie.hard - reached, 0.0)
-    outside = ("made for level ground without a slope" if source == HILLSIDE else "the place is nearer than 1.5 times the depth of flow" if job.water.reach < 1.5 * far else
+    outside = ("made for level ground without a slope" if source == HILLSIDE else "the place is nearer than 1.5 times the depth of flow" if reach < 1.5 * far else
                "counts one of the two sides" if source == BOTH_SIDES else "")  # fmt: skip
     if source != PARALLEL and near < far:
         found += _asked(INFLOW, "Level ground, one side", "dupuit-inflow", k.INFLOW,
-                        {"conductivity": band.best, "head_far": far, "head_drain": near, "distance": job.water.reach}, "conductivity", band, "", outside)  # fmt: skip
+                        {"conductivity": band.best, "head_far": far, "head_drain": near, "distance": reach}, "conductivity", band, "", outside)  # fmt: skip
     outside = "only while water stands on the ground all round"
     found += _asked(INFLOW, "Ponded ground, drain full", "kirkham-ponded", k.INFLOW,
                     {"conductivity": band.best, "drain_depth": lie.drain, "depth_to_barrier": max(lie.hard, lie.drain + lie.radius * 1.02), "drain_radius": lie.radius,
@@ -87,9 +93,9 @@ def _inflows(outcome: Outcome, lie: _Lie, band: Band) -> list[HandResult]:
     return found
 
 
-def _tables(outcome: Outcome, lie: _Lie, band: Band) -> list[HandResult]:
-    job, found = outcome.job, []
-    source, slope = job.water.source, job.soil.water_table_slope
+def _tables(lie: _Lie, band: Band) -> list[HandResult]:
+    found: list[HandResult] = []
+    source, reach, slope = lie.part.situation.source, lie.part.situation.reach, lie.part.soil.water_table_slope
     drain = min(lie.drain, lie.hard)
     if slope:
         outside = "" if source == HILLSIDE else "made for water that comes down a slope"
@@ -100,10 +106,10 @@ def _tables(outcome: Outcome, lie: _Lie, band: Band) -> list[HandResult]:
         far, near = lie.hard - lie.wet, max(lie.hard - drain, 0.0)
         if near < far:
             outside = "made for level ground, on the side the water comes from" if source == HILLSIDE else "no new rain in it" if lie.rate > 0 else ""
-            answers = _asked(TABLE, "Level ground, towards the water", "dupuit-table", k.DEPTH, {"head_far": far, "head_drain": near, "distance": job.water.reach, "place": lie.place},
+            answers = _asked(TABLE, "Level ground, towards the water", "dupuit-table", k.DEPTH, {"head_far": far, "head_drain": near, "distance": reach, "place": lie.place},
                              "head_far", Band(far, far, far), "", outside)  # fmt: skip
             found += [_below(a, lie.hard) for a in answers]
-    spacing = job.water.reach if source == PARALLEL else 2 * lie.place
+    spacing = reach if source == PARALLEL else 2 * lie.place
     outside = "" if source == PARALLEL else "as if lines lay at twice the distance to the place"
     answers = _asked(TABLE, "Midway between lines, steady rain", "hooghoudt-mid-head", k.DEPTH,
                      {"conductivity": band.best, "depth_to_barrier": max(lie.hard - drain, 0.0), "drain_radius": lie.radius, "spacing": spacing, "drainage_rate": lie.rate},
@@ -119,13 +125,13 @@ def _below(answer: HandResult, level: float) -> HandResult:
                                               f"{level:.2f} m less the head of the formula"), answer.outside)  # fmt: skip
 
 
-def _spacings(outcome: Outcome, lie: _Lie, band: Band, porosity: float) -> list[HandResult]:
+def _spacings(lie: _Lie, band: Band, porosity: float) -> list[HandResult]:
     """Spacings that hold the table at the depth to be dry midway: in the wet season, and within a day of the ground being full."""
-    job, found = outcome.job, []
+    found: list[HandResult] = []
     drain = min(lie.drain, lie.hard)
-    mid = drain - job.protected.dry_depth
-    if mid <= 0.01:
+    if lie.dry is None or drain - lie.dry <= 0.01:
         return []
+    mid = drain - lie.dry
     below = max(lie.hard - drain, 0.0)
     steady = {"drain_radius": lie.radius, "mid_head": mid, "drainage_rate": lie.rate}
     if lie.rate > 0:
@@ -134,7 +140,7 @@ def _spacings(outcome: Outcome, lie: _Lie, band: Band, porosity: float) -> list[
         outside = "" if below < 0.25 * mid * 10 else "the barrier lies too deep below the lines for it"
         found += _asked(SPACING, "Wet season, ellipse", "ellipse-spacing", k.DISTANCE,
                         {"conductivity": band.best, "drain_height": below, "mid_height": below + mid, "drainage_rate": lie.rate}, "conductivity", band, "", outside)  # fmt: skip
-    first = drain - min(lie.wet, 0.9 * job.protected.dry_depth)
+    first = drain - min(lie.wet, 0.9 * lie.dry)
     fall = {"equivalent_depth": max(below, 0.0) + (first + mid) / 4, "time": DAY, "drainable_porosity": porosity, "initial_mid_head": first, "final_mid_head": mid}
     outside = "" if below > 2 * first else "heads are not small beside the depth of flow"
     found += _asked(SPACING, "Dry within a day, series in short", "glover-dumm-spacing", k.DISTANCE, {"conductivity": band.best, **fall}, "conductivity", band, "", outside)
@@ -170,14 +176,14 @@ class Grid:
         return self.laterals <= 1
 
 
-def grid_of(outcome: Outcome, width: float, conductivity: Band | None = None, porosity: float | None = None) -> Grid | None:
+def grid_of(outcome: Outcome, width: float, conductivity: Band | None = None, porosity: float | None = None, run: str = "") -> Grid | None:
     """The grid that keeps a wet area of a width dry, by the narrowest spacing of the formulae that hold; None where none can be asked.
 
     One line firms a strip of one spacing: half of it to each side.
     """
     if not width > 0:
         raise InputError("width of the wet area", "must be more than 0", width)
-    asked = [r for r in hand_methods(outcome, conductivity, porosity) if r.question == SPACING]
+    asked = [r for r in hand_methods(outcome, conductivity, porosity, run) if r.question == SPACING]
     holding = [r for r in asked if not r.outside] or asked
     if not holding:
         return None

@@ -76,10 +76,10 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
 
 
 def _like(job: Job, joins: str, point: Point) -> Stretch:
-    """Pipe and section that a new run begins with: those of the run that it joins, or else of the nearest."""
+    """Pipe, section and situation that a new run begins with: those of the run that it joins, or else of the nearest; it keeps no place dry yet."""
     near = (joins, 0.0) if joins else run_near(job, point, math.inf)
     stretch = run_of(job, near[0] if near is not None else job.runs[0].id).stretches[-1]
-    return Stretch(pipe=stretch.pipe, section=stretch.section)
+    return Stretch(pipe=stretch.pipe, section=stretch.section, situation=dataclasses.replace(stretch.situation, place=""))
 
 
 def _level_near(job: Job, point: Point) -> float:

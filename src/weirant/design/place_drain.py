@@ -7,7 +7,7 @@ import math
 
 import numpy as np
 
-from weirant.design.grounds import SiteGround, nearest_wet_area
+from weirant.design.grounds import SiteGround, grounds_of, nearest_wet_area
 from weirant.design.hand_methods import grid_of
 from weirant.design.layout import add_run
 from weirant.errors import InputError
@@ -16,7 +16,10 @@ from weirant.ground.network import laid_run
 from weirant.job import Job
 from weirant.job.holes import TestHole
 from weirant.job.network import SURFACE
-from weirant.job.site import Feature
+from weirant.job.paths import with_value
+from weirant.job.site import FOUNDED, Feature
+from weirant.job.situations import USUAL_LAWN, with_place
+from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.outcome.outcome import Outcome
 
 PLACED = {"sideways": "curtain drain", "seep": "French drain", "flat": "relief grid", "footing": "footing drain", "surface": "inlet line"}
@@ -38,7 +41,7 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
     if surface is None:
         raise InputError("", "shots round the wet area are wanted before a drain can be placed")
     box = _Box(outcome, area)
-    deep = max(outcome.job.protected.dry_depth * 1.15, 0.3)
+    deep = max((area.dry_depth or USUAL_LAWN) * 1.15, 0.3)
     if kind == "flat":
         return _grid(outcome, area, box, deep)
     if kind == "surface":
@@ -47,10 +50,27 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
         ends = box.side(-outcome.rules.curtain_uphill)
         deep = max(deep, outcome.job.soil.hard_layer_depth or 0.0)
     elif kind == "footing":
-        ends, deep = box.side(outcome.rules.footing_drain_beside), max(deep, (outcome.job.protected.footing_depth or 0.0) + 0.05)
+        ends, deep = box.side(outcome.rules.footing_drain_beside), max(deep, _footing_near(outcome.job, area) + 0.05)
     else:
         ends = box.middle()
-    return _run(outcome, ends, deep, PLACED[kind])
+    return _serving(_run(outcome, ends, deep, PLACED[kind]), area, _SITUATIONS[kind])
+
+
+_SITUATIONS = {"sideways": HILLSIDE, "footing": ONE_SIDE, "seep": BOTH_SIDES}
+
+
+def _serving(job: Job, area: Feature, source: str, reach: float | None = None) -> Job:
+    """The job with its newest run keeping an area dry, water coming to it from a kind of source."""
+    run = job.runs[-1].id
+    job = with_value(with_place(job, run, area.id), f"runs.{run}.source", source)
+    return job if reach is None else with_value(job, f"runs.{run}.reach", reach)
+
+
+def _footing_near(job: Job, area: Feature) -> float:
+    """Depth m of the deepest footing within 10 m of the middle of an area; nought where none is known."""
+    middle = (math.fsum(p.x for p in area.points) / len(area.points), math.fsum(p.y for p in area.points) / len(area.points))
+    depths = [f.footing_depth for f in job.features if f.kind in FOUNDED and f.footing_depth and any(math.dist(middle, (p.x, p.y)) < 10.0 for p in f.points)]
+    return max(depths, default=0.0)
 
 
 class _Box:
@@ -119,7 +139,7 @@ def _run(outcome: Outcome, corners: list[Point], deep: float, name: str, *, coll
 
 def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:
     """A collector along the lower side and laterals up from it, spaced by the soil of the nearest hole, else the line's."""
-    ground = ground_of(outcome.job, area)
+    ground = ground_of(outcome, area)
     width = min(box.right - box.left, box.high - box.low)
     grid = grid_of(outcome, width, ground.conductivity if ground else None, ground.porosity if ground else None)
     if grid is None:
@@ -135,23 +155,21 @@ def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:
         return (along, across) if along_x else (across, along)
 
     ends = box.ordered(point(start, low), point(end, low))
-    job = _run(outcome, ends, deep, "grid collector")
+    job = _serving(_run(outcome, ends, deep, "grid collector"), area, PARALLEL, grid.spacing.value)
     collector = job.runs[-1].id
     for place in places:
         sketch = dataclasses.replace(outcome, job=job)
         lie = laid_run(job, collector).alignment
         foot = lie.point(lie.nearest(point(place, low))[0])
-        job = _run(sketch, [foot, point(place, far)], deep, "lateral", joins=collector)
+        job = _serving(_run(sketch, [foot, point(place, far)], deep, "lateral", joins=collector), area, PARALLEL, grid.spacing.value)
     return job
 
 
-def ground_of(job: Job, area: Feature) -> SiteGround | None:
+def ground_of(outcome: Outcome, area: Feature) -> SiteGround | None:
     """The tested ground of a wet area: of the hole in or nearest to it."""
-    from weirant.design.grounds import grounds_of
-
     def is_near(hole: TestHole) -> bool:
-        found = nearest_wet_area(job, hole)
+        found = nearest_wet_area(outcome.job, hole)
         return found is not None and found.name == area.name
 
-    names = {f"at {hole.name}" for hole in job.holes if is_near(hole)}
-    return next((g for g in grounds_of(job) if g.name in names), None)
+    names = {f"at {hole.name}" for hole in outcome.job.holes if is_near(hole)}
+    return next((g for g in grounds_of(outcome) if g.name in names), None)

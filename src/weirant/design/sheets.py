@@ -57,14 +57,15 @@ def low_end_words(outcome: Outcome, found: RunOutcome) -> str:
 
 
 def _notes(outcome: Outcome, found: RunOutcome) -> dict[float, str]:
-    job, run = outcome.job, found.run
+    run = found.run
     places = [(0.0, low_end_words(outcome, found))]
     for (_, end, is_solid), (_, _, after) in pairwise(run.spans):
         if is_solid != after:
             places.append((end, "solid ends, collecting run starts" if is_solid else "collecting run ends, solid starts"))
     places += fittings_of(outcome.site.network, run)
-    if found.id == job.protected.run:
-        places += [(job.protected.from_station, f"{job.protected.name} starts"), (job.protected.to_station, f"{job.protected.name} ends")]
+    for part in found.serving:
+        if part.lie is not None:
+            places += [(part.lie.low, f"{part.lie.place.name} starts"), (part.lie.high, f"{part.lie.place.name} ends")]
     if found.grade is not None and found.grade.daylight is not None and run.outlet is not None:
         places.append((found.grade.daylight, "daylight"))
     places += _crossing_notes(outcome, found)

@@ -6,9 +6,9 @@ import dataclasses
 
 import numpy as np
 
-from weirant.design.across import Ground, section_at
+from weirant.design.across import Ground, section_at, stand_at
 from weirant.design.hand_methods import TABLE, HandResult
-from weirant.design.simulation import place_across, steady_state
+from weirant.design.simulation import steady_state
 from weirant.job.soil import Band
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import Outcome
@@ -22,18 +22,19 @@ from weirant.units import display as k
 DAY = 86400.0
 
 
-def simulated_tables(outcome: Outcome, conductivity: Band | None = None) -> tuple[HandResult, ...]:
+def simulated_tables(outcome: Outcome, conductivity: Band | None = None, run: str = "") -> tuple[HandResult, ...]:
     """Depth to water at the place in the wet season by both, for the low, best and high conductivity; some tenths of a second.
 
-    ``conductivity`` puts another ground in the place of the line's. Raises InputError where the ground along the line is not known.
+    ``conductivity`` puts another ground in the place of the line's. Raises InputError where the ground along the run is not known.
     """
     own, rate = outcome.soil.conductivity, outcome.job.water.drainage_rate
     band = conductivity or own
     by_line, by_section = [], []
-    guess = None
+    guess, stand = None, stand_at(outcome, None, run)
+    _ = stand.place
     for end in (band.low, band.best, band.high):
-        section = section_at(outcome, ground=Ground(end / own.best))
-        place = place_across(outcome, section)
+        section = section_at(outcome, run=run, ground=Ground(end / own.best))
+        place = stand.place_across(section)
         by_line.append(float(line_run(section, steady_rain(rate), DAY, place).depth[-1]))
         laid = lay_out(section, ROUGH)
         state = steady_state(laid, rate, guess)

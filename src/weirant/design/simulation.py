@@ -9,30 +9,29 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.design.across import Ground, section_at
+from weirant.design.across import Ground, section_at, stand_at
 from weirant.design.storms import rain_of
 from weirant.job.rain import Storm
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.flow import Means, State, at_rest, carried_over, settle
 from weirant.seepage.grid import USUAL, Fineness
 from weirant.seepage.mesh import Laid, lay_out
-from weirant.seepage.section import Section
 from weirant.seepage.storm import Course, courses
 from weirant.units.display import WATER_VOLUME, System, shown
 
 Array = NDArray[np.float64]
 HOURS = 72.0
-EDGE = 0.05  # m outside what is protected at which its depth to water is read
 
 
 @dataclass(frozen=True, eq=False)
 class Simulation:
-    """A course with the place that it is judged at: distance across m, depth to be dry m and time after the rain in which it is to be so,
-    s; ``start`` is the state before.
+    """A course with the place that it is judged at: its name, distance across m, depth to be dry m and time after the rain in which it is to be
+    so, s; ``start`` is the state before.
     """
 
     course: Course
     storm: Storm
+    name: str
     place: float
     dry_depth: float
     dry_within: float
@@ -67,7 +66,7 @@ class Simulation:
 
 @dataclass(frozen=True)
 class Wish:
-    """What is to be simulated: station m of a run (None: where it serves the place; no run named: the one that serves it), hours after the
+    """What is to be simulated: station m of a run (None: where it keeps its place dry; no run named: the first that keeps one), hours after the
     storm began, with the drain or without.
     """
 
@@ -98,12 +97,14 @@ def running(outcome: Outcome, wish: Wish) -> Iterator[Simulation]:
 
     Raises InputError where the job does not say enough, SolverError where the flow cannot be solved.
     """
+    stand = stand_at(outcome, wish.station, wish.run)
+    place = stand.place
     section = section_at(outcome, wish.station, run=wish.run, drained=wish.drained, ground=wish.ground)
     laid = lay_out(section, wish.fineness)
     state = steady_state(laid, outcome.job.water.drainage_rate)
-    start, means, place = state.copy(), Means(), outcome.job.protected
+    start, means = state.copy(), Means()
     for course in courses(laid, rain_of(outcome.job, wish.storm), wish.hours * 3600.0, state, means):
-        yield Simulation(course, wish.storm, place_across(outcome, section), place.dry_depth, place.dry_within, start)
+        yield Simulation(course, wish.storm, place.name, stand.place_across(section), place.dry_depth or 0.0, place.dry_within, start)
 
 
 def simulated(outcome: Outcome, wish: Wish, told: Callable[[float], bool] | None = None) -> Simulation:
@@ -114,13 +115,6 @@ def simulated(outcome: Outcome, wish: Wish, told: Callable[[float], bool] | None
             break
     assert last is not None
     return last
-
-
-def place_across(outcome: Outcome, section: Section) -> float:
-    """Where the protected place is judged, m across the section: at its edge, or in the middle between parallel lines."""
-    if outcome.job.water.source == "parallel lines":
-        return section.downslope - EDGE
-    return min(outcome.job.protected.distance - EDGE, section.downslope - EDGE)
 
 
 @dataclass(frozen=True)

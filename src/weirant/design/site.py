@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from functools import partial
+from dataclasses import dataclass
+from functools import cached_property, partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 from weirant.design.session import Session
 from weirant.errors import InputError
 from weirant.ground.alignment import Point
+from weirant.ground.collecting import Collecting, collecting_of
 from weirant.ground.crossings import Crossing, places_crossed, stretches_within
 from weirant.ground.grade_line import GradeLine, lay
 from weirant.ground.in_place import places_on
@@ -23,6 +25,7 @@ from weirant.ground.surface.blunders import spikes
 from weirant.job import Job
 from weirant.job.geometry import nodes_by_id
 from weirant.job.site import Feature
+from weirant.job.situations import places_of
 from weirant.library import Library
 from weirant.outcome.site import RunOutcome, Site
 
@@ -115,31 +118,54 @@ def site_of(job: Job, book: LevelBook, library: Library, session: Session) -> Si
                        lambda: tuple(meetings(network)))  # fmt: skip
     things = session.once("things", (job.features,), lambda: things_of(job.features))
     makes = makes_of(laid, job.sections, library)
-    found = tuple(_run(job, network, run, _stretches(makes, run, job, session), makes.hosts.get(run.run.trench_of) if run.run.bore else None, book, surface, lie, things, session)
-                  for run in laid)  # fmt: skip
-    return Site(surface, why, odd, network, found, met, {}, things)
+    runs = _Runs(job, network, makes, book, surface, lie, things, session)
+    return Site(surface, why, odd, network, tuple(runs.found(run) for run in laid), met, {}, things)
 
 
-def _stretches(makes: Makes, run: LaidRun, job: Job, session: Session) -> tuple[LaidStretch, ...]:
-    on = (run, job.sections, makes.library, makes.hosts.get(run.run.trench_of), *makes.guests.get(run.id, ()))
-    return session.once(f"stretches {run.id}", on, partial(makes.along, run))
+@dataclass(frozen=True, eq=False)
+class _Runs:
+    """What the runs of one assessment rest on; the session has what did not change since the last."""
 
+    job: Job
+    network: Network
+    makes: Makes
+    book: LevelBook
+    surface: Surface | None
+    lie: bytes
+    things: Things
+    session: Session
 
-def _run(job: Job, network: Network, run: LaidRun, stretches: tuple[LaidStretch, ...], host: LaidRun | None, book: LevelBook, surface: Surface | None, lie: bytes, things: Things,
-         session: Session) -> RunOutcome:  # fmt: skip
-    place = run.alignment.points.tobytes()
-    ends = tuple(other.id for node in (run.nodes[0][0].id, run.nodes[-1][0].id) for other, _ in network.others_at(run, node))
-    on = (job.points, job.survey, lie, place, ",".join(ends), host.alignment.points.tobytes() if host is not None else b"")
-    ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, book, surface, network, host))
-    met = session.once(f"met {run.id}", (job.features, place), lambda: _met(things, run))
+    @cached_property
+    def dry(self) -> dict[str, Feature]:
+        """What is to be kept dry, by identity."""
+        return {place.id: place for place in places_of(self.job)}
 
-    # a wider trench, another stone or fabric leave the levels as they are
-    grade = session.once(f"grade {run.id}", (ground, run, levels_key(stretches)), lambda: None if ground is None else lay(ground, run, stretches))
+    def stretches(self, run: LaidRun) -> tuple[LaidStretch, ...]:
+        """The stretches of a run as they are made."""
+        on = (run, self.job.sections, self.makes.library, self.makes.hosts.get(run.run.trench_of), *self.makes.guests.get(run.id, ()))
+        return self.session.once(f"stretches {run.id}", on, partial(self.makes.along, run))
 
-    def made() -> RunOutcome:
-        return RunOutcome(run, stretches, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
+    def collecting(self, run: LaidRun) -> tuple[Collecting, ...]:
+        """What of a run collects, by its situation."""
+        on = (run, self.job.soil, *(self.dry.get(s.situation.place) for s in run.run.stretches))
+        return self.session.once(f"collecting {run.id}", on, lambda: collecting_of(run, self.job.soil, self.dry))
 
-    return session.once(f"run {run.id}", (*on, job.features, run, stretches, grade), made)
+    def found(self, run: LaidRun) -> RunOutcome:
+        """A run with its ground, its grade line and what it meets."""
+        job, session, place = self.job, self.session, run.alignment.points.tobytes()
+        stretches, collects = self.stretches(run), self.collecting(run)
+        host = self.makes.hosts.get(run.run.trench_of) if run.run.bore else None
+        ends = tuple(other.id for node in (run.nodes[0][0].id, run.nodes[-1][0].id) for other, _ in self.network.others_at(run, node))
+        on = (job.points, job.survey, self.lie, place, ",".join(ends), host.alignment.points.tobytes() if host is not None else b"")
+        ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, self.book, self.surface, self.network, host))
+        met = session.once(f"met {run.id}", (job.features, place), lambda: _met(self.things, run))
+        # a wider trench, another stone or fabric leave the levels as they are
+        grade = session.once(f"grade {run.id}", (ground, run, levels_key(stretches)), lambda: None if ground is None else lay(ground, run, stretches))
+
+        def made() -> RunOutcome:
+            return RunOutcome(run, stretches, collects, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
+
+        return session.once(f"run {run.id}", (*on, job.features, run, stretches, collects, grade), made)
 
 
 Met = tuple[Feature, float, Point, tuple[float, float]]

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import dataclasses
-
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.design.water import missing_input, water_of
+from weirant.design.water import missing_input, table_at
 from weirant.job.water import HILLSIDE
 from weirant.outcome.outcome import Outcome
 
@@ -22,19 +20,18 @@ def table_profile(outcome: Outcome, station: float, places: Array, run: str = ""
     """
     found = outcome.chosen(run)
     job, grade, flow = outcome.job, found.grade, found.flow_high
-    if grade is None or flow is None or missing_input(job):
+    part = found.part_at(station)
+    if grade is None or flow is None or missing_input(part.soil, part.situation.source):
         return None
     depth = grade.at(grade.ground - flow.surface, station)
     radius = found.make(station).pipe.outer_diameter / 2
     low, best, high = np.empty_like(places), np.empty_like(places), np.empty_like(places)
-    wet = job.soil.water_table_depth or 0.0
+    wet = part.soil.water_table_depth or 0.0
     for i, x in enumerate(map(float, places)):
-        if x < 0 and job.water.source == HILLSIDE:
+        if x < 0 and part.situation.source == HILLSIDE:
             low[i] = best[i] = high[i] = max(wet, depth + x / 2)
             continue
-        moved = dataclasses.replace(job, protected=dataclasses.replace(job.protected, distance=max(abs(x), 1e-3)))
-        figure = water_of(moved, outcome.soil, depth, radius).table_depth
-        assert figure is not None
+        figure = table_at(part, job.water, outcome.soil, depth, radius, max(abs(x), 1e-3))
         best[i] = figure.value
         low[i], high[i] = figure.band or (figure.value, figure.value)
     return low, best, high

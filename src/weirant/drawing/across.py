@@ -1,60 +1,76 @@
-"""Across the slope at a station: drain, protected place and the water table between them, with the soil's band."""
+"""Across the slope at a station: drain, place to keep dry and the water table between them, with the soil's band."""
 
 from __future__ import annotations
+
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.design.water_table import table_profile
 from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Shape, Stroke, Words, box, snapped
+from weirant.ground.collecting import Collecting
 from weirant.ground.stretches import Make
 from weirant.job import Job
+from weirant.job.beside import NOUGHT
 from weirant.job.paths import with_value
+from weirant.job.site import FOUNDED, Feature
+from weirant.job.soil import Soil
 from weirant.outcome.outcome import Outcome
-from weirant.units.display import DEPTH, DISTANCE, System, shown, step_si
+from weirant.outcome.site import RunOutcome
+from weirant.units.display import DEPTH, DISTANCE, Kind, System, shown, step_si
 
 Array = NDArray[np.float64]
 
 
 def across_drawing(outcome: Outcome, station: float, simulated: tuple[Array, Array] | None = None, run: str = "") -> Drawing:
-    """Cross-section from uphill of the drain to beyond the protected place; depths below ground, ground drawn level.
+    """Cross-section from uphill of the drain to beyond the place that it keeps dry; depths below ground, ground drawn level. Where the place does
+    not lie beside the run, it is not drawn.
 
     ``simulated`` is x and depth of the simulated water table, m, where it is known.
     """
-    job, system, found = outcome.job, System(outcome.job.units), outcome.chosen(run)
-    place, hard = job.protected, job.soil.hard_layer_depth
+    system, found = System(outcome.job.units), outcome.chosen(run)
+    part = found.part_at(station)
+    hard, place, edges = part.soil.hard_layer_depth, part.place, _edges(found, part, station)
+    near, dry = (edges[0], place.dry_depth or 0.0) if edges is not None and place is not None else (2.5, 0.0)
     cut = found.grade.at(found.grade.cut, station) if found.grade is not None else 0.6
-    left, right = -max(place.distance * 0.8, 2.0), place.distance * 1.75 + 1.0
-    deep = max(cut, hard or 0.0, place.dry_depth) * 1.25
+    left, right = -max(near * 0.8, 2.0), near * 1.75 + 1.0
+    deep = max(cut, hard or 0.0, dry, 0.3) * 1.25
     bounds = (left, -deep, right, deep * 0.34)
-    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(outcome, bounds), *_table(outcome, found.id, station, bounds), *_simulated(simulated, bounds),
+    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(hard, bounds), *_table(outcome, found.id, station, part.soil, bounds), *_simulated(simulated, bounds),
               *_drain(found.make(station), cut), Stroke(((left, 0.0), (right, 0.0)), "ground")]  # fmt: skip
-    if found.id != place.run:  # the place lies beside the run that serves it, and nowhere else
+    if edges is None or place is None:
         return Drawing(tuple(shapes), bounds, (), True, "Across the slope")
-    shapes += [*_place(outcome, bounds, system),
-               Measure((0.0, deep * 0.2), (place.distance, deep * 0.2), shown(place.distance, DISTANCE, system), "protected.distance")]  # fmt: skip
-    handles = (
-        Handle("distance", (place.distance, 0.0), "x", "Distance to the place", step_si(DISTANCE, system), _move_distance, "protected.distance"),
-        Handle("dry", (place.distance * 1.2, -place.dry_depth), "y", "Depth to be dry", step_si(DEPTH, system), _move_dry, "protected.dry_depth"),
-    )  # fmt: skip
-    return Drawing(tuple(shapes), bounds, handles, True, "Across the slope")
+    path, wanted = f"runs.{found.id}.distance", f"features.{place.id}.dry_depth"
+    shapes += _place(place, edges, bounds, system)
+    handles = [Handle("dry", (near * 1.2, -dry), "y", "Depth to be dry", step_si(DEPTH, system), partial(_moved, wanted, DEPTH, -1, 0.0), wanted)]
+    if near > NOUGHT and part.lie is not None:
+        shapes.append(Measure((0.0, deep * 0.2), (near, deep * 0.2), shown(near, DISTANCE, system), path))
+        # what is taken hold of is the edge here; the distance is that where they come nearest
+        handles.append(Handle("distance", (near, 0.0), "x", "Distance to the place", step_si(DISTANCE, system), partial(_moved, path, DISTANCE, 1, part.lie.distance - near), path))
+    return Drawing(tuple(shapes), bounds, tuple(handles), True, "Across the slope")
 
 
-def _hard(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
-    hard = outcome.job.soil.hard_layer_depth
+def _edges(found: RunOutcome, part: Collecting, station: float) -> tuple[float, float] | None:
+    """Where the place lies square to the run at a station, near and far edge m; None where it does not."""
+    run = found.run.alignment
+    return part.lie.across(run.point(station), run.bearing(station)) if part.lie is not None else None
+
+
+def _hard(hard: float | None, bounds: tuple[float, float, float, float]) -> list[Shape]:
     if hard is None:
         return []
     return [Area(box(bounds[0], bounds[1], bounds[2], -hard), "hard layer"), Stroke(((bounds[0], -hard), (bounds[2], -hard)), "hard layer"),
             Words((bounds[2], -hard), "hard layer", "label", "right", -5, -12)]  # fmt: skip
 
 
-def _table(outcome: Outcome, run: str, station: float, bounds: tuple[float, float, float, float]) -> list[Shape]:
+def _table(outcome: Outcome, run: str, station: float, soil: Soil, bounds: tuple[float, float, float, float]) -> list[Shape]:
     x = np.linspace(bounds[0], bounds[2], 41)
     tables = table_profile(outcome, station, x, run)
     if tables is None:
         return [Words(((bounds[0] + bounds[2]) / 2, bounds[1] / 2), "water table not known yet", "hint", "centre")]
     low, best, high = tables
-    floor = outcome.job.soil.hard_layer_depth or -bounds[1]
+    floor = soil.hard_layer_depth or -bounds[1]
     band = (
         *((float(a), -float(b)) for a, b in zip(x, low, strict=True)),
         *((float(a), -float(b)) for a, b in zip(x[::-1], high[::-1], strict=True)),
@@ -65,7 +81,7 @@ def _table(outcome: Outcome, run: str, station: float, bounds: tuple[float, floa
         Area(band, "water band"),
         Stroke(tuple((float(a), -float(b)) for a, b in zip(x, best, strict=True)), "water"),
     ]
-    undrained = outcome.job.soil.water_table_depth
+    undrained = soil.water_table_depth
     if undrained is not None:
         shapes += [Stroke(((bounds[0], -undrained), (bounds[2], -undrained)), "water when wet"),
                    Words((bounds[2], -undrained), "undrained", "water", "right", -5, 3)]  # fmt: skip
@@ -88,25 +104,21 @@ def _drain(make: Make, cut: float) -> list[Shape]:
             Stroke(((-half, 0), (-half, -cut), (half, -cut), (half, 0)), "trench"), Words((0.0, 0.0), "drain", "label", "centre", 0, 4)]  # fmt: skip
 
 
-def _place(outcome: Outcome, bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
-    place = outcome.job.protected
+def _place(place: Feature, edges: tuple[float, float], bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
+    near, far = edges[0], min(edges[1], bounds[2])
     shapes: list[Shape] = []
-    if place.kind != "lawn":
+    if place.kind in FOUNDED and near > NOUGHT:
         thick, foot = 0.12, place.footing_depth or 0.3
-        shapes += [Area(box(place.distance, -foot, place.distance + 0.35, 0.05), "building"),
-                   Area(box(place.distance, 0.05 - thick, bounds[2], 0.05), "building")]  # fmt: skip
-    dry = -place.dry_depth
-    shapes += [Stroke(((place.distance, dry), (bounds[2], dry)), "target"),
-               Words((bounds[2], dry), f"dry to {shown(place.dry_depth, DEPTH, system)}", "strong", "right", -5, -12),
-               Words((place.distance, 0.0), place.name, "label", "left", 4, 6)]  # fmt: skip
+        shapes += [Area(box(near, -foot, min(near + 0.35, max(far, near + 0.1)), 0.05), "building"), Area(box(near, 0.05 - thick, max(far, near + 0.1), 0.05), "building")]
+    depth = place.dry_depth or 0.0
+    dry = -depth
+    shapes += [Stroke(((near, dry), (far, dry)), "target"),
+               Words((bounds[2], dry), f"dry to {shown(depth, DEPTH, system)}", "strong", "right", -5, -12),
+               Words((near, 0.0), place.name, "label", "left", 4, 6)]  # fmt: skip
     return shapes
 
 
-def _move_distance(job: Job, to: Point) -> Job:
-    step = step_si(DISTANCE, System(job.units))
-    return with_value(job, "protected.distance", max(snapped(to[0], step), step))
-
-
-def _move_dry(job: Job, to: Point) -> Job:
-    step = step_si(DEPTH, System(job.units))
-    return with_value(job, "protected.dry_depth", max(snapped(-to[1], step), step))
+def _moved(path: str, kind: Kind, axis: int, more: float, job: Job, to: Point) -> Job:
+    """The job with a field set to where a handle was dragged: along the section (1), ``more`` m added, or down (−1)."""
+    step = step_si(kind, System(job.units))
+    return with_value(job, path, max(snapped((to[0] if axis > 0 else -to[1]) + more, step), step))

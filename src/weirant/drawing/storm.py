@@ -18,9 +18,9 @@ Band = tuple[np.ndarray, np.ndarray, np.ndarray]
 SIDE = 0.45  # of the picture's width that shows the ground up the slope
 
 
-def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: str, paths: Sequence[FlowPath] = (),
+def storm_section(outcome: Outcome, run: str, simulation: Simulation, index: int, title: str, paths: Sequence[FlowPath] = (),
                   likely: Band | None = None) -> Drawing:  # fmt: skip
-    """The section at a kept state; the ground is drawn level and depths are below it.
+    """The section of a run at a kept state; the ground is drawn level and depths are below it.
 
     ``paths`` show where the pipe's water comes from; ``likely`` is the band of the water table as far as the ground is known: places m
     across, and the least and the most depth there, m.
@@ -29,19 +29,19 @@ def storm_section(outcome: Outcome, simulation: Simulation, index: int, title: s
     system = System(outcome.job.units)
     reach = max(simulation.place * 1.9 + 0.8, 2.5)
     left, right = -min(section.upslope, reach * SIDE / (1 - SIDE) + 1.0), min(section.downslope, reach)
-    hard = outcome.job.soil.hard_layer_depth or section.depth
+    hard = outcome.chosen(run).part.soil.hard_layer_depth or section.depth
     deep = section.depth
     bounds = (left, -deep * 1.04, right, deep * 0.14)
     shapes: list[Shape] = [*_strata(laid, bounds, hard), *_trench(outcome, laid)]
     shapes.append(wetness(laid, simulation.course.frames[index].head, bounds))
-    shapes += [*(_band(likely, bounds) if likely is not None else ()), *_buildings(outcome, laid, bounds), *_pipe(outcome.chosen().collecting.make.pipe, laid)]
+    shapes += [*(_band(likely, bounds) if likely is not None else ()), *_buildings(outcome, laid, bounds), *_pipe(outcome.chosen(run).collecting.make.pipe, laid)]
     shapes += [Stroke(table_line(laid.x, -simulation.course.table[index], bounds), "water"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
     shapes += [shape for path in paths for shape in _path(path, bounds)]
     dry = -simulation.dry_depth
     shapes += [Stroke(((simulation.place, dry), (right, dry)), "target"),
                Words((right, dry), f"dry to {shown(simulation.dry_depth, DEPTH, system)}", "label", "right", -4, 3)]  # fmt: skip
     now = float(simulation.course.depth_at(simulation.place)[index])
-    title = f"{title}: under {outcome.job.protected.name} water stands {shown(now, DEPTH, system)} down{'; dashed: in 8 of 10 plausible grounds' if likely is not None else ''}"
+    title = f"{title}: under {simulation.name} water stands {shown(now, DEPTH, system)} down{'; dashed: in 8 of 10 plausible grounds' if likely is not None else ''}"
     return Drawing(tuple(shapes), bounds, (), False, title, stretches=True, thins=("small",))
 
 

@@ -1,4 +1,4 @@
-"""A storm over time: rain, depth to water at the protected place with and without the drain, and what the pipe carries."""
+"""A storm over time: rain, depth to water at the place kept dry with and without the drain, and what the pipe carries."""
 
 from __future__ import annotations
 

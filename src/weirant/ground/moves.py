@@ -42,12 +42,7 @@ def followed(job: Job, before: LaidRun, after: LaidRun) -> Job:
         run = with_inverts(lay_out(run, nodes_by_id(job)), [*(at(float(s)) for s in nodes[:-1]), after.length], levels)
     except InputError:
         run = dataclasses.replace(run, breaks=tuple(dataclasses.replace(b, station=max(at(b.station), 0.01)) for b in before.breaks))
-    job = _guests_too(with_run(job, run), before, lay_out(run, nodes_by_id(job)), at)
-    place = job.protected
-    if place.run == run.id:
-        low, high = (float(np.interp(s, old, new)) for s in (place.from_station, place.to_station))
-        job = dataclasses.replace(job, protected=dataclasses.replace(place, from_station=low, to_station=high))
-    return job
+    return _guests_too(with_run(job, run), before, lay_out(run, nodes_by_id(job)), at)
 
 
 def _guests_too(job: Job, before: LaidRun, after: LaidRun, at: Callable[[float], float]) -> Job:
@@ -71,9 +66,11 @@ def _guests_too(job: Job, before: LaidRun, after: LaidRun, at: Callable[[float],
 def moved_aside(job: Job, identity: str, by: float) -> Job:
     """The job with what collects of a run moved so far to its right, looking uphill, m (left where negative); levels stay.
 
-    Raises InputError where a joined run or an outlet stands on it, which would be torn off.
+    Raises InputError where a joined run or an outlet stands on it, which would be torn off, and where nothing collects.
     """
     run = laid_run(job, identity)
+    if not run.collecting_length:
+        raise InputError(run.name, "has no pipe that collects; move it on the plan")
     moved = [(node, station) for node, station in run.nodes if station >= run.solid_length - APART]
     if any(node.outlet is not None or len(runs_at(job, node.id)) > 1 for node, _ in moved):
         raise InputError(run.name, "has an outlet or another run on what collects; move that on the plan")

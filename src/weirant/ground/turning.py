@@ -44,10 +44,7 @@ def turned_round(job: Job, identity: str) -> Job:
 
     built = tuple(dataclasses.replace(b, station=back(b.station)) if b.run == identity else b for b in job.as_built)
     shots = tuple(dataclasses.replace(s, station=back(s.station)) if s.run == identity and s.station is not None else s for s in job.survey.shots)
-    place = job.protected
-    if place.run == identity:
-        place = dataclasses.replace(place, from_station=back(place.to_station), to_station=back(place.from_station), on_left=not place.on_left)
-    return dataclasses.replace(job, as_built=built, protected=place, survey=dataclasses.replace(job.survey, shots=shots))
+    return dataclasses.replace(job, as_built=built, survey=dataclasses.replace(job.survey, shots=shots))
 
 
 def in_two(job: Job, identity: str, station: float) -> tuple[Job, str]:
@@ -70,8 +67,11 @@ def in_two(job: Job, identity: str, station: float) -> tuple[Job, str]:
     low = [(a, min(b, at), s) for a, b, s in parts_of(run.run, run.length) if a < at - APART]
     high = [(max(a, at), b, s) for a, b, s in parts_of(run.run, run.length) if b > at + APART]
     breaks = [b for b in run.breaks if b.station < run.length]
+    above_it = float(run.collecting_above(np.array([at]))[0])
+    share = 1 - above_it / run.collecting_length if run.collecting_length else 1.0  # of what collects, below
     lower = dataclasses.replace(
         run.run, nodes=run.run.nodes[: index + 1], breaks=tuple(b for b in breaks if b.station < at - APART), held=tuple(h for h in run.held if h.station <= at),
+        contributing_area=run.run.contributing_area * share,
         stretches=tuple(dataclasses.replace(s, to_station=None if i + 1 == len(low) else s.to_station) for i, (_, _, s) in enumerate(low)),
     )  # fmt: skip
     above = tuple(dataclasses.replace(b, station=round(b.station - at, 6)) for b in breaks if b.station > at + APART)
@@ -79,7 +79,7 @@ def in_two(job: Job, identity: str, station: float) -> tuple[Job, str]:
         fresh(job.runs, RUN), fresh_name(job, f"{run.name}, upper"), run.run.nodes[index:], level, float(slope_at(run, np.array([at + 1e-6]))[0]),
         tuple(dataclasses.replace(s, to_station=None if i + 1 == len(high) else round(b - at, 6)) for i, (_, b, s) in enumerate(high)), above,
         tuple(dataclasses.replace(h, station=round(h.station - at, 6)) for h in run.held if h.station > at), run.run.pipes, run.run.system, run.run.least_depth,
-        status=run.run.status,
+        status=run.run.status, contributing_area=run.run.contributing_area * (1 - share),
     )  # fmt: skip
     place = len(job.runs) if run.run is job.runs[-1] else next(i for i, r in enumerate(job.runs) if r.id == identity) + 1
     job = dataclasses.replace(with_run(job, lower), runs=(*with_run(job, lower).runs[:place], upper, *with_run(job, lower).runs[place:]))
@@ -91,7 +91,4 @@ def _booked_anew(job: Job, lower: str, upper: str, at: float) -> Job:
     built = tuple(dataclasses.replace(b, run=upper, station=round(b.station - at, 6)) if b.run == lower and b.station > at else b for b in job.as_built)
     shots = tuple(dataclasses.replace(s, run=upper, station=round(s.station - at, 6)) if s.run == lower and s.station is not None and s.station > at else s for s in job.survey.shots)
     ways = (*job.crossings, *(dataclasses.replace(c, run=upper) for c in job.crossings if c.run == lower))
-    place = job.protected
-    if place.run == lower and (place.from_station + place.to_station) / 2 > at:
-        place = dataclasses.replace(place, run=upper, from_station=place.from_station - at, to_station=place.to_station - at)
-    return dataclasses.replace(job, as_built=built, crossings=ways, protected=place, survey=dataclasses.replace(job.survey, shots=shots))
+    return dataclasses.replace(job, as_built=built, crossings=ways, survey=dataclasses.replace(job.survey, shots=shots))

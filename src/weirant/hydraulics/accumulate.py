@@ -17,11 +17,25 @@ NOUGHT = 1e-6  # m of length that is none
 
 
 @dataclass(frozen=True)
+class Seep:
+    """What comes from the ground into spans of a run, from and to station m: m²/s; ``missing`` says what must be measured before it is known."""
+
+    spans: tuple[tuple[float, float], ...]
+    rate: float
+    missing: str = ""
+
+    def above(self, stations: Array) -> Array:
+        """Length m of the spans above each station, shape (n,)."""
+        return np.asarray(sum((np.clip(high - stations, 0.0, high - low) for low, high in self.spans), np.zeros(len(stations))))
+
+
+@dataclass(frozen=True)
 class Inflow:
-    """What comes into one run from the ground: m²/s per metre that collects; ``missing`` says what must be measured before it is known."""
+    """What comes into one run from the ground: m²/s all along what collects, and by spans; ``missing`` as above."""
 
     spread: float = 0.0
     missing: str = ""
+    seeps: tuple[Seep, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -71,13 +85,16 @@ class Accumulated:
     runs: Mapping[str, Carried]
     exits: Mapping[str, Steady]
 
-    def discharge(self, run: LaidRun, spread: float, stations: Array) -> Array:
+    def discharge(self, run: LaidRun, inflow: Inflow, stations: Array) -> Array:
         """Flow m³/s at stations, shape (n,); at a joint what flows on below it."""
         carried, ends = self.runs[run.id], run.node_stations
         piece = np.clip(np.searchsorted(ends, stations - 1e-9, side="left") - 1, 0, len(ends) - 2)
-        above = run.collecting_above_nodes[1:]
-        collects = run.collecting_above(stations) - above[piece]
-        return np.asarray(carried.tops[piece] + spread * np.where(collects > NOUGHT, collects, 0.0))
+        found = np.array(carried.tops[piece])
+        along = [(inflow.spread, run.collecting_above(stations), run.collecting_above_nodes)] if inflow.spread else []
+        for rate, here, at_nodes in (*along, *((s.rate, s.above(stations), s.above(ends)) for s in inflow.seeps)):
+            collects = here - at_nodes[1:][piece]
+            found += rate * np.where(collects > NOUGHT, collects, 0.0)
+        return found
 
     def doubt(self, run: LaidRun) -> tuple[str, str]:
         """Why the flow of a run is not known for sure: what is missing, and where its way is not decided; both empty where it is known."""
@@ -166,7 +183,11 @@ def _carried(run: LaidRun, found: Mapping[Piece, Steady]) -> Carried:
 
 def _gains(run: LaidRun, inflow: Inflow) -> list[Steady]:
     """What each piece of a run takes in from the ground."""
-    return [Steady(inflow.spread * length, inflow.missing if length > LEVEL else "") for length in run.collecting_pieces]
+    gains = [Steady(inflow.spread * length, inflow.missing if length > LEVEL else "") for length in run.collecting_pieces]
+    for seep in inflow.seeps:
+        lengths = (-np.diff(seep.above(run.node_stations))).tolist()
+        gains = [gain + Steady(seep.rate * length, seep.missing if length > LEVEL else "") for gain, length in zip(gains, lengths, strict=True)]
+    return gains
 
 
 def _pools(network: Network) -> dict[str, int]:

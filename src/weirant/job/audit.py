@@ -112,8 +112,10 @@ def _place(path: str, run: Run, host: Run, places: dict[str, list[str]], taken: 
 
 def _others(job: Job) -> Iterator[Fault]:
     runs, things = {run.id for run in job.runs}, {f.id for f in job.features}
-    if job.protected.run and job.protected.run not in runs:
-        yield "protected.run", f"{job.protected.name} is served by the run {job.protected.run}, which is not there"
+    for index, run in enumerate(job.runs):
+        for number, stretch in enumerate(run.stretches):
+            if stretch.situation.place and stretch.situation.place not in things:
+                yield f"runs[{index}].stretches[{number}].situation.place", f"{run.name} keeps the thing {stretch.situation.place} dry, which is not there"
     for index, shot in enumerate(job.survey.shots):
         if shot.run and shot.run not in runs:
             yield f"survey.shots[{index}].run", f"{shot.point} is booked along the run {shot.run}, which is not there"

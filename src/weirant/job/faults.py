@@ -116,8 +116,6 @@ def _contradictions(job: Job) -> Iterator[Fault]:
         if not 1 <= run.pipes <= 4:
             yield f"runs[{index}].pipes", f"number of pipes must be 1 to 4: {run.pipes}"
         yield from _stretch_faults(index, run)
-    if job.protected.to_station < job.protected.from_station:
-        yield "protected.to_station", "to station must not be less than from station"
     for name in ("size", "percent"):
         points = [getattr(p, name) for p in job.soil.gradation]
         if points != sorted(points, reverse=True) or (name == "size" and len(set(points)) != len(points)):

@@ -15,7 +15,7 @@ from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint
 from weirant.job.soil import Soil
 from weirant.job.survey import Survey
-from weirant.job.water import Protected, Water
+from weirant.job.water import Water
 
 
 @dataclass(frozen=True)
@@ -34,7 +34,6 @@ class Job:
     units: str = choice("units", "imperial", "metric", default="imperial")
     survey: Survey = field(default_factory=Survey)
     water: Water = field(default_factory=Water)
-    protected: Protected = field(default_factory=Protected)
     sections: tuple[TrenchSection, ...] = several("trench sections", (TrenchSection(),), most=300)
     limits: Limits = field(default_factory=Limits)
     permissions: Permissions = field(default_factory=Permissions)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from weirant.job.fields import choice, plain, quantity, several
+from weirant.job.water import Situation
 from weirant.units import display as k
 
 OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER = "open pipe", "pop-up emitter", "curb core", "bubbler in gravel"
@@ -67,6 +68,7 @@ class Stretch:
     pipe: str = plain("pipe", "corrugated-100")
     section: str = plain("trench section", "s1")
     id: str = plain("identity of the stretch", "p1")
+    situation: Situation = field(default_factory=Situation)
 
 
 @dataclass(frozen=True)
@@ -88,6 +90,7 @@ class Run:
     pipes: int = plain("number of pipes side by side", 1)
     system: str = choice("carries", GROUND, SURFACE, ROOF, PUMP, default=GROUND)
     least_depth: float | None = quantity("least depth of the collecting run", k.DEPTH, at_least=0, at_most=10, default=None)
+    contributing_area: float = quantity("contributing area", k.AREA, at_least=0, at_most=1e6, default=0.0)
     trench_of: str = plain("lies in the trench of", "")
     bore: str = plain("its place in that trench", "")
     status: str = choice("status of the run", PLANNED, EXISTING, default=PLANNED)

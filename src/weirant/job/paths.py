@@ -12,10 +12,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from weirant.errors import InputError
-from weirant.job import run_edits
+from weirant.job import run_edits, situations
 from weirant.job.fields import Spec
 from weirant.job.identity import index_of
 from weirant.job.job import Job
+from weirant.job.water import Situation
 from weirant.units import display as k
 
 
@@ -27,18 +28,30 @@ class Derived:
     read: Callable[[Job, str], Any]
     write: Callable[[Job, str, Any], Job]
     label: str = ""
+    words: tuple[str, ...] = ()
 
     def described(self) -> dataclasses.Field[Any]:
         """The description of the field; it is always there."""
-        found: dataclasses.Field[Any] = dataclasses.field(metadata={"spec": self.spec} if self.spec is not None else {"label": self.label})
+        words = {"words": self.words} if self.words else {}
+        found: dataclasses.Field[Any] = dataclasses.field(metadata={"spec": self.spec} if self.spec is not None else {"label": self.label, **words})
         found.type = "float" if self.spec is not None else "str"
         return found
+
+
+def _of_situation(name: str) -> Derived:
+    """A figure of the situations of a run."""
+    metadata = Situation.__dataclass_fields__[name].metadata
+    return Derived(metadata.get("spec"), situations.reader(name), situations.writer(name), metadata.get("label", ""), metadata.get("words", ()))
 
 
 DERIVED = {
     "pipe": Derived(None, run_edits.pipe_of, run_edits.with_pipe, "pipe of the run"),
     "length": Derived(Spec("whole length", k.STATION, at_least=0.3, at_most=5000), run_edits.length, run_edits.with_length),
     "solid_length": Derived(Spec("solid outlet length", k.STATION, at_least=0, at_most=5000), run_edits.solid_length, run_edits.with_solid_length),
+    "source": _of_situation("source"),
+    "reach": _of_situation("reach"),
+    "place": _of_situation("place"),
+    "distance": Derived(Spec("distance from the drain", k.DISTANCE, above=0, at_least=0.01, at_most=500), situations.distance, situations.with_distance),
 }
 
 

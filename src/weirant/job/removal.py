@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from weirant.errors import InputError
 from weirant.job.geometry import nodes_by_id, points_of, run_of
 from weirant.job.job import Job
-from weirant.job.network import Node
+from weirant.job.network import Node, Run
 from weirant.job.paths import leads_somewhere
+from weirant.job.situations import places_of, without_place
 from weirant.job.survey import Place, Shot
 
 
@@ -47,17 +48,21 @@ def without_run(job: Job, identity: str) -> Removal:
     loose = [r.name for r in runs if r.nodes[0] in run.nodes[1:] and nodes[r.nodes[0]].outlet is None and not any(o is not r and r.nodes[0] in o.nodes for o in runs)]
     booked = sum(s.run == identity for s in job.survey.shots)
     built, ways = (sum(x.run == identity for x in things) for things in (job.as_built, job.crossings))
-    serves = job.protected.run == identity
+    kept_dry = [f.name for f in places_of(job) if _is_served(job.runs, f.id) and not _is_served(runs, f.id)]
     told = [*_some(built, "reading as built", "readings as built"), *_some(ways, "way past a buried line", "ways past buried lines"),
             *(f"{name} gets a trench of its own" for name in guests), *(f"{name} then leads nowhere" for name in loose),
             *_some(booked, "shot booked along it keeps its place in plan", "shots booked along it keep their places in plan"),
-            *([f"no run serves {job.protected.name} any more"] if serves else [])]  # fmt: skip
+            *(f"no run keeps {name} dry any more" for name in kept_dry)]  # fmt: skip
     survey = dataclasses.replace(job.survey, shots=tuple(_in_plan(job, shot, nodes) if shot.run == identity else shot for shot in job.survey.shots))
     gone = dataclasses.replace(
         job, runs=runs, nodes=kept, survey=survey if booked else job.survey, as_built=tuple(b for b in job.as_built if b.run != identity),
-        crossings=tuple(c for c in job.crossings if c.run != identity), protected=dataclasses.replace(job.protected, run="") if serves else job.protected,
+        crossings=tuple(c for c in job.crossings if c.run != identity),
     )  # fmt: skip
     return Removal(_cleaned(gone), tuple(told))
+
+
+def _is_served(runs: tuple[Run, ...], place: str) -> bool:
+    return any(s.situation.place == place for run in runs for s in run.stretches)
 
 
 def _in_plan(job: Job, shot: Shot, nodes: dict[str, Node]) -> Shot:
@@ -80,10 +85,11 @@ def along(points: list[tuple[float, float]], station: float) -> tuple[float, flo
 
 
 def without_thing(job: Job, identity: str) -> Removal:
-    """The job without a thing on the site, and without the ways chosen past it."""
+    """The job without a thing on the site, and without the ways chosen past it; what kept it dry keeps nothing dry then."""
     ways = sum(c.thing == identity for c in job.crossings)
     gone = dataclasses.replace(job, features=tuple(f for f in job.features if f.id != identity), crossings=tuple(c for c in job.crossings if c.thing != identity))
-    return Removal(_cleaned(gone), tuple(_some(ways, "way past it", "ways past it")))
+    gone, served_by = without_place(gone, identity)
+    return Removal(_cleaned(gone), (*_some(ways, "way past it", "ways past it"), *(f"{name} then keeps no place dry" for name in served_by)))
 
 
 def without_hole(job: Job, identity: str) -> Removal:

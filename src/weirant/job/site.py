@@ -13,6 +13,7 @@ OUTLINED = ("building", "slab", "lawn", "woodland", "wet area", "boundary")
 KINDS = ("building", "wall", "slab", "tree", "walk", "fence", "boundary", "wet area", "outlet", "lawn", "woodland", "brook", *BURIED)
 SINGLE = ("tree", "outlet")  # what is one point
 FOUNDED = ("building", "wall", "slab")
+CAN_BE_DRY = ("building", "wall", "slab", "walk", "lawn", "woodland", "wet area")  # what a drain may be laid for
 
 
 @dataclass(frozen=True)
@@ -37,7 +38,8 @@ class Feature:
     """A thing in plan: an outline or a line of points, m from the outlet; a tree is one point.
 
     What the checks need of it: depth of the footing under a building or wall; radius of a tree's roots; depth of a
-    buried line's top, its diameter, whether it is private and whether it is located, and the zone to dig by hand.
+    buried line's top, its diameter, whether it is private and whether it is located, and the zone to dig by hand. A thing with a depth to be dry
+    is a place that some drain is to keep so, and after rain within a time, s.
     """
 
     id: str = plain("identity of the thing")
@@ -51,6 +53,8 @@ class Feature:
     is_private: bool = plain("private line", False)
     is_located: bool = plain("located and marked", False)
     tolerance: float = quantity("zone to dig by hand, each side", k.SECTION, at_least=0, at_most=5, default=0.6096)
+    dry_depth: float | None = quantity("depth to be dry", k.DEPTH, above=0, at_most=10, default=None)
+    dry_within: float = quantity("dry again within", k.DURATION, above=0, at_most=30 * 86400, default=86400.0)
 
     @property
     def is_buried(self) -> bool:

@@ -97,9 +97,9 @@ class Finding:
     """State, value against limit, reason in one sentence, source and fixes.
 
     ``at_most`` tells which side of the limit is good. ``value`` is None where unknown, and ``reason`` then names the
-    measurement that would settle it. ``subject`` is the identity of what it is about (empty: the job as a whole), ``station`` where on that
-    run it happens, ``elements`` the fields it hangs on. ``also`` are the subjects of which the same is found, less badly, where findings are told
-    together.
+    measurement that would settle it. ``subject`` is the identity of what it is about (empty: the job as a whole), ``place`` that of the place to
+    keep dry which it is about, ``station`` where on that run it happens, ``elements`` the fields it hangs on. ``also`` are the subjects of which the
+    same is found, less badly, where findings are told together.
     """
 
     key: str
@@ -118,7 +118,13 @@ class Finding:
     elements: tuple[str, ...] = ()
     caution: str = ""
     subject: str = ""
+    place: str = ""
     also: tuple[str, ...] = ()
+
+    @property
+    def about(self) -> tuple[str, str, str]:
+        """What tells it from every other finding: its key, its subject and its place."""
+        return self.key, self.subject, self.place
 
     @property
     def margin(self) -> float | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -73,21 +74,17 @@ class Outcome:
         return found
 
     def chosen(self, identity: str = "") -> RunOutcome:
-        """What was found of a run; where none is named, of the one that serves the place, or else of the first."""
-        return self.run(identity) if identity else self.served or self.site.runs[0]
+        """What was found of a run; where none is named, of the first that keeps a place dry, or else of the first."""
+        return self.run(identity) if identity else next((found for found in self.site.runs if found.serving), self.site.runs[0])
 
     @cached_property
     def told(self) -> tuple[Finding, ...]:
         """The findings as they are told: equal ones of many runs once, named for the run with the least room."""
         return told(self.findings, self.job)
 
-    @property
-    def served(self) -> RunOutcome | None:
-        """The run that keeps the place dry; None where no run is said to."""
-        return self.site.run(self.job.protected.run)
 
-
-def with_finding(outcome: Outcome, finding: Finding) -> Outcome:
-    """The outcome with one more finding, in place of an earlier one of its key and subject; worst first."""
-    others = [f for f in outcome.findings if (f.key, f.subject) != (finding.key, finding.subject)]
-    return replace(outcome, findings=tuple(sorted([*others, finding], key=lambda f: f.state.rank)))
+def with_findings(outcome: Outcome, findings: Sequence[Finding]) -> Outcome:
+    """The outcome with more findings, in place of earlier ones about the same; worst first."""
+    told = {f.about for f in findings}
+    others = [f for f in outcome.findings if f.about not in told]
+    return replace(outcome, findings=tuple(sorted([*others, *findings], key=lambda f: f.state.rank)))

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
+from weirant.ground.collecting import Collecting
 from weirant.ground.crossings import Crossing
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.nearby import Things
@@ -20,12 +21,13 @@ from weirant.outcome.water import RunWater
 
 @dataclass(frozen=True, eq=False)
 class RunOutcome:
-    """A run with its stretches and its grade line (None where the ground under it is not known), the buried lines it meets, and the water in it: what comes
-    from the ground, and the flow for the best figure of the soil and for the high end of its band; and what it takes to build.
+    """A run with its stretches, what of it collects in which situation, and its grade line (None where the ground under it is not known), the buried
+    lines it meets, and the water in it: what comes from the ground, and the flow for the best figure of the soil and for the high end of its band; and what it takes to build.
     """
 
     run: LaidRun
     stretches: tuple[LaidStretch, ...]
+    collects: tuple[Collecting, ...]
     grade: GradeLine | None
     crossings: tuple[Crossing, ...] = ()
     water: RunWater | None = None
@@ -45,6 +47,20 @@ class RunOutcome:
     def make(self, station: float) -> Make:
         """What it is made of at a station; where two stretches meet, as above."""
         return self.stretch(station).make
+
+    @cached_property
+    def part(self) -> Collecting:
+        """What collects for a place, or else the longest part of what collects."""
+        return max(self.collects, key=lambda part: (part.lie is not None, part.length))
+
+    @property
+    def serving(self) -> tuple[Collecting, ...]:
+        """The parts that keep a place dry."""
+        return tuple(part for part in self.collects if part.lie is not None)
+
+    def part_at(self, station: float) -> Collecting:
+        """What collects at a station; where nothing does, as a whole."""
+        return next((part for part in self.collects if part.holds(station)), self.part)
 
     @property
     def collecting(self) -> LaidStretch:

@@ -10,10 +10,10 @@ from weirant.outcome.finding import Finding
 
 
 def told(findings: Iterable[Finding], job: Job) -> tuple[Finding, ...]:
-    """One finding for each check and state: that with the least room, named for its run, and in ``also`` the other subjects; the order stays."""
-    groups: dict[tuple[str, str], list[Finding]] = {}
+    """One finding for each check, place and state: that with the least room, named for its run, and in ``also`` the other subjects; the order stays."""
+    groups: dict[tuple[str, str, str], list[Finding]] = {}
     for finding in findings:
-        groups.setdefault((finding.key, str(finding.state)), []).append(finding)
+        groups.setdefault((finding.key, finding.place, str(finding.state)), []).append(finding)
     return tuple(_named(_worst(group), job) for group in groups.values())
 
 

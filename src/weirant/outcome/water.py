@@ -4,20 +4,29 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from weirant.ground.collecting import Collecting
 from weirant.outcome.figure import Figure
 
 
 @dataclass(frozen=True)
-class RunWater:
-    """Water to one run: from the ground m²/s (None where an input is missing, named in ``missing``), storm water that the ground gives off
-    m³/s, roof water m³/s; and, where it serves the place to keep dry, the depth of the water table there.
+class CollectedWater:
+    """Groundwater that what collects in one situation takes in, m²/s (None where an input is missing, named in ``missing``), and the depth of the
+    water table at the place that it keeps dry.
     """
 
+    of: Collecting
     inflow: Figure | None
     table_depth: Figure | None = None
+    missing: str = ""
+
+
+@dataclass(frozen=True)
+class RunWater:
+    """Water to one run: from the ground by what collects, storm water that the ground gives off m³/s, roof water let in at its top m³/s."""
+
+    parts: tuple[CollectedWater, ...] = ()
     storm: Figure | None = None
     roof: Figure | None = None
-    missing: str = ""
 
     @property
     def storm_flow(self) -> float:

@@ -7,7 +7,6 @@ from pathlib import Path
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from weirant.checks.places import protected_station
 from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
@@ -64,7 +63,7 @@ class _Sheet:
         self._rule()
         self._verdict()
         high = self.page.height()
-        station = protected_station(self.outcome)
+        station = self.outcome.chosen().part.station
         half = self.page.width() / 2 - text
         top = self.y
         self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, 0.31 * high), True)

@@ -52,7 +52,7 @@ class Rules:
     laid_back: float
     near_footing: float
     near_footing_line: float
-    near_place_line: float
+    place_missed: float
     outlet_on_run: float
     against_fall: float
     clear_of_footing_line: float

@@ -8,7 +8,6 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
-from weirant.checks.places import protected_station, served_station
 from weirant.design.assess import assess
 from weirant.design.effects import tried
 from weirant.design.session import Session
@@ -24,7 +23,7 @@ from weirant.job.paths import field_at, label_at, value_at, with_value
 from weirant.job.section import TrenchSection
 from weirant.library import shipped, with_own
 from weirant.outcome.finding import Finding, Fix
-from weirant.outcome.outcome import Outcome, with_finding
+from weirant.outcome.outcome import Outcome, with_findings
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import trench_at
 from weirant.units.display import System, shown
@@ -134,12 +133,15 @@ class Document(QObject):
 
     def path_of(self, path: str) -> str:
         """Where a field stands in the job: ``run.`` is the run in hand, ``section.`` the trench section at the station,
-        ``outlet.`` the outlet at its low end; empty where it has none."""
+        ``outlet.`` the outlet at its low end, ``kept.`` what it keeps dry; empty where it has none."""
         owner, _, rest = path.partition(".")
         if owner == "run":
             return f"runs.{self.run}.{rest}"
         if owner == "section":
             return f"sections.{self.section.id}.{rest}"
+        if owner == "kept":
+            place = self.in_hand.part_at(self.station).place
+            return f"features.{place.id}.{rest}" if place is not None else ""
         if owner == "outlet":
             node = self.in_hand.run.nodes[0][0]
             return f"nodes.{node.id}.outlet.{rest}" if node.outlet is not None else ""
@@ -188,7 +190,7 @@ class Document(QObject):
         self._trial = self._trial_outcome = None
         self.stack.clear()
         self._run, self._thing = self._outcome.chosen().id, ""
-        self._station = protected_station(self._outcome) if self._outcome.served is not None else served_station(job, self._outcome.chosen().run)
+        self._station = self._outcome.chosen().part.station
         self.changed.emit()
         self.station_changed.emit(self._station)
 
@@ -233,16 +235,19 @@ class Document(QObject):
         value, metadata = value_at(job, path), field_at(job, path).metadata
         if value is None:
             return "not known"
-        if path in ("protected.run",) or path.endswith(".trench_of"):
+        if path.endswith(".place"):
+            thing = by_id(job.features, value)
+            return thing.name if thing is not None else "nothing yet"
+        if path.endswith(".trench_of"):
             return run_of(job, value).name if has_run(job, value) else "none"
         return shown(value, metadata["spec"].kind, System(job.units)) if "spec" in metadata else str(value)
 
-    def add_finding(self, of: Outcome, finding: Finding) -> None:
+    def add_findings(self, of: Outcome, findings: tuple[Finding, ...]) -> None:
         """Add what was worked out beside the interface, if the outcome it is about is still there."""
         if of is self._trial_outcome:
-            self._trial_outcome = with_finding(of, finding)
+            self._trial_outcome = with_findings(of, findings)
         elif of is self._outcome:
-            self._outcome = with_finding(of, finding)
+            self._outcome = with_findings(of, findings)
         else:
             return
         self.found.emit()

@@ -53,10 +53,10 @@ class BandBar(QWidget):
         painter.end()
 
 
-def _simulated(outcome: Outcome, ground: SiteGround) -> tuple[HandResult, ...]:
+def _simulated(outcome: Outcome, ground: SiteGround, run: str) -> tuple[HandResult, ...]:
     from weirant.design.side_by_side import simulated_tables  # loads the simulator, beside the interface
 
-    return simulated_tables(outcome, ground.conductivity)
+    return simulated_tables(outcome, ground.conductivity, run)
 
 
 class FormulaePage(ColumnPage):
@@ -84,11 +84,12 @@ class FormulaePage(ColumnPage):
         self._models = Newest(self)
         document.changed.connect(self.refresh)
         document.drag_ended.connect(self.refresh)
+        document.run_changed.connect(self.refresh)
 
     @property
     def ground(self) -> SiteGround:
         """The ground chosen."""
-        found = grounds_of(self.document.outcome.job)
+        found = grounds_of(self.document.outcome, self.document.run)
         return found[min(max(self.grounds.currentIndex(), 0), len(found) - 1)]
 
     def _choose(self, _: int) -> None:
@@ -100,10 +101,10 @@ class FormulaePage(ColumnPage):
         if self.document.is_empty or self.document.dragging or not self.isVisible():
             return
         outcome = self.document.outcome
-        if self._told is outcome:
+        if self._told == (outcome, self.document.run):
             return
-        self._told = outcome
-        names = [g.name for g in grounds_of(outcome.job)]
+        self._told = (outcome, self.document.run)
+        names = [g.name for g in grounds_of(outcome, self.document.run)]
         if names != [self.grounds.itemText(i) for i in range(self.grounds.count())]:
             at = self.grounds.currentIndex()
             self.grounds.clear()
@@ -112,18 +113,19 @@ class FormulaePage(ColumnPage):
         emptied(self._rows)
         ground, system = self.ground, self.document.system
         try:
-            results = hand_methods(outcome, ground.conductivity, ground.porosity)
+            results = hand_methods(outcome, ground.conductivity, ground.porosity, self.document.run)
             self.grid.setText(self._grid_words(ground, system))
         except InputError as fault:
             text = str(fault)
             self.grid.setText(text[:1].upper() + text[1:] + ".")
             return
         self._fill(results, system)
-        self._models.ask(lambda: _simulated(outcome, ground), lambda more: self._add(outcome, ground, results, more), lambda _: None)
+        run = self.document.run
+        self._models.ask(lambda: _simulated(outcome, ground, run), lambda more: self._add(outcome, ground, results, more), lambda _: None)
 
     def _add(self, outcome: Outcome, ground: SiteGround, results: tuple[HandResult, ...], more: tuple[HandResult, ...]) -> None:
         """The simulated tables have come: show them with the formulae, unless something else is shown by now."""
-        if self._told is outcome and self.ground == ground:
+        if self._told == (outcome, self.document.run) and self.ground == ground:
             emptied(self._rows)
             self._fill((*results, *more), self.document.system)
 
@@ -160,7 +162,9 @@ class FormulaePage(ColumnPage):
         return cell
 
     def _grid_words(self, ground: SiteGround, system: System) -> str:
-        grid = grid_of(self.document.outcome, ground.width, ground.conductivity, ground.porosity)
+        if not ground.width > 0:
+            return "It keeps no place dry yet, so that no width is asked for. Choose the place (Find the water)."
+        grid = grid_of(self.document.outcome, ground.width, ground.conductivity, ground.porosity, self.document.run)
         if grid is None:
             return "The drain lies no deeper than what is to be dry: no spacing helps."
         strip, width = shown(grid.strip, DISTANCE, system), shown(grid.width, DISTANCE, system)

@@ -102,7 +102,8 @@ class WaterPage(ColumnPage):
         for number, ranked in enumerate(found.ranked[:SHOWN]):
             self._ranked.addWidget(_told_of(ranked, whole=number < 2))
         self._offer(found)
-        self._areas.ask(lambda: (from_plan(outcome), shed_words(outcome)), lambda found: self._offer_areas(outcome, *found), lambda _: None)
+        run = self.document.run
+        self._areas.ask(lambda: (from_plan(outcome, run), shed_words(outcome, run)), lambda found: self._offer_areas(outcome, *found), lambda _: None)
         asked = found.ask_next
         test = found.ranked[0].kind.test
         self.next.setText(f"Look next: {asked.text} It parts the first two best. The test that settles it: {test}." if asked is not None else f"The test that settles it: {test}.")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from weirant.design.patterns.sketch import Sketch, dry, si
+from weirant.design.patterns.sketch import Sketch, si
 from weirant.job import Job
 from weirant.job.network import CURB_CORE, ROOF
 from weirant.job.water import BOTH_SIDES, Water
@@ -24,7 +24,8 @@ def job() -> Job:
     main = site.run("main", (out, below, low, top), 98.0, 0.8, solid=60)
     level = 98.0 + 60 * 0.008
     site.run("balance tube", (low, other), level, 0, solid=None)
-    site.run("far parallel", (other, end), level, 0.5)
+    far = site.run("far parallel", (other, end), level, 0.5)
     site.run("along the wall", (top, site.at(52, 44)), level + 44 * 0.008, 0.5)
     site.run("chapel roof", (below, site.at(-8, -10), site.at(-8, 20)), 98.0 + 50 * 0.008, 1, solid=None, system=ROOF)
-    return site.job(water=Water(BOTH_SIDES, si(15), roof_area=200.0), protected=dry(main, "lawn", "the court", distance=8, depth=0.8, stations=(60, 104), on_left=False, width=si(40)))
+    site.dry(site.thing("lawn", "the court", (4, 0), (26, 0), (26, 40), (4, 40)), 0.8, main, far)
+    return site.job(source=BOTH_SIDES, reach=15, water=Water(roof_area=200.0))

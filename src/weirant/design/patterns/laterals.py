@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import dataclasses
 
-from weirant.design.patterns.sketch import IN, Sketch, dry, loam, si
+from weirant.design.patterns.sketch import IN, Sketch, loam, si
 from weirant.job import Job
 from weirant.job.limits import Limits
 from weirant.job.network import OPEN_PIPE, VENT
-from weirant.job.water import PARALLEL, Water
+from weirant.job.water import PARALLEL
 
 KEY, TITLE = "laterals", "Long laterals"
 HINT = "800 ft lines at 0.25 % with vents, into a 6 in main; 34 in deep wanted, at most 40 in"
@@ -23,5 +23,5 @@ def job() -> Job:
     site.run("main", (low, *joints), 96.93, 0.25, solid=None, pipe="corrugated-150")
     lines = [site.run(f"lateral {i + 1}", (joint, site.at(40 * i, 800, VENT)), 96.93 + 0.0025 * (76 + 40 * i), 0.25, least_depth=si(30, IN)) for i, joint in enumerate(joints)]
     limits = dataclasses.replace(Limits(), least_slope=0.0025, least_slope_solid=0.0025, most_depth=si(40, IN))
-    return site.job(soil=loam(8, 1.5), water=Water(PARALLEL, si(40)), limits=limits,
-                    protected=dry(lines[1], "lawn", "the nursery beds", distance=20, depth=1, stations=(0, 800), width=si(120)))  # fmt: skip
+    site.dry(site.thing("lawn", "the nursery beds", (-18, 2), (98, 2), (98, 800), (-18, 800)), 1, *lines)
+    return site.job(soil=loam(8, 1.5), source=PARALLEL, reach=40, limits=limits)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from weirant.design.patterns.sketch import Sketch, dry, si
+from weirant.design.patterns.sketch import Sketch
 from weirant.job import Job
 from weirant.job.network import EXISTING, OPEN_PIPE
-from weirant.job.water import BOTH_SIDES, Water
+from weirant.job.water import BOTH_SIDES
 
 KEY, TITLE = "old-drain", "Tie into an old drain"
 HINT = "an old 4 in line at its own level and condition, a new perforated line joined by a wye"
@@ -17,4 +17,5 @@ def job() -> Job:
     out, joint, top = site.at(0, 0, outlet=OPEN_PIPE, water=96.5), site.at(0, 60), site.at(0, 160)
     site.run("old drain", (out, joint, top), 97.6, 0.7, solid=None, status=EXISTING)
     new = site.run("new line", (joint, site.at(25, 90), site.at(25, 170)), 98.06, 0.6)
-    return site.job(water=Water(BOTH_SIDES, si(30)), protected=dry(new, "lawn", "the wet plots", distance=6, depth=1, stations=(39, 119), on_left=False, width=si(20)))
+    site.dry(site.thing("lawn", "the wet plots", (31, 90), (51, 90), (51, 170), (31, 170)), 1, new)
+    return site.job(source=BOTH_SIDES, reach=30)

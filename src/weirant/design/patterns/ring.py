@@ -6,7 +6,7 @@ import dataclasses
 
 from weirant.design.layout import add_run, rename_run, set_at_station
 from weirant.design.one_trench import lay_beside, sides_changed
-from weirant.design.patterns.sketch import Sketch, dry, si
+from weirant.design.patterns.sketch import Sketch, si
 from weirant.ground.in_place import in_place
 from weirant.ground.network import laid_run
 from weirant.job import Job
@@ -14,7 +14,7 @@ from weirant.job.geometry import run_of
 from weirant.job.network import INLET, OPEN_PIPE, PUMP, ROOF
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_run, without_unused
-from weirant.job.water import BOTH_SIDES, Water
+from weirant.job.water import BOTH_SIDES
 from weirant.library import shipped
 from weirant.rules import shipped_rules
 
@@ -25,14 +25,14 @@ HINT = "two legs that share the top, perforated outside and solid inside in one 
 def job() -> Job:
     """A village hall; both legs fall at 1 % to a dry creek."""
     site = Sketch(TITLE, "a village hall (invented)", lambda x, y: 100 if y > -20 else 100 - (-20 - y) * 5.4 / 150)
-    site.thing("building", "the hall", (0, 0), (140, 0), (140, 100), (0, 100), footing_depth=si(2))
+    hall = site.thing("building", "the hall", (0, 0), (140, 0), (140, 100), (0, 100), footing_depth=si(2))
     site.thing("brook", "dry creek", (-60, -176), (70, -178), (200, -176))
     top = site.at(70, 106)
     west = [site.at(-6, -170, outlet=OPEN_PIPE, water=93), site.at(-6, -70), site.at(-6, 30), site.at(-6, 106), top]
     east = [site.at(146, -170, outlet=OPEN_PIPE, water=93), site.at(146, -70), site.at(146, 30), site.at(146, 106), top]
     legs = [site.run("west leg", west, 94.7, 1, solid=150), site.run("east leg", east, 94.7, 1, solid=150)]
-    found = site.job(water=Water(BOTH_SIDES, si(60)), protected=dry(legs[0], "footing", "the hall's footing", distance=6, depth=2, stations=(164, 270), on_left=False, footing_depth=si(2)))
-    return _with_solid_pipes(found, legs)
+    site.dry(hall, 1.2, *legs)
+    return _with_solid_pipes(site.job(source=BOTH_SIDES, reach=60), legs)
 
 
 def _with_solid_pipes(job: Job, legs: list[str]) -> Job:

@@ -13,7 +13,7 @@ from weirant.job.network import GROUND, PLAIN, Node, Outlet, Run, Stretch
 from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Layer, Soil
-from weirant.job.water import Protected, Water
+from weirant.job.water import HILLSIDE, Situation, Water
 
 FT, IN = 0.3048, 0.0254
 EVERY, MARGIN = 10, 15  # ft between the made-up levels, and round what is drawn
@@ -36,6 +36,7 @@ class Sketch:
         self.sections: list[TrenchSection] = [TrenchSection()]
         self.assumed: list[str] = []
         self.corners: list[tuple[float, float]] = []
+        self.kept_dry: dict[str, str] = {}
 
     def at(self, x: float, y: float, kind: str = PLAIN, *, outlet: str = "", water: float | None = None, rise: float | None = None, name: str = "") -> str:
         """A node, with an outlet of a kind and the water level it falls into where one is named; and its identity."""
@@ -63,16 +64,28 @@ class Sketch:
         self.corners += corners
         return thing.id
 
+    def dry(self, thing: str, depth: float, *runs: str) -> None:
+        """A thing to be kept dry to a depth, ft, by runs."""
+        self.things = [dataclasses.replace(t, dry_depth=si(depth)) if t.id == thing else t for t in self.things]
+        self.kept_dry |= dict.fromkeys(runs, thing)
+        self.assumed.append(f"features.{thing}.dry_depth")
+
     def section(self, **inches: Any) -> None:
         """Figures of the section that all lie in; sizes in inches."""
         figures: dict[str, Any] = {key: si(value, IN) if isinstance(value, (int, float)) else value for key, value in inches.items()}
         self.sections[0] = dataclasses.replace(self.sections[0], **figures)
 
-    def job(self, *, soil: Soil | None = None, water: Water | None = None, protected: Protected | None = None, limits: Limits | None = None) -> Job:
-        """The job on its made-up ground; without a place nothing is to be kept dry."""
-        return Job(self.name, soil or loam(), tuple(self.runs), tuple(self.nodes), place=self.place, sections=tuple(self.sections), features=tuple(self.things),
-                   water=water or Water(), protected=protected or Protected(name="no place yet"), limits=limits or Limits(), points=tuple(self._levels()),
+    def job(self, *, soil: Soil | None = None, source: str = HILLSIDE, reach: float = 50, water: Water | None = None, limits: Limits | None = None) -> Job:
+        """The job on its made-up ground. Groundwater comes to all that collects from one kind of source, undisturbed at a reach, ft."""
+        return Job(self.name, soil or loam(), tuple(self._situated(run, source, si(reach)) for run in self.runs), tuple(self.nodes), place=self.place,
+                   sections=tuple(self.sections), features=tuple(self.things), water=water or Water(), limits=limits or Limits(), points=tuple(self._levels()),
                    assumed=(*self.assumed, "soil.layers.0.texture", "soil.hard_layer_depth", "soil.water_table_depth", "sections.s1.width"))  # fmt: skip
+
+    def _situated(self, run: Run, source: str, reach: float) -> Run:
+        def placed(stretch: Stretch) -> Stretch:
+            return dataclasses.replace(stretch, situation=Situation(source, reach, "" if stretch.is_solid else self.kept_dry.get(run.id, "")))
+
+        return dataclasses.replace(run, stretches=tuple(map(placed, run.stretches)))
 
     def _levels(self) -> list[SitePoint]:
         (west, south), (east, north) = (tuple(edge(c[i] for c in self.corners) for i in (0, 1)) for edge in (min, max))
@@ -87,8 +100,3 @@ class Sketch:
 def loam(hard: float | None = 4.0, wet: float | None = 0.75, slope: float | None = None, texture: str = "loam") -> Soil:
     """One layer over a hard one, with the depths ft to that and to the water when wet, and the slope of the water table, per cent."""
     return Soil((Layer(texture),), None if hard is None else si(hard), None if wet is None else si(wet), None if slope is None else slope / 100)
-
-
-def dry(run: str, kind: str, name: str, *, distance: float, depth: float, stations: tuple[float, float], on_left: bool = True, **more: Any) -> Protected:
-    """A place to be kept dry beside a run: distance from it, its stations along it, the depth to be dry, ft."""
-    return Protected(kind, name, si(distance), si(depth), from_station=si(stations[0]), to_station=si(stations[1]), on_left=on_left, run=run, **more)

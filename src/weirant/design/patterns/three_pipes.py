@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import dataclasses
 
-from weirant.design.patterns.sketch import IN, Sketch, dry, si
+from weirant.design.patterns.sketch import IN, Sketch, si
 from weirant.ground.in_place import in_place
 from weirant.job import Job
 from weirant.job.network import OPEN_PIPE
 from weirant.job.section import Bore
-from weirant.job.water import BOTH_SIDES, Water
+from weirant.job.water import BOTH_SIDES
 from weirant.library import shipped
 
 KEY, TITLE = "three-pipes", "Three pipes in the stone"
@@ -26,5 +26,5 @@ def job() -> Job:
     host = site.run("lower left", (out, tie, site.at(0, 124)), 97.7, 0.8, solid=24)
     for name, bore in (("lower right", "b2"), ("upper", "b3")):
         site.run(name, (tie, site.at(0.3, 124)), 97.9, 0.8, trench_of=host, bore=bore)
-    found = site.job(water=Water(BOTH_SIDES, si(25)), protected=dry(host, "lawn", "the garden beds", distance=5, depth=0.9, stations=(24, 124), width=si(20)))
-    return in_place(found, shipped())
+    site.dry(site.thing("lawn", "the garden beds", (-25, 24), (-5, 24), (-5, 124), (-25, 124)), 0.9, host)
+    return in_place(site.job(source=BOTH_SIDES, reach=25), shipped())

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from weirant.design.patterns.sketch import Sketch, dry, si
+from weirant.design.patterns.sketch import Sketch, si
 from weirant.job import Job
 from weirant.job.network import BUBBLER, INLET
 from weirant.job.section import OPEN_TOP
-from weirant.job.water import BOTH_SIDES, Water
+from weirant.job.water import BOTH_SIDES
 
 KEY, TITLE = "uphill", "Pushed uphill"
 HINT = "280 ft, out by a grate riser 1 ft above the pipe; two inlets in the open stone"
@@ -15,7 +15,8 @@ HINT = "280 ft, out by a grate riser 1 ft above the pipe; two inlets in the open
 def job() -> Job:
     """The boiler room of a greenhouse."""
     site = Sketch(TITLE, "the boiler room of a greenhouse (invented)", lambda x, y: 98 + 2.2 * y / 280)
-    site.thing("building", "the boiler room", (-30, 230), (-5, 230), (-5, 276), (-30, 276), footing_depth=si(1))
+    room = site.thing("building", "the boiler room", (-30, 230), (-5, 230), (-5, 276), (-30, 276), footing_depth=si(1))
     site.section(top=OPEN_TOP)
     run = site.run("drain", (site.at(0, 0, outlet=BUBBLER, rise=1), site.at(0, 120, INLET), site.at(0, 200, INLET), site.at(0, 280)), 97.0, 0.5, solid=20)
-    return site.job(water=Water(BOTH_SIDES, si(40)), protected=dry(run, "footing", "the boiler room", distance=5, depth=1, stations=(230, 276), on_left=True, footing_depth=si(1)))
+    site.dry(room, 1, run)
+    return site.job(source=BOTH_SIDES, reach=40)

@@ -4,22 +4,25 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 
 from weirant.design.layout import move_node, move_thing_corner
+from weirant.drawing.plan.lie import ahead
 from weirant.drawing.primitives import Handle, Point, snapped
-from weirant.ground.network import LaidRun, laid_run
+from weirant.ground.network import LaidRun
 from weirant.job import Job
 from weirant.job.identity import by_id
-from weirant.job.paths import with_value
+from weirant.job.paths import value_at, with_value
+from weirant.job.situations import place_beside
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DISTANCE, System, step_si
 
 
-def plan_handles(outcome: Outcome, run: str, thing: str, edge: Point | None) -> tuple[Handle, ...]:
-    """Distance of the protected place where its run is in hand; corners of the run in hand; corners of the thing in hand."""
+def plan_handles(outcome: Outcome, run: str, thing: str, edge: tuple[Point, Point] | None) -> tuple[Handle, ...]:
+    """Distance of the place that the run in hand keeps dry; corners of the run in hand; corners of the thing in hand."""
     job, step = outcome.job, step_si(DISTANCE, System(outcome.job.units))
     found = outcome.chosen(run)
-    handles = [] if edge is None else [Handle("distance", edge, "both", "Distance to the place", step, _move_place, "protected.distance")]
+    handles = [] if edge is None else [Handle("distance", edge[1], "both", "Distance to the place", step, partial(_move_place, found.id, edge), f"runs.{found.id}.distance")]
     handles += _corners(found.run, step)
     feature = by_id(job.features, thing) if thing else None
     if feature is not None:
@@ -35,7 +38,16 @@ def _corners(run: LaidRun, step: float) -> list[Handle]:
     return [Handle(f"run-{i}", (node.x, node.y), "both", names.get(i, f"Corner {i} of {run.name}"), step, moves[i]) for i, (node, _) in enumerate(run.nodes)]
 
 
-def _move_place(job: Job, to: Point) -> Job:
-    step, lie = step_si(DISTANCE, System(job.units)), laid_run(job, job.protected.run).alignment
-    foot = lie.point(lie.nearest(to)[0])
-    return with_value(job, "protected.distance", max(snapped(math.dist(foot, to), step), step))
+def _move_place(run: str, edge: tuple[Point, Point], job: Job, to: Point) -> Job:
+    """The job with the place moved so far as its near edge was dragged; where they come nearest it is as much nearer or farther."""
+    path, step = f"runs.{run}.distance", step_si(DISTANCE, System(job.units))
+    more = (value_at(job, path) or 0.0) - math.dist(edge[0], _edge_now(job, run, edge))
+    return with_value(job, path, max(snapped(math.dist(edge[0], to) + more, step), step))
+
+
+def _edge_now(job: Job, run: str, edge: tuple[Point, Point]) -> Point:
+    """The near edge as it lies in a job, on the line of the handle."""
+    lie = place_beside(job, run)
+    bearing = math.atan2(edge[1][1] - edge[0][1], edge[1][0] - edge[0][0]) - (lie.sign if lie is not None else 1) * math.pi / 2
+    here = lie.across(edge[0], bearing) if lie is not None else None
+    return ahead(edge[0], math.atan2(edge[1][1] - edge[0][1], edge[1][0] - edge[0][0]), here[0]) if here is not None else edge[1]

@@ -1,12 +1,13 @@
-"""How the protected place lies in plan beside the run that serves it."""
+"""How the place to keep dry lies in plan beside a run."""
 
 from __future__ import annotations
 
 import math
 
 from weirant.drawing.primitives import Point
+from weirant.ground.collecting import Collecting
 from weirant.ground.network import LaidRun
-from weirant.job import Job
+from weirant.job.beside import NOUGHT
 
 
 def ahead(point: Point, bearing: float, distance: float) -> Point:
@@ -14,18 +15,16 @@ def ahead(point: Point, bearing: float, distance: float) -> Point:
     return point[0] + distance * math.cos(bearing), point[1] + distance * math.sin(bearing)
 
 
-def protected_outline(job: Job, run: LaidRun) -> tuple[Point, ...]:
-    """Outline of the protected place, laid off from the run that serves it at its middle."""
-    place = job.protected
-    low, high = sorted((place.from_station, place.to_station))
-    if high - low < 0.1:
-        low, high = run.solid_length, run.length
-    middle = (low + high) / 2
-    bearing, foot = run.alignment.bearing(middle), run.alignment.point(middle)
-    side = bearing + (math.pi / 2 if place.on_left else -math.pi / 2)
-    half = (high - low) / 2
-    near, far = place.distance, place.distance + place.width
-    return tuple(ahead(ahead(foot, side, out), bearing, along) for out, along in ((near, -half), (near, half), (far, half), (far, -half)))
+def nearest_edge(run: LaidRun, part: Collecting) -> tuple[Point, Point] | None:
+    """Foot on a run and point on the near edge of the place that it keeps dry, square to it; None where there is none there, or the run goes
+    through it.
+    """
+    lie, at = part.lie, part.station
+    foot, bearing = run.alignment.point(at), run.alignment.bearing(at)
+    edges = lie.across(foot, bearing) if lie is not None else None
+    if lie is None or edges is None or edges[0] <= NOUGHT:
+        return None
+    return foot, ahead(foot, bearing + lie.sign * math.pi / 2, edges[0])
 
 
 def middle_of(points: tuple[Point, ...]) -> Point:

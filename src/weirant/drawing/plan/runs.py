@@ -9,9 +9,11 @@ import numpy as np
 from weirant.drawing.plan.lie import ahead
 from weirant.drawing.primitives import Mark, Point, Shape, Stroke, Words
 from weirant.ground.alignment import Alignment
+from weirant.ground.collecting import Collecting
 from weirant.ground.moves import aside
 from weirant.ground.network import LaidRun, Network
 from weirant.job.network import PLAIN
+from weirant.job.water import HILLSIDE
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import STATION, System, shown
 
@@ -96,16 +98,17 @@ def _stations(run: LaidRun, system: System) -> list[Shape]:
 
 
 def flow_arrows(outcome: Outcome) -> list[Shape]:
-    """Where the groundwater comes from, drawn against what collects of the run that serves the place."""
-    job, served = outcome.job, outcome.served
-    if job.water.source != "hillside" or served is None:
-        return []
+    """Where the groundwater comes from, drawn against what collects on a slope for a place below it."""
+    return [shape for found in outcome.site.runs for part in found.serving if part.situation.source == HILLSIDE for shape in _arrows(found.run, part)]
+
+
+def _arrows(run: LaidRun, part: Collecting) -> list[Shape]:
     shapes: list[Shape] = []
-    run = served.run
+    low, high = part.spans[0][0], part.spans[-1][1]
     for share in (0.25, 0.55, 0.85):
-        station = run.solid_length + share * (run.length - run.solid_length)
+        station = low + share * (high - low)
         foot, bearing = run.alignment.point(station), run.alignment.bearing(station)
-        side = bearing + (-math.pi / 2 if job.protected.on_left else math.pi / 2)
+        side = bearing - (part.lie.sign if part.lie is not None else 1) * math.pi / 2
         reach = 0.12 * run.length
         start, tip = ahead(foot, side, reach), ahead(foot, side, reach * 0.2)
         barbs = [ahead(tip, side + turn, reach * 0.22) for turn in (0.5, -0.5)]

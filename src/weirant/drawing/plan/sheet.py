@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import math
+
 from weirant.design.terrain import Terrain
 from weirant.drawing.plan.ground import ground_shapes
 from weirant.drawing.plan.handles import plan_handles
-from weirant.drawing.plan.lie import middle_of, protected_outline
+from weirant.drawing.plan.lie import nearest_edge
 from weirant.drawing.plan.runs import flow_arrows, run_shapes
 from weirant.drawing.plan.things import lying_under, shots, standing
-from weirant.drawing.primitives import Area, Drawing, Mark, Measure, Point, Shape, Words
-from weirant.ground.network import LaidRun
+from weirant.drawing.primitives import Drawing, Mark, Measure, Point, Shape, Words
 from weirant.ground.places import point_of
 from weirant.job import Job
+from weirant.job.situations import places_of
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DISTANCE, STATION, System, shown
 
@@ -26,33 +28,20 @@ def plan_drawing(outcome: Outcome, station: float, *, run: str = "", thing: str 
                  whole: bool = False) -> Drawing:  # fmt: skip
     """The plan of a job: the run in hand with its station, the thing and the low spot in hand; ``whole`` shows all of the site."""
     job, system, site, found = outcome.job, System(outcome.job.units), outcome.site, outcome.chosen(run)
-    served = outcome.served
-    place = protected_outline(job, served.run) if served is not None else ()
     shapes: list[Shape] = [*lying_under(job)]
     if site.surface is not None and terrain is not None:
         shapes += ground_shapes(site.surface, terrain, system, chosen=spot)
     shapes += standing(job, thing)
-    if place:
-        shapes.append(Area(place, "lawn kept dry" if job.protected.kind == "lawn" else "building"))
-        shapes.append(Words(middle_of(place), job.protected.name, "strong", "centre"))
     for hole in job.holes:
         shapes += [Mark((hole.x, hole.y), "hole"), Words((hole.x, hole.y), hole.name, "small", "left", 6, 3)]
     placed = _placed(job)
     shapes += shots(job, placed, names=whole and len(placed) < NAMED_SHOTS)
     shapes += [*run_shapes(outcome, found.id), *flow_arrows(outcome)]
-    edge = None
-    if served is not None:
-        foot, edge = nearest_edge(job, served.run)
-        shapes.append(Measure(foot, edge, shown(job.protected.distance, DISTANCE, system), "protected.distance"))
+    edge = nearest_edge(found.run, found.part)
+    if edge is not None:
+        shapes.append(Measure(*edge, shown(math.dist(*edge), DISTANCE, system), f"runs.{found.id}.distance"))
     shapes.append(Words(found.run.alignment.point(station), f"at {shown(station, STATION, system)}", "station", "left", 4, -20))
-    return Drawing(tuple(shapes), _bounds(outcome, place, whole), plan_handles(outcome, found.id, thing, edge if served is found else None), title="Plan", thins=THINS)
-
-
-def nearest_edge(job: Job, run: LaidRun) -> tuple[Point, Point]:
-    """Foot on the run that serves it and place on the edge of the protected place, for its distance."""
-    outline = protected_outline(job, run)
-    edge = ((outline[0][0] * 0.25 + outline[1][0] * 0.75), (outline[0][1] * 0.25 + outline[1][1] * 0.75))
-    return run.alignment.point(run.alignment.nearest(edge)[0]), edge
+    return Drawing(tuple(shapes), _bounds(outcome, whole), plan_handles(outcome, found.id, thing, edge), title="Plan", thins=THINS)
 
 
 def _placed(job: Job) -> list[tuple[str, Point]]:
@@ -61,10 +50,10 @@ def _placed(job: Job) -> list[tuple[str, Point]]:
     return [*booked, *((p.name, (p.x, p.y)) for p in job.points[:: 1 + len(job.points) // MOST_SHOTS])]
 
 
-def _bounds(outcome: Outcome, place: tuple[Point, ...], whole: bool) -> Bounds:
-    """All runs with the protected place; the whole site where it is to be mapped."""
+def _bounds(outcome: Outcome, whole: bool) -> Bounds:
+    """All runs with the places to keep dry; the whole site where it is to be mapped."""
     job = outcome.job
-    points: list[Point] = list(place)
+    points: list[Point] = [(p.x, p.y) for place in places_of(job) for p in place.points]
     for found in outcome.site.runs:
         points += [(float(x), float(y)) for x, y in found.run.alignment.points]
     if whole:

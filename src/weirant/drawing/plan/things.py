@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 
 from weirant.drawing.plan.lie import middle_of
@@ -44,7 +45,8 @@ def _shapes(feature: Feature, system: System) -> list[Shape]:
     if feature.kind in _FILLED and len(points) < 3:
         return [Stroke(points, "outline"), Words(points[0], f"{feature.name}: corners missing", "doubt", "left", 6, 3)]
     if feature.kind in _FILLED:
-        return [Area(points, _FILLED[feature.kind]), Stroke((*points, points[0]), "outline"), Words(middle_of(points), feature.name, "label", "centre")]
+        style = "lawn kept dry" if feature.kind == "lawn" and feature.dry_depth is not None else _FILLED[feature.kind]
+        return [Area(points, style), Stroke((*points, points[0]), "outline"), _name(feature, middle_of(points), system)]
     if feature.kind == "outlet":
         return [Mark(points[0], "joint"), Words(points[0], feature.name, "small", "left", 6, 3)]
     line = points if feature.kind != "boundary" else (*points, points[0])
@@ -52,7 +54,14 @@ def _shapes(feature: Feature, system: System) -> list[Shape]:
         return [Stroke(line, feature.kind)]
     if feature.is_buried and not feature.is_located:
         return [Stroke(line, feature.kind), Words(_on_longest(points), f"{feature.name}: not located", "doubt", "left", 6, 0)]
-    return [Stroke(line, feature.kind), Words(_on_longest(points), feature.name, "label", "centre", 0, -14)]
+    return [Stroke(line, feature.kind), dataclasses.replace(_name(feature, _on_longest(points), system), dy=-14)]
+
+
+def _name(feature: Feature, at: Point, system: System) -> Words:
+    """Its name; of what is to be kept dry also how deep."""
+    if feature.dry_depth is None:
+        return Words(at, feature.name, "label", "centre")
+    return Words(at, f"{feature.name}: dry to {shown(feature.dry_depth, DEPTH, system)}", "strong", "centre")
 
 
 def _on_longest(points: tuple[Point, ...]) -> Point:
@@ -66,7 +75,8 @@ def _on_longest(points: tuple[Point, ...]) -> Point:
 def thing_words(feature: Feature, system: System) -> str:
     """A thing in a sentence: what it is, and for a buried line how deep and whether it is located."""
     if not feature.is_buried:
-        return f"{feature.name}: {feature.kind}"
+        dry = f", to be dry to {shown(feature.dry_depth, DEPTH, system)}" if feature.dry_depth is not None else ""
+        return f"{feature.name}: {feature.kind}{dry}"
     deep = f"{shown(feature.depth, DEPTH, system)} deep" if feature.depth is not None else "depth not known"
     if feature.is_located:
         return f"{feature.name}: {feature.kind}, {deep}, located"

@@ -7,9 +7,10 @@ from typing import Any
 from weirant.formats.earlier.step_5 import with_identities
 from weirant.formats.earlier.step_6 import as_network
 from weirant.formats.earlier.step_7 import with_sections
+from weirant.formats.earlier.step_8 import with_places
 
 Fields = dict[str, Any]
-STEPS = {4: with_identities, 5: as_network, 6: with_sections}  # from the version that is named to the next
+STEPS = {4: with_identities, 5: as_network, 6: with_sections, 7: with_places}  # from the version that is named to the next
 
 
 def brought_up(job: Fields, version: int) -> Fields:

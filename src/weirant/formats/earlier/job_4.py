@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from weirant.formats.earlier.job_6 import Trench
+from weirant.formats.earlier.job_7 import Water
 from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import FieldTest, Horizon
@@ -28,7 +29,6 @@ from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.site import KINDS, SitePoint, Spot
 from weirant.job.soil import Soil
 from weirant.job.survey import Place
-from weirant.job.water import Water
 from weirant.units import display as k
 from weirant.units.staff import DECIMAL_FEET, FEET_INCHES, METRES
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from weirant.formats.earlier.job_7 import Feature, Protected, Water
 from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import TestHole
@@ -11,10 +12,9 @@ from weirant.job.limits import Limits, Permissions
 from weirant.job.network import GROUND, PUMP, ROOF, SURFACE, AsBuilt, CrossingChoice, GradeBreak, Held, Node
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP
-from weirant.job.site import Feature, SitePoint
+from weirant.job.site import SitePoint
 from weirant.job.soil import Soil
 from weirant.job.survey import Survey
-from weirant.job.water import Protected, Water
 from weirant.units import display as k
 
 

@@ -4,20 +4,24 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from weirant.errors import InputError
+from weirant.ground.stretches import LaidStretch
 from weirant.job import Job
 from weirant.job.section_edits import split_at, without_stretch
+from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit, WordChoice
+from weirant.ui.steps.place_fields import PlaceChoice
 from weirant.ui.steps.section_fields import SectionChoice
 from weirant.ui.theme import THEME
 from weirant.ui.words import Words
 from weirant.units.display import STATION, shown
 
-HEADS = ("from", "up to", "use", "kind of pipe", "trench section", "")
+HEADS = ("from", "up to", "use", "kind of pipe", "trench section", "groundwater from", "keeps dry", "")
+SOURCES = [(word, word) for word in (HILLSIDE, ONE_SIDE, BOTH_SIDES, PARALLEL)]
 USES = [(True, "solid"), (False, "collecting")]
 
 
@@ -27,7 +31,7 @@ class StretchesDialog(QDialog):
     def __init__(self, document: Document, parent: QWidget) -> None:
         super().__init__(parent)
         self.document, self.run = document, document.run
-        self.resize(round(62 * THEME.text), round(22 * THEME.text))
+        self.resize(round(76 * THEME.text), round(22 * THEME.text))
         self.grid, self.split, self.close_button = QGridLayout(), QPushButton(), QPushButton("Close")
         self.grid.setHorizontalSpacing(round(0.7 * THEME.text))
         self._made_for: object = None
@@ -60,7 +64,7 @@ class StretchesDialog(QDialog):
         self.setWindowTitle(f"Stretches of {found.run.name}")
         self.split.setText(f"Part it at the station, {shown(document.station, STATION, document.system)}")
         self.split.setEnabled(document.run == self.run)
-        made_for = (tuple((s.id, s.low, s.high) for s in found.stretches), document.system, document.outcome.job.products)
+        made_for = (tuple((s.id, s.low, s.high, s.is_solid) for s in found.stretches), document.system, document.outcome.job.products)
         if made_for != self._made_for:
             self._made_for = made_for
             self._lay_rows()
@@ -85,9 +89,20 @@ class StretchesDialog(QDialog):
             out.setAccessibleName(f"Take out the stretch from {shown(stretch.low, STATION, document.system)}")
             out.setEnabled(len(found.stretches) > 1)
             out.clicked.connect(partial(self.take_out, stretch.id))
+            pipes.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            pipes.setMinimumContentsLength(18)  # the eight columns fit a small screen
             for column, widget in enumerate((Words(shown(stretch.low, STATION, document.system)), end, WordChoice(document, f"{base}.is_solid", USES), pipes,
-                                             SectionChoice(document, self.run, stretch.id), out)):  # fmt: skip
+                                             SectionChoice(document, self.run, stretch.id), *self._situation(stretch), out)):  # fmt: skip
                 self.grid.addWidget(widget, row, column)
+
+    def _situation(self, stretch: LaidStretch) -> tuple[QWidget, QWidget]:
+        """Where the groundwater of a stretch comes from and what it keeps dry; solid pipe does neither."""
+        if stretch.is_solid:
+            return Words("–"), Words("–")
+        path = f"runs.{self.run}.stretches.{stretch.id}.situation.source"
+        source, place = WordChoice(self.document, path, SOURCES), PlaceChoice(self.document, self.run, stretch.id)
+        place.setMinimumContentsLength(12)
+        return source, place
 
     def split_here(self) -> None:
         """Part the stretch at the station that is stood at."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from weirant.job import Job
 from weirant.job.network import IN_THE_OPEN
+from weirant.job.situations import places_of
 from weirant.outcome.finding import DRY_IN_TIME, State
 from weirant.outcome.outcome import Outcome
 
@@ -24,7 +25,8 @@ class Step:
 
 
 def _lacks_water(job: Job) -> str:
-    return "name the place" if not job.protected.name.strip() else ""
+    collects = any(not s.is_solid for run in job.runs for s in run.stretches)
+    return "what is to be dry?" if collects and not places_of(job) else ""
 
 
 def _lacks_levels(job: Job) -> str:
@@ -65,14 +67,13 @@ def _lacks_permissions(job: Job) -> str:
 
 STEPS = (
     Step("water", "Find the water",
-         ("protected.name", "protected.kind", "protected.run", "water.source", "protected.distance", "protected.dry_depth", "protected.footing_depth",
-          "protected.from_station", "protected.to_station", "protected.width", "protected.on_left", "water.reach", "water.drainage_rate", "water.contributing_area",
-          "water.storm_depth", "water.storm_duration", "water.share_to_drain", "water.release_time", "water.roof_area", "water.roof_goes"),
-         ("served", "table", "drain-level", "roof", "reach"), _lacks_water, "water"),
+         ("run.place", "kept.name", "run.source", "run.distance", "kept.dry_depth", "kept.footing_depth", "run.reach", "run.contributing_area",
+          "water.drainage_rate", "water.storm_depth", "water.storm_duration", "water.share_to_drain", "water.release_time", "water.roof_area", "water.roof_goes"),
+         ("place-wanted", "served", "table", "drain-level", "roof", "reach"), _lacks_water, "water"),
     Step("levels", "Shoot the grades", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure",
           "survey.tape_x", "survey.tape_y", "survey.tape_bearing", "survey.stand_x", "survey.stand_y", "survey.zero_bearing"),
          ("readings", "surveyed", "closure", "ground"), _lacks_levels),
-    Step("map", "Map the site", (), ("points", "unread", "boundary", "crossings", "lines-located", "site-footings", "buildings", "paving", "roots"), _lacks_map, "grade"),
+    Step("map", "Map the site", (), ("points", "unread", "boundary", "crossings", "lines-located", "footing", "buildings", "paving", "roots"), _lacks_map, "grade"),
     Step("soil", "Know the soil", (), ("barrier",), _lacks_soil, "across"),
     Step("line", "Lay the line",
          ("run.name", "run.joins", "run.invert", "run.slope", "run.solid_length", "run.length", "outlet.water_level", "outlet.kind", "outlet.rise",
@@ -82,16 +83,27 @@ STEPS = (
     Step("trench", "Shape the trench",
          ("stretch.section", "section.width", "section.bedding", "section.stone_cover", "section.top", "section.turf", "section.side_slope", "section.wrap",
           "section.overlap"),
-         ("fits", "in-place", "cap", "walls", "footing"), lambda job: ""),
+         ("fits", "in-place", "cap", "walls"), lambda job: ""),
     Step("materials", "Choose materials", ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile", "limits.blocked", "limits.fullest"),
          ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "", "grains"),
-    Step("storm", "Watch a storm", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "protected.distance", "protected.dry_depth",
-         "protected.dry_within"), (DRY_IN_TIME,), lambda job: "", "across"),
+    Step("storm", "Watch a storm", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "run.distance", "kept.dry_depth",
+         "kept.dry_within"), (DRY_IN_TIME,), lambda job: "", "across"),
     Step("order", "Ask and order",
          ("name", "place", "date", "permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed", "limits.waste", "limits.swell"),
          ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions),
     Step("dig", "Dig to grade", ("survey.instrument_elevation", "survey.staff", "survey.rounding", "limits.tolerance"), ("as-built",), _lacks_built),
 )  # fmt: skip
+
+
+OF_WATER = (".source", ".reach", ".place", ".distance", ".contributing_area", ".dry_depth", ".dry_within")  # fields of runs and things that the first step asks for
+
+
+def _step_of(path: str) -> str:
+    """The step that a field marked as assumed belongs to."""
+    owner = path.partition(".")[0]
+    if owner == "water" or path.endswith(OF_WATER):
+        return "water"
+    return {"survey": "levels", "soil": "soil", "runs": "line", "nodes": "line", "features": "map"}.get(owner, "")
 
 
 def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:
@@ -107,9 +119,6 @@ def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:
         return State.UNKNOWN, "not all known"
     if not states:
         return State.HOLDS, "ready"
-    prefixes = {"water": ("water.", "protected."), "levels": ("survey.",), "soil": ("soil.",), "line": ("runs.", "nodes.")}.get(
-        step.key, ("-",)
-    )
-    if any(path.startswith(prefixes) for path in outcome.job.assumed):
+    if any(_step_of(path) == step.key for path in outcome.job.assumed):
         return State.TIGHT, "partly assumed"
     return (State.TIGHT, "tight") if State.TIGHT in states else (State.HOLDS, "holds")

@@ -41,23 +41,6 @@ class TextEdit(TypedEdit):
             return "is not there any more"
 
 
-class RunChoiceOf(WordChoice):
-    """One of the runs of the job, or none; the list follows the job."""
-
-    def __init__(self, document: Document, path: str, none: str) -> None:
-        self._none = none
-        super().__init__(document, path, self._runs(document))
-
-    def _runs(self, document: Document) -> list[tuple[Any, str]]:
-        return [("", self._none), *((run.id, run.name) for run in document.outcome.job.runs)]
-
-    def show_value(self) -> None:  # noqa: D102
-        wanted = self._runs(self.document)
-        if wanted != self._options:
-            self.set_options(wanted)
-        super().show_value()
-
-
 def _value(document: Document, path: str) -> Any:
     return value_at(document.outcome.job, path)
 
@@ -73,8 +56,6 @@ def entry_for(document: Document, path: str) -> QWidget:
         return WordChoice(document, path, [(item.key, item.name) for item in library.textures.values()])
     if path.endswith(".pipes"):
         return WordChoice(document, path, [(n, words) for n, words in ((1, "one"), (2, "two"), (3, "three"), (4, "four"))])
-    if path == "protected.run":
-        return RunChoiceOf(document, path, "no run yet")
     if path.startswith("permissions."):
         return WordChoice(document, path, YES_NO)
     if isinstance(value_at(document.job, path), bool):

@@ -9,17 +9,19 @@ from weirant.job.identity import by_id
 from weirant.job.network import IN_THE_OPEN
 from weirant.job.paths import label_at, value_at
 from weirant.job.section import OPEN_TOP, TURF_TOP
+from weirant.job.site import FOUNDED
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.steps.catalogue import Step
 from weirant.ui.steps.entries import entry_for
+from weirant.ui.steps.place_fields import PlaceChoice
 from weirant.ui.steps.run_fields import JoinChoice, RunNameEdit
 from weirant.ui.steps.section_fields import PipeChoice, SectionChoice
 from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit, layer_name
-from weirant.ui.steps.thing_fields import thing_entries
+from weirant.ui.steps.thing_fields import NameEdit, thing_entries
 from weirant.ui.words import Words
 
-RUN_STEPS = ("map", "line", "trench", "materials")  # whose entries are about the run in hand
+RUN_STEPS = ("water", "map", "line", "trench", "materials", "storm")  # whose entries are about the run in hand
 
 
 class Strip(QScrollArea):
@@ -72,6 +74,10 @@ class Strip(QScrollArea):
                 entries.append(("its low end", JoinChoice(document)))
             elif field == "run.pipe":
                 entries.append(("pipe", PipeChoice(document)))
+            elif field == "run.place":
+                entries.append(("it keeps dry", PlaceChoice(document)))
+            elif field == "kept.name" and path:
+                entries.append(("name of the place", NameEdit(document, path.split(".")[1])))
             elif field == "stretch.section":
                 entries += self._stretch()
             elif path and not self._is_idle(field):
@@ -97,6 +103,10 @@ class Strip(QScrollArea):
         document = self.document
         if field == "outlet.rise":
             return value_at(document.job, document.path_of("outlet.kind")) in IN_THE_OPEN
+        if field == "kept.footing_depth":
+            return value_at(document.job, document.path_of("kept.kind")) not in FOUNDED
+        if field == "run.distance":
+            return not document.path_of("kept.name")
         top = value_at(document.job, document.path_of("section.top")) if field in ("section.turf", "section.stone_cover") else ""
         return (field == "section.turf" and top != TURF_TOP) or (field == "section.stone_cover" and top in (TURF_TOP, OPEN_TOP))
 
@@ -132,7 +142,8 @@ class Strip(QScrollArea):
         feature = by_id(document.outcome.job.features, document.thing)
         outlet = document.in_hand.run.outlet
         section = document.section
-        return (document.run, document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "", section.id, section.top,
+        place = document.path_of("kept.name")
+        return (document.run, document.thing, place, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "", section.id, section.top,
                 document.in_hand.stretch(document.station).id, len(document.outcome.job.sections), document.in_hand.run.run.bore, document.outcome.job.products)  # fmt: skip
 
     def _follow(self) -> None:

@@ -8,7 +8,7 @@ from weirant.drawing.plan.things import thing_words
 from weirant.job.identity import by_id
 from weirant.job.network import EXISTING, PLANNED
 from weirant.job.paths import label_at, with_value
-from weirant.job.site import FOUNDED, KINDS, Feature, lacking_corners
+from weirant.job.site import CAN_BE_DRY, FOUNDED, KINDS, Feature, lacking_corners
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit, WordChoice
 from weirant.ui.steps.entries import entry_for
@@ -35,8 +35,13 @@ def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
 def _figures(feature: Feature) -> tuple[str, ...]:
     if feature.is_buried:
         return "depth", "diameter", "tolerance"
+    dry: tuple[str, ...] = ("dry_depth",) if feature.kind in CAN_BE_DRY else ()
+    if feature.dry_depth is not None:
+        dry = ("dry_depth", "dry_within")
     if feature.kind in FOUNDED:
-        return ("footing_depth",)
+        return ("footing_depth", *dry)
+    if dry:
+        return dry
     return ("root_radius",) if feature.kind == "tree" else ()
 
 

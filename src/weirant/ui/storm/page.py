@@ -301,7 +301,7 @@ class StormPage(QScrollArea):
             else:
                 index = min(frame_at(simulation.course.times, self.moment), len(simulation.course.to_water) - 1)
                 of_drain = picture is self.drained
-                picture.show_drawing(storm_section(outcome, simulation, index, title, self._paths if of_drain else (), likely if of_drain else None))
+                picture.show_drawing(storm_section(outcome, self._run, simulation, index, title, self._paths if of_drain else (), likely if of_drain else None))
         self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment, self.ensemble.band() if self.ensemble is not None else None))
         self.clock.setText(f"{self.moment / 3600:5.1f} h")
 

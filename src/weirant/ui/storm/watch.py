@@ -1,4 +1,4 @@
-"""Keeps the finding of the design storm beside the others, worked out beside the interface whenever the job has changed and rests."""
+"""Keeps the findings of the design storm beside the others, worked out beside the interface whenever the job has changed and rests."""
 
 from __future__ import annotations
 
@@ -53,12 +53,12 @@ class StormWatch(QObject):
             self._known, self._of = {}, self.document.session
         self._work.ask(partial(self._find, outcome, self._known), partial(self._found, outcome), lambda _: None)
 
-    def _find(self, outcome: Outcome, known: dict[object, tuple[float, bool]]) -> Finding | None:
+    def _find(self, outcome: Outcome, known: dict[object, tuple[float, bool]]) -> tuple[Finding, ...] | None:
         """Beside the interface; it wants the simulator, which loads slowly."""
-        from weirant.design.storm_verdict import storm_finding
+        from weirant.design.storm_verdict import storm_findings
 
-        return storm_finding(outcome, lambda _: self._asked is outcome, known)
+        return storm_findings(outcome, lambda _: self._asked is outcome, known)
 
-    def _found(self, outcome: Outcome, finding: Finding | None) -> None:
-        if finding is not None:
-            self.document.add_finding(outcome, finding)
+    def _found(self, outcome: Outcome, findings: tuple[Finding, ...] | None) -> None:
+        if findings:
+            self.document.add_findings(outcome, findings)

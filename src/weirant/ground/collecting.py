@@ -1,0 +1,75 @@
+"""What collects of a run, by the situation it lies in, with the place that it keeps dry."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.ground.network import LaidRun
+from weirant.job.beside import Beside, beside, legs_of
+from weirant.job.geometry import parts_of
+from weirant.job.site import Feature
+from weirant.job.soil import Soil
+from weirant.job.water import Situation
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Collecting:
+    """What collects of a run in one situation: from and to station m of each span, from the low end up, the station m at which it is judged, and how
+    the place lies that it keeps dry (None: it keeps none). A run that is all solid has one without spans.
+    """
+
+    situation: Situation
+    soil: Soil
+    spans: tuple[tuple[float, float], ...]
+    station: float
+    lie: Beside | None
+
+    @cached_property
+    def length(self) -> float:
+        """Length of its spans, m."""
+        return sum(high - low for low, high in self.spans)
+
+    @property
+    def place(self) -> Feature | None:
+        """The thing that it keeps dry."""
+        return self.lie.place if self.lie is not None else None
+
+    def holds(self, station: float) -> bool:
+        """Whether a station lies on it."""
+        return any(low - 1e-9 <= station <= high + 1e-9 for low, high in self.spans)
+
+    def above(self, stations: Array) -> Array:
+        """Length m of it above each station, shape (n,)."""
+        found = np.zeros(len(stations))
+        for low, high in self.spans:
+            found += np.clip(high - stations, 0.0, high - low)
+        return found
+
+
+def collecting_of(run: LaidRun, soil: Soil, things: Mapping[str, Feature]) -> tuple[Collecting, ...]:
+    """What collects of a run, stretches in one situation together, from the low end up; never none. ``things`` are those of the site by identity."""
+    parts = parts_of(run.run, run.length)
+    spans: dict[Situation, list[tuple[float, float]]] = {}
+    for low, high, stretch in parts:
+        if not stretch.is_solid:
+            spans.setdefault(stretch.situation, []).append((low, high))
+    if not spans:
+        longest = max(parts, key=lambda part: part[1] - part[0])[2]
+        return (Collecting(longest.situation, soil, (), run.length, None),)
+    return tuple(_made(run, situation, soil, tuple(within), things) for situation, within in spans.items())
+
+
+def _made(run: LaidRun, situation: Situation, soil: Soil, spans: tuple[tuple[float, float], ...], things: Mapping[str, Feature]) -> Collecting:
+    place = things.get(situation.place)
+    corners = [(float(x), float(y)) for x, y in run.alignment.points]
+    lie = beside(legs_of(corners, run.alignment.stations.tolist(), spans), place) if place is not None and place.dry_depth is not None else None
+    low, high = spans[0][0], spans[-1][1]
+    middle = (lie.low + lie.high) / 2 if lie is not None else (low + high) / 2
+    return Collecting(situation, soil, spans, min(max(middle, low), high), lie)
