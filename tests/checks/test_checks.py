@@ -50,7 +50,7 @@ def of_slab_drain(outcome):
         ("cap", {"sections.s1.stone_cover": 0.7}, F, "out of the trench"),
         ("drain-level", {"features.t10.dry_depth": 40 * IN}, F, "no drier than that"),
         ("table", {"features.t10.dry_depth": 29 * IN}, F, "Water is expected"),
-        ("barrier", {"soil.hard_layer_depth": 60 * IN}, T, "passes under the drain"),
+        ("barrier", {"soils.g1.hard_layer_depth": 60 * IN}, T, "passes under the drain"),
         ("reach", {"runs.r1.length": 150 * FT}, F, "misses 14.0 ft"),
         ("roof", {"water.roof_goes": "into the drain"}, F, "leaves and grit"),
         ("capacity", {"runs.r1.contributing_area": 80000.0}, F, "the pipe carries"),
@@ -110,20 +110,20 @@ def test_the_first_fix_cures(job, key):
 
 
 def test_an_assumed_gradation_is_never_shown_as_sure(job):
-    soil = dataclasses.replace(job.soil, gradation=())
-    found = of_slab_drain(assess(dataclasses.replace(job, soil=soil)))
+    soil = dataclasses.replace(job.soils[0], gradation=())
+    found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))
     assert found["retention"].state in (F, T) and "only assumed" in found["retention"].reason
 
 
 def test_a_curve_that_stops_short_is_unknown(job):
-    soil = dataclasses.replace(job.soil, gradation=(SievePoint(2e-3, 80.0), SievePoint(1e-3, 60.0)))
-    found = of_slab_drain(assess(dataclasses.replace(job, soil=soil)))
+    soil = dataclasses.replace(job.soils[0], gradation=(SievePoint(2e-3, 80.0), SievePoint(1e-3, 60.0)))
+    found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))
     assert found["retention"].state == U and "sieved, with a wash" in found["retention"].reason
 
 
 def test_a_uniform_sand_asks_for_the_most_open_fabric(job):
-    soil = dataclasses.replace(job.soil, gradation=tuple(SievePoint(s, p) for s, p in SAND))
-    found = of_slab_drain(assess(dataclasses.replace(job, soil=soil)))
+    soil = dataclasses.replace(job.soils[0], gradation=tuple(SievePoint(s, p) for s, p in SAND))
+    found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))
     assert "take the most open fabric" in found["clogging"].reason
 
 

@@ -70,7 +70,7 @@ CASES = [
     ("depth", SIDE, lambda j: with_limit(j, most_depth=0.7), F, "deep where it is deepest"),
     ("joints", SIDE, lambda j: with_changes(j, SIDE, invert=28.5), F, "under the invert of green drain"),
     ("joints", SIDE, lambda j: with_limit(j, drop_at_joints=0.005), F, "It drops 0.5 in into green drain"),
-    ("capacity", GREEN, lambda j: with_value(j, "soil.hard_layer_depth", None), U, "Not known until you have the depth of the hard layer"),
+    ("capacity", GREEN, lambda j: with_value(j, "soils.g1.hard_layer_depth", None), U, "Not known until you have the depth of the hard layer"),
     ("capacity", ROOF, lambda j: with_value(j, "water.roof_area", 0.0), U, "the area of the roof that roof line takes"),
     ("capacity", ROOF, lambda j: with_value(j, "water.roof_area", 3000.0), F, "are expected; the pipe carries"),
     ("roof", ROOF, lambda j: join(j, ROOF, "r1", 40.0), F, "Roof water of roof line runs through the perforated pipe of slab drain"),

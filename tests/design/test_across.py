@@ -86,15 +86,15 @@ def test_a_sample_changes_what_is_not_known():
     assert sampled.strata[0].medium.conductivity == pytest.approx(2 * usual.strata[0].medium.conductivity) and sampled.depth == 1.2
     spread = [m.saturated - m.residual for m in (usual.strata[0].medium, sampled.strata[0].medium)]
     assert spread[1] == pytest.approx(spread[0] / 2)
-    sideways = section(with_value(JOB, "soil.sideways", 5.0)).strata[0].medium
+    sideways = section(with_value(JOB, "soils.g1.sideways", 5.0)).strata[0].medium
     assert sideways.conductivity * sideways.sideways == pytest.approx(usual.strata[0].medium.conductivity)
 
 
 def test_the_lowest_layer_takes_the_curve_of_its_own_grains():
     """Rosetta 3 for the demo's sieve result; without the fine end of it the texture's curve (Carsel and Parrish 1988)."""
     own = section().strata[1].medium
-    assert (own.residual, own.saturated, own.alpha, own.shape) == pytest.approx(predicted(shares_of(JOB.soil.gradation)).curve)
-    bare = section(with_value(JOB, "soil.gradation", JOB.soil.gradation[:3])).strata[1].medium
+    assert (own.residual, own.saturated, own.alpha, own.shape) == pytest.approx(predicted(shares_of(JOB.soils[0].gradation)).curve)
+    bare = section(with_value(JOB, "soils.g1.gradation", JOB.soils[0].gradation[:3])).strata[1].medium
     assert (bare.residual, bare.saturated, bare.alpha, bare.shape) == shipped().texture("silt-loam").curve
 
 
@@ -109,4 +109,4 @@ def test_what_is_missing_is_told():
         section(dataclasses.replace(JOB, survey=dataclasses.replace(JOB.survey, shots=()), points=()))
     with pytest.raises(InputError, match="lies at the surface"):
         section(station=0.0)
-    assert section(with_value(JOB, "soil.hard_layer_depth", None)).depth > 3.0
+    assert section(with_value(JOB, "soils.g1.hard_layer_depth", None)).depth > 3.0

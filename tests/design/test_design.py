@@ -36,7 +36,7 @@ def flat_job(**changes) -> Job:
     shots = (Shot("BM", None, 1.0, None), Shot("A", 0.0, None, 1.0, run="r1"), Shot("B", 50.0, None, 1.0, run="r1"))
     job = Job(
         "flat",
-        Soil((Layer("sand"),), 2.0, 0.3, 0.02),
+        (Soil((Layer("sand"),), 2.0, 0.3, 0.02),),
         (Run("r1", "flat", ("n1", "n2"), 29.5, 0.0),),
         (Node("n1", 0.0, 0.0, outlet=Outlet()), Node("n2", 50.0, 0.0)),
         survey=Survey(shots, benchmark_elevation=30.48),
@@ -123,19 +123,19 @@ def test_parallel_lines_use_hooghoudt_and_their_spacing():
 def test_wet_conductivity_weighs_layers_by_their_wet_thickness():
     upper, lower = Band(1e-6, 2e-6, 3e-6), Band(1e-5, 2e-5, 3e-5)
     soil = Soil((Layer("loam", 0.5, upper), Layer("sand", None, lower)), 1.5, 0.25, 0.05)
-    assert wet_conductivity(flat_job(soil=soil), shipped()).best == pytest.approx((0.25 * 2e-6 + 1.0 * 2e-5) / 1.25)
+    assert wet_conductivity(soil, shipped()).best == pytest.approx((0.25 * 2e-6 + 1.0 * 2e-5) / 1.25)
     three = dataclasses.replace(soil, layers=(Layer("loam", 0.5, upper), Layer("silt-loam", 0.4, Band(1e-8, 2e-8, 3e-8)), Layer("sand", None, lower)))
-    assert wet_conductivity(flat_job(soil=three), shipped()).low == pytest.approx((0.25 * 1e-6 + 0.4 * 1e-8 + 0.6 * 1e-5) / 1.25)
+    assert wet_conductivity(three, shipped()).low == pytest.approx((0.25 * 1e-6 + 0.4 * 1e-8 + 0.6 * 1e-5) / 1.25)
 
 
 def test_a_layer_in_two_alike_changes_nothing(job):
     """Cut anywhere, also under the hard layer; the ground across the drain is the same too."""
-    upper, lower = job.soil.layers
+    upper, lower = job.soils[0].layers
     whole = assess(job)
     for thick in ((0.1, 0.154), (0.2, 0.054)):
         parts = (dataclasses.replace(upper, thickness=thick[0]), dataclasses.replace(upper, thickness=thick[1]), dataclasses.replace(lower, thickness=0.3),
                  dataclasses.replace(lower, thickness=0.4), lower)  # fmt: skip
-        cut = assess(dataclasses.replace(job, soil=dataclasses.replace(job.soil, layers=parts)))
+        cut = assess(dataclasses.replace(job, soils=(dataclasses.replace(job.soils[0], layers=parts),)))
         for a, b in zip(whole.findings, cut.findings, strict=True):
             assert (a.key, a.state) == (b.key, b.state) and a.value == (None if b.value is None else pytest.approx(b.value, rel=1e-9))
         ends = [[s.thickness for s in section_at(o, 40.0).strata] for o in (whole, cut)]
@@ -145,9 +145,9 @@ def test_a_layer_in_two_alike_changes_nothing(job):
 @pytest.mark.parametrize(
     ("path", "asks"),
     [
-        ("soil.hard_layer_depth", "auger a hole"),
-        ("soil.water_table_depth", "test hole open"),
-        ("soil.water_table_slope", "two holes"),
+        ("soils.g1.hard_layer_depth", "auger a hole"),
+        ("soils.g1.water_table_depth", "test hole open"),
+        ("soils.g1.water_table_slope", "two holes"),
     ],
 )
 def test_what_is_not_known_is_unknown_and_names_the_measurement(job, path, asks):
@@ -156,8 +156,8 @@ def test_what_is_not_known_is_unknown_and_names_the_measurement(job, path, asks)
 
 
 def test_a_band_that_goes_either_way_is_not_shown_as_sure(job):
-    wide = dataclasses.replace(job.soil, layers=(Layer("silt-loam", None, Band(1e-7, 1e-5, 2e-5)),))
-    assert by_key(assess(dataclasses.replace(job, soil=wide)), "table").state == State.TIGHT
+    wide = dataclasses.replace(job.soils[0], layers=(Layer("silt-loam", None, Band(1e-7, 1e-5, 2e-5)),))
+    assert by_key(assess(dataclasses.replace(job, soils=(wide,))), "table").state == State.TIGHT
 
 
 def test_every_figure_answers_why(outcome):

@@ -20,6 +20,7 @@ from weirant.design.side_by_side import simulated_tables
 from weirant.errors import InputError
 from weirant.ground.network import laid_run
 from weirant.job.faults import faults
+from weirant.job.paths import with_value
 from weirant.methods.groundwater import hooghoudt_mid_head, hooghoudt_spacing
 
 JOB = demo_job()
@@ -28,8 +29,8 @@ OUTCOME = assess(JOB)
 
 def bare(*answers: tuple[str, str]):
     """A job of which nothing is measured, with some answers."""
-    soil = dataclasses.replace(JOB.soil, water_table_depth=None, hard_layer_depth=None, water_table_slope=None)
-    job = dataclasses.replace(only(JOB, "r1"), soil=soil, answers=(), points=(), water=dataclasses.replace(JOB.water, roof_area=0.0))
+    soil = dataclasses.replace(JOB.soils[0], water_table_depth=None, hard_layer_depth=None, water_table_slope=None)
+    job = dataclasses.replace(only(JOB, "r1"), soils=(soil,), answers=(), points=(), water=dataclasses.replace(JOB.water, roof_area=0.0))
     for question, answer in answers:
         job = answered(job, question, answer)
     return assess(job)
@@ -115,6 +116,6 @@ def test_formulae_answer_side_by_side_each_with_its_range():
     a = spacing.arguments
     again = hooghoudt_mid_head(a["conductivity_above"], a["depth_to_barrier"], a["drain_radius"], hooghoudt_spacing(**a).spacing, a["drainage_rate"])
     assert again == pytest.approx(a["mid_head"], rel=1e-6)
-    unknown = dataclasses.replace(JOB, soil=dataclasses.replace(JOB.soil, hard_layer_depth=None))
+    unknown = with_value(JOB, "soils.g1.hard_layer_depth", None)
     with pytest.raises(InputError, match="dig a test hole"):
         hand_methods(assess(unknown))

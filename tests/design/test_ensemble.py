@@ -16,6 +16,7 @@ from weirant.design.demo import demo_job
 from weirant.design.ensemble import UNKNOWNS, Ensemble, answer, ensemble, factors_of, samples_of
 from weirant.design.storms import DESIGN, storm_named
 from weirant.errors import InputError
+from weirant.job.paths import with_value
 
 
 class Cluster(Executor):
@@ -74,10 +75,10 @@ def test_an_ensemble_can_be_left(outcome):
 
 
 def test_samples_keep_to_the_band_of_the_soil(outcome):
-    factors, band = factors_of(outcome, 2000), outcome.soil.conductivity
+    factors, band = factors_of(outcome, 2000), outcome.soils["g1"].conductivity
     assert np.quantile(factors[:, 0], 0.1) * band.best == pytest.approx(band.low, rel=0.03)
     assert np.quantile(factors[:, 0], 0.9) * band.best == pytest.approx(band.high, rel=0.03)
-    unknown = assess(dataclasses.replace(outcome.job, soil=dataclasses.replace(outcome.job.soil, hard_layer_depth=None)))
+    unknown = assess(with_value(outcome.job, "soils.g1.hard_layer_depth", None))
     assert np.all(factors_of(unknown, 10)[:, 2] == 1.0)
     with pytest.raises(InputError, match="number of samples must be between 2"):
         factors_of(outcome, 1)

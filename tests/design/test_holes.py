@@ -86,18 +86,18 @@ def test_sharper_evidence_counts_for_more_and_disagreement_widens():
 def test_a_hole_in_other_ground_gives_the_line_no_depths():
     job = demo_job()
     deeper = dataclasses.replace(job, holes=tuple(dataclasses.replace(h, hard_depth=1.1, water_depth=0.4) for h in job.holes))
-    own, other = (taken_over(deeper, hole).soil for hole in deeper.holes)
+    own, other = (taken_over(deeper, deeper.soils[0], hole).soils[0] for hole in deeper.holes)
     assert (own.hard_layer_depth, own.water_table_depth) == (1.1, 0.4)
-    assert (other.hard_layer_depth, other.water_table_depth) == (job.soil.hard_layer_depth, job.soil.water_table_depth)
+    assert (other.hard_layer_depth, other.water_table_depth) == (job.soils[0].hard_layer_depth, job.soils[0].water_table_depth)
 
 
 def test_the_demos_holes_speak_for_their_own_ground_only():
     job = demo_job()
-    words = [e.words for e in evidence_for(job, 1)]
+    words = [e.words for e in evidence_for(job, job.soils[0], 1)]
     assert any("TH1" in w for w in words) and not any("TH2" in w for w in words)
-    changed = taken_over(job, job.holes[0])
-    assert changed.soil.layers[1].conductivity == verdicts(job)[1].band and changed.soil.layers[0] == job.soil.layers[0]
-    assert not faults(changed) and changed.soil.hard_layer_depth == job.holes[0].hard_depth
+    changed = taken_over(job, job.soils[0], job.holes[0])
+    assert changed.soils[0].layers[1].conductivity == verdicts(job, job.soils[0])[1].band and changed.soils[0].layers[0] == job.soils[0].layers[0]
+    assert not faults(changed) and changed.soils[0].hard_layer_depth == job.holes[0].hard_depth
 
 
 @pytest.mark.parametrize(("shares", "texture"), [
@@ -129,6 +129,6 @@ def test_grains_give_a_conductivity_by_the_pedotransfer_library():
     found = predicted(Shares(40.0, 40.0, 20.0))
     assert found.conductivity * 86400 * 100 == pytest.approx(12.3, rel=0.02) and 0.4 < found.conductivity / shipped().texture("loam").conductivity.best < 2
     assert found.curve[1] == pytest.approx(shipped().texture("loam").curve[1], abs=0.06)
-    shares = shares_of(demo_job().soil.gradation)
+    shares = shares_of(demo_job().soils[0].gradation)
     assert (round(shares.sand), round(shares.silt), round(shares.clay)) == (44, 48, 8)  # by hand: 56.3 % is finer than 0.05 mm on the log scale, 8 % than 0.002
-    assert shares_of(demo_job().soil.gradation[:3]) is None
+    assert shares_of(demo_job().soils[0].gradation[:3]) is None

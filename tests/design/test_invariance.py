@@ -104,7 +104,7 @@ def test_units_change_words_and_nothing_else():
     for a, b in zip(hand_methods(OUTCOME), hand_methods(metric), strict=True):
         assert a.figure.value == b.figure.value and a.outside.split(" ")[0] == b.outside.split(" ")[0]
     assert [r.share for r in diagnose(metric).ranked] == [r.share for r in diagnose(OUTCOME).ranked]
-    assert [v.band for v in verdicts(metric.job)] == [v.band for v in verdicts(JOB)]
+    assert [v.band for v in verdicts(metric.job, metric.job.soils[0])] == [v.band for v in verdicts(JOB, JOB.soils[0])]
     assert {f.reason for f in metric.findings} != {f.reason for f in OUTCOME.findings}
     storm = storm_named(JOB, DESIGN)
     one, two = (samples_of(o, storm, factors_of(o, 4)) for o in (OUTCOME, metric))
@@ -130,4 +130,4 @@ def test_the_order_of_shots_points_and_holes_is_the_same_to_the_ground():
     other = assess(back)
     assert {(f.key, f.subject): f.state for f in other.findings} == {(f.key, f.subject): f.state for f in OUTCOME.findings}
     assert other.takeoff.dug.value == pytest.approx(OUTCOME.takeoff.dug.value, rel=1e-6)
-    assert [v.band for v in verdicts(back)] == [v.band for v in verdicts(JOB)]
+    assert [v.band for v in verdicts(back, back.soils[0])] == [v.band for v in verdicts(JOB, JOB.soils[0])]

@@ -104,7 +104,7 @@ EDITS = [
     lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.invert", 29.0 + float(c.uniform(0, 1))),
     lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.slope", float(c.uniform(0.0, 0.05))),
     lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.name", f"name {c.integers(99)}"),
-    lambda j, c: with_value(j, "sections.s1.width", float(c.uniform(0.2, 0.6))), lambda j, c: with_value(j, "soil.hard_layer_depth", float(c.uniform(0.4, 2))),
+    lambda j, c: with_value(j, "sections.s1.width", float(c.uniform(0.2, 0.6))), lambda j, c: with_value(j, "soils.g1.hard_layer_depth", float(c.uniform(0.4, 2))),
     lambda j, c: with_value(j, "limits.least_slope", float(c.uniform(0, 0.03))), lambda j, c: with_value(j, "units", str(c.choice(["metric", "imperial"]))),
     lambda j, c: move_node(str(c.choice([r.id for r in j.runs])), 1)(j, (float(c.uniform(-30, 30)), float(c.uniform(5, 60)))),
     lambda j, c: without_run(j, str(c.choice([r.id for r in j.runs]))).job if len(j.runs) > 2 else j,
@@ -150,7 +150,7 @@ def test_three_collecting_branches_are_felt_by_the_run_they_join():
     outcome = assess(job)
     own = [f.flow_high.discharge[0] for f in outcome.site.runs[1:]]
     assert min(own) > 0 and outcome.run("r1").flow_high.discharge[0] == pytest.approx(alone + sum(own), rel=0.2) and outcome.run("r1").flow_high.discharge[0] > alone + 0.8 * sum(own)
-    unknown = with_value(job, "soil.hard_layer_depth", None)
+    unknown = with_value(job, "soils.g1.hard_layer_depth", None)
     assert one(assess(unknown), "capacity", "r1").state == State.UNKNOWN
 
 

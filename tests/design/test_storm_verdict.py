@@ -46,7 +46,7 @@ def test_the_finding_is_the_simulations_and_its_band_the_soils(outcome):
     simulation = simulated(outcome, Wish(storm_named(outcome.job, DESIGN)))
     assert found.value == pytest.approx(simulation.after_rain) and found.limit == 86400.0 and found.state == State.HOLDS
     assert "over the range of the soil 83 min to 21 h" in found.reason and "2.00 in in 6 h" in found.reason
-    low = dataclasses.replace(outcome, soil=dataclasses.replace(outcome.soil, conductivity=Band(*[outcome.soil.conductivity.best] * 3)))
+    low = dataclasses.replace(outcome, soils={"g1": dataclasses.replace(outcome.soils["g1"], conductivity=Band(*[outcome.soils["g1"].conductivity.best] * 3))})
     assert "over the range" not in the_finding(low).reason
 
 
@@ -68,7 +68,7 @@ def test_states_and_their_words(values, state, says):
 
 
 def test_a_drain_over_the_hard_layer_may_be_lowered_and_that_helps():
-    outcome = changed(soil__hard_layer_depth=1.4, features__t10__dry_within=3600.0)
+    outcome = changed(soils__g1__hard_layer_depth=1.4, features__t10__dry_within=3600.0)
     found = the_finding(outcome)
     assert found.state == State.FAILS and [fix.name for fix in found.fixes] == ["Lower the whole run 4 in"]
     assert the_finding(assess(found.fixes[0].made(outcome.job))).value < found.value
@@ -79,8 +79,8 @@ def test_a_drain_over_the_hard_layer_may_be_lowered_and_that_helps():
     ("silt-loam", State.FAILS, "days after the design storm"), ("clay", State.FAILS, "stays wetter than 18.0 in")])  # fmt: skip
 def test_sand_is_dry_at_once_and_clay_is_not(texture, state, says):
     """One layer of each by its texture alone: does the drain do anything in clay?"""
-    soil = dataclasses.replace(demo_job().soil, layers=(Layer(texture),), gradation=())
-    found = the_finding(assess(dataclasses.replace(demo_job(), soil=soil)))
+    soil = dataclasses.replace(demo_job().soils[0], layers=(Layer(texture),), gradation=())
+    found = the_finding(assess(dataclasses.replace(demo_job(), soils=(soil,))))
     assert found.state == state and says in found.reason
 
 

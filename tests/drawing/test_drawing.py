@@ -32,7 +32,7 @@ def shapes(drawing, kind, **having):
 
 @pytest.mark.parametrize("name", DRAWERS)
 @pytest.mark.parametrize("change", [{}, {"units": "metric"}, {"sections.s1.top": "open stone"}, {"sections.s1.wrap": "sock"}, {"runs.r1.source": "both sides"},
-                                    {"features.t10.kind": "lawn"}, {"soil.hard_layer_depth": None}, {"nodes.n1.outlet.water_level": None}, {"runs.r1.pipes": 3}])  # fmt: skip
+                                    {"features.t10.kind": "lawn"}, {"soils.g1.hard_layer_depth": None}, {"nodes.n1.outlet.water_level": None}, {"runs.r1.pipes": 3}])  # fmt: skip
 def test_everything_is_drawn_in_finite_places(job, name, change):
     for path, value in change.items():
         job = with_value(job, path, value)

@@ -71,8 +71,8 @@ def test_what_referred_by_name_refers_by_identity():
     assert [(r.id, r.name, r.trench_of, r.pipes) for r in job.runs] == [("r1", "main line", "", 2), ("r2", "roof line", "", 1), ("r3", "green drain", "", 1), ("r4", "green side", "", 1),
                                                                         ("r5", "twin", "r1", 1), ("r6", "far side", "", 1)]  # fmt: skip
     assert job.as_built[2] == AsBuilt("r4", 3.0, 28.7) and job.crossings == (CrossingChoice("r1", "t7", "under"), CrossingChoice("r4", "t8", "over"))
-    assert job.assumed == ("runs.r1.slope", "soil.layers.0.texture", "runs.r2.invert", "runs.r1.reach", "runs.r2.reach", "runs.r3.reach", "runs.r4.reach", "runs.r5.reach", "runs.r6.reach",
-                           "runs.r1.distance")
+    assert job.assumed == ("runs.r1.slope", "soils.g1.layers.0.texture", "runs.r2.invert", "runs.r1.reach", "runs.r2.reach", "runs.r3.reach", "runs.r4.reach", "runs.r5.reach",
+                           "runs.r6.reach", "runs.r1.distance")
     low_end = next(n for n in job.nodes if n.id == job.runs[0].nodes[0])
     assert low_end.outlet == Outlet("bubbler in gravel", 29.06268) and {s.run for s in job.survey.shots if s.station is not None} == {"r1"}
     assert job.runs[0].stretches[-1].situation.place == "t10"

@@ -58,7 +58,7 @@ def test_the_published_schema_is_the_programs_and_the_demo_follows_it(text):
         ('"bedding": 0.0508,', "", "job.sections[0]"),
         ('"width": 0.3048', '"width": NaN', "holds NaN"),
         ('"width": 0.3048', '"width": 1e999', "job.sections[0].width: must be a finite number"),
-        ('"texture": "loam"', '"texture": "porridge"', "job.soil.layers[0].texture: 'porridge' is not in the library"),
+        ('"texture": "loam"', '"texture": "porridge"', "job.soils[0].layers[0].texture: 'porridge' is not in the library"),
         ('"pipe": "corrugated-100"', '"pipe": "lead"', "job.runs[0].stretches[0].pipe: 'lead' is not in the library"),
         ('"units": "imperial"', '"units": "cubits"', "job.units: units must be one of imperial, metric"),
         ('"version": 8', '"version": 9', "version 9; this Weirant reads version 8. Update"),
@@ -183,9 +183,9 @@ def test_a_kill_during_a_save_leaves_a_whole_file(job, tmp_path, delay):
     process.send_signal(signal.SIGKILL)
     process.wait()
     process.stdout.close()
-    assert job_file.load(path).soil == job.soil
+    assert job_file.load(path).soils == job.soils
     backup = path.with_name(path.name + "~")
-    assert not backup.exists() or job_file.load(backup).soil == job.soil
+    assert not backup.exists() or job_file.load(backup).soils == job.soils
 
 
 def test_the_file_before_is_kept_as_backup(job, tmp_path):

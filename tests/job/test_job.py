@@ -20,10 +20,10 @@ def test_a_value_is_replaced_and_no_longer_assumed(job):
 
 
 def test_paths_reach_into_layers(job):
-    changed = with_value(job, "soil.layers.1.texture", "clay")
-    assert value_at(changed, "soil.layers.1.texture") == "clay"
-    assert changed.soil.layers[0] == job.soil.layers[0]
-    assert (label_at(job, "soil.layers.0.thickness"), spec_at(job, "runs.r1.slope").label) == ("layer thickness", "slope")
+    changed = with_value(job, "soils.g1.layers.1.texture", "clay")
+    assert value_at(changed, "soils.g1.layers.1.texture") == "clay"
+    assert changed.soils[0].layers[0] == job.soils[0].layers[0]
+    assert (label_at(job, "soils.g1.layers.0.thickness"), spec_at(job, "runs.r1.slope").label) == ("layer thickness", "slope")
 
 
 @pytest.mark.parametrize(
@@ -46,7 +46,8 @@ def test_the_demo_has_no_faults(job):
 
 
 def broken(job, part, **changes):
-    return dataclasses.replace(job, **{part: dataclasses.replace(getattr(job, part), **changes)})
+    first = getattr(job, part)
+    return dataclasses.replace(job, **{part: (dataclasses.replace(first[0], **changes),) if isinstance(first, tuple) else dataclasses.replace(first, **changes)})
 
 
 @pytest.mark.parametrize(
@@ -54,15 +55,15 @@ def broken(job, part, **changes):
     [
         ("limits", {"least_cover": -2.0}, "limits.least_cover", "at least 0"),
         ("water", {"roof_goes": "to the moon"}, "water.roof_goes", "must be one of"),
-        ("soil", {"layers": ()}, "soil.layers", "a layer at least"),
-        ("soil", {"layers": (Layer("loam"), Layer("clay"))}, "soil.layers[0].thickness", "needs its thickness"),
+        ("soils", {"layers": ()}, "soils[0].layers", "a layer at least"),
+        ("soils", {"layers": (Layer("loam"), Layer("clay"))}, "soils[0].layers[0].thickness", "needs its thickness"),
         (
-            "soil",
+            "soils",
             {"layers": (Layer("loam", None, Band(3e-6, 2e-6, 1e-6)),)},
-            "soil.layers[0].conductivity",
+            "soils[0].layers[0].conductivity",
             "must not fall",
         ),
-        ("soil", {"gradation": (SievePoint(1e-3, 50.0), SievePoint(1e-3, 60.0))}, "soil.gradation", "must fall"),
+        ("soils", {"gradation": (SievePoint(1e-3, 50.0), SievePoint(1e-3, 60.0))}, "soils[0].gradation", "must fall"),
     ],
 )
 def test_faults_name_their_place(job, part, changes, path, says):

@@ -67,7 +67,7 @@ def test_trenches_are_not_shared_in_a_chain_or_a_circle(job):
 
 def test_every_dangling_or_doubled_reference_is_told_at_once(job):
     shots = (Shot("a", 1.0, None, 1.0), Shot("b", None, None, 1.0, run="r8"))
-    bad = dataclasses.replace(job, as_built=(AsBuilt("main", 1.0, 29.0),), crossings=(CrossingChoice("r7", "t99"),), assumed=("runs.r5.slope", "soil.layers.7.texture"),
+    bad = dataclasses.replace(job, as_built=(AsBuilt("main", 1.0, 29.0),), crossings=(CrossingChoice("r7", "t99"),), assumed=("runs.r5.slope", "soils.g1.layers.7.texture"),
                               survey=dataclasses.replace(job.survey, shots=shots), features=tuple(f for f in job.features if f.id != "t10"))  # fmt: skip
     assert [p for p, _ in reference_faults(bad)] == ["runs[0].stretches[1].situation.place", "survey.shots[0].run", "survey.shots[1].run", "as_built[0].run",
                                                      "crossings[0].run", "crossings[0].thing", "assumed[0]", "assumed[1]"]  # fmt: skip

@@ -6,12 +6,16 @@ import dataclasses
 
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
 
 from weirant.design.holes import verdicts
 from weirant.job.holes import BAIL
+from weirant.job.soils import soil_at
 from weirant.ui.dialogs.feel import FeelDialog
+from weirant.ui.entry import QuantityEdit
 from weirant.ui.holes.log_text import log_text, read_log
 from weirant.ui.holes.readings_table import read_time
+from weirant.ui.steps.soil_place import SoilChoice, WhereChoice
 from weirant.ui.try_button import TryButton
 from weirant.units.display import System
 
@@ -72,7 +76,7 @@ def test_what_is_believed_is_taken_over_as_a_trial(page, window, qtbot):
     assert "auger hole, water rising in TH1" in page.layers.text()
     page.findChild(TryButton).click()
     window.document.keep_trial()
-    assert window.document.job.soil.layers[1].conductivity == verdicts(window.document.job)[1].band
+    assert window.document.job.soils[0].layers[1].conductivity == verdicts(window.document.job, window.document.job.soils[0])[1].band
 
 
 def test_texture_by_feel_goes_into_the_log(page, qtbot):
@@ -114,3 +118,44 @@ def test_a_job_without_holes_or_ground_invites_to_dig(window, qtbot):
     assert page.hole.name == "TH1" and page.kind.isEnabled()
     window.sheet.rail.choose("water")
     qtbot.waitUntil(lambda: "Look next" in window.sheet.cuts.water.next.text())
+
+
+def choose(widget, words):
+    """An entry of a list, as pressed."""
+    widget.setCurrentIndex(next(i for i in range(widget.count()) if widget.itemText(i).startswith(words)))
+    widget.activated.emit(widget.currentIndex())
+
+
+def test_another_soil_is_made_placed_typed_into_and_taken_out(page, window):
+    """The entries are of the soil in hand; another run's station, or a choice, takes another in hand."""
+    document, strip = window.document, window.sheet.strip
+    choose(strip.findChild(SoilChoice), "another soil")
+    assert [s.hole for s in document.job.soils] == ["", "h1"] and document.soil.id == "g2" and strip.findChild(SoilChoice).currentText() == "soil at TH1 (round TH1)"
+    choose(strip.findChild(WhereChoice), "within the clay corner")
+    assert (document.soil.hole, document.soil.area) == ("", "t4")
+    edit = next(e for e in strip.findChildren(QuantityEdit) if e.path == "soils.g2.hard_layer_depth")
+    edit.setFocus()
+    edit.selectAll()
+    QTest.keyClicks(edit, "4 ft")
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+    assert [s.hard_layer_depth for s in document.job.soils] == [pytest.approx(30 * 0.0254), pytest.approx(4 * 0.3048)]
+    choose(strip.findChild(SoilChoice), "the ground")
+    assert document.soil.id == "g1" and any(e.path == "soils.g1.hard_layer_depth" for e in strip.findChildren(QuantityEdit))
+    document.take_run("r4")  # its top end lies within the clay corner
+    document.move_to(document.in_hand.run.length)
+    assert document.soil.id == ("g2" if soil_at(document.job, *document.in_hand.run.alignment.point(document.station)).id == "g2" else "g1")
+    choose(strip.findChild(SoilChoice), "soil at TH1")
+    choose(strip.findChild(SoilChoice), "take this soil out")
+    assert len(document.job.soils) == 1 and "Take this soil out" in document.stack.undoText() and strip.findChild(WhereChoice).currentText() == "everywhere"
+
+
+def test_what_a_hole_brought_up_becomes_a_soil_by_a_press(page, window, qtbot):
+    choose(page.holes, "TH2")
+    page.refresh()
+    def offer():
+        return next((b for b in page.findChildren(TryButton) if "a soil of its own, round TH2" in " ".join(b.text().split())), None)
+
+    qtbot.waitUntil(lambda: offer() is not None, timeout=20_000)
+    offer().click()
+    window.document.keep_trial()
+    assert window.document.job.soils[1].hole == "h2" and window.document.outcome.run("r3").soil(15.0).id == "g2"

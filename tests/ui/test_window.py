@@ -311,27 +311,27 @@ def test_soil_entries(window):
 
     band = strip.findChildren(BandEdit)[1]
     type_in(band, "0.5 / 1 / 2 m/day")
-    assert window.document.job.soil.layers[1].conductivity.best == pytest.approx(1 / 86400)
+    assert window.document.job.soils[0].layers[1].conductivity.best == pytest.approx(1 / 86400)
     type_in(band, "3 / 2 / 1 ft/day")
     assert "must rise" in band.fault
     QTest.keyClick(band, Qt.Key.Key_Escape)
     type_in(band, "3 ft/day")
-    assert window.document.job.soil.layers[1].conductivity.high == pytest.approx(9 * FT / 86400)
+    assert window.document.job.soils[0].layers[1].conductivity.high == pytest.approx(9 * FT / 86400)
     sieve = strip.findChild(SieveEdit)
     type_in(sieve, "2 mm:100, 0.075 mm:40")
-    assert len(window.document.job.soil.gradation) == 2
+    assert len(window.document.job.soils[0].gradation) == 2
     type_in(sieve, "2 mm:40, 0.075 mm:100")
     assert "finer sieve" in sieve.fault
     layers = strip.findChild(LayerCount)
     layers.setCurrentIndex(0)
     layers.activated.emit(0)
-    assert len(window.document.job.soil.layers) == 1 and len(strip.findChildren(BandEdit)) >= 1
+    assert len(window.document.job.soils[0].layers) == 1 and len(strip.findChildren(BandEdit)) >= 1
     strip.findChild(LayerCount).activated.emit(3)
     four = window.document.job
-    assert [layer.texture for layer in four.soil.layers] == ["loam", "silt-loam", "silt-loam", "silt-loam"] and four.soil.layers[-1].thickness is None
-    assert "soil.layers.2.thickness" in four.assumed and not faults(four)
+    assert [layer.texture for layer in four.soils[0].layers] == ["loam", "silt-loam", "silt-loam", "silt-loam"] and four.soils[0].layers[-1].thickness is None
+    assert "soils.g1.layers.2.thickness" in four.assumed and not faults(four)
     strip.findChild(LayerCount).activated.emit(1)
-    assert window.document.job.soil.layers == (four.soil.layers[0], four.soil.layers[-1]) and not faults(window.document.job)
+    assert window.document.job.soils[0].layers == (four.soils[0].layers[0], four.soils[0].layers[-1]) and not faults(window.document.job)
 
 
 def test_materials_are_chosen_from_the_library(window):

@@ -1,5 +1,5 @@
 """The checks, one family a file; each is a function from what was computed to a finding about one kind of subject: the job, a run, a place to keep
-dry, what of a run collects for a place, or the make of a stretch, of which a run is told the worst.
+dry, what of a run collects for a place, or the make of a stretch in a soil, of which a run is told the worst.
 
 A check that has nothing to look at gives None. Every run is looked at by the same checks; none is the first.
 """
@@ -20,16 +20,16 @@ from weirant.job.network import EXISTING
 from weirant.job.site import Feature
 from weirant.job.situations import places_of
 from weirant.outcome.finding import Finding, State
-from weirant.outcome.outcome import Outcome
+from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome
 
 JobCheck = Callable[[Outcome], Finding | None]
 RunCheck = Callable[[Outcome, RunOutcome], Finding | None]
 PlaceCheck = Callable[[Outcome, Feature], Finding | None]
 PartCheck = Callable[[Outcome, RunOutcome, Collecting, Feature], Finding | None]
-StretchCheck = Callable[[Outcome, Make], Finding | None]
+StretchCheck = Callable[[Outcome, Make, SoilFigures], Finding | None]
 Kept = Callable[[str, RunOutcome, Callable[[], tuple[Finding, ...]]], tuple[Finding, ...]]
-Judged = dict[Make, tuple[Finding | None, ...]]
+Judged = dict[tuple[Make, str], tuple[Finding | None, ...]]
 
 JOB: dict[str, tuple[JobCheck, ...]] = {"falls": falls.JOB, "collects": collects.JOB, "carries": carries.JOB, "allowed": allowed.JOB, "around": around.JOB}
 RUN: dict[str, tuple[RunCheck, ...]] = {"falls": (*falls.RUN, *lie.RUN), "trenches": trenches.RUN, "carries": carries.RUN, "stands": (*stands.RUN, *footings.RUN), "around": around.RUN}
@@ -64,12 +64,13 @@ def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, .
 
 
 def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> tuple[Finding, ...]:
-    """Of what is found of the stretches of a run that collect, the worst of each check, with the station where the stretch begins."""
-    collecting = [s for s in found.stretches if not s.is_solid and found.run.run.status != EXISTING]
-    for stretch in collecting:
-        if stretch.make not in judged:  # what is made alike is judged once, however many runs are
-            judged[stretch.make] = tuple(_asked(family, check, outcome, stretch.make) for check in STRETCH[family])
-    told, of_each = [], [(judged[stretch.make], stretch.low) for stretch in collecting]
+    """Of what is found of the stretches of a run that collect, in each soil they lie in, the worst of each check, with the station where that begins."""
+    collecting = [(s.make, along.soil, max(s.low, along.low)) for s in found.stretches if not s.is_solid and found.run.run.status != EXISTING
+                  for along in found.soils if min(s.high, along.high) - max(s.low, along.low) > 1e-6]  # fmt: skip
+    for make, soil, _ in collecting:
+        if (make, soil.id) not in judged:  # what is made alike in one soil is judged once, however many runs are
+            judged[make, soil.id] = tuple(_asked(family, check, outcome, make, outcome.soil(soil)) for check in STRETCH[family])
+    told, of_each = [], [(judged[make, soil.id], low) for make, soil, low in collecting]
     for number in range(len(STRETCH[family])):
         here = [(f, low) for findings, low in of_each if (f := findings[number]) is not None]
         if here:

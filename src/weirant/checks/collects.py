@@ -61,21 +61,21 @@ def drain_level(outcome: Outcome, found: RunOutcome, part: Collecting, place: Fe
 def table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature) -> Finding | None:
     """The water table at the place, over the range of the soil."""
     water = next((w for w in found.water.parts if w.of is part), None) if found.water is not None else None
-    limit = place.dry_depth
+    limit, soil = place.dry_depth, outcome.soil(part.soil)
     if water is None or limit is None:
         return None
     said = partial(Finding, key="table", family="collects", title=f"Dry at {place.name}", kind=k.DEPTH, at_most=False,
-                elements=("soil", f"runs.{found.id}.distance"), station=part.station)  # fmt: skip
+                elements=(f"soils.{part.soil.id}", f"runs.{found.id}.distance"), station=part.station)  # fmt: skip
     if water.table_depth is None:
         return said(state=State.UNKNOWN, source="cp", reason=f"Not known until you have {water.missing}.")
     figure = water.table_depth
     state = judge(figure.value, limit, at_most=False, band=figure.band)
     assumed = (
         " The conductivity is only assumed from the texture; an auger-hole or falling-water test settles it."
-        if outcome.soil.conductivity_assumed
+        if soil.conductivity_assumed
         else ""
     )
-    if outcome.soil.conductivity_assumed and state == State.HOLDS and figure.band:
+    if soil.conductivity_assumed and state == State.HOLDS and figure.band:
         state = State.TIGHT
     through = f" The drain goes through {place.name}; told is its farthest corner." if part.lie is not None and part.lie.distance <= NOUGHT and part.situation.source != PARALLEL else ""
     reason = f"Water is expected {below_ground(outcome, figure.value)}{say_band(outcome, figure.band, k.DEPTH)}.{through}{assumed}"
@@ -109,7 +109,7 @@ def barrier(outcome: Outcome, found: RunOutcome, part: Collecting, place: Featur
     reason = (f"The trench bottom reaches the hard layer ({say(outcome, hard, k.DEPTH)} down)." if under <= 0 else
               f"{say(outcome, under, k.DEPTH)} of wet soil are left between trench bottom and hard layer; water there passes under the drain to {place.name}.")  # fmt: skip
     return Finding("barrier", "collects", "Down to the hard layer", state, reason, "neh624", under, 0.0, k.DEPTH,
-                   station=part.station, elements=("soil.hard_layer_depth",))  # fmt: skip
+                   station=part.station, elements=(f"soils.{part.soil.id}.hard_layer_depth",))  # fmt: skip
 
 
 def reach(outcome: Outcome, place: Feature) -> Finding | None:

@@ -11,31 +11,31 @@ from weirant.methods.geotextile import GeotextileLimits, geotextile_limits
 from weirant.methods.granular_filter import granular_filter_limits
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding, Fix, Set, State
-from weirant.outcome.outcome import Outcome
+from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.units import display as k
 
 NO_4, NO_200 = 4.75e-3, 75e-6
 ASSUMED = " The soil's gradation is only assumed from its texture; a sieve test settles it."
 
 
-def _arguments(outcome: Outcome, kind: str) -> dict[str, object] | None:
+def _arguments(soil: SoilFigures, kind: str) -> dict[str, object] | None:
     """Arguments of geotextile-limits for this soil; None where the curve does not reach d85.
 
     Where the curve ends above d15 or d10 its finest size stands for them: limits come out on the safe side.
     """
-    curve = outcome.soil.gradation.regraded_on(NO_4)
+    curve = soil.gradation.regraded_on(NO_4)
     d85, fines = curve.size_at(85), curve.percent_finer(NO_200)
     if d85 is None or fines is None:
         return None
     finest = curve.sizes[-1]
     d60 = curve.size_at(60) or d85
     return {"percent_passing_75um": fines, "d85": d85, "d15": curve.size_at(15) or finest,
-            "uniformity": max(1.0, curve.uniformity or d60 / finest), "plasticity_index": outcome.soil.plasticity_index,
-            "soil_conductivity": outcome.soil.conductivity.high, "application": "less-critical", "wrap_kind": kind}  # fmt: skip
+            "uniformity": max(1.0, curve.uniformity or d60 / finest), "plasticity_index": soil.plasticity_index,
+            "soil_conductivity": soil.conductivity.high, "application": "less-critical", "wrap_kind": kind}  # fmt: skip
 
 
-def _limits(outcome: Outcome, kind: str) -> GeotextileLimits | None:
-    arguments = _arguments(outcome, kind)
+def _limits(soil: SoilFigures, kind: str) -> GeotextileLimits | None:
+    arguments = _arguments(soil, kind)
     return geotextile_limits(**arguments) if arguments else None  # type: ignore[arg-type]
 
 
@@ -43,10 +43,10 @@ def _wrapped(make: Make) -> bool:
     return make.section.wrap in (FULL_WRAP, SOCK)
 
 
-def _suitable(outcome: Outcome, make: Make) -> tuple[Fix, ...]:
+def _suitable(outcome: Outcome, make: Make, soil: SoilFigures) -> tuple[Fix, ...]:
     """The first two fabrics of the library that meet every limit here."""
     sock = make.section.wrap == SOCK
-    fits = [g for g in outcome.library.geotextiles.values() if (sock or g.roll_width) and _meets(outcome, g)]
+    fits = [g for g in outcome.library.geotextiles.values() if (sock or g.roll_width) and _meets(soil, g)]
     return tuple(Fix(g.name, Set(_path(make, "geotextile"), g.key)) for g in fits[:2])
 
 
@@ -54,56 +54,56 @@ def _path(make: Make, field: str) -> str:
     return f"sections.{make.section.id}.{field}"
 
 
-def _meets(outcome: Outcome, fabric: Geotextile) -> bool:
-    limits = _limits(outcome, fabric.kind)
+def _meets(soil: SoilFigures, fabric: Geotextile) -> bool:
+    limits = _limits(soil, fabric.kind)
     return (limits is not None and (limits.o95_min_anticlogging or 0) <= fabric.o95 <= limits.o95_max
             and fabric.permittivity >= limits.permittivity_min and fabric.conductivity >= limits.conductivity_min)  # fmt: skip
 
 
-def _judged(outcome: Outcome, state: State) -> tuple[State, str]:
+def _judged(soil: SoilFigures, state: State) -> tuple[State, str]:
     """A verdict on an assumed curve is not shown as sure."""
-    if not outcome.soil.gradation_assumed:
+    if not soil.gradation_assumed:
         return state, ""
     return (State.TIGHT if state == State.HOLDS else state), ASSUMED
 
 
-def _unknown(key: str, title: str) -> Finding:
+def _unknown(soil: SoilFigures, key: str, title: str) -> Finding:
     return Finding(key, "filters", title, State.UNKNOWN,
                    "The soil's sieve curve does not reach 0.075 mm and 85 % passing. Have it sieved, with a wash.", "fhwa_nhi_07_092",
-                   elements=("soil.gradation",))  # fmt: skip
+                   elements=(f"soils.{soil.id}.gradation",))  # fmt: skip
 
 
-def retention(outcome: Outcome, make: Make) -> Finding | None:
+def retention(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The fabric's openings are small enough to hold the soil back."""
     if not _wrapped(make):
         return None
-    fabric, limits = make.geotextile, _limits(outcome, make.geotextile.kind)
+    fabric, limits = make.geotextile, _limits(soil, make.geotextile.kind)
     if limits is None:
-        return _unknown("retention", "Fabric holds the soil")
-    state, assumed = _judged(outcome, judge(fabric.o95, limits.o95_max, at_most=True, near=0.0))
+        return _unknown(soil, "retention", "Fabric holds the soil")
+    state, assumed = _judged(soil, judge(fabric.o95, limits.o95_max, at_most=True, near=0.0))
     figure = Figure(
         "Largest opening allowed",
         limits.o95_max,
         k.OPENING,
         "geotextile-limits",
-        _arguments(outcome, fabric.kind) or {},
+        _arguments(soil, fabric.kind) or {},
         "o95_max",
     )
     words = "holds this soil back" if state != State.FAILS else "lets this soil through"
     return Finding("retention", "filters", "Fabric holds the soil", state,
                    f"Openings of {say(outcome, fabric.o95, k.OPENING)} against {say(outcome, limits.o95_max, k.OPENING)} allowed: it {words}.{assumed}",
                    "fhwa_nhi_07_092", fabric.o95, limits.o95_max, k.OPENING, figure=figure,
-                   fixes=_suitable(outcome, make) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
+                   fixes=_suitable(outcome, make, soil) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
 
 
-def permittivity(outcome: Outcome, make: Make) -> Finding | None:
+def permittivity(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The fabric lets the water through."""
     if not _wrapped(make):
         return None
-    fabric, limits = make.geotextile, _limits(outcome, make.geotextile.kind)
+    fabric, limits = make.geotextile, _limits(soil, make.geotextile.kind)
     if limits is None:
-        return _unknown("permittivity", "Fabric lets water through")
-    state, assumed = _judged(outcome, judge(fabric.permittivity, limits.permittivity_min, at_most=False))
+        return _unknown(soil, "permittivity", "Fabric lets water through")
+    state, assumed = _judged(soil, judge(fabric.permittivity, limits.permittivity_min, at_most=False))
     if fabric.conductivity < limits.conductivity_min:
         state = State.FAILS
     figure = Figure(
@@ -111,51 +111,51 @@ def permittivity(outcome: Outcome, make: Make) -> Finding | None:
         limits.permittivity_min,
         k.PERMITTIVITY,
         "geotextile-limits",
-        _arguments(outcome, fabric.kind) or {},
+        _arguments(soil, fabric.kind) or {},
         "permittivity_min",
     )
     return Finding("permittivity", "filters", "Fabric lets water through", state,
                    f"Permittivity {say(outcome, fabric.permittivity, k.PERMITTIVITY)} against at least {say(outcome, limits.permittivity_min, k.PERMITTIVITY)}.{assumed}",
                    "fhwa_nhi_07_092 aashto_m288", fabric.permittivity, limits.permittivity_min, k.PERMITTIVITY, at_most=False, figure=figure,
-                   fixes=_suitable(outcome, make) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
+                   fixes=_suitable(outcome, make, soil) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
 
 
-def clogging(outcome: Outcome, make: Make) -> Finding | None:
+def clogging(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The fabric's openings are large enough for the finest grains to pass."""
     if not _wrapped(make):
         return None
-    fabric, limits = make.geotextile, _limits(outcome, make.geotextile.kind)
+    fabric, limits = make.geotextile, _limits(soil, make.geotextile.kind)
     if limits is None:
-        return _unknown("clogging", "Fabric stays open")
+        return _unknown(soil, "clogging", "Fabric stays open")
     if fabric.open_area is not None and fabric.open_area < outcome.rules.woven_open_area:
         return Finding("clogging", "filters", "Fabric stays open", State.FAILS,
                        f"Only {say(outcome, fabric.open_area, k.SHARE)} of this woven sheet is open; it blinds in silt.", "fhwa_nhi_07_092",
-                       fabric.open_area, outcome.rules.woven_open_area, k.SHARE, at_most=False, fixes=_suitable(outcome, make), elements=(_path(make, "geotextile"),))  # fmt: skip
+                       fabric.open_area, outcome.rules.woven_open_area, k.SHARE, at_most=False, fixes=_suitable(outcome, make, soil), elements=(_path(make, "geotextile"),))  # fmt: skip
     if limits.o95_min_anticlogging is None:
         return Finding("clogging", "filters", "Fabric stays open", State.TIGHT,
                        "This soil is uniform: take the most open fabric that still holds it.", "fhwa_nhi_07_092", elements=(_path(make, "geotextile"),))  # fmt: skip
-    state, assumed = _judged(outcome, judge(fabric.o95, limits.o95_min_anticlogging, at_most=False))
+    state, assumed = _judged(soil, judge(fabric.o95, limits.o95_min_anticlogging, at_most=False))
     figure = Figure(
         "Least opening against clogging",
         limits.o95_min_anticlogging,
         k.OPENING,
         "geotextile-limits",
-        _arguments(outcome, fabric.kind) or {},
+        _arguments(soil, fabric.kind) or {},
         "o95_min_anticlogging",
     )
     return Finding("clogging", "filters", "Fabric stays open", state,
                    f"Openings of {say(outcome, fabric.o95, k.OPENING)} against at least {say(outcome, limits.o95_min_anticlogging, k.OPENING)}, so that the finest grains pass.{assumed}",
                    "fhwa_nhi_07_092", fabric.o95, limits.o95_min_anticlogging, k.OPENING, at_most=False, figure=figure,
-                   fixes=_suitable(outcome, make) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
+                   fixes=_suitable(outcome, make, soil) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
 
 
-def soil_to_stone(outcome: Outcome, make: Make) -> Finding | None:
+def soil_to_stone(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """Without a sheet between them the stone itself must hold the soil back."""
     if make.section.wrap == FULL_WRAP:
         return None
     stone = make.aggregate.coarse_side.size_at(15)
     try:
-        limits = granular_filter_limits(outcome.soil.gradation)
+        limits = granular_filter_limits(soil.gradation)
     except InputError as fault:
         return Finding(
             "soil-stone",
@@ -164,7 +164,7 @@ def soil_to_stone(outcome: Outcome, make: Make) -> Finding | None:
             State.UNKNOWN,
             f"Not known: {fault}.",
             "neh633_26",
-            elements=("soil.gradation",),
+            elements=(f"soils.{soil.id}.gradation",),
         )
     if stone is None:
         return Finding(
@@ -175,13 +175,13 @@ def soil_to_stone(outcome: Outcome, make: Make) -> Finding | None:
             "The stone's grading does not reach 15 %.",
             "neh633_26",
         )
-    state, assumed = _judged(outcome, judge(stone, limits.d15_max, at_most=True))
+    state, assumed = _judged(soil, judge(stone, limits.d15_max, at_most=True))
     figure = Figure(
         "Largest D15 of a filter",
         limits.d15_max,
         k.OPENING,
         "granular-filter-limits",
-        {"gradation": outcome.soil.gradation},
+        {"gradation": soil.gradation},
         "d15_max",
     )
     words = "holds the soil back" if state != State.FAILS else "lets the soil wash into its voids"
@@ -195,10 +195,10 @@ def soil_to_stone(outcome: Outcome, make: Make) -> Finding | None:
                    "neh633_26 terzaghi_peck", stone, limits.d15_max, k.OPENING, figure=figure, fixes=fixes, elements=(_path(make, "aggregate"), _path(make, "wrap")))  # fmt: skip
 
 
-def stone_drains(outcome: Outcome, make: Make) -> Finding | None:
+def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The stone lets water through better than the soil (Terzaghi's permeability ratio)."""
-    stone, curve = make.aggregate.fine_side.size_at(15), outcome.soil.gradation
-    soil, soil_d85 = curve.size_at(15) or curve.sizes[-1], curve.size_at(85)
+    stone, curve = make.aggregate.fine_side.size_at(15), soil.gradation
+    soil_d15, soil_d85 = curve.size_at(15) or curve.sizes[-1], curve.size_at(85)
     if stone is None or soil_d85 is None:
         return Finding(
             "stone-drains",
@@ -207,10 +207,10 @@ def stone_drains(outcome: Outcome, make: Make) -> Finding | None:
             State.UNKNOWN,
             "The gradations do not reach d15 and d85.",
             "terzaghi_peck",
-            elements=("soil.gradation",),
+            elements=(f"soils.{soil.id}.gradation",),
         )
-    ratio = stone / soil
-    arguments = {"filter_d15": stone, "soil_d15": soil, "soil_d85": soil_d85}
+    ratio = stone / soil_d15
+    arguments = {"filter_d15": stone, "soil_d15": soil_d15, "soil_d85": soil_d85}
     figure = Figure(
         "D15 of the stone over d15 of the soil", ratio, k.RATIO, "terzaghi-filter", arguments, "permeability_ratio"
     )
@@ -226,7 +226,7 @@ def stone_drains(outcome: Outcome, make: Make) -> Finding | None:
                    figure=figure, elements=(_path(make, "aggregate"),))  # fmt: skip
 
 
-def stone_to_pipe(outcome: Outcome, make: Make) -> Finding | None:
+def stone_to_pipe(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The stone does not fall through the pipe's openings."""
     d85, pipe = make.aggregate.fine_side.size_at(85), make.pipe
     if d85 is None:
@@ -263,7 +263,7 @@ def stone_to_pipe(outcome: Outcome, make: Make) -> Finding | None:
                    at_most=False, figure=figure, fixes=tuple(fixes), elements=(_path(make, "aggregate"),))  # fmt: skip
 
 
-def separation(outcome: Outcome, make: Make) -> Finding | None:
+def separation(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """A sock leaves the stone open to the soil; say so."""
     if make.section.wrap != SOCK:
         return None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Callable
+from functools import partial
 
 from weirant.checks import Kept, run_checks
 from weirant.design.flows import with_flows
@@ -32,9 +33,9 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     basis, session = library or shipped(), session or Session()
     library = session.once("library", (basis, job.products), lambda: with_own(basis, job.products))
     book = session.once("book", (job.survey, job.units), lambda: reduce_book(job.survey, System(job.units)))
-    soil = session.once("soil", (job.soil, library), lambda: soil_figures(job, library))
-    site = with_amounts(with_flows(job, site_of(job, book, library, session), soil, session), session)
-    outcome = Outcome(job, book, library, rules or shipped_rules(), soil, site)
+    soils = {soil.id: session.once(f"soil {soil.id}", (soil, library), partial(soil_figures, soil, library)) for soil in job.soils}
+    site = with_amounts(with_flows(job, site_of(job, book, library, session), soils, session), session)
+    outcome = Outcome(job, book, library, rules or shipped_rules(), soils, site)
     if any(found.grade is not None for found in site.runs):
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))
     outcome = dataclasses.replace(outcome, findings=run_checks(outcome, _keeper(outcome, session)))

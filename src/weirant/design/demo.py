@@ -39,9 +39,9 @@ def demo_job() -> Job:
     return Job(
         name="Clubhouse slab drain", place="Larkmead lawn-bowls club (invented)", date="2026-11-24", units="imperial",
         survey=Survey(tuple(feet), "BM", _si(100, FT), _si(13, FT), _si(0.02, FT)),
-        soil=Soil((Layer("loam", _si(10, IN), Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY)),
+        soils=(Soil((Layer("loam", _si(10, IN), Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY)),
                    Layer("silt-loam", None, Band(1.0 * FT / DAY, 2.5 * FT / DAY, 5 * FT / DAY))),
-                  _si(30, IN), _si(6, IN), 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),
+                  _si(30, IN), _si(6, IN), 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),),
         water=Water(0.05 * IN / DAY, _si(2, IN), 6 * 3600.0, 0.25, DAY, _si(1800, FT**2), "own solid pipe"),
         runs=_runs(), nodes=_nodes(),
         sections=(TrenchSection("s1", "trench", _si(12, IN), _si(2, IN), _si(6, IN)),), permissions=Permissions(True, None, True), features=_site(),

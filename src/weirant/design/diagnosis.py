@@ -118,17 +118,17 @@ def _said(job: Job) -> list[tuple[dict[str, float], str]]:
 def measured(outcome: Outcome) -> list[tuple[dict[str, float], str]]:
     """Evidence that the job's own figures give, as weights by kind and words."""
     job, found = outcome.job, []
-    soil, place = job.soil, outcome.chosen().part.place
-    if soil.water_table_depth is not None and "soil.water_table_depth" not in job.assumed and place is not None and place.dry_depth is not None:
+    soil, place = outcome.chosen().part.soil, outcome.chosen().part.place
+    if soil.water_table_depth is not None and f"soils.{soil.id}.water_table_depth" not in job.assumed and place is not None and place.dry_depth is not None:
         if soil.water_table_depth < place.dry_depth:
             found.append(({"seep": 1.0, "sideways": 0.7, "surface": -0.3}, "water stands in the test hole above the depth to be dry"))
         else:
             found.append(({"seep": -1.0, "sideways": -0.7, "surface": 0.5}, "water in the test hole stays below the depth to be dry"))
     if soil.water_table_slope is not None and soil.water_table_slope >= 0.03:
         found.append(({"sideways": 1.0, "flat": -1.0}, f"the water table slopes {100 * soil.water_table_slope:.0f} %"))
-    if soil.hard_layer_depth is not None and soil.hard_layer_depth < 1.2 and "soil.hard_layer_depth" not in job.assumed:
+    if soil.hard_layer_depth is not None and soil.hard_layer_depth < 1.2 and f"soils.{soil.id}.hard_layer_depth" not in job.assumed:
         found.append(({"sideways": 0.7}, "a hard layer lies within 4 ft (1.2 m)"))
-    if outcome.soil.conductivity.best < 3e-7:
+    if outcome.soil(soil).conductivity.best < 3e-7:
         found.append(({"surface": 0.7, "flat": 0.7}, "the soil lets next to nothing through"))
     if job.water.roof_area > 0 and job.water.roof_goes in (NO_ROOF, ROOF_IN_DRAIN):
         found.append(({"roof": 1.5}, "roof water has no pipe of its own"))

@@ -170,11 +170,12 @@ def factors_of(outcome: Outcome, count: int, seed: int = 1, run: str = "") -> Ar
 
     if not 2 <= count <= 100_000:
         raise InputError("number of samples", "must be between 2 and 100,000", count)
-    band = outcome.soil.conductivity
+    soil = outcome.chosen(run).part.soil
+    band = outcome.soil(soil).conductivity
     normal = norm.ppf(qmc.LatinHypercube(4, rng=np.random.default_rng(seed)).random(count))
     down, up = np.log(band.best / band.low) / TENTH, np.log(band.high / band.best) / TENTH
     logs = np.column_stack((normal[:, 0] * np.where(normal[:, 0] < 0, down, up), normal[:, 1] * np.log(POROSITY) / TENTH,
-                            normal[:, 2] * (np.log(HARD_LAYER) / TENTH if outcome.chosen(run).part.soil.hard_layer_depth is not None else 0.0),
+                            normal[:, 2] * (np.log(HARD_LAYER) / TENTH if soil.hard_layer_depth is not None else 0.0),
                             normal[:, 3] * np.log(RAIN) / TENTH))  # fmt: skip
     return np.asarray(np.exp(logs))
 

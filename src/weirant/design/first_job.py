@@ -78,12 +78,12 @@ def first_job(beginning: Beginning, answers: Answers) -> Job:
     slope = min(drop / length, 0.5)
     return Job(
         name="New drain", units=answers.units,
-        soil=Soil((Layer(answers.texture),), 0.9, 0.25, 0.05),
+        soils=(Soil((Layer(answers.texture),), 0.9, 0.25, 0.05),),
         nodes=(Node("n1", 0.0, 0.0, outlet=Outlet()), Node("n2", 0.0, length)), features=(_place(beginning, answers, length),),
         runs=(Run("r1", "drain", ("n1", "n2"), DATUM - answers.fall, slope,
                   (Stretch(is_solid=True, to_station=answers.outlet_length), Stretch(is_solid=False, id="p2", situation=Situation(beginning.source, place="t1")))),),
         survey=Survey(_shots(length, answers.fall)),
-        assumed=("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "runs.r1.invert", "runs.r1.slope",
+        assumed=("soils.g1.hard_layer_depth", "soils.g1.water_table_depth", "soils.g1.water_table_slope", "runs.r1.invert", "runs.r1.slope",
                  "features.t1.dry_depth", "features.t1.points", "runs.r1.reach", "water.drainage_rate", "water.storm_depth", "survey.benchmark_elevation"),
     )  # fmt: skip
 

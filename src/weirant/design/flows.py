@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Mapping
 from functools import cached_property
 
 from weirant.design.session import Session
@@ -23,13 +24,13 @@ from weirant.outcome.water import CollectedWater, RunWater
 Waters = dict[str, RunWater]
 
 
-def with_flows(job: Job, site: Site, soil: SoilFigures, session: Session) -> Site:
+def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], session: Session) -> Site:
     """The site with the water of every run that has ground under it.
 
     The drain's level sets the inflow and the inflow sets the level: twice round is enough, the pipe being small beside the depth
     of the water table.
     """
-    flows = _Flows(job, site, soil, session)
+    flows = _Flows(job, site, soils, session)
     graded = [(f, f.grade) for f in site.runs if f.grade is not None]
     first = {f.id: flows.water(f, grade, [f.make(part.station).pipe.inner_diameter / 2 for part in f.collects], "rough") for f, grade in graded}
     rough, _ = flows.along(first, "rough")
@@ -45,7 +46,7 @@ class _Flows:
 
     job: Job
     site: Site
-    soil: SoilFigures
+    soils: Mapping[str, SoilFigures]
     session: Session
 
     @cached_property
@@ -64,12 +65,12 @@ class _Flows:
             parts = tuple(self._collected(found, grade, part, depth) for part, depth in zip(found.collects, water_in_pipe, strict=True))
             return RunWater(parts, storm_release(run.run, job.water), roof_peak(job.water) if roof else None)
 
-        on = (grade, run, *water_in_pipe, roof, self.soil, pipes_key(found.stretches), *found.collects, job.water)
+        on = (grade, run, *water_in_pipe, roof, *(self.soils[part.soil.id] for part in found.collects), pipes_key(found.stretches), *found.collects, job.water)
         return self.session.once(f"{turn} water {run.id}", on, made)
 
     def _collected(self, found: RunOutcome, grade: GradeLine, part: Collecting, water_in_pipe: float) -> CollectedWater:
         drain_depth = grade.at(grade.ground - grade.invert, part.station) - water_in_pipe
-        return collected(part, self.job.water, self.soil, drain_depth, found.make(part.station).pipe.outer_diameter / 2)
+        return collected(part, self.job.water, self.soils[part.soil.id], drain_depth, found.make(part.station).pipe.outer_diameter / 2)
 
     def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], dict[str, Steady]]:
         """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what leaves the network."""

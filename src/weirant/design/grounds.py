@@ -12,6 +12,7 @@ from weirant.job import Job
 from weirant.job.holes import TestHole
 from weirant.job.site import Feature
 from weirant.job.soil import Band
+from weirant.job.soils import soil_at
 from weirant.outcome.outcome import Outcome
 
 
@@ -36,7 +37,7 @@ def grounds_of(outcome: Outcome, run: str = "") -> tuple[SiteGround, ...]:
         band = _band(hole)
         if band is not None:
             area = nearest_wet_area(job, hole)
-            texture = hole.log[-1].texture if hole.log else job.soil.layers[-1].texture
+            texture = hole.log[-1].texture if hole.log else soil_at(job, hole.x, hole.y).layers[-1].texture
             found.append(SiteGround(f"at {hole.name}", band, outcome.library.texture(texture).drainable_porosity, width_across(area) if area else of_line.width,
                                     area.name if area else of_line.area))  # fmt: skip
     return tuple(found)

@@ -59,9 +59,9 @@ def hand_methods(outcome: Outcome, conductivity: Band | None = None, porosity: f
     lie = _Lie(part, max(grade.at(grade.ground - flow.surface, at), 0.05), soil.water_table_depth, max(soil.hard_layer_depth, soil.water_table_depth + 0.01),
                found.make(at).pipe.outer_diameter / 2, max(part.lie.judged, 1e-3) if part.lie is not None else part.situation.reach / 4,
                part.place.dry_depth if part.place is not None else None, job.water.drainage_rate)  # fmt: skip
-    band = conductivity or outcome.soil.conductivity
+    band = conductivity or outcome.soil(soil).conductivity
     tables = _tables(lie, band) if part.lie is not None else []
-    return (*_inflows(lie, band), *tables, *_spacings(lie, band, porosity or outcome.soil.drainable_porosity))
+    return (*_inflows(lie, band), *tables, *_spacings(lie, band, porosity or outcome.soil(soil).drainable_porosity))
 
 
 def _asked(question: str, label: str, method: str, kind: k.Kind, arguments: dict[str, float], key: str, band: Band, result: str, outside: str) -> list[HandResult]:

@@ -10,7 +10,9 @@ from weirant.design.pedotransfer import predicted, shares_of
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.holes import AUGER_HOLE, BAIL, FieldTest, TestHole
-from weirant.job.soil import Band
+from weirant.job.identity import SOIL, fresh
+from weirant.job.soil import MOST_LAYERS, Band, Layer, Soil
+from weirant.job.soils import soil_at, with_soil
 from weirant.library import Library, shipped
 from weirant.methods.field_tests import Fitted, fit_auger_hole, fit_bail, fit_falling_water
 from weirant.methods.soil_tests import hazen
@@ -52,28 +54,23 @@ class LayerVerdict:
     evidence: tuple[Evidence, ...]
 
 
-def layer_of(job: Job, depth: float) -> int:
-    """Number of the layer that a depth m lies in."""
-    return job.soil.layer_at(depth)
-
-
-def evidence_for(job: Job, layer: int, library: Library | None = None) -> tuple[Evidence, ...]:
-    """Texture, sieve and every test whose wetted part lies mostly in the layer."""
+def evidence_for(job: Job, soil: Soil, layer: int, library: Library | None = None) -> tuple[Evidence, ...]:
+    """Texture, sieve and every test, in a hole where the soil holds, whose wetted part lies mostly in the layer."""
     library = library or shipped()
-    texture = library.texture(job.soil.layers[layer].texture)
+    texture = library.texture(soil.layers[layer].texture)
     band = texture.conductivity
     found = [Evidence(band.best, band.high / band.best, f"usual for {texture.name.lower()}")]
-    shares = shares_of(job.soil.gradation) if layer == len(job.soil.layers) - 1 else None
+    shares = shares_of(soil.gradation) if layer == len(soil.layers) - 1 else None
     by_grains = predicted(shares) if shares is not None else None
     if shares is not None and by_grains is not None:  # the texture class tells the same thing more coarsely
         found = [Evidence(by_grains.conductivity, by_grains.factor, f"by {shares.sand:.0f} % sand, {shares.silt:.0f} % silt, {shares.clay:.0f} % clay (Rosetta 3)")]
-    sizes = sorted((p.percent, p.size) for p in job.soil.gradation)
+    sizes = sorted((p.percent, p.size) for p in soil.gradation)
     d10 = next((size for percent, size in sizes if percent >= 10), None)
-    if layer == len(job.soil.layers) - 1 and d10 is not None and 1e-4 <= d10 <= 3e-3:
+    if layer == len(soil.layers) - 1 and d10 is not None and 1e-4 <= d10 <= 3e-3:
         found.append(Evidence(hazen(d10, 100), HAZEN, "Hazen, by the sieve"))
     for hole in job.holes:
         for number, test in enumerate(hole.tests, 1):
-            if layer_of(job, middle_of(test)) != layer or not _same_ground(job, hole, layer):
+            if soil.layer_at(middle_of(test)) != layer or not _same_ground(job, soil, hole, layer):
                 continue
             try:
                 fitted = fit(test)
@@ -90,10 +87,10 @@ def middle_of(test: FieldTest) -> float:
     return (min(top, test.depth) + test.depth) / 2
 
 
-def _same_ground(job: Job, hole: TestHole, layer: int) -> bool:
-    """A hole that was logged in another soil than the line's says nothing of the line's layer."""
+def _same_ground(job: Job, soil: Soil, hole: TestHole, layer: int) -> bool:
+    """A hole where another soil holds, or that was logged in another, says nothing of the soil's layer."""
     textures = {h.texture for h in hole.log}
-    return not textures or job.soil.layers[layer].texture in textures
+    return soil_at(job, hole.x, hole.y).id == soil.id and (not textures or soil.layers[layer].texture in textures)
 
 
 def combined(evidence: tuple[Evidence, ...]) -> Band:
@@ -110,27 +107,47 @@ def combined(evidence: tuple[Evidence, ...]) -> Band:
     return Band(best / spread, best, min(best * spread, 1.0))
 
 
-def verdicts(job: Job) -> tuple[LayerVerdict, ...]:
-    """Every layer with what is believed of it."""
+def verdicts(job: Job, soil: Soil) -> tuple[LayerVerdict, ...]:
+    """Every layer of a soil with what is believed of it."""
     out = []
-    for layer in range(len(job.soil.layers)):
-        evidence = evidence_for(job, layer)
+    for layer in range(len(soil.layers)):
+        evidence = evidence_for(job, soil, layer)
         out.append(LayerVerdict(layer, combined(evidence), evidence))
     return tuple(out)
 
 
-def taken_over(job: Job, hole: TestHole | None = None) -> Job:
-    """The job with the combined conductivities in its layers, no longer assumed; with the depths of a hole where it has them and was
-    dug in the line's own ground.
+def taken_over(job: Job, soil: Soil, hole: TestHole | None = None) -> Job:
+    """The job with the combined conductivities in the layers of a soil, no longer assumed; with the depths of a hole where it has them and was
+    dug in that soil.
     """
-    layers = tuple(dataclasses.replace(layer, conductivity=verdict.band) if len(verdict.evidence) > 1 else layer
-                   for layer, verdict in zip(job.soil.layers, verdicts(job), strict=True))  # fmt: skip
-    soil = dataclasses.replace(job.soil, layers=layers)
-    known = [f"soil.layers.{v.layer}.conductivity" for v in verdicts(job)]
-    if hole is not None and not _same_ground(job, hole, len(layers) - 1):
+    found = verdicts(job, soil)
+    layers = tuple(dataclasses.replace(layer, conductivity=verdict.band) if len(verdict.evidence) > 1 else layer for layer, verdict in zip(soil.layers, found, strict=True))
+    stem = f"soils.{soil.id}"
+    new, known = dataclasses.replace(soil, layers=layers), [f"{stem}.layers.{v.layer}.conductivity" for v in found]
+    if hole is not None and not _same_ground(job, soil, hole, len(layers) - 1):
         hole = None
     if hole is not None and hole.hard_depth is not None:
-        soil, known = dataclasses.replace(soil, hard_layer_depth=hole.hard_depth), [*known, "soil.hard_layer_depth"]
+        new, known = dataclasses.replace(new, hard_layer_depth=hole.hard_depth), [*known, f"{stem}.hard_layer_depth"]
     if hole is not None and hole.water_depth is not None:
-        soil, known = dataclasses.replace(soil, water_table_depth=hole.water_depth), [*known, "soil.water_table_depth"]
-    return dataclasses.replace(job, soil=soil, assumed=tuple(p for p in job.assumed if p not in known))
+        new, known = dataclasses.replace(new, water_table_depth=hole.water_depth), [*known, f"{stem}.water_table_depth"]
+    job = with_soil(job, new)
+    return dataclasses.replace(job, assumed=tuple(p for p in job.assumed if p not in known))
+
+
+def own_soil(job: Job, hole: str) -> Job:
+    """The job with a soil that holds round a hole, by its log and its tests. Raises InputError where nothing was logged, or one holds there already."""
+    return _with_own_soil(job, next(h for h in job.holes if h.id == hole))
+
+
+def _with_own_soil(job: Job, hole: TestHole) -> Job:
+    if not hole.log:
+        raise InputError(hole.name, "has no soil log; write down what was dug through first")
+    if any(soil.hole == hole.id for soil in job.soils):
+        raise InputError(hole.name, "has a soil of its own already")
+    here = soil_at(job, hole.x, hole.y)
+    thick = [b.to_depth - a for a, b in zip([0.0, *(h.to_depth for h in hole.log)], hole.log, strict=False)]
+    layers = tuple(Layer(h.texture, None if i + 1 == len(hole.log) else thick[i]) for i, h in enumerate(hole.log[:MOST_LAYERS]))
+    layers = (*layers[:-1], dataclasses.replace(layers[-1], thickness=None))
+    new = Soil(layers, hole.hard_depth, hole.water_depth if hole.water_depth is not None else here.water_table_depth, here.water_table_slope,
+               id=fresh(job.soils, SOIL), name=f"soil at {hole.name}", hole=hole.id)  # fmt: skip
+    return taken_over(dataclasses.replace(job, soils=(*job.soils, new)), new, hole)

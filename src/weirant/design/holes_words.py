@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from weirant.design.holes import LayerVerdict, fit
 from weirant.errors import InputError
-from weirant.job import Job
 from weirant.job.holes import PERCOLATION, FieldTest
+from weirant.job.soil import Soil
 from weirant.library import shipped
 from weirant.methods.field_tests import percolation_rate
 from weirant.units.display import CONDUCTIVITY, System, shown
@@ -35,11 +35,11 @@ def _last_interval(test: FieldTest, system: System) -> str:
     return f" Last interval: {minutes * 0.0254:.0f} min an inch." if system == System.IMPERIAL else f" Last interval: {minutes / 1000:.1f} min a millimetre."
 
 
-def layer_words(job: Job, found: tuple[LayerVerdict, ...], system: System) -> str:
+def layer_words(soil: Soil, found: tuple[LayerVerdict, ...], system: System) -> str:
     """Each layer with its band, and the evidence it rests on."""
     lines = []
     for verdict in found:
-        name, band = shipped().texture(job.soil.layers[verdict.layer].texture).name, verdict.band
+        name, band = shipped().texture(soil.layers[verdict.layer].texture).name, verdict.band
         lines.append(f"{name}: {shown(band.best, CONDUCTIVITY, system)}, likely {shown(band.low, CONDUCTIVITY, system)} to {shown(band.high, CONDUCTIVITY, system)}")
         lines += [f"    {shown(e.best, CONDUCTIVITY, system)} within {e.factor:.1f} times: {e.words}" for e in verdict.evidence]
     lines.append("Sharper evidence counts for more; evidence that disagrees widens the range.")

@@ -19,6 +19,8 @@ from weirant.job.network import SURFACE
 from weirant.job.paths import with_value
 from weirant.job.site import FOUNDED, Feature
 from weirant.job.situations import USUAL_LAWN, with_place
+from weirant.job.soil import Soil
+from weirant.job.soils import soil_at
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.outcome.outcome import Outcome
 
@@ -48,7 +50,7 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
         return _run(outcome, [box.low_end, box.lowest_from_end()], deep, "inlet line", collects=False, system=SURFACE)
     if kind == "sideways":
         ends = box.side(-outcome.rules.curtain_uphill)
-        deep = max(deep, outcome.job.soil.hard_layer_depth or 0.0)
+        deep = max(deep, _soil_in(outcome.job, area).hard_layer_depth or 0.0)
     elif kind == "footing":
         ends, deep = box.side(outcome.rules.footing_drain_beside), max(deep, _footing_near(outcome.job, area) + 0.05)
     else:
@@ -64,6 +66,11 @@ def _serving(job: Job, area: Feature, source: str, reach: float | None = None) -
     run = job.runs[-1].id
     job = with_value(with_place(job, run, area.id), f"runs.{run}.source", source)
     return job if reach is None else with_value(job, f"runs.{run}.reach", reach)
+
+
+def _soil_in(job: Job, area: Feature) -> Soil:
+    """The soil in the middle of an area."""
+    return soil_at(job, math.fsum(p.x for p in area.points) / len(area.points), math.fsum(p.y for p in area.points) / len(area.points))
 
 
 def _footing_near(job: Job, area: Feature) -> float:

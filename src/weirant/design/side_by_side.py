@@ -27,10 +27,11 @@ def simulated_tables(outcome: Outcome, conductivity: Band | None = None, run: st
 
     ``conductivity`` puts another ground in the place of the line's. Raises InputError where the ground along the run is not known.
     """
-    own, rate = outcome.soil.conductivity, outcome.job.water.drainage_rate
+    stand = stand_at(outcome, None, run)
+    own, rate = outcome.soil(stand.part.soil).conductivity, outcome.job.water.drainage_rate
     band = conductivity or own
     by_line, by_section = [], []
-    guess, stand = None, stand_at(outcome, None, run)
+    guess = None
     _ = stand.place
     for end in (band.low, band.best, band.high):
         section = section_at(outcome, run=run, ground=Ground(end / own.best))

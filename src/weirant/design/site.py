@@ -19,6 +19,7 @@ from weirant.ground.levels import Ground, LevelBook
 from weirant.ground.nearby import Things, things_of
 from weirant.ground.network import AT_END, LaidRun, Network, joined, lay_out, meetings, stations_every
 from weirant.ground.places import point_of
+from weirant.ground.soils import SoilAlong, soils_along
 from weirant.ground.stretches import LaidStretch, Makes, levels_key, makes_of
 from weirant.ground.surface import Surface, build_surface
 from weirant.ground.surface.blunders import spikes
@@ -145,15 +146,22 @@ class _Runs:
         on = (run, self.job.sections, self.makes.library, self.makes.hosts.get(run.run.trench_of), *self.makes.guests.get(run.id, ()))
         return self.session.once(f"stretches {run.id}", on, partial(self.makes.along, run))
 
-    def collecting(self, run: LaidRun) -> tuple[Collecting, ...]:
-        """What of a run collects, by its situation."""
-        on = (run, self.job.soil, *(self.dry.get(s.situation.place) for s in run.run.stretches))
-        return self.session.once(f"collecting {run.id}", on, lambda: collecting_of(run, self.job.soil, self.dry))
+    def soils(self, run: LaidRun) -> tuple[SoilAlong, ...]:
+        """The soils along a run."""
+        several = len(self.job.soils) > 1  # one holds wherever things and holes lie
+        on = (run, self.job.soils, *((self.job.holes, self.job.features) if several else ()))
+        return self.session.once(f"soils {run.id}", on, lambda: soils_along(run.alignment, self.job))
+
+    def collecting(self, run: LaidRun, soils: tuple[SoilAlong, ...]) -> tuple[Collecting, ...]:
+        """What of a run collects, by its situation and soil."""
+        on = (run, soils, *(self.dry.get(s.situation.place) for s in run.run.stretches))
+        return self.session.once(f"collecting {run.id}", on, lambda: collecting_of(run, soils, self.dry))
 
     def found(self, run: LaidRun) -> RunOutcome:
         """A run with its ground, its grade line and what it meets."""
         job, session, place = self.job, self.session, run.alignment.points.tobytes()
-        stretches, collects = self.stretches(run), self.collecting(run)
+        stretches, soils = self.stretches(run), self.soils(run)
+        collects = self.collecting(run, soils)
         host = self.makes.hosts.get(run.run.trench_of) if run.run.bore else None
         ends = tuple(other.id for node in (run.nodes[0][0].id, run.nodes[-1][0].id) for other, _ in self.network.others_at(run, node))
         on = (job.points, job.survey, self.lie, place, ",".join(ends), host.alignment.points.tobytes() if host is not None else b"")
@@ -163,9 +171,9 @@ class _Runs:
         grade = session.once(f"grade {run.id}", (ground, run, levels_key(stretches)), lambda: None if ground is None else lay(ground, run, stretches))
 
         def made() -> RunOutcome:
-            return RunOutcome(run, stretches, collects, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
+            return RunOutcome(run, stretches, soils, collects, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
 
-        return session.once(f"run {run.id}", (*on, job.features, run, stretches, collects, grade), made)
+        return session.once(f"run {run.id}", (*on, job.features, run, stretches, soils, collects, grade), made)
 
 
 Met = tuple[Feature, float, Point, tuple[float, float]]

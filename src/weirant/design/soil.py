@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from weirant.job import Job
-from weirant.job.soil import Band, Layer
+from weirant.job.soil import Band, Layer, Soil
 from weirant.library import Library
 from weirant.methods.gradation import Gradation
 from weirant.outcome.outcome import SoilFigures
 
 
-def soil_figures(job: Job, library: Library) -> SoilFigures:
+def soil_figures(soil: Soil, library: Library) -> SoilFigures:
     """Conductivity averaged over the wet thickness, and the gradation of the layer the drain lies in."""
-    beside = library.texture(job.soil.layers[-1].texture)
-    points = job.soil.gradation
+    beside = library.texture(soil.layers[-1].texture)
+    points = soil.gradation
     own = Gradation(tuple(p.size for p in points), tuple(p.percent for p in points)) if len(points) >= 2 else None
-    plasticity = job.soil.plasticity_index
+    plasticity = soil.plasticity_index
     return SoilFigures(
-        conductivity=wet_conductivity(job, library),
-        conductivity_assumed=any(layer.conductivity is None for layer in job.soil.layers),
+        id=soil.id,
+        conductivity=wet_conductivity(soil, library),
+        conductivity_assumed=any(layer.conductivity is None for layer in soil.layers),
         gradation=own or beside.gradation,
         gradation_assumed=own is None,
         plasticity_index=beside.plasticity_index if plasticity is None else plasticity,
@@ -31,14 +31,14 @@ def layer_conductivity(layer: Layer, library: Library) -> Band:
     return layer.conductivity or library.texture(layer.texture).conductivity
 
 
-def wet_conductivity(job: Job, library: Library) -> Band:
+def wet_conductivity(soil: Soil, library: Library) -> Band:
     """Mean of the layers' conductivities, weighted by their thickness between water table and hard layer.
 
     Flow along layers adds up by thickness (parallel flow; Darcy). With depths unknown the lowest layer counts alone.
     """
-    bands = [layer_conductivity(layer, library) for layer in job.soil.layers]
-    top, bottom = job.soil.water_table_depth, job.soil.hard_layer_depth
-    begins = [depth for depth in job.soil.boundaries if depth is not None]
+    bands = [layer_conductivity(layer, library) for layer in soil.layers]
+    top, bottom = soil.water_table_depth, soil.hard_layer_depth
+    begins = [depth for depth in soil.boundaries if depth is not None]
     if len(bands) == 1 or top is None or bottom is None or len(begins) < len(bands) or bottom <= top:
         return bands[-1]
     wet = [max(0.0, min(end, bottom) - max(start, top)) for start, end in zip(begins, [*begins[1:], bottom], strict=True)]

@@ -42,7 +42,7 @@ def storm_findings(outcome: Outcome, told: Told | None = None, known: Answers | 
 
 
 def _of_part(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) -> Finding | None:
-    band, place = outcome.soil.conductivity, stand.place
+    band, place = outcome.soil(stand.part.soil).conductivity, stand.place
     found = _found(stand)
     try:
         answers = []
@@ -64,7 +64,7 @@ def _of_part(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) 
 def _found(stand: Stand) -> Finding:
     place = stand.place
     return Finding(DRY_IN_TIME, "collects", f"Dry in time at {place.name}", State.FAILS, "", "vangenuchten1980 user", limit=place.dry_within,
-                   kind=DURATION, station=stand.station if stand.found.grade is not None else None, elements=(f"features.{place.id}.dry_within", "soil"),
+                   kind=DURATION, station=stand.station if stand.found.grade is not None else None, elements=(f"features.{place.id}.dry_within", f"soils.{stand.part.soil.id}"),
                    subject=stand.found.id, place=place.id)  # fmt: skip
 
 

@@ -31,7 +31,7 @@ def table_profile(outcome: Outcome, station: float, places: Array, run: str = ""
         if x < 0 and part.situation.source == HILLSIDE:
             low[i] = best[i] = high[i] = max(wet, depth + x / 2)
             continue
-        figure = table_at(part, job.water, outcome.soil, depth, radius, max(abs(x), 1e-3))
+        figure = table_at(part, job.water, outcome.soil(part.soil), depth, radius, max(abs(x), 1e-3))
         best[i] = figure.value
         low[i], high[i] = figure.band or (figure.value, figure.value)
     return low, best, high

@@ -15,7 +15,8 @@ LEFT, RIGHT = -3.0, 2.0  # log10 of mm
 
 def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
     """The chart at a station of a run; x is log10 of the size in mm, y the percent passing over 100."""
-    make = outcome.chosen(run).make(station)
+    found = outcome.chosen(run)
+    make, figures = found.make(station), outcome.soil(found.soil(station))
     shapes: list[Shape] = []
     for decade in range(int(LEFT), int(RIGHT) + 1):
         shapes.append(Stroke(((decade, 0), (decade, 1)), "grid"))
@@ -25,10 +26,10 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
         shapes.append(Words((LEFT - 0.2, percent / 100), f"{percent} %", "axis", "left", 3, 2))
     stone, fine = _curve(make.aggregate.coarse_side), _curve(make.aggregate.fine_side)
     shapes += [Area((*stone, *reversed(fine)), "stone"), Stroke(stone, "trench"), Stroke(fine, "trench")]
-    soil = _curve(outcome.soil.gradation)
-    shapes.append(Stroke(soil, "collecting run" if outcome.soil.gradation_assumed else "solid run"))
+    soil = _curve(figures.gradation)
+    shapes.append(Stroke(soil, "collecting run" if figures.gradation_assumed else "solid run"))
     shapes += _openings(make)
-    words = "soil, assumed from its texture" if outcome.soil.gradation_assumed else "soil, sieved"
+    words = "soil, assumed from its texture" if figures.gradation_assumed else "soil, sieved"
     shapes.append(Words(soil[len(soil) // 2], words, "strong", "right", -8, 4))
     shapes.append(Words(fine[len(fine) // 2], make.aggregate.name.split(",")[0], "strong", "right", -8, 4))
     return Drawing(

@@ -44,7 +44,7 @@ def profile_drawing(outcome: Outcome, run: str = "") -> Drawing:
     shapes: list[Shape] = [
         *_grid(bounds, system),
         Area((*_points(x, grade.ground), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "soil"),
-        *_hard_layer(outcome, grade, bounds),
+        *_hard_layer(found, grade, bounds),
         *_trench(outcome, found, grade),
         *_receiving(found, grade, bounds),
         *_pipe(outcome, found, grade),
@@ -104,16 +104,18 @@ def _steps(bounds: tuple[float, float, float, float], system: System) -> tuple[f
     return along * unit, up * unit
 
 
-def _hard_layer(outcome: Outcome, grade: GradeLine, bounds: tuple[float, float, float, float]) -> list[Shape]:
-    depth = outcome.job.soil.hard_layer_depth
-    if depth is None:
-        return []
-    top = np.maximum(grade.ground - depth, bounds[1])
-    x = grade.stations
-    return [
-        Area((*_points(x, top), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "hard layer"),
-        Stroke(tuple(_points(x, top)), "hard layer"),
-    ]
+def _hard_layer(found: RunOutcome, grade: GradeLine, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    """The hard layer under the ground of each soil along the run, as far as its depth is known."""
+    shapes: list[Shape] = []
+    for along in found.soils:
+        depth = along.soil.hard_layer_depth
+        if depth is None:
+            continue
+        x = np.unique(np.concatenate([[max(along.low, float(grade.stations[0]))], grade.stations[(grade.stations > along.low) & (grade.stations < along.high)],
+                                      [min(along.high, float(grade.stations[-1]))]]))  # fmt: skip
+        top = np.maximum(np.interp(x, grade.stations, grade.ground) - depth, bounds[1])
+        shapes += [Area((*_points(x, top), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "hard layer"), Stroke(tuple(_points(x, top)), "hard layer")]
+    return shapes
 
 
 def _trench(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]:

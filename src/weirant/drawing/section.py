@@ -17,6 +17,7 @@ from weirant.job.geometry import run_of
 from weirant.job.paths import with_value
 from weirant.job.section import FULL_WRAP, SOCK, SOIL_CAP, TURF_TOP, Bore, TrenchSection
 from weirant.job.section_edits import with_section
+from weirant.job.soil import Soil
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import PlacedPipe, pipes_at, trench_at
@@ -29,7 +30,7 @@ class _Levels:
     """Heights of the section at a station, m, ground at 0 and downwards negative."""
 
     def __init__(self, found: RunOutcome, station: float) -> None:
-        grade, self.make = found.grade, found.make(station)
+        grade, self.make, self.soil = found.grade, found.make(station), found.soil(station)
         self.section, pipe = self.make.section, self.make.pipe
         self.cut = max(grade.at(grade.ground - grade.invert, station) + self.make.below, 0.02) if grade is not None else self.make.natural_stone + 0.15
         self.bottom = -self.cut
@@ -67,7 +68,7 @@ def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
     deep = max(at.cut, 0.3)
     side = max(at.edge(0.0) + 0.56 * deep, 0.7 * deep)
     bounds = (-side, -deep * 1.2, side, deep * 0.14)
-    shapes = [*_ground(outcome, bounds), *_filling(at), *_pipes(outcome, found, at, pipes), *_wrap(at, pipes), *_water(outcome, at, bounds),
+    shapes = [*_ground(at.soil, bounds), *_filling(at), *_pipes(outcome, found, at, pipes), *_wrap(at, pipes), *_water(at, bounds),
               Stroke(((-at.edge(0), 0), (-at.half, at.bottom), (at.half, at.bottom), (at.edge(0), 0)), "trench"),
               Stroke(((bounds[0], 0.0), (-at.edge(0.0), 0.0)), "ground"), Stroke(((at.edge(0.0), 0.0), (bounds[2], 0.0)), "ground"),
               *_measures(at, bounds, system, is_known=found.grade is not None)]  # fmt: skip
@@ -75,8 +76,8 @@ def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
     return Drawing(tuple(shapes), bounds, (*_handles(job, found.id, at, system), *_pipe_handles(outcome, found, at, pipes, system)), title=title)
 
 
-def _ground(outcome: Outcome, bounds: tuple[float, float, float, float]) -> list[Shape]:
-    soil, (left, bottom, right, _) = outcome.job.soil, bounds
+def _ground(soil: Soil, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    left, bottom, right, _ = bounds
     shapes: list[Shape] = [Area(box(left, bottom, right, 0.0), "soil")]
     for number, begins in enumerate(soil.boundaries):
         if number and begins is not None and -begins > bottom:
@@ -146,9 +147,9 @@ def _ring(middle: Point, radius: float) -> Shape:
     return Stroke(tuple((middle[0] + radius * math.cos(a / 20 * math.pi), middle[1] + radius * math.sin(a / 20 * math.pi)) for a in range(41)), "fabric")
 
 
-def _water(outcome: Outcome, at: _Levels, bounds: tuple[float, float, float, float]) -> list[Shape]:
+def _water(at: _Levels, bounds: tuple[float, float, float, float]) -> list[Shape]:
     """The undrained table at the sides and the level in the drain."""
-    wet, level = outcome.job.soil.water_table_depth, at.pipe_bottom + at.make.pipe.wall + at.water
+    wet, level = at.soil.water_table_depth, at.pipe_bottom + at.make.pipe.wall + at.water
     shapes: list[Shape] = []
     if wet is not None and at.collects:
         shapes.append(

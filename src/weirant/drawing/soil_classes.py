@@ -22,9 +22,10 @@ CHART = 1.28  # where the plasticity chart begins
 LIMITS = (100.0, 60.0)  # ends of its axes: liquid limit, plasticity index
 
 
-def soil_class_drawing(outcome: Outcome, station: float) -> Drawing:
-    """Both charts side by side with the job's soil on them, as far as it is known. The station plays no part."""
-    job, shares = outcome.job, shares_of(outcome.job.soil.gradation)
+def soil_class_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
+    """Both charts side by side with the soil at a station of a run on them, as far as it is known."""
+    soil = outcome.chosen(run).soil(station)
+    shares = shares_of(soil.gradation)
     titles = []
     shapes: list[Shape] = [*_triangle()]
     if shares is None:
@@ -34,7 +35,7 @@ def soil_class_drawing(outcome: Outcome, station: float) -> Drawing:
         titles.append(f"{shares.sand:.0f} % sand, {shares.silt:.0f} % silt, {shares.clay:.0f} % clay: {texture}")
         shapes += [Mark(_at(shares.sand, shares.clay), "built"), Words(_at(shares.sand, shares.clay), texture, "strong", "left", 6, 4)]
     shapes += _plasticity()
-    limit, index = job.soil.liquid_limit, job.soil.plasticity_index
+    limit, index = soil.liquid_limit, soil.plasticity_index
     if limit is None or index is None:
         shapes.append(Words((CHART + 0.5, -0.13), "liquid limit and plasticity index are wanted", "hint", "centre"))
     else:

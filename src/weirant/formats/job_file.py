@@ -183,8 +183,8 @@ def _unknown_products(job: Job) -> list[Fault]:
         wanted += [(f"sections[{i}].aggregate", section.aggregate, library.aggregates), (f"sections[{i}].geotextile", section.geotextile, library.geotextiles)]
     wanted += [(f"runs[{i}].stretches[{n}].pipe", stretch.pipe, library.pipes) for i, run in enumerate(job.runs) for n, stretch in enumerate(run.stretches)]
     found: list[Fault] = [(path, f"'{key}' is not in the library") for path, key, items in wanted if key not in items]
-    return found + [(f"soil.layers[{i}].texture", f"'{layer.texture}' is not in the library")
-                    for i, layer in enumerate(job.soil.layers) if layer.texture not in library.textures]  # fmt: skip
+    return found + [(f"soils[{n}].layers[{i}].texture", f"'{layer.texture}' is not in the library")
+                    for n, soil in enumerate(job.soils) for i, layer in enumerate(soil.layers) if layer.texture not in library.textures]  # fmt: skip
 
 
 @dataclasses.dataclass(frozen=True)

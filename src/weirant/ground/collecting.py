@@ -1,8 +1,8 @@
-"""What collects of a run, by the situation it lies in, with the place that it keeps dry."""
+"""What collects of a run, by the situation and the soil it lies in, with the place that it keeps dry."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.network import LaidRun
+from weirant.ground.soils import NOUGHT, SoilAlong, at
 from weirant.job.beside import Beside, beside, legs_of
 from weirant.job.geometry import parts_of
 from weirant.job.site import Feature
@@ -21,7 +22,7 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False)
 class Collecting:
-    """What collects of a run in one situation: from and to station m of each span, from the low end up, the station m at which it is judged, and how
+    """What collects of a run in one situation and one soil: from and to station m of each span, from the low end up, the station m at which it is judged, and how
     the place lies that it keeps dry (None: it keeps none). A run that is all solid has one without spans.
     """
 
@@ -53,17 +54,20 @@ class Collecting:
         return found
 
 
-def collecting_of(run: LaidRun, soil: Soil, things: Mapping[str, Feature]) -> tuple[Collecting, ...]:
-    """What collects of a run, stretches in one situation together, from the low end up; never none. ``things`` are those of the site by identity."""
+def collecting_of(run: LaidRun, soils: Sequence[SoilAlong], things: Mapping[str, Feature]) -> tuple[Collecting, ...]:
+    """What collects of a run, stretches in one situation and one soil together, from the low end up; never none. ``things`` are those of the site by identity."""
     parts = parts_of(run.run, run.length)
-    spans: dict[Situation, list[tuple[float, float]]] = {}
+    spans: dict[tuple[Situation, str], list[tuple[float, float]]] = {}
+    named = {along.soil.id: along.soil for along in soils}
     for low, high, stretch in parts:
-        if not stretch.is_solid:
-            spans.setdefault(stretch.situation, []).append((low, high))
+        for along in soils:
+            start, stop = max(low, along.low), min(high, along.high)
+            if not stretch.is_solid and stop - start > NOUGHT:
+                spans.setdefault((stretch.situation, along.soil.id), []).append((start, stop))
     if not spans:
         longest = max(parts, key=lambda part: part[1] - part[0])[2]
-        return (Collecting(longest.situation, soil, (), run.length, None),)
-    return tuple(_made(run, situation, soil, tuple(within), things) for situation, within in spans.items())
+        return (Collecting(longest.situation, at(tuple(soils), run.length), (), run.length, None),)
+    return tuple(_made(run, situation, named[soil], tuple(within), things) for (situation, soil), within in spans.items())
 
 
 def _made(run: LaidRun, situation: Situation, soil: Soil, spans: tuple[tuple[float, float], ...], things: Mapping[str, Feature]) -> Collecting:

@@ -12,6 +12,7 @@ from weirant.job.job import Job
 from weirant.job.network import Run
 from weirant.job.paths import leads_somewhere
 from weirant.job.products import OWN
+from weirant.job.site import OUTLINED
 
 Fault = tuple[str, str]
 
@@ -19,11 +20,11 @@ Fault = tuple[str, str]
 def reference_faults(job: Job) -> list[Fault]:
     """Every fault of a job's references with its path; empty where all is sound. Linear in what the job holds."""
     doubled = [*_identities(job)]
-    return doubled if doubled else [*_products(job), *_sections(job), *_runs(job), *_guests(job), *_others(job)]
+    return doubled if doubled else [*_products(job), *_sections(job), *_soils(job), *_runs(job), *_guests(job), *_others(job)]
 
 
 def _identities(job: Job) -> Iterator[Fault]:
-    lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("runs", job.runs), ("nodes", job.nodes), ("features", job.features), ("holes", job.holes),
+    lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("runs", job.runs), ("nodes", job.nodes), ("features", job.features), ("holes", job.holes), ("soils", job.soils),
                                                    ("sections", job.sections))  # fmt: skip
     within = ((f"runs[{i}].stretches", run.stretches) for i, run in enumerate(job.runs))
     beside = ((f"sections[{i}].bores", section.bores) for i, section in enumerate(job.sections))
@@ -48,6 +49,28 @@ def _sections(job: Job) -> Iterator[Fault]:
         for number, stretch in enumerate(run.stretches):
             if stretch.section not in sections:
                 yield f"runs[{index}].stretches[{number}].section", f"{run.name} lies in the trench section {stretch.section}, which is not there"
+
+
+def _soils(job: Job) -> Iterator[Fault]:
+    """One soil holds everywhere, every other round a hole or within an outline of its own."""
+    holes, things, taken = {hole.id for hole in job.holes}, {f.id: f for f in job.features}, set()
+    if sum(not soil.hole and not soil.area for soil in job.soils) != 1:
+        yield "soils", "one soil, and only one, must hold where no other does"
+    for index, soil in enumerate(job.soils):
+        if not soil.name.strip():
+            yield f"soils[{index}].name", "a soil needs a name"
+        if soil.hole and soil.area:
+            yield f"soils[{index}].area", f"{soil.name} holds round a test hole or within an outline; take one of them"
+        elif soil.hole and soil.hole not in holes:
+            yield f"soils[{index}].hole", f"{soil.name} holds round the test hole {soil.hole}, which is not there"
+        elif soil.area and soil.area not in things:
+            yield f"soils[{index}].area", f"{soil.name} holds within the thing {soil.area}, which is not there"
+        elif soil.area and (things[soil.area].kind not in OUTLINED or len(things[soil.area].points) < 3):
+            yield f"soils[{index}].area", f"{soil.name} holds within {things[soil.area].name}, which is no outline; let it hold elsewhere first"
+        where = soil.hole or soil.area
+        if where and where in taken:
+            yield f"soils[{index}].{'hole' if soil.hole else 'area'}", f"{soil.name} holds where another soil does; give it another place"
+        taken.add(where)
 
 
 def _products(job: Job) -> Iterator[Fault]:

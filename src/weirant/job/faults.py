@@ -16,6 +16,7 @@ from weirant.job.fields import LONGEST_TEXT
 from weirant.job.job import Job
 from weirant.job.network import Run
 from weirant.job.rain import OWN
+from weirant.job.soil import Soil
 
 Fault = tuple[str, str]
 MANY = 100
@@ -102,24 +103,14 @@ def _check(field: dataclasses.Field[Any], path: str, value: Any) -> Iterator[Fau
 
 
 def _contradictions(job: Job) -> Iterator[Fault]:
-    if not job.soil.layers:
-        yield "soil.layers", "soil needs a layer at least"
-    for index, layer in enumerate(job.soil.layers):
-        if index + 1 < len(job.soil.layers) and layer.thickness is None:
-            yield f"soil.layers[{index}].thickness", "a layer above another needs its thickness"
-        band = layer.conductivity
-        if band and not band.low <= band.best <= band.high:
-            yield f"soil.layers[{index}].conductivity", "low, best and high must not fall"
+    for index, soil in enumerate(job.soils):
+        yield from _soil_faults(f"soils[{index}]", soil)
     for index, run in enumerate(job.runs):
         if not run.name.strip():
             yield f"runs[{index}].name", "a run needs a name"
         if not 1 <= run.pipes <= 4:
             yield f"runs[{index}].pipes", f"number of pipes must be 1 to 4: {run.pipes}"
         yield from _stretch_faults(index, run)
-    for name in ("size", "percent"):
-        points = [getattr(p, name) for p in job.soil.gradation]
-        if points != sorted(points, reverse=True) or (name == "size" and len(set(points)) != len(points)):
-            yield "soil.gradation", f"sieve {name} must fall from the first line to the last"
     for index, storm in enumerate(job.storms):
         if not storm.name.strip():
             yield f"storms[{index}].name", "a storm needs a name"
@@ -133,6 +124,21 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"features[{index}].points", f"{feature.name or feature.kind} has no place; it needs a point at least"
         if any(not (abs(spot.x) <= 1e5 and abs(spot.y) <= 1e5) for spot in feature.points):
             yield f"features[{index}].points", "points must lie within 100 km of the outlet"
+
+
+def _soil_faults(path: str, soil: Soil) -> Iterator[Fault]:
+    if not soil.layers:
+        yield f"{path}.layers", "soil needs a layer at least"
+    for index, layer in enumerate(soil.layers):
+        if index + 1 < len(soil.layers) and layer.thickness is None:
+            yield f"{path}.layers[{index}].thickness", "a layer above another needs its thickness"
+        band = layer.conductivity
+        if band and not band.low <= band.best <= band.high:
+            yield f"{path}.layers[{index}].conductivity", "low, best and high must not fall"
+    for name in ("size", "percent"):
+        points = [getattr(p, name) for p in soil.gradation]
+        if points != sorted(points, reverse=True) or (name == "size" and len(set(points)) != len(points)):
+            yield f"{path}.gradation", f"sieve {name} must fall from the first line to the last"
 
 
 def _stretch_faults(index: int, run: Run) -> Iterator[Fault]:

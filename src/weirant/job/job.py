@@ -26,7 +26,7 @@ class Job:
     """
 
     name: str = plain("name of the job")
-    soil: Soil = plain("soil")
+    soils: tuple[Soil, ...] = several("soils", most=50)
     runs: tuple[Run, ...] = several("runs", most=300)
     nodes: tuple[Node, ...] = several("nodes", most=20_000)
     place: str = plain("place", "")

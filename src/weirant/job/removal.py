@@ -89,11 +89,19 @@ def without_thing(job: Job, identity: str) -> Removal:
     ways = sum(c.thing == identity for c in job.crossings)
     gone = dataclasses.replace(job, features=tuple(f for f in job.features if f.id != identity), crossings=tuple(c for c in job.crossings if c.thing != identity))
     gone, served_by = without_place(gone, identity)
-    return Removal(_cleaned(gone), (*_some(ways, "way past it", "ways past it"), *(f"{name} then keeps no place dry" for name in served_by)))
+    gone, soils = _without_soils(gone, {identity})
+    return Removal(_cleaned(gone), (*soils, *_some(ways, "way past it", "ways past it"), *(f"{name} then keeps no place dry" for name in served_by)))
 
 
 def without_hole(job: Job, identity: str) -> Removal:
     """The job without a test hole and its tests."""
     hole = next(h for h in job.holes if h.id == identity)
     gone = dataclasses.replace(job, holes=tuple(h for h in job.holes if h.id != identity))
-    return Removal(_cleaned(gone), tuple(_some(len(hole.tests), "test", "tests")))
+    gone, soils = _without_soils(gone, {identity})
+    return Removal(_cleaned(gone), (*_some(len(hole.tests), "test", "tests"), *soils))
+
+
+def _without_soils(job: Job, places: set[str]) -> tuple[Job, list[str]]:
+    """The job without the soils that hold round a hole or within a thing that goes, and their names."""
+    going = [soil for soil in job.soils if soil.hole in places or soil.area in places]
+    return dataclasses.replace(job, soils=tuple(s for s in job.soils if s not in going)) if going else job, [f"the soil {s.name}, which held there" for s in going]

@@ -39,7 +39,9 @@ MOST_LAYERS = 8
 
 @dataclass(frozen=True)
 class Soil:
-    """Soil at the drain: layers from the top down, depths in m below ground where wet."""
+    """A soil: layers from the top down, depths in m below ground where wet. It holds as far as no other test hole is nearer than its own, within the
+    outline of a thing, or, with neither, everywhere else.
+    """
 
     layers: tuple[Layer, ...] = several("soil layers", most=MOST_LAYERS)
     hard_layer_depth: float | None = quantity("depth of the hard layer", k.DEPTH, above=0, at_most=50, default=None)
@@ -51,6 +53,10 @@ class Soil:
     liquid_limit: float | None = quantity("liquid limit", k.COUNT, at_least=0, at_most=300, default=None)
     plasticity_index: float | None = quantity("plasticity index", k.COUNT, at_least=0, at_most=250, default=None)
     sideways: float = quantity("times faster along the layers", k.RATIO, at_least=0.1, at_most=100, default=1.0)
+    id: str = plain("identity of the soil", "g1")
+    name: str = plain("name of the soil", "the ground")
+    hole: str = plain("holds round the test hole", "")
+    area: str = plain("holds within", "")
 
     @property
     def boundaries(self) -> list[float | None]:

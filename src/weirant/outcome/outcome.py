@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from weirant.errors import InputError
 from weirant.ground.levels import LevelBook
 from weirant.job import Job
-from weirant.job.soil import Band
+from weirant.job.soil import Band, Soil
 from weirant.library import Library
 from weirant.methods.gradation import Gradation
 from weirant.outcome.figure import Figure
@@ -21,8 +21,9 @@ from weirant.rules import Rules
 
 @dataclass(frozen=True)
 class SoilFigures:
-    """The soil as the sums take it. ``gradation_assumed`` tells that it is the texture's typical curve."""
+    """A soil as the sums take it. ``gradation_assumed`` tells that it is the texture's typical curve."""
 
+    id: str
     conductivity: Band
     conductivity_assumed: bool
     gradation: Gradation
@@ -61,10 +62,14 @@ class Outcome:
     book: LevelBook
     library: Library
     rules: Rules
-    soil: SoilFigures
+    soils: Mapping[str, SoilFigures]
     site: Site
     takeoff: TakeOff | None = None
     findings: tuple[Finding, ...] = field(default=())
+
+    def soil(self, of: Soil) -> SoilFigures:
+        """A soil of the job as the sums take it."""
+        return self.soils[of.id]
 
     def run(self, identity: str) -> RunOutcome:
         """What was found of a run. Raises InputError where there is none of that identity."""

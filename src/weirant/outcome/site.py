@@ -11,22 +11,26 @@ from weirant.ground.crossings import Crossing
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.nearby import Things
 from weirant.ground.network import LaidRun, Meeting, Network
+from weirant.ground.soils import SoilAlong
+from weirant.ground.soils import at as soil_along
 from weirant.ground.stretches import LaidStretch, Make, at
 from weirant.ground.surface import Surface
 from weirant.hydraulics.accumulate import Steady
 from weirant.hydraulics.run_flow import RunFlow
+from weirant.job.soil import Soil
 from weirant.outcome.amounts import Amounts
 from weirant.outcome.water import RunWater
 
 
 @dataclass(frozen=True, eq=False)
 class RunOutcome:
-    """A run with its stretches, what of it collects in which situation, and its grade line (None where the ground under it is not known), the buried
+    """A run with its stretches, the soils along it, what of it collects in which situation, and its grade line (None where the ground under it is not known), the buried
     lines it meets, and the water in it: what comes from the ground, and the flow for the best figure of the soil and for the high end of its band; and what it takes to build.
     """
 
     run: LaidRun
     stretches: tuple[LaidStretch, ...]
+    soils: tuple[SoilAlong, ...]
     collects: tuple[Collecting, ...]
     grade: GradeLine | None
     crossings: tuple[Crossing, ...] = ()
@@ -39,6 +43,10 @@ class RunOutcome:
     def id(self) -> str:
         """Identity of the run."""
         return self.run.id
+
+    def soil(self, station: float) -> Soil:
+        """The soil at a station; where two meet, the one above."""
+        return soil_along(self.soils, station)
 
     def stretch(self, station: float) -> LaidStretch:
         """The stretch at a station; where two meet, the one above."""

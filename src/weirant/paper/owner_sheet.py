@@ -166,12 +166,12 @@ class _Sheet:
         return rows + [(f"Outlet invert, {name}" if len(outlets) > 1 else "Outlet invert", shown(level, LEVEL, system)) for level, name in kept]
 
     def _assumptions(self) -> str:
-        job, soil = self.outcome.job, self.outcome.soil
+        job, soils = self.outcome.job, self.outcome.soils.values()
         found = [] if job.is_surveyed else ["all levels: they are made up, nobody has shot them"]
         found += [label_at(job, path) for path in job.assumed]
-        if soil.conductivity_assumed:
+        if any(soil.conductivity_assumed for soil in soils):
             found.append("conductivity of the soil, from its texture")
-        if soil.gradation_assumed:
+        if any(soil.gradation_assumed for soil in soils):
             found.append("gradation of the soil, from its texture")
         found += ["ground and hard layer parallel across the slope", "waste and swell as set"]
         return "; ".join(found) + "."

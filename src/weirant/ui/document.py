@@ -21,6 +21,7 @@ from weirant.job.geometry import has_run, run_of
 from weirant.job.identity import by_id
 from weirant.job.paths import field_at, label_at, value_at, with_value
 from weirant.job.section import TrenchSection
+from weirant.job.soil import Soil
 from weirant.library import shipped, with_own
 from weirant.outcome.finding import Finding, Fix
 from weirant.outcome.outcome import Outcome, with_findings
@@ -64,6 +65,7 @@ class Document(QObject):
     station_changed = pyqtSignal(float)
     run_changed = pyqtSignal(str)
     thing_changed = pyqtSignal()
+    soil_changed = pyqtSignal()
     refused = pyqtSignal(str)
     drag_ended = pyqtSignal()
 
@@ -76,7 +78,7 @@ class Document(QObject):
         self._trial: Fix | None = None
         self._trial_outcome: Outcome | None = None
         self._station = 0.0
-        self._run, self._thing = "", ""
+        self._run, self._thing, self._soil = "", "", ""
         self.session = Session()
         self.dragging = self.live = False
         if job is not None:
@@ -115,7 +117,7 @@ class Document(QObject):
     def take_run(self, identity: str) -> None:
         """Take a run in hand; every view turns to it."""
         if identity != self._run and has_run(self.outcome.job, identity):
-            self._run = identity
+            self._run, self._soil = identity, ""
             self._station = min(self._station, self.in_hand.run.length)
             self.run_changed.emit(identity)
             self.station_changed.emit(self._station)
@@ -131,14 +133,28 @@ class Document(QObject):
             self._thing = identity
             self.thing_changed.emit()
 
+    @property
+    def soil(self) -> Soil:
+        """The soil in hand: the one chosen, or else that at the station."""
+        found: Soil | None = by_id(self.outcome.job.soils, self._soil)
+        return found or self.in_hand.soil(self.station)
+
+    def take_soil(self, identity: str) -> None:
+        """Take a soil in hand."""
+        if identity != self._soil:
+            self._soil = identity
+            self.soil_changed.emit()
+
     def path_of(self, path: str) -> str:
         """Where a field stands in the job: ``run.`` is the run in hand, ``section.`` the trench section at the station,
-        ``outlet.`` the outlet at its low end, ``kept.`` what it keeps dry; empty where it has none."""
+        ``outlet.`` the outlet at its low end, ``kept.`` what it keeps dry, ``soil.`` the soil in hand; empty where it has none."""
         owner, _, rest = path.partition(".")
         if owner == "run":
             return f"runs.{self.run}.{rest}"
         if owner == "section":
             return f"sections.{self.section.id}.{rest}"
+        if owner == "soil":
+            return f"soils.{self.soil.id}.{rest}"
         if owner == "kept":
             place = self.in_hand.part_at(self.station).place
             return f"features.{place.id}.{rest}" if place is not None else ""
@@ -189,7 +205,7 @@ class Document(QObject):
         self.session = session
         self._trial = self._trial_outcome = None
         self.stack.clear()
-        self._run, self._thing = self._outcome.chosen().id, ""
+        self._run, self._thing, self._soil = self._outcome.chosen().id, "", ""
         self._station = self._outcome.chosen().part.station
         self.changed.emit()
         self.station_changed.emit(self._station)

@@ -77,9 +77,9 @@ class Sketch:
 
     def job(self, *, soil: Soil | None = None, source: str = HILLSIDE, reach: float = 50, water: Water | None = None, limits: Limits | None = None) -> Job:
         """The job on its made-up ground. Groundwater comes to all that collects from one kind of source, undisturbed at a reach, ft."""
-        return Job(self.name, soil or loam(), tuple(self._situated(run, source, si(reach)) for run in self.runs), tuple(self.nodes), place=self.place,
+        return Job(self.name, (soil or loam(),), tuple(self._situated(run, source, si(reach)) for run in self.runs), tuple(self.nodes), place=self.place,
                    sections=tuple(self.sections), features=tuple(self.things), water=water or Water(), limits=limits or Limits(), points=tuple(self._levels()),
-                   assumed=(*self.assumed, "soil.layers.0.texture", "soil.hard_layer_depth", "soil.water_table_depth", "sections.s1.width"))  # fmt: skip
+                   assumed=(*self.assumed, "soils.g1.layers.0.texture", "soils.g1.hard_layer_depth", "soils.g1.water_table_depth", "sections.s1.width"))  # fmt: skip
 
     def _situated(self, run: Run, source: str, reach: float) -> Run:
         def placed(stretch: Stretch) -> Stretch:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from weirant.formats.earlier.job_6 import Trench
-from weirant.formats.earlier.job_7 import Water
+from weirant.formats.earlier.job_7 import Soil, Water
 from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import FieldTest, Horizon
@@ -27,7 +27,6 @@ from weirant.job.network import (
 )
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.site import KINDS, SitePoint, Spot
-from weirant.job.soil import Soil
 from weirant.job.survey import Place
 from weirant.units import display as k
 from weirant.units.staff import DECIMAL_FEET, FEET_INCHES, METRES

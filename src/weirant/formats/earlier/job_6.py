@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from weirant.formats.earlier.job_7 import Feature, Protected, Water
+from weirant.formats.earlier.job_7 import Feature, Protected, Soil, Water
 from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import TestHole
@@ -13,7 +13,6 @@ from weirant.job.network import GROUND, PUMP, ROOF, SURFACE, AsBuilt, CrossingCh
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP
 from weirant.job.site import SitePoint
-from weirant.job.soil import Soil
 from weirant.job.survey import Survey
 from weirant.units import display as k
 

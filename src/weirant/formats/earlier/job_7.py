@@ -25,10 +25,26 @@ from weirant.job.products import Products
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.section import TrenchSection
 from weirant.job.site import KINDS, SitePoint, Spot
-from weirant.job.soil import Soil
+from weirant.job.soil import MOST_LAYERS, Layer, SievePoint
 from weirant.job.survey import Survey
 from weirant.job.water import BOTH_SIDES, HILLSIDE, NO_ROOF, ONE_SIDE, PARALLEL, ROOF_APART, ROOF_IN_DRAIN
 from weirant.units import display as k
+
+
+@dataclass(frozen=True)
+class Soil:
+    """Soil at the drain: layers from the top down, depths in m below ground where wet."""
+
+    layers: tuple[Layer, ...] = several("soil layers", most=MOST_LAYERS)
+    hard_layer_depth: float | None = quantity("depth of the hard layer", k.DEPTH, above=0, at_most=50, default=None)
+    water_table_depth: float | None = quantity(
+        "depth to water when wet", k.DEPTH, at_least=0, at_most=50, default=None)  # fmt: skip
+    water_table_slope: float | None = quantity(
+        "slope of the water table", k.SLOPE, above=0, at_most=0.6, default=None)  # fmt: skip
+    gradation: tuple[SievePoint, ...] = several("sieve result", ())
+    liquid_limit: float | None = quantity("liquid limit", k.COUNT, at_least=0, at_most=300, default=None)
+    plasticity_index: float | None = quantity("plasticity index", k.COUNT, at_least=0, at_most=250, default=None)
+    sideways: float = quantity("times faster along the layers", k.RATIO, at_least=0.1, at_most=100, default=1.0)
 
 
 @dataclass(frozen=True)

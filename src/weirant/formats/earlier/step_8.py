@@ -1,4 +1,6 @@
-"""From version 7 to 8: the place to keep dry becomes a thing on the plan, and every stretch says where its groundwater comes from and what it keeps dry."""
+"""From version 7 to 8: the place to keep dry becomes a thing on the plan, every stretch says where its groundwater comes from and what it keeps dry,
+and the one soil becomes the first of a list.
+"""
 
 from __future__ import annotations
 
@@ -12,6 +14,7 @@ from weirant.job.site import Feature, Spot
 
 Fields = dict[str, Any]
 KINDS = {"slab edge": "slab", "footing": "building", "lawn": "lawn", "wall": "wall"}
+SOIL, SOIL_NAME = "g1", "the ground"  # identity and name of the one soil
 NO_PLACE = "no place yet"  # how a place was called that nobody had chosen
 SHAPE = ("points", "from_station", "to_station", "width", "on_left")  # fields of the place that its outline has taken up
 
@@ -37,7 +40,9 @@ def with_places(job: Fields) -> Fields:
     kept = {key: value for key, value in water.items() if key not in ("source", "reach", "contributing_area")}
     runs = [situated(run) for run in job["runs"]]
     assumed = dict.fromkeys(new for path in job["assumed"] for new in _paths(path, runs, serving, identity))
-    return {**{key: value for key, value in job.items() if key != "protected"}, "runs": runs, "water": kept, "features": things, "assumed": [*assumed]}
+    soil = {**job["soil"], "id": SOIL, "name": SOIL_NAME, "hole": "", "area": ""}
+    gone = ("protected", "soil")
+    return {**{key: value for key, value in job.items() if key not in gone}, "soils": [soil], "runs": runs, "water": kept, "features": things, "assumed": [*assumed]}
 
 
 def _thing(identity: str, place: Fields, host: Fields, job: Fields) -> Fields:
@@ -75,7 +80,9 @@ def _corners(place: Fields, legs: list[Leg], low: float, high: float) -> tuple[S
 def _paths(path: str, runs: list[Fields], serving: str, thing: str) -> Iterator[str]:
     """Where a field stands now."""
     owner, _, rest = path.partition(".")
-    if path in ("water.source", "water.reach"):
+    if owner == "soil":
+        yield f"soils.{SOIL}.{rest}" if rest else f"soils.{SOIL}"
+    elif path in ("water.source", "water.reach"):
         yield from (f"runs.{run['id']}.{rest}" for run in runs)
     elif path == "water.contributing_area":
         yield from (f"runs.{run['id']}.contributing_area" for run in runs if run["id"] == serving)

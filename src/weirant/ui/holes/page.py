@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from weirant.design.holes import LayerVerdict, taken_over, verdicts
+from weirant.design.holes import LayerVerdict, own_soil, taken_over, verdicts
 from weirant.design.holes_words import fit_words, layer_words
 from weirant.drawing.holes import hole_drawing, readings_drawing
 from weirant.errors import InputError
@@ -25,7 +25,9 @@ from weirant.job import Job
 from weirant.job.hole_edits import with_hole, with_log, with_new_hole, with_test, without_test
 from weirant.job.holes import AUGER_HOLE, BAIL, RISING, TESTS, FieldTest, Horizon, TestHole
 from weirant.job.removal import without_hole
-from weirant.outcome.finding import Fix, Instead
+from weirant.job.soil import Soil
+from weirant.job.soils import soil_at, soil_of, where_words
+from weirant.outcome.finding import Fix, Instead, do
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
@@ -38,7 +40,6 @@ from weirant.ui.try_button import TryButton
 from weirant.ui.views.picture import Picture
 from weirant.ui.words import Words
 from weirant.ui.work import Newest
-from weirant.units.display import System
 
 NARROW = 46.0  # text heights of width below which the third column goes under the others
 
@@ -197,7 +198,8 @@ class HolesPage(QScrollArea):
         told = self._told_for
         if self.document.trial is None and (told is None or told[0] is not job or told[1] != self.index):
             self._told_for = (job, self.index)
-            self._weighing.ask(lambda: (verdicts(job), taken_over(job, hole)), lambda found: self._tell_layers(job, hole, system, *found), self.layers.setText)
+            soil = self.document.soil if hole is None else soil_at(job, hole.x, hole.y)
+            self._weighing.ask(lambda: (verdicts(job, soil), taken_over(job, soil, hole)), lambda found: self._tell_layers(job, soil, hole, *found), self.layers.setText)
 
     def _lay_entries(self, job: Job, test: FieldTest | None) -> None:
         """Entries of the test in hand; laid anew only for another test or kind."""
@@ -235,15 +237,18 @@ class HolesPage(QScrollArea):
             box.addWidget(entry)
             flow.addWidget(cell)
 
-    def _tell_layers(self, job: Job, hole: TestHole | None, system: System, found: tuple[LayerVerdict, ...], changed: Job) -> None:
+    def _tell_layers(self, job: Job, soil: Soil, hole: TestHole | None, found: tuple[LayerVerdict, ...], changed: Job) -> None:
         if self._told_for is None or job is not self._told_for[0] or hole != self.hole:
             return
-        self.layers.setText(layer_words(job, found, system))
+        several = f"{soil.name[:1].upper()}{soil.name[1:]}, {where_words(job, soil)}.\n" if len(job.soils) > 1 else ""
+        self.layers.setText(several + layer_words(soil, found, self.document.system))
         emptied(self._offers)
         if changed != job:
-            before = (job.soil.hard_layer_depth, job.soil.water_table_depth)
-            depths = f", and the depths found in {hole.name}" if hole is not None and before != (changed.soil.hard_layer_depth, changed.soil.water_table_depth) else ""
+            before, after = ((s.hard_layer_depth, s.water_table_depth) for s in (soil, soil_of(changed, soil.id)))
+            depths = f", and the depths found in {hole.name}" if hole is not None and before != after else ""
             self._offers.addWidget(TryButton(self.document, 40, Fix(f"Take these conductivities over{depths}", Instead(changed))))
+        if hole is not None and hole.log and soil.hole != hole.id:
+            self._offers.addWidget(TryButton(self.document, 40, Fix(f"Let what was dug here be a soil of its own, round {hole.name}", do(own_soil, hole=hole.id))))
 
     # edits
 

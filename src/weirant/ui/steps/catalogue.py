@@ -45,9 +45,9 @@ def _lacks_built(job: Job) -> str:
 
 
 def _lacks_soil(job: Job) -> str:
-    if job.soil.hard_layer_depth is None:
+    if any(soil.hard_layer_depth is None for soil in job.soils):
         return "hard layer not known"
-    return "depth to water not known" if job.soil.water_table_depth is None else ""
+    return "depth to water not known" if any(soil.water_table_depth is None for soil in job.soils) else ""
 
 
 def _lacks_outlet(job: Job) -> str:
@@ -103,7 +103,7 @@ def _step_of(path: str) -> str:
     owner = path.partition(".")[0]
     if owner == "water" or path.endswith(OF_WATER):
         return "water"
-    return {"survey": "levels", "soil": "soil", "runs": "line", "nodes": "line", "features": "map"}.get(owner, "")
+    return {"survey": "levels", "soils": "soil", "runs": "line", "nodes": "line", "features": "map"}.get(owner, "")
 
 
 def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:

@@ -9,7 +9,9 @@ from PyQt6.QtWidgets import QComboBox
 from weirant.design.soil import layer_conductivity
 from weirant.errors import InputError
 from weirant.job import Job
+from weirant.job.paths import with_value
 from weirant.job.soil import MOST_LAYERS, Band, Layer, SievePoint
+from weirant.job.soils import soil_of, with_soil
 from weirant.library import shipped
 from weirant.methods.gradation import read_gradation
 from weirant.ui.document import Document
@@ -30,7 +32,7 @@ class BandEdit(TypedEdit):
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
-        layers = self.document.outcome.job.soil.layers
+        layers = self.document.soil.layers
         if self.index >= len(layers):
             return
         band, system = layer_conductivity(layers[self.index], shipped()), self.document.system
@@ -42,7 +44,7 @@ class BandEdit(TypedEdit):
         self.setToolTip("" if own else "Assumed from the texture. Test a hole, or type low / best / high.")
 
     def take(self, text: str) -> str:  # noqa: D102
-        path = f"soil.layers.{self.index}.conductivity"
+        path = self.document.path_of(f"soil.layers.{self.index}.conductivity")
         if not text:
             return "" if self.document.set_value(path, None) else "does not fit"
         try:
@@ -81,7 +83,7 @@ class SieveEdit(TypedEdit):
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
-        points = self.document.outcome.job.soil.gradation
+        points = self.document.soil.gradation
         self.setText(", ".join(f"{p.size * 1000:g} mm:{p.percent:g}" for p in points))
         self.setCursorPosition(0)
 
@@ -95,7 +97,7 @@ class SieveEdit(TypedEdit):
             self.document.refused.emit(str(fault))
             return str(fault)
         job = self.document.job
-        changed = dataclasses.replace(job, soil=dataclasses.replace(job.soil, gradation=points))
+        changed = with_value(job, self.document.path_of("soil.gradation"), points)
         return (
             ""
             if self.document.change(changed, "Sieve result" if points else "Sieve result taken out")
@@ -111,14 +113,13 @@ class LayerCount(QComboBox):
         self.document = document
         self.setAccessibleName("number of soil layers")
         self.addItems([COUNTED[count] for count in range(1, MOST_LAYERS + 1)])
-        self.setCurrentIndex(len(document.job.soil.layers) - 1)
+        self.setCurrentIndex(len(document.soil.layers) - 1)
         self.activated.connect(self._set)
 
     def _set(self, index: int) -> None:
-        job = self.document.job
-        if index + 1 == len(job.soil.layers):
-            return
-        self.document.change(with_layers(job, index + 1), f"Soil in {COUNTED[index + 1]}")
+        soil = self.document.soil
+        if index + 1 != len(soil.layers):
+            self.document.change(with_layers(self.document.job, soil.id, index + 1), f"Soil in {COUNTED[index + 1]}")
 
 
 COUNTED = {1: "one layer", 2: "two layers", 3: "three layers", 4: "four layers", 5: "five layers", 6: "six layers", 7: "seven layers", 8: "eight layers"}
@@ -131,22 +132,22 @@ def layer_name(index: int, count: int) -> str:
     return "upper soil" if index == 0 else "lower soil" if index == count - 1 else f"soil {index + 1}"
 
 
-def with_layers(job: Job, count: int) -> Job:
-    """The job with so many layers. The lowest stays the lowest; what is added over it is like it, the first of all a 10 in topsoil of loam, and
+def with_layers(job: Job, identity: str, count: int) -> Job:
+    """The job with so many layers of a soil. The lowest stays the lowest; what is added over it is like it, the first of all a 10 in topsoil of loam, and
     is marked as assumed; what goes is taken from over it.
     """
-    *upper, lowest = job.soil.layers
+    soil, stem = soil_of(job, identity), f"soils.{identity}.layers."
+    *upper, lowest = soil.layers
     before, kept = len(upper), tuple(upper[: count - 1])
     added = tuple(Layer("loam", 0.254) if not kept and not i else dataclasses.replace(lowest, thickness=0.3048) for i in range(count - 1 - len(kept)))
 
     def renumbered(path: str) -> str:
-        _, _, rest = path.partition("soil.layers.")
-        number, _, field = rest.partition(".")
-        if not number.isdecimal():
+        number, _, field = path.removeprefix(stem).partition(".")
+        if not path.startswith(stem) or not number.isdecimal():
             return path
         at = count - 1 if int(number) == before else int(number)
-        return f"soil.layers.{at}.{field}" if int(number) == before or at < len(kept) else ""
+        return f"{stem}{at}.{field}" if int(number) == before or at < len(kept) else ""
 
-    marks = (f"soil.layers.{len(kept) + i}.{field}" for i in range(len(added)) for field in ("texture", "thickness"))
+    marks = (f"{stem}{len(kept) + i}.{field}" for i in range(len(added)) for field in ("texture", "thickness"))
     assumed = (*(p for p in map(renumbered, job.assumed) if p), *marks)
-    return dataclasses.replace(job, soil=dataclasses.replace(job.soil, layers=(*kept, *added, lowest)), assumed=assumed)
+    return dataclasses.replace(with_soil(job, dataclasses.replace(soil, layers=(*kept, *added, lowest))), assumed=assumed)

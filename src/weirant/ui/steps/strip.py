@@ -18,10 +18,11 @@ from weirant.ui.steps.place_fields import PlaceChoice
 from weirant.ui.steps.run_fields import JoinChoice, RunNameEdit
 from weirant.ui.steps.section_fields import PipeChoice, SectionChoice
 from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit, layer_name
+from weirant.ui.steps.soil_place import SoilChoice, WhereChoice
 from weirant.ui.steps.thing_fields import NameEdit, thing_entries
 from weirant.ui.words import Words
 
-RUN_STEPS = ("water", "map", "line", "trench", "materials", "storm")  # whose entries are about the run in hand
+RUN_STEPS = ("water", "map", "soil", "line", "trench", "materials", "storm")  # whose entries are about the run in hand
 
 
 class Strip(QScrollArea):
@@ -39,11 +40,12 @@ class Strip(QScrollArea):
         document.changed.connect(self._follow)
         document.run_changed.connect(self._lay_anew)
         document.thing_changed.connect(self._lay_anew)
+        document.soil_changed.connect(self._lay_anew)
         document.station_changed.connect(self._follow)
 
     def show_step(self, step: Step) -> None:
         """Lay out the entries of a step."""
-        self._step, self._layers, self._made_for = step, len(self.document.job.soil.layers), self._in_hand()
+        self._step, self._layers, self._made_for = step, len(self.document.soil.layers), self._in_hand()
         page = QFrame()
         page.setObjectName("strip")
         flow = FlowLayout(page, 12)
@@ -113,17 +115,20 @@ class Strip(QScrollArea):
     def _soil(self) -> list[tuple[str, QWidget]]:
         document = self.document
         entries: list[tuple[str, QWidget]] = []
+        entries += [("soil", SoilChoice(document)), ("it holds", WhereChoice(document))]
+        if len(document.job.soils) > 1:
+            entries.append(("its name", entry_for(document, document.path_of("soil.name"))))
         entries.append(("layers above the hard one", LayerCount(document)))
         for index in range(self._layers):
             name = layer_name(index, self._layers)
-            entries.append((name, entry_for(document, f"soil.layers.{index}.texture")))
+            entries.append((name, entry_for(document, document.path_of(f"soil.layers.{index}.texture"))))
             if index + 1 < self._layers:
-                entries.append(("its thickness", entry_for(document, f"soil.layers.{index}.thickness")))
+                entries.append(("its thickness", entry_for(document, document.path_of(f"soil.layers.{index}.thickness"))))
             entries.append((f"{name}: conductivity low / best / high", BandEdit(document, index)))
-        for path in ("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "soil.sideways"):
+        for path in map(document.path_of, ("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "soil.sideways")):
             entries.append((label_at(document.job, path), entry_for(document, path)))
         entries.append(("sieve result (size: percent passing)", SieveEdit(document)))
-        for path in ("soil.liquid_limit", "soil.plasticity_index"):
+        for path in map(document.path_of, ("soil.liquid_limit", "soil.plasticity_index")):
             entries.append((label_at(document.job, path), entry_for(document, path)))
         return entries
 
@@ -143,13 +148,14 @@ class Strip(QScrollArea):
         outlet = document.in_hand.run.outlet
         section = document.section
         place = document.path_of("kept.name")
-        return (document.run, document.thing, place, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "", section.id, section.top,
+        return (document.run, document.thing, place, document.soil.id, len(document.outcome.job.soils),
+                feature.kind if feature is not None else "", outlet.kind if outlet is not None else "", section.id, section.top,
                 document.in_hand.stretch(document.station).id, len(document.outcome.job.sections), document.in_hand.run.run.bore, document.outcome.job.products)  # fmt: skip
 
     def _follow(self) -> None:
         if self._step is not None and self._step.key in RUN_STEPS and self._in_hand() != self._made_for:
             self._lay_anew()
-        if self._step is not None and self._step.key == "soil" and len(self.document.job.soil.layers) != self._layers:
+        if self._step is not None and self._step.key == "soil" and len(self.document.soil.layers) != self._layers:
             self.show_step(self._step)
 
     def needed_height(self, width: int) -> int:

@@ -74,7 +74,7 @@ class SoilClassView(Canvas):
     """The soil on the texture triangle and on the plasticity chart."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, soil_class_drawing, "Soil class")
+        super().__init__(document, lambda outcome, station: soil_class_drawing(outcome, station, document.run), "Soil class")
 
 
 def _with_held(outcome: Outcome, job: Job) -> Site:

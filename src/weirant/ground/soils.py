@@ -1,0 +1,78 @@
+"""The soils that a run meets along its way."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import combinations, pairwise
+
+from weirant.ground.alignment import Alignment, Point
+from weirant.job import Job
+from weirant.job.identity import by_id
+from weirant.job.soil import Soil
+from weirant.job.soils import everywhere, is_outline, soil_at
+
+NOUGHT = 1e-9
+
+
+@dataclass(frozen=True)
+class SoilAlong:
+    """A soil from and to a station m of a run."""
+
+    low: float
+    high: float
+    soil: Soil
+
+
+def soils_along(alignment: Alignment, job: Job) -> tuple[SoilAlong, ...]:
+    """The soils along a run from its low end up, exactly parted where it enters an outline or comes nearer to another test hole."""
+    if len(job.soils) == 1:
+        return (SoilAlong(0.0, alignment.length, everywhere(job)),)
+    ends = sorted({0.0, alignment.length, *_partings(alignment, job)})
+    found: list[SoilAlong] = []
+    for low, high in pairwise(ends):
+        if high - low < NOUGHT:
+            continue
+        soil = soil_at(job, *alignment.point((low + high) / 2))
+        if found and found[-1].soil is soil:
+            found[-1] = SoilAlong(found[-1].low, high, soil)
+        else:
+            found.append(SoilAlong(low, high, soil))
+    return tuple(found)
+
+
+def at(soils: tuple[SoilAlong, ...], station: float) -> Soil:
+    """The soil at a station m; where two meet, the one above."""
+    return next((s.soil for s in reversed(soils) if station >= s.low - 1e-6), soils[0].soil)
+
+
+def _partings(alignment: Alignment, job: Job) -> Iterator[float]:
+    """Every station at which the soil may change."""
+    outlines = [thing for soil in job.soils if soil.area and (thing := by_id(job.features, soil.area)) is not None and is_outline(thing)]
+    edges = [edge for thing in outlines for edge in pairwise([*((p.x, p.y) for p in thing.points), (thing.points[0].x, thing.points[0].y)])]
+    holes = [(hole.x, hole.y) for hole in job.holes] if any(soil.hole for soil in job.soils) else []
+    points = [(float(x), float(y)) for x, y in alignment.points]
+    for (s0, s1), (a, b) in zip(pairwise(alignment.stations.tolist()), pairwise(points), strict=True):
+        step = (b[0] - a[0], b[1] - a[1])
+        shares = [*(_meets(a, step, *edge) for edge in edges), *(_midway(a, step, p, q) for p, q in combinations(holes, 2))]
+        yield from (s0 + share * (s1 - s0) for share in shares if share is not None and 0 < share < 1)
+
+
+def _meets(a: Point, step: Point, c: Point, d: Point) -> float | None:
+    """The share of a leg at which it meets an edge; None where it does not."""
+    edge = (d[0] - c[0], d[1] - c[1])
+    turn = step[0] * edge[1] - step[1] * edge[0]
+    if abs(turn) < NOUGHT:
+        return None
+    along = ((c[0] - a[0]) * edge[1] - (c[1] - a[1]) * edge[0]) / turn
+    across = ((c[0] - a[0]) * step[1] - (c[1] - a[1]) * step[0]) / turn
+    return along if -NOUGHT <= across <= 1 + NOUGHT else None
+
+
+def _midway(a: Point, step: Point, p: Point, q: Point) -> float | None:
+    """The share of a leg at which it is as near to one hole as to another."""
+    away = (q[0] - p[0], q[1] - p[1])
+    speed = 2 * (step[0] * away[0] + step[1] * away[1])
+    if abs(speed) < NOUGHT:
+        return None
+    return (q[0] ** 2 + q[1] ** 2 - p[0] ** 2 - p[1] ** 2 - 2 * (a[0] * away[0] + a[1] * away[1])) / speed
