@@ -50,7 +50,8 @@ def only(job, *identities):
     """The job with some of its runs only, and all that hangs on the others gone."""
     runs = tuple(run for run in job.runs if run.id in identities)
     used = {n for run in runs for n in run.nodes}
-    return dataclasses.replace(job, runs=runs, nodes=tuple(n for n in job.nodes if n.id in used))
+    sources = tuple(s for s in job.sources if s.node in used)
+    return dataclasses.replace(job, runs=runs, nodes=tuple(n for n in job.nodes if n.id in used), sources=sources)
 
 
 def one(outcome, key, subject=None):

@@ -52,7 +52,7 @@ def of_slab_drain(outcome):
         ("table", {"features.t10.dry_depth": 29 * IN}, F, "Water is expected"),
         ("barrier", {"soils.g1.hard_layer_depth": 60 * IN}, T, "passes under the drain"),
         ("reach", {"runs.r1.length": 150 * FT}, F, "misses 14.0 ft"),
-        ("roof", {"water.roof_goes": "into the drain"}, F, "leaves and grit"),
+        ("roof", {"sources.w1.node": "n3"}, F, "leaves and grit"),
         ("capacity", {"runs.r1.contributing_area": 80000.0}, F, "the pipe carries"),
         ("velocity", {"runs.r1.slope": 0.003}, T, "silt may settle"),
         ("velocity", {"runs.r1.slope": 0.4}, F, "anchoring"),
@@ -85,7 +85,7 @@ def test_states(job, key, changes, state, says):
 FIXED = {
     "slope": {"runs.r1.slope": 0.004}, "daylight": {"runs.r1.invert": 94.0 * FT}, "outlet-level": {}, "cover": {"runs.r1.invert": 96.7 * FT},
     "cap": {"sections.s1.stone_cover": 0.7}, "drain-level": {"features.t10.dry_depth": 36 * IN}, "reach": {"runs.r1.length": 150 * FT},
-    "roof": {"water.roof_goes": "into the drain"}, "capacity": {"runs.r1.contributing_area": 40000.0},
+    "roof": {"sources.w1.node": "n3"}, "capacity": {"runs.r1.contributing_area": 40000.0},
     "retention": {"sections.s1.geotextile": "monofilament-open"}, "clogging": {"sections.s1.geotextile": "slit-film"}, "soil-stone": {"sections.s1.wrap": "none"},
     "stone-drains": {"sections.s1.aggregate": "crusher-run"}, "stone-pipe": {"sections.s1.aggregate": "c33-sand"}, "walls": {"runs.r1.invert": 92.0 * FT},
     "footing": {"runs.r1.distance": 1.5 * FT, "features.t10.footing_depth": 4 * IN},

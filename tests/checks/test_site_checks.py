@@ -12,9 +12,11 @@ from weirant.design.layout import add_run, add_thing
 from weirant.ground.joining import join
 from weirant.job.network import AsBuilt, Outlet, Stretch
 from weirant.job.paths import with_value
-from weirant.job.removal import without_thing
+from weirant.job.removal import without_run, without_thing
 from weirant.job.site import SitePoint
 from weirant.job.situations import with_place
+from weirant.job.source_edits import with_new_source, without_source
+from weirant.job.water import PUMPED, ROOF_WATER
 from weirant.outcome.finding import State
 
 FT = 0.3048
@@ -50,6 +52,10 @@ def across(job):
     return with_changes(job, "r5", slope=0.01)
 
 
+def led_to(job, kind, node):
+    return with_new_source(job, kind, node)[0]
+
+
 RISES = Outlet("pop-up emitter", 28.5, 0.05)
 CASES = [
     ("ground", "r2", lambda j: with_node(j, "n4", y=-9.0), U, "of the run lie beyond"),
@@ -71,8 +77,17 @@ CASES = [
     ("joints", SIDE, lambda j: with_changes(j, SIDE, invert=28.5), F, "under the invert of green drain"),
     ("joints", SIDE, lambda j: with_limit(j, drop_at_joints=0.005), F, "It drops 0.5 in into green drain"),
     ("capacity", GREEN, lambda j: with_value(j, "soils.g1.hard_layer_depth", None), U, "Not known until you have the depth of the hard layer"),
-    ("capacity", ROOF, lambda j: with_value(j, "water.roof_area", 0.0), U, "the area of the roof that roof line takes"),
-    ("capacity", ROOF, lambda j: with_value(j, "water.roof_area", 3000.0), F, "are expected; the pipe carries"),
+    ("capacity", ROOF, lambda j: without_source(j, "w1"), U, "the area of the roof that roof line takes"),
+    ("capacity", ROOF, lambda j: with_value(j, "sources.w1.area", 3000.0), F, "are expected; the pipe carries"),
+    ("capacity", ROOF, lambda j: with_value(j, "sources.w1.area", None), U, "the area of clubhouse roof"),
+    ("capacity", ROOF, lambda j: dataclasses.replace(j, rainfall=()), U, "the short, heavy rain of the place for clubhouse roof"),
+    ("capacity", ROOF, lambda j: dataclasses.replace(j, rainfall=j.rainfall[-2:]), U, "the short, heavy rain of the place for clubhouse roof"),
+    ("capacity", ROOF, lambda j: with_value(dataclasses.replace(j, rainfall=()), "sources.w1.intensity", 3e-5), H, "are expected; the pipe carries"),
+    ("capacity", GREEN, lambda j: led_to(j, PUMPED, "n10"), U, "how much pump 1 brings: time a bucket"),
+    ("capacity", GREEN, lambda j: with_value(led_to(j, PUMPED, "n10"), "sources.w2.inflow", 0.01), F, "are expected; the pipe carries"),
+    ("source-led", "", lambda j: with_value(j, "sources.w1.node", ""), U, "Where the water of clubhouse roof goes is not said"),
+    ("roof", SIDE, lambda j: led_to(j, ROOF_WATER, "n11"), F, "Water of roof 1 runs through the perforated pipe of green side"),
+    ("roof", "", lambda j: with_value(without_run(j, ROOF).job, "sources.w1.node", "away"), H, "kept out"),
     ("roof", ROOF, lambda j: join(j, ROOF, "r1", 40.0), F, "Roof water of roof line runs through the perforated pipe of slab drain"),
     ("roof", "", lambda j: join(j, ROOF, "r1", 10.0), H, "kept out"),
     ("roof", ROOF, lambda j: with_changes(j, ROOF, stretches=(Stretch(is_solid=False),)), F, "The roof's own pipe collects"),

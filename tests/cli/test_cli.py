@@ -268,6 +268,7 @@ def test_the_network_is_told_with_its_flow_and_a_broken_reference_with_its_subje
     green, side = (next(r for r in told["runs"] if r["name"] == name) for name in ("green drain", "green side"))
     assert side["joins"] == [{"run": "r3", "station": pytest.approx(4.8768)}] and green["levels"][0]["flow"] > side["levels"][0]["flow"] > 0
     assert all(run["levels"][-1]["flow"] == 0 for run in told["runs"] if run["name"] != "roof line")  # nothing comes in at the top ends
+    assert [(s["node"], s["missing"]) for s in told["sources"]] == [("n6", "")] and told["runs"][0]["collects"][0]["place"] == "t10" and green["soils"][0]["soil"] == "g1"
     assert next(n for n in told["nodes"] if n["id"] == "n7")["leaves"]["high"] == pytest.approx(green["levels"][0]["high"]) and told["faults"] == []
     broken = json.loads(job_file.to_text(job))
     broken["job"]["runs"][2]["nodes"][1] = "n99"

@@ -30,7 +30,7 @@ OUTCOME = assess(JOB)
 def bare(*answers: tuple[str, str]):
     """A job of which nothing is measured, with some answers."""
     soil = dataclasses.replace(JOB.soils[0], water_table_depth=None, hard_layer_depth=None, water_table_slope=None)
-    job = dataclasses.replace(only(JOB, "r1"), soils=(soil,), answers=(), points=(), water=dataclasses.replace(JOB.water, roof_area=0.0))
+    job = dataclasses.replace(only(JOB, "r1"), soils=(soil,), answers=(), points=(), sources=())
     for question, answer in answers:
         job = answered(job, question, answer)
     return assess(job)

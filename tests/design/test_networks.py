@@ -26,6 +26,7 @@ from weirant.job.paths import value_at, with_value
 from weirant.job.removal import without_run
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.situations import with_place
+from weirant.job.water import PAVING, SPRING, Source
 from weirant.outcome.finding import State
 from weirant.rules import shipped_rules
 
@@ -55,7 +56,9 @@ def random_job(seed):
                         (Stretch(is_solid=True),) if solid else (COLLECTS,), system="roof" if solid and chance.random() < 0.5 else "ground"))  # fmt: skip
     points = tuple(SitePoint(f"p{i}", float(x), float(y), 30.0 + 0.02 * float(y) + 0.3 * float(chance.random()))
                    for i, (x, y) in enumerate(zip(chance.uniform(-70, 70, 150), chance.uniform(-10, 90, 150), strict=True)))  # fmt: skip
-    bare = dataclasses.replace(DEMO, runs=tuple(runs), nodes=tuple(nodes), points=points, survey=dataclasses.replace(DEMO.survey, shots=()), features=(), holes=())
+    led = [str(chance.choice([n.id for n in nodes])) for _ in range(3)]
+    sources = (Source("w1", "roof", node=led[0], area=float(chance.uniform(20, 200))), Source("w2", "spring", SPRING, led[1], inflow=2e-4), Source("w3", "paving", PAVING, led[2]))
+    bare = dataclasses.replace(DEMO, sources=sources, runs=tuple(runs), nodes=tuple(nodes), points=points, survey=dataclasses.replace(DEMO.survey, shots=()), features=(), holes=())
     (x, y), (_x1, _y1) = (laid_run(bare, "r1").alignment.point(s) for s in (0.0, 4.0))
     lawn = Feature("t1", "lawn", "the wet place", tuple(Spot(x + dx, y + dy) for dx, dy in ((6, 1), (14, 2), (13, 9), (5, 7))), dry_depth=0.45)
     return with_place(dataclasses.replace(bare, features=(lawn,)), "r1", "t1")
@@ -79,7 +82,7 @@ def test_which_run_came_first_and_what_it_is_called_changes_no_finding(seed):
     new = {run.id: f"r{90 - i}" for i, run in enumerate(job.runs)} | {node.id: f"n{900 - i}" for i, node in enumerate(job.nodes)}
     runs = tuple(dataclasses.replace(r, id=new[r.id], nodes=tuple(new[n] for n in r.nodes)) for r in job.runs[::-1])
     nodes = tuple(dataclasses.replace(n, id=new[n.id]) for n in job.nodes[::-1])
-    other = dataclasses.replace(job, runs=runs, nodes=nodes)
+    other = dataclasses.replace(job, runs=runs, nodes=nodes, sources=tuple(dataclasses.replace(s, node=new[s.node]) for s in job.sources[::-1]))
     alike(assess(job), assess(other))
     assert {f.key for f in assess(job).findings if f.subject} >= {"slope", "depth", "walls"}
 

@@ -54,7 +54,7 @@ def broken(job, part, **changes):
     ("part", "changes", "path", "says"),
     [
         ("limits", {"least_cover": -2.0}, "limits.least_cover", "at least 0"),
-        ("water", {"roof_goes": "to the moon"}, "water.roof_goes", "must be one of"),
+        ("sources", {"kind": "the moon"}, "sources[0].kind", "must be one of"),
         ("soils", {"layers": ()}, "soils[0].layers", "a layer at least"),
         ("soils", {"layers": (Layer("loam"), Layer("clay"))}, "soils[0].layers[0].thickness", "needs its thickness"),
         (

@@ -90,7 +90,7 @@ def test_a_path_leads_by_identity_whatever_comes_before(job):
     longer = with_value(back, "runs.r2.length", 12.0)
     assert (value_at(longer, "runs.r2.length"), value_at(longer, "runs.r2.solid_length")) == (pytest.approx(12.0), pytest.approx(12.0))
     drained = with_value(with_value(longer, "runs.r2.solid_length", 5.0), "runs.r2.solid_length", 0.0)
-    assert [r.stretches for r in drained.runs if r.id == "r2"] == [(Stretch(is_solid=False, id="p2"),)]
+    assert [r.stretches for r in drained.runs if r.id == "r2"] == [(Stretch(is_solid=False, id="p2", pipe="pvc-150-two-row"),)]
     for path, value, says in (("runs.r3.length", 4.0, "to the last bend or joint"), ("runs.r1.solid_length", 60.0, "not be more than the whole length"),
                               ("runs.r1.length", 0.1, "at least 0.3")):  # fmt: skip
         with pytest.raises(InputError, match=says):

@@ -32,7 +32,7 @@ def text_of(pdf: bytes) -> str:
 
 
 @pytest.mark.parametrize(
-    ("units", "points", "dig"), [("imperial", (612, 792), "24.9 yd³"), ("metric", (595, 842), "19.05")]
+    ("units", "points", "dig"), [("imperial", (612, 792), "24.9 yd³"), ("metric", (595, 842), "19.03")]
 )
 def test_one_page_with_verdict_figures_and_cautions(job, units, points, dig):
     pdf = owner_sheet_pdf(assess(dataclasses.replace(job, units=units)))

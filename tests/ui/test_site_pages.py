@@ -552,6 +552,7 @@ def test_own_products_are_read_and_chosen(window, tmp_path, monkeypatch):
     """From a list into the choices of the page, at once; one undo takes them out again, and a list that cannot be used changes nothing."""
     path, told = tmp_path / "yard.csv", []
     path.write_text("name,inside,outside,roughness,opening,open_area\nYard pipe,100 mm,118 mm,0.012,1.6 mm,21 cm2/m\n")
+    assert window.document.set_value("runs.r2.pipe", "corrugated-100")  # every run of one pipe
     window.sheet.rail.choose("materials")
     monkeypatch.setattr("weirant.ui.papers.tell", lambda *a: told.append(a[2]))
     window.papers.read_products(path)

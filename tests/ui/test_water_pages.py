@@ -3,11 +3,17 @@
 from __future__ import annotations
 
 import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QPushButton
 
 from weirant.design.assess import assess
 from weirant.outcome.figure import Figure
 from weirant.ui.dialogs.bench import BenchDialog
+from weirant.ui.dialogs.sources import LedInto, OutlineOf, SourcesDialog
+from weirant.ui.entry import QuantityEdit
 from weirant.ui.formulae_page import BandBar
+from weirant.ui.steps.place_fields import PlaceChoice
 from weirant.ui.try_button import TryButton
 from weirant.ui.work import Newest
 from weirant.units.display import System
@@ -106,3 +112,70 @@ def test_of_work_that_follows_a_drag_only_the_newest_is_done(qtbot):
     qtbot.waitUntil(lambda: bool(done), timeout=5000)
     qtbot.wait(100)
     assert done == [29]
+
+
+def choose(widget, words):
+    """An entry of a list, as pressed."""
+    widget.setCurrentIndex(next(i for i in range(widget.count()) if widget.itemText(i).startswith(words)))
+    widget.activated.emit(widget.currentIndex())
+
+
+def typed(widget, text):
+    widget.setFocus()
+    widget.selectAll()
+    QTest.keyClicks(widget, text)
+    QTest.keyClick(widget, Qt.Key.Key_Return)
+
+
+def entry(window, path):
+    return next(e for e in window.sheet.strip.findChildren(QuantityEdit) if e.path == path and e.isVisible())
+
+
+def test_a_run_is_given_a_place_that_is_drawn_or_a_new_one_and_its_distance_is_typed(window, qtbot):
+    """The green drain keeps nothing dry at first; then the green that is drawn; then a new place, moved by a typed distance, named and kept in the file."""
+    document = window.document
+    window.sheet.rail.choose("water")
+    document.take_run("r3")
+    choice = window.sheet.strip.findChild(PlaceChoice)
+    assert choice.currentText() == "nothing yet" and not any(e.path == "runs.r3.distance" for e in window.sheet.strip.findChildren(QuantityEdit) if e.isVisible())
+    choose(choice, "bowling green")
+    assert document.job.features[1].dry_depth == pytest.approx(0.3048) and "features.t2.dry_depth" in document.job.assumed
+    assert any((f.key, f.subject, f.place) == ("table", "r3", "t2") for f in document.outcome.findings)
+    typed(entry(window, "features.t2.dry_depth"), "8 in")
+    assert document.job.features[1].dry_depth == pytest.approx(8 * 0.0254) and "features.t2.dry_depth" not in document.job.assumed
+    choose(window.sheet.strip.findChild(PlaceChoice), "a new place beside it")
+    made = document.job.features[-1]
+    assert (made.kind, made.name) == ("lawn", "the wet place") and document.outcome.run("r3").part.lie.distance == pytest.approx(3.048, abs=1e-6)
+    typed(entry(window, "runs.r3.distance"), "6 ft")
+    assert document.outcome.run("r3").part.lie.distance == pytest.approx(6 * 0.3048) and document.job.runs == document.outcome.job.runs
+    assert "Distance from the drain" in document.stack.undoText().capitalize()
+    window.sheet.plan.show_whole(True)
+    assert not window.grab().isNull()
+    choose(window.sheet.strip.findChild(PlaceChoice), "nothing yet")
+    assert document.outcome.run("r3").part.lie is None and any((f.key, f.subject) == ("served", made.id) for f in document.outcome.findings)
+
+
+def test_what_roofs_and_pumps_bring_is_listed_typed_led_and_taken_out(window, qtbot):
+    document = window.document
+    window.sheet.rail.choose("water")
+    button = next(b for b in window.sheet.strip.findChildren(QPushButton) if b.text().startswith("Roofs, paving, pumps"))
+    assert button.text() == "Roofs, paving, pumps (1) …"
+    dialog = SourcesDialog(document, window)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    assert dialog.brings[0].text() == "75 gpm"
+    dialog.new.setCurrentIndex(2)
+    dialog.new.activated.emit(2)  # paving
+    QApplication.processEvents()
+    made = document.job.sources[-1]
+    assert (made.kind, made.node, dialog.brings[1].text()) == ("paving", "", "not known") and any(f.key == "source-led" for f in document.outcome.findings)
+    choose(next(c for c in dialog.findChildren(OutlineOf) if c.source == made.id and c.isVisible()), "the clubhouse slab")
+    assert dialog.brings[1].text() == "102 gpm"
+    typed(next(e for e in dialog.findChildren(QuantityEdit) if e.path == f"sources.{made.id}.intensity" and e.isVisible()), "1 in/h")
+    assert dialog.brings[1].text() == "24 gpm"
+    choose(next(c for c in dialog.findChildren(LedInto) if c.source == made.id and c.isVisible()), "clean-out at 35.0 ft, roof line")
+    assert document.job.sources[-1].node == "n5" and document.outcome.run("r2").flow.discharge[0] > document.outcome.site.brought[0].figure.value * 1.3
+    next(b for b in dialog.findChildren(QPushButton) if b.accessibleName() == f"Take out {made.name}" and b.isVisible()).click()
+    assert len(document.job.sources) == 1 == len(dialog.brings)
+    document.stack.undo()
+    assert len(dialog.brings) == 2 and not dialog.grab().isNull()

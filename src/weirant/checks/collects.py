@@ -14,7 +14,7 @@ from weirant.job.beside import NOUGHT
 from weirant.job.network import ROOF
 from weirant.job.site import Feature
 from weirant.job.situations import places_of
-from weirant.job.water import HILLSIDE, PARALLEL, ROOF_APART, ROOF_IN_DRAIN
+from weirant.job.water import HILLSIDE, PARALLEL, ROOF_WATER, Source
 from weirant.outcome.finding import Finding, Fix, Set, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -171,21 +171,53 @@ def _fix(name: str, job: Job, path: str, value: float) -> list[Fix]:
 
 
 def roof(outcome: Outcome) -> Finding | None:
-    """Roof water stays out of pipe that collects: told from where the roof's runs lead, and from what was entered."""
+    """Roof water stays out of pipe that collects: told from where the roofs' pipes and what is led into pipes really go."""
     job, network = outcome.job, outcome.site.network
-    roofs = [run for run in network.runs if run.run.system == ROOF]
-    if job.water.roof_area <= 0 and not roofs:
+    pipes = [run for run in network.runs if run.run.system == ROOF]
+    roofs = [source for source in job.sources if source.kind == ROOF_WATER]
+    if not roofs and not pipes:
         return None
-    said = partial(Finding, "roof", "collects", "Roof water", source="cp", elements=("water.roof_goes",))
-    for run in roofs:
+    said = partial(Finding, "roof", "collects", "Roof water", source="cp")
+    harm = "it brings leaves and grit and leaks into the ground you drain."
+    for run in pipes:
         through = run if run.collecting_length else collecting_below(network, run)
         if through is not None:
             what = "The roof's own pipe collects" if through is run else f"Roof water of {run.name} runs through the perforated pipe of {through.name}"
-            return said(State.FAILS, f"{what}: it brings leaves and grit and leaks into the ground you drain.", subject=run.id)
-    if job.water.roof_goes == ROOF_IN_DRAIN and job.water.roof_area > 0:
-        return said(State.FAILS, "Roof water goes into the perforated pipe: it brings leaves and grit and leaks into the ground you drain.",
-                    value=1.0, limit=0.0, kind=k.COUNT, fixes=(Fix("Give the roof its own solid pipe", Set("water.roof_goes", ROOF_APART)),))  # fmt: skip
-    return said(State.HOLDS, "Roof water is kept out of the perforated pipe.")
+            return said(State.FAILS, f"{what}: {harm}", subject=run.id)
+    for source in roofs:
+        through = collecting_from(network, source.node)
+        if through is not None:
+            return said(State.FAILS, f"Water of {source.name} runs through the perforated pipe of {through.name}: {harm}", subject=through.id,
+                        elements=(f"sources.{source.id}.node",), fixes=_led_apart(network, source))  # fmt: skip
+    return said(State.HOLDS, "Roof water is kept out of the perforated pipe.") if all(source.node for source in roofs) else None
+
+
+def _led_apart(network: Network, source: Source) -> tuple[Fix, ...]:
+    """The source led to the top of a roof's pipe that stays solid to its end."""
+    apart = [run for run in network.runs if run.run.system == ROOF and not run.collecting_length and collecting_below(network, run) is None]
+    return tuple(Fix(f"Lead {source.name} into {run.name}", Set(f"sources.{source.id}.node", run.nodes[-1][0].id)) for run in apart[:2])
+
+
+def led(outcome: Outcome) -> Finding | None:
+    """Every source is led somewhere."""
+    loose = [source for source in outcome.job.sources if not source.node]
+    if not loose:
+        return None
+    more = f", and of {len(loose) - 1} more" if len(loose) > 1 else ""
+    return Finding("source-led", "collects", "Where water is led", State.UNKNOWN, f"Where the water of {loose[0].name}{more} goes is not said. Lead it into a pipe (Roofs, paving, pumps …).",
+                   "cp", elements=(f"sources.{loose[0].id}.node",))  # fmt: skip
+
+
+def collecting_from(network: Network, node: str) -> LaidRun | None:
+    """The first run with pipe that collects that water let in at a node goes through; None where it stays in solid pipe to its end."""
+    for joint in network.at_node.get(node, ()):
+        run = network.run(joint.run)
+        if any(not is_solid and low < joint.station - 1e-6 for low, _, is_solid in run.spans):
+            return run
+        below = collecting_below(network, run) if joint.station > 1e-6 else None
+        if below is not None:
+            return below
+    return None
 
 
 def collecting_below(network: Network, run: LaidRun) -> LaidRun | None:
@@ -202,6 +234,6 @@ def collecting_below(network: Network, run: LaidRun) -> LaidRun | None:
     return None
 
 
-JOB = (place_wanted, roof)
+JOB = (place_wanted, roof, led)
 PLACE = (served, reach)
 PART = (drain_level, table, barrier)

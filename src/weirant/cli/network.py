@@ -22,6 +22,7 @@ from weirant.ground.inverts import invert_at
 from weirant.hydraulics.run_flow import RunFlow
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.outcome.water import Brought
 from weirant.units.display import DISCHARGE, LEVEL, STATION, System, shown
 
 DROP = 1e-9  # m³/s: a drop of water in a minute
@@ -59,7 +60,13 @@ def _subject(path: Path, place: str) -> str:
 
 def as_json(outcome: Outcome) -> dict[str, Any]:
     """The network in SI. A flow is for the best figure of the soil and, ``high``, for the high end of its band."""
-    return {"job": outcome.job.name, "nodes": [_node(outcome, node.id) for node in outcome.job.nodes], "runs": [_run(outcome, found) for found in outcome.site.runs], "faults": []}
+    return {"job": outcome.job.name, "nodes": [_node(outcome, node.id) for node in outcome.job.nodes], "runs": [_run(outcome, found) for found in outcome.site.runs],
+            "sources": [_source(found) for found in outcome.site.brought], "faults": []}  # fmt: skip
+
+
+def _source(found: Brought) -> dict[str, Any]:
+    return {"id": found.source.id, "name": found.source.name, "kind": found.source.kind, "node": found.source.node,
+            "brings": found.figure.value if found.figure is not None else None, "missing": found.missing}  # fmt: skip
 
 
 def _node(outcome: Outcome, identity: str) -> dict[str, Any]:
@@ -81,7 +88,10 @@ def _run(outcome: Outcome, found: RunOutcome) -> dict[str, Any]:
         levels.append(row)
     return {"id": run.id, "name": run.name, "length": run.length, "carries": run.run.system, "trench_of": run.run.trench_of,
             "joins": [{"run": other.id, "station": station} for other, station in outcome.site.network.drains_to(run)],
-            "stretches": [{"from": low, "to": top, "solid": is_solid} for low, top, is_solid in run.spans], "levels": levels,
+            "stretches": [{"from": low, "to": top, "solid": is_solid} for low, top, is_solid in run.spans],
+            "soils": [{"from": along.low, "to": along.high, "soil": along.soil.id} for along in found.soils],
+            "collects": [{"spans": list(part.spans), "soil": part.soil.id, "from": part.situation.source, "place": part.place.id if part.place is not None else "",
+                          "distance": part.lie.distance if part.lie is not None else None} for part in found.collects if part.spans], "levels": levels,
             "at_least": high.missing if high is not None else "", "at_most": high.shared if high is not None else ""}  # fmt: skip
 
 

@@ -34,8 +34,9 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     library = session.once("library", (basis, job.products), lambda: with_own(basis, job.products))
     book = session.once("book", (job.survey, job.units), lambda: reduce_book(job.survey, System(job.units)))
     soils = {soil.id: session.once(f"soil {soil.id}", (soil, library), partial(soil_figures, soil, library)) for soil in job.soils}
-    site = with_amounts(with_flows(job, site_of(job, book, library, session), soils, session), session)
-    outcome = Outcome(job, book, library, rules or shipped_rules(), soils, site)
+    rules = rules or shipped_rules()
+    site = with_amounts(with_flows(job, site_of(job, book, library, session), soils, rules, session), session)
+    outcome = Outcome(job, book, library, rules, soils, site)
     if any(found.grade is not None for found in site.runs):
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))
     outcome = dataclasses.replace(outcome, findings=run_checks(outcome, _keeper(outcome, session)))

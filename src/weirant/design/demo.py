@@ -17,7 +17,7 @@ from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Band, Layer, SievePoint, Soil
 from weirant.job.survey import Shot, Survey
-from weirant.job.water import HILLSIDE, Situation, Water
+from weirant.job.water import HILLSIDE, Situation, Source, Water
 
 FT, IN, DAY = 0.3048, 0.0254, 86400.0
 
@@ -42,7 +42,8 @@ def demo_job() -> Job:
         soils=(Soil((Layer("loam", _si(10, IN), Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY)),
                    Layer("silt-loam", None, Band(1.0 * FT / DAY, 2.5 * FT / DAY, 5 * FT / DAY))),
                   _si(30, IN), _si(6, IN), 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),),
-        water=Water(0.05 * IN / DAY, _si(2, IN), 6 * 3600.0, 0.25, DAY, _si(1800, FT**2), "own solid pipe"),
+        water=Water(0.05 * IN / DAY, _si(2, IN), 6 * 3600.0, 0.25, DAY),
+        sources=(Source("w1", "clubhouse roof", node="n6", area=_si(1800, FT**2)),),
         runs=_runs(), nodes=_nodes(),
         sections=(TrenchSection("s1", "trench", _si(12, IN), _si(2, IN), _si(6, IN)),), permissions=Permissions(True, None, True), features=_site(),
         points=_points(),
@@ -125,7 +126,7 @@ def _runs() -> tuple[Run, ...]:
     collects, above_slab = Stretch(is_solid=False, id="p2", situation=slope), Stretch(is_solid=False, id="p2", situation=dataclasses.replace(slope, place="t10"))
     return (
         Run("r1", "slab drain", ("n1", "n2", "n3"), _si(95.05, FT), 0.012, (Stretch(is_solid=True, to_station=_si(78, FT)), above_slab), contributing_area=_si(12000, FT**2)),
-        Run("r2", "roof line", ("n4", "n5", "n6"), _si(95.55, FT), 0.008, (Stretch(is_solid=True),), system=ROOF),
+        Run("r2", "roof line", ("n4", "n5", "n6"), _si(95.55, FT), 0.008, (Stretch(is_solid=True, pipe="pvc-150-two-row"),), system=ROOF),
         Run("r3", "green drain", ("n7", "n8", "n9"), _si(93.75, FT), 0.01, (Stretch(is_solid=True, to_station=_si(16, FT)), collects)),
         Run("r4", "green side", ("n8", "n10", "n11"), _si(93.95, FT), 0.01, (collects,)),
     )

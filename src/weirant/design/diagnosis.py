@@ -11,9 +11,10 @@ from importlib import resources
 
 import numpy as np
 
+from weirant.checks.collects import collecting_from
 from weirant.job import Job
 from weirant.job.answers import Answer
-from weirant.job.water import NO_ROOF, ROOF_IN_DRAIN
+from weirant.job.water import ROOF_WATER
 from weirant.outcome.outcome import Outcome
 
 CAUTION = 0.5  # pieces of evidence often tell the same thing twice, so each counts for half
@@ -130,7 +131,7 @@ def measured(outcome: Outcome) -> list[tuple[dict[str, float], str]]:
         found.append(({"sideways": 0.7}, "a hard layer lies within 4 ft (1.2 m)"))
     if outcome.soil(soil).conductivity.best < 3e-7:
         found.append(({"surface": 0.7, "flat": 0.7}, "the soil lets next to nothing through"))
-    if job.water.roof_area > 0 and job.water.roof_goes in (NO_ROOF, ROOF_IN_DRAIN):
+    if any(s.kind == ROOF_WATER and (not s.node or collecting_from(outcome.site.network, s.node) is not None) for s in job.sources):
         found.append(({"roof": 1.5}, "roof water has no pipe of its own"))
     fall = fall_at_place(outcome)
     if fall is not None and abs(fall) > 0.005:

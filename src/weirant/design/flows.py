@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Mapping
-from functools import cached_property
 
 from weirant.design.session import Session
-from weirant.design.water import collected, roof_peak, storm_release
+from weirant.design.sources import brought
+from weirant.design.water import collected, storm_release
 from weirant.ground.collecting import Collecting
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import LaidRun, Network
@@ -16,28 +16,30 @@ from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Seep, Stead
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.network import IN_THE_OPEN, INLET, PUMP, ROOF, SURFACE
-from weirant.job.water import ROOF_APART, ROOF_IN_DRAIN
+from weirant.job.water import OPEN_GROUND, PAVING, PUMPED, ROOF_WATER, SPRING
 from weirant.outcome.outcome import SoilFigures
 from weirant.outcome.site import RunOutcome, Site
-from weirant.outcome.water import CollectedWater, RunWater
+from weirant.outcome.water import Brought, CollectedWater, RunWater
+from weirant.rules import Rules
 
 Waters = dict[str, RunWater]
 
 
-def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], session: Session) -> Site:
+def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], rules: Rules, session: Session) -> Site:
     """The site with the water of every run that has ground under it.
 
     The drain's level sets the inflow and the inflow sets the level: twice round is enough, the pipe being small beside the depth
     of the water table.
     """
-    flows = _Flows(job, site, soils, session)
+    sources = session.once("sources", (job.sources, job.rainfall, job.features, rules), lambda: tuple(brought(job, source, rules) for source in job.sources))
+    flows = _Flows(job, site, soils, sources, session)
     graded = [(f, f.grade) for f in site.runs if f.grade is not None]
     first = {f.id: flows.water(f, grade, [f.make(part.station).pipe.inner_diameter / 2 for part in f.collects], "rough") for f, grade in graded}
     rough, _ = flows.along(first, "rough")
     waters = {f.id: flows.water(f, grade, [rough[f.id].at_station(grade, part.station) for part in f.collects], "water") for f, grade in graded}
     (best, _), (high, exits) = flows.along(waters, "best"), flows.along(waters, "high")
     runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id)) for f in site.runs)
-    return dataclasses.replace(site, runs=runs, exits=exits)
+    return dataclasses.replace(site, runs=runs, exits=exits, brought=sources)
 
 
 @dataclasses.dataclass(frozen=True, eq=False)
@@ -47,25 +49,20 @@ class _Flows:
     job: Job
     site: Site
     soils: Mapping[str, SoilFigures]
+    sources: tuple[Brought, ...]
     session: Session
-
-    @cached_property
-    def takes_roof(self) -> tuple[str, ...]:
-        """The runs that the roof may be let into, where it is said to go into the drain: those that keep a place dry."""
-        return tuple(f.id for f in self.site.runs if f.serving) if self.job.water.roof_goes == ROOF_IN_DRAIN else ()
 
     def water(self, found: RunOutcome, grade: GradeLine, water_in_pipe: list[float], turn: str) -> RunWater:
         """Water to a run for a depth of water in the pipe at each part of what collects, m."""
         job, run = self.job, found.run
         if run.collecting_length < 1e-6:
             return RunWater()
-        roof = self.takes_roof == (run.id,)
 
         def made() -> RunWater:
             parts = tuple(self._collected(found, grade, part, depth) for part, depth in zip(found.collects, water_in_pipe, strict=True))
-            return RunWater(parts, storm_release(run.run, job.water), roof_peak(job.water) if roof else None)
+            return RunWater(parts, storm_release(run.run, job.water))
 
-        on = (grade, run, *water_in_pipe, roof, *(self.soils[part.soil.id] for part in found.collects), pipes_key(found.stretches), *found.collects, job.water)
+        on = (grade, run, *water_in_pipe, *(self.soils[part.soil.id] for part in found.collects), pipes_key(found.stretches), *found.collects, job.water)
         return self.session.once(f"{turn} water {run.id}", on, made)
 
     def _collected(self, found: RunOutcome, grade: GradeLine, part: Collecting, water_in_pipe: float) -> CollectedWater:
@@ -77,7 +74,7 @@ class _Flows:
         site, network = self.site, self.site.network
         ways = self.session.once("ways", (network,), lambda: ways_of(network))
         inflows = {run.id: _inflow(run, waters.get(run.id), is_high=turn != "best") for run in network.runs}
-        total = accumulate(network, inflows, self._drops(waters), ways)
+        total = accumulate(network, inflows, self._drops(), ways)
         found: dict[str, RunFlow] = {}
         for laid in self.session.once("from below", (network,), lambda: _from_below(network)):
             outcome = site.run(laid.id)
@@ -86,27 +83,23 @@ class _Flows:
                 found[laid.id] = self._run(outcome, grade, total, inflows[laid.id], _tailwater(site, laid, found), turn)
         return found, dict(total.exits)
 
-    def _drops(self, waters: Waters) -> dict[str, Drop]:
-        """What comes in at nodes: roof water where it is said to go, and what nobody has measured yet."""
+    def _drops(self) -> dict[str, Drop]:
+        """What comes in at nodes: what the sources bring, and what nobody has measured yet."""
         found: dict[str, Drop] = {}
-        job, network = self.job, self.site.network
-        peak = roof_peak(job.water)
-        heads = [run.id for run in network.runs if run.run.system == ROOF and not network.joined_by(run)]
+        network, fed = self.site.network, {(b.source.node, _CARRIED_BY[b.source.kind]) for b in self.sources}
+        led = {node for node, _ in fed}
 
-        def add(node: str, drop: Drop) -> None:  # the tops of several runs may be one node
+        def add(node: str, drop: Drop) -> None:  # the tops of several runs may be one node, and several sources led to it
             found[node] = found.get(node, Drop()) + drop
 
+        for water in self.sources:
+            if water.source.node in network.at_node:
+                add(water.source.node, Drop(water.figure.value) if water.figure is not None else Drop(0.0, water.missing))
         for run in network.runs:
-            top = run.nodes[-1][0].id
-            if run.id in self.takes_roof and peak is not None:
-                flow = waters[run.id].roof_flow if run.id in waters else 0.0
-                add(top, Drop(flow) if flow else Drop(0.0, f"how much of the roof {run.name} takes"))
-            elif run.id in heads:
-                add(top, _roof(job, run, len(heads), peak.value if peak is not None else None))
-            elif run.run.system in (SURFACE, PUMP) and not network.joined_by(run):
-                add(top, Drop(0.0, f"what the {'pump' if run.run.system == PUMP else 'surface water'} of {run.name} brings"))
+            if run.run.system in _BRINGS and not network.joined_by(run) and not any((node.id, run.run.system) in fed for node, _ in run.nodes):
+                add(run.nodes[-1][0].id, Drop(0.0, _BRINGS[run.run.system].format(run.name)))
             for node, _ in run.nodes:
-                if node.kind == INLET and node.id not in found:
+                if node.kind == INLET and node.id not in led and node.id not in found:
                     found[node.id] = Drop(0.0, f"what runs into the inlet of {run.name}")
         return found
 
@@ -135,10 +128,9 @@ def _seep(water: CollectedWater, *, is_high: bool) -> Seep:
     return Seep(water.of.spans, figure.band[1] if is_high and figure.band else figure.value)
 
 
-def _roof(job: Job, run: LaidRun, heads: int, peak: float | None) -> Drop:
-    if peak is None or job.water.roof_goes != ROOF_APART:
-        return Drop(0.0, f"the area of the roof that {run.name} takes")
-    return Drop(peak) if heads == 1 else Drop(0.0, f"how much of the roof {run.name} takes")
+_CARRIED_BY = {ROOF_WATER: ROOF, PAVING: SURFACE, OPEN_GROUND: SURFACE, SPRING: SURFACE, PUMPED: PUMP}
+# what is asked of a run that nothing is led into, by what it carries
+_BRINGS = {ROOF: "the area of the roof that {} takes", SURFACE: "what the surface water of {} brings", PUMP: "what the pump of {} brings"}
 
 
 def _from_below(network: Network) -> list[LaidRun]:

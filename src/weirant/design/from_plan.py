@@ -5,13 +5,15 @@ from __future__ import annotations
 import dataclasses
 
 import numpy as np
-import shapely
 
-from weirant.ground.crossings import shape_of
+from weirant.design.sources import roofs_shed
+from weirant.ground.crossings import shape_area
 from weirant.ground.surface.upslope import area_draining_to
 from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.job.site import Feature
+from weirant.job.source_edits import with_new_source
+from weirant.job.water import ROOF_WATER
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import AREA, WATER_VOLUME, System, shown
 
@@ -30,8 +32,7 @@ class PlanAreas:
 def plan_areas(outcome: Outcome, identity: str) -> PlanAreas:
     """Measure them; the surface is walked over cell by cell, some tens of milliseconds."""
     job = outcome.job
-    roofs = sum(_area(f) for f in job.features if f.kind == "building")
-    paving = sum(_area(f) for f in job.features if f.kind == "slab") + sum(outcome.rules.walk_width * float(shapely.length(shape_of(f))) for f in job.features if f.kind == "walk")
+    roofs, paving = (sum(shape_area(f, outcome.rules.walk_width) for f in job.features if f.kind in kinds) for kinds in (("building",), ("slab", "walk")))
     run = outcome.run(identity).run
     off_the_line = bool(job.points) or any(shot.place is not None for shot in job.survey.shots)  # shots along the line alone tell nothing of the slope
     if outcome.site.surface is None or not off_the_line:
@@ -44,21 +45,25 @@ def shed_words(outcome: Outcome, identity: str) -> str:
     """What roofs and paving shed in the design storm, in the units of the job; empty where there are none."""
     job, areas, system = outcome.job, plan_areas(outcome, identity), System(outcome.job.units)
     parts = [f"{name} of {shown(area, AREA, system)} ({shown(area * outcome.rules.sheds * job.water.storm_depth, WATER_VOLUME, system)})"
-             for name, area in (("roofs", max(areas.roofs, job.water.roof_area)), ("paving", areas.paving)) if area > 1]  # fmt: skip
+             for name, area in (("roofs", max(areas.roofs, roofs_shed(job, outcome.rules)[0])), ("paving", areas.paving)) if area > 1]  # fmt: skip
     return f"In the design storm {' and '.join(parts)} shed straight off." if parts else ""
 
 
-def _area(feature: Feature) -> float:
-    return float(shapely.area(shape_of(feature, is_closed=True)))
-
-
 def offers(outcome: Outcome, identity: str) -> list[tuple[str, Job]]:
-    """Names and jobs with the plan's areas in place of the entered ones, where they differ; the contributing area is that of a run."""
-    job, areas, system, out = outcome.job, plan_areas(outcome, identity), System(outcome.job.units), []
-    measured = (("contributing area",
-                 f"runs.{identity}.contributing_area", outcome.run(identity).run.run.contributing_area, areas.upslope),
-                ("roof area", "water.roof_area", job.water.roof_area, areas.roofs or None))  # fmt: skip
-    for label, path, now, found in measured:
-        if found is not None and found > 1.0 and abs(found - now) > SURE * max(found, now):
-            out.append((f"Take the {label} from the plan: {shown(found, AREA, system)} for {shown(now, AREA, system)}", with_value(job, path, round(found, 1))))
+    """Names and jobs with the contributing area of a run by the plan, where it differs, and with the water of roofs that nothing is said of."""
+    job, system, out = outcome.job, System(outcome.job.units), []
+    now, found = outcome.run(identity).run.run.contributing_area, plan_areas(outcome, identity).upslope
+    if found is not None and found > 1.0 and abs(found - now) > SURE * max(found, now):
+        name = f"Take the contributing area from the plan: {shown(found, AREA, system)} for {shown(now, AREA, system)}"
+        out.append((name, with_value(job, f"runs.{identity}.contributing_area", round(found, 1))))
+    shedding = {source.thing for source in job.sources}
+    for roof in [f for f in job.features if f.kind == "building" and f.id not in shedding][:2]:
+        name = f"Count the roof water of {roof.name}: {shown(shape_area(roof, 0.0), AREA, system)}"
+        out.append((name, with_roof_of(job, roof)))
     return out
+
+
+def with_roof_of(job: Job, roof: Feature) -> Job:
+    """The job with the water of a roof that is drawn on the plan, led nowhere yet."""
+    job, made = with_new_source(job, ROOF_WATER)
+    return with_value(with_value(job, f"sources.{made}.thing", roof.id), f"sources.{made}.name", f"roof of {roof.name}")

@@ -85,15 +85,6 @@ def storm_release(run: Run, water: Water) -> Figure:
                    "share_to_drain": water.share_to_drain, "release_time": water.release_time})  # fmt: skip
 
 
-def roof_peak(water: Water) -> Figure | None:
-    """What the roof sheds, None where no area or no storm is entered."""
-    if water.roof_area <= 0 or water.storm_depth <= 0:
-        return None
-    return figure("Roof water at the storm's peak", "rational-peak", k.DISCHARGE,
-                  {"runoff_coefficient": 0.95, "intensity": water.storm_depth / water.storm_duration,
-                   "area": water.roof_area}, note="roof coefficient 0.95, mean intensity of the storm (cp)")  # fmt: skip
-
-
 def _inflow(asked: _Asked) -> Figure:
     source = asked.part.situation.source
     return _hillside_inflow(asked) if source == HILLSIDE else _parallel_inflow(asked) if source == PARALLEL else _flat_inflow(asked)

@@ -9,7 +9,7 @@ import shapely
 from numpy.typing import NDArray
 
 from weirant.ground.alignment import Alignment, Point
-from weirant.job.site import Feature
+from weirant.job.site import OUTLINED, Feature
 
 Array = NDArray[np.float64]
 
@@ -70,6 +70,13 @@ def shape_of(feature: Feature, *, is_closed: bool = False) -> shapely.Geometry:
     if is_closed and len(points) >= 3:
         return shapely.make_valid(shapely.polygons(points))
     return shapely.linestrings(points)
+
+
+def shape_area(feature: Feature, width: float) -> float:
+    """Area of a thing in plan, m²: within its outline, or of a line as wide as that, m."""
+    if feature.kind in OUTLINED:
+        return float(shapely.area(shape_of(feature, is_closed=True)))
+    return width * float(shapely.length(shape_of(feature)))
 
 
 def distance_to(alignment: Alignment, feature: Feature, stations: Array) -> Array:

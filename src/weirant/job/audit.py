@@ -13,6 +13,7 @@ from weirant.job.network import Run
 from weirant.job.paths import leads_somewhere
 from weirant.job.products import OWN
 from weirant.job.site import OUTLINED
+from weirant.job.water import AWAY
 
 Fault = tuple[str, str]
 
@@ -25,6 +26,7 @@ def reference_faults(job: Job) -> list[Fault]:
 
 def _identities(job: Job) -> Iterator[Fault]:
     lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("runs", job.runs), ("nodes", job.nodes), ("features", job.features), ("holes", job.holes), ("soils", job.soils),
+                                                   ("sources", job.sources),
                                                    ("sections", job.sections))  # fmt: skip
     within = ((f"runs[{i}].stretches", run.stretches) for i, run in enumerate(job.runs))
     beside = ((f"sections[{i}].bores", section.bores) for i, section in enumerate(job.sections))
@@ -152,6 +154,14 @@ def _others(job: Job) -> Iterator[Fault]:
             yield f"crossings[{index}].run", f"a way past a buried line is of the run {choice.run}, which is not there"
         if choice.thing not in things:
             yield f"crossings[{index}].thing", f"a way past a buried line is of the thing {choice.thing}, which is not there"
+    nodes = {node.id for node in job.nodes}
+    for index, source in enumerate(job.sources):
+        if source.node and source.node != AWAY and source.node not in nodes:
+            yield f"sources[{index}].node", f"{source.name} is led to node {source.node}, which is not there"
+        if source.thing and source.thing not in things:
+            yield f"sources[{index}].thing", f"{source.name} sheds from the thing {source.thing}, which is not there"
+        if not source.name.strip():
+            yield f"sources[{index}].name", "a source needs a name"
     for index, path in enumerate(job.assumed):
         if not leads_somewhere(job, path):
             yield f"assumed[{index}]", f"{path} is marked as assumed, but there is no such field"

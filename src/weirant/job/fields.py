@@ -16,7 +16,8 @@ from weirant.units.display import Kind
 
 # What is more than nought and yet no figure of this trade, SI: a field that must be more than 0 takes no less than this (common practice, no source).
 SMALLEST = {k.STATION: 0.01, k.DISTANCE: 0.01, k.LEVEL: 1e-4, k.DEPTH: 1e-3, k.FINE_DEPTH: 1e-4, k.SECTION: 1e-4, k.OPENING: 1e-7, k.RAIN_DEPTH: 1e-5,
-            k.CONDUCTIVITY: 1e-13, k.SLOPE: 1e-5, k.SHARE: 1e-3, k.COUNT: 1e-2, k.DURATION: 1.0}  # fmt: skip
+            k.CONDUCTIVITY: 1e-13, k.SLOPE: 1e-5, k.SHARE: 1e-3, k.COUNT: 1e-2, k.DURATION: 1.0, k.AREA: 1e-2,
+            k.RAIN_RATE: 1e-10}  # fmt: skip
 LONGEST_TEXT, MOST_ITEMS = 10_000, 2_000  # characters of a text; pieces of a list that says nothing else
 
 

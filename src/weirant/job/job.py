@@ -15,7 +15,7 @@ from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint
 from weirant.job.soil import Soil
 from weirant.job.survey import Survey
-from weirant.job.water import Water
+from weirant.job.water import Source, Water
 
 
 @dataclass(frozen=True)
@@ -43,6 +43,7 @@ class Job:
     unread: tuple[str, ...] = several("lines of files that could not be read", (), most=20_000)
     crossings: tuple[CrossingChoice, ...] = several("ways past buried lines", (), most=5_000)
     as_built: tuple[AsBuilt, ...] = several("inverts as built", (), most=20_000)
+    sources: tuple[Source, ...] = several("sources", (), most=2_000)
     storms: tuple[Storm, ...] = several("storms", (), most=200)
     rainfall: tuple[RainfallDepth, ...] = several("rainfall table", (), most=2_000)
     holes: tuple[TestHole, ...] = several("test holes", (), most=500)

@@ -11,6 +11,7 @@ from weirant.job.job import Job
 from weirant.job.network import Node, Run
 from weirant.job.paths import leads_somewhere
 from weirant.job.situations import places_of, without_place
+from weirant.job.source_edits import let_go
 from weirant.job.survey import Place, Shot
 
 
@@ -58,7 +59,8 @@ def without_run(job: Job, identity: str) -> Removal:
         job, runs=runs, nodes=kept, survey=survey if booked else job.survey, as_built=tuple(b for b in job.as_built if b.run != identity),
         crossings=tuple(c for c in job.crossings if c.run != identity),
     )  # fmt: skip
-    return Removal(_cleaned(gone), tuple(told))
+    gone, unled = let_go(gone, {n.id for n in job.nodes} - {n.id for n in kept})
+    return Removal(_cleaned(gone), (*told, *(f"water of {name} then leads nowhere" for name in unled)))
 
 
 def _is_served(runs: tuple[Run, ...], place: str) -> bool:
@@ -90,7 +92,10 @@ def without_thing(job: Job, identity: str) -> Removal:
     gone = dataclasses.replace(job, features=tuple(f for f in job.features if f.id != identity), crossings=tuple(c for c in job.crossings if c.thing != identity))
     gone, served_by = without_place(gone, identity)
     gone, soils = _without_soils(gone, {identity})
-    return Removal(_cleaned(gone), (*soils, *_some(ways, "way past it", "ways past it"), *(f"{name} then keeps no place dry" for name in served_by)))
+    shed = [s.name for s in job.sources if s.thing == identity]
+    gone = dataclasses.replace(gone, sources=tuple(dataclasses.replace(s, thing="") if s.thing == identity else s for s in gone.sources)) if shed else gone
+    told = (*(f"{name} then has no outline" for name in shed), *soils, *_some(ways, "way past it", "ways past it"), *(f"{name} then keeps no place dry" for name in served_by))
+    return Removal(_cleaned(gone), told)
 
 
 def without_hole(job: Job, identity: str) -> Removal:

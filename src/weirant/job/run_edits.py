@@ -10,6 +10,7 @@ from weirant.job.geometry import APART, length_of, nodes_by_id, points_of, run_o
 from weirant.job.identity import STRETCH, fresh
 from weirant.job.job import Job
 from weirant.job.network import Node, Run
+from weirant.job.source_edits import let_go
 
 
 def with_run(job: Job, run: Run) -> Job:
@@ -30,9 +31,9 @@ def runs_at(job: Job, node: str) -> tuple[Run, ...]:
 
 
 def without_unused(job: Job, nodes: Collection[str]) -> Job:
-    """The job without those of the nodes that no run goes through."""
-    used = {node for run in job.runs for node in run.nodes}
-    return dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id not in nodes or n.id in used))
+    """The job without those of the nodes that no run goes through; water led there is led nowhere then."""
+    going = {*nodes} - {node for run in job.runs for node in run.nodes}
+    return let_go(dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id not in going)), going)[0]
 
 
 def length(job: Job, identity: str) -> float:

@@ -8,7 +8,10 @@ from weirant.job.fields import choice, plain, quantity
 from weirant.units import display as k
 
 HILLSIDE, ONE_SIDE, BOTH_SIDES, PARALLEL = "hillside", "one side", "both sides", "parallel lines"
-NO_ROOF, ROOF_APART, ROOF_IN_DRAIN = "none", "own solid pipe", "into the drain"
+ROOF_WATER, PAVING, OPEN_GROUND, SPRING, PUMPED = "roof", "paving", "open ground", "spring", "pump"
+SHEDS = (ROOF_WATER, PAVING, OPEN_GROUND)  # what rain runs off; the others bring a steady inflow
+USUAL_SHARE = {ROOF_WATER: 0.95, PAVING: 0.9, OPEN_GROUND: 0.35}  # of the rain that runs off (common practice, no source)
+AWAY = "away"  # stands for a node: led off apart from this job
 
 
 @dataclass(frozen=True)
@@ -33,5 +36,20 @@ class Water:
     release_time: float = quantity(
         "time the ground gives it off", k.DURATION, above=0, at_most=60 * 86400, default=86400.0
     )
-    roof_area: float = quantity("roof area", k.AREA, at_least=0, at_most=1e5, default=0.0)
-    roof_goes: str = choice("roof water goes", NO_ROOF, ROOF_APART, ROOF_IN_DRAIN, default=NO_ROOF)
+
+
+@dataclass(frozen=True)
+class Source:
+    """Water that comes in at a node: what an area m² sheds (its own, or that of a thing's outline) at a share of the rain of an intensity m/s (None:
+    by the rainfall table), or a steady inflow m³/s. Its node is empty where nobody has said yet, ``AWAY`` where it is led off elsewhere.
+    """
+
+    id: str = plain("identity of the source")
+    name: str = plain("name of the source")
+    kind: str = choice("kind of source", *SHEDS, SPRING, PUMPED, default=ROOF_WATER)
+    node: str = plain("led to", "")
+    thing: str = plain("outline on the plan", "")
+    area: float | None = quantity("area that sheds", k.AREA, above=0, at_most=1e6, default=None)
+    share: float = quantity("share that runs off", k.SHARE, above=0, at_most=1, default=USUAL_SHARE[ROOF_WATER])
+    intensity: float | None = quantity("rain intensity", k.RAIN_RATE, above=0, at_most=2e-3, default=None)
+    inflow: float | None = quantity("steady inflow", k.DISCHARGE, at_least=0, at_most=10, default=None)

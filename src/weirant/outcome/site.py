@@ -19,7 +19,7 @@ from weirant.hydraulics.accumulate import Steady
 from weirant.hydraulics.run_flow import RunFlow
 from weirant.job.soil import Soil
 from weirant.outcome.amounts import Amounts
-from weirant.outcome.water import RunWater
+from weirant.outcome.water import Brought, RunWater
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,7 +86,7 @@ class RunOutcome:
 @dataclass(frozen=True, eq=False)
 class Site:
     """The site. ``no_surface`` says why there is none; ``marked`` are points that stand out from their neighbours; ``exits`` is the flow for
-    the high end of the soil's band that leaves at a node.
+    the high end of the soil's band that leaves at a node; ``brought`` what each source brings.
     """
 
     surface: Surface | None
@@ -97,6 +97,7 @@ class Site:
     meetings: tuple[Meeting, ...]
     exits: Mapping[str, Steady]
     things: Things
+    brought: tuple[Brought, ...] = ()
 
     @cached_property
     def _by_id(self) -> dict[str, RunOutcome]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from weirant.ground.collecting import Collecting
+from weirant.job.water import Source
 from weirant.outcome.figure import Figure
 
 
@@ -21,19 +22,22 @@ class CollectedWater:
 
 
 @dataclass(frozen=True)
+class Brought:
+    """What a source brings, m³/s, or what must be known before it can be told."""
+
+    source: Source
+    figure: Figure | None
+    missing: str = ""
+
+
+@dataclass(frozen=True)
 class RunWater:
-    """Water to one run: from the ground by what collects, storm water that the ground gives off m³/s, roof water let in at its top m³/s."""
+    """Water to one run: from the ground by what collects, storm water that the ground gives off m³/s."""
 
     parts: tuple[CollectedWater, ...] = ()
     storm: Figure | None = None
-    roof: Figure | None = None
 
     @property
     def storm_flow(self) -> float:
         """Storm water given off along the run, m³/s."""
         return self.storm.value if self.storm is not None else 0.0
-
-    @property
-    def roof_flow(self) -> float:
-        """Roof water let in at the top, m³/s."""
-        return self.roof.value if self.roof is not None else 0.0

@@ -7,10 +7,10 @@ from dataclasses import dataclass, fields
 from functools import cache
 from importlib import resources
 
-from weirant.units.dimension import LENGTH, NUMBER, SLOPE, SPEED
+from weirant.units.dimension import LENGTH, NUMBER, SLOPE, SPEED, TIME
 from weirant.units.parse import parse
 
-_DIMENSIONS = {dimension.name: dimension for dimension in (LENGTH, NUMBER, SLOPE, SPEED)}
+_DIMENSIONS = {dimension.name: dimension for dimension in (LENGTH, NUMBER, SLOPE, SPEED, TIME)}
 
 
 @dataclass(frozen=True)
@@ -57,6 +57,7 @@ class Rules:
     against_fall: float
     clear_of_footing_line: float
     through_outline: float
+    sized_by: float
     sheds: float
     walk_width: float
     curtain_uphill: float

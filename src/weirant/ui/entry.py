@@ -104,11 +104,11 @@ class TypedEdit(QLineEdit):
 
 
 class QuantityEdit(TypedEdit):
-    """A number of the job with its unit. Arrow up and down step it; a bare number is in the unit shown."""
+    """A number of the job with its unit. Arrow up and down step it; a bare number is in the unit shown. ``nothing`` stands where it is empty."""
 
-    def __init__(self, document: Document, path: str) -> None:
+    def __init__(self, document: Document, path: str, nothing: str = "not known") -> None:
         super().__init__(label_at(document.job, path))
-        self.document, self.path = document, path
+        self.document, self.path, self.nothing = document, path, nothing
         document.changed.connect(self.follow)
         self.show_value()
 
@@ -127,7 +127,7 @@ class QuantityEdit(TypedEdit):
         if text != self.text():
             self.setText(text)
             self.setCursorPosition(0)
-        self.setPlaceholderText("not known")
+        self.setPlaceholderText(self.nothing)
         mark(self, "assumed", self.path in self.document.job.assumed)
         if self.path in self.document.job.assumed:
             self.setToolTip("Assumed. Type what you measured.")

@@ -100,6 +100,7 @@ class Window(QMainWindow):
         sheet.storm_wanted.connect(self.papers.ask_read_storm)
         sheet.rainfall_wanted.connect(self.rainfall)
         sheet.stretches_wanted.connect(self.stretches)
+        sheet.sources_wanted.connect(self.sources)
         self._stack.addWidget(sheet)
         return sheet
 
@@ -218,6 +219,13 @@ class Window(QMainWindow):
             from weirant.ui.dialogs.stretches import StretchesDialog
 
             show_dialog(StretchesDialog(self.document, self))
+
+    def sources(self) -> None:
+        """What roofs, paving, springs and pumps bring, and where it is led."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.sources import SourcesDialog
+
+            show_dialog(SourcesDialog(self.document, self))
 
     def lay_beside(self) -> None:
         """Lay a solid pipe beside the run in hand, in its trench, and take it in hand."""

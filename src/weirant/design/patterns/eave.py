@@ -5,6 +5,7 @@ from __future__ import annotations
 from weirant.design.patterns.sketch import Sketch, si
 from weirant.job import Job
 from weirant.job.network import INLET, OPEN_PIPE, ROOF
+from weirant.job.water import ROOF_WATER
 
 KEY, TITLE = "eave", "Boxes round an eave"
 HINT = "six boxes in 220 ft of 4 in smooth solid pipe, corners in the boxes, 1 in per 5 ft, to a road ditch"
@@ -16,5 +17,7 @@ def job() -> Job:
     site.thing("building", "the pavilion", (0, 0), (50, 0), (50, 30), (0, 30), footing_depth=si(3.5))
     out = site.at(-72, -6, outlet=OPEN_PIPE, water=93)
     boxes = [site.at(x, y, INLET, name=f"box {i + 1}") for i, (x, y) in enumerate(((-6, -6), (25, -6), (56, -6), (56, 15), (56, 36), (6, 36)))]
+    for number, box in enumerate(boxes):
+        site.sheds(ROOF_WATER, f"eave to box {number + 1}", box, 250, rain=3)
     site.run("eave line", (out, *boxes), 95.25, 100 / 60, solid=None, pipe="pvc-100-two-row", system=ROOF)
     return site.job()

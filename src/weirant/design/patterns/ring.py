@@ -6,7 +6,7 @@ import dataclasses
 
 from weirant.design.layout import add_run, rename_run, set_at_station
 from weirant.design.one_trench import lay_beside, sides_changed
-from weirant.design.patterns.sketch import Sketch, si
+from weirant.design.patterns.sketch import FT, Sketch, si
 from weirant.ground.in_place import in_place
 from weirant.ground.network import laid_run
 from weirant.job import Job
@@ -14,10 +14,11 @@ from weirant.job.geometry import run_of
 from weirant.job.network import INLET, OPEN_PIPE, PUMP, ROOF
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_run, without_unused
-from weirant.job.water import BOTH_SIDES
+from weirant.job.water import BOTH_SIDES, PUMPED, ROOF_WATER, Source
 from weirant.library import shipped
 from weirant.rules import shipped_rules
 
+GPM = 3.785411784e-3 / 60  # m³/s
 KEY, TITLE = "ring", "Ring round a building"
 HINT = "two legs that share the top, perforated outside and solid inside in one trench, roof entries, a pump line, a box every 100 ft"
 
@@ -52,6 +53,10 @@ def _with_solid_pipes(job: Job, legs: list[str]) -> Job:
     for number, (solid, x, y) in enumerate(corners):
         at = laid_run(job, solid).alignment.point(laid_run(job, solid).alignment.nearest((si(x), si(y)))[0])
         job = add_run(job, [at, (si(x), si(y))], collects=False, joins=solid, system=ROOF, name=f"downspout {number + 1}")
+    tops = [run.nodes[-1] for run in job.runs[-len(corners):]]
+    roofs = tuple(Source(f"w{i + 1}", f"roof to downspout {i + 1}", ROOF_WATER, top, area=si(2800, FT**2)) for i, top in enumerate(tops))
+    pumped = Source(f"w{len(roofs) + 1}", "cellar pump", PUMPED, inflow=si(25, GPM))
     at = laid_run(job, solids[1]).alignment.point(si(300))
     job = add_run(job, [at, (at[0], at[1] - si(2.6))], collects=False, joins=solids[1], system=PUMP, name="pump line")
-    return in_place(job, library)
+    sources = (*roofs, dataclasses.replace(pumped, node=job.runs[-1].nodes[-1]))
+    return in_place(dataclasses.replace(job, sources=sources, assumed=(*job.assumed, *(f"sources.{s.id}.{'inflow' if s is sources[-1] else 'area'}" for s in sources))), library)

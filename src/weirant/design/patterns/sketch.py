@@ -7,13 +7,13 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from weirant.job import Job
-from weirant.job.identity import NODE, RUN, THING, fresh
+from weirant.job.identity import NODE, RUN, SOURCE, THING, fresh
 from weirant.job.limits import Limits
 from weirant.job.network import GROUND, PLAIN, Node, Outlet, Run, Stretch
 from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Layer, Soil
-from weirant.job.water import HILLSIDE, Situation, Water
+from weirant.job.water import HILLSIDE, USUAL_SHARE, Situation, Source, Water
 
 FT, IN = 0.3048, 0.0254
 EVERY, MARGIN = 10, 15  # ft between the made-up levels, and round what is drawn
@@ -37,6 +37,7 @@ class Sketch:
         self.assumed: list[str] = []
         self.corners: list[tuple[float, float]] = []
         self.kept_dry: dict[str, str] = {}
+        self.sources: list[Source] = []
 
     def at(self, x: float, y: float, kind: str = PLAIN, *, outlet: str = "", water: float | None = None, rise: float | None = None, name: str = "") -> str:
         """A node, with an outlet of a kind and the water level it falls into where one is named; and its identity."""
@@ -70,6 +71,12 @@ class Sketch:
         self.kept_dry |= dict.fromkeys(runs, thing)
         self.assumed.append(f"features.{thing}.dry_depth")
 
+    def sheds(self, kind: str, name: str, node: str, area: float, rain: float | None = None) -> None:
+        """Water of an area, ft², led to a node; sized by a rain, in/h, that is assumed, or by the rainfall table of the place."""
+        source = Source(fresh(self.sources, SOURCE), name, kind, node, area=si(area, FT**2), share=USUAL_SHARE[kind], intensity=None if rain is None else rain * IN / 3600)
+        self.sources.append(source)
+        self.assumed += [f"sources.{source.id}.area", *([f"sources.{source.id}.intensity"] if rain else [])]
+
     def section(self, **inches: Any) -> None:
         """Figures of the section that all lie in; sizes in inches."""
         figures: dict[str, Any] = {key: si(value, IN) if isinstance(value, (int, float)) else value for key, value in inches.items()}
@@ -78,7 +85,7 @@ class Sketch:
     def job(self, *, soil: Soil | None = None, source: str = HILLSIDE, reach: float = 50, water: Water | None = None, limits: Limits | None = None) -> Job:
         """The job on its made-up ground. Groundwater comes to all that collects from one kind of source, undisturbed at a reach, ft."""
         return Job(self.name, (soil or loam(),), tuple(self._situated(run, source, si(reach)) for run in self.runs), tuple(self.nodes), place=self.place,
-                   sections=tuple(self.sections), features=tuple(self.things), water=water or Water(), limits=limits or Limits(), points=tuple(self._levels()),
+                   sections=tuple(self.sections), features=tuple(self.things), sources=tuple(self.sources), water=water or Water(), limits=limits or Limits(), points=tuple(self._levels()),
                    assumed=(*self.assumed, "soils.g1.layers.0.texture", "soils.g1.hard_layer_depth", "soils.g1.water_table_depth", "sections.s1.width"))  # fmt: skip
 
     def _situated(self, run: Run, source: str, reach: float) -> Run:

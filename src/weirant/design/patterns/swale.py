@@ -5,6 +5,7 @@ from __future__ import annotations
 from weirant.design.patterns.sketch import Sketch
 from weirant.job import Job
 from weirant.job.network import CURB_CORE, INLET, SURFACE
+from weirant.job.water import PAVING
 
 KEY, TITLE = "swale", "Inlets down a swale"
 HINT = "four boxes in line, 6 in solid pipe, 300 ft, out through a cut curb; no groundwater"
@@ -16,5 +17,7 @@ def job() -> Job:
     site.thing("walk", "the road's edge", (12, 10), (12, 310))
     out = site.at(0, 0, outlet=CURB_CORE, water=98.5)
     boxes = [site.at(0, y, INLET, name=f"box {i + 1}") for i, y in enumerate((75, 150, 225, 300))]
+    for number, box in enumerate(boxes):
+        site.sheds(PAVING, f"road to box {number + 1}", box, 1100, rain=3)
     site.run("swale line", (out, *boxes), 99.25, 1, solid=None, pipe="pvc-150-two-row", system=SURFACE)
     return site.job()

@@ -27,8 +27,10 @@ from weirant.job.section import TrenchSection
 from weirant.job.site import KINDS, SitePoint, Spot
 from weirant.job.soil import MOST_LAYERS, Layer, SievePoint
 from weirant.job.survey import Survey
-from weirant.job.water import BOTH_SIDES, HILLSIDE, NO_ROOF, ONE_SIDE, PARALLEL, ROOF_APART, ROOF_IN_DRAIN
+from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.units import display as k
+
+NO_ROOF, ROOF_APART, ROOF_IN_DRAIN = "none", "own solid pipe", "into the drain"
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,5 @@
 """From version 7 to 8: the place to keep dry becomes a thing on the plan, every stretch says where its groundwater comes from and what it keeps dry,
-and the one soil becomes the first of a list.
+the one soil becomes the first of a list, and the roof a source that is led to a node.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ from weirant.job.site import Feature, Spot
 Fields = dict[str, Any]
 KINDS = {"slab edge": "slab", "footing": "building", "lawn": "lawn", "wall": "wall"}
 SOIL, SOIL_NAME = "g1", "the ground"  # identity and name of the one soil
+AWAY = "away"  # how a source is led that goes off apart from the job
 NO_PLACE = "no place yet"  # how a place was called that nobody had chosen
 SHAPE = ("points", "from_station", "to_station", "width", "on_left")  # fields of the place that its outline has taken up
 
@@ -37,12 +38,35 @@ def with_places(job: Fields) -> Fields:
         stretches = [{**s, "situation": {"source": water["source"], "reach": water["reach"], "place": identity if is_served and not s["is_solid"] else ""}} for s in run["stretches"]]
         return {**run, "stretches": stretches, "contributing_area": water["contributing_area"] if is_served else 0.0}
 
-    kept = {key: value for key, value in water.items() if key not in ("source", "reach", "contributing_area")}
+    kept = {key: value for key, value in water.items() if key not in ("source", "reach", "contributing_area", "roof_area", "roof_goes")}
+    sources = _roof(job)
     runs = [situated(run) for run in job["runs"]]
-    assumed = dict.fromkeys(new for path in job["assumed"] for new in _paths(path, runs, serving, identity))
+    marked = [new for path in job["assumed"] for new in _paths(path, runs, serving, identity) if sources or not new.startswith("sources.")]
+    assumed = dict.fromkeys([*marked, *(f"sources.{source['id']}.intensity" for source in sources if source["intensity"])])
     soil = {**job["soil"], "id": SOIL, "name": SOIL_NAME, "hole": "", "area": ""}
     gone = ("protected", "soil")
-    return {**{key: value for key, value in job.items() if key not in gone}, "soils": [soil], "runs": runs, "water": kept, "features": things, "assumed": [*assumed]}
+    rest = {key: value for key, value in job.items() if key not in gone}
+    return {**rest, "soils": [soil], "sources": sources, "runs": runs, "water": kept, "features": things, "assumed": [*assumed]}
+
+
+def _roof(job: Fields) -> list[Fields]:
+    """The roof as a source, led where it was said to go: to the top of the drain, or of the one pipe that carries roof water. Its rain stays the mean of
+    the design storm, which it was reckoned by.
+    """
+    water = job["water"]
+    if water["roof_area"] <= 0:
+        return []
+    tops = [run["nodes"][-1] for run in job["runs"] if run["system"] == "roof" and not _is_joined(job, run)]
+    drain = next((run["nodes"][-1] for run in job["runs"] if run["id"] == job["protected"]["run"]), "")
+    node = {"into the drain": drain, "own solid pipe": AWAY if not tops else tops[0] if len(tops) == 1 else ""}.get(water["roof_goes"], "")
+    mean = water["storm_depth"] / water["storm_duration"]
+    return [{"id": "w1", "name": "the roof", "kind": "roof", "node": node, "thing": "", "area": max(water["roof_area"], 1e-6), "share": 0.95,
+             "intensity": min(mean, 2e-3) if mean > 0 else None, "inflow": None}]  # fmt: skip
+
+
+def _is_joined(job: Fields, run: Fields) -> bool:
+    """Whether another run ends with its low end on a run, above that one's own low end."""
+    return any(other is not run and other["nodes"][0] in run["nodes"][1:] for other in job["runs"])
 
 
 def _thing(identity: str, place: Fields, host: Fields, job: Fields) -> Fields:
@@ -86,6 +110,10 @@ def _paths(path: str, runs: list[Fields], serving: str, thing: str) -> Iterator[
         yield from (f"runs.{run['id']}.{rest}" for run in runs)
     elif path == "water.contributing_area":
         yield from (f"runs.{run['id']}.contributing_area" for run in runs if run["id"] == serving)
+    elif path == "water.roof_area":
+        yield "sources.w1.area"
+    elif path == "water.roof_goes":
+        yield "sources.w1.node"
     elif owner == "protected":
         if rest == "distance" and serving:
             yield f"runs.{serving}.distance"

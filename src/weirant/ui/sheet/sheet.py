@@ -41,6 +41,7 @@ class Sheet(QWidget):
     storm_wanted = pyqtSignal()
     rainfall_wanted = pyqtSignal()
     stretches_wanted = pyqtSignal()
+    sources_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -58,6 +59,7 @@ class Sheet(QWidget):
         self.rail.chosen.connect(self.show_step)
         self.strip.laid_anew.connect(self._fit_strip)
         self.strip.stretches_wanted.connect(self.stretches_wanted)
+        self.strip.sources_wanted.connect(self.sources_wanted)
         self._upper, self._middle = QStackedWidget(), QSplitter(Qt.Orientation.Vertical)
         drawings = QSplitter(Qt.Orientation.Horizontal)
         drawings.addWidget(self.plan_page)

@@ -68,8 +68,8 @@ def _lacks_permissions(job: Job) -> str:
 STEPS = (
     Step("water", "Find the water",
          ("run.place", "kept.name", "run.source", "run.distance", "kept.dry_depth", "kept.footing_depth", "run.reach", "run.contributing_area",
-          "water.drainage_rate", "water.storm_depth", "water.storm_duration", "water.share_to_drain", "water.release_time", "water.roof_area", "water.roof_goes"),
-         ("place-wanted", "served", "table", "drain-level", "roof", "reach"), _lacks_water, "water"),
+          "water.drainage_rate", "water.storm_depth", "water.storm_duration", "water.share_to_drain", "water.release_time", "sources"),
+         ("place-wanted", "served", "table", "drain-level", "roof", "source-led", "reach"), _lacks_water, "water"),
     Step("levels", "Shoot the grades", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure",
           "survey.tape_x", "survey.tape_y", "survey.tape_bearing", "survey.stand_x", "survey.stand_y", "survey.zero_bearing"),
          ("readings", "surveyed", "closure", "ground"), _lacks_levels),

@@ -78,6 +78,8 @@ class Strip(QScrollArea):
                 entries.append(("pipe", PipeChoice(document)))
             elif field == "run.place":
                 entries.append(("it keeps dry", PlaceChoice(document)))
+            elif field == "sources":
+                entries.append(("other water", self._sources()))
             elif field == "kept.name" and path:
                 entries.append(("name of the place", NameEdit(document, path.split(".")[1])))
             elif field == "stretch.section":
@@ -85,6 +87,14 @@ class Strip(QScrollArea):
             elif path and not self._is_idle(field):
                 entries.append((label_at(document.job, path), entry_for(document, path)))
         return entries
+
+    def _sources(self) -> QPushButton:
+        """The way to what roofs, paving, springs and pumps bring."""
+        count = len(self.document.job.sources)
+        button = QPushButton(f"Roofs, paving, pumps ({count}) …" if count else "Roofs, paving, pumps …")
+        button.setToolTip("What sheds rain or brings water, and the pipe it is led into")
+        button.clicked.connect(lambda: self.sources_wanted.emit())
+        return button
 
     def _stretch(self) -> list[tuple[str, QWidget]]:
         """The section of the stretch at the station, its name where there are several, and the way to all stretches."""
@@ -134,6 +144,7 @@ class Strip(QScrollArea):
 
     laid_anew = pyqtSignal()
     stretches_wanted = pyqtSignal()
+    sources_wanted = pyqtSignal()
 
     def _lay_anew(self) -> None:
         """Another run or thing is in hand: its entries."""
@@ -148,7 +159,7 @@ class Strip(QScrollArea):
         outlet = document.in_hand.run.outlet
         section = document.section
         place = document.path_of("kept.name")
-        return (document.run, document.thing, place, document.soil.id, len(document.outcome.job.soils),
+        return (document.run, document.thing, place, document.soil.id, len(document.outcome.job.soils), len(document.outcome.job.sources),
                 feature.kind if feature is not None else "", outlet.kind if outlet is not None else "", section.id, section.top,
                 document.in_hand.stretch(document.station).id, len(document.outcome.job.sections), document.in_hand.run.run.bore, document.outcome.job.products)  # fmt: skip
 

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from weirant.design.ensemble import Ensemble
 from weirant.design.simulation import Refined, Simulation, Wish, refined
+from weirant.design.sources import roofs_shed
 from weirant.design.storm_words import details, verdict
 from weirant.design.storms import DESIGN, storm_named, storms_of
 from weirant.drawing.storm import storm_section
@@ -232,7 +233,7 @@ class StormPage(QScrollArea):
         drained, outcome, system = self.found.get(WITH), self._outcome, self.document.system
         if drained is not None and outcome is not None:
             self.verdict.setText(verdict(drained, self.found.get(WITHOUT), system))
-            self.detail.setText(details(drained, outcome.job.water.roof_area * outcome.rules.sheds, self.ensemble, system))
+            self.detail.setText(details(drained, roofs_shed(outcome.job, outcome.rules)[1], self.ensemble, system))
 
     def _tell_sums(self, words: str) -> None:
         self.sums.setText(words)

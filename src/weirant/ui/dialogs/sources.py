@@ -1,0 +1,192 @@
+"""Where other water comes in: roofs, paving, open ground, springs and pumps, each with what it sheds or brings and the pipe it is led into."""
+
+from __future__ import annotations
+
+import dataclasses
+from functools import partial
+from typing import Any
+
+from PyQt6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from weirant.job import Job
+from weirant.job.identity import by_id
+from weirant.job.site import OUTLINED
+from weirant.job.source_edits import entries_of, of_kind, with_new_source, with_source, without_source
+from weirant.job.water import AWAY, OPEN_GROUND, PAVING, PUMPED, ROOF_WATER, SHEDS, SPRING, Source
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.water import Brought
+from weirant.ui.column import emptied
+from weirant.ui.document import Document
+from weirant.ui.entry import QuantityEdit
+from weirant.ui.steps.entries import TextEdit
+from weirant.ui.steps.job_choice import JobChoice
+from weirant.ui.theme import THEME
+from weirant.ui.words import Words
+from weirant.units.display import DISCHARGE, STATION, System, shown
+
+KINDS = (ROOF_WATER, PAVING, OPEN_GROUND, SPRING, PUMPED)
+HEADS = ("what it is", "kind", "outline on the plan", "or its area", "runs off", "rain it is sized by", "steady inflow", "led into", "brings", "")
+
+
+class _OfSource(JobChoice):
+    """A choice about one source."""
+
+    LETTERS = 10
+
+    def __init__(self, document: Document, source: str, name: str) -> None:
+        self.source = source
+        super().__init__(document, name)
+        self.setMinimumContentsLength(self.LETTERS)
+
+    def found(self) -> Source | None:
+        """The source; None where it has gone."""
+        return by_id(self.document.outcome.job.sources, self.source)
+
+
+class KindOf(_OfSource):
+    """What kind of water it is."""
+
+    LETTERS = 8
+
+    def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
+        return [(kind, kind) for kind in KINDS]
+
+    def now(self) -> Any:  # noqa: D102
+        found = self.found()
+        return found.kind if found is not None else None
+
+    def edited(self, job: Job, value: Any) -> Job:  # noqa: D102
+        return of_kind(job, self.source, value)
+
+
+class OutlineOf(_OfSource):
+    """The thing on the plan whose area sheds."""
+
+    def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
+        return [("", "none"), *((f.id, f.name or f.kind) for f in self.document.outcome.job.features if f.kind in (*OUTLINED, "walk") and f.kind != "boundary")]
+
+    def now(self) -> Any:  # noqa: D102
+        found = self.found()
+        return found.thing if found is not None else None
+
+    def edited(self, job: Job, value: Any) -> Job:  # noqa: D102
+        source = next(s for s in job.sources if s.id == self.source)
+        return with_source(job, dataclasses.replace(source, thing=value))
+
+
+class LedInto(_OfSource):
+    """Where it is led: what is set into a run, the top of a run, or off elsewhere."""
+
+    LETTERS = 14
+
+    def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
+        outcome, system = self.document.outcome, self.document.system
+        return [("", "not said yet"), *((node.id, _words(outcome, node.id, run.id, system)) for node, run in entries_of(outcome.job)), (AWAY, "led off elsewhere")]
+
+    def now(self) -> Any:  # noqa: D102
+        found = self.found()
+        return found.node if found is not None else None
+
+    def edited(self, job: Job, value: Any) -> Job:  # noqa: D102
+        source = next(s for s in job.sources if s.id == self.source)
+        return with_source(job, dataclasses.replace(source, node=value))
+
+
+def _words(outcome: Outcome, node: str, run: str, system: System) -> str:
+    """A node by its name, or by what it is on its run."""
+    laid = outcome.run(run).run
+    found, station = next((n, s) for n, s in laid.nodes if n.id == node)
+    if found.name:
+        return f"{found.name}, {laid.name}"
+    return f"top of {laid.name}" if station > laid.length - 1e-6 and found.kind == "plain" else f"{found.kind} at {shown(station, STATION, system)}, {laid.name}"
+
+
+class SourcesDialog(QDialog):
+    """A row for each source; every entry is an edit of the job that can be undone."""
+
+    def __init__(self, document: Document, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.setWindowTitle("Roofs, paving, pumps")
+        self.grid, self.close_button = QGridLayout(), QPushButton("Close")
+        self.grid.setHorizontalSpacing(round(0.6 * THEME.text))
+        self.new = QComboBox()
+        self.new.setAccessibleName("Add a source")
+        self.new.addItems(["add …", *KINDS])
+        self.new.activated.connect(self.add)
+        self._made_for: object = None
+        self.close_button.setAutoDefault(False)
+        self.close_button.clicked.connect(self.accept)
+        foot = QHBoxLayout()
+        foot.addWidget(self.new)
+        foot.addStretch(1)
+        foot.addWidget(self.close_button)
+        column = QVBoxLayout(self)
+        told = Words("What rain runs off, and what springs and pumps bring, goes into the size of every pipe below the place it is led into. Without a rain of its own it is reckoned "
+                     "by the hardest ten minutes of the place's rainfall table.")  # fmt: skip
+        told.setWordWrap(True)
+        column.addWidget(told)
+        column.addLayout(self.grid)
+        column.addStretch(1)
+        column.addLayout(foot)
+        document.changed.connect(self.follow)
+        self.follow()
+
+    def follow(self) -> None:
+        """Show the sources as they are."""
+        document = self.document
+        if document.is_empty:
+            self.reject()
+            return
+        made_for = (tuple((s.id, s.kind) for s in document.outcome.job.sources), document.system)
+        if made_for != self._made_for:
+            self._made_for = made_for
+            self._lay_rows()
+        for found, label in zip(document.outcome.site.brought, self.brings, strict=True):
+            label.setText(self._told(found))
+            label.setToolTip(found.missing)
+
+    def _told(self, found: Brought) -> str:
+        return "not known" if found.figure is None else shown(found.figure.value, DISCHARGE, self.document.system)
+
+    def _lay_rows(self) -> None:
+        emptied(self.grid)
+        self.brings: list[Words] = []
+        for column, head in enumerate(HEADS):
+            label = Words(head)
+            label.setProperty("quiet", True)
+            self.grid.addWidget(label, 0, column)
+        for row, source in enumerate(self.document.outcome.job.sources, 1):
+            for column, widget in enumerate(self._row(source)):
+                self.grid.addWidget(widget, row, column)
+
+    def _row(self, source: Source) -> list[QWidget]:
+        document, base = self.document, f"sources.{source.id}"
+        name = TextEdit(document, f"{base}.name")
+        name.setFixedWidth(round(12 * THEME.text))
+        sheds = source.kind in SHEDS
+        figures: list[QWidget] = []
+        for field, meant, nothing in (("area", sheds, "by outline"), ("share", sheds, ""), ("intensity", sheds, "by the table"), ("inflow", not sheds, "not known")):
+            figures.append(QuantityEdit(document, f"{base}.{field}", nothing) if meant else Words("–"))
+            figures[-1].setFixedWidth(round(5.6 * THEME.text))
+        out = QPushButton("Take out")
+        out.setAutoDefault(False)
+        out.setAccessibleName(f"Take out {source.name}")
+        out.clicked.connect(partial(self.take_out, source.id))
+        outline: QWidget = OutlineOf(document, source.id, f"Outline of {source.name}") if sheds else Words("–")
+        self.brings.append(Words())
+        return [name, KindOf(document, source.id, f"Kind of {source.name}"), outline, *figures, LedInto(document, source.id, f"Where {source.name} is led"), self.brings[-1], out]
+
+    def add(self, index: int) -> None:
+        """One more source of the kind chosen, led to the top of the run in hand where that has none yet."""
+        self.new.setCurrentIndex(0)
+        if index > 0:
+            top = self.document.in_hand.run.nodes[-1][0].id
+            led = top if self.document.in_hand.run.run.system != "ground" and not any(s.node == top for s in self.document.job.sources) else ""
+            job, _ = with_new_source(self.document.job, KINDS[index - 1], led)
+            self.document.change(job, f"{KINDS[index - 1].capitalize()} added")
+
+    def take_out(self, source: str) -> None:
+        """Take a source out; undo brings it back."""
+        name = next(s.name for s in self.document.job.sources if s.id == source)
+        self.document.change(without_source(self.document.job, source), f"{name} taken out")
