@@ -64,7 +64,9 @@ ODD: tuple[tuple[str, Any], ...] = (
     ("runs.r1.invert", 0.0), ("points", ()),
     ("survey.shots", ()), ("features", ()), ("runs.r1.place", ""), ("runs.r4.place", "t1"), ("runs.r2.trench_of", "r4"), ("runs.r4.trench_of", "r3"),
     ("nodes.n7.outlet.kind", "pop-up emitter"), ("sections.s1.width", 1e-4),
-    ("soil.hard_layer_depth", 0.01), ("soil.water_table_depth", 50.0), ("runs.r1.distance", 500.0), ("holes", ()), ("storms", ()), ("sections.s1.bedding", 1.0),
+    ("soils.g1.hard_layer_depth", 0.01), ("soils.g1.water_table_depth", 50.0), ("soils", ()), ("sources.w1.node", "n3"), ("sources.w1.area", None),
+    ("features.t10.kind", "lawn"), ("features.t10.dry_depth", None), ("runs.r3.source", "parallel lines"), ("runs.r3.place", "t2"), ("runs.r1.distance", 500.0),
+    ("holes", ()), ("storms", ()), ("sections.s1.bedding", 1.0),
     ("sections.s2.width", 0.15), ("runs.r1.status", "existing"), ("sections.s1.top", "turf on the stone"), ("runs.r1.reach", 0.01),
 )  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak

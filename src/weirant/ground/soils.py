@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import combinations, pairwise
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
 
 from weirant.ground.alignment import Alignment, Point
 from weirant.job import Job
@@ -12,6 +15,7 @@ from weirant.job.identity import by_id
 from weirant.job.soil import Soil
 from weirant.job.soils import everywhere, is_outline, soil_at
 
+Array = NDArray[np.float64]
 NOUGHT = 1e-9
 
 
@@ -50,11 +54,11 @@ def _partings(alignment: Alignment, job: Job) -> Iterator[float]:
     """Every station at which the soil may change."""
     outlines = [thing for soil in job.soils if soil.area and (thing := by_id(job.features, soil.area)) is not None and is_outline(thing)]
     edges = [edge for thing in outlines for edge in pairwise([*((p.x, p.y) for p in thing.points), (thing.points[0].x, thing.points[0].y)])]
-    holes = [(hole.x, hole.y) for hole in job.holes] if any(soil.hole for soil in job.soils) else []
+    holes = np.array([(hole.x, hole.y) for hole in job.holes], dtype=float) if any(soil.hole for soil in job.soils) else np.zeros((0, 2))
     points = [(float(x), float(y)) for x, y in alignment.points]
     for (s0, s1), (a, b) in zip(pairwise(alignment.stations.tolist()), pairwise(points), strict=True):
         step = (b[0] - a[0], b[1] - a[1])
-        shares = [*(_meets(a, step, *edge) for edge in edges), *(_midway(a, step, p, q) for p, q in combinations(holes, 2))]
+        shares = [*(_meets(a, step, *edge) for edge in edges), *_nearer(a, step, holes)]
         yield from (s0 + share * (s1 - s0) for share in shares if share is not None and 0 < share < 1)
 
 
@@ -69,10 +73,20 @@ def _meets(a: Point, step: Point, c: Point, d: Point) -> float | None:
     return along if -NOUGHT <= across <= 1 + NOUGHT else None
 
 
-def _midway(a: Point, step: Point, p: Point, q: Point) -> float | None:
-    """The share of a leg at which it is as near to one hole as to another."""
-    away = (q[0] - p[0], q[1] - p[1])
-    speed = 2 * (step[0] * away[0] + step[1] * away[1])
-    if abs(speed) < NOUGHT:
-        return None
-    return (q[0] ** 2 + q[1] ** 2 - p[0] ** 2 - p[1] ** 2 - 2 * (a[0] * away[0] + a[1] * away[1])) / speed
+def _nearer(a: Point, step: Point, holes: Array) -> Iterator[float]:
+    """The shares of a leg at which another hole, of shape (n, 2) all, becomes the nearest: from one to the next, so that many holes cost no more than
+    the few that the leg comes nearest to.
+    """
+    if len(holes) < 2:
+        return
+    here, along = np.array(a), np.array(step)
+    nearest, share = int(np.argmin(((holes - here) ** 2).sum(axis=1))), 0.0
+    while share < 1:
+        away = holes - holes[nearest]
+        speed = 2 * away @ along  # how fast a hole gains on the nearest one
+        gap = ((holes - here) ** 2).sum(axis=1) - ((holes[nearest] - here) ** 2).sum()
+        at = np.divide(gap, speed, out=np.full(len(holes), np.inf), where=speed > NOUGHT)
+        at[at < share - NOUGHT] = np.inf
+        share, nearest = float(at.min()), int(np.argmin(at))
+        if share < 1:
+            yield share

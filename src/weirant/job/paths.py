@@ -93,6 +93,8 @@ def field_at(job: Job, path: str) -> dataclasses.Field[Any]:
         return derived[0].described()
     parent, _, name = path.rpartition(".")
     owner = value_at(job, parent) if parent else job
+    if not dataclasses.is_dataclass(owner):  # such as an outlet that is there no more
+        raise KeyError(path)
     return next(f for f in dataclasses.fields(owner) if f.name == name)
 
 

@@ -107,7 +107,7 @@ class QuantityEdit(TypedEdit):
     """A number of the job with its unit. Arrow up and down step it; a bare number is in the unit shown. ``nothing`` stands where it is empty."""
 
     def __init__(self, document: Document, path: str, nothing: str = "not known") -> None:
-        super().__init__(label_at(document.job, path))
+        super().__init__(label_at(document.outcome.job, path))
         self.document, self.path, self.nothing = document, path, nothing
         document.changed.connect(self.follow)
         self.show_value()
@@ -179,7 +179,7 @@ class WordChoice(QComboBox):
     def __init__(self, document: Document, path: str, options: list[tuple[Any, str]]) -> None:
         super().__init__()
         self.document, self.path, self._options = document, path, options
-        self.setAccessibleName(label_at(document.job, path))
+        self.setAccessibleName(label_at(document.outcome.job, path))
         self.addItems([words for _, words in options])
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(min(38, max(len(words) for _, words in options)))

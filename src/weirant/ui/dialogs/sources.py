@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QPushB
 
 from weirant.job import Job
 from weirant.job.identity import by_id
+from weirant.job.network import PLAIN
 from weirant.job.site import OUTLINED
 from weirant.job.source_edits import entries_of, of_kind, with_new_source, with_source, without_source
 from weirant.job.water import AWAY, OPEN_GROUND, PAVING, PUMPED, ROOF_WATER, SHEDS, SPRING, Source
@@ -80,8 +81,12 @@ class LedInto(_OfSource):
     LETTERS = 14
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        outcome, system = self.document.outcome, self.document.system
-        return [("", "not said yet"), *((node.id, _words(outcome, node.id, run.id, system)) for node, run in entries_of(outcome.job)), (AWAY, "led off elsewhere")]
+        outcome, system, found = self.document.outcome, self.document.system, self.found()
+        usual = [(node.id, run.id) for node, run in entries_of(outcome.job)]
+        here = found.node if found is not None and found.node not in ("", AWAY, *(node for node, _ in usual)) else ""
+        joints = outcome.site.network.at_node.get(here, ())  # led to a node that is nothing special any more
+        options = [*usual, *((here, joint.run) for joint in joints[:1])]
+        return [("", "not said yet"), *((node, _words(outcome, node, run, system)) for node, run in options), (AWAY, "led off elsewhere")]
 
     def now(self) -> Any:  # noqa: D102
         found = self.found()
@@ -98,7 +103,9 @@ def _words(outcome: Outcome, node: str, run: str, system: System) -> str:
     found, station = next((n, s) for n, s in laid.nodes if n.id == node)
     if found.name:
         return f"{found.name}, {laid.name}"
-    return f"top of {laid.name}" if station > laid.length - 1e-6 and found.kind == "plain" else f"{found.kind} at {shown(station, STATION, system)}, {laid.name}"
+    if found.kind == PLAIN:
+        return f"top of {laid.name}" if station > laid.length - 1e-6 else f"{laid.name} at {shown(station, STATION, system)}"
+    return f"{found.kind} at {shown(station, STATION, system)}, {laid.name}"
 
 
 class SourcesDialog(QDialog):

@@ -20,7 +20,7 @@ class TextEdit(TypedEdit):
     """A field of plain words."""
 
     def __init__(self, document: Document, path: str) -> None:
-        super().__init__(label_at(document.job, path))
+        super().__init__(label_at(document.outcome.job, path))
         self.document, self.path = document, path
         document.changed.connect(self.follow)
         self.show_value()
@@ -47,7 +47,7 @@ def _value(document: Document, path: str) -> Any:
 
 def entry_for(document: Document, path: str) -> QWidget:
     """The widget that fits a field."""
-    library, metadata = document.outcome.library, field_at(document.job, path).metadata
+    library, metadata = document.outcome.library, field_at(document.outcome.job, path).metadata
     lists: dict[str, Mapping[str, Any]] = {"aggregate": library.aggregates, "geotextile": library.geotextiles}
     last = path.rpartition(".")[2]
     if last in lists:
@@ -58,7 +58,7 @@ def entry_for(document: Document, path: str) -> QWidget:
         return WordChoice(document, path, [(n, words) for n, words in ((1, "one"), (2, "two"), (3, "three"), (4, "four"))])
     if path.startswith("permissions."):
         return WordChoice(document, path, YES_NO)
-    if isinstance(value_at(document.job, path), bool):
+    if isinstance(value_at(document.outcome.job, path), bool):
         return WordChoice(document, path, [(True, "yes"), (False, "no")])
     if "words" in metadata:
         return WordChoice(document, path, [(word, word) for word in metadata["words"]])

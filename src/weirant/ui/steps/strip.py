@@ -10,6 +10,7 @@ from weirant.job.network import IN_THE_OPEN
 from weirant.job.paths import label_at, value_at
 from weirant.job.section import OPEN_TOP, TURF_TOP
 from weirant.job.site import FOUNDED
+from weirant.job.situations import situation_of
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.steps.catalogue import Step
@@ -85,12 +86,12 @@ class Strip(QScrollArea):
             elif field == "stretch.section":
                 entries += self._stretch()
             elif path and not self._is_idle(field):
-                entries.append((label_at(document.job, path), entry_for(document, path)))
+                entries.append((label_at(document.outcome.job, path), entry_for(document, path)))
         return entries
 
     def _sources(self) -> QPushButton:
         """The way to what roofs, paving, springs and pumps bring."""
-        count = len(self.document.job.sources)
+        count = len(self.document.outcome.job.sources)
         button = QPushButton(f"Roofs, paving, pumps ({count}) …" if count else "Roofs, paving, pumps …")
         button.setToolTip("What sheds rain or brings water, and the pipe it is led into")
         button.clicked.connect(lambda: self.sources_wanted.emit())
@@ -103,7 +104,7 @@ class Strip(QScrollArea):
         if not document.in_hand.run.run.trench_of:
             stretch = document.in_hand.stretch(document.station)
             entries.append(("trench section here", SectionChoice(document, document.run, stretch.id)))
-        if len(document.job.sections) > 1:
+        if len(document.outcome.job.sections) > 1:
             entries.append(("its name", entry_for(document, document.path_of("section.name"))))
         button = QPushButton("Stretches …")
         button.setToolTip("Where along the run pipe or section changes")
@@ -114,19 +115,20 @@ class Strip(QScrollArea):
         """Whether a field has no meaning as things stand."""
         document = self.document
         if field == "outlet.rise":
-            return value_at(document.job, document.path_of("outlet.kind")) in IN_THE_OPEN
+            return value_at(document.outcome.job, document.path_of("outlet.kind")) in IN_THE_OPEN
         if field == "kept.footing_depth":
-            return value_at(document.job, document.path_of("kept.kind")) not in FOUNDED
+            return value_at(document.outcome.job, document.path_of("kept.kind")) not in FOUNDED
         if field == "run.distance":
-            return not document.path_of("kept.name")
-        top = value_at(document.job, document.path_of("section.top")) if field in ("section.turf", "section.stone_cover") else ""
+            kept = document.path_of("kept.name").split(".")[1:2]  # where stretches keep different places dry the distance is that of the first
+            return kept != [situation_of(document.in_hand.run.run).place]
+        top = value_at(document.outcome.job, document.path_of("section.top")) if field in ("section.turf", "section.stone_cover") else ""
         return (field == "section.turf" and top != TURF_TOP) or (field == "section.stone_cover" and top in (TURF_TOP, OPEN_TOP))
 
     def _soil(self) -> list[tuple[str, QWidget]]:
         document = self.document
         entries: list[tuple[str, QWidget]] = []
         entries += [("soil", SoilChoice(document)), ("it holds", WhereChoice(document))]
-        if len(document.job.soils) > 1:
+        if len(document.outcome.job.soils) > 1:
             entries.append(("its name", entry_for(document, document.path_of("soil.name"))))
         entries.append(("layers above the hard one", LayerCount(document)))
         for index in range(self._layers):
@@ -136,10 +138,10 @@ class Strip(QScrollArea):
                 entries.append(("its thickness", entry_for(document, document.path_of(f"soil.layers.{index}.thickness"))))
             entries.append((f"{name}: conductivity low / best / high", BandEdit(document, index)))
         for path in map(document.path_of, ("soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope", "soil.sideways")):
-            entries.append((label_at(document.job, path), entry_for(document, path)))
+            entries.append((label_at(document.outcome.job, path), entry_for(document, path)))
         entries.append(("sieve result (size: percent passing)", SieveEdit(document)))
         for path in map(document.path_of, ("soil.liquid_limit", "soil.plasticity_index")):
-            entries.append((label_at(document.job, path), entry_for(document, path)))
+            entries.append((label_at(document.outcome.job, path), entry_for(document, path)))
         return entries
 
     laid_anew = pyqtSignal()

@@ -26,9 +26,9 @@ def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
     base = f"features.{feature.id}"
     entries: list[tuple[str, QWidget]] = [("name", NameEdit(document, feature.id)),
                                           ("kind", KindChoice(document, feature.id))]
-    entries += [(label_at(document.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in _figures(feature)]
+    entries += [(label_at(document.outcome.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in _figures(feature)]
     if feature.is_buried:
-        entries += [(label_at(document.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in ("is_private", "is_located")]
+        entries += [(label_at(document.outcome.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in ("is_private", "is_located")]
     return [*entries, ("in hand", _words(thing_words(feature, document.system)))]
 
 
@@ -52,7 +52,7 @@ def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
     entries: list[tuple[str, QWidget]] = [("name of the run", RunNameEdit(document)), ("its low end", JoinChoice(document)),
                ("carries", WordChoice(document, f"{base}.system", systems)),
                ("lies there already", WordChoice(document, f"{base}.status", [(PLANNED, "no: it is planned"), (EXISTING, "yes: an old run")])),
-               (label_at(document.job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
+               (label_at(document.outcome.job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
                ("set at the station", FittingChoice(document))]  # fmt: skip
     if len(document.outcome.job.runs) > 1:
         entries.append(("in the trench of another run", TrenchChoice(document)))
