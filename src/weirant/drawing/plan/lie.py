@@ -19,12 +19,16 @@ def nearest_edge(run: LaidRun, part: Collecting) -> tuple[Point, Point] | None:
     """Foot on a run and point on the near edge of the place that it keeps dry, square to it; None where there is none there, or the run goes
     through it.
     """
-    lie, at = part.lie, part.station
-    foot, bearing = run.alignment.point(at), run.alignment.bearing(at)
-    edges = lie.across(foot, bearing) if lie is not None else None
-    if lie is None or edges is None or edges[0] <= NOUGHT:
+    lie = part.lie
+    if lie is None:
         return None
-    return foot, ahead(foot, bearing + lie.sign * math.pi / 2, edges[0])
+    up = min(max(lie.low + 0.75 * (lie.high - lie.low), part.spans[0][0]), part.spans[-1][1])  # beside its name rather than on it
+    for at in (up, part.station):
+        foot, bearing = run.alignment.point(at), run.alignment.bearing(at)
+        edges = lie.across(foot, bearing)
+        if edges is not None and edges[0] > NOUGHT:
+            return foot, ahead(foot, bearing + lie.sign * math.pi / 2, edges[0])
+    return None
 
 
 def middle_of(points: tuple[Point, ...]) -> Point:

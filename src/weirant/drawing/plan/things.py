@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import math
 
 from weirant.drawing.plan.lie import middle_of
@@ -46,7 +45,7 @@ def _shapes(feature: Feature, system: System) -> list[Shape]:
         return [Stroke(points, "outline"), Words(points[0], f"{feature.name}: corners missing", "doubt", "left", 6, 3)]
     if feature.kind in _FILLED:
         style = "lawn kept dry" if feature.kind == "lawn" and feature.dry_depth is not None else _FILLED[feature.kind]
-        return [Area(points, style), Stroke((*points, points[0]), "outline"), _name(feature, middle_of(points), system)]
+        return [Area(points, style), Stroke((*points, points[0]), "outline"), *_name(feature, middle_of(points), system)]
     if feature.kind == "outlet":
         return [Mark(points[0], "joint"), Words(points[0], feature.name, "small", "left", 6, 3)]
     line = points if feature.kind != "boundary" else (*points, points[0])
@@ -54,14 +53,14 @@ def _shapes(feature: Feature, system: System) -> list[Shape]:
         return [Stroke(line, feature.kind)]
     if feature.is_buried and not feature.is_located:
         return [Stroke(line, feature.kind), Words(_on_longest(points), f"{feature.name}: not located", "doubt", "left", 6, 0)]
-    return [Stroke(line, feature.kind), dataclasses.replace(_name(feature, _on_longest(points), system), dy=-14)]
+    return [Stroke(line, feature.kind), *_name(feature, _on_longest(points), system, -14)]
 
 
-def _name(feature: Feature, at: Point, system: System) -> Words:
-    """Its name; of what is to be kept dry also how deep."""
+def _name(feature: Feature, at: Point, system: System, dy: float = 0.0) -> list[Shape]:
+    """Its name; of what is to be kept dry also how deep, in a line below."""
     if feature.dry_depth is None:
-        return Words(at, feature.name, "label", "centre")
-    return Words(at, f"{feature.name}: dry to {shown(feature.dry_depth, DEPTH, system)}", "strong", "centre")
+        return [Words(at, feature.name, "label", "centre", 0, dy)]
+    return [Words(at, feature.name, "strong", "centre", 0, dy + 4), Words(at, f"dry to {shown(feature.dry_depth, DEPTH, system)}", "label", "centre", 0, dy - 9)]
 
 
 def _on_longest(points: tuple[Point, ...]) -> Point:

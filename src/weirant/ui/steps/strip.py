@@ -5,12 +5,14 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from weirant.job.beside import NOUGHT
 from weirant.job.identity import by_id
 from weirant.job.network import IN_THE_OPEN
 from weirant.job.paths import label_at, value_at
 from weirant.job.section import OPEN_TOP, TURF_TOP
 from weirant.job.site import FOUNDED
 from weirant.job.situations import situation_of
+from weirant.job.water import PARALLEL
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.steps.catalogue import Step
@@ -86,7 +88,8 @@ class Strip(QScrollArea):
             elif field == "stretch.section":
                 entries += self._stretch()
             elif path and not self._is_idle(field):
-                entries.append((label_at(document.outcome.job, path), entry_for(document, path)))
+                between = field == "run.reach" and document.in_hand.part.situation.source == PARALLEL
+                entries.append(("spacing of the lines" if between else label_at(document.outcome.job, path), entry_for(document, path)))
         return entries
 
     def _sources(self) -> QPushButton:
@@ -120,7 +123,8 @@ class Strip(QScrollArea):
             return value_at(document.outcome.job, document.path_of("kept.kind")) not in FOUNDED
         if field == "run.distance":
             kept = document.path_of("kept.name").split(".")[1:2]  # where stretches keep different places dry the distance is that of the first
-            return kept != [situation_of(document.in_hand.run.run).place]
+            lie = document.in_hand.part.lie
+            return kept != [situation_of(document.in_hand.run.run).place] or (lie is not None and lie.distance <= NOUGHT)
         top = value_at(document.outcome.job, document.path_of("section.top")) if field in ("section.turf", "section.stone_cover") else ""
         return (field == "section.turf" and top != TURF_TOP) or (field == "section.stone_cover" and top in (TURF_TOP, OPEN_TOP))
 
@@ -161,9 +165,12 @@ class Strip(QScrollArea):
         outlet = document.in_hand.run.outlet
         section = document.section
         place = document.path_of("kept.name")
-        return (document.run, document.thing, place, document.soil.id, len(document.outcome.job.soils), len(document.outcome.job.sources),
-                feature.kind if feature is not None else "", outlet.kind if outlet is not None else "", section.id, section.top,
-                document.in_hand.stretch(document.station).id, len(document.outcome.job.sections), document.in_hand.run.run.bore, document.outcome.job.products)  # fmt: skip
+        part = document.in_hand.part
+        of_place = (place, part.situation.source == PARALLEL, part.lie is not None and part.lie.distance <= NOUGHT)
+        of_soil = (document.soil.id, len(document.outcome.job.soils), len(document.outcome.job.sources))
+        of_thing = (document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "")
+        return (document.run, of_thing, of_place, of_soil, section.id, section.top, document.in_hand.stretch(document.station).id, len(document.outcome.job.sections),
+                document.in_hand.run.run.bore, document.outcome.job.products)  # fmt: skip
 
     def _follow(self) -> None:
         if self._step is not None and self._step.key in RUN_STEPS and self._in_hand() != self._made_for:
