@@ -26,6 +26,7 @@ from weirant.job.network import Node, Outlet, Run, Stretch
 from weirant.job.paths import with_value
 from weirant.job.run_edits import length
 from weirant.job.site import Feature, SitePoint, Spot
+from weirant.job.situations import with_place
 from weirant.ui.app import make_application
 from weirant.ui.window import Window
 
@@ -136,8 +137,15 @@ def network_job(job, runs: int):
     spots = CHANCE.uniform((-18, -5), (18, 4 * runs + 5), (500, 2))
     points = tuple(SitePoint(f"p{i}", float(x), float(y), 30.2 + 0.006 * float(y) + 0.1 * float(CHANCE.random())) for i, (x, y) in enumerate(spots))
     things = tuple(Feature(f"t{i}", "walk", f"walk {i}", (Spot(float(x), float(y)), Spot(float(x) + 3, float(y) + 2))) for i, (x, y) in enumerate(spots[:60]))
-    place = dataclasses.replace(job.protected, run="r1", from_station=10.0, to_station=50.0)
-    return dataclasses.replace(job, runs=tuple(ways), nodes=tuple(nodes), points=points, features=things, survey=dataclasses.replace(job.survey, shots=()), holes=(), protected=place)
+    lawn, patch = (Feature(f"t{len(things) + i}", "lawn", name, tuple(Spot(x, y) for x, y in ((-15.0, low), (15.0, low), (15.0, high), (-15.0, high))), dry_depth=dry)
+                   for i, (name, low, high, dry) in enumerate((("lawn", 2.0, 4.0 * runs, 0.3), ("clay", 2.0 * runs, 4.0 * runs, None))))  # fmt: skip
+    clay = dataclasses.replace(job.soils[0], id="g2", name="clay", area=patch.id)
+    source = dataclasses.replace(job.sources[0], node=nodes[-1].id)
+    site = dataclasses.replace(job, runs=tuple(ways), nodes=tuple(nodes), points=points, features=(*things, lawn, patch), survey=dataclasses.replace(job.survey, shots=()), holes=(),
+                               soils=(*job.soils, clay), sources=(source,))  # fmt: skip
+    for run in ways:  # every run keeps the lawn dry
+        site = with_place(site, run.id, lawn.id)
+    return site
 
 
 @pytest.mark.parametrize(("runs", "seconds"), [(60, 0.033), (120, 0.066)])

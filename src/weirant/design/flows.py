@@ -124,8 +124,8 @@ def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:
 def _seep(water: CollectedWater, *, is_high: bool) -> Seep:
     figure = water.inflow
     if figure is None:
-        return Seep(water.of.spans, 0.0, water.missing)
-    return Seep(water.of.spans, figure.band[1] if is_high and figure.band else figure.value)
+        return Seep(water.of, 0.0, water.missing)
+    return Seep(water.of, figure.band[1] if is_high and figure.band else figure.value)
 
 
 _CARRIED_BY = {ROOF_WATER: ROOF, PAVING: SURFACE, OPEN_GROUND: SURFACE, SPRING: SURFACE, PUMPED: PUMP}

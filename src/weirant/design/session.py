@@ -22,9 +22,9 @@ class Session:
 
     def once(self, name: str, on: tuple[Any, ...], make: Callable[[], Given]) -> Given:
         """The last result under a name where what it rests on is the same: long lists and objects by identity, plain values by value."""
-        for kept in (self._asked, self._kept, *([self._beside._kept] if self._beside is not None else [])):
+        for kept in (self._kept, self._asked) if self._beside is None else (self._kept, self._asked, self._beside._kept):
             before = kept.get(name)
-            if before is not None and len(before[0]) == len(on) and all(map(_is_same, before[0], on)):
+            if before is not None and _are_same(before[0], on):
                 self._asked[name] = before
                 found: Given = before[1]
                 return found
@@ -37,5 +37,10 @@ class Session:
         self._kept, self._asked = self._asked, {}
 
 
-def _is_same(a: Any, b: Any) -> bool:
-    return a is b or (not isinstance(a, tuple) and a == b)
+def _are_same(before: tuple[Any, ...], on: tuple[Any, ...]) -> bool:
+    if len(before) != len(on):
+        return False
+    for a, b in zip(before, on, strict=True):  # noqa: SIM110 – asked some hundred times with every step of a drag, where a generator costs as much again
+        if a is not b and (isinstance(a, tuple) or a != b):
+            return False
+    return True

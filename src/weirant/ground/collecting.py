@@ -23,7 +23,8 @@ Array = NDArray[np.float64]
 @dataclass(frozen=True, eq=False)
 class Collecting:
     """What collects of a run in one situation and one soil: from and to station m of each span, from the low end up, the station m at which it is judged, and how
-    the place lies that it keeps dry (None: it keeps none). A run that is all solid has one without spans.
+    the place lies that it keeps dry (None: it keeps none); ``nodes`` are the stations of the run's nodes, shape (k,). A run that is all solid has
+    one without spans.
     """
 
     situation: Situation
@@ -31,6 +32,17 @@ class Collecting:
     spans: tuple[tuple[float, float], ...]
     station: float
     lie: Beside | None
+    nodes: Array
+
+    @cached_property
+    def above_nodes(self) -> Array:
+        """Length m of it above each node, shape (k,)."""
+        return self.above(self.nodes)
+
+    @cached_property
+    def pieces(self) -> list[float]:
+        """Length m of it between each node and the one above it."""
+        return (-np.diff(self.above_nodes)).tolist()  # type: ignore[no-any-return]
 
     @cached_property
     def length(self) -> float:
@@ -66,7 +78,7 @@ def collecting_of(run: LaidRun, soils: Sequence[SoilAlong], things: Mapping[str,
                 spans.setdefault((stretch.situation, along.soil.id), []).append((start, stop))
     if not spans:
         longest = max(parts, key=lambda part: part[1] - part[0])[2]
-        return (Collecting(longest.situation, at(tuple(soils), run.length), (), run.length, None),)
+        return (Collecting(longest.situation, at(tuple(soils), run.length), (), run.length, None, run.node_stations),)
     return tuple(_made(run, situation, named[soil], tuple(within), things) for (situation, soil), within in spans.items())
 
 
@@ -76,4 +88,4 @@ def _made(run: LaidRun, situation: Situation, soil: Soil, spans: tuple[tuple[flo
     lie = beside(legs_of(corners, run.alignment.stations.tolist(), spans), place) if place is not None and place.dry_depth is not None else None
     low, high = spans[0][0], spans[-1][1]
     middle = (lie.low + lie.high) / 2 if lie is not None else (low + high) / 2
-    return Collecting(situation, soil, spans, min(max(middle, low), high), lie)
+    return Collecting(situation, soil, spans, min(max(middle, low), high), lie, run.node_stations)

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.ground.collecting import Collecting
 from weirant.ground.network import LaidRun, Network
 
 Array = NDArray[np.float64]
@@ -18,15 +19,11 @@ NOUGHT = 1e-6  # m of length that is none
 
 @dataclass(frozen=True)
 class Seep:
-    """What comes from the ground into spans of a run, from and to station m: m²/s; ``missing`` says what must be measured before it is known."""
+    """What comes from the ground into a part of what collects of a run: m²/s; ``missing`` says what must be measured before it is known."""
 
-    spans: tuple[tuple[float, float], ...]
+    of: Collecting
     rate: float
     missing: str = ""
-
-    def above(self, stations: Array) -> Array:
-        """Length m of the spans above each station, shape (n,)."""
-        return np.asarray(sum((np.clip(high - stations, 0.0, high - low) for low, high in self.spans), np.zeros(len(stations))))
 
 
 @dataclass(frozen=True)
@@ -63,9 +60,9 @@ class Carried:
     shared: tuple[str, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(slots=True)  # not frozen: made by the thousand, and a frozen one takes three times as long
 class Steady:
-    """A flow m³/s; at least this where something upstream is ``missing``, at most this where its way is ``shared``."""
+    """A flow m³/s; at least this where something upstream is ``missing``, at most this where its way is ``shared``. Never changed once made."""
 
     discharge: float = 0.0
     missing: str = ""
@@ -91,7 +88,7 @@ class Accumulated:
         piece = np.clip(np.searchsorted(ends, stations - 1e-9, side="left") - 1, 0, len(ends) - 2)
         found = np.array(carried.tops[piece])
         along = [(inflow.spread, run.collecting_above(stations), run.collecting_above_nodes)] if inflow.spread else []
-        for rate, here, at_nodes in (*along, *((s.rate, s.above(stations), s.above(ends)) for s in inflow.seeps)):
+        for rate, here, at_nodes in (*along, *((s.rate, s.of.above(stations), s.of.above_nodes) for s in inflow.seeps if s.rate)):
             collects = here - at_nodes[1:][piece]
             found += rate * np.where(collects > NOUGHT, collects, 0.0)
         return found
@@ -169,7 +166,7 @@ def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[s
         for piece in ways.within.get(pool, ()):
             found[piece] = Steady(0.0, gained[piece].missing, "it lies level, so water may flow either way") + here
         for piece in down:
-            found[piece] = here + Steady(0.0, gained[piece].missing)
+            found[piece] = here if here.missing or not gained[piece].missing else here + Steady(0.0, gained[piece].missing)
             water[ways.into[piece]] += here + gained[piece]
         if not down:
             exits[ways.names[pool]] = here
@@ -183,11 +180,13 @@ def _carried(run: LaidRun, found: Mapping[Piece, Steady]) -> Carried:
 
 def _gains(run: LaidRun, inflow: Inflow) -> list[Steady]:
     """What each piece of a run takes in from the ground."""
-    gains = [Steady(inflow.spread * length, inflow.missing if length > LEVEL else "") for length in run.collecting_pieces]
+    gained, missing = [inflow.spread * length for length in run.collecting_pieces], [inflow.missing if length > LEVEL else "" for length in run.collecting_pieces]
     for seep in inflow.seeps:
-        lengths = (-np.diff(seep.above(run.node_stations))).tolist()
-        gains = [gain + Steady(seep.rate * length, seep.missing if length > LEVEL else "") for gain, length in zip(gains, lengths, strict=True)]
-    return gains
+        for index, length in enumerate(seep.of.pieces):
+            gained[index] += seep.rate * length
+            if seep.missing and length > LEVEL:
+                missing[index] = missing[index] or seep.missing
+    return [Steady(*found) for found in zip(gained, missing, strict=True)]
 
 
 def _pools(network: Network) -> dict[str, int]:
