@@ -5,7 +5,9 @@ from __future__ import annotations
 import dataclasses
 import math
 
+import numpy as np
 import pytest
+import shapely
 
 from weirant.design.across import Ground, section_at, stand_at, stone_of
 from weirant.design.assess import assess
@@ -14,8 +16,9 @@ from weirant.design.pedotransfer import predicted, shares_of
 from weirant.design.simulation import Wish, simulated
 from weirant.design.storms import DESIGN, storm_named
 from weirant.errors import InputError
+from weirant.ground.network import laid_run
 from weirant.job.paths import with_value
-from weirant.job.site import Spot
+from weirant.job.site import Feature, Spot
 from weirant.job.situations import with_place
 from weirant.library import shipped
 from weirant.seepage.grid import ROUGH
@@ -64,6 +67,18 @@ def test_a_place_that_the_drain_goes_through_is_judged_at_its_far_edge_and_one_t
     assert stand.place_across(section(under)) == pytest.approx(34 * 0.3048 - 1.0 - 0.05, abs=1e-5)
     with pytest.raises(InputError, match="keeps no place dry here"):
         _ = stand_at(outcome, None, "r3").place
+
+
+def test_a_place_all_round_the_drain_is_judged_at_its_farthest_corner():
+    """No edge of it crosses the drain; water stands highest where it is farthest off."""
+    (west, south), (east, north) = (f(laid_run(JOB, "r1").alignment.points, axis=0) + by for f, by in ((np.min, -2.0), (np.max, 2.0)))
+    lawn = Feature("t20", "lawn", "all round", tuple(Spot(float(x), float(y)) for x, y in ((west, south), (east, south), (east, north), (west, north))))
+    outcome = assess(with_value(with_place(dataclasses.replace(JOB, features=(*JOB.features, lawn)), "r1", "t20"), "runs.r1.source", "both sides"))
+    lie = outcome.run("r1").part.lie
+    collecting = shapely.linestrings([laid_run(JOB, "r1").alignment.point(s) for s in (78 * 0.3048, 172 * 0.3048)])
+    assert lie.distance == 0.0 and lie.judged == pytest.approx(float(np.max(shapely.distance(shapely.points([(p.x, p.y) for p in lawn.points]), collecting))))
+    finding = next(f for f in outcome.findings if (f.key, f.place) == ("table", "t20"))
+    assert "told is its farthest corner" in finding.reason and finding.figure.arguments["place"] == lie.farthest
 
 
 def moved(job, by):

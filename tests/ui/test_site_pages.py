@@ -18,10 +18,11 @@ from weirant.ground.network import laid_run
 from weirant.job.identity import by_id
 from weirant.job.network import CrossingChoice
 from weirant.outcome.finding import State
+from weirant.ui.dialogs.corners import CornersDialog
 from weirant.ui.dialogs.points import PointsDialog
 from weirant.ui.dialogs.receiver import ReceiverDialog
 from weirant.ui.dialogs.stretches import StretchesDialog
-from weirant.ui.entry import QuantityEdit, WordChoice
+from weirant.ui.entry import QuantityEdit, TypedEdit, WordChoice
 from weirant.ui.views.pencil import DRAIN, ROOF
 
 FT = 0.3048
@@ -615,3 +616,43 @@ def test_corners_are_put_in_dragged_and_taken_out(window, plan):
     while window.document.stack.canUndo():
         window.document.stack.undo()
     assert window.document.job == before
+
+
+def test_a_run_is_carried_on_crossed_and_its_corners_typed(window, plan):
+    """By presses and keys: the side of the green goes on to a typed corner; a drain drawn over it, pressed twice there, shares a node; a leg is typed after."""
+    document = window.document
+    document.take_run("r4")
+    window.sheet.plan_page.tools.onward.click()
+    line = window.sheet.plan_page.tools.corner
+    line.setFocus()
+    QTest.keyClicks(line, "20 ft at 270")
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    QTest.keyClick(line, Qt.Key.Key_Return)  # on an empty line it ends
+    assert len(document.job.runs[3].nodes) == 4 and document.outcome.run("r4").run.length == pytest.approx(106 * FT, abs=1e-3) and plan.pencil.mode == ""
+    plan.pencil.take(DRAIN)
+    plan.setFocus()
+    click(plan, (100, 40), (88, 40), (88, 40), (70, 40))
+    QTest.keyClick(plan, Qt.Key.Key_Return)
+    new = document.outcome.site.network.run(document.run)
+    assert new.id == "r5" and [other.id for other, _ in document.outcome.site.network.others_at(new, new.nodes[1][0].id)] == ["r4"]
+    document.take_run("r4")
+    window.sheet.plan_page.tools.corners.click()
+    dialog = window.findChild(CornersDialog)
+    length = next(e for e in dialog.findChildren(TypedEdit) if e.accessibleName() == "Corner 5, length")
+    for text, feet in (("30 ft", 30), ("0", 30), ("moon", 30)):
+        length.setFocus()
+        length.selectAll()
+        QTest.keyClicks(length, text)
+        QTest.keyClick(length, Qt.Key.Key_Return)
+        at = document.outcome.run("r4").run.alignment
+        assert at.stations[-1] - at.stations[-2] == pytest.approx(feet * FT, abs=1e-3) and (length.fault == "") == (text == "30 ft")
+    dialog.close()
+    document.take_thing("t10")
+    window.corners()
+    east = next(e for d in window.findChildren(CornersDialog) if d.isVisible() for e in d.findChildren(TypedEdit) if e.accessibleName() == "Corner 1, east")
+    east.setFocus()
+    east.selectAll()
+    QTest.keyClicks(east, "-12 ft")
+    QTest.keyClick(east, Qt.Key.Key_Return)
+    slab = next(f for f in document.job.features if f.id == "t10")
+    assert slab.points[0].x == pytest.approx(-12 * FT) and "Corner 1, east" in document.stack.undoText()

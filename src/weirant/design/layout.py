@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 import numpy as np
 import shapely
@@ -26,9 +26,11 @@ from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
 from weirant.rules import shipped_rules
 
 
-def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", ends_on: str = "", system: str = GROUND, ground: float | None = None, name: str = "") -> Job:
+def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", ends_on: str = "", crosses: Mapping[Point, str] | None = None, system: str = GROUND,
+            ground: float | None = None, name: str = "") -> Job:  # fmt: skip
     """A new run through corners from its low end up; it joins the run of an identity where its low end lies, or has an outlet of its own at
-    the ground level given. ``ends_on`` is a run that its top end lies on: it meets that there, as in a ring.
+    the ground level given. ``ends_on`` is a run that its top end lies on: it meets that there, as in a ring; ``crosses`` are the runs that it is joined
+    to at corners on its way.
 
     It is laid at the least slope of its use; with no ground given, from the level of the nearest run. Raises InputError where there are too few corners.
     """
@@ -57,6 +59,11 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
         if last in nodes:
             raise InputError("run", "begins and ends at one place; end it on another")
     for index, (x, y) in enumerate(places):
+        crossed = (crosses or {}).get((x, y), "")
+        if crossed and index:
+            job, shared = node_at(job, crossed, laid_run(job, crossed).alignment.nearest((x, y))[0])
+            nodes.append(shared)
+            continue
         outlet = Outlet() if index == 0 and not joins else None
         node = Node(fresh(job.nodes, NODE), x, y, outlet=outlet)
         job = dataclasses.replace(job, nodes=(*job.nodes, node))

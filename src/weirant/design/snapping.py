@@ -42,22 +42,27 @@ def typed_corner(text: str, before: Point | None, unit: str) -> Point:
         raise InputError("next corner", PLACE, text)
     if before is None:
         raise InputError("next corner", "has none before it to measure from: click the first one, or type its place", text)
-    size, way = parse(found[1], LENGTH, "next corner", unit), math.radians(_bearing(found[2]))
+    size, way = parse(found[1], LENGTH, "next corner", unit), bearing_of(found[2])
     if not 0 < size <= 5000:
         raise InputError("next corner", "must lie more than 0 and at most 5000 m away", found[1])
     return before[0] + size * math.sin(way), before[1] + size * math.cos(way)
 
 
-def _bearing(text: str) -> float:
-    """Degrees clockwise from north."""
+def bearing_of(text: str) -> float:
+    """A bearing, rad clockwise from north, from degrees or a quadrant such as ``N 45 E``. Raises InputError where it is none."""
     if found := _QUADRANT.fullmatch(text.strip()):
         turn = float(found[2])
         if turn <= 90:
-            return {"NE": turn, "SE": 180 - turn, "SW": 180 + turn, "NW": 360 - turn}[(found[1] + found[3]).upper()]
+            return math.radians({"NE": turn, "SE": 180 - turn, "SW": 180 + turn, "NW": 360 - turn}[(found[1] + found[3]).upper()])
     degrees = parse(text.replace("°", ""), NUMBER, "bearing")
     if not -360 <= degrees <= 360:
         raise InputError("bearing", "must be between -360 and 360 degrees", text)
-    return degrees
+    return math.radians(degrees)
+
+
+def bearing_words(bearing: float) -> str:
+    """A bearing, rad clockwise from north, in degrees."""
+    return f"{math.degrees(bearing) % 360:.1f}°"
 
 
 def snap(job: Job, to: Point, reach: float, drawn: list[Point] | None = None) -> Snap:

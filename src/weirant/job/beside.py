@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from weirant.job.geometry import Point
+from weirant.job.geometry import Point, inside
 from weirant.job.site import OUTLINED, Feature, Spot
 
 Leg = tuple[float, Point, Point]  # a straight part of a run: its station at the low end m, its ends in plan m
@@ -130,16 +130,9 @@ def _foot(point: Point, legs: Sequence[Leg]) -> tuple[float, float, float]:
 def _nearest(legs: Sequence[Leg], place: Feature) -> float:
     """Distance m from the legs to a place: nought where they touch it, cross it or lie in it."""
     edges = edges_of(place)
-    if _is_closed(place) and _holds(edges, legs[0][1]):
+    if _is_closed(place) and inside([a for a, _ in edges], *legs[0][1]):
         return 0.0
     return min(_apart(a, b, c, d) for _, a, b in legs for c, d in edges)
-
-
-def _holds(edges: Sequence[tuple[Point, Point]], point: Point) -> bool:
-    """Whether a closed outline holds a point: a ray from it crosses the edges an odd number of times."""
-    x, y = point
-    crossed = [(a[1] > y) != (b[1] > y) and x < a[0] + (y - a[1]) / (b[1] - a[1]) * (b[0] - a[0]) for a, b in edges]
-    return sum(crossed) % 2 == 1
 
 
 def _apart(a: Point, b: Point, c: Point, d: Point) -> float:

@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from weirant.job.job import Job
 from weirant.job.network import Node, Run, Stretch
 
 APART = 1e-3  # m: nodes of one run that are nearer than that are one place
 Point = tuple[float, float]
+
+
+def inside(points: Sequence[Point], x: float, y: float) -> bool:
+    """Whether a closed outline holds a point: a ray from it crosses the edges an odd number of times."""
+    crossed = [(a[1] > y) != (b[1] > y) and x < a[0] + (y - a[1]) / (b[1] - a[1]) * (b[0] - a[0]) for a, b in zip(points, [*points[1:], points[0]], strict=True)]
+    return sum(crossed) % 2 == 1
 
 
 def nodes_by_id(job: Job) -> dict[str, Node]:

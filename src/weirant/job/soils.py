@@ -6,6 +6,7 @@ import dataclasses
 import math
 
 from weirant.errors import InputError
+from weirant.job.geometry import inside
 from weirant.job.identity import SOIL, by_id, fresh
 from weirant.job.job import Job
 from weirant.job.site import OUTLINED, Feature
@@ -48,12 +49,8 @@ def soil_at(job: Job, x: float, y: float) -> Soil:
 
 
 def holds(thing: Feature, x: float, y: float) -> bool:
-    """Whether the outline of a thing holds a point: a ray from it crosses the edges an odd number of times."""
-    if not is_outline(thing):
-        return False
-    points = [(p.x, p.y) for p in thing.points]
-    crossed = [(a[1] > y) != (b[1] > y) and x < a[0] + (y - a[1]) / (b[1] - a[1]) * (b[0] - a[0]) for a, b in zip(points, [*points[1:], points[0]], strict=True)]
-    return sum(crossed) % 2 == 1
+    """Whether the outline of a thing holds a point."""
+    return is_outline(thing) and inside([(p.x, p.y) for p in thing.points], x, y)
 
 
 def is_outline(thing: Feature) -> bool:

@@ -101,6 +101,7 @@ class Window(QMainWindow):
         sheet.rainfall_wanted.connect(self.rainfall)
         sheet.stretches_wanted.connect(self.stretches)
         sheet.sources_wanted.connect(self.sources)
+        sheet.plan_page.tools.corners_wanted.connect(self.corners)
         self._stack.addWidget(sheet)
         return sheet
 
@@ -219,6 +220,13 @@ class Window(QMainWindow):
             from weirant.ui.dialogs.stretches import StretchesDialog
 
             show_dialog(StretchesDialog(self.document, self))
+
+    def corners(self) -> None:
+        """Corners of the thing or the run in hand, typed."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.corners import CornersDialog
+
+            show_dialog(CornersDialog(self.document, self))
 
     def sources(self) -> None:
         """What roofs, paving, springs and pumps bring, and where it is led."""

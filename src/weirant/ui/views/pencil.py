@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from weirant.design.corners import continued
 from weirant.design.layout import add_run, add_thing
 from weirant.design.snapping import Snap
 from weirant.errors import InputError
@@ -14,11 +17,12 @@ from weirant.job import Job
 
 DRAIN, SOLID, ROOF = "drain", "solid pipe", "roof pipe"
 RUNS = (DRAIN, SOLID, ROOF)
+ONWARD = "carry on"  # the run in hand, from its top end
 SINGLE = ("tree", "outlet")
 
 
 class Pencil(QObject):
-    """``mode`` is empty, one of the runs, or a kind of thing."""
+    """``mode`` is empty, one of the runs, a kind of thing, or that a run (``onto``) is carried on."""
 
     changed = pyqtSignal()
 
@@ -26,6 +30,7 @@ class Pencil(QObject):
         super().__init__()
         self.mode = ""
         self.snaps: list[Snap] = []
+        self.onto = ""
 
     @property
     def corners(self) -> list[Point]:
@@ -42,10 +47,16 @@ class Pencil(QObject):
         self.mode, self.snaps = mode, []
         self.changed.emit()
 
+    def carry_on(self, run: str, top: Point) -> None:
+        """Begin to carry a run on from its top end."""
+        self.take(ONWARD)
+        self.onto = run
+        self.add(Snap(top, "top end"))
+
     def drop(self) -> None:
         """Leave off drawing; with corners drawn only these go first."""
-        if self.snaps:
-            self.snaps = []
+        if len(self.snaps) > (self.mode == ONWARD):
+            self.snaps = self.snaps[: self.mode == ONWARD]
         else:
             self.mode = ""
         self.changed.emit()
@@ -57,12 +68,14 @@ class Pencil(QObject):
 
     def back(self) -> None:
         """Take the last corner up."""
-        self.snaps = self.snaps[:-1]
+        self.snaps = self.snaps[: max(len(self.snaps) - 1, self.mode == ONWARD)]
         self.changed.emit()
 
     def made(self, job: Job, surface: Surface | None) -> tuple[Job, str]:
         """The job with what was drawn, and the name of the step. Raises InputError where corners are wanting."""
         corners = [s.at for i, s in enumerate(self.snaps) if i == 0 or s.at != self.snaps[i - 1].at]
+        if self.mode == ONWARD:
+            return continued(job, self.onto, corners[1:], self.snaps[-1].run), "run carried on"
         if self.mode not in RUNS:
             return add_thing(job, self.mode, corners), f"{self.mode} drawn"
         if len(corners) < 2:
@@ -72,5 +85,6 @@ class Pencil(QObject):
             levels, known = surface.at(np.array([corners[0]]))
             ground = float(levels[0]) if known[0] else None
         system = "roof" if self.mode == ROOF else "ground"
-        job = add_run(job, corners, collects=self.mode == DRAIN, joins=self.snaps[0].run, ends_on=self.snaps[-1].run, system=system, ground=ground)
+        twice = {s.at: s.run for s, after in pairwise(self.snaps) if s.run and s.at == after.at and s.at not in (corners[0], corners[-1])}
+        job = add_run(job, corners, collects=self.mode == DRAIN, joins=self.snaps[0].run, ends_on=self.snaps[-1].run, crosses=twice, system=system, ground=ground)
         return job, f"{self.mode} drawn"

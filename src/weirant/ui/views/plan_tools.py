@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
@@ -12,7 +12,7 @@ from weirant.job.site import KINDS
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.theme import THEME
-from weirant.ui.views.pencil import DRAIN, ROOF, SOLID
+from weirant.ui.views.pencil import DRAIN, ONWARD, ROOF, SOLID
 from weirant.ui.views.plan_view import PlanView
 from weirant.ui.words import Words, plain_tip
 from weirant.units.display import System
@@ -20,9 +20,10 @@ from weirant.units.display import System
 LARGE = 1.4
 HINTS = {
     "": "Press a run, a thing or a low spot to take it in hand; Delete takes it, or a corner held, out. Press a run twice to put a corner in.",
-    DRAIN: "Click its low end (on a run to join it), then up the line, onto a run to meet it. Or type the next corner. Enter ends, Backspace takes one back.",
+    DRAIN: "Click its low end (on a run to join it), then up the line; on a run twice to cross it with a joint, once at last to meet it. Or type the next corner. Enter ends.",
     SOLID: "Click its outlet (on a run to join it), then up the line. Enter ends, Esc leaves.",
     ROOF: "Click its outlet, then up to the downspouts. Enter ends, Esc leaves.",
+    ONWARD: "Click on from its top end, onto a run to meet it. Or type the next corner. Enter ends, Esc leaves.",
 }
 
 
@@ -66,6 +67,8 @@ class CornerEdit(QLineEdit):
 class PlanTools(QFrame):
     """A line of words to press, and the hint for what is being done."""
 
+    corners_wanted = pyqtSignal()
+
     def __init__(self, plan: PlanView) -> None:
         super().__init__()
         self.plan = plan
@@ -91,6 +94,13 @@ class PlanTools(QFrame):
         self.take_out.setToolTip("Take out the thing or the run in hand")
         self.take_out.clicked.connect(plan.take_out)
         row.addWidget(self.take_out)
+        self.onward, self.corners = QPushButton("Carry on"), QPushButton("Corners …")
+        self.onward.setToolTip("Draw the run in hand on from its top end")
+        self.onward.clicked.connect(plan.carry_on)
+        self.corners.setToolTip("Corners of the thing or the run in hand, typed by place or by length and bearing")
+        self.corners.clicked.connect(self.corners_wanted)
+        row.addWidget(self.onward)
+        row.addWidget(self.corners)
         plan.pencil.changed.connect(self.refresh)
         self.refresh()
 
@@ -108,7 +118,8 @@ class PlanTools(QFrame):
             button.setChecked(name == mode)
         self.things.setCurrentIndex(KINDS.index(mode) + 1 if mode in KINDS else 0)
         self.corner.setVisible(bool(mode))
-        self.take_out.setVisible(not mode)
+        for button in (self.take_out, self.onward, self.corners):
+            button.setVisible(not mode)
 
 
 class PlanPage(QWidget):

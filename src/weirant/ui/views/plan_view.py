@@ -139,7 +139,9 @@ class PlanView(Canvas):
         super().mouseMoveEvent(event)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
-        if self.pencil.mode:
+        if self.pencil.mode and event is not None and len(self.pencil.snaps) > 1 and self._snapped(event.position()).run:
+            self.pencil.add(self._snapped(event.position()))  # twice on a run is a joint with it, and the line goes on
+        elif self.pencil.mode:
             self.finish()
         elif event is not None and not self.document.is_empty and self._handle_near(event.position()) < 0:
             self._put_corner(self.frame.to_world(event.position()))
@@ -186,6 +188,13 @@ class PlanView(Canvas):
         else:
             self._chosen = -1
             document.change(job, f"Corner of {document.in_hand.run.name} taken out")
+
+    def carry_on(self) -> None:
+        """Carry the run in hand on from its top end."""
+        if not self.document.is_empty:
+            run = self.document.in_hand.run
+            self.pencil.carry_on(run.id, run.alignment.point(run.length))
+            self.setFocus()
 
     def finish(self) -> None:
         """End what is being drawn and put it into the job."""

@@ -1,0 +1,161 @@
+"""The corners of the thing or the run in hand, each typed by its place or by length and bearing from the one before."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from weirant.design.corners import corners_of, with_corner_at, with_leg
+from weirant.design.snapping import bearing_of, bearing_words
+from weirant.errors import InputError
+from weirant.ground.alignment import Point
+from weirant.job import Job
+from weirant.job.identity import by_id
+from weirant.ui.column import emptied
+from weirant.ui.document import Document
+from weirant.ui.entry import TypedEdit
+from weirant.ui.theme import THEME
+from weirant.ui.words import Words
+from weirant.units import parse
+from weirant.units.dimension import LENGTH
+from weirant.units.display import DISTANCE, shown, unit_of
+
+HEADS = ("corner", "east", "north", "length from the one before", "bearing from north")
+EAST, NORTH = 0, 1
+Corners = list[Point]
+
+
+class _CornerEdit(TypedEdit):
+    """One figure of a corner: how it is shown, how it is read, and the job that it makes."""
+
+    def __init__(self, document: Document, label: str, told: Callable[[], str], made: Callable[[Job, str], Job]) -> None:
+        super().__init__(label)
+        self.document, self._told, self._made = document, told, made
+        self.setFixedWidth(round(7.4 * THEME.text))
+        self.setAlignment(Qt.AlignmentFlag.AlignRight)
+        document.changed.connect(self.follow)
+        self.show_value()
+
+    def show_value(self) -> None:  # noqa: D102
+        try:
+            text = self._told()
+        except IndexError:
+            return  # the corner is gone, and the rows are about to be laid anew
+        if text != self.text():
+            self.setText(text)
+            self.setCursorPosition(0)
+
+    def take(self, text: str) -> str:  # noqa: D102
+        try:
+            job = self._made(self.document.job, text)
+        except InputError as fault:
+            self.document.refused.emit(str(fault))
+            return str(fault)
+        except IndexError:
+            return "is not there any more"
+        return "" if self.document.change(job, self.accessibleName()) else "does not fit"
+
+
+class CornersDialog(QDialog):
+    """A row for each corner; a length or a bearing moves the corner with all that follow, a place moves it alone."""
+
+    def __init__(self, document: Document, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.document, self.owner = document, document.thing or document.run
+        self.resize(round(50 * THEME.text), round(30 * THEME.text))
+        self.close_button = QPushButton("Close")
+        self.close_button.setAutoDefault(False)  # Enter belongs to the entries
+        self.close_button.clicked.connect(self.accept)
+        rows, area, foot = QWidget(), QScrollArea(), QHBoxLayout()
+        self.grid = QGridLayout(rows)
+        area.setWidget(rows)
+        area.setWidgetResizable(True)
+        foot.addStretch(1)
+        foot.addWidget(self.close_button)
+        told = Words("A length or a bearing moves the corner and all that follow; a place moves it alone. What counts along a run moves with it.")
+        told.setWordWrap(True)
+        column = QVBoxLayout(self)
+        column.addWidget(told)
+        column.addWidget(area, 1)
+        column.addLayout(foot)
+        self._made_for: object = None
+        document.changed.connect(self.follow)
+        self.follow()
+
+    @property
+    def corners(self) -> Corners:
+        """Where they lie in the job shown."""
+        return [] if self.document.is_empty else corners_of(self.document.outcome.job, self.owner)
+
+    def follow(self) -> None:
+        """Show the corners as they are."""
+        corners = self.corners
+        if not corners:
+            self.reject()
+            return
+        job = self.document.outcome.job
+        thing = by_id(job.features, self.owner) or by_id(job.runs, self.owner)
+        self.setWindowTitle(f"Corners of {thing.name}" if thing is not None else "Corners")
+        made_for = (len(corners), self.document.system)
+        if made_for != self._made_for:
+            self._made_for = made_for
+            self._lay_rows(len(corners))
+
+    def _lay_rows(self, count: int) -> None:
+        emptied(self.grid)
+        for column, head in enumerate(HEADS):
+            label = Words(head)
+            label.setProperty("quiet", True)
+            self.grid.addWidget(label, 0, column)
+        for index in range(count):
+            for column, widget in enumerate(self._row(index)):
+                self.grid.addWidget(widget, index + 1, column)
+        self.grid.setRowStretch(count + 1, 1)
+        self.grid.setColumnStretch(len(HEADS), 1)
+
+    def _row(self, index: int) -> list[QWidget]:
+        document, name = self.document, f"Corner {index + 1}"
+        row: list[QWidget] = [Words(f"{index + 1}")]
+        for axis in (EAST, NORTH):
+            row.append(_CornerEdit(document, f"{name}, {HEADS[1 + axis]}", partial(self._place, index, axis), partial(self._placed, index, axis)))
+        if index:
+            row.append(_CornerEdit(document, f"{name}, length", partial(self._length, index), partial(self._long, index)))
+            row.append(_CornerEdit(document, f"{name}, bearing", partial(self._bearing, index), partial(self._turned, index)))
+        return row
+
+    def _leg(self, index: int) -> tuple[float, float]:
+        """Length m and bearing rad clockwise from north of the leg that leads to a corner."""
+        (x0, y0), (x1, y1) = self.corners[index - 1], self.corners[index]
+        return math.dist((x0, y0), (x1, y1)), math.atan2(x1 - x0, y1 - y0)
+
+    def _metres(self, text: str, label: str) -> float:
+        return parse(text, LENGTH, label, unit_of(DISTANCE, self.document.system))
+
+    def _place(self, index: int, axis: int) -> str:
+        return shown(self.corners[index][axis], DISTANCE, self.document.system)
+
+    def _length(self, index: int) -> str:
+        return shown(self._leg(index)[0], DISTANCE, self.document.system)
+
+    def _bearing(self, index: int) -> str:
+        return bearing_words(self._leg(index)[1])
+
+    def _placed(self, index: int, axis: int, job: Job, text: str) -> Job:
+        x, y = corners_of(job, self.owner)[index]
+        at = self._metres(text, HEADS[1 + axis])
+        if abs(at) > 1e5:
+            raise InputError(HEADS[1 + axis], "must lie within 100 km of the outlet", text)
+        return with_corner_at(job, self.owner, index, (at, y) if axis == EAST else (x, at))
+
+    def _long(self, index: int, job: Job, text: str) -> Job:
+        size = self._metres(text, "length")
+        if not 0.001 < size <= 5000:
+            raise InputError("length", "must be more than 0 and at most 5000 m", text)
+        return with_leg(job, self.owner, index, size, self._leg(index)[1])
+
+    def _turned(self, index: int, job: Job, text: str) -> Job:
+        return with_leg(job, self.owner, index, self._leg(index)[0], bearing_of(text))
