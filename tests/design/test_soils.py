@@ -129,3 +129,15 @@ def test_a_soil_goes_with_what_it_holds_round_and_is_placed_made_and_taken_out()
     with pytest.raises(InputError, match="dig a hole first"):
         with_new_soil(full, "g1")
     assert without_soil(with_value(corner, "soils.g2.sideways", 2.0), "g2") == JOB and np.isfinite(assess(corner).run("r1").flow.discharge).all()
+
+
+@pytest.mark.parametrize("order", [(0, 1), (1, 0)])
+def test_of_outlines_one_in_another_the_smaller_tells_the_soil(order):
+    """A wet patch within a fill, whichever was drawn or named first, at a point and along a run."""
+    run = laid_run(JOB, "r1")
+    x, y = run.alignment.point(33.0)
+    things = [Feature(f"t{20 + i}", "wet area", f"patch {i}", tuple(Spot(x + a * r, y + b * r) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1)))) for i, r in enumerate((6.0, 2.0))]
+    soils = [dataclasses.replace(JOB.soils[0], id=f"g{2 + order[i]}", name=f"of {i}", area=things[i].id) for i in (0, 1)]
+    job = dataclasses.replace(JOB, features=(*JOB.features, *(things[i] for i in order)), soils=(JOB.soils[0], *(soils[i] for i in order)))
+    assert faults(job) == [] and soil_at(job, x, y) == soils[1] and soil_at(job, x + 4, y) == soils[0] and soil_at(job, x + 7, y) == JOB.soils[0]
+    assert next(s for s in soils_along(run.alignment, job) if s.low < 33.0 < s.high).soil == soils[1]

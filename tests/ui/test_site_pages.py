@@ -126,6 +126,38 @@ def test_views_follow_the_run_in_hand_and_edits_go_to_it(window):
     assert document.run == "r2"
 
 
+def test_the_whole_way_is_shown_pressed_and_dragged_in_the_profile(window):
+    """From the top of the run in hand through the one that takes its water to the brook, as far as that is on the way."""
+    document, profile = window.document, window.sheet.profile
+    assert not profile.way.isVisible()  # the slab drain leads into nothing else
+    document.take_run("r4")
+    alone = profile.drawing.bounds[2]
+    QTest.mouseClick(profile.way, LEFT)
+    joint = next(station for other, station in document.outcome.site.network.drains_to(document.in_hand.run) if other.id == "r3")
+    length = document.in_hand.run.length
+    assert profile.drawing.bounds[2] == pytest.approx((joint + length) * 1.035) and profile.drawing.bounds[2] > alone
+    lowest = profile.drawing.bounds[3] * 0.9995
+    QTest.mouseClick(profile, LEFT, NONE, profile.frame.to_paper((joint + 10.0, lowest)).toPoint())
+    assert document.run == "r4" and document.station == pytest.approx(10.0, abs=0.15) and profile.along == pytest.approx(joint + document.station)
+    QTest.mouseClick(profile, LEFT, NONE, profile.frame.to_paper((joint / 2, lowest)).toPoint())
+    assert document.run == "r3" and document.station == pytest.approx(joint / 2, abs=0.15) and profile.drawing.bounds[2] == pytest.approx((joint + length) * 1.035)
+    assert {h.key for h in profile.drawing.handles} and all(h.at[0] <= joint + 1e-6 for h in profile.drawing.handles)
+    document.move_to(joint + 1.0)
+    assert profile.along is None  # up the other leg
+    document.take_run("r4")
+    at, before = profile.handle_position("top-end").toPoint(), document.job.runs
+    QTest.mousePress(profile, LEFT, NONE, at)
+    QTest.mouseMove(profile, at - QPoint(0, 25))
+    QTest.mouseRelease(profile, LEFT, NONE, at - QPoint(0, 25))
+    assert [a.id for a, b in zip(document.job.runs, before, strict=True) if a != b] == ["r4"] and document.in_hand.run.slope > 0.011
+    document.take_run("r1")  # beside the way: its own, which is itself
+    assert profile.reaches == () and not profile.way.isVisible()
+    document.take_run("r4")
+    assert profile.way.text() == "this run only" and len(profile.reaches) == 2  # the whole way is shown until it is let go
+    QTest.mouseClick(profile.way, LEFT)
+    assert profile.way.text() == "the whole way" and profile.drawing.bounds[2] == pytest.approx(alone)
+
+
 def best(window, qtbot):
     window.find_best_grade()
     page = window.sheet.cuts.grade

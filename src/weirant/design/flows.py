@@ -87,7 +87,6 @@ class _Flows:
         """What comes in at nodes: what the sources bring, and what nobody has measured yet."""
         found: dict[str, Drop] = {}
         network, fed = self.site.network, {(b.source.node, _CARRIED_BY[b.source.kind]) for b in self.sources}
-        led = {node for node, _ in fed}
 
         def add(node: str, drop: Drop) -> None:  # the tops of several runs may be one node, and several sources led to it
             found[node] = found.get(node, Drop()) + drop
@@ -99,7 +98,7 @@ class _Flows:
             if run.run.system in _BRINGS and not network.joined_by(run) and not any((node.id, run.run.system) in fed for node, _ in run.nodes):
                 add(run.nodes[-1][0].id, Drop(0.0, _BRINGS[run.run.system].format(run.name)))
             for node, _ in run.nodes:
-                if node.kind == INLET and node.id not in led and node.id not in found:
+                if node.kind == INLET and node.id not in found:
                     found[node.id] = Drop(0.0, f"what runs into the inlet of {run.name}")
         return found
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,27 +36,42 @@ def profile_drawing(outcome: Outcome, run: str = "") -> Drawing:
         return Drawing((Words((0.5, 0.5), "No ground yet: type two rod readings, at the low end and at the top end.", "hint", "centre"),),
                        (0, 0, 1, 1), title="Long profile")  # fmt: skip
     system = System(outcome.job.units)
-    x, low = grade.stations, float(min(grade.trench_bottom.min(), grade.ground.min()))
-    high = float(max(grade.ground.max(), grade.invert.max()))
-    room = max(0.25 * (high - low), 0.15)
-    margin = 0.035 * float(x[-1])
-    bounds = (-1.6 * margin, low - 0.55 * room, float(x[-1]) + margin, high + room)
-    shapes: list[Shape] = [
-        *_grid(bounds, system),
+    bounds = bounds_of([(0.0, grade)])
+    shapes = [*grid_shapes(bounds, system), *run_shapes(outcome, found, bounds, system), *axis_shapes(bounds, system)]
+    return Drawing(tuple(shapes), bounds, profile_handles(found, system), True, "Long profile", True, thins=("axis",))
+
+
+Bounds = tuple[float, float, float, float]
+
+
+def bounds_of(lines: Sequence[tuple[float, GradeLine]]) -> Bounds:
+    """What is shown of grade lines that begin at places m along the sheet, one after the other."""
+    low = float(min(min(grade.trench_bottom.min(), grade.ground.min()) for _, grade in lines))
+    high = float(max(max(grade.ground.max(), grade.invert.max()) for _, grade in lines))
+    end = max(start + float(grade.stations[-1]) for start, grade in lines)
+    room, margin = max(0.25 * (high - low), 0.15), 0.035 * end
+    return -1.6 * margin, low - 0.55 * room, end + margin, high + room
+
+
+def run_shapes(outcome: Outcome, found: RunOutcome, bounds: Bounds, system: System, *, is_lowest: bool = True) -> list[Shape]:
+    """A run under its ground, with what it meets and what is found of it; the water it falls into where it is the lowest on the sheet."""
+    grade = found.grade
+    assert grade is not None
+    x, high = grade.stations, float(max(grade.ground.max(), grade.invert.max()))
+    doubt = [] if outcome.job.is_surveyed or not is_lowest else [Words((float(x[-1]) * 0.02, high), "ground made up, not surveyed", "doubt", "left", 4, 4)]
+    return [
         Area((*_points(x, grade.ground), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "soil"),
         *_hard_layer(found, grade, bounds),
         *_trench(outcome, found, grade),
-        *_receiving(found, grade, bounds),
+        *(_receiving(found, grade, bounds) if is_lowest else []),
         *_pipe(outcome, found, grade),
         Stroke(tuple(_points(x, grade.ground)), "ground"),
-        *([] if outcome.job.is_surveyed else [Words((float(x[-1]) * 0.02, high), "ground made up, not surveyed", "doubt", "left", 4, 4)]),
-        *_axis(bounds, system),
+        *doubt,
         *_met(outcome, found, grade, system),
         *_built(outcome, found, system),
-        *_labels(outcome, found, grade, system),
+        *_labels(outcome, found, grade, system, is_lowest=is_lowest),
         *_flags(outcome, found, grade),
     ]
-    return Drawing(tuple(shapes), bounds, _handles(found, grade, system), True, "Long profile", True, thins=("axis",))
 
 
 def _points(x: Array, y: Array) -> list[Point]:
@@ -68,7 +83,8 @@ def _points(x: Array, y: Array) -> list[Point]:
     return list(zip(x[keep].tolist(), y[keep].tolist(), strict=True))
 
 
-def _grid(bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
+def grid_shapes(bounds: Bounds, system: System) -> list[Shape]:
+    """Lines at round stations and levels."""
     shapes: list[Shape] = []
     step, level_step = _steps(bounds, system)
     for station in np.arange(0, bounds[2], step):
@@ -78,7 +94,7 @@ def _grid(bounds: tuple[float, float, float, float], system: System) -> list[Sha
     return shapes
 
 
-def _axis(bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
+def axis_shapes(bounds: Bounds, system: System) -> list[Shape]:
     """Stations along the foot and levels at the left edge, laid over everything else."""
     along, up = _steps(bounds, system)
     unit = "ft" if system == System.IMPERIAL else "m"
@@ -167,7 +183,7 @@ def _meets_ground(grade: GradeLine, level: float) -> float:
     return float(grade.stations[over[0]]) if len(over) else 0.0
 
 
-def _labels(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: System) -> list[Shape]:
+def _labels(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: System, *, is_lowest: bool) -> list[Shape]:
     run = found.run
     nodes, levels = grade_nodes(run)
     shapes: list[Shape] = []
@@ -179,6 +195,8 @@ def _labels(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: Syste
     for low, high, is_solid in run.spans:
         middle = (low + high) / 2
         shapes.append(Words((middle, grade.at(grade.ground, middle)), "solid pipe" if is_solid else "collecting run", "label", "centre", 0, 6))
+    if not is_lowest:
+        return shapes
     joins = outcome.site.network.drains_to(run)
     end = "outlet" if run.outlet is not None else f"into {joins[0][0].name}" if joins else "low end"
     return [*shapes, Words((0.0, run.invert), f"{end} {shown(run.invert, LEVEL, system)}", "label", "left", 9, -14)]
@@ -245,8 +263,10 @@ def _flags(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]
     return list(flags)
 
 
-def _handles(found: RunOutcome, grade: GradeLine, system: System) -> tuple[Handle, ...]:
-    run = found.run
+def profile_handles(found: RunOutcome, system: System) -> tuple[Handle, ...]:
+    """What can be taken hold of in the profile of a run."""
+    run, grade = found.run, found.grade
+    assert grade is not None
     level, along = step_si(LEVEL, system), step_si(STATION, system)
     middle, base = run.length / 2, f"runs.{run.id}"
     nodes, levels = grade_nodes(run)

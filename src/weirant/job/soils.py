@@ -37,9 +37,9 @@ def soil_at(job: Job, x: float, y: float) -> Soil:
     """The soil at a point in plan: of the smallest outline that holds it, or else of the nearest test hole where that has one, or else the one that
     holds everywhere.
     """
-    inside = [(area_of(thing), soil.id, soil) for soil in job.soils if soil.area and (thing := by_id(job.features, soil.area)) is not None and holds(thing, x, y)]
-    if inside:
-        return min(inside)[2]
+    within = [(area_of(thing), soil.id, soil) for soil in job.soils if soil.area and (thing := by_id(job.features, soil.area)) is not None and holds(thing, x, y)]
+    if within:
+        return min(within)[2]
     if job.holes and any(soil.hole for soil in job.soils):
         nearest = min(job.holes, key=lambda hole: (math.hypot(hole.x - x, hole.y - y), hole.id))
         found = next((soil for soil in job.soils if soil.hole == nearest.id), None)
