@@ -9,6 +9,7 @@ import pytest
 from laying import one, only, with_changes
 from weirant.design.assess import assess
 from weirant.design.layout import add_run, add_thing
+from weirant.design.patterns import pattern
 from weirant.ground.joining import join
 from weirant.job.network import AsBuilt, Outlet, Stretch
 from weirant.job.paths import with_value
@@ -157,3 +158,13 @@ def test_equal_findings_of_many_runs_are_told_once_with_their_list(job):
     assert slope.subject == ROOF and set(slope.also) == {"r1", GREEN, SIDE} and slope.title.startswith("Slope: ")
     assert "Also: slab drain, green drain, green side." in slope.reason
     assert len([f for f in outcome.findings if f.key == "slope"]) == 4
+
+
+@pytest.mark.parametrize(("beyond", "missed"), [(6.096, 0.0), (8.096, 2.0)])
+def test_between_parallel_lines_half_a_spacing_past_their_ends_is_theirs(beyond, missed):
+    """Beds that reach past the tops of laterals 40 ft apart: 20 ft of that is drained by them, as much as between two of them."""
+    laid = pattern("laterals").job()
+    beds = next(f for f in laid.features if f.dry_depth)
+    longer = dataclasses.replace(beds, points=tuple(dataclasses.replace(p, y=p.y + beyond) if p.y > 100 else p for p in beds.points))
+    found = one(assess(dataclasses.replace(laid, features=tuple(longer if f is beds else f for f in laid.features))), "reach", beds.id)
+    assert found.value == pytest.approx(missed, abs=1e-6) and found.state == (F if missed else H)
