@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import subprocess
 import sys
+from collections import Counter
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
@@ -19,6 +20,12 @@ def test_everything_below_ui_and_paper_loads_without_qt():
         subprocess.run([sys.executable, "-c", program], env={"PYTHONPATH": str(ROOT / "src")}, check=False).returncode
         == 0
     )
+
+
+def test_no_two_classes_have_one_name():
+    """But for the records of earlier files, which keep theirs."""
+    names = [name for p in PACKAGE.rglob("*.py") if "earlier" not in p.parts for name in re.findall(r"^class (\w+)", p.read_text(encoding="utf-8"), re.MULTILINE)]
+    assert [name for name, times in Counter(names).items() if times > 1] == [] and len(names) > 200
 
 
 def test_every_picture_is_linked_and_they_are_few():

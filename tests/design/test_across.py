@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 import shapely
 
-from weirant.design.across import Ground, section_at, stand_at, stone_of
+from weirant.design.across import GroundSample, section_at, stand_at, stone_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.pedotransfer import predicted, shares_of
@@ -97,7 +97,7 @@ def test_stone_with_fines_lets_far_less_through_and_none_more_than_is_believed()
 
 
 def test_a_sample_changes_what_is_not_known():
-    usual, sampled = section(), section(ground=Ground(2.0, 0.5, 1.2))
+    usual, sampled = section(), section(ground=GroundSample(2.0, 0.5, 1.2))
     assert sampled.strata[0].medium.conductivity == pytest.approx(2 * usual.strata[0].medium.conductivity) and sampled.depth == 1.2
     spread = [m.saturated - m.residual for m in (usual.strata[0].medium, sampled.strata[0].medium)]
     assert spread[1] == pytest.approx(spread[0] / 2)

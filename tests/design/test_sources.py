@@ -14,6 +14,7 @@ from weirant.design.layout import taken_out_at
 from weirant.design.sources import area_of, short_rain
 from weirant.formats import job_file
 from weirant.job.faults import faults
+from weirant.job.geometry import length_of, nodes_by_id
 from weirant.job.paths import with_value
 from weirant.job.rain import RainfallDepth
 from weirant.job.removal import without_run, without_thing
@@ -87,5 +88,10 @@ def test_a_roof_in_the_drain_is_led_apart_by_its_fix():
     assert finding.state == State.FAILS and [fix.made(job) for fix in finding.fixes] == [JOB]
     assert assess(job).run("r1").flow.discharge[0] > assess(JOB).run("r1").flow.discharge[0] + 0.004
     assert one(assess(with_value(job, "sources.w1.node", AWAY)), "roof").state == State.HOLDS
+    by_side = with_value(with_value(JOB, "runs.r4.solid_length", length_of(JOB.runs[3], nodes_by_id(JOB))), "runs.r3.solid_length", 0.0)
+    through = one(assess(with_value(by_side, "sources.w1.node", "n11")), "roof", "r3")  # let in at the top of a solid pipe that ends in one that collects
+    assert through.state == State.FAILS and "green drain" in through.reason
+    nowhere = [f for f in assess(with_value(JOB, "sources.w1.node", "")).findings if f.key in ("roof", "source-led")]
+    assert [(f.key, f.state) for f in nowhere] == [("source-led", State.UNKNOWN)]  # and not kept out of the pipes
     assert [node.id for node, _ in entries_of(JOB)] == ["n3", "n6", "n5", "n9", "n11", "n10"]
     assert job_file.from_text(job_file.to_text(job)) == job and Source("w1", "x", ROOF_WATER).node == ""

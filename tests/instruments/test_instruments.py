@@ -9,7 +9,7 @@ import tty
 import pytest
 
 from weirant.errors import InputError
-from weirant.instruments.messages import Fix, StaffReading, checksum, read_message
+from weirant.instruments.messages import Position, StaffReading, checksum, read_message
 from weirant.instruments.receiver import Averager, Heard, InstrumentError, Receiver
 from weirant.instruments.stand_ins import ORIGIN, StandIn, gga, level_lines, rover_lines, sentence
 
@@ -24,7 +24,7 @@ ANY = (1, 2, 4, 5)
 def test_known_sentences(line, longitude, latitude, height):
     assert checksum(line[1:].split("*")[0]) == line[-2:]
     fix = read_message(line + "\r\n", ANY)
-    assert isinstance(fix, Fix) and (fix.longitude, fix.latitude, fix.height) == pytest.approx((longitude, latitude, height))
+    assert isinstance(fix, Position) and (fix.longitude, fix.latitude, fix.height) == pytest.approx((longitude, latitude, height))
 
 
 @pytest.mark.parametrize(("line", "says"), [

@@ -38,7 +38,7 @@ WIDEST_COVER = 15.0  # m of a building that are looked at
 
 
 @dataclass(frozen=True)
-class Ground:
+class GroundSample:
     """What is not known of the ground and may be changed for a sample: factors on the conductivity of the layers and on the pores
     that drain, and the depth to the hard layer, m (None: the job's own).
     """
@@ -48,13 +48,13 @@ class Ground:
     hard_layer: float | None = None
 
 
-def medium_of(layer: Layer, library: Library, ground: Ground | None = None, sideways: float = 1.0, curve: Curve | None = None) -> Medium:
+def medium_of(layer: Layer, library: Library, ground: GroundSample | None = None, sideways: float = 1.0, curve: Curve | None = None) -> Medium:
     """A layer's curves: its own conductivity or that of its texture, the texture's curve unless one is given; ``sideways`` times faster
     along the layer.
 
     The conductivity is taken as the one along the layer, which is what a test hole mostly measures.
     """
-    texture, ground = library.texture(layer.texture), ground or Ground()
+    texture, ground = library.texture(layer.texture), ground or GroundSample()
     residual, saturated, alpha, shape = curve or texture.curve
     # pores that drain are changed by what the soil keeps; their whole must stay under one
     residual = min(max(saturated - (saturated - residual) * ground.porosity, 0.0), saturated - 0.02)
@@ -111,14 +111,14 @@ def stand_at(outcome: Outcome, station: float | None, run: str = "") -> Stand:
     return Stand(found, part, part.station if station is None else min(max(station, 0.0), found.run.length))
 
 
-def section_at(outcome: Outcome, station: float | None = None, *, run: str = "", drained: bool = True, ground: Ground | None = None) -> Section:
+def section_at(outcome: Outcome, station: float | None = None, *, run: str = "", drained: bool = True, ground: GroundSample | None = None) -> Section:
     """The section at a station of a run (where it keeps its place dry, where None); without its drain where not ``drained``.
 
     Raises InputError where the ground along the run or the water table is not known.
     """
     stand = stand_at(outcome, station, run)
     found, part, at = stand.found, stand.part, stand.station
-    grade, library, given = found.grade, outcome.library, ground or Ground()
+    grade, library, given = found.grade, outcome.library, ground or GroundSample()
     if grade is None:
         raise InputError("", f"the ground along {found.run.name} is not known yet: type the rod readings first")
     cut_depth = grade.at(grade.cut, at)

@@ -30,7 +30,7 @@ class Question:
 
 
 @dataclass(frozen=True)
-class Kind:
+class WaterKind:
     """A kind of water: the drain it wants and the test that would settle it."""
 
     key: str
@@ -43,7 +43,7 @@ class Kind:
 class Ranked:
     """A kind with its share of belief (0 to 1) and the evidence for and against it, the strongest first."""
 
-    kind: Kind
+    kind: WaterKind
     share: float
     points_for: tuple[str, ...]
     points_against: tuple[str, ...]
@@ -69,9 +69,9 @@ def questions() -> tuple[Question, ...]:
 
 
 @cache
-def kinds() -> tuple[Kind, ...]:
+def kinds() -> tuple[WaterKind, ...]:
     """Every kind of water."""
-    return tuple(Kind(r["kind"], r["name"], r["drain"], r["test"]) for r in _rows("waters.csv"))
+    return tuple(WaterKind(r["kind"], r["name"], r["drain"], r["test"]) for r in _rows("waters.csv"))
 
 
 @cache

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.design.across import Ground, section_at, stand_at
+from weirant.design.across import GroundSample, section_at, stand_at
 from weirant.design.simulation import HOURS, steady_state
 from weirant.design.storms import rain_of
 from weirant.errors import InputError, WeirantError
@@ -46,7 +46,7 @@ class Sample:
 
 
 @dataclass(frozen=True, eq=False)
-class Answer:
+class SampleResult:
     """Depth to water at the place, m, at even times (MOMENTS,), the volume of the pipe m², and the depth of the water table at even places
     over the section, m (MOMENTS, ACROSS); empty where the flow could not be solved, the tables also by the line model.
     """
@@ -60,21 +60,21 @@ MOMENTS, ACROSS, CHUNK = 60, 48, 50
 NONE = np.zeros((0, ACROSS), dtype=np.float32)
 
 
-def answer(sample: Sample) -> Answer:
+def answer(sample: Sample) -> SampleResult:
     """Simulate one sample; a plain function of plain data, so that any executor can run it anywhere."""
     times = np.linspace(sample.until / MOMENTS, sample.until, MOMENTS)
     try:
         if sample.by_line:
             line = line_run(sample.section, sample.rain, sample.until, sample.place, settle_rate=sample.rate)
-            return Answer(np.interp(times, line.times, line.depth), line.volume, NONE)
+            return SampleResult(np.interp(times, line.times, line.depth), line.volume, NONE)
         laid = lay_out(sample.section, ROUGH)
         *_, course = courses(laid, sample.rain, sample.until, steady_state(laid, sample.rate), BRISK, frames=MOMENTS)
         across = places_of(sample.section)
         lines = np.array([np.interp(across, laid.x, table) for table in course.table])
         tables = np.column_stack([np.interp(times, course.times, lines[:, i]) for i in range(ACROSS)]).astype(np.float32)
-        return Answer(np.interp(times, course.times, course.depth_at(sample.place)), course.total("pipe"), tables)
+        return SampleResult(np.interp(times, course.times, course.depth_at(sample.place)), course.total("pipe"), tables)
     except WeirantError:
-        return Answer(np.zeros(0), 0.0, NONE)
+        return SampleResult(np.zeros(0), 0.0, NONE)
 
 
 def places_of(section: Section) -> Array:
@@ -83,7 +83,7 @@ def places_of(section: Section) -> Array:
     return np.concatenate((-section.upslope * near[::-1], section.downslope * near))
 
 
-def answer_all(samples: list[Sample]) -> list[Answer]:
+def answer_all(samples: list[Sample]) -> list[SampleResult]:
     """Several samples in one call: the line model takes less than a millisecond, so that sending it takes longer than working it."""
     return [answer(sample) for sample in samples]
 
@@ -188,7 +188,7 @@ def samples_of(outcome: Outcome, storm: Storm, factors: Array, station: float | 
     hard, wet = stand.part.soil.hard_layer_depth, stand.part.soil.water_table_depth or 0.0
     out = []
     for conductivity, porosity, depth, much in factors.tolist():
-        ground = Ground(conductivity, porosity, None if hard is None else max(hard * depth, wet + 0.15, 0.3))
+        ground = GroundSample(conductivity, porosity, None if hard is None else max(hard * depth, wet + 0.15, 0.3))
         section = section_at(outcome, station, run=run, ground=ground)
         wetter = dataclasses.replace(rain, rates=(*(r * much for r in rain.rates[:-1]), rain.rates[-1]))
         out.append(Sample(section, wetter, hours * 3600.0, stand.place_across(section), rate, by_line))
@@ -209,7 +209,7 @@ def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 10
     # handed over as they are made, so that the first are worked on meanwhile
     waiting = {executor.submit(answer_all, samples_of(outcome, storm, factors[first : first + size], station, hours, by_line, run)): first
                for first in range(0, count, size)}  # fmt: skip
-    answers: dict[int, Answer] = {}
+    answers: dict[int, SampleResult] = {}
     for done in as_completed(waiting):
         answers.update(enumerate(done.result(), waiting[done]))
         if told is not None and not told(len(answers)):

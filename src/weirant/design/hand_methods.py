@@ -162,7 +162,7 @@ def _spread(question: str, label: str, method: str, arguments: dict[str, float],
 
 
 @dataclass(frozen=True)
-class Grid:
+class LateralGrid:
     """A grid of laterals on a wet area: spacing with its band m, laterals that a width m wants, and the strip m that one line firms."""
 
     spacing: Figure
@@ -176,7 +176,7 @@ class Grid:
         return self.laterals <= 1
 
 
-def grid_of(outcome: Outcome, width: float, conductivity: Band | None = None, porosity: float | None = None, run: str = "") -> Grid | None:
+def grid_of(outcome: Outcome, width: float, conductivity: Band | None = None, porosity: float | None = None, run: str = "") -> LateralGrid | None:
     """The grid that keeps a wet area of a width dry, by the narrowest spacing of the formulae that hold; None where none can be asked.
 
     One line firms a strip of one spacing: half of it to each side.
@@ -188,4 +188,4 @@ def grid_of(outcome: Outcome, width: float, conductivity: Band | None = None, po
     if not holding:
         return None
     spacing = min((r.figure for r in holding), key=lambda figure: figure.value)
-    return Grid(spacing, math.ceil(width / spacing.value - 1e-9), spacing.value, width)
+    return LateralGrid(spacing, math.ceil(width / spacing.value - 1e-9), spacing.value, width)

@@ -6,7 +6,7 @@ import dataclasses
 
 import numpy as np
 
-from weirant.design.across import Ground, section_at, stand_at
+from weirant.design.across import GroundSample, section_at, stand_at
 from weirant.design.hand_methods import TABLE, HandResult
 from weirant.design.simulation import steady_state
 from weirant.job.soil import Band
@@ -34,7 +34,7 @@ def simulated_tables(outcome: Outcome, conductivity: Band | None = None, run: st
     guess = None
     _ = stand.place
     for end in (band.low, band.best, band.high):
-        section = section_at(outcome, run=run, ground=Ground(end / own.best))
+        section = section_at(outcome, run=run, ground=GroundSample(end / own.best))
         place = stand.place_across(section)
         by_line.append(float(line_run(section, steady_rain(rate), DAY, place).depth[-1]))
         laid = lay_out(section, ROUGH)

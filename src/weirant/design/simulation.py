@@ -9,11 +9,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.design.across import Ground, section_at, stand_at
+from weirant.design.across import GroundSample, section_at, stand_at
 from weirant.design.storms import rain_of
 from weirant.job.rain import Storm
 from weirant.outcome.outcome import Outcome
-from weirant.seepage.flow import Means, State, at_rest, carried_over, settle
+from weirant.seepage.flow import FlowState, Means, at_rest, carried_over, settle
 from weirant.seepage.grid import USUAL, Fineness
 from weirant.seepage.mesh import Laid, lay_out
 from weirant.seepage.storm import Course, courses
@@ -35,7 +35,7 @@ class Simulation:
     place: float
     dry_depth: float
     dry_within: float
-    start: State
+    start: FlowState
 
     @property
     def after_rain(self) -> float | None:
@@ -74,12 +74,12 @@ class Wish:
     station: float | None = None
     hours: float = HOURS
     drained: bool = True
-    ground: Ground | None = None
+    ground: GroundSample | None = None
     fineness: Fineness = USUAL
     run: str = ""
 
 
-def steady_state(laid: Laid, rate: float, guess: tuple[Laid, State] | None = None) -> State:
+def steady_state(laid: Laid, rate: float, guess: tuple[Laid, FlowState] | None = None) -> FlowState:
     """The wet season's steady state under a rate of seepage, m/s; quick where the state of a like section is given as a guess."""
     if guess is not None:
         state = carried_over(guess[0], guess[1].head, laid)

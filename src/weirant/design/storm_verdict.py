@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 from weirant.checks.collects import lowered, over_hard_layer
 from weirant.checks.judge import judge, say
-from weirant.design.across import Ground, Stand, section_at
+from weirant.design.across import GroundSample, Stand, section_at
 from weirant.design.simulation import HOURS, Simulation, Wish, simulated, words_of_time
 from weirant.design.storms import DESIGN, rain_of, storm_named
 from weirant.errors import WeirantError
@@ -101,7 +101,7 @@ def _hours(outcome: Outcome, place: Feature) -> float:
 def _dry_after(outcome: Outcome, stand: Stand, factor: float, told: Told | None, known: Answers) -> tuple[float, bool] | None:
     """Time from the end of the rain until the place is dry, s, infinite where not within the time; whether it was wet before."""
     place = stand.place
-    wish = Wish(storm_named(outcome.job, DESIGN), stand.station, _hours(outcome, place), ground=Ground(factor), run=stand.found.id)
+    wish = Wish(storm_named(outcome.job, DESIGN), stand.station, _hours(outcome, place), ground=GroundSample(factor), run=stand.found.id)
     section = section_at(outcome, stand.station, run=stand.found.id, ground=wish.ground)
     asked = (section, rain_of(outcome.job, wish.storm), wish.hours, place.dry_depth, place.dry_within, stand.place_across(section))
     if asked not in known:

@@ -21,7 +21,7 @@ _UNITS = {"m": 1.0, "ft": 0.3048}
 
 
 @dataclass(frozen=True)
-class Fix:
+class Position:
     """A position: degrees, height m above the ellipsoid's sea level, quality number, satellites, time of day as sent."""
 
     longitude: float
@@ -39,7 +39,7 @@ class StaffReading:
     value: float
 
 
-Message = Fix | StaffReading
+Message = Position | StaffReading
 
 
 def checksum(body: str) -> str:
@@ -82,7 +82,7 @@ def _reading(fields: list[str]) -> StaffReading:
     return StaffReading(value)
 
 
-def _fix(text: str, qualities: tuple[int, ...]) -> Fix:
+def _fix(text: str, qualities: tuple[int, ...]) -> Position:
     try:
         sentence = pynmea2.parse(text, check=True)
     except (pynmea2.ParseError, ValueError, TypeError, IndexError, AttributeError) as fault:
@@ -95,7 +95,7 @@ def _fix(text: str, qualities: tuple[int, ...]) -> Fix:
         raise InputError("fix", "holds no numbers", text[:20]) from fault
 
 
-def _sound(sentence: Any, qualities: tuple[int, ...]) -> Fix:
+def _sound(sentence: Any, qualities: tuple[int, ...]) -> Position:
     if not str(sentence.gps_qual or "").strip() or int(sentence.gps_qual) == 0:
         raise InputError("fix", "is missing: the rover sees too few satellites")
     quality = int(sentence.gps_qual)
@@ -103,7 +103,7 @@ def _sound(sentence: Any, qualities: tuple[int, ...]) -> Fix:
         raise InputError("fix", f"is not good enough to level with ({QUALITY.get(quality, f'quality {quality}')}); wait for a fixed one")
     if not (sentence.lat and sentence.lon and str(sentence.altitude or "").strip()):
         raise InputError("fix", "lacks its position or height")
-    found = Fix(float(sentence.longitude), float(sentence.latitude), float(sentence.altitude), quality, int(sentence.num_sats or 0), str(sentence.data[0]))
+    found = Position(float(sentence.longitude), float(sentence.latitude), float(sentence.altitude), quality, int(sentence.num_sats or 0), str(sentence.data[0]))
     if not all(math.isfinite(v) for v in (found.longitude, found.latitude, found.height)):
         raise InputError("fix", "holds no finite numbers")
     if not (abs(found.longitude) <= 180 and abs(found.latitude) <= 90 and float(sentence.lat) % 100 < 60 and float(sentence.lon) % 100 < 60):

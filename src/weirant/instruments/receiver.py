@@ -12,7 +12,7 @@ import numpy as np
 import serial
 
 from weirant.errors import InputError, WeirantError
-from weirant.instruments.messages import SURVEY_GRADE, Fix, Message, StaffReading, read_message
+from weirant.instruments.messages import SURVEY_GRADE, Message, Position, StaffReading, read_message
 
 STALE = 2.0  # s after which a message is too old to be part of a shot
 LONGEST = 1000  # bytes of a line; more without an end is no instrument
@@ -148,5 +148,5 @@ class Averager:
 def _figures(message: Message) -> tuple[float, ...]:
     if isinstance(message, StaffReading):
         return (message.value,)
-    assert isinstance(message, Fix)
+    assert isinstance(message, Position)
     return message.longitude, message.latitude, message.height

@@ -28,7 +28,7 @@ NOTHING = 5e-12  # m²/s: what a section without inflow may still lose in such a
 
 
 @dataclass
-class State:
+class FlowState:
     """Pressure heads (n,) m and water in the cells (n,) m², water standing on the surface (columns,) m, and what ran over the
     ground towards the trench in the last step, m². One per simulation, changed in place.
     """
@@ -38,13 +38,13 @@ class State:
     pond: Array
     overland: float = 0.0
 
-    def copy(self) -> State:
+    def copy(self) -> FlowState:
         """The same state apart."""
-        return State(self.head.copy(), self.stored.copy(), self.pond.copy(), self.overland)
+        return FlowState(self.head.copy(), self.stored.copy(), self.pond.copy(), self.overland)
 
 
 @dataclass(frozen=True)
-class Step:
+class TimeStep:
     """One accepted step: its end and length, s, and the flows in it, m²/s: rain on the ground, what went in at the surface and
     what of it on open stone, what came out there, what ran off, what the pipe took, what came in at the ends and went out there;
     ``stored`` is the water in the cells at its end, m², by the soils' curves.
@@ -80,21 +80,21 @@ class Means:
 BRISK = Means(longest=7200.0, finest=1800.0, follow=0.2)  # for samples by the dozen
 
 
-def at_rest(laid: Laid, table: float) -> State:
+def at_rest(laid: Laid, table: float) -> FlowState:
     """Water at rest over a water table at a depth, m, along the whole section; no drier than 10 m of suction."""
     depth = np.broadcast_to(laid.depth, laid.media.shape)
     head = np.maximum((depth - table) * math.cos(math.atan(laid.section.slope)), -10.0)
     return state_of(laid, head.ravel())
 
 
-def state_of(laid: Laid, head: Array) -> State:
+def state_of(laid: Laid, head: Array) -> FlowState:
     """The state of given pressure heads (n,), m; heads too dry for the curves are raised."""
     head = np.array(head, dtype=float)
     not_too_dry(head, laid.mesh.material, laid.mesh.table)
-    return State(head, laid.mesh.volume * contents(head, laid.mesh.material, laid.mesh.table), np.zeros(laid.mesh.columns))
+    return FlowState(head, laid.mesh.volume * contents(head, laid.mesh.material, laid.mesh.table), np.zeros(laid.mesh.columns))
 
 
-def carried_over(old: Laid, head: Array, new: Laid) -> State:
+def carried_over(old: Laid, head: Array, new: Laid) -> FlowState:
     """The state on another grid of nearly the same section: the nearest cell's, at rest between the two depths."""
     column = np.abs(new.x[:, None] - old.x[None, :]).argmin(axis=1)
     row = np.abs(new.depth[:, None] - old.depth[None, :]).argmin(axis=1)
@@ -105,7 +105,7 @@ def carried_over(old: Laid, head: Array, new: Laid) -> State:
 class Flow:
     """Takes a state through time. ``dt`` is the length of the next step to try, s."""
 
-    def __init__(self, laid: Laid, state: State, means: Means | None = None) -> None:
+    def __init__(self, laid: Laid, state: FlowState, means: Means | None = None) -> None:
         self.laid, self.state, self.means = laid, state, means or Means()
         mesh = laid.mesh
         self.time, self.dt, self.turns, self.refused, self.tries = 0.0, 30.0, 0, 0, 0
@@ -114,7 +114,7 @@ class Flow:
         self._above = (laid.x < 0) & (mesh.top > 0) & ~laid.on_stone
         self._stone = laid.rain_width * laid.on_stone
 
-    def try_step(self, dt: float, rate: float, tolerance: float = TOLERANCE, most: int = MOST) -> Step | None:
+    def try_step(self, dt: float, rate: float, tolerance: float = TOLERANCE, most: int = MOST) -> TimeStep | None:
         """One step of a length, s, under a rain rate, m/s; None where Newton did not close and nothing has changed."""
         state, mesh, laid = self.state, self.laid.mesh, self.laid
         self.tries += 1
@@ -134,11 +134,11 @@ class Flow:
         state.head, state.stored, state.overland = head, stored, towards
         state.pond = np.divide(keep, laid.rain_width, out=np.zeros_like(keep), where=laid.rain_width > 0)
         self.time += dt
-        return Step(self.time, dt, float(laid.rain_width.sum()) * rate, float(np.maximum(self.top, 0).sum()), float(np.maximum(self.top, 0)[laid.on_stone].sum()),
+        return TimeStep(self.time, dt, float(laid.rain_width.sum()) * rate, float(np.maximum(self.top, 0).sum()), float(np.maximum(self.top, 0)[laid.on_stone].sum()),
                     float(-np.minimum(self.top, 0).sum()), (float(over.sum()) - towards) / dt, float(self.pipe.sum()), float(np.maximum(self.ends, 0).sum()),
                     float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), held, turns)  # fmt: skip
 
-    def through(self, rain: Rain, until: float) -> Iterator[Step]:
+    def through(self, rain: Rain, until: float) -> Iterator[TimeStep]:
         """Steps up to a time, s, landing on the breaks of the rain.
 
         Raises SolverError where no step is short enough, or where it takes far more of them than any storm should: it says how far it came.
@@ -168,7 +168,7 @@ class Flow:
             yield step
 
 
-def settle(laid: Laid, state: State, rate: float, means: Means | None = None, first: float = 3600.0) -> Step:
+def settle(laid: Laid, state: FlowState, rate: float, means: Means | None = None, first: float = 3600.0) -> TimeStep:
     """Go to the steady state under a rain rate, m/s, by ever longer steps, in place; gives the last step.
 
     Raises SolverError where it does not come to rest. ``first`` is the first step, s: long where the state is nearly steady.

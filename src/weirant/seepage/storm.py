@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.seepage.flow import Flow, Means, State, Step, at_rest
+from weirant.seepage.flow import Flow, FlowState, Means, TimeStep, at_rest
 from weirant.seepage.mesh import Laid
 from weirant.seepage.rain import Rain
 from weirant.seepage.results import depth_to_water, pipe_flow, table_depths
@@ -19,7 +19,7 @@ STARTS = 2e-8  # m²/s: less than a litre in half a day from a metre of drain do
 
 
 @dataclass(frozen=True, eq=False)
-class Frame:
+class Snapshot:
     """The section at a time, s: pressure heads (n,) float32, m."""
 
     time: float
@@ -37,8 +37,8 @@ class Course:
     laid: Laid
     rain: Rain
     until: float
-    steps: list[Step] = field(default_factory=list)
-    frames: list[Frame] = field(default_factory=list)
+    steps: list[TimeStep] = field(default_factory=list)
+    frames: list[Snapshot] = field(default_factory=list)
     table: list[Array] = field(default_factory=list)
     to_water: list[Array] = field(default_factory=list)
     stored_before: float = 0.0
@@ -128,7 +128,7 @@ class Course:
         return float(times[last] + share * (times[last + 1] - times[last]))
 
 
-def courses(laid: Laid, rain: Rain, until: float, state: State, means: Means | None = None, frames: int = 160) -> Iterator[Course]:
+def courses(laid: Laid, rain: Rain, until: float, state: FlowState, means: Means | None = None, frames: int = 160) -> Iterator[Course]:
     """Simulate step by step; gives the growing course after every step, so that it can be shown or left at any time.
 
     until s; frames is about how many states are kept. Raises SolverError where the flow cannot be solved.
@@ -149,10 +149,10 @@ def courses(laid: Laid, rain: Rain, until: float, state: State, means: Means | N
 def _keep(course: Course, head: Array, time: float) -> None:
     course.table.append(table_depths(course.laid, head))
     course.to_water.append(depth_to_water(course.laid, head))
-    course.frames.append(Frame(time, head.astype(np.float32)))  # last: by it a reader knows that the others are there
+    course.frames.append(Snapshot(time, head.astype(np.float32)))  # last: by it a reader knows that the others are there
 
 
-def simulate(laid: Laid, rain: Rain, until: float, state: State | None = None, start_table: float | None = None, means: Means | None = None,
+def simulate(laid: Laid, rain: Rain, until: float, state: FlowState | None = None, start_table: float | None = None, means: Means | None = None,
              told: Callable[[float], bool] | None = None) -> Course:  # fmt: skip
     """The whole course at once. ``state`` or ``start_table`` (water at rest at a depth, m) is where it begins; ``told`` is given the
     share done and answers whether to go on.

@@ -15,7 +15,7 @@ from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.units.display import LEVEL, SECTION, STATION, shown
 
 
@@ -29,7 +29,7 @@ class DigPage(QFrame):
         self.document = document
         self.setObjectName("sheet")
         self.table, self.runs = DigTable(document), RunChoice(document)
-        self.stand, self.verdict = Words(), Words()
+        self.stand, self.verdict = PlainLabel(), PlainLabel()
         self.verdict.setWordWrap(True)
         self.verdict.setProperty("strong", True)
         self.verdict.setAccessibleName("What the reading does")

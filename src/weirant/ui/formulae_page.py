@@ -15,7 +15,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.ui.work import Newest
 from weirant.units.display import DISTANCE, System, shown
 
@@ -68,7 +68,7 @@ class FormulaePage(ColumnPage):
         super().__init__(4)
         self.document = document
         column = self.column
-        self.grounds, self.grid = QComboBox(), Words()
+        self.grounds, self.grid = QComboBox(), PlainLabel()
         self.grounds.setAccessibleName("Which ground")
         self.grid.setWordWrap(True)
         self.grid.setProperty("strong", True)
@@ -134,7 +134,7 @@ class FormulaePage(ColumnPage):
             answers = [r for r in results if r.question == question]
             ends = [v for r in answers for v in (r.figure.band or (r.figure.value, r.figure.value))]
             log = min(ends) > 0 and max(ends) / min(ends) > 8
-            head = Words(question[:1].upper() + question[1:])
+            head = PlainLabel(question[:1].upper() + question[1:])
             head.setProperty("strong", True)
             self._rows.addWidget(head)
             for answer in answers:
@@ -145,7 +145,7 @@ class FormulaePage(ColumnPage):
         column, line = QVBoxLayout(cell), QHBoxLayout()
         column.setContentsMargins(0, 0, 0, 2)
         column.setSpacing(0)
-        name, value, why = Words(result.figure.label), Words(shown(result.figure.value, result.figure.kind, system)), QPushButton("Why?")
+        name, value, why = PlainLabel(result.figure.label), PlainLabel(shown(result.figure.value, result.figure.kind, system)), QPushButton("Why?")
         value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         why.setProperty("link", True)
         why.setAccessibleName(f"Why: {result.figure.label}")
@@ -155,7 +155,7 @@ class FormulaePage(ColumnPage):
         column.addLayout(line)
         column.addWidget(BandBar(result, low, high, log))
         if result.outside:
-            note = Words(f"outside its range: {result.outside}")
+            note = PlainLabel(f"outside its range: {result.outside}")
             note.setProperty("quiet", True)
             note.setWordWrap(True)
             column.addWidget(note)

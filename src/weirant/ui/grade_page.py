@@ -29,7 +29,7 @@ from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.ui.work import in_background
 from weirant.units.display import LEVEL, STATION, VOLUME, shown
 
@@ -72,7 +72,7 @@ class GradePage(ColumnPage):
             flow.addWidget(button)
         self.column.addWidget(buttons)
         self.column.addWidget(self.live)
-        self.head = Words()
+        self.head = PlainLabel()
         self.head.setProperty("strong", True)
         self.head.setWordWrap(True)
         self.column.addWidget(self.head)
@@ -165,7 +165,7 @@ class GradePage(ColumnPage):
         self._found.addWidget(TryButton(self.document, 44, fix))
 
     def _say(self, words: str) -> None:
-        label = Words(words)
+        label = PlainLabel(words)
         label.setWordWrap(True)
         label.setProperty("quiet", True)
         self._found.addWidget(label)
@@ -200,7 +200,7 @@ class GradePage(ColumnPage):
         row = QWidget()
         box = QHBoxLayout(row)
         box.setContentsMargins(0, 0, 0, 0)
-        box.addWidget(Words(f"held: {shown(level, LEVEL, system)} at {shown(station, STATION, system)}"), 1)
+        box.addWidget(PlainLabel(f"held: {shown(level, LEVEL, system)} at {shown(station, STATION, system)}"), 1)
         free = QPushButton("Let go")
         free.clicked.connect(lambda: self._release(station))
         box.addWidget(free)
@@ -236,7 +236,7 @@ class GradePage(ColumnPage):
 
 def _labelled(label: str, widget: QWidget) -> QWidget:
     """A list with its words above it, narrow enough for large letters."""
-    cell, words = QWidget(), Words(label)
+    cell, words = QWidget(), PlainLabel(label)
     words.setProperty("quiet", True)
     words.setBuddy(widget)
     box = QVBoxLayout(cell)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButto
 
 from weirant.outcome.figure import Figure
 from weirant.ui.document import Document
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.units.display import shown_number, unit_of
 
 
@@ -24,7 +24,7 @@ class OrderPage(QFrame):
         self.setObjectName("sheet")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 8)
-        title = Words("What it takes")
+        title = PlainLabel("What it takes")
         title.setProperty("strong", True)
         layout.addWidget(title)
         self._grid = QGridLayout()
@@ -63,7 +63,7 @@ class OrderPage(QFrame):
 
     def _add_row(self) -> None:
         index = len(self._rows)
-        name, number, unit, note, why = Words(), Words(), Words(), Words(), QPushButton("Why?")
+        name, number, unit, note, why = PlainLabel(), PlainLabel(), PlainLabel(), PlainLabel(), QPushButton("Why?")
         number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         number.setProperty("strong", True)
         unit.setProperty("quiet", True)

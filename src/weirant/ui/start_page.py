@@ -23,7 +23,7 @@ from weirant.library import shipped
 from weirant.ui.pattern_tile import PatternTile
 from weirant.ui.start_tile import StartTile
 from weirant.ui.theme import THEME
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 
@@ -52,10 +52,10 @@ class StartPage(QFrame):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(60, 40, 60, 30)
         layout.setSpacing(14)
-        title = Words("Where does the water stand?")
+        title = PlainLabel("Where does the water stand?")
         title.setProperty("loud", True)
         layout.addWidget(title)
-        lead = Words("Choose what comes nearest. Six figures later you see a first drain and what holds of it.")
+        lead = PlainLabel("Choose what comes nearest. Six figures later you see a first drain and what holds of it.")
         lead.setProperty("quiet", True)
         layout.addWidget(lead)
         layout.addLayout(self._tiles())
@@ -115,7 +115,7 @@ class StartPage(QFrame):
         grid = QGridLayout(frame)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(8)
-        words = Words("Or begin with a pattern of the trade, with assumed figures on a made-up ground, and drag it onto yours:")
+        words = PlainLabel("Or begin with a pattern of the trade, with assumed figures on a made-up ground, and drag it onto yours:")
         words.setProperty("quiet", True)
         grid.addWidget(words, 0, 0, 1, A_ROW)
         self.pattern_tiles = [PatternTile(pattern) for pattern in PATTERNS.values()]
@@ -165,12 +165,12 @@ class StartPage(QFrame):
             self.entries[key] = entry
             rows.append((question, entry))
         for number, (question, widget) in enumerate(rows):
-            label = Words(question)
+            label = PlainLabel(question)
             label.setBuddy(widget)
             grid.addWidget(label, number, 0)
             grid.addWidget(widget, number, 1)
             widget.setFixedWidth(round(18 * THEME.text))
-        self.fault = Words()
+        self.fault = PlainLabel()
         self.fault.setProperty("bad", True)
         self.fault.setWordWrap(True)
         grid.addWidget(self.fault, len(rows), 0, 1, 3)
@@ -178,7 +178,7 @@ class StartPage(QFrame):
         go.setProperty("main", True)
         go.clicked.connect(self._finish)
         grid.addWidget(go, len(rows) + 1, 1, Qt.AlignmentFlag.AlignLeft)
-        note = Words(
+        note = PlainLabel(
             "Everything else is assumed and marked so; you mend it step by step. Empty lines take the example."
         )
         note.setProperty("quiet", True)

@@ -17,7 +17,7 @@ from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.ui.work import Newest
 
 NOT_ASKED = "not looked at yet"
@@ -51,7 +51,7 @@ class WaterPage(ColumnPage):
         super().__init__()
         self.document = document
         column = self.column
-        self.next = Words()
+        self.next = PlainLabel()
         self.next.setWordWrap(True)
         self.next.setAccessibleName("What to look at next")
         self._ranked, self._offers = QVBoxLayout(), QVBoxLayout()
@@ -67,7 +67,7 @@ class WaterPage(ColumnPage):
             choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.setMinimumContentsLength(12)
             choice.activated.connect(lambda _, key=question.key: self._answer(key))
-            words = Words(question.text)
+            words = PlainLabel(question.text)
             words.setProperty("quiet", True)
             words.setBuddy(choice)
             column.addWidget(words)
@@ -143,7 +143,7 @@ def _told_of(ranked: Ranked, whole: bool) -> QWidget:
     column, line = QVBoxLayout(cell), QHBoxLayout()
     column.setContentsMargins(0, 0, 0, 4)
     column.setSpacing(1)
-    name, share = Words(ranked.kind.name), Words(f"{100 * ranked.share:.0f} of 100")
+    name, share = PlainLabel(ranked.kind.name), PlainLabel(f"{100 * ranked.share:.0f} of 100")
     name.setProperty("strong", True)
     name.setWordWrap(True)
     line.addWidget(name, 1)
@@ -161,7 +161,7 @@ def _told_of(ranked: Ranked, whole: bool) -> QWidget:
 
 
 def _quiet(words: str) -> QLabel:
-    label = Words(words)
+    label = PlainLabel(words)
     label.setWordWrap(True)
     label.setProperty("quiet", True)
     return label

@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QWidget
 
 
-class Words(QLabel):
+class PlainLabel(QLabel):
     """A label that shows its text letter by letter; Qt's own guesses whether it is markup, and then loads the pictures it names."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
@@ -17,9 +17,9 @@ class Words(QLabel):
         self.setText(text)
 
 
-def named(text: str, widget: QWidget) -> Words:
+def named(text: str, widget: QWidget) -> PlainLabel:
     """The label before an entry."""
-    label = Words(text)
+    label = PlainLabel(text)
     label.setBuddy(widget)
     return label
 

@@ -25,7 +25,7 @@ from weirant.errors import InputError
 from weirant.library import shipped
 from weirant.seepage.storm import Course, simulate
 from weirant.ui.views.picture import Picture
-from weirant.ui.words import Words, named
+from weirant.ui.words import PlainLabel, named
 from weirant.ui.work import in_background
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
@@ -55,7 +55,7 @@ class BenchDialog(QDialog):
             edit.setText(shown(value, kind, system))
         self.lasts.setText("60 min")
         self.guesses = [QComboBox() for _ in GUESSES]
-        self.pour_button, self.answer, self.told = QPushButton("Pour the rain"), Words(), Words()
+        self.pour_button, self.answer, self.told = QPushButton("Pour the rain"), PlainLabel(), PlainLabel()
         self.pour_button.setProperty("main", True)
         self.answer.setWordWrap(True)
         self.told.setWordWrap(True)
@@ -84,7 +84,7 @@ class BenchDialog(QDialog):
             widget.setAccessibleName(label)
         left.addLayout(form)
         for guess, choice in zip(GUESSES, self.guesses, strict=True):
-            words = Words(guess.text)
+            words = PlainLabel(guess.text)
             words.setWordWrap(True)
             words.setBuddy(choice)
             choice.addItems([NOT_GUESSED, *guess.answers])

@@ -19,7 +19,7 @@ from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
 from weirant.ui.theme import THEME
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import DISTANCE, shown, unit_of
@@ -76,7 +76,7 @@ class CornersDialog(QDialog):
         area.setWidgetResizable(True)
         foot.addStretch(1)
         foot.addWidget(self.close_button)
-        told = Words("A length or a bearing moves the corner and all that follow; a place moves it alone. What counts along a run moves with it.")
+        told = PlainLabel("A length or a bearing moves the corner and all that follow; a place moves it alone. What counts along a run moves with it.")
         told.setWordWrap(True)
         column = QVBoxLayout(self)
         column.addWidget(told)
@@ -108,7 +108,7 @@ class CornersDialog(QDialog):
     def _lay_rows(self, count: int) -> None:
         emptied(self.grid)
         for column, head in enumerate(HEADS):
-            label = Words(head)
+            label = PlainLabel(head)
             label.setProperty("quiet", True)
             self.grid.addWidget(label, 0, column)
         for index in range(count):
@@ -119,7 +119,7 @@ class CornersDialog(QDialog):
 
     def _row(self, index: int) -> list[QWidget]:
         document, name = self.document, f"Corner {index + 1}"
-        row: list[QWidget] = [Words(f"{index + 1}")]
+        row: list[QWidget] = [PlainLabel(f"{index + 1}")]
         for axis in (EAST, NORTH):
             row.append(_CornerEdit(document, f"{name}, {HEADS[1 + axis]}", partial(self._place, index, axis), partial(self._placed, index, axis)))
         if index:

@@ -20,7 +20,7 @@ from weirant.methods.usda_texture import (
     SMOOTH,
     texture_by_feel,
 )
-from weirant.ui.words import Words, named
+from weirant.ui.words import PlainLabel, named
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import CONDUCTIVITY, DEPTH, System, shown, unit_of
@@ -37,7 +37,7 @@ class FeelDialog(QDialog):
         self.setWindowTitle("Texture by feel")
         self._system, self._take = system, take
         self.answers = [QComboBox() for _ in ASKED]
-        self.down_to, self.found, self.fault = QLineEdit(), Words(), Words()
+        self.down_to, self.found, self.fault = QLineEdit(), PlainLabel(), PlainLabel()
         self.found.setProperty("strong", True)
         self.fault.setProperty("bad", True)
         form = QFormLayout(self)

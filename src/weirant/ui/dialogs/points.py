@@ -23,7 +23,7 @@ from weirant.formats.points_csv import ROLES, UNITS, Layout, Preview, read_point
 from weirant.formats.points_read import NO_SHIFT, PointsRead, Shift
 from weirant.job import Job
 from weirant.ui.theme import THEME
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.ui.work import in_background
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", " ": "spaces", "|": "bar"}
@@ -42,7 +42,7 @@ class PointsDialog(QDialog):
         self._share, self._stop = 0.0, False
         self.unit, self.delimiter, self.decimal, self.heading = QComboBox(), QComboBox(), QComboBox(), QCheckBox("first line is a heading")
         self.shift = QCheckBox()
-        self.table, self.note, self.bar = QTableWidget(), Words(), QProgressBar()
+        self.table, self.note, self.bar = QTableWidget(), PlainLabel(), QProgressBar()
         self.read, self.cancel = QPushButton("Read the points"), QPushButton("Cancel")
         self._roles: list[QComboBox] = []
         self._wanted: Shift = NO_SHIFT
@@ -60,7 +60,7 @@ class PointsDialog(QDialog):
         self.decimal.addItems(["decimal point", "decimal comma"])
         row = QHBoxLayout()
         for label, widget in (("unit of the file", self.unit), ("columns parted by", self.delimiter), ("", self.decimal)):
-            words = Words(label)
+            words = PlainLabel(label)
             words.setBuddy(widget)
             row.addWidget(words)
             row.addWidget(widget)
@@ -85,7 +85,7 @@ class PointsDialog(QDialog):
         foot.addWidget(self.read)
         column = QVBoxLayout(self)
         column.addLayout(row)
-        column.addWidget(Words("Say over each column what it is:"))
+        column.addWidget(PlainLabel("Say over each column what it is:"))
         column.addWidget(self.table, 1)
         column.addWidget(self.shift)
         column.addWidget(self.note)

@@ -29,7 +29,7 @@ from weirant.job.rain import EVEN, PEAKED, TYPES, RainfallDepth, Storm
 from weirant.methods.storms import depth_in
 from weirant.ui.document import Document
 from weirant.ui.views.staying_table import keys_flow
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.ui.work import in_background
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
@@ -48,7 +48,7 @@ class RainfallDialog(QDialog):
         self.document = document
         self.setWindowTitle("Rain of the place")
         self.resize(620, 560)
-        self.table, self.said = QTableWidget(), Words()
+        self.table, self.said = QTableWidget(), PlainLabel()
         keys_flow(self.table)
         self.table.setAccessibleName("Rain depth by duration and return period")
         header = self.table.horizontalHeader()
@@ -69,12 +69,12 @@ class RainfallDialog(QDialog):
         self.drop.clicked.connect(self.drop_storm)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         column = QVBoxLayout(self)
-        column.addWidget(Words(f"Depth of rain, {unit_of(RAIN_DEPTH, document.system)}; type it from your weather service's table, leave out what you do not have."))
+        column.addWidget(PlainLabel(f"Depth of rain, {unit_of(RAIN_DEPTH, document.system)}; type it from your weather service's table, leave out what you do not have."))
         column.addWidget(self.table, 1)
         column.addLayout(_row(self.read, self.place, self.ask))
-        column.addWidget(Words("A storm from the table:"))
+        column.addWidget(PlainLabel("A storm from the table:"))
         column.addLayout(_row(self.years, self.length, self.shape, self.make))
-        column.addLayout(_row(Words("Storms of the job:"), self.storms, self.drop))
+        column.addLayout(_row(PlainLabel("Storms of the job:"), self.storms, self.drop))
         column.addWidget(self.said)
         column.addWidget(buttons)
         self.read.clicked.connect(self.ask_read)

@@ -22,14 +22,14 @@ from PyQt6.QtWidgets import (
 
 from weirant.errors import InputError, WeirantError
 from weirant.ground.flat_plan import FlatPlan
-from weirant.instruments.messages import QUALITY, Fix, StaffReading
+from weirant.instruments.messages import QUALITY, Position, StaffReading
 from weirant.instruments.receiver import AveragedShot, Averager, Heard, Receiver
 from weirant.instruments.stand_ins import StandIn, practice_level, practice_rover
 from weirant.job.site import SitePoint
 from weirant.job.survey import Shot
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.units.display import DISTANCE, LEVEL, shown
 
 PRACTICE = {"practice: a level and its staff": practice_level, "practice: a satellite rover": practice_rover}
@@ -52,7 +52,7 @@ class ReceiverDialog(QDialog):
         self.ports, self.speed, self.count = QComboBox(), QComboBox(), QSpinBox()
         self.connect_button, self.take = QPushButton("Connect"), QPushButton("Take a shot")
         self.name, self.code = QLineEdit("S1"), QLineEdit()
-        self.now, self.state, self.last = Words("–"), Words("Not connected. With a rover, stand on the outlet of the main line first: that is the origin of the plan."), Words()
+        self.now, self.state, self.last = PlainLabel("–"), PlainLabel("Not connected. With a rover, stand first on the spot from which the plan is reckoned (0 east, 0 north)."), PlainLabel()
         self.bar = QProgressBar()
         self._lay_out()
         self._clock = QTimer(self)
@@ -79,7 +79,7 @@ class ReceiverDialog(QDialog):
         rows: tuple[tuple[str, QWidget], ...] = (("port", self.ports), ("speed", self.speed), ("readings to a shot", self.count), ("name of the shot", self.name),
                                                  ("code", self.code))  # fmt: skip
         for row, (words, widget) in enumerate(rows):
-            label = Words(words)
+            label = PlainLabel(words)
             label.setBuddy(widget)
             widget.setAccessibleName(words)
             grid.addWidget(label, row, 0)
@@ -174,12 +174,12 @@ class ReceiverDialog(QDialog):
             self.state.setText(f"Refused ({self._refused}): {heard.refused}")
         elif isinstance(heard.message, StaffReading):
             self.now.setText(shown(heard.message.value, LEVEL, system))
-        elif isinstance(heard.message, Fix):
+        elif isinstance(heard.message, Position):
             x, y = self._plan_of(heard.message).place(heard.message.longitude, heard.message.latitude)
             self.now.setText(f"{shown(x, DISTANCE, system)} east, {shown(y, DISTANCE, system)} north, level {shown(heard.message.height, LEVEL, system)}, "
                              f"{QUALITY.get(heard.message.quality, '')}")  # fmt: skip
 
-    def _plan_of(self, fix: Fix) -> FlatPlan:
+    def _plan_of(self, fix: Position) -> FlatPlan:
         """The plan's origin: what the job says, else the first position heard, which goes into the job with the first shot."""
         survey = self.document.job.survey
         if survey.longitude is not None and survey.latitude is not None:
@@ -199,7 +199,7 @@ class ReceiverDialog(QDialog):
             words = f"{name}: rod reading {shown(shot.values[0], LEVEL, system)}"
         else:
             longitude, latitude, height = shot.values
-            plan = self._plan_of(Fix(longitude, latitude, height, 4, 0, ""))
+            plan = self._plan_of(Position(longitude, latitude, height, 4, 0, ""))
             x, y = plan.place(longitude, latitude)
             point = SitePoint(name, x, y, height, self.code.text().strip(), "instrument")
             survey = dataclasses.replace(job.survey, longitude=plan.longitude, latitude=plan.latitude)

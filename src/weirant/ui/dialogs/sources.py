@@ -22,7 +22,7 @@ from weirant.ui.entry import QuantityEdit
 from weirant.ui.steps.entries import TextEdit
 from weirant.ui.steps.job_choice import JobChoice
 from weirant.ui.theme import THEME
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.units.display import DISCHARGE, STATION, System, shown
 
 KINDS = (ROOF_WATER, PAVING, OPEN_GROUND, SPRING, PUMPED)
@@ -129,7 +129,7 @@ class SourcesDialog(QDialog):
         foot.addStretch(1)
         foot.addWidget(self.close_button)
         column = QVBoxLayout(self)
-        told = Words("What rain runs off, and what springs and pumps bring, goes into the size of every pipe below the place it is led into. Without a rain of its own it is reckoned "
+        told = PlainLabel("What rain runs off, and what springs and pumps bring, goes into the size of every pipe below the place it is led into. Without a rain of its own it is reckoned "
                      "by the hardest ten minutes of the place's rainfall table.")  # fmt: skip
         told.setWordWrap(True)
         column.addWidget(told)
@@ -158,9 +158,9 @@ class SourcesDialog(QDialog):
 
     def _lay_rows(self) -> None:
         emptied(self.grid)
-        self.brings: list[Words] = []
+        self.brings: list[PlainLabel] = []
         for column, head in enumerate(HEADS):
-            label = Words(head)
+            label = PlainLabel(head)
             label.setProperty("quiet", True)
             self.grid.addWidget(label, 0, column)
         for row, source in enumerate(self.document.outcome.job.sources, 1):
@@ -174,14 +174,14 @@ class SourcesDialog(QDialog):
         sheds = source.kind in SHEDS
         figures: list[QWidget] = []
         for field, meant, nothing in (("area", sheds, "by outline"), ("share", sheds, ""), ("intensity", sheds, "by the table"), ("inflow", not sheds, "not known")):
-            figures.append(QuantityEdit(document, f"{base}.{field}", nothing) if meant else Words("–"))
+            figures.append(QuantityEdit(document, f"{base}.{field}", nothing) if meant else PlainLabel("–"))
             figures[-1].setFixedWidth(round(5.6 * THEME.text))
         out = QPushButton("Take out")
         out.setAutoDefault(False)
         out.setAccessibleName(f"Take out {source.name}")
         out.clicked.connect(partial(self.take_out, source.id))
-        outline: QWidget = OutlineOf(document, source.id, f"Outline of {source.name}") if sheds else Words("–")
-        self.brings.append(Words())
+        outline: QWidget = OutlineOf(document, source.id, f"Outline of {source.name}") if sheds else PlainLabel("–")
+        self.brings.append(PlainLabel())
         return [name, KindOf(document, source.id, f"Kind of {source.name}"), outline, *figures, LedInto(document, source.id, f"Where {source.name} is led"), self.brings[-1], out]
 
     def add(self, index: int) -> None:

@@ -17,7 +17,7 @@ from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.steps.place_fields import PlaceChoice
 from weirant.ui.steps.section_fields import SectionChoice
 from weirant.ui.theme import THEME
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.units.display import STATION, shown
 
 HEADS = ("from", "up to", "use", "kind of pipe", "trench section", "groundwater from", "keeps dry", "")
@@ -44,7 +44,7 @@ class StretchesDialog(QDialog):
         foot.addStretch(1)
         foot.addWidget(self.close_button)
         column = QVBoxLayout(self)
-        told = Words("From the low end up. A change of pipe wants its adaptor; where pipe or section changes, stand there and part the stretch.")
+        told = PlainLabel("From the low end up. A change of pipe wants its adaptor; where pipe or section changes, stand there and part the stretch.")
         told.setWordWrap(True)
         column.addWidget(told)
         column.addLayout(self.grid)
@@ -74,13 +74,13 @@ class StretchesDialog(QDialog):
         document, found = self.document, self.document.outcome.run(self.run)
         library = document.outcome.library
         for column, head in enumerate(HEADS):
-            label = Words(head)
+            label = PlainLabel(head)
             label.setProperty("quiet", True)
             self.grid.addWidget(label, 0, column)
         self.grid.setColumnStretch(3, 1)
         for row, stretch in enumerate(found.stretches, 1):
             base = f"runs.{self.run}.stretches.{stretch.id}"
-            ends = Words(shown(found.run.length, STATION, document.system))
+            ends = PlainLabel(shown(found.run.length, STATION, document.system))
             end: QWidget = QuantityEdit(document, f"{base}.to_station") if row < len(found.stretches) else ends
             end.setMinimumWidth(round(6.5 * THEME.text))
             pipes = WordChoice(document, f"{base}.pipe", [(pipe.key, pipe.name) for pipe in library.pipes.values()])
@@ -91,14 +91,14 @@ class StretchesDialog(QDialog):
             out.clicked.connect(partial(self.take_out, stretch.id))
             pipes.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             pipes.setMinimumContentsLength(18)  # the eight columns fit a small screen
-            for column, widget in enumerate((Words(shown(stretch.low, STATION, document.system)), end, WordChoice(document, f"{base}.is_solid", USES), pipes,
+            for column, widget in enumerate((PlainLabel(shown(stretch.low, STATION, document.system)), end, WordChoice(document, f"{base}.is_solid", USES), pipes,
                                              SectionChoice(document, self.run, stretch.id), *self._situation(stretch), out)):  # fmt: skip
                 self.grid.addWidget(widget, row, column)
 
     def _situation(self, stretch: LaidStretch) -> tuple[QWidget, QWidget]:
         """Where the groundwater of a stretch comes from and what it keeps dry; solid pipe does neither."""
         if stretch.is_solid:
-            return Words("–"), Words("–")
+            return PlainLabel("–"), PlainLabel("–")
         path = f"runs.{self.run}.stretches.{stretch.id}.situation.source"
         source, place = WordChoice(self.document, path, SOURCES), PlaceChoice(self.document, self.run, stretch.id)
         place.setMinimumContentsLength(12)

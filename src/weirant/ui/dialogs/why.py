@@ -21,7 +21,7 @@ from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.sources import citation
 from weirant.ui.theme import THEME
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.units.display import System, plain_shown, shown
 
 
@@ -62,7 +62,7 @@ class WhyDialog(QDialog):
         outer.addWidget(buttons)
 
     def _add(self, text: str, loud: bool = False, quiet: bool = False, strong: bool = False) -> None:
-        label = Words(text)
+        label = PlainLabel(text)
         label.setWordWrap(True)
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         for name, on in (("loud", loud), ("quiet", quiet), ("strong", strong)):
@@ -96,8 +96,8 @@ class WhyDialog(QDialog):
         grid.addWidget(_quiet("put in"), 0, 0, 1, 2)
         grid.addWidget(_quiet("10 % more of it changes the result by"), 0, 2, 1, 2)
         for row, (key, value) in enumerate(figure.arguments.items(), 1):
-            grid.addWidget(Words(key.replace("_", " ")), row, 0)
-            number = Words(plain_shown(value, method.keys[key], self._system))
+            grid.addWidget(PlainLabel(key.replace("_", " ")), row, 0)
+            number = PlainLabel(plain_shown(value, method.keys[key], self._system))
             number.setAlignment(Qt.AlignmentFlag.AlignRight)
             grid.addWidget(number, row, 1)
             if key in leans:
@@ -108,13 +108,13 @@ class WhyDialog(QDialog):
                 bar.setFixedHeight(THEME.text)
                 bar.setAccessibleName(f"{key.replace('_', ' ')}: {leans[key]:+.1%}")
                 grid.addWidget(bar, row, 2)
-                grid.addWidget(Words(f"{leans[key]:+.1%}".replace("-", "−")), row, 3)
+                grid.addWidget(PlainLabel(f"{leans[key]:+.1%}".replace("-", "−")), row, 3)
         grid.setColumnStretch(2, 1)
         self._page.addLayout(grid)
 
 
 def _quiet(text: str) -> QLabel:
-    label = Words(text)
+    label = PlainLabel(text)
     label.setProperty("quiet", True)
     return label
 

@@ -14,7 +14,7 @@ from weirant.outcome.summary import summary
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
-from weirant.ui.words import Words, plain_tip
+from weirant.ui.words import PlainLabel, plain_tip
 from weirant.units.display import VOLUME, shown
 
 REST = 120  # ms between two showings while a drag goes on
@@ -101,11 +101,11 @@ class FindingCard(QFrame):
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(9, 7, 9, 5)
         self._layout.setSpacing(3)
-        self.mark, self.title, self.reason, self.bar = MarkAndWord(), Words(), Words(), LimitBar(document)
+        self.mark, self.title, self.reason, self.bar = MarkAndWord(), PlainLabel(), PlainLabel(), LimitBar(document)
         self.title.setProperty("strong", True)
         self.title.setWordWrap(True)
         self.reason.setWordWrap(True)
-        self.caution = Words()
+        self.caution = PlainLabel()
         self.caution.setWordWrap(True)
         self.caution.setProperty("quiet", True)
         head = QHBoxLayout()
@@ -173,7 +173,7 @@ class FixRow(QWidget):
         box.setContentsMargins(0, 2, 0, 2)
         box.setSpacing(0)
         self.button = TryButton(card.document)
-        self.effect = Words()
+        self.effect = PlainLabel()
         self.effect.setProperty("quiet", True)
         self.effect.setWordWrap(True)
         box.addWidget(self.button)
@@ -267,7 +267,7 @@ class FindingsPanel(QFrame):
         super().__init__()
         self.document = document
         self.setObjectName("panel")
-        self.summary = Words()
+        self.summary = PlainLabel()
         self.summary.setProperty("strong", True)
         self.summary.setWordWrap(True)
         self._cards: list[FindingCard] = []
@@ -277,7 +277,7 @@ class FindingsPanel(QFrame):
         self._layout = QVBoxLayout(page)
         self._layout.setContentsMargins(8, 4, 8, 8)
         self._layout.setSpacing(7)
-        self._holds_title = Words("These hold")
+        self._holds_title = PlainLabel("These hold")
         self._holds_title.setProperty("quiet", True)
         self._layout.addWidget(self._holds_title)
         self._layout.addStretch(1)

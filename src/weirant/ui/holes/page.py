@@ -38,7 +38,7 @@ from weirant.ui.steps.entries import entry_for
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.picture import Picture
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.ui.work import Newest
 
 NARROW = 46.0  # text heights of width below which the third column goes under the others
@@ -70,7 +70,7 @@ class HolesPage(QScrollArea):
         self.watch.setToolTip("Start at nought, or stop  (Ctrl+Shift+M)")
         self.mark_button.setShortcut("Ctrl+M")
         self.mark_button.setToolTip("Keep the time on the stopwatch; its depth is typed when there is a hand free  (Ctrl+M)")
-        self.said, self.layers = Words(), Words()
+        self.said, self.layers = PlainLabel(), PlainLabel()
         for label, name in ((self.said, "What the test says"), (self.layers, "What is believed of the soil, and why")):
             label.setWordWrap(True)
             label.setAccessibleName(name)
@@ -225,7 +225,7 @@ class HolesPage(QScrollArea):
         assert flow is not None
         emptied(flow)
         for label, path in fields:
-            cell, words = QWidget(), Words(label)
+            cell, words = QWidget(), PlainLabel(label)
             box = QVBoxLayout(cell)
             box.setContentsMargins(0, 0, 0, 0)
             box.setSpacing(1)

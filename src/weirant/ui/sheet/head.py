@@ -6,7 +6,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from weirant.ui.document import Document
-from weirant.ui.words import Words, plain_tip
+from weirant.ui.words import PlainLabel, plain_tip
 
 
 class Head(QFrame):
@@ -18,7 +18,7 @@ class Head(QFrame):
         super().__init__()
         self.document = document
         self.setObjectName("head")
-        self._name, self._place, self.message = Words(), Words(), Words()
+        self._name, self._place, self.message = PlainLabel(), PlainLabel(), PlainLabel()
         self._name.setProperty("loud", True)
         self._place.setProperty("quiet", True)
         self.message.setProperty("bad", True)

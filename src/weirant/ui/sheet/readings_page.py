@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from weirant.ui.document import Document
 from weirant.ui.steps.readings import ReadingsTable
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 
 HOW = (
     "First the backsight on the benchmark, then rod readings down the line, last the benchmark again. The reading grows "
@@ -29,7 +29,7 @@ class ReadingsPage(QFrame):
         super().__init__()
         self.setObjectName("sheet")
         self.table = ReadingsTable(document)
-        note = Words(HOW)
+        note = PlainLabel(HOW)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         layout, row = QVBoxLayout(self), QHBoxLayout()

@@ -26,7 +26,7 @@ from weirant.ui.storm.loading import is_loaded, when_loaded
 from weirant.ui.theme import THEME
 from weirant.ui.views.places import ProfileView
 from weirant.ui.views.plan_tools import PlanPage
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 
 if TYPE_CHECKING:
     from weirant.ui.storm.page import StormPage
@@ -66,7 +66,7 @@ class Sheet(QWidget):
         drawings.addWidget(self.cuts)
         drawings.setSizes([440, 400])
         self._drawings = drawings
-        self._waiting = Words("Loading the simulator …")
+        self._waiting = PlainLabel("Loading the simulator …")
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._upper.addWidget(drawings)
         self._upper.addWidget(self._waiting)

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 
 
 class TrialBar(QFrame):
@@ -16,7 +16,7 @@ class TrialBar(QFrame):
         super().__init__()
         self.document = document
         self.setObjectName("trial")
-        self._words = Words()
+        self._words = PlainLabel()
         self._words.setWordWrap(True)
         self.keep, self.put_back = QPushButton("Keep it"), QPushButton("Put it back")
         self.keep.setProperty("main", True)

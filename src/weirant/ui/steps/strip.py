@@ -23,7 +23,7 @@ from weirant.ui.steps.section_fields import PipeChoice, SectionChoice
 from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit, layer_name
 from weirant.ui.steps.soil_place import SoilChoice, WhereChoice
 from weirant.ui.steps.thing_fields import NameEdit, thing_entries
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 
 RUN_STEPS = ("water", "map", "soil", "line", "trench", "materials", "storm")  # whose entries are about the run in hand
 
@@ -190,7 +190,7 @@ def _labelled(text: str, widget: QWidget) -> QWidget:
     box = QVBoxLayout(cell)
     box.setContentsMargins(0, 0, 0, 0)
     box.setSpacing(1)
-    label = Words(text)
+    label = PlainLabel(text)
     label.setProperty("quiet", True)
     label.setBuddy(widget)
     box.addWidget(label)

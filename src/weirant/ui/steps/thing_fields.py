@@ -15,7 +15,7 @@ from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.run_fields import FittingChoice, JoinChoice, RunNameEdit
 from weirant.ui.steps.section_fields import TrenchChoice
 from weirant.ui.theme import THEME
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 
 
 def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
@@ -78,7 +78,7 @@ class KindChoice(WordChoice):
 
 
 def _words(text: str) -> QLabel:
-    label = Words(text)
+    label = PlainLabel(text)
     label.setMinimumHeight(round(1.8 * THEME.text))
     return label
 

@@ -32,7 +32,7 @@ from weirant.ui.storm.runner import Runner
 from weirant.ui.storm.surety import SAMPLES, Surety
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
-from weirant.ui.words import Words
+from weirant.ui.words import PlainLabel
 from weirant.ui.work import in_background
 from weirant.units.display import RAIN_DEPTH, shown
 
@@ -76,12 +76,12 @@ class StormPage(QScrollArea):
         self.rain_button = QPushButton("Rain here …")
         self.rain_button.setToolTip("The rainfall table of the place, and storms made from it")
         self.play_button.setProperty("main", True)
-        self.verdict, self.clock = Words(), Words()
+        self.verdict, self.clock = PlainLabel(), PlainLabel()
         self.verdict.setWordWrap(True)
         self.verdict.setTextFormat(Qt.TextFormat.PlainText)
         self.verdict.setProperty("strong", True)
         self.verdict.setAccessibleName("What the storm does")
-        self.detail = Words()
+        self.detail = PlainLabel()
         self.detail.setWordWrap(True)
         self.detail.setAccessibleName("What the drain does, and what is not known")
         self.clock.setAccessibleName("Time since the rain began")
@@ -126,7 +126,7 @@ class StormPage(QScrollArea):
             head.addWidget(widget)
         foot.addWidget(self.slider, 1)
         foot.addWidget(self.clock)
-        self.sums = Words()
+        self.sums = PlainLabel()
         self.sums.setProperty("quiet", True)
         self.sums.setWordWrap(True)
         self.sums.setAccessibleName("How good the sums are")

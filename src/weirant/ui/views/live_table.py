@@ -14,7 +14,7 @@ from weirant.ui.document import Document
 from weirant.ui.work import Newest
 
 if TYPE_CHECKING:
-    from weirant.seepage.flow import State
+    from weirant.seepage.flow import FlowState
     from weirant.seepage.mesh import Laid
 
 Array = NDArray[np.float64]
@@ -30,7 +30,7 @@ class LiveTable(QObject):
         self.document = document
         self._line: tuple[Array, Array] | None = None
         self._of: tuple[Outcome, float, str] | None = None
-        self._guess: tuple[Laid, State] | None = None
+        self._guess: tuple[Laid, FlowState] | None = None
         self._work = Newest(self)
 
     def ask(self) -> None:
@@ -48,7 +48,7 @@ class LiveTable(QObject):
     def _is_of(self, outcome: Outcome, station: float, run: str) -> bool:
         return self._of is not None and self._of[0] is outcome and self._of[1:] == (station, run)
 
-    def _done(self, wanted: tuple[Outcome, float, str], found: tuple[Array, Array, tuple[Laid, State]]) -> None:
+    def _done(self, wanted: tuple[Outcome, float, str], found: tuple[Array, Array, tuple[Laid, FlowState]]) -> None:
         self._line, self._guess, self._of = (found[0], found[1]), found[2], wanted
         self.changed.emit()
 
@@ -57,7 +57,7 @@ class LiveTable(QObject):
         self.changed.emit()
 
 
-def _work(outcome: Outcome, station: float, run: str, guess: tuple[Laid, State] | None) -> tuple[Array, Array, tuple[Laid, State]]:
+def _work(outcome: Outcome, station: float, run: str, guess: tuple[Laid, FlowState] | None) -> tuple[Array, Array, tuple[Laid, FlowState]]:
     # the simulator takes half a second to load, and is loaded here, beside the interface
     from weirant.design.across import section_at
     from weirant.design.simulation import steady_state

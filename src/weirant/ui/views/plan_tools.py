@@ -14,7 +14,7 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.theme import THEME
 from weirant.ui.views.pencil import DRAIN, ONWARD, ROOF, SOLID
 from weirant.ui.views.plan_view import PlanView
-from weirant.ui.words import Words, plain_tip
+from weirant.ui.words import PlainLabel, plain_tip
 from weirant.units.display import System
 
 LARGE = 1.4
@@ -129,7 +129,7 @@ class PlanPage(QWidget):
         super().__init__()
         self.document = document
         self.plan = PlanView(document)
-        self.tools, self.hint = PlanTools(self.plan), Words()
+        self.tools, self.hint = PlanTools(self.plan), PlainLabel()
         self.hint.setProperty("quiet", True)
         self.hint.setWordWrap(True)
         self.hint.setContentsMargins(10, 0, 10, 3)
