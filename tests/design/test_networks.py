@@ -143,6 +143,13 @@ def test_what_the_session_keeps_never_goes_stale(seed):
         assert [f.amounts for f in kept.site.runs] == [f.amounts for f in fresh.site.runs] and {r.id for r in job.runs} >= {f.subject for f in kept.findings} - {"", "t1"}
 
 
+def test_more_stone_over_the_pipe_works_out_no_grade_line_and_no_flow_anew():
+    session = Session()
+    before, after = (assess(with_value(DEMO, "sections.s1.stone_cover", stone), session=session) for stone in (0.15, 0.16))
+    assert all(a.grade is b.grade and a.flow_high is b.flow_high for a, b in zip(before.site.runs, after.site.runs, strict=True))
+    assert before.run("r1").amounts != after.run("r1").amounts
+
+
 def test_three_collecting_branches_are_felt_by_the_run_they_join():
     """Once they added nothing to its flow, and its capacity held."""
     job = dataclasses.replace(DEMO, runs=DEMO.runs[:1], nodes=DEMO.nodes)

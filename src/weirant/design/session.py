@@ -32,6 +32,17 @@ class Session:
         self._asked[name] = (on, made)
         return made
 
+    def settled(self, name: str, made: Given, is_like: Callable[[Given, Given], bool]) -> Given:
+        """What was made, or the last under a name where that is like it: what rests on it by identity is then not worked out again."""
+        for kept in (self._kept, self._asked) if self._beside is None else (self._kept, self._asked, self._beside._kept):
+            before = kept.get(name)
+            if before is not None and (before[1] is made or is_like(before[1], made)):
+                self._asked[name] = before
+                found: Given = before[1]
+                return found
+        self._asked[name] = ((), made)
+        return made
+
     def rest(self) -> None:
         """An assessment is done: keep what it asked for."""
         self._kept, self._asked = self._asked, {}

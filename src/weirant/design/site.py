@@ -13,7 +13,7 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.collecting import Collecting, collecting_of
 from weirant.ground.crossings import Crossing, places_crossed, stretches_within
-from weirant.ground.grade_line import GradeLine, lay
+from weirant.ground.grade_line import GradeLine, are_like, lay
 from weirant.ground.in_place import places_on
 from weirant.ground.levels import Ground, LevelBook
 from weirant.ground.nearby import Things, things_of
@@ -169,6 +169,7 @@ class _Runs:
         met = session.once(f"met {run.id}", (job.features, place), lambda: _met(self.things, run))
         # a wider trench, another stone or fabric leave the levels as they are
         grade = session.once(f"grade {run.id}", (ground, run, levels_key(stretches)), lambda: None if ground is None else lay(ground, run, stretches))
+        grade = session.settled(f"levels {run.id}", grade, are_like)  # more stone over the pipe is no other grade line
 
         def made() -> RunOutcome:
             return RunOutcome(run, stretches, soils, collects, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))

@@ -40,15 +40,27 @@ class GradeLine:
         return float(np.interp(station, self.stations, values))
 
 
+def are_like(one: GradeLine | None, other: GradeLine | None) -> bool:
+    """Whether two grade lines have the same figures at the same stations."""
+    if one is None or other is None:
+        return one is other
+    return (one.daylight, one.beyond_survey) == (other.daylight, other.beyond_survey) and all(
+        np.array_equal(a, b) for a, b in ((one.stations, other.stations), (one.ground, other.ground), (one.invert, other.invert),
+                                          (one.trench_bottom, other.trench_bottom), (one.cover, other.cover)))  # fmt: skip
+
+
 def lay(ground: Ground, run: LaidRun, stretches: Sequence[LaidStretch]) -> GradeLine:
     """Lay the pipe at its grade from the outlet up under the ground, in its stretches."""
     wanted = [*np.arange(0.0, run.length, SAMPLE), *(s.high for s in stretches), *grade_nodes(run)[0],
               *ground.stations[(ground.stations > 0) & (ground.stations < run.length)]]  # fmt: skip
     stations = _in_order(wanted, 6)
-    makes = tuple(dict.fromkeys((s.make.below, s.make.natural_stone) for s in stretches))
-    for below, stone in makes:
-        for height in (0.0, below, stone):
+    for below in dict.fromkeys(s.make.below for s in stretches):
+        for height in (0.0, below):
             stations = _with_crossings(stations, ground.at(stations) - (invert_at(run, stations) - below) - height)
+    for stretch in stretches:
+        if not stretch.is_solid:  # round solid pipe there is no stone that could come to the ground
+            top = invert_at(run, stations) - stretch.make.below + stretch.make.natural_stone
+            stations = _with_crossings(stations, ground.at(stations) - top, stretch.low, stretch.high)
     invert = invert_at(run, stations)
     level = ground.at(stations)
     bottom = invert - largest(stretches, stations, lambda make: make.below)
@@ -57,9 +69,11 @@ def lay(ground: Ground, run: LaidRun, stretches: Sequence[LaidStretch]) -> Grade
                      ground.beyond(0.0, run.length))  # fmt: skip
 
 
-def _with_crossings(stations: Array, heights: Array) -> Array:
-    """Add the stations where a piecewise straight line crosses nought, so that volumes are exact."""
-    change = np.nonzero(heights[:-1] * heights[1:] < 0)[0]
+def _with_crossings(stations: Array, heights: Array, low: float = -np.inf, high: float = np.inf) -> Array:
+    """Add the stations m between two of them where a piecewise straight line crosses nought, so that volumes are exact."""
+    change = np.nonzero((heights[:-1] * heights[1:] < 0) & (stations[:-1] < high) & (stations[1:] > low))[0]
+    if not len(change):
+        return stations
     share = heights[change] / (heights[change] - heights[change + 1])
     return _in_order([*stations, *(stations[change] + share * np.diff(stations)[change])], 9)
 
