@@ -9,9 +9,10 @@ import numpy as np
 import pytest
 import shapely
 
-from weirant.design.across import GroundSample, section_at, stand_at, stone_of
+from weirant.design.across import GroundSample, edges_at, section_at, stand_at, stone_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
+from weirant.design.layout import move_thing_corner
 from weirant.design.pedotransfer import predicted, shares_of
 from weirant.design.simulation import Wish, simulated
 from weirant.design.storms import DESIGN, storm_named
@@ -125,3 +126,21 @@ def test_what_is_missing_is_told():
     with pytest.raises(InputError, match="lies at the surface"):
         section(station=0.0)
     assert section(with_value(JOB, "soils.g1.hard_layer_depth", None)).depth > 3.0
+
+
+def test_the_edges_of_a_place_askew_are_those_at_the_station():
+    """Square to the run, cut by shapely; past the place it counts as it lies at all."""
+    slab = next(f for f in JOB.features if f.id == "t10")
+    askew = move_thing_corner("t10", 0)(JOB, (slab.points[0].x + 0.5, slab.points[0].y - 3.0))
+    found = assess(askew).run("r1")
+    outline = shapely.polygons([(p.x, p.y) for p in next(f for f in askew.features if f.id == "t10").points])
+    run, part = found.run.alignment, found.part
+    seen = []
+    for station in np.linspace(part.lie.low + 0.5, part.lie.high - 0.5, 5):
+        (x, y), bearing = run.point(station), run.bearing(station)
+        square = [shapely.linestrings([(x, y), (x - side * 40 * np.sin(bearing), y + side * 40 * np.cos(bearing))]) for side in (-1, 1)]
+        (cut,) = [c for line in square if not (c := shapely.intersection(line, outline)).is_empty]
+        wanted = sorted(float(np.hypot(a - x, b - y)) for a, b in shapely.get_coordinates(cut))
+        assert edges_at(found, part, station) == pytest.approx(wanted, abs=1e-6)
+        seen.append(wanted[0])
+    assert max(seen) > min(seen) + 1.0 and edges_at(found, part, run.length + 30.0)[0] == part.lie.distance
