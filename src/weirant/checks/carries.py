@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from weirant.checks.judge import judge, say
+from weirant.checks.judge import judge, say, times
 from weirant.ground.inverts import least_slope
 from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.run_flow import RunFlow
@@ -106,8 +106,8 @@ def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
     takes, arguments, stretch = found_least
     state = judge(comes, takes, at_most=True)
     figure = Figure("Intake of the openings", takes, k.INFLOW, "perforation-intake", arguments, "inflow_per_length")
-    times = takes / comes if comes > 0 else float("inf")
-    words = f"{times:.0f} times what comes" if 1 <= times < 1e6 else "more than comes" if times >= 1e6 else "less than comes"
+    share = takes / comes if comes > 0 else float("inf")
+    words = f"{times(share)} what comes" if 1 <= share < 1e6 else "more than comes" if share >= 1e6 else "less than comes"
     return Finding("intake", "carries", "Openings of the pipe", state,
                    f"With {say(outcome, job.limits.blocked, k.SHARE)} of them blocked the openings take {say(outcome, takes, k.INFLOW)}, {words}.",
                    "hec22 aashto_m252", comes, takes, k.INFLOW, figure=figure, elements=(f"runs.{run.id}.stretches.{stretch.id}.pipe",))  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from weirant.checks.judge import judge, say
+from weirant.checks.judge import judge, say, times
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
 from weirant.job.section import FULL_WRAP, SOCK
@@ -222,7 +222,7 @@ def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | N
                        value=0.0, limit=1.0, kind=k.COUNT, at_most=False, elements=(_path(make, "aggregate"),),
                        fixes=(Fix(outcome.library.aggregate("no-57").name, Set(_path(make, "aggregate"), "no-57")),))  # fmt: skip
     return Finding("stone-drains", "filters", "Stone lets water through", state,
-                   f"The stone's D15 is {ratio:,.0f} times the soil's d15; {limit:g} is enough.", "terzaghi_peck", ratio, limit, k.RATIO, at_most=False,
+                   f"The stone's D15 is {times(ratio)} the soil's d15; {limit:g} is enough.", "terzaghi_peck", ratio, limit, k.RATIO, at_most=False,
                    figure=figure, elements=(_path(make, "aggregate"),))  # fmt: skip
 
 
@@ -259,7 +259,7 @@ def stone_to_pipe(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
         fixes = [Fix(a.name, Set(_path(make, "aggregate"), a.key)) for a in coarser[-1:]]
         fixes.append(Fix("A sock on the pipe", Set(_path(make, "wrap"), SOCK)))
     return Finding("stone-pipe", "filters", "Stone against openings", state,
-                   f"The stone's D85 is {ratio:.1f} times the {say(outcome, pipe.opening, k.OPENING)} {shape}.", "usace_2300", ratio, limit, k.RATIO,
+                   f"The stone's D85 is {times(ratio)} the {say(outcome, pipe.opening, k.OPENING)} {shape}.", "usace_2300", ratio, limit, k.RATIO,
                    at_most=False, figure=figure, fixes=tuple(fixes), elements=(_path(make, "aggregate"),))  # fmt: skip
 
 

@@ -43,6 +43,12 @@ def say(outcome: Outcome, value: float, kind: Kind) -> str:
     return shown(value, kind, System(outcome.job.units))
 
 
+def times(value: float) -> str:
+    """How many times, to two figures: more would say more than is known."""
+    rounded = float(f"{value:.2g}")
+    return f"{rounded:,.0f} times" if rounded >= 10 else f"{rounded:g} times"
+
+
 def below_ground(outcome: Outcome, depth: float) -> str:
     """A depth to water in words: below ground, or how far it stands over it."""
     return f"{say(outcome, depth, k.DEPTH)} below ground" if depth >= 0 else f"{say(outcome, -depth, k.DEPTH)} over the ground"

@@ -34,7 +34,7 @@ def profile_drawing(outcome: Outcome, run: str = "") -> Drawing:
     grade = found.grade
     if grade is None:
         return Drawing((Words((0.5, 0.5), "No ground yet: type two rod readings, at the low end and at the top end.", "hint", "centre"),),
-                       (0, 0, 1, 1), title="Long profile")  # fmt: skip
+                       (0, 0, 1, 1), title="Long profile", stretches=True)  # fmt: skip
     system = System(outcome.job.units)
     bounds = bounds_of([(0.0, grade)])
     shapes = [*grid_shapes(bounds, system), *run_shapes(outcome, found, bounds, system), *axis_shapes(bounds, system)]

@@ -131,7 +131,7 @@ class ProfileView(Canvas):
         if self._top and not self.reaches:  # a run beside the way was taken in hand: the way from its own top
             self._top = document.run
             self._drawing = self._frame = None
-        leads_on = bool(document.outcome.site.network.drains_to(document.in_hand.run))
+        leads_on = document.in_hand.grade is not None and bool(document.outcome.site.network.drains_to(document.in_hand.run))
         self.way.setVisible(leads_on or bool(self.reaches))
         self.way.setText("this run only" if self.reaches else "the whole way")
         self.way.adjustSize()
