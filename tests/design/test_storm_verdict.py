@@ -89,8 +89,10 @@ def test_what_does_not_touch_the_water_is_not_simulated_again(outcome, monkeypat
     first = the_finding(outcome, known=known)
     monkeypatch.setattr(storm_verdict, "simulated", None)
     assert the_finding(changed(permissions__private_lines_checked=True), known=known) == first
-    with pytest.raises(TypeError):
-        the_finding(changed(sections__0__width=0.473), known=known)
+    assert the_finding(changed(features__t10__dry_within=20 * 3600.0), known=known).value == first.value
+    for path, value in {"sections.s1.width": 0.473, "features.t10.dry_depth": 0.15, "runs.r1.distance": 2.0, "water.storm_depth": 0.03}.items():
+        with pytest.raises(TypeError):  # it must be simulated again
+            the_finding(assess(with_value(demo_job(), path, value)), known=known)
 
 
 def test_it_can_be_left(outcome):

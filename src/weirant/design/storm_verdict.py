@@ -103,7 +103,7 @@ def _dry_after(outcome: Outcome, stand: Stand, factor: float, told: Told | None,
     place = stand.place
     wish = Wish(storm_named(outcome.job, DESIGN), stand.station, _hours(outcome, place), ground=GroundSample(factor), run=stand.found.id)
     section = section_at(outcome, stand.station, run=stand.found.id, ground=wish.ground)
-    asked = (section, rain_of(outcome.job, wish.storm), wish.hours, place.dry_depth, place.dry_within, stand.place_across(section))
+    asked = (section, rain_of(outcome.job, wish.storm), wish.hours, place.dry_depth, stand.place_across(section))
     if asked not in known:
         simulation = simulated(outcome, wish, told)
         if not simulation.course.is_whole:
