@@ -158,6 +158,8 @@ def test_equal_findings_of_many_runs_are_told_once_with_their_list(job):
     assert slope.subject == ROOF and set(slope.also) == {"r1", GREEN, SIDE} and slope.title.startswith("Slope: ")
     assert "Also: slab drain, green drain, green side." in slope.reason
     assert len([f for f in outcome.findings if f.key == "slope"]) == 4
+    places = assess(with_place(job, GREEN, "t2"))  # what two runs find of two places is two matters
+    assert sorted((f.subject, f.place, f.also) for f in places.told if f.key == "table") == [("r1", "t10", ()), (GREEN, "t2", ())]
 
 
 @pytest.mark.parametrize(("beyond", "missed"), [(6.096, 0.0), (8.096, 2.0)])
