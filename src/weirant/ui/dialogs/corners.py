@@ -7,7 +7,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from weirant.design.corners import corners_of, with_corner_at, with_leg
 from weirant.design.snapping import bearing_of, bearing_words
@@ -15,7 +15,7 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.job import Job
 from weirant.job.identity import by_id
-from weirant.ui.column import emptied
+from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
 from weirant.ui.theme import THEME
@@ -24,7 +24,6 @@ from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import DISTANCE, shown, unit_of
 
-HEADS = ("corner", "east", "north", "length from the one before", "bearing from north")
 EAST, NORTH = 0, 1
 Corners = list[Point]
 
@@ -60,30 +59,15 @@ class _CornerEdit(TypedEdit):
         return "" if self.document.change(job, self.accessibleName()) else "does not fit"
 
 
-class CornersDialog(QDialog):
+class CornersDialog(RowsDialog):
     """A row for each corner; a length or a bearing moves the corner with all that follow, a place moves it alone."""
 
+    HEADS = ("corner", "east", "north", "length from the one before", "bearing from north")
+
     def __init__(self, document: Document, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.document, self.owner = document, document.thing or document.run
+        super().__init__(document, parent, "A length or a bearing moves the corner and all that follow; a place moves it alone. What counts along a run moves with it.")
+        self.owner = document.thing or document.run
         self.resize(round(50 * THEME.text), round(30 * THEME.text))
-        self.close_button = QPushButton("Close")
-        self.close_button.setAutoDefault(False)  # Enter belongs to the entries
-        self.close_button.clicked.connect(self.accept)
-        rows, area, foot = QWidget(), QScrollArea(), QHBoxLayout()
-        self.grid = QGridLayout(rows)
-        area.setWidget(rows)
-        area.setWidgetResizable(True)
-        foot.addStretch(1)
-        foot.addWidget(self.close_button)
-        told = PlainLabel("A length or a bearing moves the corner and all that follow; a place moves it alone. What counts along a run moves with it.")
-        told.setWordWrap(True)
-        column = QVBoxLayout(self)
-        column.addWidget(told)
-        column.addWidget(area, 1)
-        column.addLayout(foot)
-        self._made_for: object = None
-        document.changed.connect(self.follow)
         self.follow()
 
     @property
@@ -91,8 +75,7 @@ class CornersDialog(QDialog):
         """Where they lie in the job shown."""
         return [] if self.document.is_empty else corners_of(self.document.outcome.job, self.owner)
 
-    def follow(self) -> None:
-        """Show the corners as they are."""
+    def follow(self) -> None:  # noqa: D102
         corners = self.corners
         if not corners:
             self.reject()
@@ -100,28 +83,14 @@ class CornersDialog(QDialog):
         job = self.document.outcome.job
         thing = by_id(job.features, self.owner) or by_id(job.runs, self.owner)
         self.setWindowTitle(f"Corners of {thing.name}" if thing is not None else "Corners")
-        made_for = (len(corners), self.document.system)
-        if made_for != self._made_for:
-            self._made_for = made_for
-            self._lay_rows(len(corners))
-
-    def _lay_rows(self, count: int) -> None:
-        emptied(self.grid)
-        for column, head in enumerate(HEADS):
-            label = PlainLabel(head)
-            label.setProperty("quiet", True)
-            self.grid.addWidget(label, 0, column)
-        for index in range(count):
-            for column, widget in enumerate(self._row(index)):
-                self.grid.addWidget(widget, index + 1, column)
-        self.grid.setRowStretch(count + 1, 1)
-        self.grid.setColumnStretch(len(HEADS), 1)
+        self.lay_rows((len(corners), self.document.system), lambda: (self._row(index) for index in range(len(corners))))
+        self.grid.setColumnStretch(len(self.HEADS), 1)
 
     def _row(self, index: int) -> list[QWidget]:
         document, name = self.document, f"Corner {index + 1}"
         row: list[QWidget] = [PlainLabel(f"{index + 1}")]
         for axis in (EAST, NORTH):
-            row.append(_CornerEdit(document, f"{name}, {HEADS[1 + axis]}", partial(self._place, index, axis), partial(self._placed, index, axis)))
+            row.append(_CornerEdit(document, f"{name}, {self.HEADS[1 + axis]}", partial(self._place, index, axis), partial(self._placed, index, axis)))
         if index:
             row.append(_CornerEdit(document, f"{name}, length", partial(self._length, index), partial(self._long, index)))
             row.append(_CornerEdit(document, f"{name}, bearing", partial(self._bearing, index), partial(self._turned, index)))
@@ -146,9 +115,9 @@ class CornersDialog(QDialog):
 
     def _placed(self, index: int, axis: int, job: Job, text: str) -> Job:
         x, y = corners_of(job, self.owner)[index]
-        at = self._metres(text, HEADS[1 + axis])
+        at = self._metres(text, self.HEADS[1 + axis])
         if abs(at) > 1e5:
-            raise InputError(HEADS[1 + axis], "must lie within 100 km of the outlet", text)
+            raise InputError(self.HEADS[1 + axis], "must lie within 100 km of the outlet", text)
         return with_corner_at(job, self.owner, index, (at, y) if axis == EAST else (x, at))
 
     def _long(self, index: int, job: Job, text: str) -> Job:

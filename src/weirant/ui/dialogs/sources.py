@@ -6,7 +6,7 @@ import dataclasses
 from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
 
 from weirant.job import Job
 from weirant.job.identity import by_id
@@ -16,7 +16,7 @@ from weirant.job.source_edits import entries_of, of_kind, with_new_source, with_
 from weirant.job.water import AWAY, OPEN_GROUND, PAVING, PUMPED, ROOF_WATER, SHEDS, SPRING, Source
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.water import Brought
-from weirant.ui.column import emptied
+from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit
 from weirant.ui.steps.entries import TextEdit
@@ -26,7 +26,6 @@ from weirant.ui.words import PlainLabel
 from weirant.units.display import DISCHARGE, STATION, System, shown
 
 KINDS = (ROOF_WATER, PAVING, OPEN_GROUND, SPRING, PUMPED)
-HEADS = ("what it is", "kind", "outline on the plan", "or its area", "runs off", "rain it is sized by", "steady inflow", "led into", "brings", "")
 
 
 class _OfSource(JobChoice):
@@ -108,64 +107,39 @@ def _words(outcome: Outcome, node: str, run: str, system: System) -> str:
     return f"{found.kind} at {shown(station, STATION, system)}, {laid.name}"
 
 
-class SourcesDialog(QDialog):
+class SourcesDialog(RowsDialog):
     """A row for each source; every entry is an edit of the job that can be undone."""
 
+    HEADS = ("what it is", "kind", "outline on the plan", "or its area", "runs off", "rain it is sized by", "steady inflow", "led into", "brings", "")
+
     def __init__(self, document: Document, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.document = document
-        self.setWindowTitle("Roofs, paving, pumps")
-        self.grid, self.close_button = QGridLayout(), QPushButton("Close")
-        self.grid.setHorizontalSpacing(round(0.6 * THEME.text))
         self.new = QComboBox()
+        super().__init__(document, parent, "What rain runs off, and what springs and pumps bring, goes into the size of every pipe below the place it is led into. "
+                         "Without a rain of its own it is reckoned by the hardest ten minutes of the place's rainfall table.", self.new)  # fmt: skip
+        self.setWindowTitle("Roofs, paving, pumps")
+        self.resize(round(76 * THEME.text), round(22 * THEME.text))
         self.new.setAccessibleName("Add a source")
         self.new.addItems(["add …", *KINDS])
         self.new.activated.connect(self.add)
-        self._made_for: object = None
-        self.close_button.setAutoDefault(False)
-        self.close_button.clicked.connect(self.accept)
-        foot = QHBoxLayout()
-        foot.addWidget(self.new)
-        foot.addStretch(1)
-        foot.addWidget(self.close_button)
-        column = QVBoxLayout(self)
-        told = PlainLabel("What rain runs off, and what springs and pumps bring, goes into the size of every pipe below the place it is led into. Without a rain of its own it is reckoned "
-                     "by the hardest ten minutes of the place's rainfall table.")  # fmt: skip
-        told.setWordWrap(True)
-        column.addWidget(told)
-        column.addLayout(self.grid)
-        column.addStretch(1)
-        column.addLayout(foot)
-        document.changed.connect(self.follow)
         self.follow()
 
-    def follow(self) -> None:
-        """Show the sources as they are."""
+    def follow(self) -> None:  # noqa: D102
         document = self.document
         if document.is_empty:
             self.reject()
             return
-        made_for = (tuple((s.id, s.kind) for s in document.outcome.job.sources), document.system)
-        if made_for != self._made_for:
-            self._made_for = made_for
-            self._lay_rows()
+        self.lay_rows((tuple((s.id, s.kind) for s in document.outcome.job.sources), document.system), self._of_sources)
         for found, label in zip(document.outcome.site.brought, self.brings, strict=True):
             label.setText(self._told(found))
             label.setToolTip(found.missing)
+        self.widen()
 
     def _told(self, found: Brought) -> str:
         return "not known" if found.figure is None else shown(found.figure.value, DISCHARGE, self.document.system)
 
-    def _lay_rows(self) -> None:
-        emptied(self.grid)
+    def _of_sources(self) -> list[list[QWidget]]:
         self.brings: list[PlainLabel] = []
-        for column, head in enumerate(HEADS):
-            label = PlainLabel(head)
-            label.setProperty("quiet", True)
-            self.grid.addWidget(label, 0, column)
-        for row, source in enumerate(self.document.outcome.job.sources, 1):
-            for column, widget in enumerate(self._row(source)):
-                self.grid.addWidget(widget, row, column)
+        return [self._row(source) for source in self.document.outcome.job.sources]
 
     def _row(self, source: Source) -> list[QWidget]:
         document, base = self.document, f"sources.{source.id}"
@@ -173,9 +147,9 @@ class SourcesDialog(QDialog):
         name.setFixedWidth(round(12 * THEME.text))
         sheds = source.kind in SHEDS
         figures: list[QWidget] = []
-        for field, meant, nothing in (("area", sheds, "by outline"), ("share", sheds, ""), ("intensity", sheds, "by the table"), ("inflow", not sheds, "not known")):
+        for field, meant, nothing, width in (("area", sheds, "by outline", 5.8), ("share", sheds, "", 4.4), ("intensity", sheds, "by table", 6.4), ("inflow", not sheds, "not known", 6.2)):
             figures.append(QuantityEdit(document, f"{base}.{field}", nothing) if meant else PlainLabel("–"))
-            figures[-1].setFixedWidth(round(5.6 * THEME.text))
+            figures[-1].setFixedWidth(round(width * THEME.text))
         out = QPushButton("Take out")
         out.setAutoDefault(False)
         out.setAccessibleName(f"Take out {source.name}")

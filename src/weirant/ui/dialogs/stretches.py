@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 
-from PyQt6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
 
 from weirant.errors import InputError
 from weirant.ground.stretches import LaidStretch
 from weirant.job import Job
 from weirant.job.section_edits import split_at, without_stretch
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
-from weirant.ui.column import emptied
+from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.steps.place_fields import PlaceChoice
@@ -20,42 +21,25 @@ from weirant.ui.theme import THEME
 from weirant.ui.words import PlainLabel
 from weirant.units.display import STATION, shown
 
-HEADS = ("from", "up to", "use", "kind of pipe", "trench section", "groundwater from", "keeps dry", "")
 SOURCES = [(word, word) for word in (HILLSIDE, ONE_SIDE, BOTH_SIDES, PARALLEL)]
 USES = [(True, "solid"), (False, "collecting")]
 
 
-class StretchesDialog(QDialog):
+class StretchesDialog(RowsDialog):
     """A row for each stretch; every entry is an edit of the job that can be undone."""
 
+    HEADS = ("from", "up to", "use", "kind of pipe", "trench section", "groundwater from", "keeps dry", "")
+
     def __init__(self, document: Document, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.document, self.run = document, document.run
+        self.run, self.split = document.run, QPushButton()
+        super().__init__(document, parent, "From the low end up. A change of pipe wants its adaptor; where pipe or section changes, stand there and part the stretch.", self.split)
         self.resize(round(76 * THEME.text), round(22 * THEME.text))
-        self.grid, self.split, self.close_button = QGridLayout(), QPushButton(), QPushButton("Close")
-        self.grid.setHorizontalSpacing(round(0.7 * THEME.text))
-        self._made_for: object = None
-        for button in (self.split, self.close_button):
-            button.setAutoDefault(False)  # Enter belongs to the entries
+        self.split.setAutoDefault(False)  # Enter belongs to the entries
         self.split.clicked.connect(self.split_here)
-        self.close_button.clicked.connect(self.accept)
-        foot = QHBoxLayout()
-        foot.addWidget(self.split)
-        foot.addStretch(1)
-        foot.addWidget(self.close_button)
-        column = QVBoxLayout(self)
-        told = PlainLabel("From the low end up. A change of pipe wants its adaptor; where pipe or section changes, stand there and part the stretch.")
-        told.setWordWrap(True)
-        column.addWidget(told)
-        column.addLayout(self.grid)
-        column.addStretch(1)
-        column.addLayout(foot)
-        document.changed.connect(self.follow)
         document.station_changed.connect(self.follow)
         self.follow()
 
-    def follow(self) -> None:
-        """Show the run as it is."""
+    def follow(self) -> None:  # noqa: D102
         document = self.document
         if document.is_empty or not any(run.id == self.run for run in document.outcome.job.runs):
             self.reject()
@@ -65,19 +49,12 @@ class StretchesDialog(QDialog):
         self.split.setText(f"Part it at the station, {shown(document.station, STATION, document.system)}")
         self.split.setEnabled(document.run == self.run)
         made_for = (tuple((s.id, s.low, s.high, s.is_solid) for s in found.stretches), document.system, document.outcome.job.products)
-        if made_for != self._made_for:
-            self._made_for = made_for
-            self._lay_rows()
+        self.lay_rows(made_for, self._of_stretches)
+        self.grid.setColumnStretch(3, 1)
 
-    def _lay_rows(self) -> None:
-        emptied(self.grid)
+    def _of_stretches(self) -> Iterator[tuple[QWidget, ...]]:
         document, found = self.document, self.document.outcome.run(self.run)
         library = document.outcome.library
-        for column, head in enumerate(HEADS):
-            label = PlainLabel(head)
-            label.setProperty("quiet", True)
-            self.grid.addWidget(label, 0, column)
-        self.grid.setColumnStretch(3, 1)
         for row, stretch in enumerate(found.stretches, 1):
             base = f"runs.{self.run}.stretches.{stretch.id}"
             ends = PlainLabel(shown(found.run.length, STATION, document.system))
@@ -91,9 +68,8 @@ class StretchesDialog(QDialog):
             out.clicked.connect(partial(self.take_out, stretch.id))
             pipes.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             pipes.setMinimumContentsLength(18)  # the eight columns fit a small screen
-            for column, widget in enumerate((PlainLabel(shown(stretch.low, STATION, document.system)), end, WordChoice(document, f"{base}.is_solid", USES), pipes,
-                                             SectionChoice(document, self.run, stretch.id), *self._situation(stretch), out)):  # fmt: skip
-                self.grid.addWidget(widget, row, column)
+            yield (PlainLabel(shown(stretch.low, STATION, document.system)), end, WordChoice(document, f"{base}.is_solid", USES), pipes,
+                   SectionChoice(document, self.run, stretch.id), *self._situation(stretch), out)  # fmt: skip
 
     def _situation(self, stretch: LaidStretch) -> tuple[QWidget, QWidget]:
         """Where the groundwater of a stretch comes from and what it keeps dry; solid pipe does neither."""

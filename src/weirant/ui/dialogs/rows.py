@@ -1,0 +1,69 @@
+"""A dialog of rows: each entry is an edit of the job that can be undone, and the rows follow the job."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from weirant.ui.column import emptied
+from weirant.ui.document import Document
+from weirant.ui.theme import THEME
+from weirant.ui.words import PlainLabel
+
+
+class RowsDialog(QDialog):
+    """What is to be known in words, rows under their heads, and at the foot what is given beside "Close"."""
+
+    HEADS: tuple[str, ...] = ()
+
+    def __init__(self, document: Document, parent: QWidget, told: str, *foot: QWidget) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.close_button, self._rows, self._area = QPushButton("Close"), QWidget(), QScrollArea()
+        self.grid = QGridLayout(self._rows)
+        self.grid.setHorizontalSpacing(round(0.6 * THEME.text))
+        self.grid.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._area.setWidget(self._rows)
+        self._area.setWidgetResizable(True)
+        self._made_for: object = None
+        self.close_button.setAutoDefault(False)  # Enter belongs to the entries
+        self.close_button.clicked.connect(self.accept)
+        words, last = PlainLabel(told), QHBoxLayout()
+        words.setWordWrap(True)
+        for widget in foot:
+            last.addWidget(widget)
+        last.addStretch(1)
+        last.addWidget(self.close_button)
+        column = QVBoxLayout(self)
+        column.addWidget(words)
+        column.addWidget(self._area, 1)
+        column.addLayout(last)
+        document.changed.connect(self.follow)
+
+    def follow(self) -> None:
+        """Show the job as it is."""
+        raise NotImplementedError
+
+    def lay_rows(self, made_for: object, rows: Callable[[], Iterable[Sequence[QWidget]]]) -> None:
+        """Lay the rows anew where what they are made for is another."""
+        if made_for == self._made_for:
+            return
+        self._made_for = made_for
+        emptied(self.grid)
+        for column, head in enumerate(self.HEADS):
+            label = PlainLabel(head)
+            label.setProperty("quiet", True)
+            self.grid.addWidget(label, 0, column)
+        for row, widgets in enumerate(rows(), 1):
+            for column, widget in enumerate(widgets):
+                self.grid.addWidget(widget, row, column)
+        self.widen()
+
+    def widen(self) -> None:
+        """As wide as the rows want to be, and as the screen is: with large letters they are moved to and fro."""
+        bar, screen = self._area.verticalScrollBar(), self.screen()
+        most = screen.availableGeometry().width() - round(4 * THEME.text) if screen is not None else 1200
+        wanted = self._rows.minimumSizeHint().width() + (bar.sizeHint().width() if bar is not None else 0) + round(1.5 * THEME.text)
+        self._area.setMinimumWidth(min(wanted, most))
