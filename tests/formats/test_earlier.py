@@ -188,3 +188,12 @@ def test_the_place_becomes_a_thing_on_the_plan(change, kind, corners):
         assert lie.distance == pytest.approx(9 * 0.3048, abs=1e-9) and lie.on_left == document["job"]["protected"]["on_left"]
     else:
         assert any((f.key, f.subject) == ("served", place.id) for f in outcome.findings)
+
+
+def test_a_place_inside_a_bend_is_made_as_narrow_as_its_run_leaves_room():
+    """Its width was a guess: 20 m of it would lie across the drain's other leg, and it would count as gone through."""
+    document = json.loads(text_of("demo-v7"))
+    document["job"]["protected"].update(width=20.0, from_station=0.0, to_station=20.0)
+    next(n for n in document["job"]["nodes"] if n["id"] == "n3").update(x=-20.0, y=8.0)
+    lie = assess(job_file.from_text(json.dumps(document))).run("r1").part.lie
+    assert 0.3 < lie.distance < 9 * 0.3048
