@@ -59,6 +59,7 @@ def test_the_best_grade_satisfies_every_check(outcome, aim):
     assert plan.dig == pytest.approx(after.takeoff.dug.value, rel=2e-3) and plan.dig_before == pytest.approx(outcome.takeoff.dug.value)
     if aim == Aim.LEAST_DIG:
         assert plan.dig < plan.dig_before and any("each 1 in costs" in words for words in plan.binding)
+        assert any("next to no dig" in words for words in plan.binding) and not any("0.0 yd³" in words for words in plan.binding)  # the roof line lies almost level
 
 
 def test_the_best_grade_is_asked_for_every_joint_and_its_drop(outcome):

@@ -156,7 +156,7 @@ def grade(given: Namespace) -> int:
 
 
 def _grade_lines(outcome: Outcome, plan: GradePlan) -> list[str]:
-    from weirant.design.best_grade import called, levels_words
+    from weirant.design.grade_words import called, levels_words
 
 
     system = System(outcome.job.units)
@@ -169,7 +169,7 @@ def _grade_lines(outcome: Outcome, plan: GradePlan) -> list[str]:
 
 
 def _grade_json(outcome: Outcome, plan: GradePlan) -> dict[str, Any]:
-    from weirant.design.best_grade import called
+    from weirant.design.grade_words import called
 
     def named(identity: str) -> str:
         return called(outcome, identity)

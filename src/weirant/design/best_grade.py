@@ -13,11 +13,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.checks.judge import say
+from weirant.design.grade_words import binding_words
 from weirant.design.takeoff import integrate
 from weirant.errors import InputError, SolverError
 from weirant.ground.collecting import Collecting
 from weirant.ground.crossings import stretches_within
-from weirant.ground.grade.best import BestGrade, Binding, GiveWay, best_grade
+from weirant.ground.grade.best import BestGrade, GiveWay, best_grade
 from weirant.ground.grade.demands import (
     Aim,
     CrossingDemand,
@@ -39,7 +40,7 @@ from weirant.library import Library
 from weirant.outcome.finding import Fix, Instead
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.units.display import DEPTH, LEVEL, SECTION, SLOPE, STATION, VOLUME
+from weirant.units.display import DEPTH, SECTION, SLOPE, STATION
 
 Array = NDArray[np.float64]
 NEAREST = 0.05  # m: of two places nearer than that one is enough
@@ -302,33 +303,6 @@ def _volume(found: RunOutcome, grade: GradeLine, invert: Array) -> float:
     return total
 
 
-def called(outcome: Outcome, identity: str) -> str:
-    """The name of a run or a thing."""
-    named = {run.id: run.name for run in outcome.job.runs} | {thing.id: thing.name for thing in outcome.job.features}
-    return named.get(identity, identity)
-
-
-_WHAT = {
-    Family.OUTLET: "the level of the outlet", Family.SLOPE: "the least slope", Family.STEEP: "the steepest slope", Family.COVER: "the cover", Family.CAP: "the soil over the stone",
-    Family.DEPTH: "the deepest trench allowed", Family.COLLECT: "the depth the ground is to be dry to", Family.JOINT: "the joint",
-}  # fmt: skip
-
-
-def binding_words(outcome: Outcome, binding: Binding) -> str:
-    """What one demand costs, in the user's units."""
-    where = f"{called(outcome, binding.run)}, station {say(outcome, binding.station, STATION)}"
-    head, imperial = f"{where[0].upper()}{where[1:]}", outcome.job.units == "imperial"
-    if binding.family in (Family.CROSSING, Family.HELD):
-        clear = say(outcome, outcome.job.limits.clearance, SECTION)
-        what = f"the {clear} kept clear of {called(outcome, binding.name)}" if binding.family == Family.CROSSING else "the invert you hold"
-        saved = binding.saving if binding.saving is not None else 0.0
-        return f"{what[0].upper()}{what[1:]} ({where}) costs {say(outcome, saved, VOLUME)} of dig."
-    if binding.family in (Family.SLOPE, Family.STEEP):
-        return f"{head}: {_WHAT[binding.family]} holds it; 0.1 % less would save {say(outcome, binding.rate * 0.001, VOLUME)} of dig."
-    step, words = (0.0254, "1 in") if imperial else (0.01, "10 mm")
-    return f"{head}: {_WHAT[binding.family]} holds it; each {words} costs {say(outcome, binding.rate * step, VOLUME)} of dig."
-
-
 def offers_of(outcome: Outcome, gives: tuple[GiveWay, ...]) -> tuple[Fix, ...]:
     """Each way out as a fix: its name says what gives way and by how much, its job can be graded."""
     offers = []
@@ -434,12 +408,3 @@ def ground_at(outcome: Outcome, run: LaidRun) -> float:
     """The ground at the low end of a run, m; its invert where that is not known."""
     found = outcome.site.run(run.id)
     return float(found.grade.ground[0]) if found is not None and found.grade is not None else run.invert
-
-
-def levels_words(outcome: Outcome, best: BestGrade) -> list[str]:
-    """Levels of every run at its nodes, a line each, for the command line."""
-    rows = []
-    for run, (stations, levels) in best.levels.items():
-        for station, level in zip(stations.tolist(), levels.tolist(), strict=True):
-            rows.append(f"{called(outcome, run):<16} {say(outcome, station, STATION):>12} {say(outcome, level, LEVEL):>12}")
-    return rows
