@@ -154,7 +154,7 @@ def test_the_whole_way_is_shown_pressed_and_dragged_in_the_profile(window):
     assert profile.reaches == () and not profile.way.isVisible()
     document.take_run("r4")
     assert profile.way.text() == "this run only" and len(profile.reaches) == 2  # the whole way is shown until it is let go
-    QTest.mouseClick(profile.way, LEFT)
+    QTest.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     assert profile.way.text() == "the whole way" and profile.drawing.bounds[2] == pytest.approx(alone)
     document.change(dataclasses.replace(document.job, points=(), survey=dataclasses.replace(document.job.survey, shots=())), "no ground")
     assert not profile.way.isVisible() and "No ground yet" in profile.drawing.shapes[0].text and profile.drawing.stretches  # no scale beside nothing

@@ -272,6 +272,15 @@ class Window(QMainWindow):
             runs = [run.id for run in self.document.outcome.job.runs]
             self.document.take_run(runs[(runs.index(self.document.run) + way) % len(runs)])
 
+    def whole_way(self) -> None:
+        """The profile along the whole way of the water, or of the run in hand again."""
+        if self.sheet is not None and not self.document.is_empty:
+            way = self.sheet.profile.way
+            if way.isHidden():
+                self.document.refused.emit("The run in hand leads into no other run whose ground is known")
+            else:
+                way.toggle()
+
     def search(self) -> None:
         """Open the list of all actions and methods."""
         show_dialog(ActionSearch(self._actions, self))
