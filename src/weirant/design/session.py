@@ -20,27 +20,22 @@ class Session:
         self._kept: Kept = {}
         self._asked: Kept = {}
 
-    def once(self, name: str, on: tuple[Any, ...], make: Callable[[], Given]) -> Given:
-        """The last result under a name where what it rests on is the same: long lists and objects by identity, plain values by value."""
+    def once(self, name: str, on: tuple[Any, ...], make: Callable[[], Given], is_like: Callable[[Given, Given], bool] | None = None) -> Given:
+        """The last result under a name where what it rests on is the same: long lists and objects by identity, plain values by value. Also where what is
+        made anew ``is_like`` it: then what rests on it by identity is not worked out again.
+        """
+        last = None
         for kept in (self._kept, self._asked) if self._beside is None else (self._kept, self._asked, self._beside._kept):
             before = kept.get(name)
             if before is not None and _are_same(before[0], on):
                 self._asked[name] = before
                 found: Given = before[1]
                 return found
+            last = last or before
         made = make()
+        if is_like is not None and last is not None and is_like(last[1], made):
+            made = last[1]
         self._asked[name] = (on, made)
-        return made
-
-    def settled(self, name: str, made: Given, is_like: Callable[[Given, Given], bool]) -> Given:
-        """What was made, or the last under a name where that is like it: what rests on it by identity is then not worked out again."""
-        for kept in (self._kept, self._asked) if self._beside is None else (self._kept, self._asked, self._beside._kept):
-            before = kept.get(name)
-            if before is not None and (before[1] is made or is_like(before[1], made)):
-                self._asked[name] = before
-                found: Given = before[1]
-                return found
-        self._asked[name] = ((), made)
         return made
 
     def rest(self) -> None:

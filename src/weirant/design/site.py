@@ -167,9 +167,8 @@ class _Runs:
         on = (job.points, job.survey, self.lie, place, ",".join(ends), host.alignment.points.tobytes() if host is not None else b"")
         ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, self.book, self.surface, self.network, host))
         met = session.once(f"met {run.id}", (job.features, place), lambda: _met(self.things, run))
-        # a wider trench, another stone or fabric leave the levels as they are
-        grade = session.once(f"grade {run.id}", (ground, run, levels_key(stretches)), lambda: None if ground is None else lay(ground, run, stretches))
-        grade = session.settled(f"levels {run.id}", grade, are_like)  # more stone over the pipe is no other grade line
+        # a wider trench, another stone or fabric leave the levels as they are; more stone over the pipe may
+        grade = session.once(f"grade {run.id}", (ground, run, levels_key(stretches)), lambda: None if ground is None else lay(ground, run, stretches), are_like)
 
         def made() -> RunOutcome:
             return RunOutcome(run, stretches, soils, collects, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))

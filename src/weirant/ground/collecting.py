@@ -10,9 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.network import LaidRun
-from weirant.ground.soils import NOUGHT, SoilAlong, at
+from weirant.ground.soils import SoilAlong, at
 from weirant.job.beside import Beside, beside, legs_of
-from weirant.job.geometry import parts_of
+from weirant.job.geometry import NOUGHT, parts_of
 from weirant.job.site import Feature
 from weirant.job.soil import Soil
 from weirant.job.water import Situation

@@ -75,7 +75,7 @@ def shape_of(feature: Feature, *, is_closed: bool = False) -> shapely.Geometry:
 def shape_area(feature: Feature, width: float) -> float:
     """Area of a thing in plan, m²: within its outline, or of a line as wide as that, m."""
     if feature.kind in OUTLINED:
-        return float(shapely.area(shape_of(feature, is_closed=True)))
+        return feature.area
     return width * float(shapely.length(shape_of(feature)))
 
 

@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 
 from weirant.ground.alignment import Alignment, Point
 from weirant.job import Job
+from weirant.job.geometry import NOUGHT, meets
 from weirant.job.identity import by_id
 from weirant.job.soil import Soil
-from weirant.job.soils import everywhere, is_outline, soil_at
+from weirant.job.soils import everywhere, soil_at
 
 Array = NDArray[np.float64]
-NOUGHT = 1e-9
 
 
 @dataclass(frozen=True)
@@ -52,25 +52,14 @@ def at(soils: tuple[SoilAlong, ...], station: float) -> Soil:
 
 def _partings(alignment: Alignment, job: Job) -> Iterator[float]:
     """Every station at which the soil may change."""
-    outlines = [thing for soil in job.soils if soil.area and (thing := by_id(job.features, soil.area)) is not None and is_outline(thing)]
-    edges = [edge for thing in outlines for edge in pairwise([*((p.x, p.y) for p in thing.points), (thing.points[0].x, thing.points[0].y)])]
+    outlines = [thing for soil in job.soils if soil.area and (thing := by_id(job.features, soil.area)) is not None and thing.is_outline]
+    edges = [edge for thing in outlines for edge in thing.edges]
     holes = np.array([(hole.x, hole.y) for hole in job.holes], dtype=float) if any(soil.hole for soil in job.soils) else np.zeros((0, 2))
     points = [(float(x), float(y)) for x, y in alignment.points]
     for (s0, s1), (a, b) in zip(pairwise(alignment.stations.tolist()), pairwise(points), strict=True):
         step = (b[0] - a[0], b[1] - a[1])
-        shares = [*(_meets(a, step, *edge) for edge in edges), *_nearer(a, step, holes)]
+        shares = [*(meets(a, step, *edge) for edge in edges), *_nearer(a, step, holes)]
         yield from (s0 + share * (s1 - s0) for share in shares if share is not None and 0 < share < 1)
-
-
-def _meets(a: Point, step: Point, c: Point, d: Point) -> float | None:
-    """The share of a leg at which it meets an edge; None where it does not."""
-    edge = (d[0] - c[0], d[1] - c[1])
-    turn = step[0] * edge[1] - step[1] * edge[0]
-    if abs(turn) < NOUGHT:
-        return None
-    along = ((c[0] - a[0]) * edge[1] - (c[1] - a[1]) * edge[0]) / turn
-    across = ((c[0] - a[0]) * step[1] - (c[1] - a[1]) * step[0]) / turn
-    return along if -NOUGHT <= across <= 1 + NOUGHT else None
 
 
 def _nearer(a: Point, step: Point, holes: Array) -> Iterator[float]:

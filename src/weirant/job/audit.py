@@ -12,7 +12,6 @@ from weirant.job.job import Job
 from weirant.job.network import Run
 from weirant.job.paths import leads_somewhere
 from weirant.job.products import OWN
-from weirant.job.site import OUTLINED
 from weirant.job.water import AWAY
 
 Fault = tuple[str, str]
@@ -67,7 +66,7 @@ def _soils(job: Job) -> Iterator[Fault]:
             yield f"soils[{index}].hole", f"{soil.name} holds round the test hole {soil.hole}, which is not there"
         elif soil.area and soil.area not in things:
             yield f"soils[{index}].area", f"{soil.name} holds within the thing {soil.area}, which is not there"
-        elif soil.area and (things[soil.area].kind not in OUTLINED or len(things[soil.area].points) < 3):
+        elif soil.area and not things[soil.area].is_outline:
             yield f"soils[{index}].area", f"{soil.name} holds within {things[soil.area].name}, which is no outline; let it hold elsewhere first"
         where = soil.hole or soil.area
         if where and where in taken:

@@ -7,11 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from weirant.job.geometry import Point, inside
-from weirant.job.site import OUTLINED, Feature, Spot
+from weirant.job.geometry import NOUGHT, Point, inside, meets
+from weirant.job.site import Feature, Spot
 
 Leg = tuple[float, Point, Point]  # a straight part of a run: its station at the low end m, its ends in plan m
-NOUGHT = 1e-9  # m
 
 
 @dataclass(frozen=True)
@@ -50,11 +49,11 @@ class Beside:
     def across(self, at: Point, bearing: float) -> tuple[float, float] | None:
         """Distances m of its near and far edge, square to a run that has a bearing (rad) at a point; None where it does not lie there."""
         out = (-math.sin(bearing) * self.sign, math.cos(bearing) * self.sign)
-        met = [t for a, b in edges_of(self.place) if (t := _along(at, out, a, b)) is not None]
+        met = [t for a, b in self.place.edges if (t := meets(at, out, a, b)) is not None]
         ahead = [t for t in met if t > -NOUGHT]
         if not ahead:
             return None
-        return (0.0 if min(met) < -NOUGHT and _is_closed(self.place) else max(min(ahead), 0.0)), max(ahead)
+        return (0.0 if min(met) < -NOUGHT and self.place.is_outline else max(min(ahead), 0.0)), max(ahead)
 
 
 def legs_of(points: Sequence[Point], stations: Sequence[float], spans: Sequence[tuple[float, float]]) -> list[Leg]:
@@ -94,18 +93,6 @@ def outline_beside(legs: Sequence[Leg], low: float, high: float, near: float, fa
                  for s, d in ((low, near), (high, near), (high, far), (low, far)))  # fmt: skip
 
 
-def edges_of(place: Feature) -> list[tuple[Point, Point]]:
-    """The edges of a thing in plan; of a single point one without length."""
-    points = [(p.x, p.y) for p in place.points]
-    if _is_closed(place):
-        points.append(points[0])
-    return list(pairwise(points)) or [(points[0], points[0])]
-
-
-def _is_closed(place: Feature) -> bool:
-    return place.kind in OUTLINED and len(place.points) > 2
-
-
 def _between(a: Point, b: Point, share: float) -> Point:
     return a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])
 
@@ -129,8 +116,8 @@ def _foot(point: Point, legs: Sequence[Leg]) -> tuple[float, float, float]:
 
 def _nearest(legs: Sequence[Leg], place: Feature) -> float:
     """Distance m from the legs to a place: nought where they touch it, cross it or lie in it."""
-    edges = edges_of(place)
-    if _is_closed(place) and inside([a for a, _ in edges], *legs[0][1]):
+    edges = place.edges
+    if place.is_outline and inside([a for a, _ in edges], *legs[0][1]):
         return 0.0
     return min(_apart(a, b, c, d) for _, a, b in legs for c, d in edges)
 
@@ -154,15 +141,3 @@ def _gap(point: Point, a: Point, b: Point) -> float:
     size = east * east + north * north
     share = 0.0 if size == 0 else min(max(((point[0] - a[0]) * east + (point[1] - a[1]) * north) / size, 0.0), 1.0)
     return math.hypot(point[0] - a[0] - share * east, point[1] - a[1] - share * north)
-
-
-def _along(at: Point, out: Point, a: Point, b: Point) -> float | None:
-    """How far along a line from a point in a direction it meets an edge, m; None where it does not."""
-    east, north = b[0] - a[0], b[1] - a[1]
-    turn = out[0] * north - out[1] * east
-    if abs(turn) < NOUGHT * max(math.hypot(east, north), NOUGHT):
-        return None
-    share = ((at[0] - a[0]) * out[1] - (at[1] - a[1]) * out[0]) / -turn
-    if not -NOUGHT <= share <= 1 + NOUGHT:
-        return None
-    return ((a[0] - at[0]) * north - (a[1] - at[1]) * east) / turn

@@ -9,6 +9,7 @@ from weirant.job.job import Job
 from weirant.job.network import Node, Run, Stretch
 
 APART = 1e-3  # m: nodes of one run that are nearer than that are one place
+NOUGHT = 1e-9  # m, and of shares
 Point = tuple[float, float]
 
 
@@ -16,6 +17,16 @@ def inside(points: Sequence[Point], x: float, y: float) -> bool:
     """Whether a closed outline holds a point: a ray from it crosses the edges an odd number of times."""
     crossed = [(a[1] > y) != (b[1] > y) and x < a[0] + (y - a[1]) / (b[1] - a[1]) * (b[0] - a[0]) for a, b in zip(points, [*points[1:], points[0]], strict=True)]
     return sum(crossed) % 2 == 1
+
+
+def meets(at: Point, step: Point, a: Point, b: Point) -> float | None:
+    """How many steps from a point a straight line meets an edge, below nought behind it; None where it does not, or runs along the edge."""
+    east, north = b[0] - a[0], b[1] - a[1]
+    turn = step[0] * north - step[1] * east
+    if abs(turn) < NOUGHT * max(math.hypot(east, north), NOUGHT):
+        return None
+    share = ((a[0] - at[0]) * step[1] - (a[1] - at[1]) * step[0]) / turn
+    return ((a[0] - at[0]) * north - (a[1] - at[1]) * east) / turn if -NOUGHT <= share <= 1 + NOUGHT else None
 
 
 def nodes_by_id(job: Job) -> dict[str, Node]:

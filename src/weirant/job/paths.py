@@ -1,4 +1,4 @@
-"""Reads and replaces one field of a job by its path, such as ``trench.width``, ``runs.r2.slope`` or ``soil.layers.0.texture``.
+"""Reads and replaces one field of a job by its path, such as ``sections.s1.width``, ``runs.r2.slope`` or ``soils.g1.layers.0.texture``.
 
 A step into a list is the identity of a piece that has one, else its number. Some fields of a run follow from its nodes and stretches
 (``runs.r2.length``); they are read and set like any other.

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.units import display as k
@@ -60,6 +62,24 @@ class Feature:
     def is_buried(self) -> bool:
         """Whether it is a buried line that a trench may meet."""
         return self.kind in BURIED
+
+    @property
+    def is_outline(self) -> bool:
+        """Whether it has an inside."""
+        return self.kind in OUTLINED and len(self.points) > 2
+
+    @property
+    def edges(self) -> list[tuple[tuple[float, float], tuple[float, float]]]:
+        """Its edges in plan, closed where it has an inside; of a single point one without length."""
+        points = [(p.x, p.y) for p in self.points]
+        if self.is_outline:
+            points.append(points[0])
+        return list(pairwise(points)) or [(points[0], points[0])]
+
+    @property
+    def area(self) -> float:
+        """Area within its outline, m²; nought where it has no inside."""
+        return abs(math.fsum(a[0] * b[1] - b[0] * a[1] for a, b in self.edges)) / 2 if self.is_outline else 0.0
 
 
 @dataclass(frozen=True)

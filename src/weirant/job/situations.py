@@ -8,8 +8,8 @@ from collections.abc import Callable
 from typing import Any
 
 from weirant.errors import InputError
-from weirant.job.beside import NOUGHT, Beside, Leg, beside, legs_of, outline_beside
-from weirant.job.geometry import nodes_by_id, parts_of, points_of, run_of, stations_of
+from weirant.job.beside import Beside, Leg, beside, legs_of, outline_beside
+from weirant.job.geometry import NOUGHT, nodes_by_id, parts_of, points_of, run_of, stations_of
 from weirant.job.identity import THING, by_id, fresh
 from weirant.job.job import Job
 from weirant.job.network import Run, Stretch
@@ -53,12 +53,17 @@ def places_of(job: Job) -> tuple[Feature, ...]:
 
 def place_beside(job: Job, identity: str) -> Beside | None:
     """The place that a run keeps dry, as it lies beside what of it collects for it; None where it keeps none."""
-    run, nodes = run_of(job, identity), nodes_by_id(job)
-    wanted = situation_of(run).place
+    wanted = situation_of(run_of(job, identity)).place
     place = by_id(job.features, wanted) if wanted else None
+    return None if place is None or place.dry_depth is None else beside(_legs_for(job, identity, wanted), place)
+
+
+def _legs_for(job: Job, identity: str, place: str) -> list[Leg]:
+    """The straight parts of what collects of a run for a place."""
+    run, nodes = run_of(job, identity), nodes_by_id(job)
     stations = stations_of(run, nodes)
-    spans = [(low, high) for low, high, s in parts_of(run, stations[-1]) if not s.is_solid and s.situation.place == wanted]
-    return None if place is None or place.dry_depth is None else beside(legs_of(points_of(run, nodes), stations, spans), place)
+    spans = [(low, high) for low, high, s in parts_of(run, stations[-1]) if not s.is_solid and s.situation.place == place]
+    return legs_of(points_of(run, nodes), stations, spans)
 
 
 def distance(job: Job, identity: str) -> float | None:
@@ -83,16 +88,12 @@ def with_distance(job: Job, identity: str, wanted: float) -> Job:
 
 def _towards(job: Job, identity: str, lie: Beside) -> tuple[float, float]:
     """The direction square to the run, towards the place, where they come nearest to each other."""
-    run, nodes = run_of(job, identity), nodes_by_id(job)
-    stations = stations_of(run, nodes)
-    spans = [(low, high) for low, high, s in parts_of(run, stations[-1]) if not s.is_solid and s.situation.place == lie.place.id]
-    legs = legs_of(points_of(run, nodes), stations, spans)
 
     def away(leg: Leg) -> float:
         found = beside([leg], lie.place)
         return math.inf if found is None else found.distance
 
-    _, a, b = min(legs, key=away)
+    _, a, b = min(_legs_for(job, identity, lie.place.id), key=away)
     size = math.dist(a, b)
     return -lie.sign * (b[1] - a[1]) / size, lie.sign * (b[0] - a[0]) / size
 

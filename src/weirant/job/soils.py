@@ -9,7 +9,6 @@ from weirant.errors import InputError
 from weirant.job.geometry import inside
 from weirant.job.identity import SOIL, by_id, fresh
 from weirant.job.job import Job
-from weirant.job.site import OUTLINED, Feature
 from weirant.job.soil import Soil
 
 EVERYWHERE = "everywhere else"
@@ -37,7 +36,8 @@ def soil_at(job: Job, x: float, y: float) -> Soil:
     """The soil at a point in plan: of the smallest outline that holds it, or else of the nearest test hole where that has one, or else the one that
     holds everywhere.
     """
-    within = [(area_of(thing), soil.id, soil) for soil in job.soils if soil.area and (thing := by_id(job.features, soil.area)) is not None and holds(thing, x, y)]
+    areas = [(thing, soil) for soil in job.soils if soil.area and (thing := by_id(job.features, soil.area)) is not None]
+    within = [(thing.area, soil.id, soil) for thing, soil in areas if thing.is_outline and inside([(p.x, p.y) for p in thing.points], x, y)]
     if within:
         return min(within)[2]
     if job.holes and any(soil.hole for soil in job.soils):
@@ -46,22 +46,6 @@ def soil_at(job: Job, x: float, y: float) -> Soil:
         if found is not None:
             return found
     return everywhere(job)
-
-
-def holds(thing: Feature, x: float, y: float) -> bool:
-    """Whether the outline of a thing holds a point."""
-    return is_outline(thing) and inside([(p.x, p.y) for p in thing.points], x, y)
-
-
-def is_outline(thing: Feature) -> bool:
-    """Whether a thing has an inside."""
-    return thing.kind in OUTLINED and len(thing.points) > 2
-
-
-def area_of(thing: Feature) -> float:
-    """Area within the outline of a thing, m²."""
-    points = [(p.x, p.y) for p in thing.points]
-    return abs(math.fsum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, [*points[1:], points[0]], strict=True))) / 2
 
 
 def where_words(job: Job, soil: Soil) -> str:
@@ -73,7 +57,7 @@ def where_words(job: Job, soil: Soil) -> str:
 def free_places(job: Job) -> list[tuple[str, str]]:
     """Where another soil may hold: test holes and outlines that have none yet, as (hole, area)."""
     taken = {s.hole for s in job.soils} | {s.area for s in job.soils}
-    return [*((hole.id, "") for hole in job.holes if hole.id not in taken), *(("", f.id) for f in job.features if is_outline(f) and f.kind != "boundary" and f.id not in taken)]
+    return [*((hole.id, "") for hole in job.holes if hole.id not in taken), *(("", f.id) for f in job.features if f.is_outline and f.kind != "boundary" and f.id not in taken)]
 
 
 def with_new_soil(job: Job, like: str) -> tuple[Job, str]:
