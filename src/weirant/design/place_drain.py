@@ -19,7 +19,6 @@ from weirant.job.network import SURFACE
 from weirant.job.paths import with_value
 from weirant.job.site import FOUNDED, Feature
 from weirant.job.situations import USUAL_LAWN, with_place
-from weirant.job.soil import Soil
 from weirant.job.soils import soil_at
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.outcome.outcome import Outcome
@@ -50,7 +49,7 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
         return _run(outcome, [box.low_end, box.lowest_from_end()], deep, "inlet line", collects=False, system=SURFACE)
     if kind == "sideways":
         ends = box.side(-outcome.rules.curtain_uphill)
-        deep = max(deep, _soil_in(outcome.job, area).hard_layer_depth or 0.0)
+        deep = max(deep, soil_at(outcome.job, *area.middle).hard_layer_depth or 0.0)
     elif kind == "footing":
         ends, deep = box.side(outcome.rules.footing_drain_beside), max(deep, _footing_near(outcome.job, area) + 0.05)
     else:
@@ -68,15 +67,9 @@ def _serving(job: Job, area: Feature, source: str, reach: float | None = None) -
     return job if reach is None else with_value(job, f"runs.{run}.reach", reach)
 
 
-def _soil_in(job: Job, area: Feature) -> Soil:
-    """The soil in the middle of an area."""
-    return soil_at(job, math.fsum(p.x for p in area.points) / len(area.points), math.fsum(p.y for p in area.points) / len(area.points))
-
-
 def _footing_near(job: Job, area: Feature) -> float:
     """Depth m of the deepest footing within 10 m of the middle of an area; nought where none is known."""
-    middle = (math.fsum(p.x for p in area.points) / len(area.points), math.fsum(p.y for p in area.points) / len(area.points))
-    depths = [f.footing_depth for f in job.features if f.kind in FOUNDED and f.footing_depth and any(math.dist(middle, (p.x, p.y)) < 10.0 for p in f.points)]
+    depths = [f.footing_depth for f in job.features if f.kind in FOUNDED and f.footing_depth and any(math.dist(area.middle, (p.x, p.y)) < 10.0 for p in f.points)]
     return max(depths, default=0.0)
 
 

@@ -74,8 +74,7 @@ def beside(legs: Sequence[Leg], place: Feature) -> Beside | None:
     corners = [(p.x, p.y) for p in place.points]
     feet = [_foot(corner, legs) for corner in corners]
     near = _nearest(legs, place)
-    middle = (math.fsum(x for x, _ in corners) / len(corners), math.fsum(y for _, y in corners) / len(corners))
-    _, _, side = _foot(middle, legs)
+    _, _, side = _foot(place.middle, legs)
     return Beside(place, tuple(s for s, _, _ in feet), near, max(d for _, d, _ in feet), side >= 0)
 
 

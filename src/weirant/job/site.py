@@ -77,6 +77,11 @@ class Feature:
         return list(pairwise(points)) or [(points[0], points[0])]
 
     @property
+    def middle(self) -> tuple[float, float]:
+        """The middle of its points."""
+        return math.fsum(p.x for p in self.points) / len(self.points), math.fsum(p.y for p in self.points) / len(self.points)
+
+    @property
     def area(self) -> float:
         """Area within its outline, m²; nought where it has no inside."""
         return abs(math.fsum(a[0] * b[1] - b[0] * a[1] for a, b in self.edges)) / 2 if self.is_outline else 0.0
