@@ -10,6 +10,7 @@ from weirant.errors import InputError
 from weirant.job.faults import faults
 from weirant.job.paths import label_at, spec_at, value_at, with_value
 from weirant.job.soil import Band, Layer, SievePoint
+from weirant.units.display import System
 
 
 def test_a_value_is_replaced_and_no_longer_assumed(job):
@@ -69,3 +70,15 @@ def broken(job, part, **changes):
 def test_faults_name_their_place(job, part, changes, path, says):
     found = dict(faults(broken(job, part, **changes)))
     assert says in found[path]
+
+
+@pytest.mark.parametrize(("path", "value", "said", "system", "says"), [
+    ("sections.s1.width", 9.0, "30 ft", System.IMPERIAL, "trench width must be at most 196 7/8 in: 30 ft"),
+    ("sections.s1.width", 9.0, "9", System.METRIC, "trench width must be at most 5,000 mm: 9"),
+    ("sections.s1.bedding", -0.127, "-5", System.IMPERIAL, "bedding must be at least 0 in: -5"), ("runs.r1.contributing_area", 1e7, "1e8", System.IMPERIAL, "at most 10,763,910 ft²: 1e8"),
+    ("soils.g1.hard_layer_depth", 1e-4, "0.1 mm", System.METRIC, "must be at least 1 mm: 0.1 mm"), ("soils.g1.hard_layer_depth", -1.0, "-1", System.METRIC, "must be more than 0: -1"),
+])  # fmt: skip
+def test_what_somebody_typed_is_refused_in_that_ones_words_and_units(job, path, value, said, system, says):
+    with pytest.raises(InputError) as fault:
+        spec_at(job, path).check(value, system, said)
+    assert says in str(fault.value)

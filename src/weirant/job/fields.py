@@ -12,7 +12,7 @@ from typing import Any
 
 from weirant.errors import InputError
 from weirant.units import display as k
-from weirant.units.display import Kind
+from weirant.units.display import Kind, System
 
 # What is more than nought and yet no figure of this trade, SI: a field that must be more than 0 takes no less than this (common practice, no source).
 SMALLEST = {k.STATION: 0.01, k.DISTANCE: 0.01, k.LEVEL: 1e-4, k.DEPTH: 1e-3, k.FINE_DEPTH: 1e-4, k.SECTION: 1e-4, k.OPENING: 1e-7, k.RAIN_DEPTH: 1e-5,
@@ -31,18 +31,22 @@ class Spec:
     at_least: float | None = None
     at_most: float | None = None
 
-    def check(self, value: float) -> None:
-        """Raise InputError where the value is outside what the field may take."""
+    def check(self, value: float, system: System | None = None, said: str = "") -> None:
+        """Raise InputError where the value is outside what the field may take; of what was ``said`` by somebody, in that one's units."""
         if not math.isfinite(value):
-            raise InputError(self.label, "must be a finite number", value)
+            raise InputError(self.label, "must be a finite number", said or value)
+        found = said or f"{value:g}"
         if self.above is not None and value <= self.above:
-            raise InputError(self.label, f"must be more than {self.above:g}", f"{value:g}")
+            raise InputError(self.label, f"must be more than {self.above:g}" if system is None or self.above == 0 else f"must be more than {self._limit(self.above, system)}", found)
         if self.at_least is not None and value < self.at_least:
-            raise InputError(self.label, f"must be at least {self.at_least:g} {self.kind.dimension.si_unit}".strip(), f"{value:g}")
+            raise InputError(self.label, f"must be at least {self._limit(self.at_least, system)}", found)
         if self.at_most is not None and value > self.at_most:
-            raise InputError(
-                self.label, f"must be at most {self.at_most:g} {self.kind.dimension.si_unit}".strip(), f"{value:g}"
-            )
+            raise InputError(self.label, f"must be at most {self._limit(self.at_most, system)}", found)
+
+    def _limit(self, limit: float, system: System | None) -> str:
+        """A limit in SI, or in a system's units where it can be told there."""
+        told = k.shown(limit, self.kind, system) if system is not None else ""
+        return told if any(c in "123456789" for c in told) or (told and limit == 0) else f"{limit:g} {self.kind.dimension.si_unit}".strip()
 
 
 def quantity(

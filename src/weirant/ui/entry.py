@@ -145,7 +145,7 @@ class QuantityEdit(TypedEdit):
         try:
             plain = without_thousands(text) if self.document.system == System.IMPERIAL else text
             value = parse(plain, self.kind.dimension, label, self._bare_unit())
-            spec_at(self.document.job, self.path).check(value)
+            spec_at(self.document.job, self.path).check(value, self.document.system, text)
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return str(fault)
