@@ -9,6 +9,7 @@ import pytest
 from weirant.errors import InputError
 from weirant.job.faults import faults
 from weirant.job.paths import label_at, spec_at, value_at, with_value
+from weirant.job.site import Feature, Spot
 from weirant.job.soil import Band, Layer, SievePoint
 from weirant.units.display import System
 
@@ -82,3 +83,9 @@ def test_what_somebody_typed_is_refused_in_that_ones_words_and_units(job, path, 
     with pytest.raises(InputError) as fault:
         spec_at(job, path).check(value, system, said)
     assert says in str(fault.value)
+
+
+@pytest.mark.parametrize(("kind", "corners", "edges", "area"), [("slab", 4, 4, 12.0), ("walk", 4, 3, 0.0), ("gas line", 3, 2, 0.0), ("lawn", 2, 1, 0.0), ("tree", 1, 1, 0.0)])
+def test_only_what_has_an_inside_is_closed(kind, corners, edges, area):
+    thing = Feature("t1", kind, "it", tuple(Spot(float(x), float(y)) for x, y in ((0, 0), (4, 0), (4, 3), (0, 3))[:corners]))
+    assert (len(thing.edges), thing.area, thing.is_outline) == (edges, area, area > 0)
