@@ -10,6 +10,7 @@ from weirant.errors import InputError
 from weirant.job.faults import faults
 from weirant.job.paths import label_at, spec_at, value_at, with_value
 from weirant.job.site import Feature, Spot
+from weirant.job.situations import with_place
 from weirant.job.soil import Band, Layer, SievePoint
 from weirant.units.display import System
 
@@ -89,3 +90,11 @@ def test_what_somebody_typed_is_refused_in_that_ones_words_and_units(job, path, 
 def test_only_what_has_an_inside_is_closed(kind, corners, edges, area):
     thing = Feature("t1", kind, "it", tuple(Spot(float(x), float(y)) for x, y in ((0, 0), (4, 0), (4, 3), (0, 3))[:corners]))
     assert (len(thing.edges), thing.area, thing.is_outline) == (edges, area, area > 0)
+
+
+@pytest.mark.parametrize(("kind", "inches"), [("building", 36), ("slab", 18), ("wall", 18), ("lawn", 12), ("wet area", 12)])
+def test_a_thing_is_kept_dry_to_what_is_usual_until_somebody_says(job, kind, inches):
+    """Common practice, no source; marked as assumed."""
+    bare = dataclasses.replace(job, features=tuple(dataclasses.replace(f, kind=kind, dry_depth=None) if f.id == "t10" else f for f in job.features))
+    kept = with_place(bare, "r1", "t10")
+    assert value_at(kept, "features.t10.dry_depth") == pytest.approx(inches * 0.0254) and "features.t10.dry_depth" in kept.assumed
