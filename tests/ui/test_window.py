@@ -226,7 +226,7 @@ def test_typed_values_take_any_unit(window, path, text, si):
     ("path", "text", "says"),
     [
         ("runs.r1.slope", "steep", "slope must start with a number"),
-        ("runs.r1.slope", "60 %", "at most 0.5"),
+        ("runs.r1.slope", "60 %", "at most 50.00 %"),
         ("runs.r1.slope", "4 ft", "takes a value of slope"),
         ("runs.r1.solid_length", "400 ft", "not be more than the whole length"),
         ("runs.r1.invert", "", "is needed"),
