@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import sys
+import threading
+import time
 
 import pytest
-from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer
 from PyQt6.QtGui import QHelpEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLabel, QLineEdit, QMessageBox, QTableView, QWidget
@@ -16,6 +18,7 @@ from weirant.formats import job_file
 from weirant.formats.open_mark import mark_of
 from weirant.formats.recovery import find_recoverable, recovery_folder, state_folder
 from weirant.job.paths import with_value
+from weirant.ui import work
 from weirant.ui.mishaps import Mishaps
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
@@ -319,3 +322,27 @@ def test_the_rainfall_table_is_typed_down_its_columns(window, qtbot):
     assert [table.item(row, 0).text() for row in range(3)] == ["0.5", "0.7", "0.9"] and table.currentRow() == 3
     press(Qt.Key.Key_Tab)
     assert not table.isAncestorOf(QApplication.focusWidget()) and QApplication.focusWidget() is not table and dialog.isVisible()
+
+
+@pytest.mark.parametrize("slow", [lambda asker: 1, lambda asker: 1 / 0])
+def test_a_thread_never_sweeps_away_who_asked(qtbot, monkeypatch, slow):
+    """Held back until its answer has been told: of a widget that is gone by then it must not be the last to let go, which brings Qt down."""
+    told, swept, put = threading.Event(), [], work._Desk.put
+
+    class Asker(QObject):
+        def __del__(self):
+            swept.append(threading.current_thread())
+
+        def slow(self):
+            return slow(self)
+
+        def hear(self, _):
+            told.set()
+
+    monkeypatch.setattr(work, "_unforeseen", lambda fault, failed: failed(""))
+    monkeypatch.setattr(work._Desk, "put", lambda self, call: (put(self, call), told.wait(5), time.sleep(0.1)))
+    asker = Asker()
+    work.in_background(asker.slow, asker.hear, asker.hear)
+    del asker
+    qtbot.waitUntil(lambda: swept != [], timeout=5000)
+    assert swept == [threading.main_thread()]

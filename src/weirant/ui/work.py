@@ -1,7 +1,8 @@
 """Slow work beside the interface: runs a function in a thread and brings back what it gave, or its error, on the interface thread.
 
 Python's garbage collector runs in whatever thread happens to ask for memory, and a widget that is swept away outside the
-interface thread brings Qt down. So it is switched off here and run by the interface thread alone.
+interface thread brings Qt down. So it is switched off here and run by the interface thread alone. For the same reason a
+thread never holds what was asked of it: whoever asked may be gone by the time it lets go, and would be swept away there.
 """
 
 from __future__ import annotations
@@ -10,6 +11,8 @@ import gc
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from functools import cache, partial
+from itertools import count
+from traceback import clear_frames
 from typing import Any
 
 from PyQt6.QtCore import QCoreApplication, QObject, Qt, QTimer, pyqtSignal
@@ -56,6 +59,8 @@ def _sweep() -> None:
 
 
 _desks: list[_Desk] = []
+_numbers = count(1)
+_asked: dict[int, tuple[Callable[[], Any], Callable[[Any], None], Callable[[str], None]]] = {}  # taken out by the interface thread alone
 
 
 def desk() -> _Desk:
@@ -78,21 +83,39 @@ def in_background(function: Callable[[], Any], done: Callable[[Any], None], fail
 
     ``failed`` is told whatever went wrong; an error that nobody foresaw is also raised there, for the one place that sees to such.
     """
-    place = desk()
+    desk()
+    number = next(_numbers)
+    _asked[number] = function, done, failed
+    _threads().submit(_work, number)
 
-    def work() -> None:
-        try:
-            result = function()
-        except WeirantError as fault:
-            place.put(partial(failed, str(fault)))
-        except OSError as fault:
-            place.put(partial(failed, fault.strerror or str(fault)))
-        except BaseException as fault:
-            place.put(partial(_unforeseen, fault, failed))
-        else:
-            place.put(partial(done, result))
 
-    _threads().submit(work)
+def _work(number: int) -> None:
+    """In a thread: what was asked is only called here, and has been let go of before the answer is put on the desk."""
+    desk().put(partial(_told, number, *_answer(number)))
+
+
+def _answer(number: int) -> tuple[bool, Any]:
+    """Whether it went well, and what it gave; or else the error, in words where it was foreseen."""
+    try:
+        return True, _asked[number][0]()
+    except WeirantError as fault:
+        return False, str(fault)
+    except OSError as fault:
+        return False, fault.strerror or str(fault)
+    except BaseException as fault:  # noqa: BLE001 – raised again on the interface thread
+        clear_frames(fault.__traceback__)  # where it happened is kept, but nothing that was at hand there
+        return False, fault
+
+
+def _told(number: int, went_well: bool, answer: Any) -> None:
+    """On the interface thread: the answer for whoever asked."""
+    _, done, failed = _asked.pop(number)
+    if went_well:
+        done(answer)
+    elif isinstance(answer, BaseException):
+        _unforeseen(answer, failed)
+    else:
+        failed(answer)
 
 
 class Newest(QObject):
