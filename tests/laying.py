@@ -11,6 +11,7 @@ from weirant.job.network import Node, Outlet, Run, Stretch
 from weirant.job.run_edits import with_run
 from weirant.job.section import TrenchSection
 from weirant.library import shipped
+from weirant.words.findings import worded
 
 OPEN = Outlet()
 COLLECTS = Stretch(is_solid=False, id="p2")
@@ -56,4 +57,9 @@ def only(job, *identities):
 
 def one(outcome, key, subject=None):
     """The finding of a check; of one subject where it is named, else the first."""
-    return next(f for f in outcome.findings if f.key == key and subject in (None, f.subject))
+    return next(f for f in outcome.findings if f.code == key and subject in (None, f.subject))
+
+
+def reason_of(outcome, key, subject=None):
+    """The sentence of that finding."""
+    return worded(one(outcome, key, subject), outcome.job).reason

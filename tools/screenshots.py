@@ -29,6 +29,7 @@ from weirant.ui.dialogs.receiver import ReceiverDialog  # noqa: E402
 from weirant.ui.dialogs.why import why_finding  # noqa: E402
 from weirant.ui.theme import THEME  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
+from weirant.words.findings import offered  # noqa: E402
 
 TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
@@ -127,7 +128,7 @@ def main(folder: Path) -> None:
     window.open_demo()
     assert window.sheet is not None
     window.watch.begin()
-    while all(f.key != DRY_IN_TIME for f in window.document.outcome.findings):
+    while all(f.code != DRY_IN_TIME for f in window.document.outcome.findings):
         settle(200)
     for number, step in enumerate(("water", "levels", "map", "soil", "line", "trench", "materials", "storm", "order"), 1):
         window.sheet.rail.choose(step)
@@ -150,12 +151,10 @@ def main(folder: Path) -> None:
     window.sheet.rail.choose("line")
     window.sheet.cuts.show_look("section")
     failing = window.document.outcome.findings[0]
-    window.document.try_fix(failing.fixes[0])
+    window.document.try_fix(offered(failing.fixes[0], window.document.job))
     shoot(window, "fix-on-trial", folder)
     window.document.put_back()
-    dialog = why_finding(
-        next(f for f in window.document.outcome.findings if f.key == "table"), window.document.system, window
-    )
+    dialog = why_finding(next(f for f in window.document.outcome.findings if f.code == "table"), window.document.job, window)
     dialog.show()
     shoot(dialog, "why", folder)
     dialog.close()

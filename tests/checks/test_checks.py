@@ -13,6 +13,7 @@ from weirant.job.paths import with_value
 from weirant.job.soil import SievePoint
 from weirant.outcome.finding import State
 from weirant.sources import citation
+from weirant.words.findings import worded
 
 FT, IN = 0.3048, 0.0254
 SAND = ((4.75e-3, 100.0), (0.6e-3, 85.0), (0.3e-3, 50.0), (0.2e-3, 15.0), (0.15e-3, 8.0), (75e-6, 2.0))
@@ -31,7 +32,7 @@ def demo_with(job, changes):
 
 def of_slab_drain(outcome):
     """Findings of the job and of its slab drain, by their keys."""
-    return {f.key: f for f in outcome.findings if f.subject in ("", "r1")}
+    return {f.code: f for f in outcome.findings if f.subject in ("", "r1")}
 
 
 @pytest.mark.parametrize(
@@ -76,7 +77,7 @@ def of_slab_drain(outcome):
 )  # fmt: skip
 def test_states(job, key, changes, state, says):
     found = demo_with(job, changes)[key]
-    assert (found.state, says in found.reason) == (state, True), found
+    assert (found.state, says in worded(found, job).reason) == (state, True), found
     assert citation(found.source)
     if found.state == F and found.value is not None:
         assert found.margin is not None and found.margin <= 1e-9
@@ -112,19 +113,19 @@ def test_the_first_fix_cures(job, key):
 def test_an_assumed_gradation_is_never_shown_as_sure(job):
     soil = dataclasses.replace(job.soils[0], gradation=())
     found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))
-    assert found["retention"].state in (F, T) and "only assumed" in found["retention"].reason
+    assert found["retention"].state in (F, T) and "only assumed" in worded(found["retention"], job).reason
 
 
 def test_a_curve_that_stops_short_is_unknown(job):
     soil = dataclasses.replace(job.soils[0], gradation=(SievePoint(2e-3, 80.0), SievePoint(1e-3, 60.0)))
     found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))
-    assert found["retention"].state == U and "sieved, with a wash" in found["retention"].reason
+    assert found["retention"].state == U and "sieved, with a wash" in worded(found["retention"], job).reason
 
 
 def test_a_uniform_sand_asks_for_the_most_open_fabric(job):
     soil = dataclasses.replace(job.soils[0], gradation=tuple(SievePoint(s, p) for s, p in SAND))
     found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))
-    assert "take the most open fabric" in found["clogging"].reason
+    assert "take the most open fabric" in worded(found["clogging"], job).reason
 
 
 def test_without_levels_the_ground_is_unknown(bare):

@@ -19,6 +19,7 @@ from weirant.job.situations import with_place
 from weirant.job.source_edits import with_new_source, without_source
 from weirant.job.water import PUMPED, ROOF_WATER
 from weirant.outcome.finding import State
+from weirant.words.findings import as_told, worded
 
 FT = 0.3048
 F, T, U, H = State.FAILS, State.TIGHT, State.UNKNOWN, State.HOLDS
@@ -60,7 +61,7 @@ def led_to(job, kind, node):
 RISES = Outlet("pop-up emitter", 28.5, 0.05)
 CASES = [
     ("ground", "r2", lambda j: with_node(j, "n4", y=-9.0), U, "of the run lie beyond"),
-    ("points", "", lambda j: dataclasses.replace(j, points=(*j.points, SitePoint("slip", -20.0, 20.0, 40.0))), T, "slip stand far off"),
+    ("points", "", lambda j: dataclasses.replace(j, points=(*j.points, SitePoint("slip", -20.0, 20.0, 40.0))), T, "Slip stand far off"),
     ("unread", "", lambda j: dataclasses.replace(j, unread=("a.csv, line 3: x",)), T, "1 lines of files could not be used"),
     ("names", "", lambda j: with_changes(j, ROOF, name="green drain"), T, "Two runs are called green drain"),
     ("slope", ROOF, lambda j: with_changes(j, ROOF, slope=0.002), F, "falls 0.20 %"),
@@ -94,7 +95,7 @@ CASES = [
     ("roof", ROOF, lambda j: with_changes(j, ROOF, stretches=(Stretch(is_solid=False),)), F, "The roof's own pipe collects"),
     ("crossings", "r1", lambda j: with_feature(j, "gas line", depth=0.55), F, "cuts into gas line"),
     ("crossings", "r1", lambda j: with_feature(j, "gas line", depth=None), U, "The depth of gas line"),
-    ("lines-located", "", lambda j: with_feature(j, "gas line", is_located=False), U, "gas line is not marked yet"),
+    ("lines-located", "", lambda j: with_feature(j, "gas line", is_located=False), U, "Gas line is not marked yet"),
     ("lines-located", "", lambda j: with_feature(j, "sprinkler main", is_located=True), None, ""),
     ("boundary", ROOF, lambda j: with_node(j, "n6", y=75.0), F, "leaves the owner's land"),
     ("runs-apart", "r5", across, F, "crosses slab drain at station 19.7 ft without a joint"),
@@ -112,24 +113,25 @@ CASES = [
     ("as-built", "r1", lambda j: built(j, 28.97124 + 0.012 * 20 + 0.02), F, "largest departure"),
     ("as-built", "r1", lambda j: built(j, 28.97124 + 0.012 * 20), H, "largest departure"),
     ("fits", "r1", lambda j: with_value(j, "sections.s1.width", 0.11), F, "do not fit into"),
-    ("fits", "r1", lambda j: with_value(j, "sections.s1.width", 0.2), T, "fit, but with less than 2 in"),
+    ("fits", "r1", lambda j: with_value(j, "sections.s1.width", 0.2), T, "fits, but with less than 2 in"),
     ("fits", "r1", lambda j: with_value(j, "runs.r1.pipes", 3), F, "3 pipes side by side"),
     ("fits", GREEN, lambda j: with_changes(with_value(j, "sections.s1.width", 0.24), SIDE, trench_of=GREEN), T, "2 pipes side by side"),
     ("served", "t10", lambda j: with_value(j, "runs.r1.place", ""), U, "Take the one that does in hand"),
     ("place-wanted", "", lambda j: without_thing(j, "t10").job, U, "nothing is said to be kept dry"),
-    ("reach", "t10", lambda j: with_place(with_value(j, "runs.r1.length", 40.0), "r3", "t10"), F, "What collects of slab drain, green drain misses"),
+    ("reach", "t10", lambda j: with_place(with_value(j, "runs.r1.length", 40.0), "r3", "t10"), F, "What collects of slab drain and green drain misses"),
     ("table", "r3", lambda j: with_place(j, "r3", "t2"), H, "Water is expected"),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize(("key", "subject", "change", "state", "says"), CASES, ids=[f"{c[0]}-{i}" for i, c in enumerate(CASES)])
 def test_each_check_turns_on_what_it_is_about(job, key, subject, change, state, says):
-    found = {(f.key, f.subject): f for f in assess(change(job)).findings}
+    found = {(f.code, f.subject): f for f in assess(change(job)).findings}
     if state is None:
         assert (key, subject) not in found
         return
-    assert found[key, subject].state == state and says in found[key, subject].reason, found[key, subject].reason
-    was = {(f.key, f.subject): f.state for f in assess(job).findings}
+    reason = worded(found[key, subject], change(job)).reason
+    assert found[key, subject].state == state and says in reason, reason
+    was = {(f.code, f.subject): f.state for f in assess(job).findings}
     assert was.get((key, subject)) != state or state in (U, H)
 
 
@@ -142,24 +144,24 @@ def test_a_joint_that_lies_too_low_is_lifted_by_its_fix(job):
 def test_a_run_that_leads_nowhere_is_let_out_by_its_fix(job):
     loose = only(job, "r1", SIDE)
     (fix,) = one(assess(loose), "way-out", SIDE).fixes
-    assert "way-out" not in {f.key for f in assess(fix.made(loose)).findings} and {f.key for f in assess(fix.made(loose)).findings if f.subject == SIDE} >= {"daylight", "outlet-level"}
+    assert "way-out" not in {f.code for f in assess(fix.made(loose)).findings} and {f.code for f in assess(fix.made(loose)).findings if f.subject == SIDE} >= {"daylight", "outlet-level"}
 
 
 def test_a_site_with_one_run_and_no_things_says_nothing_of_others(job):
     bare = dataclasses.replace(only(job, "r1"), features=(), points=())
     outcome = assess(bare)
-    assert not {f.key for f in outcome.findings} & {"joints", "crossings", "boundary", "roots", "footing", "as-built", "lines-located", "paving", "runs-apart"}
-    assert {f.subject for f in outcome.findings} <= {"", "r1"} and all(t.title == f.title for t, f in zip(outcome.told, outcome.findings, strict=True))
+    assert not {f.code for f in outcome.findings} & {"joints", "crossings", "boundary", "roots", "footing", "as-built", "lines-located", "paving", "runs-apart"}
+    assert {f.subject for f in outcome.findings} <= {"", "r1"} and all(as_told(t, outcome.job) == worded(f, outcome.job) for t, f in zip(outcome.told, outcome.findings, strict=True))
 
 
 def test_equal_findings_of_many_runs_are_told_once_with_their_list(job):
     outcome = assess(with_limit(job, least_slope=0.05, least_slope_solid=0.05))
-    (slope,) = (f for f in outcome.told if f.key == "slope")
-    assert slope.subject == ROOF and set(slope.also) == {"r1", GREEN, SIDE} and slope.title.startswith("Slope: ")
-    assert "Also: slab drain, green drain, green side." in slope.reason
-    assert len([f for f in outcome.findings if f.key == "slope"]) == 4
+    (slope,) = (f for f in outcome.told if f.code == "slope")
+    assert slope.subject == ROOF and set(slope.also) == {"r1", GREEN, SIDE} and as_told(slope, outcome.job).title.startswith("Slope: ")
+    assert "Also: slab drain, green drain, green side." in as_told(slope, outcome.job).reason
+    assert len([f for f in outcome.findings if f.code == "slope"]) == 4
     places = assess(with_place(job, GREEN, "t2"))  # what two runs find of two places is two matters
-    assert sorted((f.subject, f.place, f.also) for f in places.told if f.key == "table") == [("r1", "t10", ()), (GREEN, "t2", ())]
+    assert sorted((f.subject, f.place, f.also) for f in places.told if f.code == "table") == [("r1", "t10", ()), (GREEN, "t2", ())]
 
 
 @pytest.mark.parametrize(("beyond", "missed"), [(6.096, 0.0), (8.096, 2.0)])

@@ -23,6 +23,7 @@ from weirant.job.site import Feature, Spot
 from weirant.job.situations import with_place
 from weirant.library import shipped
 from weirant.seepage.grid import ROUGH
+from weirant.words.findings import worded
 
 JOB = demo_job()
 
@@ -78,8 +79,8 @@ def test_a_place_all_round_the_drain_is_judged_at_its_farthest_corner():
     lie = outcome.run("r1").part.lie
     collecting = shapely.linestrings([laid_run(JOB, "r1").alignment.point(s) for s in (78 * 0.3048, 172 * 0.3048)])
     assert lie.distance == 0.0 and lie.judged == pytest.approx(float(np.max(shapely.distance(shapely.points([(p.x, p.y) for p in lawn.points]), collecting))))
-    finding = next(f for f in outcome.findings if (f.key, f.place) == ("table", "t20"))
-    assert "told is its farthest corner" in finding.reason and finding.figure.arguments["place"] == lie.farthest
+    finding = next(f for f in outcome.findings if (f.code, f.place) == ("table", "t20"))
+    assert "told is its farthest corner" in worded(finding, outcome.job).reason and finding.figure.arguments["place"] == lie.farthest
 
 
 def moved(job, by):

@@ -71,7 +71,7 @@ def test_a_run_that_crosses_with_a_joint_makes_a_cross():
     at = laid_run(JOB, "r4").alignment.point(12.0)
     corners = [(at[0] + 8.0, at[1]), at, (at[0] - 12.0, at[1])]
     apart, joined = (add_run(JOB, corners, collects=True, ground=28.2, crosses=crosses) for crosses in (None, {at: "r4"}))
-    assert faults(joined) == [] and not any(f.key == "runs-apart" and f.subject == "r5" for f in assess(joined).findings) and one(assess(apart), "runs-apart", "r5")
+    assert faults(joined) == [] and not any(f.code == "runs-apart" and f.subject == "r5" for f in assess(joined).findings) and one(assess(apart), "runs-apart", "r5")
     network = assess(joined).site.network
     assert "cross to green side" in [words for _, words in fittings_of(network, network.run("r5"))]
     assert math.dist(network.run("r5").alignment.point(8.0), at) < 1e-9 and network.run("r5").nodes[1][0].id in {node.id for node, _ in network.run("r4").nodes}

@@ -29,6 +29,7 @@ from weirant.library import shipped
 from weirant.methods.catalogue import REGISTRY
 from weirant.methods.earthwork import trench_volumes
 from weirant.outcome.finding import State
+from weirant.words.findings import worded
 
 
 def flat_job(**changes) -> Job:
@@ -45,14 +46,14 @@ def flat_job(**changes) -> Job:
 
 
 def by_key(outcome, key):
-    return next(f for f in outcome.findings if f.key == key)
+    return next(f for f in outcome.findings if f.code == key)
 
 
 def test_the_demo_has_one_fault_and_its_fix_cures_it(outcome):
     failing = [f for f in outcome.findings if f.state == State.FAILS]
-    assert [f.key for f in failing] == ["outlet-level"]
+    assert [f.code for f in failing] == ["outlet-level"]
     effect = effect_of(failing[0].fixes[0], outcome)
-    assert [f.key for f in effect.cured] == ["outlet-level"] and effect.spoiled == ()
+    assert [f.code for f in effect.cured] == ["outlet-level"] and effect.spoiled == ()
     assert not any(f.state == State.FAILS for f in assess(failing[0].fixes[0].made(outcome.job)).findings)
 
 
@@ -137,7 +138,7 @@ def test_a_layer_in_two_alike_changes_nothing(job):
                  dataclasses.replace(lower, thickness=0.4), lower)  # fmt: skip
         cut = assess(dataclasses.replace(job, soils=(dataclasses.replace(job.soils[0], layers=parts),)))
         for a, b in zip(whole.findings, cut.findings, strict=True):
-            assert (a.key, a.state) == (b.key, b.state) and a.value == (None if b.value is None else pytest.approx(b.value, rel=1e-9))
+            assert (a.code, a.state) == (b.code, b.state) and a.value == (None if b.value is None else pytest.approx(b.value, rel=1e-9))
         ends = [[s.thickness for s in section_at(o, 40.0).strata] for o in (whole, cut)]
         assert sum(ends[0][:2]) == pytest.approx(sum(ends[1][:-1])) and len(ends[1]) == 5 and ends[0][-1] == ends[1][-1]
 
@@ -152,7 +153,7 @@ def test_a_layer_in_two_alike_changes_nothing(job):
 )
 def test_what_is_not_known_is_unknown_and_names_the_measurement(job, path, asks):
     found = by_key(assess(with_value(job, path, None)), "table")
-    assert found.state == State.UNKNOWN and asks in found.reason and found.value is None
+    assert found.state == State.UNKNOWN and asks in worded(found, job).reason and found.value is None
 
 
 def test_a_band_that_goes_either_way_is_not_shown_as_sure(job):

@@ -20,6 +20,7 @@ from weirant.design.storms import DESIGN, storm_named
 from weirant.ground.network import run_called
 from weirant.job.paths import with_value
 from weirant.job.site import Spot
+from weirant.words.findings import worded
 
 JOB = demo_job()
 OUTCOME = assess(JOB)
@@ -82,11 +83,11 @@ def test_a_grid_has_its_collector_on_the_lower_side_and_a_curtain_drain_lies_uph
 
 def same(one, other):
     """Findings alike in state, value, limit and place."""
-    assert [f.key for f in one.findings] == [f.key for f in other.findings]
+    assert [f.code for f in one.findings] == [f.code for f in other.findings]
     for a, b in zip(one.findings, other.findings, strict=True):
-        assert (a.state, a.station is None) == (b.state, b.station is None), a.key
+        assert (a.state, a.station is None) == (b.state, b.station is None), a.code
         for x, y in ((a.value, b.value), (a.limit, b.limit), (a.station, b.station)):
-            assert (x is None) == (y is None) and (x is None or x == pytest.approx(y, rel=1e-6, abs=1e-6)), a.key
+            assert (x is None) == (y is None) and (x is None or x == pytest.approx(y, rel=1e-6, abs=1e-6)), a.code
 
 
 @pytest.mark.parametrize("quarters", [1, 2, 3])
@@ -105,7 +106,7 @@ def test_units_change_words_and_nothing_else():
         assert a.figure.value == b.figure.value and a.outside.split(" ")[0] == b.outside.split(" ")[0]
     assert [r.share for r in diagnose(metric).ranked] == [r.share for r in diagnose(OUTCOME).ranked]
     assert [v.band for v in verdicts(metric.job, metric.job.soils[0])] == [v.band for v in verdicts(JOB, JOB.soils[0])]
-    assert {f.reason for f in metric.findings} != {f.reason for f in OUTCOME.findings}
+    assert {worded(f, metric.job).reason for f in metric.findings} != {worded(f, OUTCOME.job).reason for f in OUTCOME.findings}
     storm = storm_named(JOB, DESIGN)
     one, two = (samples_of(o, storm, factors_of(o, 4)) for o in (OUTCOME, metric))
     assert one == two
@@ -121,13 +122,13 @@ def test_left_or_right_is_the_same_to_the_water():
     bare = dataclasses.replace(JOB, features=(lie.place,))
     there = assess(dataclasses.replace(bare, features=(other,)))
     assert there.run("r1").part.lie.on_left is False
-    kept = [[(f.key, f.state, f.value and pytest.approx(f.value, rel=1e-6)) for f in o.findings if f.subject == "r1" and f.key != "footing"] for o in (assess(bare), there)]
+    kept = [[(f.code, f.state, f.value and pytest.approx(f.value, rel=1e-6)) for f in o.findings if f.subject == "r1" and f.code != "footing"] for o in (assess(bare), there)]
     assert kept[0] == kept[1]
 
 
 def test_the_order_of_shots_points_and_holes_is_the_same_to_the_ground():
     back = dataclasses.replace(JOB, points=JOB.points[::-1], features=JOB.features[::-1], holes=JOB.holes[::-1])
     other = assess(back)
-    assert {(f.key, f.subject): f.state for f in other.findings} == {(f.key, f.subject): f.state for f in OUTCOME.findings}
+    assert {(f.code, f.subject): f.state for f in other.findings} == {(f.code, f.subject): f.state for f in OUTCOME.findings}
     assert other.takeoff.dug.value == pytest.approx(OUTCOME.takeoff.dug.value, rel=1e-6)
     assert [v.band for v in verdicts(back, back.soils[0])] == [v.band for v in verdicts(JOB, JOB.soils[0])]

@@ -67,7 +67,7 @@ def random_job(seed):
 def told(outcome):
     """Findings by what they are about, by name, with state and figures; the job's own under no name."""
     names = {thing.id: thing.name for thing in (*outcome.job.runs, *outcome.job.features)}
-    return sorted((f.key, names.get(f.subject, ""), str(f.state), f.value, f.limit) for f in outcome.findings if f.key != "roof")
+    return sorted((f.code, names.get(f.subject, ""), str(f.state), f.value, f.limit) for f in outcome.findings if f.code != "roof")
 
 
 def alike(one_outcome, other):
@@ -84,7 +84,7 @@ def test_which_run_came_first_and_what_it_is_called_changes_no_finding(seed):
     nodes = tuple(dataclasses.replace(n, id=new[n.id]) for n in job.nodes[::-1])
     other = dataclasses.replace(job, runs=runs, nodes=nodes, sources=tuple(dataclasses.replace(s, node=new[s.node]) for s in job.sources[::-1]))
     alike(assess(job), assess(other))
-    assert {f.key for f in assess(job).findings if f.subject} >= {"slope", "depth", "walls"}
+    assert {f.code for f in assess(job).findings if f.subject} >= {"slope", "depth", "walls"}
 
 
 @pytest.mark.parametrize("seed", SEEDS)
@@ -247,12 +247,12 @@ def test_an_outlet_on_another_run_is_joined_by_its_fix():
     near = laid_run(DEMO, "r1").alignment.point(15.0)
     for off, count in ((0.1523, 1), (0.1525, 0)):
         job = add_run(DEMO, [(near[0] + off, near[1]), (near[0] + 9.0, near[1] + 1.0)], collects=True, ground=29.0)
-        found = [f for f in assess(job).findings if f.key == "outlet-on-run"]
+        found = [f for f in assess(job).findings if f.code == "outlet-on-run"]
         assert len(found) == count
         if found:
             joined = found[0].fixes[0].made(job)
             assert not faults(joined) and network_of(joined).drains_to(network_of(joined).runs[-1])[0][0].id == "r1"
-            assert "outlet-on-run" not in {f.key for f in assess(joined).findings}
+            assert "outlet-on-run" not in {f.code for f in assess(joined).findings}
 
 
 def test_a_run_drawn_from_its_high_end_is_offered_to_be_turned():
@@ -261,4 +261,4 @@ def test_a_run_drawn_from_its_high_end_is_offered_to_be_turned():
     assert found.state == State.TIGHT and laid_run(found.fixes[0].made(wrong), "r3").nodes[0][0].id == "n7"
     limit = found.value
     for share, count in ((1 - 1e-6, 1), (1 + 1e-6, 0)):
-        assert sum(f.key == "against-fall" for f in assess(wrong, rules=dataclasses.replace(shipped_rules(), against_fall=limit * share)).findings) == count
+        assert sum(f.code == "against-fall" for f in assess(wrong, rules=dataclasses.replace(shipped_rules(), against_fall=limit * share)).findings) == count

@@ -36,7 +36,7 @@ def test_a_pattern_goes_all_the_way(qtbot, key):
     assert [f for f in outcome.findings if f.state == State.FAILS] == []
     plan = plan_grade(outcome)
     assert plan.job is not None and faults(plan.job) == [] and plan.dig <= plan.dig_before + 1e-6
-    assert not {f.key for f in assess(plan.job).findings if f.state == State.FAILS} - {"drain-level", "table"}  # what collects may be laid less deep
+    assert not {f.code for f in assess(plan.job).findings if f.state == State.FAILS} - {"drain-level", "table"}  # what collects may be laid less deep
     for found in outcome.site.runs:
         lines = crew_cut_sheet(outcome, found.id)
         assert len(lines) > 1 and lines[0].station == 0.0 and lines[-1].station == pytest.approx(found.run.length, abs=1e-3)
@@ -70,15 +70,15 @@ def test_each_says_what_the_trade_says_of_it():
     assert len(grid.site.runs) == 7 and sum(words.startswith("cross") for words in fittings(grid)) >= 4 and len(grid.site.exits) == 1
     tube = runs["court"]["balance tube"]
     assert tube.run.grade[1][0] == tube.run.grade[1][-1] and len(OUTCOMES["court"].site.network.others_at(tube.run, tube.run.nodes[-1][0].id)) == 1
-    assert not any(f.key == "roof" and f.state == State.FAILS for f in OUTCOMES["court"].findings)
+    assert not any(f.code == "roof" and f.state == State.FAILS for f in OUTCOMES["court"].findings)
     swale = runs["swale"]["swale line"]
-    assert swale.run.length == pytest.approx(300 * FT) and not any(f.key in ("served", "table", "place-wanted") for f in OUTCOMES["swale"].findings)
+    assert swale.run.length == pytest.approx(300 * FT) and not any(f.code in ("served", "table", "place-wanted") for f in OUTCOMES["swale"].findings)
     assert runs["eave"]["eave line"].run.length == pytest.approx(220 * FT, rel=0.01) and runs["eave"]["eave line"].run.slope == pytest.approx(1 / 60)
     assert len(OUTCOMES["footing"].site.exits) == 3
     lateral = runs["laterals"]["lateral 2"]
     assert lateral.run.length == pytest.approx(800 * FT) and lateral.run.slope == 0.0025 and lateral.grade.cut.max() < 40 * IN
     old = [f for f in OUTCOMES["old-drain"].findings if f.subject == "r1"]
-    assert {f.key for f in old} >= {"slope", "capacity"} and not {f.family for f in old} & {"trenches", "stands", "filters"}
+    assert {f.code for f in old} >= {"slope", "capacity"} and not {f.family for f in old} & {"trenches", "stands", "filters"}
     assert runs["old-drain"]["old drain"].amounts.dug == 0 and "wye to new line" in fittings(OUTCOMES["old-drain"])
     assert runs["uphill"]["drain"].flow.standing > 150 * FT
     three = OUTCOMES["three-pipes"]

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 import shapely
 
-from laying import one, only, with_changes
+from laying import one, only, reason_of, with_changes
 from weirant.design.assess import assess
 from weirant.design.best_grade import plan_grade
 from weirant.design.demo import demo_job
@@ -35,13 +35,14 @@ from weirant.library import shipped
 from weirant.methods.pipe_flow import pipe_full_flow
 from weirant.outcome.finding import State
 from weirant.rules import shipped_rules
+from weirant.words.findings import worded
 
 DEMO, LIBRARY, RULES = demo_job(), shipped(), shipped_rules()
 F, T, H = State.FAILS, State.TIGHT, State.HOLDS
 
 
 def verdicts(outcome):
-    return sorted((f.key, f.subject, str(f.state), f.value, f.limit) for f in outcome.findings)
+    return sorted((f.code, f.subject, str(f.state), f.value, f.limit) for f in outcome.findings)
 
 
 def beside(job=DEMO, **more):
@@ -106,7 +107,7 @@ def test_the_largest_flow_is_held_against_the_stretch_it_is_too_much_for():
 def test_filters_are_judged_where_the_pipe_collects_in_the_section_it_lies_in():
     job, section = in_section_of_its_own(DEMO, "r4", "p2")
     odd = with_value(job, f"sections.{section}.geotextile", "slit-film")
-    states = {f.subject: f.state for f in assess(odd).findings if f.key == "clogging"}
+    states = {f.subject: f.state for f in assess(odd).findings if f.code == "clogging"}
     assert states == {"r1": H, "r3": H, "r4": F} and not any(f.subject == "r2" for f in assess(odd).findings if f.family == "filters")
     (fix, *_) = one(assess(odd), "clogging", "r4").fixes
     assert one(assess(fix.made(odd)), "clogging", "r4").state == H and fix.made(odd).sections[0] == odd.sections[0]
@@ -179,7 +180,7 @@ def test_a_pipe_in_its_place_follows_the_run_whose_trench_it_is():
     line = laid_run(moved, guest)
     assert [laid_run(moved, "r1").alignment.nearest(line.alignment.point(s))[1] for s in (5.0, line.length - 5.0)] == pytest.approx([0.1, 0.1], abs=1e-4)
     backwards = with_changes(job, guest, nodes=run_of(job, guest).nodes[::-1])
-    assert "rise towards its low end" in one(assess(backwards), "in-place", guest).reason
+    assert "rise towards its low end" in reason_of(assess(backwards), "in-place", guest)
     plan = plan_grade(assess(placed(0.1, 0.005)[0]))
     (at, low), (_, high) = plan.best.levels["r1"], plan.best.levels[guest]
     assert high[0] - low[0] == pytest.approx(0.005, abs=1e-6) and high[-1] - low[-1] == pytest.approx(0.005, abs=1e-6) and at[0] == 0.0
@@ -196,8 +197,9 @@ def test_a_pipe_in_its_place_follows_the_run_whose_trench_it_is():
 def test_pipes_fit_or_do_not(across, height, width, state, says):
     job, _ = placed(across, height, width)
     found = one(assess(job), "fits", "r1")
-    assert found.state == state, found.reason
-    assert any(words in found.reason for words in says.split("|"))
+    reason = worded(found, job).reason
+    assert found.state == state, reason
+    assert any(words in reason for words in says.split("|"))
     if state == F:
         assert one(assess(in_place(found.fixes[0].made(job), LIBRARY)), "fits", "r1").state == H
 

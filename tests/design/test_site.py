@@ -7,10 +7,12 @@ import dataclasses
 import numpy as np
 import pytest
 
+from laying import reason_of
 from weirant.design.as_built import profile_built, ways_on, with_reading, without_reading
 from weirant.design.assess import assess
-from weirant.design.best_grade import demand_of, plan_grade
+from weirant.design.best_grade import plan_grade
 from weirant.design.daylight import places_for, with_outlet_at
+from weirant.design.grade_demands import demand_of
 from weirant.design.layout import (
     add_run,
     add_thing,
@@ -40,6 +42,8 @@ from weirant.job.paths import value_at, with_value
 from weirant.job.removal import without_run, without_thing
 from weirant.outcome.finding import State
 from weirant.units.display import System
+from weirant.words.findings import offered, worded
+from weirant.words.grade import bindings_words, sump_words, way_out_offer
 
 FT = 0.3048
 
@@ -55,11 +59,11 @@ def test_the_demo_site_has_its_low_spots_and_systems(outcome):
 def test_the_best_grade_satisfies_every_check(outcome, aim):
     plan = plan_grade(outcome, aim)
     after = assess(plan.job)
-    assert [f.key for f in after.findings if f.state == State.FAILS] == []
+    assert [f.code for f in after.findings if f.state == State.FAILS] == []
     assert plan.dig == pytest.approx(after.takeoff.dug.value, rel=2e-3) and plan.dig_before == pytest.approx(outcome.takeoff.dug.value)
     if aim == Aim.LEAST_DIG:
-        assert plan.dig < plan.dig_before and any("each 1 in costs" in words for words in plan.binding)
-        assert any("next to no dig" in words for words in plan.binding) and not any("0.0 yd³" in words for words in plan.binding)  # the roof line lies almost level
+        costs = " ".join(bindings_words(outcome.job, plan))
+        assert plan.dig < plan.dig_before and "each 1 in costs" in costs and "next to no dig" in costs and "0.0 yd³" not in costs  # the roof line lies almost level
 
 
 def test_the_best_grade_is_asked_for_every_joint_and_its_drop(outcome):
@@ -71,7 +75,7 @@ def test_held_inverts_stay_and_are_let_go(outcome):
     job = hold(outcome.job, "r4", 10.0, 28.80)
     plan = plan_grade(assess(job))
     assert float(invert_at(laid_run(plan.job, "r4"), np.array(10.0))) == pytest.approx(28.80, abs=1e-6)
-    assert any(words.startswith("The invert you hold") for words in plan.binding)
+    assert any(words.startswith("The invert you hold") for words in bindings_words(job, plan))
     assert release(job, "r4", 10.0).runs[3].held == ()
 
 
@@ -81,10 +85,11 @@ def limited(job, **limits):
 
 def test_without_a_line_each_offer_leads_to_one(job):
     plan = plan_grade(assess(limited(job, least_slope=0.03, least_slope_solid=0.03)))
-    assert plan.job is None and "A sump would stand" in plan.advice
-    names = [offer.name for offer in plan.offers]
+    assert plan.job is None and "A sump would stand" in sump_words(job, plan)
+    offers = [way_out_offer(job, way) for way in plan.ways_out]
+    names = [offer.name for offer in offers]
     assert any(n.startswith("Accept a slope of") for n in names) and any(n.startswith("Lower the outlet") for n in names)
-    accept = next(o for o in plan.offers if o.name.startswith("Accept a slope"))
+    accept = next(o for o in offers if o.name.startswith("Accept a slope"))
     given = accept.made(job)
     eased = limited(given, least_slope=given.limits.least_slope - 1e-6, least_slope_solid=given.limits.least_slope_solid - 1e-6)
     assert plan_grade(assess(eased)).job is not None
@@ -92,14 +97,14 @@ def test_without_a_line_each_offer_leads_to_one(job):
 
 def test_an_outlet_above_everything_is_said(job):
     plan = plan_grade(assess(with_value(job, "nodes.n1.outlet.water_level", 60.0)))
-    assert plan.job is None and plan.advice.startswith("Gravity alone does not do it. A sump would stand where the solid pipe of slab drain")
-    (lower,) = (o.name for o in plan.offers if o.name.startswith("Lower the outlet of slab drain "))
+    assert plan.job is None and sump_words(job, plan).startswith("Gravity alone does not do it. A sump would stand where the solid pipe of slab drain")
+    (lower,) = (name for name in (way_out_offer(job, way).name for way in plan.ways_out) if name.startswith("Lower the outlet of slab drain"))
     assert "under the water there when wet" in lower
 
 
 def test_a_run_off_the_surveyed_ground_has_no_grade(job):
     outcome = assess(dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, x=n.x + 900.0) if n.id in ("n4", "n5", "n6") else n for n in job.nodes)))
-    assert next(f for f in outcome.findings if f.key == "ground").state == State.UNKNOWN
+    assert next(f for f in outcome.findings if f.code == "ground").state == State.UNKNOWN
     with pytest.raises(InputError, match="has no ground under it"):
         demand_of(outcome)
 
@@ -112,7 +117,7 @@ def test_daylight_moves_the_outlet_and_keeps_the_collecting_run(outcome):
         before, after = (r.alignment.point(r.solid_length + share * (r.length - r.solid_length)) for r in (old, new))
         assert after == pytest.approx(before, abs=1e-3)
     assert new.alignment.point(0.0) == pytest.approx(place.at) and all(s.station is None for s in moved.survey.shots)
-    found = {f.key: f for f in assess(moved).findings if f.subject == "r1"}
+    found = {f.code: f for f in assess(moved).findings if f.subject == "r1"}
     assert found["daylight"].state == State.HOLDS and found["boundary"].state == State.HOLDS and faults(moved) == []
 
 
@@ -142,10 +147,10 @@ def test_a_rock_is_told_with_what_each_way_does(outcome):
     job = with_reading(outcome.job, "r1", station, level)
     assert profile_built(job, "r1").readings[0].off == pytest.approx(0.0762)
     kept, raised = ways_on(assess(job), "r1", station, level)
-    assert kept.name.startswith("Keep the top end: slope above 100.0 ft becomes 0.85 %") and "still holds" in kept.name
-    assert raised.name.startswith("Raise from 100.0 ft on by 3 in: slope above stays 1.20 %")
+    assert offered(kept, job).name.startswith("Keep the top end: slope above 100.0 ft becomes 0.85 %") and "still holds" in offered(kept, job).name
+    assert offered(raised, job).name.startswith("Raise from 100.0 ft on by 3 in: slope above stays 1.20 %")
     strict = limited(job, least_slope=0.01)  # the first way then breaks a limit, and comes last
-    assert [way.name.split(":")[0] for way in ways_on(assess(strict), "r1", station, level)] == ["Raise from 100.0 ft on by 3 in", "Keep the top end"]
+    assert [offered(way, job).name.split(":")[0] for way in ways_on(assess(strict), "r1", station, level)] == ["Raise from 100.0 ft on by 3 in", "Keep the top end"]
     top = np.array(run.length)
     assert float(invert_at(laid_run(raised.made(job), "r1"), top)) == pytest.approx(float(invert_at(run, top)) + 0.0762)
     assert without_reading(job, "r1", station).as_built == ()
@@ -169,12 +174,12 @@ def test_readings_that_are_off_alike_are_a_moved_instrument(job):
     run, built = laid_run(job, "r1"), with_value(job, "survey.instrument_elevation", 31.8)
     for station in (10.0, 20.0, 30.0):
         built = with_reading(built, "r1", station, float(invert_at(run, np.array(station))) + 0.05)
-    found = next(f for f in assess(built).findings if f.key == "as-built")
-    assert found.state == State.UNKNOWN and "too high alike" in found.reason
+    found = next(f for f in assess(built).findings if f.code == "as-built")
+    assert found.state == State.UNKNOWN and "too high alike" in worded(found, built).reason
     mended = found.fixes[0].made(built)
-    assert next(f for f in assess(mended).findings if f.key == "as-built").state == State.HOLDS and mended.survey.instrument_elevation == pytest.approx(31.75)
+    assert next(f for f in assess(mended).findings if f.code == "as-built").state == State.HOLDS and mended.survey.instrument_elevation == pytest.approx(31.75)
     one_off = with_reading(built, "r1", 20.0, float(invert_at(run, np.array(20.0))))
-    assert next(f for f in assess(one_off).findings if f.key == "as-built").state == State.FAILS
+    assert next(f for f in assess(one_off).findings if f.code == "as-built").state == State.FAILS
 
 
 def test_a_way_on_that_was_kept_does_not_hide_the_first_plan(job):
@@ -184,7 +189,7 @@ def test_a_way_on_that_was_kept_does_not_hide_the_first_plan(job):
     kept = ways_on(assess(built), "r1", station, level)[0].made(built)
     (reading,) = profile_built(kept, "r1").readings
     assert reading.off == pytest.approx(0, abs=1e-6) and reading.off_first == pytest.approx(0.0762, abs=1e-6)
-    assert "3 in from what was first planned" in next(f for f in assess(kept).findings if f.key == "as-built").reason
+    assert "3 in from what was first planned" in reason_of(assess(kept), "as-built")
     assert profile_built(with_reading(kept, "r1", station, level), "r1").readings[0].off_first == pytest.approx(0.0762, abs=1e-6)
 
 
@@ -204,8 +209,8 @@ def test_runs_are_drawn_moved_renamed_and_taken_out(job):
     slid = network_of(move_node("r5", 0)(added, (start[0] + 0.5, start[1] + 2.0)))
     assert slid.drains_to(slid.run("r5"))[0][1] == pytest.approx(8.0) and slid.run("r1").length == pytest.approx(laid_run(job, "r1").length)
     renamed = rename_run(job, "r3", "lawn")
-    as_told, told = ([(f.key, f.subject, f.state, f.value, f.limit) for f in assess(j).findings] for j in (job, renamed))
-    assert told == as_told and any("lawn" in f.reason for f in assess(renamed).findings) and renamed.runs[2].name == "lawn"
+    as_told, told = ([(f.code, f.subject, f.state, f.value, f.limit) for f in assess(j).findings] for j in (job, renamed))
+    assert told == as_told and any("lawn" in worded(f, renamed).reason for f in assess(renamed).findings) and renamed.runs[2].name == "lawn"
     assert without_run(added, "r5").job.runs == added.runs[:-1]
     for edit, says in ((lambda: rename_run(job, "r2", "green side"), "empty or taken"), (lambda: add_run(job, [(0, 0)], collects=True), "two points")):
         with pytest.raises(InputError, match=says):
@@ -277,6 +282,6 @@ def test_a_run_that_ends_on_another_meets_it_there(job):
     outcome = assess(ring)
     top = outcome.site.network.others_at(network.run(new.id), new.nodes[-1])
     assert top and float(invert_at(laid_run(ring, new.id), np.array(laid_run(ring, new.id).length))) == pytest.approx(float(invert_at(laid_run(ring, "r1"), np.array(48.0))), abs=1e-6)
-    assert next(f for f in outcome.findings if (f.key, f.subject) == ("joints", new.id)).state == State.HOLDS
+    assert next(f for f in outcome.findings if (f.code, f.subject) == ("joints", new.id)).state == State.HOLDS
     with pytest.raises(InputError, match="begins and ends at one place"):
         add_run(job, [line.point(26.0), (line.point(26.0)[0], line.point(26.0)[1] + 6), line.point(26.0)], collects=True, joins="r1", ends_on="r1")

@@ -10,7 +10,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from laying import one
+from laying import one, reason_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.holes import own_soil
@@ -48,7 +48,7 @@ def test_each_run_is_told_by_the_soil_it_lies_in():
     before, after = assess(JOB), assess(CLAY)
     for run, changed in (("r1", False), ("r3", True), ("r4", True)):
         assert (one(before, "capacity", run) != one(after, "capacity", run)) == changed
-    assert one(after, "capacity", "r3").state == State.UNKNOWN and "hard layer" in one(after, "capacity", "r3").reason
+    assert one(after, "capacity", "r3").state == State.UNKNOWN and "hard layer" in reason_of(after, "capacity", "r3")
     assert one(after, "retention", "r3").state != one(before, "retention", "r3").state or one(after, "retention", "r3").limit != one(before, "retention", "r3").limit
     assert [f for f in before.findings if f.subject == "r1"] == [f for f in after.findings if f.subject == "r1"]
     known = assess(with_value(CLAY, "soils.g2.hard_layer_depth", 1.2))
@@ -97,7 +97,7 @@ def test_the_soil_at_every_station_is_that_of_the_point_there(places, with_soils
 
 def test_what_order_soils_and_holes_stand_in_changes_nothing():
     back = dataclasses.replace(CLAY, soils=CLAY.soils[::-1], holes=CLAY.holes[::-1])
-    assert faults(back) == [] and [(f.key, f.subject, f.state, f.value) for f in assess(back).findings] == [(f.key, f.subject, f.state, f.value) for f in assess(CLAY).findings]
+    assert faults(back) == [] and [(f.code, f.subject, f.state, f.value) for f in assess(back).findings] == [(f.code, f.subject, f.state, f.value) for f in assess(CLAY).findings]
 
 
 @pytest.mark.parametrize(("change", "path", "says"), [

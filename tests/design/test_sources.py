@@ -7,7 +7,7 @@ import math
 
 import pytest
 
-from laying import one
+from laying import one, reason_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.layout import taken_out_at
@@ -22,6 +22,7 @@ from weirant.job.source_edits import entries_of, of_kind, with_new_source, witho
 from weirant.job.water import AWAY, OPEN_GROUND, PAVING, PUMPED, ROOF_WATER, SPRING, Source
 from weirant.outcome.finding import State
 from weirant.rules import shipped_rules
+from weirant.words.findings import worded
 
 JOB, RULES = demo_job(), shipped_rules()
 FT, IN = 0.3048, 0.0254
@@ -60,7 +61,7 @@ def test_several_sources_at_a_node_add_up_and_one_unknown_makes_it_at_least():
     alone, both = (assess(j).run("r3").flow.discharge[0] for j in (JOB, job))
     assert both - alone == pytest.approx(3e-4 + 0.35 * 0.70 * IN / 600 * 200, rel=0.02)  # the water stands a little higher in the pipe, so that less comes from the ground
     unknown = assess(with_value(job, f"sources.{ground}.area", None))
-    assert one(unknown, "capacity", "r3").state == State.UNKNOWN and "the area of open ground 1" in one(unknown, "capacity", "r3").reason
+    assert one(unknown, "capacity", "r3").state == State.UNKNOWN and "the area of open ground 1" in reason_of(unknown, "capacity", "r3")
     assert of_kind(job, ground, PAVING).sources[-1].share == 0.9 and without_source(without_source(job, spring), ground) == JOB
 
 
@@ -69,7 +70,7 @@ def test_what_carries_one_kind_of_water_is_still_asked_for_it():
     job = without_source(JOB, "w1")
     job, pump = with_new_source(job, PUMPED, "n6")
     asked = one(assess(with_value(job, f"sources.{pump}.inflow", 1e-3)), "capacity", "r2")
-    assert asked.state == State.UNKNOWN and "the area of the roof that roof line takes" in asked.reason
+    assert asked.state == State.UNKNOWN and "the area of the roof that roof line takes" in worded(asked, JOB).reason
 
 
 def test_sources_go_with_no_node_but_lose_it():
@@ -90,8 +91,8 @@ def test_a_roof_in_the_drain_is_led_apart_by_its_fix():
     assert one(assess(with_value(job, "sources.w1.node", AWAY)), "roof").state == State.HOLDS
     by_side = with_value(with_value(JOB, "runs.r4.solid_length", length_of(JOB.runs[3], nodes_by_id(JOB))), "runs.r3.solid_length", 0.0)
     through = one(assess(with_value(by_side, "sources.w1.node", "n11")), "roof", "r3")  # let in at the top of a solid pipe that ends in one that collects
-    assert through.state == State.FAILS and "green drain" in through.reason
-    nowhere = [f for f in assess(with_value(JOB, "sources.w1.node", "")).findings if f.key in ("roof", "source-led")]
-    assert [(f.key, f.state) for f in nowhere] == [("source-led", State.UNKNOWN)]  # and not kept out of the pipes
+    assert through.state == State.FAILS and "green drain" in worded(through, JOB).reason
+    nowhere = [f for f in assess(with_value(JOB, "sources.w1.node", "")).findings if f.code in ("roof", "source-led")]
+    assert [(f.code, f.state) for f in nowhere] == [("source-led", State.UNKNOWN)]  # and not kept out of the pipes
     assert [node.id for node, _ in entries_of(JOB)] == ["n3", "n6", "n5", "n9", "n11", "n10"]
     assert job_file.from_text(job_file.to_text(job)) == job and Source("w1", "x", ROOF_WATER).node == ""

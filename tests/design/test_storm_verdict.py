@@ -12,15 +12,17 @@ from weirant.design.demo import demo_job
 from weirant.design.effects import clears, effect_of
 from weirant.design.simulation import Wish, simulated
 from weirant.design.storm_verdict import storm_findings
-from weirant.design.storm_words import details, dry_words, verdict
 from weirant.design.storms import DESIGN, storm_named
 from weirant.job.paths import with_value
 from weirant.job.soil import Band, Layer
 from weirant.job.survey import Survey
-from weirant.outcome.finding import DRY_IN_TIME, Fix, Instead, State
+from weirant.outcome.commands import Instead
+from weirant.outcome.finding import DRY_IN_TIME, Fix, State
 from weirant.outcome.outcome import with_findings
 from weirant.seepage.grid import ROUGH
 from weirant.units.display import System
+from weirant.words.findings import worded
+from weirant.words.storm import details, dry_words, verdict
 
 
 def changed(**values):
@@ -36,6 +38,10 @@ def the_finding(outcome, told=None, known=None):
     return found if found is None else found[0]
 
 
+def said(finding, job=None):
+    return worded(finding, job or demo_job()).reason
+
+
 @pytest.fixture(scope="module")
 def outcome():
     return assess(demo_job())
@@ -45,9 +51,9 @@ def test_the_finding_is_the_simulations_and_its_band_the_soils(outcome):
     found = the_finding(outcome)
     simulation = simulated(outcome, Wish(storm_named(outcome.job, DESIGN)))
     assert found.value == pytest.approx(simulation.after_rain) and found.limit == 86400.0 and found.state == State.HOLDS
-    assert "over the range of the soil 83 min to 21 h" in found.reason and "2.00 in in 6 h" in found.reason
+    assert "over the range of the soil 83 min to 21 h" in said(found) and "2.00 in in 6 h" in said(found)
     low = dataclasses.replace(outcome, soils={"g1": dataclasses.replace(outcome.soils["g1"], conductivity=Band(*[outcome.soils["g1"].conductivity.best] * 3))})
-    assert "over the range" not in the_finding(low).reason
+    assert "over the range" not in said(the_finding(low))
 
 
 @pytest.mark.parametrize(("values", "state", "says"), [
@@ -62,7 +68,7 @@ def test_the_finding_is_the_simulations_and_its_band_the_soils(outcome):
 def test_states_and_their_words(values, state, says):
     outcome = changed(**values)
     found = the_finding(outcome)
-    assert (found.state, found.key) == (state, DRY_IN_TIME) and says in found.reason
+    assert (found.state, found.code) == (state, DRY_IN_TIME) and says in said(found, outcome.job)
     assert (found.value is None) == (says.startswith(("wetter", "it stays", "stays", "type")))
     assert not found.fixes  # the demo's drain lies on the hard layer: deeper it would draw no more
 
@@ -70,7 +76,7 @@ def test_states_and_their_words(values, state, says):
 def test_a_drain_over_the_hard_layer_may_be_lowered_and_that_helps():
     outcome = changed(soils__g1__hard_layer_depth=1.4, features__t10__dry_within=3600.0)
     found = the_finding(outcome)
-    assert found.state == State.FAILS and [fix.name for fix in found.fixes] == ["Lower the whole run 4 in"]
+    assert found.state == State.FAILS and [fix.name for fix in worded(found, outcome.job).offers] == ["Lower the whole run 4 in"]
     assert the_finding(assess(found.fixes[0].made(outcome.job))).value < found.value
 
 
@@ -81,7 +87,7 @@ def test_sand_is_dry_at_once_and_clay_is_not(texture, state, says):
     """One layer of each by its texture alone: does the drain do anything in clay?"""
     soil = dataclasses.replace(demo_job().soils[0], layers=(Layer(texture),), gradation=())
     found = the_finding(assess(dataclasses.replace(demo_job(), soils=(soil,))))
-    assert found.state == state and says in found.reason
+    assert found.state == state and says in said(found)
 
 
 def test_what_does_not_touch_the_water_is_not_simulated_again(outcome, monkeypatch):
@@ -102,12 +108,12 @@ def test_it_can_be_left(outcome):
 def test_a_fix_is_not_said_to_cure_what_nobody_has_simulated(outcome):
     late = changed(features__t10__dry_within=3600.0)
     late = with_findings(late, (the_finding(late),))
-    assert late.findings[0].state == State.FAILS and DRY_IN_TIME in [f.key for f in late.findings]
+    assert late.findings[0].state == State.FAILS and DRY_IN_TIME in [f.code for f in late.findings]
     assert with_findings(late, (the_finding(late),)).findings == late.findings
     effect = effect_of(Fix("nothing", Instead(late.job)), late)
-    low, dry = (next(f for f in late.findings if f.key == key) for key in ("outlet-level", DRY_IN_TIME))
+    low, dry = (next(f for f in late.findings if f.code == key) for key in ("outlet-level", DRY_IN_TIME))
     assert not clears(low, effect) and clears(dry, effect)  # what is simulated only the trial shows
-    assert not effect.cured and [f.key for f in effect.to_be_seen] == [DRY_IN_TIME]
+    assert not effect.cured and [f.code for f in effect.to_be_seen] == [DRY_IN_TIME]
 
 
 def test_sentences_tell_times_volumes_and_what_was_left(outcome):

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from weirant.design.assess import assess
 from weirant.design.bench import DRY, SOILS, WALLED, Box, laid_out, rain_on
-from weirant.design.simulation import Wish, peak_bracket, refined, simulated, words_of_time, words_of_volume
+from weirant.design.simulation import Wish, peak_bracket, refined, simulated
 from weirant.design.storms import DESIGN, storm_named
 from weirant.drawing.across import across_drawing
 from weirant.drawing.axes import nice
@@ -27,7 +27,8 @@ from weirant.paper.frame import fit
 from weirant.paper.shade import draw_shade
 from weirant.seepage.grid import ROUGH
 from weirant.seepage.storm import simulate
-from weirant.units.display import System
+from weirant.units.display import System, shown_span
+from weirant.words.storm import words_of_volume
 
 
 @pytest.fixture(scope="module")
@@ -84,7 +85,7 @@ def test_the_chart_puts_flow_depth_and_moment_where_they_are(outcome, storm):
 def test_figures_in_words(outcome, storm):
     low, high = peak_bracket(storm[0])
     assert 0 < low <= high and storm[0].after_rain is not None and storm[1].after_rain is None and storm[1].wet_before
-    assert [words_of_time(t) for t in (None, 120.0, 7200.0, 200000.0)] == ["not within the time looked at", "2 min", "2 h", "2.3 days"]
+    assert [shown_span(t) for t in (None, 120.0, 7200.0, 200000.0)] == ["not within the time looked at", "2 min", "2 h", "2.3 days"]
     assert words_of_volume(0.1, System.METRIC) == "100 L per m" and words_of_volume(0.1, System.IMPERIAL) == "805 gal per 100 ft"
     wish = Wish(storm[0].storm, hours=24.0)
     assert refined(outcome, wish, simulated(outcome, wish)).change < 0.05  # the demo's own section, halved

@@ -58,11 +58,11 @@ def test_levels_and_cut_sheets_are_what_they_were(name):
 def test_quantities_and_verdicts_of_the_demo_are_what_they_were(name):
     outcome, before = assess(job_file.from_text(text_of(name))), then(name)
     assert {f.label: f.value for f in outcome.takeoff.rows()} == pytest.approx(before["quantities"], abs=1e-9)
-    now = {f.key: f for f in outcome.findings if f.subject in ("", "r1")}
+    now = {f.code: f for f in outcome.findings if f.subject in ("", "r1")}
     for key, (state, value, limit, _) in before["findings"].items():
         if key not in CHANGED:
             assert (now[key].state, now[key].limit) == (state, pytest.approx(limit)) and now[key].value == (None if value is None else pytest.approx(value, abs=1e-9)), key
-    added = {f.key for f in outcome.findings if f.state in ("fails", "tight")} - {key for key, found in before["findings"].items() if found[0] in ("fails", "tight")}
+    added = {f.code for f in outcome.findings if f.state in ("fails", "tight")} - {key for key, found in before["findings"].items() if found[0] in ("fails", "tight")}
     assert added == {"cap", "paving"}  # the side drain's soil over its stone, and the walk, had not been looked at
 
 
@@ -152,7 +152,7 @@ SAME_AS = {"site-footings": "footing"}  # what is told of footings is one check 
 def test_verdicts_of_later_files_are_what_they_were(version, name):
     """Every one; what was told of filters for the whole job is told of runs, and every run is told of every footing."""
     outcome, before = assess(job_file.from_text(text_of(name))), json.loads((KEPT / f"{version}.json").read_text(encoding="utf-8"))[name]
-    now = {(f.key, f.subject): f for f in outcome.findings}
+    now = {(f.code, f.subject): f for f in outcome.findings}
     by_outline = ("capacity", "drain-level", "intake", "table", "footing") if name == "ring-v7" else ()
     for key, subject, state, value, limit in before["findings"]:
         key = SAME_AS.get(key, key)
@@ -183,11 +183,11 @@ def test_the_place_becomes_a_thing_on_the_plan(change, kind, corners):
     assert (place.kind, len(place.points), place.name) == (kind, corners, document["job"]["protected"]["name"])
     outcome = assess(job)
     lie = outcome.run("r1").part.lie
-    assert (lie is not None) == bool(served) and not any(f.key == "buildings" for f in outcome.findings)
+    assert (lie is not None) == bool(served) and not any(f.code == "buildings" for f in outcome.findings)
     if served:
         assert lie.distance == pytest.approx(9 * 0.3048, abs=1e-9) and lie.on_left == document["job"]["protected"]["on_left"]
     else:
-        assert any((f.key, f.subject) == ("served", place.id) for f in outcome.findings)
+        assert any((f.code, f.subject) == ("served", place.id) for f in outcome.findings)
 
 
 def test_a_place_inside_a_bend_is_made_as_narrow_as_its_run_leaves_room():

@@ -6,7 +6,7 @@ import dataclasses
 
 import pytest
 
-from laying import one
+from laying import reason_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.session import Session
@@ -35,7 +35,7 @@ def test_a_list_becomes_products_that_the_job_is_worked_out_with(tmp_path):
     session = Session()
     outcome = assess(used, session=session)
     assert outcome.run("r1").flow_high.capacity == pytest.approx(pipe_full_flow(0.1016, 0.012, 0.012).discharge)
-    assert "Quarry mix carries fines" in one(outcome, "stone-drains", "r1").reason and any("Deep cloth" in f.note for f in outcome.takeoff.fabrics)
+    assert "Quarry mix carries fines" in reason_of(outcome, "stone-drains", "r1") and any("Deep cloth" in f.note for f in outcome.takeoff.fabrics)
     assert outcome.run("r1").make(40.0).aggregate.coarse_side.percents[0] == 90 and outcome.run("r1").make(40.0).aggregate.fine_side.percents[-1] == 10
     job_file.save(used, tmp_path / "own.weirant")
     assert job_file.load(tmp_path / "own.weirant") == used

@@ -9,7 +9,8 @@ import numpy as np
 import pytest
 from scipy.optimize import linprog
 
-from weirant.design.best_grade import demand_of, offers_of, plan_grade
+from weirant.design.best_grade import plan_grade, ways_out
+from weirant.design.grade_demands import demand_of
 from weirant.errors import InputError
 from weirant.ground.grade.best import GiveWay, best_grade
 from weirant.ground.grade.demands import (
@@ -22,6 +23,7 @@ from weirant.ground.grade.demands import (
     RunDemand,
 )
 from weirant.ground.grade.programme import build
+from weirant.words.grade import way_out_offer
 
 GROUND = {0.0: 29.8, 5.0: 30.1, 10.0: 30.4, 15.0: 30.2, 20.0: 30.9, 25.0: 31.0, 30.0: 31.3}
 
@@ -165,5 +167,5 @@ def test_a_finer_net_of_nodes_is_never_less_feasible_and_offers_are_never_nought
         with pytest.raises(InputError, match=r"must be at least 0\.3 m"):
             plan_grade(outcome, every=every)
     for family, amount, says in ((Family.OUTLET, 4e-4, "Lower the outlet 1/8 in"), (Family.OUTLET, 0.0033, "Lower the outlet 1/4 in"), (Family.SLOPE, 1e-6, "Accept a slope of 0.49 %")):
-        (offer,) = offers_of(outcome, (GiveWay(((family, amount),), base.levels),))  # by a hair: a figure that can be measured is told
-        assert offer.name.startswith(says)
+        (way,) = ways_out(outcome, (GiveWay(((family, amount),), base.levels),))  # by a hair: a figure that can be measured is told
+        assert way_out_offer(outcome.job, way).name.startswith(says)

@@ -16,6 +16,7 @@ from weirant.errors import WeirantError
 from weirant.job.faults import faults
 from weirant.job.paths import value_at, with_value
 from weirant.job.site import KINDS, Feature, Spot, lacking_corners
+from weirant.words.findings import worded
 
 
 def fields_of(thing, path=""):
@@ -31,7 +32,7 @@ def fields_of(thing, path=""):
 
 def worked_out_and_drawn(job):
     outcome = assess(job)
-    assert outcome.findings and all(f.reason for f in outcome.findings)
+    assert outcome.findings and all(worded(f, outcome.job).reason for f in outcome.findings)
     for draw in (plan_drawing, section_drawing):
         assert draw(outcome, min(3.0, outcome.chosen().run.length)).shapes
     profile_drawing(outcome)
@@ -83,5 +84,5 @@ def test_what_no_job_can_keep_is_named():
 def test_levels_that_nobody_shot_are_marked_until_they_are(beginning):
     job = first_job(beginning, Answers("silt-loam", 18.0, 24.0, 2.4, 5.5, "imperial"))
     assert len(job.survey.shots) > 3 and not job.survey.is_shot and all(s.is_assumed for s in job.survey.shots)
-    assert any(f.key == "surveyed" and f.state == "unknown" for f in assess(job).findings)
-    assert not any(f.key == "surveyed" for f in assess(demo_job()).findings) and demo_job().survey.is_shot
+    assert any(f.code == "surveyed" and f.state == "unknown" for f in assess(job).findings)
+    assert not any(f.code == "surveyed" for f in assess(demo_job()).findings) and demo_job().survey.is_shot

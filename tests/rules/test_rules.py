@@ -7,11 +7,11 @@ import dataclasses
 import numpy as np
 import pytest
 
-from laying import one, with_changes
+from laying import one, reason_of, with_changes
 from weirant.design.assess import assess
-from weirant.design.best_grade import demand_of
 from weirant.design.demo import demo_job
 from weirant.design.from_plan import plan_areas
+from weirant.design.grade_demands import demand_of
 from weirant.design.layout import add_thing
 from weirant.design.one_trench import lay_beside
 from weirant.ground.crossings import distance_to
@@ -140,12 +140,12 @@ def test_a_footing_of_unknown_depth_is_asked_for_within_so_many_depths():
     near = float(np.min(distance_to(found.run.alignment, job.features[-1], found.grade.stations) / found.grade.cut.clip(1e-9)))
     for share, states in ((1 - 1e-6, [H]), (1 + 1e-6, [U])):
         outcome = assess(job, rules=dataclasses.replace(RULES, near_footing=near * share))
-        assert [f.state for f in outcome.findings if (f.key, f.subject) == ("footing", "r3")] == states
+        assert [f.state for f in outcome.findings if (f.code, f.subject) == ("footing", "r3")] == states
 
 
 def test_what_lies_within_an_outline_for_less_than_a_slip_is_not_crossed():
     for north, more in ((RULES.through_outline * 0.99, False), (RULES.through_outline * 1.01, True)):
-        assert ("and 1 more" in one(assess(slab_over(north)), "paving", "r2").reason) == more  # it passes the walk in any case
+        assert ("and 1 more" in reason_of(assess(slab_over(north)), "paving", "r2")) == more  # it passes the walk in any case
 
 
 def test_the_best_grade_goes_by_the_same_rules():

@@ -168,7 +168,7 @@ def test_a_pressed_finding_takes_every_view_to_its_place(window, qtbot):
     row = next(r for r in panel._rows if not r.isHidden())
     assert row.accessibleName().startswith("holds: ")
     row.click()
-    dialog = next(d for d in dialogs(window) if d.windowTitle() == f"Why: {row.finding.title}")
+    dialog = next(d for d in dialogs(window) if d.windowTitle() == f"Why: {row.title}")
     QTest.keyClick(dialog, Qt.Key.Key_Escape)
     assert not dialog.isVisible()
 

@@ -16,6 +16,7 @@ from weirant.ui.document import Document
 from weirant.ui.steps.catalogue import STEPS
 from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, System, shown, unit_of
+from weirant.words.findings import offered
 
 JOB = demo_job()
 HOLE = ("holes.0.x", "holes.0.y", "holes.0.water_depth", "holes.0.hard_depth", "holes.0.tests.0.radius", "holes.0.tests.0.depth", "holes.0.tests.0.water",
@@ -119,10 +120,10 @@ def test_every_fix_that_is_offered_leads_to_a_whole_job():
         for finding in assess(job).findings:
             for fix in finding.fixes:
                 seen += 1
-                assert not faults(fix.made(job)), (finding.key, fix.name)
-                after = {(f.key, f.subject): f for f in assess(fix.made(job)).findings}.get((finding.key, finding.subject))
-                assert not fix.name[:1].islower() and fix.made(job) != job
+                assert not faults(fix.made(job)), (finding.code, fix.code)
+                after = {(f.code, f.subject): f for f in assess(fix.made(job)).findings}.get((finding.code, finding.subject))
+                assert not offered(fix, job).name[:1].islower() and fix.made(job) != job
                 if after is not None and after.state.rank <= finding.state.rank:  # where one fix is not enough it must at least go the right way
-                    assert after.state == finding.state and after.margin is not None and after.margin > finding.margin, (finding.key, fix.name)
+                    assert after.state == finding.state and after.margin is not None and after.margin > finding.margin, (finding.code, fix.code)
                 assert job_file.from_text(job_file.to_text(fix.made(job))) == fix.made(job)
     assert seen > 12

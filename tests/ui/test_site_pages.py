@@ -484,7 +484,7 @@ def test_the_run_in_hand_is_turned_round_and_made_up_levels_go_by_the_menu(windo
     window.document.take_run("r4")
     actions["&Turn the run round"].trigger()
     assert window.document.in_hand.run.nodes[0][0].id == "n11" and "turned round" in window.document.stack.undoText()
-    assert next(f for f in window.document.outcome.findings if f.key == "way-out").subject == "r4"
+    assert next(f for f in window.document.outcome.findings if f.code == "way-out").subject == "r4"
     window.document.stack.undo()
     actions["Take out &made-up levels"].trigger()
     assert "No level is made up" in window.sheet.head.message.text()
@@ -621,7 +621,7 @@ def test_a_ring_is_drawn_with_typed_corners(window, plan):
     new = window.document.in_hand.run
     others = [window.document.outcome.site.network.others_at(new, node.id) for node, _ in (new.nodes[0], new.nodes[-1])]
     assert [[o.id for o, _ in there] for there in others] == [["r1"], ["r1"]] and plan.pencil.mode == "" and not line.isVisible()
-    assert not any(f.key == "runs-apart" and f.subject == new.id for f in window.document.outcome.findings)
+    assert not any(f.code == "runs-apart" and f.subject == new.id for f in window.document.outcome.findings)
     window.document.stack.undo()
     assert len(window.document.job.runs) == 4
 

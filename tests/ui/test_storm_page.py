@@ -13,6 +13,7 @@ from weirant.job.rain import OWN
 from weirant.outcome.finding import State
 from weirant.ui.storm import loading, surety
 from weirant.ui.storm.page import WITH, WITHOUT
+from weirant.words.findings import offered
 
 
 @pytest.fixture
@@ -154,7 +155,7 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     document, panel = window.document, window.sheet.findings
 
     def found():
-        return next((f for f in document.outcome.findings if f.key == "dry-in-time"), None)
+        return next((f for f in document.outcome.findings if f.code == "dry-in-time"), None)
 
     assert found() is None and window.sheet.rail.buttons[7].words == "ready"
     window.sheet.rail.choose("levels")
@@ -167,7 +168,7 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
     assert QApplication.focusWidget().text() == "4." and window.sheet.head.message.text() == "a message"  # whoever types is left in peace
     QTest.keyClick(table, Qt.Key.Key_Escape)
-    assert found().state == State.HOLDS and any(r.finding is not None and r.finding.key == "dry-in-time" for r in panel._rows)
+    assert found().state == State.HOLDS and any(r.finding is not None and r.finding.code == "dry-in-time" for r in panel._rows)
     assert window.sheet.rail.buttons[7].words == "holds"
     document.set_value("features.t10.dry_within", 3600.0)
     assert found() is None  # what was worked out before is not shown of what is now
@@ -175,7 +176,7 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     assert found().state == State.FAILS
     qtbot.waitUntil(lambda: panel.card_of("dry-in-time") is not None, timeout=5000)
     assert window.sheet.rail.buttons[7].words == "1 fails"
-    document.try_fix(panel.card_of("outlet-level").finding.fixes[0])
+    document.try_fix(offered(panel.card_of("outlet-level").finding.fixes[0], document.job))
     qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
     document.put_back()
     assert found().state == State.FAILS

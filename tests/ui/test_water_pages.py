@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 
 from weirant.design.assess import assess
 from weirant.ground.turning import turned_round
+from weirant.outcome.commands import Offer, do
 from weirant.outcome.figure import Figure
-from weirant.outcome.finding import Fix, do
 from weirant.ui.dialogs.bench import BenchDialog
 from weirant.ui.dialogs.sources import LedInto, OutlineOf, SourcesDialog
 from weirant.ui.entry import QuantityEdit
@@ -142,7 +142,7 @@ def test_a_run_is_given_a_place_that_is_drawn_or_a_new_one_and_its_distance_is_t
     assert choice.currentText() == "nothing yet" and not any(e.path == "runs.r3.distance" for e in window.sheet.strip.findChildren(QuantityEdit) if e.isVisible())
     choose(choice, "bowling green")
     assert document.job.features[1].dry_depth == pytest.approx(0.3048) and "features.t2.dry_depth" in document.job.assumed
-    assert any((f.key, f.subject, f.place) == ("table", "r3", "t2") for f in document.outcome.findings)
+    assert any((f.code, f.subject, f.place) == ("table", "r3", "t2") for f in document.outcome.findings)
     typed(entry(window, "features.t2.dry_depth"), "8 in")
     assert document.job.features[1].dry_depth == pytest.approx(8 * 0.0254) and "features.t2.dry_depth" not in document.job.assumed
     choose(window.sheet.strip.findChild(PlaceChoice), "a new place beside it")
@@ -154,7 +154,7 @@ def test_a_run_is_given_a_place_that_is_drawn_or_a_new_one_and_its_distance_is_t
     window.sheet.plan.show_whole(True)
     assert not window.grab().isNull()
     choose(window.sheet.strip.findChild(PlaceChoice), "nothing yet")
-    assert document.outcome.run("r3").part.lie is None and any((f.key, f.subject) == ("served", made.id) for f in document.outcome.findings)
+    assert document.outcome.run("r3").part.lie is None and any((f.code, f.subject) == ("served", made.id) for f in document.outcome.findings)
 
 
 def test_what_roofs_and_pumps_bring_is_listed_typed_led_and_taken_out(window, qtbot):
@@ -170,7 +170,7 @@ def test_what_roofs_and_pumps_bring_is_listed_typed_led_and_taken_out(window, qt
     dialog.new.activated.emit(2)  # paving
     QApplication.processEvents()
     made = document.job.sources[-1]
-    assert (made.kind, made.node, dialog.brings[1].text()) == ("paving", "", "not known") and any(f.key == "source-led" for f in document.outcome.findings)
+    assert (made.kind, made.node, dialog.brings[1].text()) == ("paving", "", "not known") and any(f.code == "source-led" for f in document.outcome.findings)
     choose(next(c for c in dialog.findChildren(OutlineOf) if c.source == made.id and c.isVisible()), "the clubhouse slab")
     assert dialog.brings[1].text() == "101 gpm"
     typed(next(e for e in dialog.findChildren(QuantityEdit) if e.path == f"sources.{made.id}.intensity" and e.isVisible()), "1 in/h")
@@ -186,7 +186,7 @@ def test_what_roofs_and_pumps_bring_is_listed_typed_led_and_taken_out(window, qt
 def test_entries_of_what_only_a_fix_on_trial_has_are_shown(window):
     """An outlet at the other end of a run that is turned on trial: its entries fell over the job, which has none there."""
     window.sheet.rail.choose("line")
-    window.document.try_fix(Fix("Turn it round", do(turned_round, identity="r1")))
+    window.document.try_fix(Offer("Turn it round", do(turned_round, identity="r1")))
     assert window.sheet.strip.findChild(QuantityEdit) is not None and window.document.path_of("outlet.kind") == "nodes.n3.outlet.kind"
     assert window.document.outcome.job != window.document.job and not window.grab().isNull()
     window.document.put_back()

@@ -33,6 +33,7 @@ from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.why import WhyDialog
 from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.steps.catalogue import STEPS
+from weirant.words.findings import offered
 
 FT = 0.3048
 LEFT = Qt.MouseButton.LeftButton
@@ -59,7 +60,7 @@ def drag(canvas, key, dx, dy, steps=4):
 
 
 def states(window):
-    return {f.key: f.state for f in window.document.outcome.findings if f.subject in ("", "r1")}
+    return {f.code: f.state for f in window.document.outcome.findings if f.subject in ("", "r1")}
 
 
 def test_from_nothing_to_a_verdict_with_six_answers(empty_window, qtbot):
@@ -99,7 +100,7 @@ def test_trying_and_keeping_a_fix(window, qtbot):
     assert window.sheet.trial_bar.isVisible()
     qtbot.mouseClick(window.sheet.trial_bar.put_back, LEFT)
     assert states(window)["outlet-level"] == State.FAILS and not window.sheet.trial_bar.isVisible()
-    window.document.try_fix(window.document.outcome.findings[0].fixes[0])
+    window.document.try_fix(offered(window.document.outcome.findings[0].fixes[0], window.document.job))
     qtbot.mouseClick(window.sheet.trial_bar.keep, LEFT)
     assert states(window)["outlet-level"] != State.FAILS
     assert "Raise the outlet" in window.document.stack.undoText()
@@ -381,7 +382,7 @@ def test_why_shows_formula_source_and_leaning(window, qtbot):
     dialog = window.findChild(WhyDialog)
     assert dialog is not None
     dialog.reject()
-    finding = next(f for f in window.document.outcome.findings if f.key == "table")
+    finding = next(f for f in window.document.outcome.findings if f.code == "table")
     window.why(finding)
     text = " ".join(label.text() for d in window.findChildren(WhyDialog) for label in d.findChildren(QLabel))
     for words in (

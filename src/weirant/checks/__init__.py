@@ -7,8 +7,9 @@ A check that has nothing to look at gives None. Every run is looked at by the sa
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from functools import partial
+from itertools import product
 
 from shapely.errors import GEOSException
 
@@ -23,6 +24,7 @@ from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome
 
+# a check has the code under which it stands here, and gives it to what it finds
 JobCheck = Callable[[Outcome], Finding | None]
 RunCheck = Callable[[Outcome, RunOutcome], Finding | None]
 PlaceCheck = Callable[[Outcome, Feature], Finding | None]
@@ -31,34 +33,35 @@ StretchCheck = Callable[[Outcome, Make, SoilFigures], Finding | None]
 Kept = Callable[[str, RunOutcome, Callable[[], tuple[Finding, ...]]], tuple[Finding, ...]]
 Judged = dict[tuple[Make, str], tuple[Finding | None, ...]]
 
-JOB: dict[str, tuple[JobCheck, ...]] = {"falls": falls.JOB, "collects": collects.JOB, "carries": carries.JOB, "allowed": allowed.JOB, "around": around.JOB}
-RUN: dict[str, tuple[RunCheck, ...]] = {"falls": (*falls.RUN, *lie.RUN), "trenches": trenches.RUN, "carries": carries.RUN, "stands": (*stands.RUN, *footings.RUN), "around": around.RUN}
-PLACE: dict[str, tuple[PlaceCheck, ...]] = {"collects": collects.PLACE}
-PART: dict[str, tuple[PartCheck, ...]] = {"collects": collects.PART}
-STRETCH: dict[str, tuple[StretchCheck, ...]] = {"filters": filters.STRETCH}
-FAMILIES = ("falls", "trenches", "collects", "carries", "filters", "stands", "allowed", "around")
+JOB: Mapping[str, Mapping[str, JobCheck]] = {"falls": falls.JOB, "collects": collects.JOB, "allowed": {**allowed.JOB, **around.ALLOWED_OF_JOB}}
+RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS}, "trenches": trenches.RUN, "carries": carries.RUN,
+                                       "stands": {**stands.RUN, **footings.RUN, **around.STANDS}, "allowed": around.ALLOWED}  # fmt: skip
+PLACE: Mapping[str, Mapping[str, PlaceCheck]] = {"collects": collects.PLACE}
+PART: Mapping[str, Mapping[str, PartCheck]] = {"collects": collects.PART}
+STRETCH: Mapping[str, Mapping[str, StretchCheck]] = {"filters": filters.STRETCH}
+FAMILIES = ("falls", "trenches", "collects", "carries", "filters", "stands", "allowed")
 
 
-def _asked(family: str, check: Callable[..., Finding | None], *about: object) -> Finding | None:
-    """A check whose formula refuses the values is a question left open, not a crash."""
+def _asked(family: str, code: str, check: Callable[..., Finding | None], *about: object) -> Finding | None:
+    """What a check finds, with its code. One whose formula refuses the values is a question left open, not a crash."""
     try:
-        return check(*about)
+        found = check(*about)
     except (WeirantError, GEOSException) as fault:
-        name = check.__name__.replace("_", "-")
-        return Finding(name, family, name.replace("-", " ").capitalize(), State.UNKNOWN, f"Cannot be worked out: {fault}.", "cp")
+        found = Finding(State.UNKNOWN, "refused", source="cp", facts={"why": str(fault)})
+    return None if found is None else dataclasses.replace(found, code=code, family=family)
 
 
 # what is about digging and building is not asked of a run that lies there already
-OF_BUILDING = (*trenches.RUN, *stands.RUN, falls.depth, *footings.RUN, around.buildings, around.paving, around.crossings)
+OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", *footings.RUN, "buildings", "paving", "crossings"}
 
 
 def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, ...]:
     """What the checks of a family find of a run."""
     is_there = found.run.run.status == EXISTING
-    asked = [_asked(family, check, outcome, found) for check in RUN.get(family, ()) if not (is_there and check in OF_BUILDING)]
+    asked = [_asked(family, code, check, outcome, found) for code, check in RUN.get(family, {}).items() if not (is_there and code in OF_BUILDING)]
     for part in found.serving:
         assert part.place is not None
-        of_place = (_asked(family, check, outcome, found, part, part.place) for check in PART.get(family, ()))
+        of_place = (_asked(family, code, check, outcome, found, part, part.place) for code, check in PART.get(family, {}).items())
         asked += [dataclasses.replace(finding, place=part.place.id) for finding in of_place if finding is not None]
     return tuple(dataclasses.replace(finding, subject=found.id) for finding in asked if finding is not None)
 
@@ -69,7 +72,7 @@ def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> 
                   for along in found.soils if min(s.high, along.high) - max(s.low, along.low) > 1e-6]  # fmt: skip
     for make, soil, _ in collecting:
         if (make, soil.id) not in judged:  # what is made alike in one soil is judged once, however many runs are
-            judged[make, soil.id] = tuple(_asked(family, check, outcome, make, outcome.soil(soil)) for check in STRETCH[family])
+            judged[make, soil.id] = tuple(_asked(family, code, check, outcome, make, outcome.soil(soil)) for code, check in STRETCH[family].items())
     told, of_each = [], [(judged[make, soil.id], low) for make, soil, low in collecting]
     for number in range(len(STRETCH[family])):
         here = [(f, low) for findings, low in of_each if (f := findings[number]) is not None]
@@ -86,10 +89,10 @@ def _anew(_: str, __: RunOutcome, make: Callable[[], tuple[Finding, ...]]) -> tu
 def _every(outcome: Outcome, kept: Kept) -> Iterator[Finding | None]:
     judged: Judged = {}
     for family in FAMILIES:
-        for check in JOB.get(family, ()):
-            yield _asked(family, check, outcome)
-        for place, check_place in ((place, check) for check in PLACE.get(family, ()) for place in places_of(outcome.job)):
-            finding = _asked(family, check_place, outcome, place)
+        for code, check in JOB.get(family, {}).items():
+            yield _asked(family, code, check, outcome)
+        for (code, check_place), place in product(PLACE.get(family, {}).items(), places_of(outcome.job)):
+            finding = _asked(family, code, check_place, outcome, place)
             yield None if finding is None else dataclasses.replace(finding, subject=finding.subject or place.id, place=place.id)
         for found in outcome.site.runs:
             if family in RUN or family in PART:

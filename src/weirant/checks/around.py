@@ -8,12 +8,12 @@ from functools import partial
 import numpy as np
 import shapely
 
-from weirant.checks.judge import judge, say
-from weirant.checks.stands import DEFER
+from weirant.checks.judge import judge
 from weirant.ground.crossings import Crossing, places_crossed, shape_of, stretches_within
 from weirant.ground.inverts import invert_at, slope_at
 from weirant.ground.stretches import Make
 from weirant.job.site import Feature
+from weirant.outcome.facts import Amount, Named
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -22,7 +22,6 @@ from weirant.units import display as k
 FAR = 50.0  # m from a run beyond which no root is looked at: as far as roots may be said to reach
 PASSED = ("walk", "slab", "fence")  # what is cut or taken down and made good where a trench passes it
 DRAWN_AS_LINES = ("walk", "fence")
-HAND_DIG = "Expose it by hand before any machine comes near; the owner of the line comes before this."
 
 
 def buildings(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -35,10 +34,8 @@ def buildings(outcome: Outcome, found: RunOutcome) -> Finding | None:
         crosses = feature.kind == "wall" and bool(shapely.intersects(line, shape))
         if inside > outcome.rules.through_outline or crosses:
             station = found.run.alignment.nearest(_first_point(shapely.intersection(line, shape)))[0]
-            return Finding("buildings", "stands", "Through a building", State.FAILS,
-                           f"It goes {'under' if crosses else 'through'} {feature.name} at station {say(outcome, station, k.STATION)}. "
-                           "Lead it round, or have an engineer say how it may pass.",
-                           "cp", inside, 0.0, k.DISTANCE, station=station, caution=DEFER)  # fmt: skip
+            return Finding(State.FAILS, "under" if crosses else "through", source="cp", facts={"thing": Named(feature.id)},
+                           value=inside, limit=0.0, kind=k.DISTANCE, station=station, caution="defer")  # fmt: skip
     return None
 
 
@@ -50,15 +47,12 @@ def _first_point(shape: shapely.Geometry) -> tuple[float, float]:
 def paving(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Walks, slabs and fences that a run passes have to be cut or taken down and made good, or passed under."""
     through = outcome.rules.through_outline
-    met = sorted((station, feature.name, feature.kind) for feature in outcome.site.things.near(found.run, 0.1) if feature.kind in PASSED
+    met = sorted((station, feature.name, feature.kind, feature.id) for feature in outcome.site.things.near(found.run, 0.1) if feature.kind in PASSED
                  for station in _crossed(found, feature, through))  # fmt: skip
     if not met:
         return None
-    station, name, kind = met[0]
-    more = f", and {len(met) - 1} more" if len(met) > 1 else ""
-    title, what = ("Fence to pass", "Take a length of it down and set it again, or dig by hand between its posts") if kind == "fence" else (
-        "Paving to pass", "Cut it and make it good, or push a solid pipe under it")  # fmt: skip
-    return Finding("paving", "stands", title, State.TIGHT, f"It passes {name} at station {say(outcome, station, k.STATION)}{more}. {what}; ask its owner first.", "cp", station=station)
+    station, _, kind, thing = met[0]
+    return Finding(State.TIGHT, "fence" if kind == "fence" else "", source="cp", facts={"thing": Named(thing), "more": len(met) - 1 or None}, station=station)
 
 
 def _crossed(found: RunOutcome, feature: Feature, through: float) -> Iterator[float]:
@@ -80,17 +74,15 @@ def roots(outcome: Outcome, found: RunOutcome) -> Finding | None:
             inside = stations[(stations >= low) & (stations <= high)]
             here = float(slope_at(found.run, np.array([*inside, (low + high) / 2])).min())
             if worst is None or here < worst[0]:
-                worst = (here, tree.name, low, high)
+                worst = (here, tree, low, high)
     if worst is None:
         return None
-    slope, name, low, high = worst
+    slope, tree, low, high = worst
     state = judge(slope, limit, at_most=False)
     if state == State.FAILS:
         state = State.TIGHT  # a flat pipe among roots works; it wants looking after
-    return Finding("roots", "stands", "Root zones", state,
-                   f"It passes the roots of {name} (station {say(outcome, low, k.STATION)} to "
-                   f"{say(outcome, high, k.STATION)}) at {say(outcome, slope, k.SLOPE)}; standing water draws roots.",
-                   "cp user", slope, limit, k.SLOPE, at_most=False, station=low, caution="Cut no root thicker than a thumb without the owner's say.")
+    return Finding(state, source="cp user", facts={"thing": Named(tree.id), "to": Amount(high, k.STATION)},
+                   value=slope, limit=limit, kind=k.SLOPE, at_most=False, station=low, caution="roots")  # fmt: skip
 
 
 def crossings(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -102,21 +94,18 @@ def crossings(outcome: Outcome, found: RunOutcome) -> Finding | None:
             open_ones.append(crossing)
         elif worst is None or gap[0] < worst[0]:
             worst = (*gap, crossing)
-    said = partial(Finding, key="crossings", family="stands", title="Crossings", source="user cp", kind=k.SECTION, at_most=False, caution=HAND_DIG)
+    said = partial(Finding, source="user cp", kind=k.SECTION, at_most=False, caution="hand-dig")
     if worst is not None and worst[0] < limit - 1e-6:
         gap_m, _, crossing = worst
-        what = f"cuts into {crossing.feature.name}" if gap_m < 0 else f"passes {crossing.feature.name} with only {say(outcome, gap_m, k.SECTION)} to spare"
-        return said(state=State.FAILS, value=gap_m, limit=limit, station=crossing.station,
-                    reason=f"It {what} at station {say(outcome, crossing.station, k.STATION)}. Find the best grade.")  # fmt: skip
+        return said(State.FAILS, "cuts" if gap_m < 0 else "", value=gap_m, limit=limit, station=crossing.station, facts={"thing": Named(crossing.feature.id)})
     if open_ones:
         crossing = open_ones[0]
-        return said(state=State.UNKNOWN, station=crossing.station,
-                    reason=f"The depth of {crossing.feature.name} where it is crossed (station {say(outcome, crossing.station, k.STATION)}) is not known. Expose it by hand first.")
+        return said(State.UNKNOWN, station=crossing.station, facts={"thing": Named(crossing.feature.id)})
     if worst is None:
         return None
     gap_m, way, crossing = worst
-    return said(state=judge(gap_m, limit, at_most=False), value=gap_m, limit=limit, station=crossing.station,
-                reason=f"Tightest is {crossing.feature.name}: the pipe passes {way} it with {say(outcome, gap_m, k.SECTION)} clear.")
+    return said(judge(gap_m, limit, at_most=False), "clear", value=gap_m, limit=limit, station=crossing.station,
+                facts={"thing": Named(crossing.feature.id), "over": way == "over"})  # fmt: skip
 
 
 def gap_at(make: Make, crossing: Crossing, invert: float) -> tuple[float, str] | None:
@@ -130,12 +119,11 @@ def gap_at(make: Make, crossing: Crossing, invert: float) -> tuple[float, str] |
 
 def private_lines(outcome: Outcome) -> Finding | None:
     """Private lines in the way are located by somebody, since the public service does not."""
-    met = {(c.feature.name, c.feature.is_private) for r in outcome.site.runs for c in r.crossings if not c.feature.is_located}
+    met = {(c.feature.name, c.feature.id, c.feature.is_private) for r in outcome.site.runs for c in r.crossings if not c.feature.is_located}
     if not met:
         return None
-    name, private = sorted(met)[0]
-    words = "not located by the public service: it is a private line. Have it traced" if private else "not marked yet. Call the public service and wait for the marks"
-    return Finding("lines-located", "allowed", "Lines that are crossed", State.UNKNOWN, f"{name} is {words}.", "cp", elements=("features",), caution=HAND_DIG)
+    _, thing, is_private = min(met)
+    return Finding(State.UNKNOWN, "private" if is_private else "public", source="cp", facts={"thing": Named(thing)}, elements=("features",), caution="hand-dig")
 
 
 def boundary(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -145,9 +133,7 @@ def boundary(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     outside = float(shapely.length(shapely.difference(shapely.linestrings(found.run.alignment.points), shape_of(land, is_closed=True))))
     state = State.FAILS if outside > outcome.rules.through_outline else State.HOLDS
-    reason = (f"It leaves the owner's land for {say(outcome, outside, k.DISTANCE)}. Shorten it, or get the neighbour's written leave."
-              if state == State.FAILS else "It stays on the owner's land.")  # fmt: skip
-    return Finding("boundary", "allowed", "Boundary", state, reason, "geometry", outside, 0.0, k.DISTANCE)
+    return Finding(state, source="geometry", value=outside, limit=0.0, kind=k.DISTANCE)
 
 
 def runs_apart(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -162,16 +148,15 @@ def runs_apart(outcome: Outcome, found: RunOutcome) -> Finding | None:
         over, (own, its) = float(invert_at(found.run, np.array(here))) - float(invert_at(other, np.array(there))), (found.make(here), outcome.run(name).make(there))
         gap = abs(over) - (own.pipe.wall + its.above if over >= 0 else its.pipe.wall + own.above)
         if worst is None or (gap, here) < worst[:2]:
-            worst = (gap, here, other.name)
+            worst = (gap, here, other.id)
     if worst is None:
         return None
-    gap, station, name = worst
-    state = judge(gap, limit, at_most=False)
-    tail = "Join them there, or find the best grade." if state == State.FAILS else "They pass clear."
-    return Finding("runs-apart", "falls", "Runs that cross", state,
-                   f"It crosses {name} at station {say(outcome, station, k.STATION)} without a joint, {say(outcome, max(gap, 0.0), k.SECTION)} apart. {tail}",
-                   "geometry user", gap, limit, k.SECTION, at_most=False, station=station)  # fmt: skip
+    gap, station, identity = worst
+    return Finding(judge(gap, limit, at_most=False), source="geometry user", facts={"other": Named(identity), "apart": Amount(max(gap, 0.0), k.SECTION)},
+                   value=gap, limit=limit, kind=k.SECTION, at_most=False, station=station)  # fmt: skip
 
 
-JOB = (private_lines,)
-RUN = (buildings, paving, roots, crossings, boundary, runs_apart)
+ALLOWED_OF_JOB = {"lines-located": private_lines}
+ALLOWED = {"boundary": boundary}
+STANDS = {"buildings": buildings, "paving": paving, "roots": roots, "crossings": crossings}
+FALLS = {"runs-apart": runs_apart}

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from functools import partial
 
-from weirant.checks.judge import judge, say, times
+from weirant.checks.judge import judge
 from weirant.ground.inverts import least_slope
 from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.run_flow import RunFlow
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
 from weirant.methods.pipe_flow import pipe_full_flow
+from weirant.outcome.commands import Set
+from weirant.outcome.facts import Amount, Facts, Times
 from weirant.outcome.figure import Figure
-from weirant.outcome.finding import Finding, Fix, Set, State
+from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
@@ -31,28 +33,26 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     flow, job, run = found.flow_high, outcome.job, found.run
     if flow is None or found.grade is None:
         return None
-    limit, comes = job.limits.fullest, say(outcome, float(flow.discharge[0]), k.DISCHARGE)
+    limit, comes = job.limits.fullest, Amount(float(flow.discharge[0]), k.DISCHARGE)
     fullest, stretch = _tightest(found, flow)
     pipe, path = stretch.make.pipe, f"runs.{run.id}.stretches.{stretch.id}.pipe"
-    said = partial(Finding, "capacity", "carries", "Size of the pipe", source="chow1959 user", elements=(path, f"runs.{run.id}.slope"))
+    said = partial(Finding, source="chow1959 user", elements=(path, f"runs.{run.id}.slope"))
     if flow.capacity <= 0:
-        return said(State.UNKNOWN, "It lies level: what it carries hangs on how high water stands at its ends, which is not worked out.")
+        return said(State.UNKNOWN, "level")
     share, station = float(flow.full_fraction[fullest]), float(found.grade.stations[fullest])
     state = judge(share, limit, at_most=True)
     if flow.missing and state != State.FAILS:
-        return said(State.UNKNOWN, f"Not known until you have {flow.missing}. At least {comes} come to its low end.")
+        return said(State.UNKNOWN, "missing", facts={"missing": flow.missing, "comes": comes})
     if flow.shared and state != State.HOLDS:
-        return said(State.UNKNOWN, f"As much as {comes} could come this way, but {flow.shared}; how it parts is not worked out.")
+        return said(State.UNKNOWN, "shared", facts={"why": flow.shared, "comes": comes})
     slope = least_slope(run, stretch.low, stretch.high)[0]
     carries = pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, slope).discharge * run.run.pipes
     figure = Figure("Full-pipe capacity", carries, k.DISCHARGE, "pipe-full-flow",
                     {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": slope}, "discharge", None, f"{run.run.pipes} pipe(s)")  # fmt: skip
-    where = "At the outlet" if run.outlet is not None else "At its low end"
-    most = " at the most" if flow.shared else ""
-    narrow = f" in its {pipe.name}" if len({s.make.pipe for s in found.stretches}) > 1 else ""
-    reason = f"{where} up to {comes} are expected{most}; the pipe carries {say(outcome, carries, k.DISCHARGE)} full{narrow}{'' if not run.breaks else ' where it is flattest'}."
+    facts: Facts = {"comes": comes, "carries": Amount(carries, k.DISCHARGE), "outlet": run.outlet is not None, "shared": bool(flow.shared), "breaks": bool(run.breaks),
+             "narrow": pipe.name if len({s.make.pipe for s in found.stretches}) > 1 else None}  # fmt: skip
     fixes = _larger(outcome, found, float(flow.discharge[0])) if state == State.FAILS else ()
-    return said(state, reason, value=share, limit=limit, kind=k.SHARE, figure=figure, station=station, fixes=fixes)
+    return said(state, facts=facts, value=share, limit=limit, kind=k.SHARE, figure=figure, station=station, fixes=fixes)
 
 
 def _larger(outcome: Outcome, found: RunOutcome, discharge: float) -> tuple[Fix, ...]:
@@ -60,7 +60,7 @@ def _larger(outcome: Outcome, found: RunOutcome, discharge: float) -> tuple[Fix,
     wanted, slope = discharge / outcome.job.limits.fullest / found.run.run.pipes, least_slope(found.run)[0]
     fits = [p for p in outcome.library.pipes.values() if pipe_full_flow(p.inner_diameter, p.roughness_n, slope).discharge >= wanted]
     fits.sort(key=lambda p: p.inner_diameter)
-    return tuple(Fix(p.name, Set(f"runs.{found.id}.pipe", p.key)) for p in fits[:2])
+    return tuple(Fix("take-product", Set(f"runs.{found.id}.pipe", p.key), {"product": p.name}) for p in fits[:2])
 
 
 def velocity(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -72,15 +72,14 @@ def velocity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     slowest, slope = min(((s.make.pipe, least_slope(run, s.low, s.high)[0]) for s in found.stretches), key=lambda p: _full_velocity(*p))
     figure = Figure("Full-pipe velocity", v, k.VELOCITY, "pipe-full-flow",
                     {"diameter": slowest.inner_diameter, "roughness_n": slowest.roughness_n, "slope": slope}, "velocity")  # fmt: skip
-    said = partial(Finding, key="velocity", family="carries", title="Keeps itself clean", source="nrcs606", value=v, kind=k.VELOCITY, figure=figure,
-                   elements=(f"runs.{run.id}.slope",))  # fmt: skip
+    said = partial(Finding, source="nrcs606", value=v, kind=k.VELOCITY, figure=figure, elements=(f"runs.{run.id}.slope",))
     if v > outcome.rules.most_velocity:
-        return said(state=State.FAILS, limit=outcome.rules.most_velocity, reason=f"Full, it runs {say(outcome, v, k.VELOCITY)}; so quick a line wants tight joints and anchoring.")
+        return said(State.FAILS, limit=outcome.rules.most_velocity)
+    slow = partial(said, limit=outcome.rules.least_velocity, at_most=False)
     state = judge(v, outcome.rules.least_velocity, at_most=False)
-    if state == State.FAILS:
-        state = State.TIGHT  # slow is a matter of upkeep, not of failure
-    words = "silt moves on" if v >= outcome.rules.least_velocity else "silt may settle; plan a clean-out and flushing"
-    return said(state=state, limit=outcome.rules.least_velocity, at_most=False, reason=f"Full, it runs {say(outcome, v, k.VELOCITY)}; {words}.")
+    if v < outcome.rules.least_velocity:
+        return slow(State.TIGHT, "slow")  # slow is a matter of upkeep, not of failure
+    return slow(state)
 
 
 def _full_velocity(pipe: Pipe, slope: float) -> float:
@@ -107,11 +106,10 @@ def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
     state = judge(comes, takes, at_most=True)
     figure = Figure("Intake of the openings", takes, k.INFLOW, "perforation-intake", arguments, "inflow_per_length")
     share = takes / comes if comes > 0 else float("inf")
-    words = f"{times(share)} what comes" if 1 <= share < 1e6 else "more than comes" if share >= 1e6 else "less than comes"
-    return Finding("intake", "carries", "Openings of the pipe", state,
-                   f"With {say(outcome, job.limits.blocked, k.SHARE)} of them blocked the openings take {say(outcome, takes, k.INFLOW)}, {words}.",
-                   "hec22 aashto_m252", comes, takes, k.INFLOW, figure=figure, elements=(f"runs.{run.id}.stretches.{stretch.id}.pipe",))  # fmt: skip
+    facts: Facts = {"blocked": Amount(job.limits.blocked, k.SHARE), "takes": Amount(takes, k.INFLOW), "times": Times(share) if 1 <= share < 1e6 else None,
+             "more": share >= 1e6, "less": share < 1}  # fmt: skip
+    return Finding(state, source="hec22 aashto_m252", facts=facts, value=comes, limit=takes, kind=k.INFLOW, figure=figure,
+                   elements=(f"runs.{run.id}.stretches.{stretch.id}.pipe",))  # fmt: skip
 
 
-JOB = ()
-RUN = (capacity, velocity, intake)
+RUN = {"capacity": capacity, "velocity": velocity, "intake": intake}

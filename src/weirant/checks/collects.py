@@ -6,7 +6,7 @@ import dataclasses
 import math
 from functools import partial
 
-from weirant.checks.judge import below_ground, can_be, judge, say, say_band
+from weirant.checks.judge import can_be, judge
 from weirant.ground.collecting import Collecting
 from weirant.ground.network import LaidRun, Network
 from weirant.job import Job
@@ -15,7 +15,9 @@ from weirant.job.network import ROOF
 from weirant.job.site import Feature
 from weirant.job.situations import places_of
 from weirant.job.water import HILLSIDE, PARALLEL, ROOF_WATER, Source
-from weirant.outcome.finding import Finding, Fix, Set, State
+from weirant.outcome.commands import Set
+from weirant.outcome.facts import Amount, Fact, Named, WaterDepth
+from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
@@ -27,16 +29,14 @@ def served(outcome: Outcome, place: Feature) -> Finding | None:
     """Some run is said to keep the place dry."""
     if any(part.place is place for found in outcome.site.runs for part in found.serving):
         return None
-    return Finding("served", "collects", f"Dry at {place.name}", State.UNKNOWN,
-                   f"No run is said to keep {place.name} dry. Take the one that does in hand and choose the place there.", "cp")  # fmt: skip
+    return Finding(State.UNKNOWN, source="cp")
 
 
 def place_wanted(outcome: Outcome) -> Finding | None:
     """Where something collects, something is to be kept dry."""
     if places_of(outcome.job) or not any(run.collecting_length for run in outcome.site.network.runs):
         return None
-    return Finding("place-wanted", "collects", "What is to be dry", State.UNKNOWN,
-                   "Pipe that collects is laid, but nothing is said to be kept dry. Choose the place that it serves, or draw it on the plan first.", "cp")  # fmt: skip
+    return Finding(State.UNKNOWN, source="cp")
 
 
 def water_below_ground(found: RunOutcome, station: float) -> float | None:
@@ -52,10 +52,9 @@ def drain_level(outcome: Outcome, found: RunOutcome, part: Collecting, place: Fe
     if depth is None or limit is None:
         return None
     state = judge(depth, limit, at_most=False)
-    reason = f"Water in the drain stands {below_ground(outcome, depth)} beside {place.name}; the ground gets no drier than that."
-    fixes = lowered(outcome, found, limit * 1.1 - depth) if state == State.FAILS else ()
-    return Finding("drain-level", "collects", "Depth of the drain", state, reason, "cp", depth, limit, k.DEPTH, at_most=False,
-                   station=part.station, fixes=fixes, elements=(f"runs.{found.id}.invert", f"features.{place.id}.dry_depth"))  # fmt: skip
+    fixes = lowered(found, limit * 1.1 - depth) if state == State.FAILS else ()
+    return Finding(state, source="cp", facts={"water": WaterDepth(depth)}, value=depth, limit=limit, kind=k.DEPTH, at_most=False, station=part.station,
+                   fixes=fixes, elements=(f"runs.{found.id}.invert", f"features.{place.id}.dry_depth"))  # fmt: skip
 
 
 def table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature) -> Finding | None:
@@ -64,30 +63,31 @@ def table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature)
     limit, soil = place.dry_depth, outcome.soil(part.soil)
     if water is None or limit is None:
         return None
-    said = partial(Finding, key="table", family="collects", title=f"Dry at {place.name}", kind=k.DEPTH, at_most=False,
-                elements=(f"soils.{part.soil.id}", f"runs.{found.id}.distance"), station=part.station)  # fmt: skip
+    said = partial(Finding, kind=k.DEPTH, at_most=False, elements=(f"soils.{part.soil.id}", f"runs.{found.id}.distance"), station=part.station)
     if water.table_depth is None:
-        return said(state=State.UNKNOWN, source="cp", reason=f"Not known until you have {water.missing}.")
+        return said(State.UNKNOWN, source="cp", facts={"missing": water.missing})
     figure = water.table_depth
     state = judge(figure.value, limit, at_most=False, band=figure.band)
-    assumed = (
-        " The conductivity is only assumed from the texture; an auger-hole or falling-water test settles it."
-        if soil.conductivity_assumed
-        else ""
-    )
     if soil.conductivity_assumed and state == State.HOLDS and figure.band:
         state = State.TIGHT
-    through = f" The drain goes through {place.name}; told is its farthest corner." if part.lie is not None and part.lie.distance <= NOUGHT and part.situation.source != PARALLEL else ""
-    reason = f"Water is expected {below_ground(outcome, figure.value)}{say_band(outcome, figure.band, k.DEPTH)}.{through}{assumed}"
-    fixes = lowered(outcome, found, min(limit * 1.1 - figure.value, over_hard_layer(found, part))) if state == State.FAILS else ()
-    return said(state=state, source=_SOURCES.get(part.situation.source, "dupuit1863"), reason=reason, value=figure.value, limit=limit, figure=figure, fixes=fixes)
+    is_through = part.lie is not None and part.lie.distance <= NOUGHT and part.situation.source != PARALLEL
+    facts: dict[str, Fact] = {"water": WaterDepth(figure.value), "through": is_through, "assumed": soil.conductivity_assumed, **_over_the_soil(figure.band)}
+    fixes = lowered(found, min(limit * 1.1 - figure.value, over_hard_layer(found, part))) if state == State.FAILS else ()
+    return said(state, source=_SOURCES.get(part.situation.source, "dupuit1863"), facts=facts, value=figure.value, limit=limit, figure=figure, fixes=fixes)
 
 
-def lowered(outcome: Outcome, found: RunOutcome, by: float) -> tuple[Fix, ...]:
+def _over_the_soil(band: tuple[float, float] | None) -> dict[str, Fact]:
+    """The ends of a band, where it has two."""
+    if band is None or band[1] - band[0] < 1e-12:
+        return {}
+    return {"low": Amount(band[0], k.DEPTH), "high": Amount(band[1], k.DEPTH)}
+
+
+def lowered(found: RunOutcome, by: float) -> tuple[Fix, ...]:
     """The whole run so much deeper, m, as a fix; none where it is next to nothing."""
     if by < LEAST:
         return ()
-    return (Fix(f"Lower the whole run {say(outcome, by, k.SECTION)}", Set(f"runs.{found.id}.invert", found.run.invert - by)),)
+    return (Fix("lower-run", Set(f"runs.{found.id}.invert", found.run.invert - by), {"by": Amount(by, k.SECTION)}),)
 
 
 def over_hard_layer(found: RunOutcome, part: Collecting) -> float:
@@ -106,9 +106,7 @@ def barrier(outcome: Outcome, found: RunOutcome, part: Collecting, place: Featur
         return None
     under = hard - found.grade.at(found.grade.cut, part.station)
     state = judge(under, 0.0, at_most=True, near=0.0) if under <= 0 else State.TIGHT
-    reason = (f"The trench bottom reaches the hard layer ({say(outcome, hard, k.DEPTH)} down)." if under <= 0 else
-              f"{say(outcome, under, k.DEPTH)} of wet soil are left between trench bottom and hard layer; water there passes under the drain to {place.name}.")  # fmt: skip
-    return Finding("barrier", "collects", "Down to the hard layer", state, reason, "neh624", under, 0.0, k.DEPTH,
+    return Finding(state, "" if under <= 0 else "above", source="neh624", facts={"hard": Amount(hard, k.DEPTH)}, value=under, limit=0.0, kind=k.DEPTH,
                    station=part.station, elements=(f"soils.{part.soil.id}.hard_layer_depth",))  # fmt: skip
 
 
@@ -118,12 +116,11 @@ def reach(outcome: Outcome, place: Feature) -> Finding | None:
     if not serving:
         return None
     if len(serving) == 1:
-        return _passed(outcome, place, *serving[0])
+        return _passed(outcome, *serving[0])
     runs = {found.id for found, _ in serving}
     ends = [_free_ends(outcome.site.network, found, part, runs) for found, part in serving]
     missed = max(min(beyond(part, corner, *free) for (_, part), free in zip(serving, ends, strict=True)) for corner in range(len(place.points)))
-    named = ", ".join(dict.fromkeys(found.run.name for found, _ in serving))
-    return _missed(outcome, place, missed, named)
+    return _missed(outcome, missed, tuple(dict.fromkeys(found.id for found, _ in serving)))
 
 
 def _free_ends(network: Network, found: RunOutcome, part: Collecting, runs: set[str]) -> tuple[bool, bool]:
@@ -141,33 +138,32 @@ def beyond(part: Collecting, corner: int, is_free_below: bool, is_free_above: bo
     return max(out - part.situation.reach / 2, 0.0) if part.situation.source == PARALLEL else out
 
 
-def _passed(outcome: Outcome, place: Feature, found: RunOutcome, part: Collecting) -> Finding:
+def _passed(outcome: Outcome, found: RunOutcome, part: Collecting) -> Finding:
     lie, run = part.lie, found.run
     assert lie is not None
     free = part.situation.reach / 2 if part.situation.source == PARALLEL else 0.0
     beside = sum(max(0.0, min(high, lie.high) - max(low, lie.low)) for low, high in part.spans)
     ends = min(max(part.spans[0][0] - lie.low, 0.0), free) + min(max(lie.high - part.spans[-1][1], 0.0), free)
     missed = max(0.0, lie.high - lie.low - beside - ends)
-    said = _missed(outcome, place, missed, run.name)
+    said = _missed(outcome, missed, (run.id,))
     fixes = []
     if said.state == State.FAILS and lie.high > run.length:
-        fixes += _fix(f"Lengthen the run to station {say(outcome, lie.high, k.STATION)}", outcome.job, f"runs.{run.id}.length", lie.high)
+        fixes += _fix("lengthen", outcome.job, f"runs.{run.id}.length", lie.high)
     if said.state == State.FAILS and lie.low < run.solid_length:
-        fixes += _fix(f"Collect from station {say(outcome, max(0.0, lie.low), k.STATION)} on", outcome.job, f"runs.{run.id}.solid_length", max(0.0, lie.low))
+        fixes += _fix("collect-from", outcome.job, f"runs.{run.id}.solid_length", max(0.0, lie.low))
     elements = (f"runs.{run.id}.length", f"runs.{run.id}.solid_length")
     return dataclasses.replace(said, subject=run.id, station=max(lie.low, 0.0), fixes=tuple(fixes), elements=elements)
 
 
-def _missed(outcome: Outcome, place: Feature, missed: float, names: str) -> Finding:
-    fails = missed > outcome.rules.place_missed
-    reason = f"What collects of {names} misses {say(outcome, missed, k.STATION)} of {place.name}." if fails else f"What collects of {names} passes the whole of {place.name}."
-    return Finding("reach", "collects", "Length of the collecting run", State.FAILS if fails else State.HOLDS, reason, "cp", missed, outcome.rules.place_missed, k.STATION)
+def _missed(outcome: Outcome, missed: float, runs: tuple[str, ...]) -> Finding:
+    state = State.FAILS if missed > outcome.rules.place_missed else State.HOLDS
+    return Finding(state, source="cp", facts={"runs": tuple(Named(run) for run in runs)}, value=missed, limit=outcome.rules.place_missed, kind=k.STATION)
 
 
-def _fix(name: str, job: Job, path: str, value: float) -> list[Fix]:
-    """The fix, or none where the layout does not let it be made."""
+def _fix(code: str, job: Job, path: str, value: float) -> list[Fix]:
+    """The fix that sets a station, or none where the layout does not let it be made."""
     edit = Set(path, value)
-    return [Fix(name, edit)] if can_be(edit, job) else []
+    return [Fix(code, edit, {"to": Amount(value, k.STATION)})] if can_be(edit, job) else []
 
 
 def roof(outcome: Outcome) -> Finding | None:
@@ -177,25 +173,25 @@ def roof(outcome: Outcome) -> Finding | None:
     roofs = [source for source in job.sources if source.kind == ROOF_WATER]
     if not roofs and not pipes:
         return None
-    said = partial(Finding, "roof", "collects", "Roof water", source="cp")
-    harm = "it brings leaves and grit and leaks into the ground you drain."
+    said = partial(Finding, source="cp")
     for run in pipes:
         through = run if run.collecting_length else collecting_below(network, run)
         if through is not None:
-            what = "The roof's own pipe collects" if through is run else f"Roof water of {run.name} runs through the perforated pipe of {through.name}"
-            return said(State.FAILS, f"{what}: {harm}", subject=run.id)
+            if through is run:
+                return said(State.FAILS, "own-pipe", subject=run.id)
+            return said(State.FAILS, "pipe", facts={"run": Named(run.id), "through": Named(through.id)}, subject=run.id)
     for source in roofs:
         through = collecting_from(network, source.node)
         if through is not None:
-            return said(State.FAILS, f"Water of {source.name} runs through the perforated pipe of {through.name}: {harm}", subject=through.id,
+            return said(State.FAILS, "source", facts={"source": Named(source.id), "through": Named(through.id)}, subject=through.id,
                         elements=(f"sources.{source.id}.node",), fixes=_led_apart(network, source))  # fmt: skip
-    return said(State.HOLDS, "Roof water is kept out of the perforated pipe.") if all(source.node for source in roofs) else None
+    return said(State.HOLDS) if all(source.node for source in roofs) else None
 
 
 def _led_apart(network: Network, source: Source) -> tuple[Fix, ...]:
     """The source led to the top of a roof's pipe that stays solid to its end."""
     apart = [run for run in network.runs if run.run.system == ROOF and not run.collecting_length and collecting_below(network, run) is None]
-    return tuple(Fix(f"Lead {source.name} into {run.name}", Set(f"sources.{source.id}.node", run.nodes[-1][0].id)) for run in apart[:2])
+    return tuple(Fix("lead-into", Set(f"sources.{source.id}.node", run.nodes[-1][0].id), {"source": Named(source.id), "run": Named(run.id)}) for run in apart[:2])
 
 
 def led(outcome: Outcome) -> Finding | None:
@@ -203,9 +199,7 @@ def led(outcome: Outcome) -> Finding | None:
     loose = [source for source in outcome.job.sources if not source.node]
     if not loose:
         return None
-    more = f", and of {len(loose) - 1} more" if len(loose) > 1 else ""
-    return Finding("source-led", "collects", "Where water is led", State.UNKNOWN, f"Where the water of {loose[0].name}{more} goes is not said. Lead it into a pipe (Roofs, paving, pumps …).",
-                   "cp", elements=(f"sources.{loose[0].id}.node",))  # fmt: skip
+    return Finding(State.UNKNOWN, source="cp", facts={"source": Named(loose[0].id), "more": len(loose) - 1 or None}, elements=(f"sources.{loose[0].id}.node",))
 
 
 def collecting_from(network: Network, node: str) -> LaidRun | None:
@@ -234,6 +228,6 @@ def collecting_below(network: Network, run: LaidRun) -> LaidRun | None:
     return None
 
 
-JOB = (place_wanted, roof, led)
-PLACE = (served, reach)
-PART = (drain_level, table, barrier)
+JOB = {"place-wanted": place_wanted, "roof": roof, "source-led": led}
+PLACE = {"served": served, "reach": reach}
+PART = {"drain-level": drain_level, "table": table, "barrier": barrier}

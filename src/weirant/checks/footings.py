@@ -8,8 +8,7 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.checks.judge import can_be, judge, say
-from weirant.checks.stands import DEFER
+from weirant.checks.judge import can_be, judge
 from weirant.ground.crossings import distance_to
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.moves import moved_aside
@@ -20,8 +19,10 @@ from weirant.job.beside import beside, legs_of
 from weirant.job.identity import by_id
 from weirant.job.site import FOUNDED, Feature
 from weirant.methods.cover import footing_clearance
+from weirant.outcome.commands import do
+from weirant.outcome.facts import Amount, Facts, Named
 from weirant.outcome.figure import Figure
-from weirant.outcome.finding import Finding, Fix, State, do
+from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
@@ -55,13 +56,13 @@ def footings(outcome: Outcome, found: RunOutcome) -> Finding | None:
             continue
         away = distance_to(found.run.alignment, thing, stations)
         if thing.footing_depth is None:
-            asked = asked or (thing.name if (away < outcome.rules.near_footing * cut).any() else "")
+            asked = asked or (thing.id if (away < outcome.rules.near_footing * cut).any() else "")
             continue
         here = _room(grade, away - edge, cut, thing)
         worst = here if worst is None or here.room < worst.room else worst
-    said = partial(Finding, key="footing", family="stands", title="Footings not undermined", source="cp", kind=k.DISTANCE, at_most=False, limit=0.0, caution=DEFER)
+    said = partial(Finding, source="cp", kind=k.DISTANCE, at_most=False, limit=0.0, caution="defer")
     if asked and (worst is None or worst.room >= 0):
-        return said(state=State.UNKNOWN, reason=f"The depth of the footing of {asked}, which it passes close to, is not known. Dig a small hole beside it and look.")
+        return said(State.UNKNOWN, facts={"thing": Named(asked)})
     if worst is None:
         return None
     return _told(said, outcome, found, worst)
@@ -74,24 +75,22 @@ def _room(grade: GradeLine, gap: Array, cut: Array, thing: Feature) -> _Worst:
 
 
 def _told(said: partial[Finding], outcome: Outcome, found: RunOutcome, worst: _Worst) -> Finding:
-    here, path = f"at station {say(outcome, worst.station, k.STATION)}", (f"features.{worst.thing.id}.footing_depth",)
+    told = partial(said, station=worst.station, elements=(f"features.{worst.thing.id}.footing_depth",))
     if worst.gap < 0:
-        return said(state=State.FAILS, value=worst.gap, station=worst.station, elements=path, reason=f"The trench reaches under {worst.thing.name} itself {here}. Move the drain away.")
+        return told(State.FAILS, "under", value=worst.gap, facts={"thing": Named(worst.thing.id)})
     arguments = {"trench_depth": worst.depth, "footing_depth": worst.thing.footing_depth or 0.0, "distance": worst.gap}
     figure = Figure("Clearance of the 45° line", footing_clearance(**arguments), k.DISTANCE, "footing-clearance", arguments, "clearance")
     state = judge(worst.room, 0.0, at_most=False, near=outcome.rules.near_footing_line)
-    words = f"stays {say(outcome, worst.room, k.DISTANCE)} outside" if worst.room >= 0 else f"comes {say(outcome, -worst.room, k.DISTANCE)} inside"
     fixes = _moved(outcome, found, worst) if state == State.FAILS else ()
-    advice = " Move it off, or dig short lengths with an engineer's say." if state == State.FAILS else ""
-    return said(state=state, value=worst.room, station=worst.station, figure=figure, fixes=fixes, elements=path,
-                reason=f"The trench {words} the 45° line from the footing of {worst.thing.name} {here}.{advice}")  # fmt: skip
+    return told(state, value=worst.room, figure=figure, fixes=fixes, facts={"thing": Named(worst.thing.id), "off": Amount(abs(worst.room), k.DISTANCE)})
 
 
 def _moved(outcome: Outcome, found: RunOutcome, worst: _Worst) -> tuple[Fix, ...]:
     """What collects of the run moved off on the plan; none where something stands on it."""
     by = outcome.rules.clear_of_footing_line - worst.room
     edit = do(moved_off, run=found.id, thing=worst.thing.id, by=by)
-    return (Fix(f"Move the drain {say(outcome, by, k.DISTANCE)} away from {worst.thing.name}", edit),) if can_be(edit, outcome.job) else ()
+    facts: Facts = {"by": Amount(by, k.DISTANCE), "thing": Named(worst.thing.id)}
+    return (Fix("move-off", edit, facts),) if can_be(edit, outcome.job) else ()
 
 
 def moved_off(job: Job, run: str, thing: str, by: float) -> Job:
@@ -105,4 +104,4 @@ def moved_off(job: Job, run: str, thing: str, by: float) -> Job:
     return job if lie is None else moved_aside(job, run, by * lie.sign)
 
 
-RUN = (footings,)
+RUN = {"footing": footings}

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from weirant.checks.judge import can_be, say
+from weirant.checks.judge import can_be
 from weirant.ground.joining import join
 from weirant.ground.network import AT_END
 from weirant.ground.turning import turned_round
-from weirant.outcome.finding import Finding, Fix, State, do
+from weirant.outcome.commands import do
+from weirant.outcome.facts import Amount, Named
+from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
@@ -30,9 +32,9 @@ def outlet_on_run(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     away, station, other = nearest
     edit = do(join, identity=run.id, other=other.id, station=station)
-    return Finding("outlet-on-run", "falls", "Outlet on another run", State.FAILS, f"Its outlet lies on {other.name}, at station {say(outcome, station, k.STATION)} of that: "
-                   "nothing lets the water out there. Join it.", "geometry", value=away, limit=within, kind=k.DISTANCE, at_most=False, station=0.0,
-                   fixes=(Fix(f"Join {other.name} here", edit),) if can_be(edit, outcome.job) else (), elements=(f"runs.{run.id}.nodes",))  # fmt: skip
+    fixes = (Fix("join-here", edit, {"other": Named(other.id)}),) if can_be(edit, outcome.job) else ()
+    return Finding(State.FAILS, source="geometry", facts={"other": Named(other.id), "at": Amount(station, k.STATION)}, value=away, limit=within, kind=k.DISTANCE,
+                   at_most=False, station=0.0, fixes=fixes, elements=(f"runs.{run.id}.nodes",))  # fmt: skip
 
 
 def against_fall(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -44,9 +46,8 @@ def against_fall(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if rises <= limit:
         return None
     edit = do(turned_round, identity=run.id)
-    return Finding("against-fall", "falls", "Drawn against the fall", State.TIGHT,
-                   f"The ground stands {say(outcome, rises, k.DEPTH)} higher at its low end than at its top end. If it was drawn from the high end, turn it round.", "cp",
-                   rises, limit, k.DEPTH, fixes=(Fix("Turn it round", edit),) if can_be(edit, outcome.job) else (), elements=(f"runs.{run.id}.nodes",))  # fmt: skip
+    fixes = (Fix("turn-round", edit),) if can_be(edit, outcome.job) else ()
+    return Finding(State.TIGHT, source="cp", value=rises, limit=limit, kind=k.DEPTH, fixes=fixes, elements=(f"runs.{run.id}.nodes",))
 
 
-RUN = (outlet_on_run, against_fall)
+RUN = {"outlet-on-run": outlet_on_run, "against-fall": against_fall}

@@ -8,13 +8,15 @@ from itertools import combinations
 
 import numpy as np
 
-from weirant.checks.judge import judge, say
+from weirant.checks.judge import judge
 from weirant.ground.in_place import in_place, off_its_place
 from weirant.ground.stretches import LaidStretch
 from weirant.job import Job
 from weirant.job.section import SOIL_CAP
 from weirant.job.section_edits import section_of, with_section
-from weirant.outcome.finding import Finding, Fix, Set, State, do
+from weirant.outcome.commands import Set, do
+from weirant.outcome.facts import Amount, Fact, Named
+from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import PITCH, PlacedPipe, pipes_at
@@ -41,11 +43,10 @@ def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
     cap, station, stretch = worst
     section = stretch.make.section
     state = judge(cap, outcome.rules.least_cap, at_most=False, near=outcome.rules.near_cap)
-    reason = (f"{say(outcome, max(cap, 0.0), k.DEPTH)} of soil are left over the stone where the trench is shallowest."
-              if cap >= 0 else f"The stone stands {say(outcome, -cap, k.DEPTH)} out of the trench where it is shallowest.")  # fmt: skip
     less, path = section.stone_cover - (outcome.rules.least_cap - cap), f"sections.{section.id}.stone_cover"
-    fixes = (Fix(f"Stone over the pipe {say(outcome, less, k.SECTION)}", Set(path, less)),) if state == State.FAILS and less >= 0 else ()
-    return Finding("cap", "trenches", "Soil over the stone", state, reason, "cp", cap, outcome.rules.least_cap, k.DEPTH, at_most=False, station=station, fixes=fixes, elements=(path,))
+    fixes = (Fix("stone-over", Set(path, less), {"stone": Amount(less, k.SECTION)}),) if state == State.FAILS and less >= 0 else ()
+    return Finding(state, "" if cap >= 0 else "out", source="cp", facts={"out": Amount(-cap, k.DEPTH)}, value=cap, limit=outcome.rules.least_cap, kind=k.DEPTH, at_most=False,
+                   station=station, fixes=fixes, elements=(path,))  # fmt: skip
 
 
 def pipes_fit(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -66,13 +67,10 @@ def _side_by_side(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> 
     bare = found.run.run.pipes * size + sum(guests)
     wanted = bare + (count + 1) * outcome.rules.side_room
     state = State.FAILS if bare > room + 1e-9 else State.TIGHT if wanted > room + 1e-9 else State.HOLDS
-    pipes = "The pipe" if count == 1 else f"{count} pipes side by side"
-    reason = {State.FAILS: f"{pipes} of {say(outcome, size, k.SECTION)} outside do not fit into {say(outcome, room, k.SECTION)} of trench.",
-              State.TIGHT: f"{pipes} fit, but with less than {say(outcome, outcome.rules.side_room, k.SECTION)} of stone beside and between: it will not be worked in under them.",
-              State.HOLDS: f"{pipes} {'has' if count == 1 else 'have'} room, with {say(outcome, outcome.rules.side_room, k.SECTION)} of stone and more beside."}[state]  # fmt: skip
+    facts = {"count": count if count > 1 else None, "one": count == 1, "size": Amount(size, k.SECTION), "room": Amount(outcome.rules.side_room, k.SECTION)}
     wide, path = section.width + wanted - room, f"sections.{section.id}.width"
-    fixes = (Fix(f"Dig {say(outcome, wide, k.SECTION)} wide", Set(path, wide)),) if state == State.FAILS and wide <= outcome.rules.widest_trench else ()
-    return Finding("fits", "trenches", "Pipes in the trench", state, reason, "cp", bare, room, k.SECTION, fixes=fixes, station=stretch.low, elements=(path, f"runs.{found.id}.pipes"))
+    fixes = (Fix("dig-wide", Set(path, wide), {"width": Amount(wide, k.SECTION)}),) if state == State.FAILS and wide <= outcome.rules.widest_trench else ()
+    return Finding(state, source="cp", facts=facts, value=bare, limit=room, kind=k.SECTION, fixes=fixes, station=stretch.low, elements=(path, f"runs.{found.id}.pipes"))
 
 
 def _placed(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Finding:
@@ -82,28 +80,28 @@ def _placed(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Findin
     stations = [(stretch.low + stretch.high) / 2, *(s for s in ends if stretch.low <= s <= stretch.high)]
     room, station, what = min(_least_room(outcome, found, stretch, s) for s in stations)
     section, path = stretch.make.section, f"sections.{stretch.make.section.id}.bores"
-    said = partial(Finding, "fits", "trenches", "Pipes in the trench", source="cp", value=room, limit=0.0, kind=k.SECTION, at_most=False, station=station,
-                   elements=(path, f"sections.{section.id}.width"))  # fmt: skip
+    said = partial(Finding, source="cp", value=room, limit=0.0, kind=k.SECTION, at_most=False, station=station, elements=(path, f"sections.{section.id}.width"))
     if room < -1e-9:
-        return said(State.FAILS, f"{what} by {say(outcome, -room, k.SECTION)}. Set the pipes apart, or dig wider.", fixes=_apart(outcome, found, stretch))
+        of, other = what
+        facts: dict[str, Fact] = {"run": Named(of), "other": Named(other) if other else None, "by": Amount(-room, k.SECTION)}
+        return said(State.FAILS, "pipes" if other else "wall", facts=facts, fixes=_apart(outcome, found, stretch))
     if room < outcome.rules.side_room - 1e-9:
-        return said(State.TIGHT, f"The pipes fit, but {say(outcome, room, k.SECTION)} are left where it is tightest: stone will not be worked in there.")
-    return said(State.HOLDS, f"Every pipe has {say(outcome, outcome.rules.side_room, k.SECTION)} of stone and more beside it.")
+        return said(State.TIGHT, "placed")
+    return said(State.HOLDS, "placed", facts={"room": Amount(outcome.rules.side_room, k.SECTION)})
 
 
-def _least_room(outcome: Outcome, found: RunOutcome, stretch: LaidStretch, station: float) -> tuple[float, float, str]:
-    """The least room m between pipes, or between a pipe and a wall, at a station, and what lacks it in words."""
+def _least_room(outcome: Outcome, found: RunOutcome, stretch: LaidStretch, station: float) -> tuple[float, float, tuple[str, str]]:
+    """The least room m between pipes, or between a pipe and a wall, at a station, and the runs that lack it: one and the wall (empty), or two."""
     section = stretch.make.section
     pipes = [p for p in pipes_at(outcome.site, found, station) if p.across is not None]
-    names = {run.id: run.name for run in outcome.job.runs}
     rooms = []
     for p in pipes:
         radius, middle = p.pipe.outer_diameter / 2, _middle(p)[1]
-        rooms.append((section.width / 2 + section.side_slope * middle - abs(p.across or 0.0) - radius, station, f"The pipe of {names[p.run]} stands in the wall"))
+        rooms.append((section.width / 2 + section.side_slope * middle - abs(p.across or 0.0) - radius, station, (p.run, "")))
     for p, q in combinations(pipes, 2):
         gap = float(np.hypot(*np.subtract(_middle(p), _middle(q)))) - (p.pipe.outer_diameter + q.pipe.outer_diameter) / 2
         if p.run != q.run:
-            rooms.append((gap, station, f"The pipes of {names[p.run]} and {names[q.run]} are in each other"))
+            rooms.append((gap, station, (p.run, q.run)))
     return min(rooms)
 
 
@@ -124,7 +122,7 @@ def _apart(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> tuple[F
             places[bore.id] = left + sizes[bore.id] / 2
             left += sizes[bore.id] + room
     width = max(section.width, round(wide + 5e-7, 6))
-    return (Fix(f"Set them side by side in {say(outcome, width, k.SECTION)}", do(set_apart, section=section.id, places=places, width=width)),)
+    return (Fix("set-apart", do(set_apart, section=section.id, places=places, width=width), {"width": Amount(width, k.SECTION)}),)
 
 
 def _width_of(found: RunOutcome) -> float:
@@ -146,14 +144,12 @@ def lies_in_place(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if not run.bore:
         return None
     off = off_its_place(outcome.job, outcome.library, run.id)
-    host = next(r.name for r in outcome.job.runs if r.id == run.trench_of)
-    said = partial(Finding, "in-place", "trenches", "In its place in the trench", source="geometry", kind=k.SECTION, limit=outcome.rules.in_place, elements=(f"runs.{run.id}.bore",))
+    said = partial(Finding, source="geometry", facts={"host": Named(run.trench_of)}, kind=k.SECTION, limit=outcome.rules.in_place, elements=(f"runs.{run.id}.bore",))
     if off is None:
-        return said(State.FAILS, f"At its place in the trench of {host} it would rise towards its low end. Turn it round, or let it lie at its own level.")
+        return said(State.FAILS, "rises")
     if off > outcome.rules.in_place:
-        return said(State.FAILS, f"It lies up to {say(outcome, off, k.SECTION)} off the place it takes in the trench of {host}.", value=off,
-                    fixes=(Fix("Lay it in its place", do(in_place, library=outcome.library)),))  # fmt: skip
-    return said(State.HOLDS, f"It lies in its place in the trench of {host}.", value=off)
+        return said(State.FAILS, value=off, fixes=(Fix("in-place", do(in_place, library=outcome.library)),))
+    return said(State.HOLDS, value=off)
 
 
-RUN = (lies_in_place, pipes_fit, stone_fits)
+RUN = {"in-place": lies_in_place, "fits": pipes_fit, "cap": stone_fits}

@@ -24,6 +24,8 @@ from weirant.sources import citation
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import VOLUME, System, shown
+from weirant.words.facts import called, plain_fact
+from weirant.words.findings import as_told, offered, title_words, worded
 
 if TYPE_CHECKING:
     from weirant.design.best_grade import GradePlan
@@ -60,14 +62,15 @@ def _with_storm(outcome: Outcome) -> Outcome:
 
 
 def _line(outcome: Outcome, finding: Finding) -> str:
-    fixes = "".join(f"\n         fix: {words}" for words in _that_cure(outcome, finding))
-    caution = f"\n         caution: {finding.caution}" if finding.caution else ""
+    words = as_told(finding, outcome.job)
+    fixes = "".join(f"\n         fix: {fix}" for fix in _that_cure(outcome, finding))
+    caution = f"\n         caution: {words.caution}" if words.caution else ""
     limit = ""
     if finding.value is not None and finding.limit is not None and finding.kind is not None:
         system = System(outcome.job.units)
         limit = (f" [{shown(finding.value, finding.kind, system)}, {'at most' if finding.at_most else 'at least'} "
                  f"{shown(finding.limit, finding.kind, system)}]")  # fmt: skip
-    return f"{finding.state:<8} {finding.title}: {finding.reason}{limit}{caution}{fixes}"
+    return f"{finding.state:<8} {words.title}: {words.reason}{limit}{caution}{fixes}"
 
 
 def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
@@ -79,7 +82,8 @@ def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
         except WeirantError:
             continue
         if clears(finding, effect):
-            told.append(fix.name + (f" (spoils: {', '.join(f.title.lower() for f in effect.spoiled)})" if effect.spoiled else ""))
+            spoils = ", ".join(title_words(f, outcome.job).lower() for f in effect.spoiled)
+            told.append(offered(fix, outcome.job).name + (f" (spoils: {spoils})" if spoils else ""))
     return told
 
 
@@ -87,11 +91,12 @@ def _as_json(outcome: Outcome) -> dict[str, Any]:
     names = {run.id: run.name for run in outcome.job.runs} | {thing.id: thing.name for thing in outcome.job.features}
     return {
         "job": outcome.job.name,
-        "findings": [{"code": f.key, "subject": f.subject or "job", "name": names.get(f.subject, ""), "place": f.place, "family": f.family, "state": str(f.state),
-                      "title": f.title, "value": f.value, "limit": f.limit, "band": list(f.figure.band) if f.figure and f.figure.band else None,
+        "findings": [{"code": f.code, "case": f.case, "subject": f.subject or "job", "name": names.get(f.subject, ""), "place": f.place, "family": f.family,
+                      "state": str(f.state), "title": words.title, "value": f.value, "limit": f.limit, "band": list(f.band) if f.band else None,
                       "bound": "at most" if f.at_most else "at least", "margin": f.margin, "quantity": f.kind.name if f.kind else None,
-                      "reason": f.reason, "caution": f.caution, "source": citation(f.source), "fixes": _that_cure(outcome, f),
-                      "station": f.station, "elements": list(f.elements)} for f in outcome.findings],
+                      "evidence": {name: plain_fact(fact) for name, fact in f.facts.items() if fact is not None},
+                      "reason": words.reason, "caution": words.caution, "source": citation(f.source), "fixes": _that_cure(outcome, f),
+                      "station": f.station, "elements": list(f.elements)} for f, words in ((f, worded(f, outcome.job)) for f in outcome.findings)],
         "quantities": {figure.label: figure.value for figure in outcome.takeoff.rows()} if outcome.takeoff else {},
     }  # fmt: skip
 
@@ -156,23 +161,23 @@ def grade(given: Namespace) -> int:
 
 
 def _grade_lines(outcome: Outcome, plan: GradePlan) -> list[str]:
-    from weirant.design.grade_words import called, levels_words
+    from weirant.words.grade import bindings_words, levels_words, sump_words, way_out_offer
 
-
+    job = outcome.job
     system = System(outcome.job.units)
     if plan.job is None:
-        return ["No grade line satisfies every demand. Any one of these would make it possible:", *(f"  {offer.name}" for offer in plan.offers),
-                *([plan.advice] if plan.advice else [])]  # fmt: skip
+        return ["No grade line satisfies every demand. Any one of these would make it possible:", *(f"  {way_out_offer(job, way).name}" for way in plan.ways_out),
+                *([sump_words(job, plan)] if plan.sump is not None else [])]  # fmt: skip
     proof = "" if plan.best.is_proven else " (best found in time; not proven)"
-    return [f"Dig {shown(plan.dig, VOLUME, system)}, {shown(plan.dig_before, VOLUME, system)} as it lies{proof}", *levels_words(outcome, plan.best),
-            *(f"{called(outcome, run)} passes {way} {called(outcome, thing)}" for run, thing, way in plan.best.ways), *plan.binding]  # fmt: skip
+    return [f"Dig {shown(plan.dig, VOLUME, system)}, {shown(plan.dig_before, VOLUME, system)} as it lies{proof}", *levels_words(job, plan.best),
+            *(f"{called(job, run)} passes {way} {called(job, thing)}" for run, thing, way in plan.best.ways), *bindings_words(job, plan)]  # fmt: skip
 
 
 def _grade_json(outcome: Outcome, plan: GradePlan) -> dict[str, Any]:
-    from weirant.design.grade_words import called
+    from weirant.words.grade import sump_words, way_out_offer
 
     def named(identity: str) -> str:
-        return called(outcome, identity)
+        return called(outcome.job, identity) if identity else ""
 
     return {
         "feasible": plan.job is not None, "proven": plan.best.is_proven, "dig": plan.dig, "dig_before": plan.dig_before,
@@ -181,9 +186,8 @@ def _grade_json(outcome: Outcome, plan: GradePlan) -> dict[str, Any]:
         "binding": [{"limit": str(b.family), "run": named(b.run), "thing": named(b.name), "station": b.station, "dig_per_unit": b.rate, "dig_saved_without": b.saving}
                     for b in plan.best.bindings],
         "ways": [{"run": named(run), "thing": named(thing), "way": way} for run, thing, way in plan.best.ways],
-        "relaxations": [{"gives": {str(family): amount for family, amount in give.amounts}, "words": offer.name}
-                        for give, offer in zip(plan.best.gives, plan.offers, strict=False)],
-        "advice": plan.advice,
+        "relaxations": [{"gives": {str(family): amount for family, amount in way.give.amounts}, "words": way_out_offer(outcome.job, way).name} for way in plan.ways_out],
+        "advice": sump_words(outcome.job, plan),
     }  # fmt: skip
 
 

@@ -20,9 +20,7 @@ from weirant.design.simulation import (
     peak_bracket,
     refined,
     simulated,
-    words_of_volume,
 )
-from weirant.design.storm_words import begins, dry_words
 from weirant.design.storms import DESIGN, storm_named
 from weirant.errors import InputError
 from weirant.formats.csv_text import LARGEST
@@ -34,6 +32,7 @@ from weirant.job.rain import Storm
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
 from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, System, shown
+from weirant.words.storm import begins, dry_words, words_of_volume
 
 LONGEST = 60 * 24.0  # h
 

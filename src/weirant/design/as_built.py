@@ -1,4 +1,4 @@
-"""What a reading in the trench means for the rest of the run, in words, each way as a job that can be tried."""
+"""What a reading in the trench means for the rest of the run, each way as a job that can be tried."""
 
 from __future__ import annotations
 
@@ -13,9 +13,11 @@ from weirant.ground.network import LaidRun, laid_run
 from weirant.job import Job
 from weirant.job.network import AsBuilt
 from weirant.job.run_edits import with_run
-from weirant.outcome.finding import Fix, Instead
+from weirant.outcome.commands import Instead
+from weirant.outcome.facts import Amount, Fact
+from weirant.outcome.finding import Fix
 from weirant.outcome.outcome import Outcome
-from weirant.units.display import DEPTH, SECTION, SLOPE, STATION, System, shown
+from weirant.units.display import DEPTH, SECTION, SLOPE, STATION
 
 
 def profile_built(job: Job, run: str) -> BuiltProfile:
@@ -40,56 +42,43 @@ def without_reading(job: Job, run: str, station: float) -> Job:
 
 
 def ways_on(outcome: Outcome, identity: str, station: float, level: float) -> list[Fix]:
-    """How the run can go on from an invert that stays as it is (a reading that is off, a rock): what each way does, in words.
+    """How the run can go on from an invert that stays as it is (a reading that is off, a rock), and what each way does.
 
     Those that keep every limit come first.
     """
     job, run = outcome.job, laid_run(outcome.job, identity)
     profile = profile_built(job, identity)
     below = max((r.station for r in profile.readings if r.station < station - 0.05 and r.within), default=0.0)
-    fixes = []
-    for way in sorted(regrades(run, station, level, below), key=lambda way: bool(_broken(outcome, run, way))):
-        words = _words(outcome, run, way, station)
-        try:
-            graded = with_inverts(run, list(way.stations), list(way.levels))
-        except InputError:
-            fixes.append(Fix(f"{words}; it cannot be laid so", Instead(job)))
-            continue
-        fixes.append(Fix(words, Instead(with_run(job, dataclasses.replace(graded, held=tuple(h for h in graded.held if h.station <= below))))))
-    return fixes
+    ways = sorted(((way, _broken(outcome, run, way)) for way in regrades(run, station, level, below)), key=lambda pair: bool(pair[1]))
+    return [_way_on(job, run, way, station, below, broken) for way, broken in ways]
 
 
-def _words(outcome: Outcome, run: LaidRun, way: Regrade, station: float) -> str:
-    system = System(outcome.job.units)
-    where = shown(station, STATION, system)
-    above, below = (shown(s, SLOPE, system) for s in (way.slope_above, way.slope_below))
-    if way.lift and way.name != "kept as built":
-        head = f"{'Raise' if way.lift > 0 else 'Lower'} from {where} on by {shown(abs(way.lift), SECTION, system)}: slope above stays {above}"
-    elif way.name == "top end kept":
-        head = f"Keep the top end: slope above {where} becomes {above}"
-    else:
-        head = f"Keep the end at {where} as it is"
-    return f"{head}, below it {below}; {'; '.join(_broken(outcome, run, way)) or 'still holds'}"
+def _way_on(job: Job, run: LaidRun, way: Regrade, station: float, below: float, broken: dict[str, Fact]) -> Fix:
+    facts: dict[str, Fact] = {"where": Amount(station, STATION), "above": Amount(way.slope_above, SLOPE), "below": Amount(way.slope_below, SLOPE),
+                              "lift": Amount(abs(way.lift), SECTION), "holds": not broken, **broken}  # fmt: skip
+    moves = way.lift and way.name != "kept as built"
+    code = ("raise-from" if way.lift > 0 else "lower-from") if moves else "keep-top" if way.name == "top end kept" else "keep-end"
+    try:
+        graded = with_inverts(run, list(way.stations), list(way.levels))
+    except InputError:
+        return Fix(code, Instead(job), {**facts, "unlaid": True, "holds": False})
+    return Fix(code, Instead(with_run(job, dataclasses.replace(graded, held=tuple(h for h in graded.held if h.station <= below)))), facts)
 
 
-def _broken(outcome: Outcome, run: LaidRun, way: Regrade) -> list[str]:
+def _broken(outcome: Outcome, run: LaidRun, way: Regrade) -> dict[str, Fact]:
     """What of slope and cover no longer holds on this way."""
-    job, system = outcome.job, System(outcome.job.units)
-    faults = []
-    worst = min(way.slope_above, way.slope_below)
-    if worst <= 0:
-        faults.append("it runs backwards")
+    limits, broken = outcome.job.limits, dict[str, Fact]()
+    if min(way.slope_above, way.slope_below) <= 0:
+        broken["backwards"] = True
     else:
-        for slope, middle in ((way.slope_above, way.stations[-1]), (way.slope_below, way.stations[0])):
-            least = job.limits.least_slope_solid if run.is_solid_at(middle - 1e-3) else job.limits.least_slope
+        for name, slope, middle in (("above", way.slope_above, way.stations[-1]), ("below", way.slope_below, way.stations[0])):
+            least = limits.least_slope_solid if run.is_solid_at(middle - 1e-3) else limits.least_slope
             if slope < least - 1e-9:
-                faults.append(f"{shown(slope, SLOPE, system)} is under the least slope of {shown(least, SLOPE, system)}")
+                broken |= {f"flat_{name}": Amount(slope, SLOPE), f"least_{name}": Amount(least, SLOPE)}
     found = outcome.site.run(run.id)
     if found is not None and found.grade is not None:
-        grade = found.grade
-        collecting = run.collects(grade.stations)
-        invert = np.interp(grade.stations, way.stations, way.levels)
-        cover = (grade.cover + grade.invert - invert)[collecting]
-        if len(cover) and float(cover.min()) < job.limits.least_cover - 1e-9:
-            faults.append(f"cover falls to {shown(float(cover.min()), DEPTH, system)}")
-    return faults
+        invert = np.interp(found.grade.stations, way.stations, way.levels)
+        cover = (found.grade.cover + found.grade.invert - invert)[run.collects(found.grade.stations)]
+        if len(cover) and float(cover.min()) < limits.least_cover - 1e-9:
+            broken["cover"] = Amount(float(cover.min()), DEPTH)
+    return broken

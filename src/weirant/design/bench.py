@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from weirant.design.across import medium_of, stone_of
-from weirant.design.simulation import words_of_time
 from weirant.errors import InputError
 from weirant.job.soil import Layer
 from weirant.library import shipped
@@ -17,6 +16,7 @@ from weirant.seepage.mesh import Laid, lay_out
 from weirant.seepage.rain import Rain
 from weirant.seepage.section import Cut, Opening, Section, Stratum
 from weirant.seepage.storm import STARTS, Course
+from weirant.units.display import shown_span
 
 SOILS = {"sand": 12 * 3600.0, "sandy-loam": 24 * 3600.0, "loam": 36 * 3600.0, "clay": 96 * 3600.0}  # and how long the box is watched, s
 HOLES = ("all round", "down")
@@ -134,5 +134,5 @@ def lesson(box: Box, course: Course) -> str:
     stops = course.ends[course.pipe > STARTS]
     after = float(stops[-1]) - box.lasts if len(stops) else 0.0
     still = " It still runs." if len(stops) and stops[-1] >= course.until * 0.999 else ""
-    return (f"The drain began {words_of_time(started)} after the first drop and went on for {words_of_time(max(after, 0.0))} after the last.{still} "
+    return (f"The drain began {shown_span(started)} after the first drop and went on for {shown_span(max(after, 0.0))} after the last.{still} "
             f"It took {100 * share_drained(course):.0f} % of the rain; the rest stays in the soil's pores.")  # fmt: skip

@@ -9,6 +9,7 @@ from weirant.design.session import Session
 from weirant.ground.in_place import in_place
 from weirant.job import Job
 from weirant.library import Library
+from weirant.outcome.commands import Offer
 from weirant.outcome.finding import DRY_IN_TIME, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 
@@ -27,11 +28,11 @@ class Effect:
     stone: float
 
 
-def effect_of(fix: Fix, before: Outcome, session: Session | None = None) -> Effect:
+def effect_of(fix: Fix | Offer, before: Outcome, session: Session | None = None) -> Effect:
     """Assess the job with the fix and compare; what did not change is taken from the session of the job, where one is given."""
     after = assess(tried(fix, before.job, before.library), session=Session(session), rules=before.rules)
     # what was added after the assessment, as the storm's finding is, is not known of the fix yet
-    was = {f.about: f for f in before.findings if f.key != DRY_IN_TIME}
+    was = {f.about: f for f in before.findings if f.code != DRY_IN_TIME}
     now = {f.about: f for f in after.findings}
     cured = tuple(
         f for key, f in was.items() if f.state == State.FAILS and (key not in now or now[key].state != State.FAILS)
@@ -50,15 +51,15 @@ def effect_of(fix: Fix, before: Outcome, session: Session | None = None) -> Effe
             after.takeoff.dug.value - before.takeoff.dug.value,
             after.takeoff.stone.value - before.takeoff.stone.value,
         )
-    later = tuple(f for f in before.findings if f.key == DRY_IN_TIME and f.state == State.FAILS)
+    later = tuple(f for f in before.findings if f.code == DRY_IN_TIME and f.state == State.FAILS)
     return Effect(cured, settled, spoiled, later, dig, stone)
 
 
-def tried(fix: Fix, job: Job, library: Library) -> Job:
+def tried(fix: Fix | Offer, job: Job, library: Library) -> Job:
     """The job as it would be with a fix, with what follows from it. Raises InputError where the job does not let it be."""
     return in_place(fix.made(job), library)
 
 
 def clears(finding: Finding, effect: Effect) -> bool:
     """Whether a finding no longer fails, or is no longer unknown, with what was offered for it; that of the storm only the trial shows."""
-    return finding.key == DRY_IN_TIME or any(f.about == finding.about for f in (*effect.cured, *effect.settled))
+    return finding.code == DRY_IN_TIME or any(f.about == finding.about for f in (*effect.cured, *effect.settled))

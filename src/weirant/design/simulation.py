@@ -17,7 +17,6 @@ from weirant.seepage.flow import FlowState, Means, at_rest, carried_over, settle
 from weirant.seepage.grid import USUAL, Fineness
 from weirant.seepage.mesh import Laid, lay_out
 from weirant.seepage.storm import Course, courses
-from weirant.units.display import WATER_VOLUME, System, shown
 
 Array = NDArray[np.float64]
 HOURS = 72.0
@@ -149,22 +148,3 @@ def peak_bracket(simulation: Simulation) -> tuple[float, float]:
     moments = np.arange(0.0, ends[-1], 300.0)
     hour = (np.interp(moments + 3600.0, at, volumes) - np.interp(moments, at, volumes)) / 3600.0
     return float(hour.max(initial=0.0)), float(max(flow.max(), hour.max(initial=0.0)))
-
-
-def words_of_volume(volume: float, system: System) -> str:
-    """A volume per metre of drain, m², as said on a site."""
-    if system == System.IMPERIAL:
-        return f"{shown(volume * 30.48, WATER_VOLUME, system)} per 100 ft"
-    return f"{volume * 1000:,.0f} L per m"
-
-
-def words_of_time(seconds: float | None) -> str:
-    """A time span in words fit for a sentence."""
-    if seconds is None:
-        return "not within the time looked at"
-    if seconds < 5400:
-        return f"{max(0, round(seconds / 60))} min"
-    hours = seconds / 3600
-    return f"{hours:.0f} h" if hours < 48 else f"{hours / 24:.1f} days"
-
-

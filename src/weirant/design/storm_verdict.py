@@ -7,12 +7,13 @@ import math
 from collections.abc import Callable
 
 from weirant.checks.collects import lowered, over_hard_layer
-from weirant.checks.judge import judge, say
+from weirant.checks.judge import judge
 from weirant.design.across import GroundSample, Stand, section_at
-from weirant.design.simulation import HOURS, Simulation, Wish, simulated, words_of_time
+from weirant.design.simulation import HOURS, Simulation, Wish, simulated
 from weirant.design.storms import DESIGN, rain_of, storm_named
 from weirant.errors import WeirantError
 from weirant.job.site import Feature
+from weirant.outcome.facts import Amount, Fact, Lasting
 from weirant.outcome.finding import DRY_IN_TIME, Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, DURATION, RAIN_DEPTH
@@ -52,45 +53,32 @@ def _of_part(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) 
                 return None
             answers.append(answer)
     except WeirantError as fault:
-        return dataclasses.replace(found, state=State.UNKNOWN, reason=f"Cannot be simulated: {fault}.")
+        return dataclasses.replace(found, state=State.UNKNOWN, case="refused", facts={"why": str(fault)})
     best, ends = answers[0][0], [after for after, _ in answers]
     if answers[0][1]:
-        return dataclasses.replace(found, reason=f"{_start(place.name)} is wetter than {say(outcome, place.dry_depth or 0.0, DEPTH)} before any storm: the wet season alone keeps it so.")
+        return dataclasses.replace(found, case="wet-before", facts={"depth": Amount(place.dry_depth or 0.0, DEPTH)})
     state = judge(best, place.dry_within, at_most=True, band=(min(ends), max(ends)))
-    return dataclasses.replace(found, state=state, reason=_reason(outcome, place, best, ends), value=best if math.isfinite(best) else None,
-                               fixes=lowered(outcome, stand.found, min(LOWER, over_hard_layer(stand.found, stand.part))) if state == State.FAILS else ())  # fmt: skip
+    fixes = lowered(stand.found, min(LOWER, over_hard_layer(stand.found, stand.part))) if state == State.FAILS else ()
+    said = dataclasses.replace(found, state=state, facts=_facts(outcome, place, best, ends), fixes=fixes)
+    return dataclasses.replace(said, case="by-its-end" if best <= 0 else "", value=best) if math.isfinite(best) else dataclasses.replace(said, case="wetter")
 
 
 def _found(stand: Stand) -> Finding:
     place = stand.place
-    return Finding(DRY_IN_TIME, "collects", f"Dry in time at {place.name}", State.FAILS, "", "vangenuchten1980 user", limit=place.dry_within,
+    return Finding(State.FAILS, source="vangenuchten1980 user", code=DRY_IN_TIME, family="collects", limit=place.dry_within,
                    kind=DURATION, station=stand.station if stand.found.grade is not None else None, elements=(f"features.{place.id}.dry_within", f"soils.{stand.part.soil.id}"),
                    subject=stand.found.id, place=place.id)  # fmt: skip
 
 
-def _reason(outcome: Outcome, place: Feature, best: float, ends: list[float]) -> str:
-    job = outcome.job
-    depth, hours = say(outcome, place.dry_depth or 0.0, DEPTH), _hours(outcome, place)
-    storm = f"the design storm ({say(outcome, job.water.storm_depth, RAIN_DEPTH)} in {job.water.storm_duration / 3600:g} h)"
-    if not math.isfinite(best):
-        said = f"After {storm} it stays wetter than {depth} for all of the {hours:g} h looked at"
-    elif best <= 0:
-        said = f"It is dry to {depth} by the end of {storm}"
-    else:
-        said = f"It is dry to {depth} {words_of_time(best)} after {storm}"
+def _facts(outcome: Outcome, place: Feature, best: float, ends: list[float]) -> dict[str, Fact]:
+    """What it rests on: how dry, after which storm, how long after; and the ends over the range of the soil, where they differ."""
+    water, watched = outcome.job.water, _hours(outcome, place) * 3600
+    facts: dict[str, Fact] = {"depth": Amount(place.dry_depth or 0.0, DEPTH), "rain": Amount(water.storm_depth, RAIN_DEPTH), "lasts": water.storm_duration / 3600,
+                              "after": Lasting(best, watched), "looked_at": watched / 3600}  # fmt: skip
     low, high = min(ends), max(ends)
-    over = "" if not math.isfinite(low) or high - low < 1800 else f"; over the range of the soil {_span(low, hours)} to {_span(high, hours)}"
-    return f"{said}{over}. Step 8 shows it."
-
-
-def _span(seconds: float, hours: float) -> str:
-    if not math.isfinite(seconds):
-        return f"more than {hours:g} h"
-    return words_of_time(seconds) if seconds >= 60 else "at once"
-
-
-def _start(name: str) -> str:
-    return name[:1].upper() + name[1:]
+    if math.isfinite(low) and high - low >= 1800:
+        facts |= {"low": Lasting(low, watched), "high": Lasting(high, watched)}
+    return facts
 
 
 def _hours(outcome: Outcome, place: Feature) -> float:

@@ -23,6 +23,7 @@ from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import LEVEL, SECTION, SLOPE, STATION, System, shown, step_si
+from weirant.words.findings import title_words
 
 Array = NDArray[np.float64]
 Move = Callable[[Job, Point], Job]
@@ -258,7 +259,7 @@ def _flags(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]
         if place not in seen:
             seen.add(place)
             flags.append(
-                Flag((finding.station, grade.at(grade.ground, finding.station)), str(finding.state), finding.title)
+                Flag((finding.station, grade.at(grade.ground, finding.station)), str(finding.state), title_words(finding, outcome.job))
             )
     return list(flags)
 

@@ -1,21 +1,16 @@
-"""A finding: one number against one limit from one source."""
+"""A finding: one number against one limit from one source, in codes and numbers; the words for it are made where it is told."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Any
 
-from weirant.errors import InputError
-from weirant.job import Job
-from weirant.job.paths import with_value
+from weirant.outcome.commands import Command
+from weirant.outcome.facts import Facts
 from weirant.outcome.figure import Figure
 from weirant.units.display import Kind
 
-GONE = (KeyError, AttributeError, StopIteration)  # what a command meets in a job without the run or section it is about
-NOT_THERE = "what this would change is not there any more"
-DRY_IN_TIME = "dry-in-time"  # key of the one finding that is simulated, and so comes after the others
+DRY_IN_TIME = "dry-in-time"  # code of the one finding that is simulated, and so comes after the others
 
 
 class State(StrEnum):
@@ -36,95 +31,56 @@ _RANKS = {state: rank for rank, state in enumerate(State)}
 
 
 @dataclass(frozen=True)
-class Set:
-    """The command that sets one field of a job."""
-
-    path: str
-    value: Any
-
-    def __call__(self, job: Job) -> Job:
-        """The job with the field set. Raises InputError where there is no such field any more."""
-        try:
-            return with_value(job, self.path, self.value)
-        except GONE as fault:
-            raise InputError("", NOT_THERE) from fault
-
-
-@dataclass(frozen=True)
-class Do:
-    """The command that makes another job of one by a function of it and what is given by name."""
-
-    act: Callable[..., Job]
-    given: dict[str, Any]
-
-    def __call__(self, job: Job) -> Job:
-        """The job that the function makes. Raises InputError where what it is about is not there any more."""
-        try:
-            return self.act(job, **self.given)
-        except GONE as fault:
-            raise InputError("", NOT_THERE) from fault
-
-
-def do(act: Callable[..., Job], **given: Any) -> Do:
-    """The command of a function and what is given to it."""
-    return Do(act, given)
-
-
-@dataclass(frozen=True)
-class Instead:
-    """The command that puts another job in the place of the present one."""
-
-    job: Job
-
-    def __call__(self, _: Job) -> Job:
-        """The other job."""
-        return self.job
-
-
-@dataclass(frozen=True)
 class Fix:
-    """A change that would help, by its name: a command with its arguments, which makes of a job the job as it would be.
+    """A change that would help: a command under a code, with the figures that tell what it does.
 
     It is carried out only when it is looked at or taken. Raises InputError where the job does not let it be.
     """
 
-    name: str
-    made: Callable[[Job], Job]
+    code: str
+    made: Command
+    facts: Facts = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
 class Finding:
-    """State, value against limit, reason in one sentence, source and fixes.
+    """State, value against limit, what it rests on, source and fixes.
 
-    ``at_most`` tells which side of the limit is good. ``value`` is None where unknown, and ``reason`` then names the
-    measurement that would settle it. ``subject`` is the identity of what it is about (empty: the job as a whole), ``place`` that of the place to
-    keep dry which it is about, ``station`` where on that run it happens, ``elements`` the fields it hangs on. ``also`` are the subjects of which the
-    same is found, less badly, where findings are told together.
+    ``code`` is the check's, which gives it and its family to what it found. ``case`` tells which of the ways a check can come out this is, where the
+    state alone does not; ``facts`` are the figures and identities it rests on. ``at_most`` tells which side of the limit is good. ``value`` is None
+    where unknown. ``subject`` is the identity of what it is about (empty: the job as a whole), ``place`` that of the place to keep dry which it is
+    about, ``station`` where on that run it happens, ``elements`` the fields it hangs on. ``caution`` is the code of a warning that belongs to it.
+    ``also`` are the subjects of which the same is found, less badly, where findings are told together.
     """
 
-    key: str
-    family: str
-    title: str
     state: State
-    reason: str
-    source: str
-    value: float | None = None
-    limit: float | None = None
-    kind: Kind | None = None
-    at_most: bool = True
-    figure: Figure | None = None
-    fixes: tuple[Fix, ...] = ()
-    station: float | None = None
-    elements: tuple[str, ...] = ()
-    caution: str = ""
-    subject: str = ""
-    place: str = ""
-    also: tuple[str, ...] = ()
+    case: str = ""
+    source: str = field(default="", kw_only=True)
+    facts: Facts = field(default_factory=dict, kw_only=True)
+    value: float | None = field(default=None, kw_only=True)
+    limit: float | None = field(default=None, kw_only=True)
+    kind: Kind | None = field(default=None, kw_only=True)
+    at_most: bool = field(default=True, kw_only=True)
+    figure: Figure | None = field(default=None, kw_only=True)
+    fixes: tuple[Fix, ...] = field(default=(), kw_only=True)
+    station: float | None = field(default=None, kw_only=True)
+    elements: tuple[str, ...] = field(default=(), kw_only=True)
+    caution: str = field(default="", kw_only=True)
+    code: str = field(default="", kw_only=True)
+    family: str = field(default="", kw_only=True)
+    subject: str = field(default="", kw_only=True)
+    place: str = field(default="", kw_only=True)
+    also: tuple[str, ...] = field(default=(), kw_only=True)
 
     @property
     def about(self) -> tuple[str, str, str]:
-        """What tells it from every other finding: its key, its subject and its place."""
-        return self.key, self.subject, self.place
+        """What tells it from every other finding: its code, its subject and its place."""
+        return self.code, self.subject, self.place
+
+    @property
+    def band(self) -> tuple[float, float] | None:
+        """The value for the low and the high end of the soil, SI."""
+        return self.figure.band if self.figure is not None else None
 
     @property
     def margin(self) -> float | None:

@@ -84,8 +84,8 @@ class Outcome:
 
     @cached_property
     def told(self) -> tuple[Finding, ...]:
-        """The findings as they are told: equal ones of many runs once, named for the run with the least room."""
-        return told(self.findings, self.job)
+        """The findings as they are told: equal ones of many runs once, that of the run with the least room."""
+        return told(self.findings)
 
 
 def with_findings(outcome: Outcome, findings: Sequence[Finding]) -> Outcome:

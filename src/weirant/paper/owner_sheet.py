@@ -24,6 +24,7 @@ from weirant.paper.lettering import FAMILY
 from weirant.paper.page import DOTS, pdf_page
 from weirant.paper.palette import PRINT
 from weirant.units.display import LEVEL, SLOPE, System, shown
+from weirant.words.findings import as_told
 
 CAUTIONS = (
     "Nobody enters a trench of 5 ft (1.5 m) or more without a protective system; narrow or wet walls can fall in at any depth. Keep spoil 2 ft (0.6 m) back.",
@@ -90,9 +91,8 @@ class _Sheet:
         findings = self.outcome.told
         self._paragraph(f"As drawn: {summary(findings)}.", 0, self.page.width(), 1.15, True)
         for finding in [f for f in findings if f.state != State.HOLDS][:5]:
-            self._paragraph(
-                f"{str(finding.state).capitalize()} – {finding.title}: {finding.reason}", 0, self.page.width()
-            )
+            words = as_told(finding, self.outcome.job)
+            self._paragraph(f"{str(finding.state).capitalize()} – {words.title}: {words.reason}", 0, self.page.width())
         self.y += 0.5 * self.ink.text
 
     def _picture(self, drawing: Drawing, area: QRectF, scale_bar: bool) -> None:

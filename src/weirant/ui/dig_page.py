@@ -17,6 +17,7 @@ from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
 from weirant.ui.words import PlainLabel
 from weirant.units.display import LEVEL, SECTION, STATION, shown
+from weirant.words.findings import offered
 
 
 class DigPage(QFrame):
@@ -87,7 +88,7 @@ class DigPage(QFrame):
         where = shown(worst.station, STATION, system)
         self.verdict.setText(f"Station {where} lies {shown(abs(worst.off), SECTION, system)} too {'high' if worst.off > 0 else 'low'}. Relay it, or go on from it as it is:")
         for way in ways_on(document.settled, document.run, worst.station, worst.level):
-            self._ways.addWidget(TryButton(document, 110, way))
+            self._ways.addWidget(TryButton(document, 110, offered(way, document.job)))
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
         self.table.sheet.in_sight = True

@@ -23,7 +23,8 @@ from weirant.job.paths import field_at, label_at, value_at, with_value
 from weirant.job.section import TrenchSection
 from weirant.job.soil import Soil
 from weirant.library import shipped, with_own
-from weirant.outcome.finding import Finding, Fix
+from weirant.outcome.commands import Offer
+from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome, with_findings
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import trench_at
@@ -75,7 +76,7 @@ class Document(QObject):
         self.path, self.digest = path, ""
         self._job: Job | None = None
         self._outcome: Outcome | None = None
-        self._trial: Fix | None = None
+        self._trial: Offer | None = None
         self._trial_outcome: Outcome | None = None
         self._station = 0.0
         self._run, self._thing, self._soil = "", "", ""
@@ -181,7 +182,7 @@ class Document(QObject):
         return self._outcome
 
     @property
-    def trial(self) -> Fix | None:
+    def trial(self) -> Offer | None:
         """The fix on trial."""
         return self._trial
 
@@ -268,7 +269,7 @@ class Document(QObject):
             return
         self.found.emit()
 
-    def try_fix(self, fix: Fix) -> None:
+    def try_fix(self, fix: Offer) -> None:
         """Show a fix without taking it."""
         try:
             self._trial, self._trial_outcome = fix, _worked_out(tried(fix, self.job, self.settled.library), Session(self.session))

@@ -22,7 +22,7 @@ from weirant.ground.daylight_places import DaylightPlace
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
 from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
-from weirant.outcome.finding import Fix, Instead
+from weirant.outcome.commands import Instead, Offer
 from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
@@ -119,24 +119,26 @@ class GradePage(ColumnPage):
 
     def _show_plan(self, plan: object) -> None:
         from weirant.design.best_grade import GradePlan
+        from weirant.words.grade import bindings_words, sump_words, way_out_offer
 
         assert isinstance(plan, GradePlan)
+        outcome = self.document.settled
         self.find_button.setEnabled(True)
         emptied(self._found)
         system = self.document.system
         if plan.job is None:
             self.head.setText("No grade line satisfies every demand. Any one of these would make it possible:")
-            for offer in plan.offers:
-                self._offer(offer)
-            if plan.advice:
-                self._say(plan.advice)
+            for way in plan.ways_out:
+                self._offer(way_out_offer(outcome.job, way))
+            if plan.sump is not None:
+                self._say(sump_words(outcome.job, plan))
             return
         proof = "" if plan.best.is_proven else " Best found in the time given; not proven."
         self.head.setText(f"Dig {shown(plan.dig, VOLUME, system)}; as it lies {shown(plan.dig_before, VOLUME, system)}.{proof}")
-        for words in plan.binding[:7]:
+        for words in bindings_words(outcome.job, plan)[:7]:
             self._say(words)
         aim = list(Aim)[self.aim.currentIndex()]
-        self.document.try_fix(Fix(f"Best grade of every run: {aim}", Instead(plan.job)))
+        self.document.try_fix(Offer(f"Best grade of every run: {aim}", Instead(plan.job)))
 
     def find_places(self) -> None:
         """List the places where the run in hand could come to daylight on the owner's land."""
@@ -153,7 +155,7 @@ class GradePage(ColumnPage):
             words = (f"{shown(place.length, STATION, system)} towards {heading_words(place.bearing)}, dig {shown(place.dig, VOLUME, system)}, "
                      f"invert {shown(place.level, LEVEL, system)}")  # fmt: skip
             try:
-                self._offer(Fix(words, Instead(with_outlet_at(outcome.job, name, place))))
+                self._offer(Offer(words, Instead(with_outlet_at(outcome.job, name, place))))
             except InputError as fault:
                 self._say(f"{words}: {fault}")
 
@@ -161,7 +163,7 @@ class GradePage(ColumnPage):
         self.find_button.setEnabled(True)
         self.head.setText(text[:1].upper() + text[1:])
 
-    def _offer(self, fix: Fix) -> None:
+    def _offer(self, fix: Offer) -> None:
         self._found.addWidget(TryButton(self.document, 44, fix))
 
     def _say(self, words: str) -> None:

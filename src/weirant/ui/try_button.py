@@ -8,7 +8,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy
 
 from weirant.job import Job
-from weirant.outcome.finding import Fix
+from weirant.outcome.commands import Offer
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 
@@ -16,7 +16,7 @@ from weirant.ui.theme import THEME
 class TryButton(QPushButton):
     """Offers one fix; ``letters`` is how many stand in a line."""
 
-    def __init__(self, document: Document, letters: int = 36, fix: Fix | None = None) -> None:
+    def __init__(self, document: Document, letters: int = 36, fix: Offer | None = None) -> None:
         super().__init__()
         self.document, self.letters, self.fix = document, letters, fix
         self._made_for: Job | None = None
@@ -26,7 +26,7 @@ class TryButton(QPushButton):
         if fix is not None:
             self.offer(fix)
 
-    def offer(self, fix: Fix) -> None:
+    def offer(self, fix: Offer) -> None:
         """Offer a fix."""
         self.fix, self._made_for = fix, self.document.job
         self.setAccessibleName(f"Try the fix: {fix.name}")

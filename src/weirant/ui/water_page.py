@@ -12,7 +12,7 @@ from weirant.design.from_plan import shed_words
 from weirant.design.place_drain import PLACED, placed, wet_areas
 from weirant.errors import InputError
 from weirant.job import Job
-from weirant.outcome.finding import Fix, Instead
+from weirant.outcome.commands import Instead, Offer
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
@@ -120,7 +120,7 @@ class WaterPage(ColumnPage):
                 return
             for area in areas[:2]:
                 try:
-                    fix = Fix(f"Place a {PLACED[ranked.kind.key]} at {area.name}", Instead(placed(outcome, ranked.kind.key, area)))
+                    fix = Offer(f"Place a {PLACED[ranked.kind.key]} at {area.name}", Instead(placed(outcome, ranked.kind.key, area)))
                 except InputError:
                     continue
                 self._offers.addWidget(TryButton(self.document, 40, fix))
@@ -131,7 +131,7 @@ class WaterPage(ColumnPage):
             if shed:
                 self._offers.addWidget(_quiet(shed))
             for words, job in areas:
-                self._offers.addWidget(TryButton(self.document, 40, Fix(words, Instead(job))))
+                self._offers.addWidget(TryButton(self.document, 40, Offer(words, Instead(job))))
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
         self.refresh()

@@ -135,6 +135,16 @@ def shown(value: float | None, kind: Kind, system: System) -> str:
     return number if not unit or value is None or not math.isfinite(value) else f"{number} {unit}"
 
 
+def shown_span(seconds: float | None) -> str:
+    """A time span in words fit for a sentence."""
+    if seconds is None:
+        return "not within the time looked at"
+    if seconds < 5400:
+        return f"{max(0, round(seconds / 60))} min"
+    hours = seconds / 3600
+    return f"{hours:.0f} h" if hours < 48 else f"{hours / 24:.1f} days"
+
+
 def _inches(number: float) -> str:
     eighths = round(abs(number) * 8)
     whole, rest = divmod(eighths, 8)

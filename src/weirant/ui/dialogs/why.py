@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from weirant.design.leaning import leanings
+from weirant.job import Job
 from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
@@ -23,28 +24,30 @@ from weirant.sources import citation
 from weirant.ui.theme import THEME
 from weirant.ui.words import PlainLabel
 from weirant.units.display import System, plain_shown, shown
+from weirant.words.findings import as_told, worded
 
 
 class WhyDialog(QDialog):
     """The datasheet of one result."""
 
     def __init__(
-        self, title: str, figure: Figure | None, finding: Finding | None, system: System, parent: QWidget | None = None
+        self, title: str, figure: Figure | None, finding: Finding | None, job: Job, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Why: {title}")
         self.setMinimumSize(round(42 * THEME.text), round(40 * THEME.text))
-        self._page, self._system = QVBoxLayout(), system
+        self._page, self._system = QVBoxLayout(), System(job.units)
         self._add(title, loud=True)
         if finding is not None:
-            self._add(f"{str(finding.state).capitalize()}. {finding.reason}")
+            words, system = worded(finding, job), self._system
+            self._add(f"{str(finding.state).capitalize()}. {words.reason}")
             if finding.value is not None and finding.limit is not None and finding.kind is not None:
                 bound = "at most" if finding.at_most else "at least"
                 self._add(
                     f"{shown(finding.value, finding.kind, system)} against {bound} {shown(finding.limit, finding.kind, system)}."
                 )
-            if finding.caution:
-                self._add(finding.caution)
+            if words.caution:
+                self._add(words.caution)
             self._add("Limit from: " + citation(finding.source), quiet=True)
         if figure is not None:
             self._add_figure(figure)
@@ -119,11 +122,11 @@ def _quiet(text: str) -> QLabel:
     return label
 
 
-def why_finding(finding: Finding, system: System, parent: QWidget) -> WhyDialog:
-    """The dialog for a finding."""
-    return WhyDialog(finding.title, finding.figure, finding, system, parent)
+def why_finding(finding: Finding, job: Job, parent: QWidget) -> WhyDialog:
+    """The dialog for a finding of a job."""
+    return WhyDialog(as_told(finding, job).title, finding.figure, finding, job, parent)
 
 
-def why_figure(figure: Figure, system: System, parent: QWidget) -> WhyDialog:
+def why_figure(figure: Figure, job: Job, parent: QWidget) -> WhyDialog:
     """The dialog for a figure on its own."""
-    return WhyDialog(figure.label, figure, None, system, parent)
+    return WhyDialog(figure.label, figure, None, job, parent)

@@ -18,7 +18,6 @@ from PyQt6.QtWidgets import (
 )
 
 from weirant.design.holes import LayerVerdict, own_soil, taken_over, verdicts
-from weirant.design.holes_words import fit_words, layer_words
 from weirant.drawing.holes import hole_drawing, readings_drawing
 from weirant.errors import InputError
 from weirant.job import Job
@@ -27,7 +26,7 @@ from weirant.job.holes import AUGER_HOLE, BAIL, RISING, TESTS, FieldTest, Horizo
 from weirant.job.removal import without_hole
 from weirant.job.soil import Soil
 from weirant.job.soils import soil_at, soil_of, where_words
-from weirant.outcome.finding import Fix, Instead, do
+from weirant.outcome.commands import Instead, Offer, do
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
@@ -40,6 +39,7 @@ from weirant.ui.try_button import TryButton
 from weirant.ui.views.picture import Picture
 from weirant.ui.words import PlainLabel
 from weirant.ui.work import Newest
+from weirant.words.holes import fit_words, layer_words
 
 NARROW = 46.0  # text heights of width below which the third column goes under the others
 
@@ -246,9 +246,9 @@ class HolesPage(QScrollArea):
         if changed != job:
             before, after = ((s.hard_layer_depth, s.water_table_depth) for s in (soil, soil_of(changed, soil.id)))
             depths = f", and the depths found in {hole.name}" if hole is not None and before != after else ""
-            self._offers.addWidget(TryButton(self.document, 40, Fix(f"Take these conductivities over{depths}", Instead(changed))))
+            self._offers.addWidget(TryButton(self.document, 40, Offer(f"Take these conductivities over{depths}", Instead(changed))))
         if hole is not None and hole.log and soil.hole != hole.id:
-            self._offers.addWidget(TryButton(self.document, 40, Fix(f"Let what was dug here be a soil of its own, round {hole.name}", do(own_soil, hole=hole.id))))
+            self._offers.addWidget(TryButton(self.document, 40, Offer(f"Let what was dug here be a soil of its own, round {hole.name}", do(own_soil, hole=hole.id))))
 
     # edits
 

@@ -108,7 +108,7 @@ def _step_of(path: str) -> str:
 
 def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:
     """The step's state, and it in two or three words."""
-    states = [f.state for f in outcome.told if f.key in step.families]
+    states = [f.state for f in outcome.told if f.code in step.families]
     failing = states.count(State.FAILS)
     if failing:
         return State.FAILS, f"{failing} fail{'s' if failing == 1 else ''}"

@@ -19,7 +19,6 @@ from PyQt6.QtWidgets import (
 from weirant.design.ensemble import Ensemble
 from weirant.design.simulation import Refined, Simulation, Wish, refined
 from weirant.design.sources import roofs_shed
-from weirant.design.storm_words import details, verdict
 from weirant.design.storms import DESIGN, storm_named, storms_of
 from weirant.drawing.storm import storm_section
 from weirant.drawing.storm_chart import frame_at, storm_chart
@@ -35,6 +34,7 @@ from weirant.ui.views.picture import Picture
 from weirant.ui.words import PlainLabel
 from weirant.ui.work import in_background
 from weirant.units.display import RAIN_DEPTH, shown
+from weirant.words.storm import details, verdict
 
 SPANS = ((24, "a day"), (72, "three days"), (120, "five days"), (240, "ten days"))
 WITH, WITHOUT = "with", "without"

@@ -46,7 +46,7 @@ class StormWatch(QObject):
         if not self.is_on or self.document.is_empty or self.document.dragging:
             return
         outcome = self.document.outcome
-        if outcome is self._asked or any(f.key == DRY_IN_TIME for f in outcome.findings):
+        if outcome is self._asked or any(f.code == DRY_IN_TIME for f in outcome.findings):
             return
         self._asked = outcome
         if self._of is not self.document.session:  # another job: what was worked out for the one before goes with it

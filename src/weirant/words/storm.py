@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from weirant.design.ensemble import Ensemble
-from weirant.design.simulation import Simulation, peak_bracket, words_of_time, words_of_volume
+from weirant.design.simulation import Simulation, peak_bracket
 from weirant.seepage.storm import Course
-from weirant.units.display import DEPTH, INFLOW, WATER_VOLUME, System, shown
+from weirant.units.display import DEPTH, INFLOW, WATER_VOLUME, System, shown, shown_span
 
 
 def verdict(drained: Simulation, bare: Simulation | None, system: System) -> str:
@@ -23,13 +23,13 @@ def dry_words(simulation: Simulation, system: System) -> str:
         return f"it is wetter than {depth} for all of the {course.until / 3600:.0f} h"
     if after == 0:
         return f"it stays dry to {depth}" if course.dry_after(simulation.place, simulation.dry_depth) == 0 else f"it is dry to {depth} by the end of the rain"
-    return f"it is dry to {depth} {words_of_time(after)} after the rain, {'in time' if simulation.in_time else f'later than the {simulation.dry_within / 3600:g} h wanted'}"
+    return f"it is dry to {depth} {shown_span(after)} after the rain, {'in time' if simulation.in_time else f'later than the {simulation.dry_within / 3600:g} h wanted'}"
 
 
 def begins(course: Course) -> str:
     """When the drain begins to run, as the rest of a sentence."""
     at = course.starts_at
-    when = "" if at is None else "with the rain" if at < 60 else f"{words_of_time(at)} after the rain began"
+    when = "" if at is None else "with the rain" if at < 60 else f"{shown_span(at)} after the rain began"
     if course.ran_before:
         return f"runs already before and rises {when}" if when else "runs already before and does not rise"
     return f"starts {when}" if when else "never runs"
@@ -50,3 +50,10 @@ def details(drained: Simulation, shedding: float, ensemble: Ensemble | None, sys
     if course.total("on_stone") > 0:
         out.append(f"Of that up to {words_of_volume(course.total('on_stone'), system)} fell or ran straight onto open stone.")
     return " ".join([*out, *([] if ensemble is None else [ensemble.words()])])
+
+
+def words_of_volume(volume: float, system: System) -> str:
+    """A volume per metre of drain, m², as said on a site."""
+    if system == System.IMPERIAL:
+        return f"{shown(volume * 30.48, WATER_VOLUME, system)} per 100 ft"
+    return f"{volume * 1000:,.0f} L per m"

@@ -1,0 +1,156 @@
+"""One finding in full: its sentence, its number against its limit, and what would help, with what that costs."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from weirant.design.effects import Effect, clears, effect_of
+from weirant.errors import WeirantError
+from weirant.job import Job
+from weirant.outcome.commands import Offer
+from weirant.outcome.finding import Finding, Fix
+from weirant.ui.document import Document
+from weirant.ui.findings.limit_bar import LimitBar, MarkAndWord
+from weirant.ui.try_button import TryButton
+from weirant.ui.words import PlainLabel
+from weirant.units.display import VOLUME, shown
+from weirant.words.findings import as_told, title_words
+
+
+class FindingCard(QFrame):
+    """One finding in full."""
+
+    why = pyqtSignal(Finding)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.finding: Finding | None = None
+        self._fix_rows: list[FixRow] = []
+        self._of: Job | None = None  # the job that fixes change
+        self._told_of: Job | None = None  # and that which is shown, which may be one on trial
+        self.setObjectName("card")
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(9, 7, 9, 5)
+        self._layout.setSpacing(3)
+        self.mark, self.title, self.reason, self.bar = MarkAndWord(), PlainLabel(), PlainLabel(), LimitBar(document)
+        self.title.setProperty("strong", True)
+        self.title.setWordWrap(True)
+        self.reason.setWordWrap(True)
+        self.caution = PlainLabel()
+        self.caution.setWordWrap(True)
+        self.caution.setProperty("quiet", True)
+        head = QHBoxLayout()
+        head.addWidget(self.title, 1)
+        head.addWidget(self.mark)
+        self._layout.addLayout(head)
+        for widget in (self.reason, self.bar, self.caution):
+            self._layout.addWidget(widget)
+        self._fixes = QVBoxLayout()
+        self._fixes.setSpacing(2)
+        self._layout.addLayout(self._fixes)
+        self.why_button = QPushButton("Why?")
+        self.why_button.setProperty("link", True)
+        self.why_button.clicked.connect(self._ask_why)
+        self._layout.addWidget(self.why_button, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def _ask_why(self) -> None:
+        if self.finding is not None:
+            self.why.emit(self.finding)
+
+    def show_finding(self, finding: Finding) -> None:
+        """Show a finding; the widgets stay, their words change."""
+        job, of = self.document.outcome.job, self.document.job
+        if finding == self.finding and self._told_of is job and self._of is of:
+            return
+        words, is_same = as_told(finding, job), finding == self.finding  # what is found may be the same in other names and units
+        self.finding, self._of, self._told_of = finding, of, job
+        self.title.setText(words.title)
+        self.reason.setText(words.reason)
+        self.why_button.setAccessibleName(f"Why: {words.title}")
+        self.setAccessibleName(f"{finding.state}: {words.title}. {words.reason}")
+        self.bar.update()
+        if not is_same:
+            self.mark.state = str(finding.state)
+            self.mark.update()
+            self.bar.finding = finding
+            self.bar.setVisible(finding.value is not None and finding.limit is not None)
+            self.caution.setText(words.caution)
+            self.caution.setVisible(bool(words.caution))
+        self._show_fixes(words.offers)
+
+    def _show_fixes(self, fixes: tuple[Offer, ...]) -> None:
+        while len(self._fix_rows) < len(fixes):
+            self._fix_rows.append(FixRow(self, len(self._fix_rows)))
+            self._fixes.addWidget(self._fix_rows[-1])
+        for index, row in enumerate(self._fix_rows):
+            row.setVisible(index < len(fixes))
+            if index < len(fixes):
+                row.show_fix(fixes[index])
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
+        if self.finding is not None and self.finding.station is not None:
+            if self.finding.subject and self.document.run not in self.finding.also:
+                self.document.take_run(self.finding.subject)
+            self.document.move_to(self.finding.station)
+
+
+class FixRow(QWidget):
+    """An offered fix: a button that tries it, and what it would cost and spoil."""
+
+    def __init__(self, card: FindingCard, index: int) -> None:
+        super().__init__()
+        self.card, self.index = card, index
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 2, 0, 2)
+        box.setSpacing(0)
+        self.button = TryButton(card.document)
+        self.effect = PlainLabel()
+        self.effect.setProperty("quiet", True)
+        self.effect.setWordWrap(True)
+        box.addWidget(self.button)
+        box.addWidget(self.effect)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self._work_out)
+
+    def show_fix(self, fix: Offer) -> None:
+        """Show a fix; what it costs follows once the hand rests."""
+        self.button.offer(fix)
+        self.effect.setText("working out what it costs …")
+        self._timer.start(180 + 40 * self.index)
+
+    @property
+    def fix(self) -> Fix:
+        """The fix as the card's finding has it now."""
+        assert self.card.finding is not None
+        return self.card.finding.fixes[self.index]
+
+    def _work_out(self) -> None:
+        if self.isHidden() or self.card.finding is None or self.index >= len(self.card.finding.fixes):
+            return
+        document = self.card.document
+        if self.card._of is not document.job:
+            return  # made for a job that has changed meanwhile; the card is about to be shown anew
+        try:
+            effect = effect_of(self.fix, document.outcome, document.session)
+        except WeirantError:
+            effect = None
+        if effect is None or not clears(self.card.finding, effect):
+            self.setVisible(False)  # what does not cure is not offered
+        else:
+            self.effect.setText(effect_words(effect, document))
+
+
+def effect_words(effect: Effect, document: Document) -> str:
+    """What a fix does, in words."""
+    settled = f"settles {len(effect.settled)}" if effect.settled else "cures nothing that fails"
+    cures = f"cures {len(effect.cured)}" if effect.cured else settled
+    job = document.outcome.job
+    later = "".join(f"; the trial shows whether {title[:1].lower()}{title[1:]}" for title in (title_words(f, job) for f in effect.to_be_seen))
+    spoils = "spoils nothing" if not effect.spoiled else "spoils: " + ", ".join(title_words(f, job).lower() for f in effect.spoiled[:3])
+    dig = shown(abs(effect.dig), VOLUME, document.system)
+    costs = "same dig" if abs(effect.dig) < 0.02 else f"{'+' if effect.dig > 0 else '−'}{dig} dig"
+    return f"{cures}; {spoils}; {costs}{later}"

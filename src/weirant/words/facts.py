@@ -1,0 +1,70 @@
+"""How each kind of fact is said."""
+
+from __future__ import annotations
+
+import math
+
+from weirant.job import Job
+from weirant.job.identity import by_id
+from weirant.job.network import Run
+from weirant.job.site import Feature
+from weirant.job.water import Source
+from weirant.outcome.facts import Amount, Fact, Fall, Lasting, Named, Times, WaterDepth
+from weirant.units.display import DEPTH, SECTION, System, shown, shown_span
+
+BOARD = {System.IMPERIAL: (3.048, "10 ft"), System.METRIC: (3.0, "3 m")}  # over what length a fall is told: the board or tape at hand
+
+
+def fact_words(fact: Fact, job: Job, system: System) -> str:
+    """A fact as the reader is told it. Raises KeyError for an identity that the job does not have."""
+    match fact:
+        case Amount(value, kind):
+            return shown(value, kind, system)
+        case Named(identity):
+            return called(job, identity)
+        case WaterDepth(depth):
+            return f"{shown(depth, DEPTH, system)} below ground" if depth >= 0 else f"{shown(-depth, DEPTH, system)} over the ground"
+        case Times(ratio):
+            return times_words(ratio)
+        case Fall(slope):
+            length, words = BOARD[system]
+            return f"{shown(slope * length, SECTION, system)} in {words}"
+        case Lasting(seconds, looked_at):
+            return f"more than {looked_at / 3600:g} h" if not math.isfinite(seconds) else shown_span(seconds) if seconds >= 60 else "at once"
+        case tuple():
+            told = [fact_words(one, job, system) for one in fact]
+            return ", ".join(told) if isinstance(fact[0], str) or len(told) < 2 else f"{', '.join(told[:-1])} and {told[-1]}"
+        case float():
+            return f"{fact:g}"
+    return str(fact)
+
+
+def called(job: Job, identity: str) -> str:
+    """How the job calls a run, thing or source. Raises KeyError where it has none of that identity."""
+    for things in (job.runs, job.features, job.sources):
+        one: Run | Feature | Source | None = by_id(things, identity)
+        if one is not None:
+            return one.name
+    raise KeyError(identity)
+
+
+def plain_fact(fact: Fact) -> object:
+    """A fact as bare numbers, identities and texts, SI."""
+    match fact:
+        case Amount(value, kind):
+            return {"value": value, "quantity": kind.name}
+        case Named(identity):
+            return identity
+        case WaterDepth(number) | Times(number) | Fall(number):
+            return number
+        case Lasting(seconds):
+            return seconds if math.isfinite(seconds) else None
+        case tuple():
+            return [plain_fact(one) for one in fact]
+    return fact
+
+
+def times_words(ratio: float) -> str:
+    """How many times, to two figures: more would say more than is known."""
+    rounded = float(f"{ratio:.2g}")
+    return f"{rounded:,.0f} times" if rounded >= 10 else f"{rounded:g} times"

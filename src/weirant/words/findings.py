@@ -1,0 +1,138 @@
+"""Findings in words: title, reason, warning and fixes, in the units of the job."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any
+
+from weirant.job import Job
+from weirant.outcome.commands import Offer
+from weirant.outcome.facts import Amount, Fact, Facts, Named
+from weirant.outcome.finding import Finding, Fix
+from weirant.units.display import STATION, System
+from weirant.words.facts import fact_words
+from weirant.words.template import Template, parsed
+
+REFUSED = "refused"  # case of a finding whose sums refuse the values
+
+
+@dataclass(frozen=True)
+class Worded:
+    """A finding as it is told."""
+
+    title: str
+    reason: str
+    caution: str
+    offers: tuple[Offer, ...]
+
+
+@dataclass(frozen=True)
+class _Sentences:
+    """The titles and sentences of a code, by case, case and state, or state; under "" what is said of all others."""
+
+    titles: Mapping[str, Template]
+    said: Mapping[str, Template]
+
+
+def worded(finding: Finding, job: Job) -> Worded:
+    """A finding in words."""
+    title = _filled(_chosen(_findings()[finding.code].titles, finding), _all_facts(finding), job)
+    return Worded(title, _reason(finding, job), caution_words(finding), tuple(offered(fix, job) for fix in finding.fixes))
+
+
+def as_told(finding: Finding, job: Job) -> Worded:
+    """A finding that stands for those of several runs: its title names the run, its reason the others."""
+    bare = worded(finding, job)
+    return Worded(_title_of(finding, bare.title, job), f"{bare.reason} {_also_words(finding, job)}".strip(), bare.caution, bare.offers)
+
+
+def title_words(finding: Finding, job: Job) -> str:
+    """The title of a finding alone."""
+    return _filled(_chosen(_findings()[finding.code].titles, finding), _all_facts(finding), job)
+
+
+def offered(fix: Fix, job: Job) -> Offer:
+    """A fix with its words."""
+    return Offer(phrase("fixes", fix.code, fix.facts, job), fix.made)
+
+
+def caution_words(finding: Finding) -> str:
+    """The warning that belongs to a finding; empty for none."""
+    return _other("cautions")[finding.caution].filled(bool, str) if finding.caution else ""
+
+
+def phrase(kind: str, code: str, facts: Facts, job: Job) -> str:
+    """A phrase of a kind (fixes, gives, advice) by its code."""
+    return _filled(_other(kind)[code], facts, job)
+
+
+def _reason(finding: Finding, job: Job) -> str:
+    text = _filled(_chosen(_findings()[finding.code].said, finding), _all_facts(finding), job)
+    return text[:1].upper() + text[1:]  # it may begin with a name
+
+
+def _chosen(sentences: Mapping[str, Template], finding: Finding) -> Template:
+    of_case = (f"{finding.case}-{finding.state}", finding.case) if finding.case else ()
+    for key in (*of_case, str(finding.state)):
+        if key in sentences:
+            return sentences[key]
+    return sentences[""]
+
+
+def _all_facts(finding: Finding) -> Facts:
+    """The facts of a finding with its own: value, limit, station and place."""
+    own: dict[str, Fact] = {"station": Amount(finding.station, STATION) if finding.station is not None else None, "place": Named(finding.place) if finding.place else None}
+    for name, number in (("value", finding.value), ("limit", finding.limit)):
+        if number is not None and finding.kind is not None:
+            own[name] = Amount(number, finding.kind)
+    return {**own, **finding.facts}
+
+
+def _filled(template: Template, facts: Facts, job: Job) -> str:
+    system = System(job.units)
+    return template.filled(lambda name: bool(facts.get(name)), lambda name: fact_words(facts[name], job, system))
+
+
+def _title_of(finding: Finding, title: str, job: Job) -> str:
+    """The title with the run it is about, where there are several, and how many more."""
+    name = next((run.name for run in job.runs if run.id == finding.subject), "")
+    if len(job.runs) < 2 or not finding.subject:
+        return title
+    if len(finding.also) + 1 == len(job.runs) and len(job.runs) > 2:
+        return f"{title}: every run" if finding.value is None else f"{title}: all, least room in {name}"
+    more = f" and {len(finding.also)} more" if finding.also else ""
+    return f"{title}: {name}{more}" if name else title
+
+
+def _also_words(finding: Finding, job: Job) -> str:
+    """The other runs of which the same is found, in words; empty for none."""
+    names = [run.name for run in job.runs if run.id in finding.also]
+    if not names:
+        return ""
+    return f"Also: {', '.join(names[:6])}{f' and {len(names) - 6} more' if len(names) > 6 else ''}."
+
+
+@cache
+def _findings() -> Mapping[str, _Sentences]:
+    refused = {REFUSED: parsed("Cannot be worked out: {why}.")}
+    return {code: _Sentences(dict(_templates(lines.get("titles", {}), lines["title"])), refused | dict(_templates(lines, lines.get("said"))))
+            for code, lines in _read("findings.toml").items()}  # fmt: skip
+
+
+def _templates(lines: Mapping[str, object], usual: str | None) -> Iterator[tuple[str, Template]]:
+    yield from ((case, parsed(text)) for case, text in lines.items() if isinstance(text, str) and case not in ("title", "said"))
+    if usual is not None:
+        yield "", parsed(usual)
+
+
+@cache
+def _other(kind: str) -> Mapping[str, Template]:
+    return {code: parsed(text) for code, text in _read("fixes.toml")[kind].items()}
+
+
+def _read(name: str) -> dict[str, dict[str, Any]]:
+    return tomllib.loads(resources.files("weirant.words").joinpath(name).read_text(encoding="utf-8"))

@@ -1,0 +1,65 @@
+"""What a best grade costs, where its levels lie, and what could give way, in the user's units."""
+
+from __future__ import annotations
+
+from weirant.design.best_grade import GradePlan, WayOut
+from weirant.ground.grade.best import BestGrade, Binding
+from weirant.ground.grade.demands import Family
+from weirant.job import Job
+from weirant.outcome.commands import Instead, Offer
+from weirant.outcome.facts import Amount, Facts, Named
+from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, VOLUME, System, shown
+from weirant.words.facts import called
+from weirant.words.findings import phrase
+
+_WHAT = {
+    Family.OUTLET: "the level of the outlet", Family.SLOPE: "the least slope", Family.STEEP: "the steepest slope", Family.COVER: "the cover", Family.CAP: "the soil over the stone",
+    Family.DEPTH: "the deepest trench allowed", Family.COLLECT: "the depth the ground is to be dry to", Family.JOINT: "the joint",
+}  # fmt: skip
+
+
+def binding_words(job: Job, binding: Binding) -> str:
+    """What one demand costs."""
+    system = System(job.units)
+
+    def dig(volume: float) -> str:
+        told = shown(volume, VOLUME, system)
+        return f"{told} of dig" if told != shown(0.0, VOLUME, system) else "next to no dig"
+
+    where = f"{called(job, binding.run)}, station {shown(binding.station, STATION, system)}"
+    head = f"{where[0].upper()}{where[1:]}"
+    if binding.family in (Family.CROSSING, Family.HELD):
+        what = f"the {shown(job.limits.clearance, SECTION, system)} kept clear of {called(job, binding.name)}" if binding.family == Family.CROSSING else "the invert you hold"
+        saved = binding.saving if binding.saving is not None else 0.0
+        return f"{what[0].upper()}{what[1:]} ({where}) costs {dig(saved)}."
+    if binding.family in (Family.SLOPE, Family.STEEP):
+        return f"{head}: {_WHAT[binding.family]} holds it; 0.1 % less would save {dig(binding.rate * 0.001)}."
+    step, words = (0.0254, "1 in") if system == System.IMPERIAL else (0.01, "10 mm")
+    return f"{head}: {_WHAT[binding.family]} holds it; each {words} costs {dig(binding.rate * step)}."
+
+
+def bindings_words(job: Job, plan: GradePlan) -> list[str]:
+    """What each demand that holds a best grade costs; none where there is no line."""
+    return [binding_words(job, binding) for binding in plan.best.bindings] if plan.job is not None else []
+
+
+def levels_words(job: Job, best: BestGrade) -> list[str]:
+    """Levels of every run at its nodes, a line each, for the command line."""
+    system, rows = System(job.units), []
+    for run, (stations, levels) in best.levels.items():
+        for station, level in zip(stations.tolist(), levels.tolist(), strict=True):
+            rows.append(f"{called(job, run):<16} {shown(station, STATION, system):>12} {shown(level, LEVEL, system):>12}")
+    return rows
+
+
+def way_out_offer(job: Job, way: WayOut) -> Offer:
+    """What could give way, as an offer to try."""
+    return Offer("; ".join(phrase("gives", given.code, given.facts, job) for given in way.gives), Instead(way.job))
+
+
+def sump_words(job: Job, plan: GradePlan) -> str:
+    """Where a pump would stand if gravity cannot do it; empty for none."""
+    if plan.sump is None:
+        return ""
+    facts: Facts = {"run": Named(plan.sump.run), "at": Amount(plan.sump.station, STATION), "lift": Amount(plan.sump.lift, DEPTH)}
+    return phrase("advice", "sump", facts, job)
