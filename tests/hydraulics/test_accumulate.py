@@ -8,10 +8,11 @@ import pytest
 
 from laying import COLLECTS
 from weirant.ground.network import joined, lay_out
-from weirant.hydraulics.accumulate import Drop, Inflow, accumulate
+from weirant.hydraulics.accumulate import EITHER_WAY, WAYS, Drop, Inflow, accumulate
+from weirant.job.doubt import Doubt
 from weirant.job.network import Node, Outlet, Run, Stretch
 
-SOLID = Stretch(is_solid=True)
+SOLID, HOLE = Stretch(is_solid=True), Doubt("hard-layer", "g1")
 
 
 def network(places, *runs):
@@ -54,26 +55,26 @@ def test_every_piece_carries_what_comes_in_above_it(seed):
             wanted = sum(drops[n].discharge for n in above if n in drops) + sum(d["gain"] for _, to, d in graph.edges(data=True) if to in above)
             assert total.runs[run.id].tops[index] == pytest.approx(wanted, abs=1e-15)
             assert total.discharge(run, inflows[run.id], np.array([station + 1e-6 if index + 2 < len(run.nodes) else station]))[0] <= wanted + 1e-12
-        assert total.doubt(run) == ("", "")
+        assert total.doubt(run) == (None, None)
     whole = sum(d.discharge for d in drops.values()) + sum(d["gain"] for *_, d in graph.edges(data=True))
     assert total.exits["o"].discharge == pytest.approx(whole) and set(total.exits) == {"o"}
 
 
 def test_what_is_missing_makes_all_below_it_at_least():
     tree = network({"o": (0, 0), "a": (10, 0), "b": (20, 0), "c": (10, 10)}, ("main", "oab", 0.0, 0.01), ("side", "ac", 0.1, 0.01))
-    total = accumulate(tree, {"side": Inflow(0.0, "a test hole"), "main": Inflow(1e-5)}, {})
-    assert total.runs["main"].missing == ("a test hole", "") and total.doubt(tree.run("side")) == ("a test hole", "")
+    total = accumulate(tree, {"side": Inflow(0.0, HOLE), "main": Inflow(1e-5)}, {})
+    assert total.runs["main"].missing == (HOLE, None) and total.doubt(tree.run("side")) == (HOLE, None)
 
 
 def test_two_ways_down_and_level_tubes_are_shared_and_bounded_by_all_of_it():
     """A ring of two legs from one top; a level tube between two drains; pipes that go round."""
     ring = network({"o": (0, 0), "t": (20, 0), "w": (10, 8), "h": (30, 0)}, ("east", "ot", 0.0, 0.01), ("west", "owt", 0.0, 0.01), ("feed", "th", 0.2, 0.01))
     total = accumulate(ring, {}, {"h": Drop(0.002)})
-    assert [total.runs[r].tops.max() for r in ("east", "west")] == [0.002, 0.002] and "more than one way" in total.doubt(ring.run("east"))[1]
-    assert total.doubt(ring.run("feed")) == ("", "") and not any(accumulate(ring, {}, {}).runs["east"].shared)
+    assert [total.runs[r].tops.max() for r in ("east", "west")] == [0.002, 0.002] and total.doubt(ring.run("east"))[1] == WAYS
+    assert total.doubt(ring.run("feed")) == (None, None) and not any(accumulate(ring, {}, {}).runs["east"].shared)
     tube = network({"o": (0, 0), "a": (10, 0), "p": (0, 9), "b": (10, 9), "x": (20, 0)}, ("one", "oax", 0.0, 0.01), ("two", "pb", 0.0, 0.01), ("tube", "ab", 0.1, 0.0))
     total = accumulate(tube, {}, {"x": Drop(0.001)})
-    assert "flow either way" in total.runs["tube"].shared[0] and total.runs["two"].tops[0] == total.runs["one"].tops[0] == 0.001
-    assert total.doubt(tube.run("two"))[1] and total.runs["one"].shared[1] == ""
+    assert total.runs["tube"].shared[0] == EITHER_WAY and total.runs["two"].tops[0] == total.runs["one"].tops[0] == 0.001
+    assert total.doubt(tube.run("two"))[1] and total.runs["one"].shared[1] is None
     round_ = network({"o": (0, 0), "a": (10, 0), "b": (10, 10), "c": (0, 10)}, ("one", "abc", 0.0, 0.01), ("two", "ca", 0.0, 0.01))
     assert all(carried.shared[0] for carried in accumulate(round_, {}, {"b": Drop(0.001)}).runs.values())

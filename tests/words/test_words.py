@@ -19,8 +19,8 @@ from weirant.words.template import parsed
 
 ROOM = Path(weirant.__file__).parent
 FINDINGS = tomllib.loads((ROOM / "words" / "findings.toml").read_text(encoding="utf-8"))
-OTHERS = tomllib.loads((ROOM / "words" / "fixes.toml").read_text(encoding="utf-8"))
-FINDERS = [*(ROOM / "checks").glob("*.py"), *(ROOM / "design").glob("*.py")]
+OTHERS = tomllib.loads((ROOM / "words" / "phrases.toml").read_text(encoding="utf-8"))
+FINDERS = [path for room in ("checks", "design", "hydraulics") for path in (ROOM / room).glob("*.py")]
 OWN = {"value", "limit", "station", "place"}
 
 
@@ -35,10 +35,11 @@ def test_every_code_has_its_words_and_no_words_are_left_over():
     assert set(FINDINGS) == codes | {DRY_IN_TIME}
     fixes = {*literals("Fix"), "raise-from", "lower-from", "keep-top", "keep-end", "lengthen", "collect-from", *(f"note-{code}" for code in checks.allowed.JOB)}
     assert set(OTHERS["fixes"]) == fixes - {"note-", "_", "-"} and set(OTHERS["gives"]) == literals("Given")
+    assert set(OTHERS["doubts"]) == {*literals("Doubt"), *(f"{carries}-of-run" for carries in ("roof", "surface", "pump"))} - {"-of-run"}
     sources = "".join(path.read_text(encoding="utf-8") for path in FINDERS)
     assert all(f'"{code}"' in sources for code in OTHERS["cautions"]) and {*re.findall(r'caution="([^"]+)"', sources)} == set(OTHERS["cautions"])
     told = [*(text for code in FINDINGS.values() for text in code.values() if isinstance(text, str)), *(text for kind in OTHERS.values() for text in kind.values())]
-    given = {*re.findall(r'"(\w+)"', sources), *(f"{name}_{way}" for name in ("flat", "least") for way in ("above", "below")), "run", "at", "lift"}
+    given = {*re.findall(r'"(\w+)"', sources), *(f"{name}_{way}" for name in ("flat", "least") for way in ("above", "below")), "run", "at", "lift", "subject", "detail"}
     assert {name for text in told for name in re.findall(r"\{(\w+)\}|(\w+)\?", text) for name in name if name} - OWN <= given | {"where", "rim"}
     cases = {case for code in FINDINGS.values() for case in code if case not in ("title", "titles", "said", *State)}
     assert all(f'"{case.removesuffix("-tight").removesuffix("-holds")}"' in sources for case in cases)

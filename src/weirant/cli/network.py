@@ -24,6 +24,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.water import Brought
 from weirant.units.display import DISCHARGE, LEVEL, STATION, System, shown
+from weirant.words.facts import doubt_words
 
 DROP = 1e-9  # m³/s: a drop of water in a minute
 
@@ -61,12 +62,12 @@ def _subject(path: Path, place: str) -> str:
 def as_json(outcome: Outcome) -> dict[str, Any]:
     """The network in SI. A flow is for the best figure of the soil and, ``high``, for the high end of its band."""
     return {"job": outcome.job.name, "nodes": [_node(outcome, node.id) for node in outcome.job.nodes], "runs": [_run(outcome, found) for found in outcome.site.runs],
-            "sources": [_source(found) for found in outcome.site.brought], "faults": []}  # fmt: skip
+            "sources": [_source(outcome, found) for found in outcome.site.brought], "faults": []}  # fmt: skip
 
 
-def _source(found: Brought) -> dict[str, Any]:
+def _source(outcome: Outcome, found: Brought) -> dict[str, Any]:
     return {"id": found.source.id, "name": found.source.name, "kind": found.source.kind, "node": found.source.node,
-            "brings": found.figure.value if found.figure is not None else None, "missing": found.missing}  # fmt: skip
+            "brings": found.figure.value if found.figure is not None else None, "missing": doubt_words(found.missing, outcome.job)}  # fmt: skip
 
 
 def _node(outcome: Outcome, identity: str) -> dict[str, Any]:
@@ -75,7 +76,8 @@ def _node(outcome: Outcome, identity: str) -> dict[str, Any]:
     outlet = {"kind": node.outlet.kind, "water_level": node.outlet.water_level, "rise": node.outlet.rise} if node.outlet is not None else None
     return {"id": node.id, "name": node.name, "kind": node.kind, "x": node.x, "y": node.y, "outlet": outlet,
             "runs": [{"run": j.run, "station": j.station} for j in outcome.site.network.at_node.get(node.id, ())],
-            "leaves": None if leaves is None else {"high": leaves.discharge, "at_least": leaves.missing, "at_most": leaves.shared}}  # fmt: skip
+            "leaves": None if leaves is None else {"high": leaves.discharge, "at_least": doubt_words(leaves.missing, outcome.job),
+                                                   "at_most": doubt_words(leaves.shared, outcome.job)}}  # fmt: skip
 
 
 def _run(outcome: Outcome, found: RunOutcome) -> dict[str, Any]:
@@ -92,7 +94,7 @@ def _run(outcome: Outcome, found: RunOutcome) -> dict[str, Any]:
             "soils": [{"from": along.low, "to": along.high, "soil": along.soil.id} for along in found.soils],
             "collects": [{"spans": list(part.spans), "soil": part.soil.id, "from": part.situation.source, "place": part.place.id if part.place is not None else "",
                           "distance": part.lie.distance if part.lie is not None else None} for part in found.collects if part.spans], "levels": levels,
-            "at_least": high.missing if high is not None else "", "at_most": high.shared if high is not None else ""}  # fmt: skip
+            "at_least": doubt_words(high.missing, outcome.job) if high is not None else "", "at_most": doubt_words(high.shared, outcome.job) if high is not None else ""}  # fmt: skip
 
 
 def _flow_at(grade: GradeLine, flow: RunFlow, station: float) -> float:
@@ -113,5 +115,5 @@ def _lines(outcome: Outcome) -> list[str]:
             what = " ".join(words for words in (node.kind if node.kind != "plain" else "", f"with {others}" if others else "") if words)
             out.append(f"  {shown(station, STATION, system):>10} {shown(float(invert_at(run, np.array(station))), LEVEL, system):>11}{flow}  {what}".rstrip())
         if found.flow_high is not None and (found.flow_high.missing or found.flow_high.shared):
-            out.append(f"  flow not known for sure: {found.flow_high.missing or found.flow_high.shared}")
+            out.append(f"  flow not known for sure: {doubt_words(found.flow_high.missing or found.flow_high.shared, outcome.job)}")
     return out

@@ -15,6 +15,7 @@ from weirant.ground.stretches import pipes_key
 from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Seep, Steady, accumulate, ways_of
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
+from weirant.job.doubt import Doubt
 from weirant.job.network import IN_THE_OPEN, INLET, PUMP, ROOF, SURFACE
 from weirant.job.water import OPEN_GROUND, PAVING, PUMPED, ROOF_WATER, SPRING
 from weirant.outcome.outcome import SoilFigures
@@ -96,10 +97,10 @@ class _Flows:
                 add(water.source.node, Drop(water.figure.value) if water.figure is not None else Drop(0.0, water.missing))
         for run in network.runs:
             if run.run.system in _BRINGS and not network.joined_by(run) and not any((node.id, run.run.system) in fed for node, _ in run.nodes):
-                add(run.nodes[-1][0].id, Drop(0.0, _BRINGS[run.run.system].format(run.name)))
+                add(run.nodes[-1][0].id, Drop(0.0, Doubt(f"{run.run.system}-of-run", run.id)))
             for node, _ in run.nodes:
                 if node.kind == INLET and node.id not in found:
-                    found[node.id] = Drop(0.0, f"what runs into the inlet of {run.name}")
+                    found[node.id] = Drop(0.0, Doubt("inlet", run.id))
         return found
 
     def _run(self, of: RunOutcome, grade: GradeLine, total: Accumulated, inflow: Inflow, tail: float | None, turn: str) -> RunFlow:
@@ -116,7 +117,7 @@ def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:
     if run.collecting_length < 1e-6:
         return Inflow()
     if water is None:
-        return Inflow(0.0, f"the ground along {run.name}: shoot levels along it")
+        return Inflow(0.0, Doubt("ground", run.id))
     return Inflow(water.storm_flow / run.collecting_length, seeps=tuple(_seep(part, is_high=is_high) for part in water.parts))
 
 
@@ -128,8 +129,7 @@ def _seep(water: CollectedWater, *, is_high: bool) -> Seep:
 
 
 _CARRIED_BY = {ROOF_WATER: ROOF, PAVING: SURFACE, OPEN_GROUND: SURFACE, SPRING: SURFACE, PUMPED: PUMP}
-# what is asked of a run that nothing is led into, by what it carries
-_BRINGS = {ROOF: "the area of the roof that {} takes", SURFACE: "what the surface water of {} brings", PUMP: "what the pump of {} brings"}
+_BRINGS = (ROOF, SURFACE, PUMP)  # what is asked of a run that nothing is led into
 
 
 def _from_below(network: Network) -> list[LaidRun]:

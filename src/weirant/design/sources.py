@@ -6,6 +6,7 @@ from weirant.design.figures import counted, figure
 from weirant.design.storms import RARE
 from weirant.ground.crossings import shape_area
 from weirant.job import Job
+from weirant.job.doubt import Doubt
 from weirant.job.identity import by_id
 from weirant.job.rain import RainfallDepth
 from weirant.job.water import ROOF_WATER, SHEDS, Source
@@ -19,13 +20,13 @@ def brought(job: Job, source: Source, rules: Rules) -> Brought:
     """What a source brings at its peak."""
     if source.kind not in SHEDS:
         if source.inflow is None:
-            return Brought(source, None, f"how much {source.name} brings: time a bucket")
+            return Brought(source, None, Doubt("brings", source.id))
         return Brought(source, counted(f"Water of {source.name}", source.inflow, k.DISCHARGE, "as it was measured"))
     area, intensity = area_of(job, source, rules), source.intensity or short_rain(job, rules)
     if area is None:
-        return Brought(source, None, f"the area of {source.name}")
+        return Brought(source, None, Doubt("area", source.id))
     if intensity is None:
-        return Brought(source, None, f"the short, heavy rain of the place for {source.name}: read its rainfall table in, or type an intensity")
+        return Brought(source, None, Doubt("short-rain", source.id))
     note = "" if source.intensity else f"the hardest {rules.sized_by / 60:.0f} minutes that come once in about ten years (cp), by the rainfall table"
     return Brought(source, figure(f"Water of {source.name}", "rational-peak", k.DISCHARGE, {"runoff_coefficient": source.share, "intensity": intensity, "area": area}, note=note))
 

@@ -8,6 +8,7 @@ from typing import Any
 from weirant.design.figures import banded, counted, figure
 from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
+from weirant.job.doubt import Doubt
 from weirant.job.network import Run
 from weirant.job.soil import Soil
 from weirant.job.water import BOTH_SIDES, HILLSIDE, PARALLEL, Water
@@ -48,17 +49,17 @@ class _Asked:
         return self.part.soil.hard_layer_depth or 0.0
 
 
-def missing_input(soil: Soil, source: str) -> str:
-    """What must be measured before water can be worked out; empty where all is there."""
+def missing_input(soil: Soil, source: str) -> Doubt | None:
+    """What must be measured before water can be worked out; None where all is there."""
     if soil.hard_layer_depth is None:
-        return "the depth of the hard layer: auger a hole until it stops"
+        return Doubt("hard-layer", soil.id)
     if soil.water_table_depth is None:
-        return "the depth to water when wet: leave a test hole open overnight in the wet season"
+        return Doubt("water-table", soil.id)
     if soil.hard_layer_depth <= soil.water_table_depth:
-        return "a hard layer below the water table: look at both depths again"
+        return Doubt("hard-layer-above-water", soil.id)
     if source == HILLSIDE and soil.water_table_slope is None:
-        return "the slope of the water table: water levels in two holes up the slope"
-    return ""
+        return Doubt("water-table-slope", soil.id)
+    return None
 
 
 def collected(part: Collecting, water: Water, soil: SoilFigures, drain_depth: float, drain_radius: float) -> CollectedWater:
@@ -70,7 +71,7 @@ def collected(part: Collecting, water: Water, soil: SoilFigures, drain_depth: fl
     try:
         return CollectedWater(part, _inflow(asked), _table(asked) if part.lie is not None else None)
     except InputError as fault:
-        return CollectedWater(part, None, None, f"looked again at your figures: {fault}")
+        return CollectedWater(part, None, None, Doubt("figures", detail=str(fault)))
 
 
 def table_at(part: Collecting, water: Water, soil: SoilFigures, drain_depth: float, drain_radius: float, place: float) -> Figure:

@@ -11,10 +11,12 @@ from numpy.typing import NDArray
 
 from weirant.ground.collecting import Collecting
 from weirant.ground.network import LaidRun, Network
+from weirant.job.doubt import Doubt
 
 Array = NDArray[np.float64]
 LEVEL = 1e-9  # m of fall between neighbouring nodes that is none
 NOUGHT = 1e-6  # m of length that is none
+WAYS, EITHER_WAY = Doubt("ways"), Doubt("either-way")  # water has several ways down; or lies level
 
 
 @dataclass(frozen=True)
@@ -23,7 +25,7 @@ class Seep:
 
     of: Collecting
     rate: float
-    missing: str = ""
+    missing: Doubt | None = None
 
 
 @dataclass(frozen=True)
@@ -31,7 +33,7 @@ class Inflow:
     """What comes into one run from the ground: m²/s all along what collects, and by spans; ``missing`` as above."""
 
     spread: float = 0.0
-    missing: str = ""
+    missing: Doubt | None = None
     seeps: tuple[Seep, ...] = ()
 
 
@@ -40,7 +42,7 @@ class Drop:
     """What comes in at a node from elsewhere: m³/s; ``missing`` as above."""
 
     discharge: float = 0.0
-    missing: str = ""
+    missing: Doubt | None = None
 
     def __add__(self, other: Drop) -> Drop:
         """Both at one node; the first reason stands where something is not known."""
@@ -52,12 +54,12 @@ class Carried:
     """Flow into the top of each piece of a run, m³/s, shape (k,), from the low end up.
 
     ``missing`` (first reason that something upstream is not known: the flow is at least this) and ``shared`` (why the way the water takes is
-    not decided: the flow is at most this) are empty where the flow is known.
+    not decided: the flow is at most this) are None where the flow is known.
     """
 
     tops: Array
-    missing: tuple[str, ...]
-    shared: tuple[str, ...]
+    missing: tuple[Doubt | None, ...]
+    shared: tuple[Doubt | None, ...]
 
 
 @dataclass(slots=True)  # not frozen: made by the thousand, and a frozen one takes three times as long
@@ -65,8 +67,8 @@ class Steady:
     """A flow m³/s; at least this where something upstream is ``missing``, at most this where its way is ``shared``. Never changed once made."""
 
     discharge: float = 0.0
-    missing: str = ""
-    shared: str = ""
+    missing: Doubt | None = None
+    shared: Doubt | None = None
 
     def __add__(self, other: Steady) -> Steady:
         return Steady(self.discharge + other.discharge, self.missing or other.missing, self.shared or other.shared)
@@ -93,10 +95,10 @@ class Accumulated:
             found += rate * np.where(collects > NOUGHT, collects, 0.0)
         return found
 
-    def doubt(self, run: LaidRun) -> tuple[str, str]:
-        """Why the flow of a run is not known for sure: what is missing, and where its way is not decided; both empty where it is known."""
+    def doubt(self, run: LaidRun) -> tuple[Doubt | None, Doubt | None]:
+        """Why the flow of a run is not known for sure: what is missing, and where its way is not decided; both None where it is known."""
         carried = self.runs[run.id]
-        return next((m for m in carried.missing if m), ""), next((s for s in carried.shared if s), "")
+        return next((m for m in carried.missing if m), None), next((s for s in carried.shared if s), None)
 
 
 @dataclass(frozen=True, eq=False)
@@ -162,9 +164,9 @@ def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[s
     for pool in ways.order:
         here, down = water[pool], ways.out.get(pool, ())
         if len(down) > 1 and (here.discharge > 0 or here.missing):
-            here += Steady(shared="water has more than one way down here")
+            here += Steady(shared=WAYS)
         for piece in ways.within.get(pool, ()):
-            found[piece] = Steady(0.0, gained[piece].missing, "it lies level, so water may flow either way") + here
+            found[piece] = Steady(0.0, gained[piece].missing, EITHER_WAY) + here
         for piece in down:
             found[piece] = here if here.missing or not gained[piece].missing else here + Steady(0.0, gained[piece].missing)
             water[ways.into[piece]] += here + gained[piece]
@@ -180,7 +182,7 @@ def _carried(run: LaidRun, found: Mapping[Piece, Steady]) -> Carried:
 
 def _gains(run: LaidRun, inflow: Inflow) -> list[Steady]:
     """What each piece of a run takes in from the ground."""
-    gained, missing = [inflow.spread * length for length in run.collecting_pieces], [inflow.missing if length > LEVEL else "" for length in run.collecting_pieces]
+    gained, missing = [inflow.spread * length for length in run.collecting_pieces], [inflow.missing if length > LEVEL else None for length in run.collecting_pieces]
     for seep in inflow.seeps:
         for index, length in enumerate(seep.of.pieces):
             gained[index] += seep.rate * length

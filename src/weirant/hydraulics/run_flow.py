@@ -12,6 +12,7 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import least_slope, slope_at
 from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
+from weirant.job.doubt import Doubt
 from weirant.methods.pipe_flow import central_angles, pipe_full_flow
 
 Array = NDArray[np.float64]
@@ -34,8 +35,8 @@ class RunFlow:
     full_velocity: float
     velocity_at_outlet: float
     standing: float
-    missing: str = ""
-    shared: str = ""
+    missing: Doubt | None = None
+    shared: Doubt | None = None
 
     def at_station(self, grade: GradeLine, station: float) -> float:
         """Height of the water over the invert at a station, m."""
@@ -43,7 +44,7 @@ class RunFlow:
 
 
 def run_flow(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array, tailwater: float | None = None,
-             doubt: tuple[str, str] = ("", "")) -> RunFlow:  # fmt: skip
+             doubt: tuple[Doubt | None, Doubt | None] = (None, None)) -> RunFlow:  # fmt: skip
     """Flow along a run, in the pipes of its stretches, for a discharge m³/s at each station of its grade line, shape (n,), over a water level m
     at its low end.
 

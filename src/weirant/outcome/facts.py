@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from weirant.job.doubt import Doubt
 from weirant.units.display import Kind
 
 
@@ -53,5 +54,5 @@ class Lasting:
 
 
 # a text is the user's own or a product's name; a truth only turns a clause of a sentence on; None is as if it were not there
-Fact = Amount | Named | WaterDepth | Times | Fall | Lasting | tuple[Named | str, ...] | float | str | bool | None
+Fact = Amount | Named | Doubt | WaterDepth | Times | Fall | Lasting | tuple[Named | str, ...] | float | str | bool | None
 Facts = Mapping[str, Fact]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from weirant.ground.collecting import Collecting
+from weirant.job.doubt import Doubt
 from weirant.job.water import Source
 from weirant.outcome.figure import Figure
 
@@ -18,7 +19,7 @@ class CollectedWater:
     of: Collecting
     inflow: Figure | None
     table_depth: Figure | None = None
-    missing: str = ""
+    missing: Doubt | None = None
 
 
 @dataclass(frozen=True)
@@ -27,7 +28,7 @@ class Brought:
 
     source: Source
     figure: Figure | None
-    missing: str = ""
+    missing: Doubt | None = None
 
 
 @dataclass(frozen=True)

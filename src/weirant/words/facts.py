@@ -1,16 +1,23 @@
-"""How each kind of fact is said."""
+"""How each kind of fact is said, and sentences and phrases filled with them."""
 
 from __future__ import annotations
 
 import math
+import tomllib
+from collections.abc import Mapping
+from functools import cache
+from importlib import resources
+from typing import Any
 
 from weirant.job import Job
+from weirant.job.doubt import Doubt
 from weirant.job.identity import by_id
 from weirant.job.network import Run
 from weirant.job.site import Feature
 from weirant.job.water import Source
-from weirant.outcome.facts import Amount, Fact, Fall, Lasting, Named, Times, WaterDepth
+from weirant.outcome.facts import Amount, Fact, Facts, Fall, Lasting, Named, Times, WaterDepth
 from weirant.units.display import DEPTH, SECTION, System, shown, shown_span
+from weirant.words.template import Template, parsed
 
 BOARD = {System.IMPERIAL: (3.048, "10 ft"), System.METRIC: (3.0, "3 m")}  # over what length a fall is told: the board or tape at hand
 
@@ -22,6 +29,8 @@ def fact_words(fact: Fact, job: Job, system: System) -> str:
             return shown(value, kind, system)
         case Named(identity):
             return called(job, identity)
+        case Doubt(code, subject, detail):
+            return phrase("doubts", code, {"subject": Named(subject), "detail": detail}, job)
         case WaterDepth(depth):
             return f"{shown(depth, DEPTH, system)} below ground" if depth >= 0 else f"{shown(-depth, DEPTH, system)} over the ground"
         case Times(ratio):
@@ -37,6 +46,32 @@ def fact_words(fact: Fact, job: Job, system: System) -> str:
         case float():
             return f"{fact:g}"
     return str(fact)
+
+
+def filled(template: Template, facts: Facts, job: Job) -> str:
+    """A sentence with its facts, in the units of the job."""
+    system = System(job.units)
+    return template.filled(lambda name: bool(facts.get(name)), lambda name: fact_words(facts[name], job, system))
+
+
+def phrase(kind: str, code: str, facts: Facts, job: Job) -> str:
+    """A phrase of a kind (fixes, gives, doubts …) by its code."""
+    return filled(_phrases(kind)[code], facts, job)
+
+
+def doubt_words(doubt: Doubt | None, job: Job) -> str:
+    """Why a figure is not known; empty where it is."""
+    return fact_words(doubt, job, System(job.units)) if doubt is not None else ""
+
+
+@cache
+def _phrases(kind: str) -> Mapping[str, Template]:
+    return {code: parsed(text) for code, text in table("phrases.toml")[kind].items()}
+
+
+def table(name: str) -> dict[str, dict[str, Any]]:
+    """A table of sentences of this room."""
+    return tomllib.loads(resources.files("weirant.words").joinpath(name).read_text(encoding="utf-8"))
 
 
 def called(job: Job, identity: str) -> str:
@@ -55,6 +90,8 @@ def plain_fact(fact: Fact) -> object:
             return {"value": value, "quantity": kind.name}
         case Named(identity):
             return identity
+        case Doubt(code, subject):
+            return {"code": code, "subject": subject}
         case WaterDepth(number) | Times(number) | Fall(number):
             return number
         case Lasting(seconds):

@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-import tomllib
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
-from typing import Any
 
 from weirant.job import Job
 from weirant.outcome.commands import Offer
 from weirant.outcome.facts import Amount, Fact, Facts, Named
 from weirant.outcome.finding import Finding, Fix
-from weirant.units.display import STATION, System
-from weirant.words.facts import fact_words
+from weirant.units.display import STATION
+from weirant.words.facts import filled, phrase, table
 from weirant.words.template import Template, parsed
 
 REFUSED = "refused"  # case of a finding whose sums refuse the values
@@ -40,8 +37,8 @@ class _Sentences:
 
 def worded(finding: Finding, job: Job) -> Worded:
     """A finding in words."""
-    title = _filled(_chosen(_findings()[finding.code].titles, finding), _all_facts(finding), job)
-    return Worded(title, _reason(finding, job), caution_words(finding), tuple(offered(fix, job) for fix in finding.fixes))
+    title = filled(_chosen(_findings()[finding.code].titles, finding), _all_facts(finding), job)
+    return Worded(title, _reason(finding, job), caution_words(finding, job), tuple(offered(fix, job) for fix in finding.fixes))
 
 
 def as_told(finding: Finding, job: Job) -> Worded:
@@ -52,7 +49,7 @@ def as_told(finding: Finding, job: Job) -> Worded:
 
 def title_words(finding: Finding, job: Job) -> str:
     """The title of a finding alone."""
-    return _filled(_chosen(_findings()[finding.code].titles, finding), _all_facts(finding), job)
+    return filled(_chosen(_findings()[finding.code].titles, finding), _all_facts(finding), job)
 
 
 def offered(fix: Fix, job: Job) -> Offer:
@@ -60,18 +57,13 @@ def offered(fix: Fix, job: Job) -> Offer:
     return Offer(phrase("fixes", fix.code, fix.facts, job), fix.made)
 
 
-def caution_words(finding: Finding) -> str:
+def caution_words(finding: Finding, job: Job) -> str:
     """The warning that belongs to a finding; empty for none."""
-    return _other("cautions")[finding.caution].filled(bool, str) if finding.caution else ""
-
-
-def phrase(kind: str, code: str, facts: Facts, job: Job) -> str:
-    """A phrase of a kind (fixes, gives, advice) by its code."""
-    return _filled(_other(kind)[code], facts, job)
+    return phrase("cautions", finding.caution, {}, job) if finding.caution else ""
 
 
 def _reason(finding: Finding, job: Job) -> str:
-    text = _filled(_chosen(_findings()[finding.code].said, finding), _all_facts(finding), job)
+    text = filled(_chosen(_findings()[finding.code].said, finding), _all_facts(finding), job)
     return text[:1].upper() + text[1:]  # it may begin with a name
 
 
@@ -90,11 +82,6 @@ def _all_facts(finding: Finding) -> Facts:
         if number is not None and finding.kind is not None:
             own[name] = Amount(number, finding.kind)
     return {**own, **finding.facts}
-
-
-def _filled(template: Template, facts: Facts, job: Job) -> str:
-    system = System(job.units)
-    return template.filled(lambda name: bool(facts.get(name)), lambda name: fact_words(facts[name], job, system))
 
 
 def _title_of(finding: Finding, title: str, job: Job) -> str:
@@ -120,19 +107,10 @@ def _also_words(finding: Finding, job: Job) -> str:
 def _findings() -> Mapping[str, _Sentences]:
     refused = {REFUSED: parsed("Cannot be worked out: {why}.")}
     return {code: _Sentences(dict(_templates(lines.get("titles", {}), lines["title"])), refused | dict(_templates(lines, lines.get("said"))))
-            for code, lines in _read("findings.toml").items()}  # fmt: skip
+            for code, lines in table("findings.toml").items()}  # fmt: skip
 
 
 def _templates(lines: Mapping[str, object], usual: str | None) -> Iterator[tuple[str, Template]]:
     yield from ((case, parsed(text)) for case, text in lines.items() if isinstance(text, str) and case not in ("title", "said"))
     if usual is not None:
         yield "", parsed(usual)
-
-
-@cache
-def _other(kind: str) -> Mapping[str, Template]:
-    return {code: parsed(text) for code, text in _read("fixes.toml")[kind].items()}
-
-
-def _read(name: str) -> dict[str, dict[str, Any]]:
-    return tomllib.loads(resources.files("weirant.words").joinpath(name).read_text(encoding="utf-8"))

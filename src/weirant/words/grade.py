@@ -9,8 +9,7 @@ from weirant.job import Job
 from weirant.outcome.commands import Instead, Offer
 from weirant.outcome.facts import Amount, Facts, Named
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, VOLUME, System, shown
-from weirant.words.facts import called
-from weirant.words.findings import phrase
+from weirant.words.facts import called, phrase
 
 _WHAT = {
     Family.OUTLET: "the level of the outlet", Family.SLOPE: "the least slope", Family.STEEP: "the steepest slope", Family.COVER: "the cover", Family.CAP: "the soil over the stone",

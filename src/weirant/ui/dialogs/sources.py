@@ -22,8 +22,9 @@ from weirant.ui.entry import QuantityEdit
 from weirant.ui.steps.entries import TextEdit
 from weirant.ui.steps.job_choice import JobChoice
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
+from weirant.ui.words import PlainLabel, plain_tip
 from weirant.units.display import DISCHARGE, STATION, System, shown
+from weirant.words.facts import doubt_words
 
 KINDS = (ROOF_WATER, PAVING, OPEN_GROUND, SPRING, PUMPED)
 
@@ -131,7 +132,7 @@ class SourcesDialog(RowsDialog):
         self.lay_rows((tuple((s.id, s.kind) for s in document.outcome.job.sources), document.system), self._of_sources)
         for found, label in zip(document.outcome.site.brought, self.brings, strict=True):
             label.setText(self._told(found))
-            label.setToolTip(found.missing)
+            label.setToolTip(plain_tip(doubt_words(found.missing, self.document.outcome.job)))
         self.widen()
 
     def _told(self, found: Brought) -> str:
