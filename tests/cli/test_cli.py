@@ -270,6 +270,9 @@ def test_the_network_is_told_with_its_flow_and_a_broken_reference_with_its_subje
     assert all(run["levels"][-1]["flow"] == 0 for run in told["runs"] if run["name"] != "roof line")  # nothing comes in at the top ends
     assert [(s["node"], s["missing"]) for s in told["sources"]] == [("n6", "")] and told["runs"][0]["collects"][0]["place"] == "t10" and green["soils"][0]["soil"] == "g1"
     assert next(n for n in told["nodes"] if n["id"] == "n7")["leaves"]["high"] == pytest.approx(green["levels"][0]["high"]) and told["faults"] == []
+    low, joint = (next(n for n in told["nodes"] if n["id"] == node) for node in ("n1", "n7"))
+    assert {"code": "outlet-level", "subject": "r1", "state": "fails"} in low["findings"] and low["runs"][0]["invert"] == pytest.approx(28.97124) and low["ground"] < low["runs"][0]["invert"]
+    assert joint["passes"]["high"] == joint["leaves"]["high"] and joint["passes"]["at_least"] == "" and all(f["subject"] == "r3" for f in joint["findings"])
     broken = json.loads(job_file.to_text(job))
     broken["job"]["runs"][2]["nodes"][1] = "n99"
     broken["job"]["as_built"] = [{"run": "r77", "station": 1.0, "level": 29.0}]

@@ -53,7 +53,7 @@ def test_every_piece_carries_what_comes_in_above_it(seed):
         for index, (node, station) in enumerate(run.nodes[1:]):
             above = nx.ancestors(graph, node.id) | {node.id}
             wanted = sum(drops[n].discharge for n in above if n in drops) + sum(d["gain"] for _, to, d in graph.edges(data=True) if to in above)
-            assert total.runs[run.id].tops[index] == pytest.approx(wanted, abs=1e-15)
+            assert total.runs[run.id].tops[index] == pytest.approx(wanted, abs=1e-15) and total.nodes[node.id].discharge == pytest.approx(wanted, abs=1e-15)
             assert total.discharge(run, inflows[run.id], np.array([station + 1e-6 if index + 2 < len(run.nodes) else station]))[0] <= wanted + 1e-12
         assert total.doubt(run) == (None, None)
     whole = sum(d.discharge for d in drops.values()) + sum(d["gain"] for *_, d in graph.edges(data=True))

@@ -68,17 +68,17 @@ def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, .
 
 def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> tuple[Finding, ...]:
     """Of what is found of the stretches of a run that collect, in each soil they lie in, the worst of each check, with the station where that begins."""
-    collecting = [(s.make, along.soil, max(s.low, along.low)) for s in found.stretches if not s.is_solid and found.run.run.status != EXISTING
+    collecting = [(s.make, along.soil, s.id, max(s.low, along.low)) for s in found.stretches if not s.is_solid and found.run.run.status != EXISTING
                   for along in found.soils if min(s.high, along.high) - max(s.low, along.low) > 1e-6]  # fmt: skip
-    for make, soil, _ in collecting:
+    for make, soil, _, _ in collecting:
         if (make, soil.id) not in judged:  # what is made alike in one soil is judged once, however many runs are
             judged[make, soil.id] = tuple(_asked(family, code, check, outcome, make, outcome.soil(soil)) for code, check in STRETCH[family].items())
-    told, of_each = [], [(judged[make, soil.id], low) for make, soil, low in collecting]
+    told, of_each = [], [(judged[make, soil.id], stretch, low) for make, soil, stretch, low in collecting]
     for number in range(len(STRETCH[family])):
-        here = [(f, low) for findings, low in of_each if (f := findings[number]) is not None]
+        here = [(f, stretch, low) for findings, stretch, low in of_each if (f := findings[number]) is not None]
         if here:
-            worst, station = min(here, key=lambda pair: (pair[0].state.rank, pair[0].margin if pair[0].margin is not None else 0.0))
-            told.append(dataclasses.replace(worst, subject=found.id, station=station if len(collecting) > 1 else None))
+            worst, stretch, station = min(here, key=lambda each: (each[0].state.rank, each[0].margin if each[0].margin is not None else 0.0))
+            told.append(dataclasses.replace(worst, subject=found.id, piece=stretch, station=station if len(collecting) > 1 else None))
     return tuple(told)
 
 

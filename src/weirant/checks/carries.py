@@ -36,7 +36,7 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     limit, comes = job.limits.fullest, Amount(float(flow.discharge[0]), k.DISCHARGE)
     fullest, stretch = _tightest(found, flow)
     pipe, path = stretch.make.pipe, f"runs.{run.id}.stretches.{stretch.id}.pipe"
-    said = partial(Finding, source="chow1959 user", elements=(path, f"runs.{run.id}.slope"))
+    said = partial(Finding, source="chow1959 user", piece=stretch.id, elements=(path, f"runs.{run.id}.slope"))
     if flow.capacity <= 0:
         return said(State.UNKNOWN, "level")
     share, station = float(flow.full_fraction[fullest]), float(found.grade.stations[fullest])
@@ -108,7 +108,7 @@ def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
     share = takes / comes if comes > 0 else float("inf")
     facts: Facts = {"blocked": Amount(job.limits.blocked, k.SHARE), "takes": Amount(takes, k.INFLOW), "times": Times(share) if 1 <= share < 1e6 else None,
              "more": share >= 1e6, "less": share < 1}  # fmt: skip
-    return Finding(state, source="hec22 aashto_m252", facts=facts, value=comes, limit=takes, kind=k.INFLOW, figure=figure,
+    return Finding(state, source="hec22 aashto_m252", facts=facts, value=comes, limit=takes, kind=k.INFLOW, figure=figure, piece=stretch.id,
                    elements=(f"runs.{run.id}.stretches.{stretch.id}.pipe",))  # fmt: skip
 
 

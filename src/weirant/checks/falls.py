@@ -119,7 +119,7 @@ def way_out(outcome: Outcome, found: RunOutcome) -> Finding | None:
     run, network = found.run, outcome.site.network
     if run.outlet is not None or network.drains_to(run):
         return None
-    return Finding(State.FAILS, source="geometry", station=0.0, fixes=(Fix("give-outlet", Set(f"nodes.{run.nodes[0][0].id}.outlet", Outlet())),),
+    return Finding(State.FAILS, source="geometry", station=0.0, piece=run.nodes[0][0].id, fixes=(Fix("give-outlet", Set(f"nodes.{run.nodes[0][0].id}.outlet", Outlet())),),
                    elements=(f"runs.{run.id}.nodes",))  # fmt: skip
 
 
@@ -129,7 +129,7 @@ def daylight(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if grade is None or run.outlet is None:
         return None
     buried = float(grade.ground[0] - grade.invert[0])
-    said = partial(Finding, source="geometry", limit=0.0, kind=k.DEPTH, elements=(f"runs.{run.id}.invert",))
+    said = partial(Finding, source="geometry", limit=0.0, kind=k.DEPTH, piece=run.nodes[0][0].id, elements=(f"runs.{run.id}.invert",))
     if run.outlet.kind not in IN_THE_OPEN:
         return _rises(outcome, found, buried)
     if grade.daylight is None:
@@ -146,7 +146,7 @@ def _rises(outcome: Outcome, found: RunOutcome, buried: float) -> Finding:
     assert run.outlet is not None
     rise = found.rim - run.invert
     said = partial(Finding, source="geometry", facts={"outlet": run.outlet.kind, "rise": Amount(rise, k.SECTION)}, limit=0.0, kind=k.DEPTH, station=0.0,
-                   elements=(f"runs.{run.id}.invert",))  # fmt: skip
+                   piece=run.nodes[0][0].id, elements=(f"runs.{run.id}.invert",))  # fmt: skip
     over, sunk = buried - found.make(0.0).above, buried - rise
     if over < 0:
         return said(State.FAILS, "proud", value=-over, fixes=_lowered_end(found, outcome.job.limits.least_cover - over))
@@ -189,7 +189,7 @@ def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if run.outlet is None:
         return None
     level, node = run.outlet.water_level, run.nodes[0][0].id
-    said = partial(Finding, source="cp", kind=k.LEVEL, at_most=False,
+    said = partial(Finding, source="cp", kind=k.LEVEL, at_most=False, piece=node,
                    elements=(f"runs.{run.id}.invert", f"nodes.{node}.outlet.water_level"), station=0.0)  # fmt: skip
     rises = run.outlet.kind not in IN_THE_OPEN
     if level is None:
@@ -245,23 +245,23 @@ def depth(outcome: Outcome, found: RunOutcome) -> Finding | None:
 def joints(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Where the run comes into another, water falls into it, and not too far; where both go on, they lie at one level."""
     run, network = found.run, outcome.site.network
-    drops = [(run.invert - float(invert_at(other, np.array(at))), 0.0, other.id) for other, at in network.drains_to(run)]
-    through = [(-abs(float(invert_at(run, np.array(here))) - float(invert_at(other, np.array(at)))), here, other.id)
+    drops = [(run.invert - float(invert_at(other, np.array(at))), 0.0, other.id, run.nodes[0][0].id) for other, at in network.drains_to(run)]
+    through = [(-abs(float(invert_at(run, np.array(here))) - float(invert_at(other, np.array(at)))), here, other.id, node.id)
                for node, here in run.nodes if here > AT_END for other, at in network.others_at(run, node.id) if at > AT_END]  # fmt: skip
     if not drops and not through:
         return None
     said = partial(Finding, source="geometry user", kind=k.DEPTH, elements=(f"runs.{run.id}.invert",))
-    worst, station, other = min([*drops, *through])
+    worst, station, other, node = min([*drops, *through])
     facts: dict[str, Fact] = {"other": Named(other), "off": Amount(-worst, k.DEPTH)}
-    if worst < -outcome.rules.step_at_joint and (worst, station, other) in drops:
-        return said(State.FAILS, "under", facts=facts, value=worst, limit=0.0, at_most=False, station=station, fixes=_raised_end(run, run.invert - worst))
+    if worst < -outcome.rules.step_at_joint and (worst, station, other, node) in drops:
+        return said(State.FAILS, "under", facts=facts, piece=node, value=worst, limit=0.0, at_most=False, station=station, fixes=_raised_end(run, run.invert - worst))
     if worst < -outcome.rules.step_at_joint:
-        return said(State.FAILS, "apart", facts=facts, value=worst, limit=0.0, at_most=False, station=station)
+        return said(State.FAILS, "apart", facts=facts, piece=node, value=worst, limit=0.0, at_most=False, station=station)
     if not drops:
-        return said(State.HOLDS, "level", facts=facts, value=0.0, limit=0.0, station=station)
-    steepest, _, other = max(drops)
+        return said(State.HOLDS, "level", facts=facts, piece=node, value=0.0, limit=0.0, station=station)
+    steepest, _, other, node = max(drops)
     limit = outcome.job.limits.drop_at_joints
-    return said(judge(steepest, limit, at_most=True, near=0.0), facts={"other": Named(other)}, value=steepest, limit=limit, station=0.0)
+    return said(judge(steepest, limit, at_most=True, near=0.0), facts={"other": Named(other)}, piece=node, value=steepest, limit=limit, station=0.0)
 
 
 def _raised_end(run: LaidRun, level: float) -> tuple[Fix, ...]:

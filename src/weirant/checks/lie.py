@@ -34,7 +34,7 @@ def outlet_on_run(outcome: Outcome, found: RunOutcome) -> Finding | None:
     edit = do(join, identity=run.id, other=other.id, station=station)
     fixes = (Fix("join-here", edit, {"other": Named(other.id)}),) if can_be(edit, outcome.job) else ()
     return Finding(State.FAILS, source="geometry", facts={"other": Named(other.id), "at": Amount(station, k.STATION)}, value=away, limit=within, kind=k.DISTANCE,
-                   at_most=False, station=0.0, fixes=fixes, elements=(f"runs.{run.id}.nodes",))  # fmt: skip
+                   at_most=False, station=0.0, piece=run.nodes[0][0].id, fixes=fixes, elements=(f"runs.{run.id}.nodes",))  # fmt: skip
 
 
 def against_fall(outcome: Outcome, found: RunOutcome) -> Finding | None:

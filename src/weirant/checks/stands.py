@@ -21,10 +21,11 @@ def walls(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     deepest = int(np.argmax(grade.cut))
     depth, station = float(grade.cut[deepest]), float(grade.stations[deepest])
-    section = found.make(station).section
+    stretch = found.stretch(station)
+    section = stretch.make.section
     path = f"sections.{section.id}.side_slope"
     said = partial(Finding, source="osha1926p", value=depth, limit=outcome.rules.protect_from, kind=k.DEPTH, caution="spoil-back",
-                   station=station, elements=(f"runs.{found.id}.invert", path))  # fmt: skip
+                   station=station, piece=stretch.id, elements=(f"runs.{found.id}.invert", path))  # fmt: skip
     if depth >= outcome.rules.protect_from and section.side_slope < outcome.rules.laid_back:
         back = Fix("lay-back", Set(path, outcome.rules.laid_back), {"slope": outcome.rules.laid_back})
         return said(State.FAILS, fixes=(back,))

@@ -46,7 +46,7 @@ def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
     less, path = section.stone_cover - (outcome.rules.least_cap - cap), f"sections.{section.id}.stone_cover"
     fixes = (Fix("stone-over", Set(path, less), {"stone": Amount(less, k.SECTION)}),) if state == State.FAILS and less >= 0 else ()
     return Finding(state, "" if cap >= 0 else "out", source="cp", facts={"out": Amount(-cap, k.DEPTH)}, value=cap, limit=outcome.rules.least_cap, kind=k.DEPTH, at_most=False,
-                   station=station, fixes=fixes, elements=(path,))  # fmt: skip
+                   station=station, piece=stretch.id, fixes=fixes, elements=(path,))  # fmt: skip
 
 
 def pipes_fit(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -70,7 +70,8 @@ def _side_by_side(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> 
     facts = {"count": count if count > 1 else None, "one": count == 1, "size": Amount(size, k.SECTION), "room": Amount(outcome.rules.side_room, k.SECTION)}
     wide, path = section.width + wanted - room, f"sections.{section.id}.width"
     fixes = (Fix("dig-wide", Set(path, wide), {"width": Amount(wide, k.SECTION)}),) if state == State.FAILS and wide <= outcome.rules.widest_trench else ()
-    return Finding(state, source="cp", facts=facts, value=bare, limit=room, kind=k.SECTION, fixes=fixes, station=stretch.low, elements=(path, f"runs.{found.id}.pipes"))
+    return Finding(state, source="cp", facts=facts, value=bare, limit=room, kind=k.SECTION, fixes=fixes, station=stretch.low, piece=stretch.id,
+                   elements=(path, f"runs.{found.id}.pipes"))  # fmt: skip
 
 
 def _placed(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Finding:
@@ -80,7 +81,8 @@ def _placed(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Findin
     stations = [(stretch.low + stretch.high) / 2, *(s for s in ends if stretch.low <= s <= stretch.high)]
     room, station, what = min(_least_room(outcome, found, stretch, s) for s in stations)
     section, path = stretch.make.section, f"sections.{stretch.make.section.id}.bores"
-    said = partial(Finding, source="cp", value=room, limit=0.0, kind=k.SECTION, at_most=False, station=station, elements=(path, f"sections.{section.id}.width"))
+    said = partial(Finding, source="cp", value=room, limit=0.0, kind=k.SECTION, at_most=False, station=station, piece=stretch.id,
+                   elements=(path, f"sections.{section.id}.width"))  # fmt: skip
     if room < -1e-9:
         of, other = what
         facts: dict[str, Fact] = {"run": Named(of), "other": Named(other) if other else None, "by": Amount(-room, k.SECTION)}

@@ -91,7 +91,7 @@ def _as_json(outcome: Outcome) -> dict[str, Any]:
     names = {run.id: run.name for run in outcome.job.runs} | {thing.id: thing.name for thing in outcome.job.features}
     return {
         "job": outcome.job.name,
-        "findings": [{"code": f.code, "case": f.case, "subject": f.subject or "job", "name": names.get(f.subject, ""), "place": f.place, "family": f.family,
+        "findings": [{"code": f.code, "case": f.case, "subject": f.subject or "job", "name": names.get(f.subject, ""), "place": f.place, "piece": f.piece, "family": f.family,
                       "state": str(f.state), "title": words.title, "value": f.value, "limit": f.limit, "band": list(f.band) if f.band else None,
                       "bound": "at most" if f.at_most else "at least", "margin": f.margin, "quantity": f.kind.name if f.kind else None,
                       "evidence": {name: plain_fact(fact) for name, fact in f.facts.items() if fact is not None},

@@ -72,10 +72,12 @@ def _source(outcome: Outcome, found: Brought) -> dict[str, Any]:
 
 def _node(outcome: Outcome, identity: str) -> dict[str, Any]:
     node = next(n for n in outcome.job.nodes if n.id == identity)
-    leaves = outcome.site.exits.get(identity)
+    found, leaves = outcome.site.node(node), outcome.site.exits.get(identity)
     outlet = {"kind": node.outlet.kind, "water_level": node.outlet.water_level, "rise": node.outlet.rise} if node.outlet is not None else None
     return {"id": node.id, "name": node.name, "kind": node.kind, "x": node.x, "y": node.y, "outlet": outlet,
-            "runs": [{"run": j.run, "station": j.station} for j in outcome.site.network.at_node.get(node.id, ())],
+            "runs": [{"run": j.run, "station": j.station, "invert": found.inverts[j.run]} for j in found.joints], "ground": found.ground, "step": found.step,
+            "passes": {"high": found.passes.discharge, "at_least": doubt_words(found.passes.missing, outcome.job), "at_most": doubt_words(found.passes.shared, outcome.job)},
+            "findings": [{"code": f.code, "subject": f.subject, "state": str(f.state)} for f in outcome.findings if f.piece == node.id],
             "leaves": None if leaves is None else {"high": leaves.discharge, "at_least": doubt_words(leaves.missing, outcome.job),
                                                    "at_most": doubt_words(leaves.shared, outcome.job)}}  # fmt: skip
 

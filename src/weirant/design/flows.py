@@ -12,7 +12,7 @@ from weirant.ground.collecting import Collecting
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import pipes_key
-from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Seep, Steady, accumulate, ways_of
+from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Seep, accumulate, ways_of
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.doubt import Doubt
@@ -38,9 +38,9 @@ def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], rules: Ru
     first = {f.id: flows.water(f, grade, [f.make(part.station).pipe.inner_diameter / 2 for part in f.collects], "rough") for f, grade in graded}
     rough, _ = flows.along(first, "rough")
     waters = {f.id: flows.water(f, grade, [rough[f.id].at_station(grade, part.station) for part in f.collects], "water") for f, grade in graded}
-    (best, _), (high, exits) = flows.along(waters, "best"), flows.along(waters, "high")
+    (best, _), (high, total) = flows.along(waters, "best"), flows.along(waters, "high")
     runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id)) for f in site.runs)
-    return dataclasses.replace(site, runs=runs, exits=exits, brought=sources)
+    return dataclasses.replace(site, runs=runs, passes=total.nodes, exits=total.exits, brought=sources)
 
 
 @dataclasses.dataclass(frozen=True, eq=False)
@@ -70,8 +70,8 @@ class _Flows:
         drain_depth = grade.at(grade.ground - grade.invert, part.station) - water_in_pipe
         return collected(part, self.job.water, self.soils[part.soil.id], drain_depth, found.make(part.station).pipe.outer_diameter / 2)
 
-    def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], dict[str, Steady]]:
-        """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what leaves the network."""
+    def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], Accumulated]:
+        """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what passes the nodes."""
         site, network = self.site, self.site.network
         ways = self.session.once("ways", (network,), lambda: ways_of(network))
         inflows = {run.id: _inflow(run, waters.get(run.id), is_high=turn != "best") for run in network.runs}
@@ -82,7 +82,7 @@ class _Flows:
             grade = outcome.grade if outcome is not None else None
             if outcome is not None and grade is not None:
                 found[laid.id] = self._run(outcome, grade, total, inflows[laid.id], _tailwater(site, laid, found), turn)
-        return found, dict(total.exits)
+        return found, total
 
     def _drops(self) -> dict[str, Drop]:
         """What comes in at nodes: what the sources bring, and what nobody has measured yet."""

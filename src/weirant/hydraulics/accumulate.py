@@ -79,9 +79,10 @@ Piece = tuple[str, int]
 
 @dataclass(frozen=True, eq=False)
 class Accumulated:
-    """Flow of every run, and what leaves the network at each of its ends, by node."""
+    """Flow of every run; by node what passes it, and what leaves the network at each of its ends."""
 
     runs: Mapping[str, Carried]
+    nodes: Mapping[str, Steady]
     exits: Mapping[str, Steady]
 
     def discharge(self, run: LaidRun, inflow: Inflow, stations: Array) -> Array:
@@ -160,11 +161,13 @@ def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[s
         for piece in pieces:
             water[pool] += gained[piece]
     found: dict[Piece, Steady] = {}
+    passed: dict[int, Steady] = {}
     exits: dict[str, Steady] = {}
     for pool in ways.order:
         here, down = water[pool], ways.out.get(pool, ())
         if len(down) > 1 and (here.discharge > 0 or here.missing):
             here += Steady(shared=WAYS)
+        passed[pool] = here
         for piece in ways.within.get(pool, ()):
             found[piece] = Steady(0.0, gained[piece].missing, EITHER_WAY) + here
         for piece in down:
@@ -172,7 +175,7 @@ def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[s
             water[ways.into[piece]] += here + gained[piece]
         if not down:
             exits[ways.names[pool]] = here
-    return Accumulated({run.id: _carried(run, found) for run in network.runs}, exits)
+    return Accumulated({run.id: _carried(run, found) for run in network.runs}, {node: passed[pool] for node, pool in ways.pools.items()}, exits)
 
 
 def _carried(run: LaidRun, found: Mapping[Piece, Steady]) -> Carried:

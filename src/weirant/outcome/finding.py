@@ -49,8 +49,9 @@ class Finding:
     ``code`` is the check's, which gives it and its family to what it found. ``case`` tells which of the ways a check can come out this is, where the
     state alone does not; ``facts`` are the figures and identities it rests on. ``at_most`` tells which side of the limit is good. ``value`` is None
     where unknown. ``subject`` is the identity of what it is about (empty: the job as a whole), ``place`` that of the place to keep dry which it is
-    about, ``station`` where on that run it happens, ``elements`` the fields it hangs on. ``caution`` is the code of a warning that belongs to it.
-    ``also`` are the subjects of which the same is found, less badly, where findings are told together.
+    about, ``piece`` that of the node or stretch of the run where it is about one, ``station`` where on that run it happens, ``elements`` the fields
+    it hangs on. ``caution`` is the code of a warning that belongs to it. ``also`` are the subjects of which the same is found, less badly, where
+    findings are told together.
     """
 
     state: State
@@ -70,6 +71,7 @@ class Finding:
     family: str = field(default="", kw_only=True)
     subject: str = field(default="", kw_only=True)
     place: str = field(default="", kw_only=True)
+    piece: str = field(default="", kw_only=True)
     also: tuple[str, ...] = field(default=(), kw_only=True)
 
     @property

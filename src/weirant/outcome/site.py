@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
+
+import numpy as np
 
 from weirant.ground.collecting import Collecting
 from weirant.ground.crossings import Crossing
 from weirant.ground.grade_line import GradeLine
+from weirant.ground.inverts import invert_at
 from weirant.ground.nearby import Things
 from weirant.ground.network import LaidRun, Meeting, Network
 from weirant.ground.soils import SoilAlong
@@ -17,8 +20,10 @@ from weirant.ground.stretches import LaidStretch, Make, at
 from weirant.ground.surface import Surface
 from weirant.hydraulics.accumulate import Steady
 from weirant.hydraulics.run_flow import RunFlow
+from weirant.job.network import Node
 from weirant.job.soil import Soil
 from weirant.outcome.amounts import Amounts
+from weirant.outcome.node import NodeOutcome
 from weirant.outcome.water import Brought, RunWater
 
 
@@ -85,8 +90,8 @@ class RunOutcome:
 
 @dataclass(frozen=True, eq=False)
 class Site:
-    """The site. ``no_surface`` says why there is none; ``marked`` are points that stand out from their neighbours; ``exits`` is the flow for
-    the high end of the soil's band that leaves at a node; ``brought`` what each source brings.
+    """The site. ``no_surface`` says why there is none; ``marked`` are points that stand out from their neighbours; ``passes`` is the flow for
+    the high end of the soil's band that passes each node, ``exits`` what leaves at one; ``brought`` what each source brings.
     """
 
     surface: Surface | None
@@ -98,6 +103,7 @@ class Site:
     exits: Mapping[str, Steady]
     things: Things
     brought: tuple[Brought, ...] = ()
+    passes: Mapping[str, Steady] = field(default_factory=dict)
 
     @cached_property
     def _by_id(self) -> dict[str, RunOutcome]:
@@ -106,6 +112,13 @@ class Site:
     def run(self, identity: str) -> RunOutcome | None:
         """The run of an identity."""
         return self._by_id.get(identity)
+
+    def node(self, of: Node) -> NodeOutcome:
+        """What was found of a node."""
+        joints = self.network.at_node.get(of.id, ())
+        inverts = {joint.run: float(invert_at(self.network.run(joint.run), np.array(joint.station))) for joint in joints}
+        grounds = (grade.at(grade.ground, joint.station) for joint in joints if (grade := self._by_id[joint.run].grade) is not None)
+        return NodeOutcome(of, joints, inverts, next(grounds, None), self.passes.get(of.id, Steady()), of.id in self.exits)
 
     @cached_property
     def _guests(self) -> dict[str, list[RunOutcome]]:
