@@ -18,7 +18,7 @@ from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Area, Mark, Ring, Stroke, Words
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
-from weirant.drawing.way import way_drawing
+from weirant.drawing.way import way_drawing, ways_of
 from weirant.ground.inverts import grade_nodes, invert_at, least_slope
 from weirant.ground.network import laid_run
 from weirant.ground.surface import build_surface
@@ -152,6 +152,7 @@ def test_on_the_whole_way_nothing_is_drawn_of_a_run_above_where_the_way_comes_in
     """Readings of the green drain on both sides of the joint: their line ends at the joint, half way between them in level."""
     joint = next(at for other, at in outcome.site.network.drains_to(outcome.run("r4").run) if other.id == "r3")
     built = tuple(AsBuilt("r3", joint + by, 28.9 + by / 100) for by in (-1.0, 1.0))
-    drawing = way_drawing(assess(dataclasses.replace(outcome.job, as_built=built)), "r4", "r4")
+    found = assess(dataclasses.replace(outcome.job, as_built=built))
+    drawing = way_drawing(found, ways_of(found, "r4")[0], "r4")
     (line,) = of(drawing, Stroke, line="as built")
     assert line.points[-1] == pytest.approx((joint, 28.9)) and len(of(drawing, Mark, kind="built off")) + len(of(drawing, Mark, kind="built")) == 1

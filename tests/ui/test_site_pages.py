@@ -13,6 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QMessageBox, QPushButton, QWidget
 
 from laying import only
+from weirant.design.patterns import pattern
 from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.network import laid_run
 from weirant.job.identity import by_id
@@ -126,6 +127,28 @@ def test_views_follow_the_run_in_hand_and_edits_go_to_it(window):
     assert document.run == "r2"
 
 
+def test_of_many_ways_each_can_be_chosen_and_the_station_stands_on_it(window):
+    """In a grid: chosen from the list by name; a press on a length in the middle of a run takes that run at that station."""
+    window.open_job(pattern("grid").job(), None)
+    document, profile = window.document, window.sheet.profile
+    line = {run.name: run.id for run in document.job.runs}
+    document.take_run(line["line 2"])
+    assert profile.others.isVisible()
+    profile._list.aboutToShow.emit()
+    names = [action.text() for action in profile._list.actions()]
+    assert "lateral 4 › line 2 › lateral 1 › line 1" in names and len(names) == len(set(names)) == 12
+    next(action for action in profile._list.actions() if action.text() == "lateral 3 › line 2 › lateral 2 › line 1").trigger()
+    lowest, upper = profile.drawing.bounds[3] * 0.9999, profile.reaches[2]
+    assert upper.found.id == line["line 2"] and 0 < upper.low < upper.high < upper.found.run.length
+    QTest.mouseClick(profile, LEFT, NONE, profile.frame.to_paper((upper.start + (upper.low + upper.high) / 2, lowest)).toPoint())
+    assert document.run == line["line 2"] and document.station == pytest.approx((upper.low + upper.high) / 2, abs=0.2)
+    assert all(upper.start + upper.low - 1e-6 <= h.at[0] <= upper.start + upper.high + 1e-6 for h in profile.drawing.handles)
+    document.move_to(upper.high + 1.0)
+    assert profile.along is None  # the way leaves that out
+    document.take_run(line["lateral 4"])  # beside the way: the way from its own top
+    assert [r.found.run.name for r in profile.reaches] == ["line 1", "lateral 4"]
+
+
 def test_the_whole_way_is_shown_pressed_and_dragged_in_the_profile(window):
     """From the top of the run in hand through the one that takes its water to the brook, as far as that is on the way."""
     document, profile = window.document, window.sheet.profile
@@ -156,6 +179,9 @@ def test_the_whole_way_is_shown_pressed_and_dragged_in_the_profile(window):
     assert profile.way.text() == "this run only" and len(profile.reaches) == 2  # the whole way is shown until it is let go
     QTest.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     assert profile.way.text() == "the whole way" and profile.drawing.bounds[2] == pytest.approx(alone)
+    assert not profile.others.isVisible()  # there is but one
+    QTest.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+    assert [r.found.id for r in profile.reaches] == ["r3", "r4"] and profile.drawing.title == "Long profile: green side › green drain"
     document.change(dataclasses.replace(document.job, points=(), survey=dataclasses.replace(document.job.survey, shots=())), "no ground")
     assert not profile.way.isVisible() and "No ground yet" in profile.drawing.shapes[0].text and profile.drawing.stretches  # no scale beside nothing
 

@@ -68,6 +68,7 @@ def make_menus(window: Window) -> list[QAction]:
             ("&Trench, across, grain sizes in turn", "Ctrl+T", window.next_look, "Change the cross-section"),
             ("Next &run in hand", "Ctrl+R", partial(window.next_run, 1), "Take the next run in hand"),
             ("The &whole way in the profile", "Ctrl+Shift+L", window.whole_way, "The long profile from the top of the run in hand to where its water leaves, and back"),
+            ("&Another way in the profile", "Ctrl+Alt+L", window.next_way, "The long profile along the next of the ways over the run in hand"),
             ("Station &up the line", "Alt+Right", partial(window.move_station, 1), "Stand one step further up"),
             ("Station &down the line", "Alt+Left", partial(window.move_station, -1), "Stand one step further down"),
         ],

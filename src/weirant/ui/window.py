@@ -281,6 +281,14 @@ class Window(QMainWindow):
             else:
                 way.toggle()
 
+    def next_way(self) -> None:
+        """The profile along the next of the ways over the run in hand."""
+        if self.sheet is not None and not self.document.is_empty:
+            if self.sheet.profile.way.isHidden():
+                self.document.refused.emit("The run in hand is on no way over other runs whose ground is known")
+            else:
+                self.sheet.profile.next_way()
+
     def search(self) -> None:
         """Open the list of all actions and methods."""
         show_dialog(ActionSearch(self._actions, self))

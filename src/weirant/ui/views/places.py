@@ -6,8 +6,8 @@ import dataclasses
 
 import numpy as np
 from PyQt6.QtCore import QPointF
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtGui import QAction, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
+from PyQt6.QtWidgets import QMenu, QPushButton
 
 from weirant.design.layout import hold
 from weirant.drawing.across import across_drawing
@@ -16,12 +16,22 @@ from weirant.drawing.primitives import Drawing, Handle, Point
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
 from weirant.drawing.soil_classes import soil_class_drawing
-from weirant.drawing.way import Reach, at_place, place_on, way_drawing, way_of
+from weirant.drawing.way import (
+    Reach,
+    at_place,
+    place_on,
+    reaches_of,
+    way_along,
+    way_drawing,
+    way_names,
+    way_title,
+    ways_of,
+)
 from weirant.errors import WeirantError
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import laid_run
+from weirant.ground.ways import Way
 from weirant.job import Job
-from weirant.job.geometry import has_run
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import Site
 from weirant.ui.document import Document
@@ -93,49 +103,98 @@ class ProfileView(Canvas):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document, self._profile, "Long profile")
-        self._top = ""  # the run from whose top the whole way is shown; empty: the run in hand by itself
-        self.way = QPushButton("the whole way", self)
+        self._over: tuple[str, ...] = ()  # the runs of the way that is shown, from its top down; none: the run in hand by itself
+        self.way = self._button("From the top of the run in hand down through the runs that take its water, to where it leaves")
         self.way.setCheckable(True)
-        self.way.setProperty("link", True)
-        self.way.setToolTip("From the top of the run in hand down through the runs that take its water, to where it leaves")
         self.way.toggled.connect(self.show_way)
+        self.others = self._button("Other ways over the run in hand, from any top to where water leaves")
+        self._list = QMenu(self.others)
+        self._list.aboutToShow.connect(self._list_ways)
+        self.others.setMenu(self._list)
         document.station_changed.connect(self._station_moved)
         document.found.connect(self.refresh)  # its mark at its place
-        document.changed.connect(self._place_button)
-        document.run_changed.connect(self._place_button)
-        self._place_button()
+        document.changed.connect(self._place_buttons)
+        document.run_changed.connect(self._place_buttons)
+        self._place_buttons()
+
+    def _button(self, tip: str) -> QPushButton:
+        button = QPushButton(self)
+        button.setProperty("link", True)
+        button.setToolTip(tip)
+        return button
 
     def _profile(self, outcome: Outcome, _: float) -> Drawing:
-        return way_drawing(outcome, self._top, self.document.run) if self.reaches else profile_drawing(outcome, self.document.run)
+        way = self._shown_way()
+        return way_drawing(outcome, way, self.document.run) if way is not None else profile_drawing(outcome, self.document.run)
+
+    def _shown_way(self) -> Way | None:
+        """The way that is shown; None where the run in hand is shown by itself, or the way does not come by it."""
+        if self.document.is_empty:
+            return None
+        way = way_along(self.document.outcome, self._over)
+        return way if way is not None and len(way) > 1 and any(leg.run == self.document.run for leg in way) else None
 
     @property
     def reaches(self) -> tuple[Reach, ...]:
-        """The runs on the way that is shown; none where the run in hand is shown by itself, or the way does not come by it."""
-        if not self._top or self.document.is_empty or not has_run(self.document.outcome.job, self._top):
-            return ()
-        found = way_of(self.document.outcome, self._top)
-        return found if len(found) > 1 and any(reach.found.id == self.document.run for reach in found) else ()
+        """The runs on the way that is shown."""
+        way = self._shown_way()
+        return reaches_of(self.document.outcome, way) if way is not None else ()
 
     def show_way(self, shown_: bool) -> None:
         """Show the whole way from the top of the run in hand, or that run by itself."""
-        self._top = self.document.run if shown_ else ""
+        ways = self._long_ways() if shown_ else []
+        self.go_over(ways[0] if ways else ())
+
+    def go_over(self, way: Way) -> None:
+        """Show a way; none: the run in hand by itself."""
+        self._over = tuple(leg.run for leg in way)
         self._drawing = self._frame = None
-        self._place_button()
+        self._place_buttons()
         self.update()
 
-    def _place_button(self) -> None:
-        """It stands beside the title, where the run in hand leads into another or a way is shown."""
+    def _list_ways(self) -> None:
+        self._list.clear()
+        for way in self._long_ways():
+            action = QAction(way_names(self.document.outcome, way).replace("&", "&&"), self._list)
+            self._list.addAction(action)
+            action.setCheckable(True)
+            action.setChecked(tuple(leg.run for leg in way) == self._over)
+            action.triggered.connect(lambda _, way=way: self.go_over(way))
+
+    def _long_ways(self) -> list[Way]:
+        """The ways over the run in hand that go on over others."""
+        return [way for way in ways_of(self.document.outcome, self.document.run) if len(way) > 1]
+
+    def next_way(self) -> None:
+        """Show the next of the ways over the run in hand."""
+        ways = self._long_ways()
+        if ways:
+            shown_now = [tuple(leg.run for leg in way) for way in ways]
+            self.go_over(ways[(shown_now.index(self._over) + 1) % len(ways) if self._over in shown_now else 0])
+
+    def _place_buttons(self) -> None:
+        """They stand beside the title, where the run in hand leads into another or a way is shown."""
         document = self.document
         if document.is_empty:
             return
-        if self._top and not self.reaches:  # a run beside the way was taken in hand: the way from its own top
-            self._top = document.run
+        ways = self._long_ways()
+        if self._over and not self.reaches:  # a run beside the way was taken in hand: the way from its own top
+            self._over = tuple(leg.run for leg in ways[0]) if ways else (document.run,)  # where there is none, a way is still wished for
             self._drawing = self._frame = None
-        leads_on = document.in_hand.grade is not None and bool(document.outcome.site.network.drains_to(document.in_hand.run))
-        self.way.setVisible(leads_on or bool(self.reaches))
-        self.way.setText("this run only" if self.reaches else "the whole way")
-        self.way.adjustSize()
-        self.way.move(round((15 if self.reaches else 8) * THEME.text), 0)
+        is_shown = self._shown_way() is not None
+        self.way.blockSignals(True)
+        self.way.setChecked(is_shown)
+        self.way.blockSignals(False)
+        self.way.setVisible(is_shown or bool(ways))
+        self.way.setText("this run only" if is_shown else "the whole way")
+        self.others.setVisible(len(ways) > 1)
+        self.others.setText("another way")
+        title = way_title(document.outcome, way) if (way := self._shown_way()) is not None else "Long profile"
+        x = QFontMetricsF(THEME.ink.font(0.95, True)).horizontalAdvance(title) + 2 * THEME.text
+        for button in (self.way, self.others):
+            button.adjustSize()
+            button.move(round(x), 0)
+            x += button.width() + THEME.text
 
     @property
     def along(self) -> float | None:
