@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import re
 import subprocess
 import sys
@@ -26,6 +27,13 @@ def test_no_two_classes_have_one_name():
     """But for the records of earlier files, which keep theirs."""
     names = [name for p in PACKAGE.rglob("*.py") if "earlier" not in p.parts for name in re.findall(r"^class (\w+)", p.read_text(encoding="utf-8"), re.MULTILINE)]
     assert [name for name, times in Counter(names).items() if times > 1] == [] and len(names) > 200
+
+
+def test_what_takes_many_arguments_takes_them_by_keyword():
+    """More than seven in a row get mixed up. The compiled kernels have no keywords."""
+    long = [f"{path.name}: {node.name}" for path in (ROOT / "src").rglob("*.py") if "kernel" not in path.parts
+            for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))) if isinstance(node, ast.FunctionDef) and len([*node.args.posonlyargs, *node.args.args]) > 8]  # fmt: skip
+    assert not long
 
 
 def test_every_picture_is_linked_and_they_are_few():

@@ -67,7 +67,8 @@ def test_quantities_of_an_even_trench_are_those_of_the_formula(wrap):
     trench = TrenchSection(width=0.4, bedding=0.05, stone_cover=0.15, side_slope=0.2, wrap=wrap)
     found, pipe = assess(flat_job(sections=(trench,))), shipped().pipe(Stretch().pipe)
     depth = float(found.run("r1").grade.cut[0])
-    by_formula = trench_volumes(50.0, 0.4, depth, 0.05, 0.15, pipe.outer_diameter, 1, 0.2, trench.overlap, 0.25)
+    by_formula = trench_volumes(length=50.0, bottom_width=0.4, depth=depth, bedding=0.05, stone_cover=0.15, pipe_outer_diameter=pipe.outer_diameter, pipe_count=1, side_slope=0.2,
+                                overlap=trench.overlap, swell=0.25)  # fmt: skip
     take = found.takeoff
     assert take.dug.value == pytest.approx(by_formula.excavation, rel=1e-6)
     assert take.stone.value == pytest.approx(by_formula.stone, rel=1e-6)

@@ -98,6 +98,9 @@ def test_filter_categories(gradation, category, d15_max):
     assert found.band_d60_max / (found.band_d15_max / 1.2) == pytest.approx(6)
 
 
+SOIL = {"plasticity_index": 5, "soil_conductivity": 1e-6}
+
+
 @pytest.mark.parametrize(
     ("fines", "uniformity", "application", "kind", "o95_over_d85"),
     [
@@ -112,7 +115,7 @@ def test_filter_categories(gradation, category, d15_max):
 )
 def test_retention_of_geotextiles(fines, uniformity, application, kind, o95_over_d85):
     """FHWA NHI-07-092 §2.3, coefficient B by soil."""
-    found = geotextile_limits(fines, 1e-4, 1e-5, uniformity, 5, 1e-6, application, kind)
+    found = geotextile_limits(percent_passing_75um=fines, d85=1e-4, d15=1e-5, uniformity=uniformity, **SOIL, application=application, wrap_kind=kind)
     assert found.o95_max / 1e-4 == pytest.approx(o95_over_d85)
     assert found.permittivity_min == {10: 0.5, 60: 0.1}[fines]
     assert found.conductivity_min == pytest.approx(1e-6 if application == "less-critical" else 1e-5)
@@ -120,4 +123,4 @@ def test_retention_of_geotextiles(fines, uniformity, application, kind, o95_over
 
 
 def test_silt_never_takes_openings_over_three_tenths():
-    assert geotextile_limits(60, 1e-3, 1e-5, 20, 5, 1e-6, "critical", "nonwoven").o95_max == pytest.approx(0.3e-3)
+    assert geotextile_limits(percent_passing_75um=60, d85=1e-3, d15=1e-5, uniformity=20, **SOIL, application="critical", wrap_kind="nonwoven").o95_max == pytest.approx(0.3e-3)

@@ -17,7 +17,7 @@ def figure(label: str, method: str, kind: Kind, arguments: dict[str, Any], resul
     return Figure(label, values[name], kind, method, arguments, name, None, note)
 
 
-def banded(label: str, method: str, kind: Kind, arguments: dict[str, Any], key: str, ends: tuple[float, float],
+def banded(label: str, method: str, kind: Kind, arguments: dict[str, Any], *, key: str, ends: tuple[float, float],
            result: str = "", note: str = "") -> Figure:  # fmt: skip
     """Like figure, with its band from the two ends of one argument."""
     best = figure(label, method, kind, arguments, result, note)

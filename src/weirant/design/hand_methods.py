@@ -64,10 +64,11 @@ def hand_methods(outcome: Outcome, conductivity: Band | None = None, porosity: f
     return (*_inflows(lie, band), *tables, *_spacings(lie, band, porosity or outcome.soil(soil).drainable_porosity))
 
 
-def _asked(question: str, label: str, method: str, kind: k.Kind, arguments: dict[str, float], key: str, band: Band, result: str, outside: str) -> list[HandResult]:
+def _asked(question: str, label: str, method: str, kind: k.Kind, arguments: dict[str, float], *, key: str = "conductivity", band: Band,
+           outside: str) -> list[HandResult]:  # fmt: skip
     """The answer, or none where the formula refuses the figures."""
     try:
-        return [HandResult(question, banded(label, method, kind, arguments, key, (band.low, band.high), result), outside)]
+        return [HandResult(question, banded(label, method, kind, arguments, key=key, ends=(band.low, band.high)), outside)]
     except WeirantError:
         return []
 
@@ -79,17 +80,17 @@ def _inflows(lie: _Lie, band: Band) -> list[HandResult]:
     if slope and reached > lie.wet:
         outside = "" if source == HILLSIDE else "made for water that comes down a slope"
         found += _asked(INFLOW, "Interceptor on a slope", "interceptor-flow", k.INFLOW,
-                        {"conductivity": band.best, "saturated_depth": reached - lie.wet, "slope": slope}, "conductivity", band, "", outside)  # fmt: skip
+                        {"conductivity": band.best, "saturated_depth": reached - lie.wet, "slope": slope}, band=band, outside=outside)  # fmt: skip
     far, near = lie.hard - lie.wet, max(lie.hard - reached, 0.0)
     outside = ("made for level ground without a slope" if source == HILLSIDE else "the place is nearer than 1.5 times the depth of flow" if reach < 1.5 * far else
                "counts one of the two sides" if source == BOTH_SIDES else "")  # fmt: skip
     if source != PARALLEL and near < far:
         found += _asked(INFLOW, "Level ground, one side", "dupuit-inflow", k.INFLOW,
-                        {"conductivity": band.best, "head_far": far, "head_drain": near, "distance": reach}, "conductivity", band, "", outside)  # fmt: skip
+                        {"conductivity": band.best, "head_far": far, "head_drain": near, "distance": reach}, band=band, outside=outside)  # fmt: skip
     outside = "only while water stands on the ground all round"
     found += _asked(INFLOW, "Ponded ground, drain full", "kirkham-ponded", k.INFLOW,
                     {"conductivity": band.best, "drain_depth": lie.drain, "depth_to_barrier": max(lie.hard, lie.drain + lie.radius * 1.02), "drain_radius": lie.radius,
-                     "ponded_depth": 0.0}, "conductivity", band, "", outside)  # fmt: skip
+                     "ponded_depth": 0.0}, band=band, outside=outside)  # fmt: skip
     return found
 
 
@@ -101,19 +102,19 @@ def _tables(lie: _Lie, band: Band) -> list[HandResult]:
         outside = "" if source == HILLSIDE else "made for water that comes down a slope"
         found += _asked(TABLE, "Downslope of an interceptor", "downslope-table", k.DEPTH,
                         {"conductivity": band.best, "slope": slope, "drain_depth": drain, "wet_depth": min(lie.wet, drain), "drainage_rate": lie.rate, "place": lie.place},
-                        "conductivity", band, "", outside)  # fmt: skip
+                        band=band, outside=outside)  # fmt: skip
     if source in (ONE_SIDE, BOTH_SIDES, HILLSIDE):
         far, near = lie.hard - lie.wet, max(lie.hard - drain, 0.0)
         if near < far:
             outside = "made for level ground, on the side the water comes from" if source == HILLSIDE else "no new rain in it" if lie.rate > 0 else ""
             answers = _asked(TABLE, "Level ground, towards the water", "dupuit-table", k.DEPTH, {"head_far": far, "head_drain": near, "distance": reach, "place": lie.place},
-                             "head_far", Band(far, far, far), "", outside)  # fmt: skip
+                             key="head_far", band=Band(far, far, far), outside=outside)  # fmt: skip
             found += [_below(a, lie.hard) for a in answers]
     spacing = reach if source == PARALLEL else 2 * lie.place
     outside = "" if source == PARALLEL else "as if lines lay at twice the distance to the place"
     answers = _asked(TABLE, "Midway between lines, steady rain", "hooghoudt-mid-head", k.DEPTH,
                      {"conductivity": band.best, "depth_to_barrier": max(lie.hard - drain, 0.0), "drain_radius": lie.radius, "spacing": spacing, "drainage_rate": lie.rate},
-                     "conductivity", band, "", outside)  # fmt: skip
+                     band=band, outside=outside)  # fmt: skip
     return found + [_below(a, drain) for a in answers]
 
 
@@ -136,20 +137,20 @@ def _spacings(lie: _Lie, band: Band, porosity: float) -> list[HandResult]:
     steady = {"drain_radius": lie.radius, "mid_head": mid, "drainage_rate": lie.rate}
     if lie.rate > 0:
         found += _spread(SPACING, "Wet season, exact", "hooghoudt-spacing", {"conductivity_above": band.best, "conductivity_below": band.best, "depth_to_barrier": below, **steady},
-                         ("conductivity_above", "conductivity_below"), band, "spacing", "")  # fmt: skip
+                         keys=("conductivity_above", "conductivity_below"), band=band, result="spacing")  # fmt: skip
         outside = "" if below < 0.25 * mid * 10 else "the barrier lies too deep below the lines for it"
         found += _asked(SPACING, "Wet season, ellipse", "ellipse-spacing", k.DISTANCE,
-                        {"conductivity": band.best, "drain_height": below, "mid_height": below + mid, "drainage_rate": lie.rate}, "conductivity", band, "", outside)  # fmt: skip
+                        {"conductivity": band.best, "drain_height": below, "mid_height": below + mid, "drainage_rate": lie.rate}, band=band, outside=outside)  # fmt: skip
     first = drain - min(lie.wet, 0.9 * lie.dry)
     fall = {"equivalent_depth": max(below, 0.0) + (first + mid) / 4, "time": DAY, "drainable_porosity": porosity, "initial_mid_head": first, "final_mid_head": mid}
     outside = "" if below > 2 * first else "heads are not small beside the depth of flow"
-    found += _asked(SPACING, "Dry within a day, series in short", "glover-dumm-spacing", k.DISTANCE, {"conductivity": band.best, **fall}, "conductivity", band, "", outside)
+    found += _asked(SPACING, "Dry within a day, series in short", "glover-dumm-spacing", k.DISTANCE, {"conductivity": band.best, **fall}, band=band, outside=outside)
     outside = "" if below > 0.05 else "the lines lie on the hard layer, and a mean depth of flow was put in"
-    found += _asked(SPACING, "Dry within a day, full heads", "van-schilfgaarde-spacing", k.DISTANCE, {"conductivity": band.best, **fall}, "conductivity", band, "", outside)
+    found += _asked(SPACING, "Dry within a day, full heads", "van-schilfgaarde-spacing", k.DISTANCE, {"conductivity": band.best, **fall}, band=band, outside=outside)
     return found
 
 
-def _spread(question: str, label: str, method: str, arguments: dict[str, float], keys: tuple[str, ...], band: Band, result: str, outside: str) -> list[HandResult]:
+def _spread(question: str, label: str, method: str, arguments: dict[str, float], *, keys: tuple[str, ...], band: Band, result: str) -> list[HandResult]:
     """Like _asked, for a formula that takes the conductivity twice."""
     from weirant.design.figures import figure
 
@@ -158,7 +159,7 @@ def _spread(question: str, label: str, method: str, arguments: dict[str, float],
     except WeirantError:
         return []
     ends = sorted((low.value, high.value))
-    return [HandResult(question, Figure(label, best.value, k.DISTANCE, method, best.arguments, best.result, (ends[0], ends[1])), outside)]
+    return [HandResult(question, Figure(label, best.value, k.DISTANCE, method, best.arguments, best.result, (ends[0], ends[1])), "")]
 
 
 @dataclass(frozen=True)

@@ -102,14 +102,14 @@ def _hillside_inflow(asked: _Asked) -> Figure:
     if cut_off <= 1e-6:
         return counted(label, 0.0, k.INFLOW, "the drain lies above the water table")
     arguments = {"conductivity": asked.soil.conductivity.best, "saturated_depth": cut_off, "slope": asked.part.soil.water_table_slope}
-    return banded(label, "interceptor-flow", k.INFLOW, arguments, "conductivity", asked.ends, note=note)
+    return banded(label, "interceptor-flow", k.INFLOW, arguments, key="conductivity", ends=asked.ends, note=note)
 
 
 def _hillside_table(asked: _Asked) -> Figure:
     depth = min(asked.depth, asked.hard)
     arguments = {"conductivity": asked.soil.conductivity.best, "slope": asked.part.soil.water_table_slope, "drain_depth": depth,
                  "wet_depth": min(asked.wet, depth), "drainage_rate": asked.water.drainage_rate, "place": asked.place}  # fmt: skip
-    return banded("Depth to water at the place to keep dry", "downslope-table", k.DEPTH, arguments, "conductivity", asked.ends,
+    return banded("Depth to water at the place to keep dry", "downslope-table", k.DEPTH, arguments, key="conductivity", ends=asked.ends,
                   note="ground and hard layer taken parallel")  # fmt: skip
 
 
@@ -120,7 +120,7 @@ def _heads(asked: _Asked) -> dict[str, Any]:
 
 
 def _flat_inflow(asked: _Asked) -> Figure:
-    one = banded("Water to the drain", "dupuit-inflow", k.INFLOW, {"conductivity": asked.soil.conductivity.best, **_heads(asked)}, "conductivity", asked.ends)
+    one = banded("Water to the drain", "dupuit-inflow", k.INFLOW, {"conductivity": asked.soil.conductivity.best, **_heads(asked)}, key="conductivity", ends=asked.ends)
     if asked.part.situation.source != BOTH_SIDES or one.band is None:
         return one
     return Figure(one.label, 2 * one.value, one.kind, one.method, one.arguments, one.result,
@@ -143,7 +143,7 @@ def _parallel_table(asked: _Asked) -> Figure:
     depth = asked.depth
     arguments = {"conductivity": asked.soil.conductivity.best, "depth_to_barrier": max(asked.hard - depth, 0.0), "drain_radius": asked.radius,
                  "spacing": asked.part.situation.reach, "drainage_rate": asked.water.drainage_rate}  # fmt: skip
-    head = banded("Depth to water midway between lines", "hooghoudt-mid-head", k.DEPTH, arguments, "conductivity", asked.ends)
+    head = banded("Depth to water midway between lines", "hooghoudt-mid-head", k.DEPTH, arguments, key="conductivity", ends=asked.ends)
     low, high = head.band or (head.value, head.value)
     return Figure(head.label, depth - head.value, k.DEPTH, head.method, head.arguments, head.result, (depth - high, depth - low),
                   "depth of the drain less the head of the formula; midway is the wettest place")  # fmt: skip

@@ -58,12 +58,12 @@ def daylight_places(surface: Surface, start: Point, level: float, slope: float, 
     ground, inside = surface.at(points.reshape(-1, 2), nearest=False)
     cover = np.column_stack([np.full(headings, over[0] - level), ground.reshape(headings, -1) - (level - slope * along)])
     inside = inside.reshape(headings, -1)
-    found = [place for i in range(headings) if (place := _along(start, level, slope, ways[i], np.concatenate([[0.0], along]), cover[i],
-                                                              inside[i], width, below, land)) is not None]  # fmt: skip
+    found = [place for i in range(headings) if (place := _along(start, level, slope, ways[i], along=np.concatenate([[0.0], along]), cover=cover[i],
+                                                              inside=inside[i], width=width, below=below, land=land)) is not None]  # fmt: skip
     return sorted(_apart(found, 2 * math.pi / headings), key=lambda p: (p.dig, p.length))
 
 
-def _along(start: Point, level: float, slope: float, way: float, along: Array, cover: Array, inside: NDArray[np.bool_], width: float,
+def _along(start: Point, level: float, slope: float, way: float, *, along: Array, cover: Array, inside: NDArray[np.bool_], width: float,
            below: float, land: Land) -> DaylightPlace | None:  # fmt: skip
     out = np.nonzero(cover <= 0)[0]
     if not len(out) or not inside[: out[0]].all():

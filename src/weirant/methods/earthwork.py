@@ -27,7 +27,7 @@ class TrenchVolumes(NamedTuple):
         formula="A = (b + m t) t;  stone = A(bedding + D + cover) − n π D²/4;  fabric = girth of the stone + overlap;  "
                 "loose = dug · (1 + swell)",
         sources="geometry", valid="constant depth; straight sides, upright or laid back")  # fmt: skip
-def trench_volumes(length: float, bottom_width: float, depth: float, bedding: float, stone_cover: float,
+def trench_volumes(*, length: float, bottom_width: float, depth: float, bedding: float, stone_cover: float,
                    pipe_outer_diameter: float, pipe_count: float, side_slope: float, overlap: float,
                    swell: float) -> TrenchVolumes:  # fmt: skip
     """Quantities of a trench of constant depth.
