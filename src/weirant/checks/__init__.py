@@ -42,13 +42,13 @@ STRETCH: Mapping[str, Mapping[str, StretchCheck]] = {"filters": filters.STRETCH}
 FAMILIES = ("falls", "trenches", "collects", "carries", "filters", "stands", "allowed")
 
 
-def _asked(family: str, code: str, check: Callable[..., Finding | None], *about: object) -> Finding | None:
-    """What a check finds, with its code. One whose formula refuses the values is a question left open, not a crash."""
+def _asked(family: str, code: str, check: Callable[..., Finding | None], *about: object, subject: str = "", place: str = "") -> Finding | None:
+    """What a check finds, with its code, and with whom it is about where it does not say so itself. One whose formula refuses the values is a question left open, not a crash."""
     try:
         found = check(*about)
     except (WeirantError, GEOSException) as fault:
         found = Finding(State.UNKNOWN, "refused", source="cp", facts={"why": str(fault)})
-    return None if found is None else dataclasses.replace(found, code=code, family=family)
+    return None if found is None else dataclasses.replace(found, code=code, family=family, subject=found.subject or subject, place=place)
 
 
 # what is about digging and building is not asked of a run that lies there already
@@ -58,12 +58,11 @@ OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", *footings.RUN, "buildings", 
 def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, ...]:
     """What the checks of a family find of a run."""
     is_there = found.run.run.status == EXISTING
-    asked = [_asked(family, code, check, outcome, found) for code, check in RUN.get(family, {}).items() if not (is_there and code in OF_BUILDING)]
+    asked = [_asked(family, code, check, outcome, found, subject=found.id) for code, check in RUN.get(family, {}).items() if not (is_there and code in OF_BUILDING)]
     for part in found.serving:
         assert part.place is not None
-        of_place = (_asked(family, code, check, outcome, found, part, part.place) for code, check in PART.get(family, {}).items())
-        asked += [dataclasses.replace(finding, place=part.place.id) for finding in of_place if finding is not None]
-    return tuple(dataclasses.replace(finding, subject=found.id) for finding in asked if finding is not None)
+        asked += [_asked(family, code, check, outcome, found, part, part.place, subject=found.id, place=part.place.id) for code, check in PART.get(family, {}).items()]
+    return tuple(finding for finding in asked if finding is not None)
 
 
 def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> tuple[Finding, ...]:
@@ -92,8 +91,7 @@ def _every(outcome: Outcome, kept: Kept) -> Iterator[Finding | None]:
         for code, check in JOB.get(family, {}).items():
             yield _asked(family, code, check, outcome)
         for (code, check_place), place in product(PLACE.get(family, {}).items(), places_of(outcome.job)):
-            finding = _asked(family, code, check_place, outcome, place)
-            yield None if finding is None else dataclasses.replace(finding, subject=finding.subject or place.id, place=place.id)
+            yield _asked(family, code, check_place, outcome, place, subject=place.id, place=place.id)
         for found in outcome.site.runs:
             if family in RUN or family in PART:
                 yield from kept(family, found, partial(_about, outcome, family, found))
