@@ -73,7 +73,9 @@ CASES = [
     ("daylight", GREEN, lambda j: with_node(with_changes(j, GREEN, invert=28.2), "n7", outlet=dataclasses.replace(RISES, rise=None)), H, "to the pop-up emitter to get out"),
     ("outlet-level", GREEN, lambda j: with_node(j, "n7", outlet=Outlet(water_level=28.7)), F, "under the water there"),
     ("outlet-level", ROOF, lambda j: with_node(j, "n4", outlet=Outlet()), U, "highest mark"),
-    ("cover", SIDE, lambda j: with_changes(j, SIDE, slope=0.05), F, "The least cover over it is"),
+    ("cover", SIDE, lambda j: with_changes(j, SIDE, slope=0.05), F, "It stands 12.3 in out of the ground"),
+    ("depth", SIDE, lambda j: with_changes(j, SIDE, invert=40.0), None, ""),  # above the ground all along there is no trench
+    ("walls", SIDE, lambda j: with_changes(j, SIDE, invert=40.0), None, ""),
     ("cap", SIDE, lambda j: with_changes(j, SIDE, slope=0.02), F, "of soil are left"),
     ("depth", SIDE, lambda j: with_limit(j, most_depth=0.7), F, "deep where it is deepest"),
     ("joints", SIDE, lambda j: with_changes(j, SIDE, invert=28.5), F, "under the invert of green drain"),

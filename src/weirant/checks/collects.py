@@ -53,7 +53,7 @@ def drain_level(outcome: Outcome, found: RunOutcome, part: Collecting, place: Fe
         return None
     state = judge(depth, limit, at_most=False)
     fixes = lowered(found, limit * 1.1 - depth) if state == State.FAILS else ()
-    return Finding(state, source="cp", facts={"water": WaterDepth(depth)}, value=depth, limit=limit, kind=k.DEPTH, at_most=False, station=part.station,
+    return Finding(state, source="cp", facts={"water": WaterDepth(depth)}, value=depth, limit=limit, kind=k.WATER_DEPTH, at_most=False, station=part.station,
                    fixes=fixes, elements=(f"runs.{found.id}.invert", f"features.{place.id}.dry_depth"))  # fmt: skip
 
 
@@ -63,7 +63,7 @@ def table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature)
     limit, soil = place.dry_depth, outcome.soil(part.soil)
     if water is None or limit is None:
         return None
-    said = partial(Finding, kind=k.DEPTH, at_most=False, elements=(f"soils.{part.soil.id}", f"runs.{found.id}.distance"), station=part.station)
+    said = partial(Finding, kind=k.WATER_DEPTH, at_most=False, elements=(f"soils.{part.soil.id}", f"runs.{found.id}.distance"), station=part.station)
     if water.table_depth is None:
         return said(State.UNKNOWN, source="cp", facts={"missing": water.missing})
     figure = water.table_depth
@@ -80,7 +80,7 @@ def _over_the_soil(band: tuple[float, float] | None) -> dict[str, Fact]:
     """The ends of a band, where it has two."""
     if band is None or band[1] - band[0] < 1e-12:
         return {}
-    return {"low": Amount(band[0], k.DEPTH), "high": Amount(band[1], k.DEPTH)}
+    return {"low": Amount(band[0], k.WATER_DEPTH), "high": Amount(band[1], k.WATER_DEPTH)}
 
 
 def lowered(found: RunOutcome, by: float) -> tuple[Fix, ...]:

@@ -227,14 +227,14 @@ def cover(outcome: Outcome, found: RunOutcome) -> Finding | None:
     value = float(grade.cover[lowest])
     state = judge(value, limit, at_most=False)
     fixes = _lower(outcome, found) if state == State.FAILS and not outcome.site.network.drains_to(found.run) else ()
-    return Finding(state, source="user astm_d2321", value=value, limit=limit, kind=k.DEPTH, at_most=False, station=float(grade.stations[lowest]), fixes=fixes,
-                   elements=(f"runs.{found.id}.invert",))  # fmt: skip
+    return Finding(state, "out" if value < 0 else "", source="user astm_d2321", facts={"out": Amount(-value, k.DEPTH)}, value=value, limit=limit, kind=k.COVER,
+                   at_most=False, station=float(grade.stations[lowest]), fixes=fixes, elements=(f"runs.{found.id}.invert",))  # fmt: skip
 
 
 def depth(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """No trench is deeper than the user wants to dig."""
     grade, limit = found.grade, outcome.job.limits.most_depth
-    if grade is None:
+    if grade is None or not (grade.cut > 0).any():
         return None
     index = int(np.argmax(grade.cut))
     value = float(grade.cut[index])

@@ -17,7 +17,7 @@ from weirant.units import display as k
 def walls(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Trench walls want protection from 5 ft of depth on."""
     grade = found.grade
-    if grade is None:
+    if grade is None or not (grade.cut > 0).any():
         return None
     deepest = int(np.argmax(grade.cut))
     depth, station = float(grade.cut[deepest]), float(grade.stations[deepest])

@@ -45,7 +45,7 @@ def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
     state = judge(cap, outcome.rules.least_cap, at_most=False, near=outcome.rules.near_cap)
     less, path = section.stone_cover - (outcome.rules.least_cap - cap), f"sections.{section.id}.stone_cover"
     fixes = (Fix("stone-over", Set(path, less), {"stone": Amount(less, k.SECTION)}),) if state == State.FAILS and less >= 0 else ()
-    return Finding(state, "" if cap >= 0 else "out", source="cp", facts={"out": Amount(-cap, k.DEPTH)}, value=cap, limit=outcome.rules.least_cap, kind=k.DEPTH, at_most=False,
+    return Finding(state, "" if cap >= 0 else "out", source="cp", facts={"out": Amount(-cap, k.DEPTH)}, value=cap, limit=outcome.rules.least_cap, kind=k.COVER, at_most=False,
                    station=station, piece=stretch.id, fixes=fixes, elements=(path,))  # fmt: skip
 
 

@@ -31,7 +31,8 @@ from weirant.job import Job
 from weirant.job.rain import Storm
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
-from weirant.units.display import DEPTH, INFLOW, RAIN_DEPTH, System, shown
+from weirant.units.display import INFLOW, RAIN_DEPTH, System, shown
+from weirant.words.facts import water_words
 from weirant.words.storm import begins, dry_words, words_of_volume
 
 LONGEST = 60 * 24.0  # h
@@ -127,7 +128,7 @@ def _lines(found: Simulation, system: System, cells: Refined | None = None) -> l
         f"Drain      {begins(course)}",
         f"Peak       {shown(low, INFLOW, system)} over an hour, {shown(high, INFLOW, system)} for a moment",
         f"Volume     {words_of_volume(course.total('pipe'), system)} of drain; rain straight onto open stone {words_of_volume(course.total('on_stone'), system)}",
-        f"The place  {dry_words(found, system)}; water at its highest {shown(float(course.depth_at(found.place).min()), DEPTH, system)} down",
+        f"The place  {dry_words(found, system)}; water at its highest {water_words(float(course.depth_at(found.place).min()), system)}",
         f"Balance    off by {course.balance_error:.1e} of what went through; {course.laid.mesh.volume.size} cells, {len(course.steps)} steps",
         *([] if cells is None else [f"Cells      half as large change the volume by {100 * cells.change:.1f} %"]),
     ]

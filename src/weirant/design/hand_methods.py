@@ -100,19 +100,19 @@ def _tables(lie: _Lie, band: Band) -> list[HandResult]:
     drain = min(lie.drain, lie.hard)
     if slope:
         outside = "" if source == HILLSIDE else "made for water that comes down a slope"
-        found += _asked(TABLE, "Downslope of an interceptor", "downslope-table", k.DEPTH,
+        found += _asked(TABLE, "Downslope of an interceptor", "downslope-table", k.WATER_DEPTH,
                         {"conductivity": band.best, "slope": slope, "drain_depth": drain, "wet_depth": min(lie.wet, drain), "drainage_rate": lie.rate, "place": lie.place},
                         band=band, outside=outside)  # fmt: skip
     if source in (ONE_SIDE, BOTH_SIDES, HILLSIDE):
         far, near = lie.hard - lie.wet, max(lie.hard - drain, 0.0)
         if near < far:
             outside = "made for level ground, on the side the water comes from" if source == HILLSIDE else "no new rain in it" if lie.rate > 0 else ""
-            answers = _asked(TABLE, "Level ground, towards the water", "dupuit-table", k.DEPTH, {"head_far": far, "head_drain": near, "distance": reach, "place": lie.place},
+            answers = _asked(TABLE, "Level ground, towards the water", "dupuit-table", k.WATER_DEPTH, {"head_far": far, "head_drain": near, "distance": reach, "place": lie.place},
                              key="head_far", band=Band(far, far, far), outside=outside)  # fmt: skip
             found += [_below(a, lie.hard) for a in answers]
     spacing = reach if source == PARALLEL else 2 * lie.place
     outside = "" if source == PARALLEL else "as if lines lay at twice the distance to the place"
-    answers = _asked(TABLE, "Midway between lines, steady rain", "hooghoudt-mid-head", k.DEPTH,
+    answers = _asked(TABLE, "Midway between lines, steady rain", "hooghoudt-mid-head", k.WATER_DEPTH,
                      {"conductivity": band.best, "depth_to_barrier": max(lie.hard - drain, 0.0), "drain_radius": lie.radius, "spacing": spacing, "drainage_rate": lie.rate},
                      band=band, outside=outside)  # fmt: skip
     return found + [_below(a, drain) for a in answers]

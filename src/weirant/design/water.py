@@ -109,7 +109,7 @@ def _hillside_table(asked: _Asked) -> Figure:
     depth = min(asked.depth, asked.hard)
     arguments = {"conductivity": asked.soil.conductivity.best, "slope": asked.part.soil.water_table_slope, "drain_depth": depth,
                  "wet_depth": min(asked.wet, depth), "drainage_rate": asked.water.drainage_rate, "place": asked.place}  # fmt: skip
-    return banded("Depth to water at the place to keep dry", "downslope-table", k.DEPTH, arguments, key="conductivity", ends=asked.ends,
+    return banded("Depth to water at the place to keep dry", "downslope-table", k.WATER_DEPTH, arguments, key="conductivity", ends=asked.ends,
                   note="ground and hard layer taken parallel")  # fmt: skip
 
 
@@ -129,8 +129,8 @@ def _flat_inflow(asked: _Asked) -> Figure:
 
 def _flat_table(asked: _Asked) -> Figure:
     arguments = {**_heads(asked), "place": asked.place}
-    head = figure("Depth to water at the place to keep dry", "dupuit-table", k.DEPTH, arguments)
-    return Figure(head.label, asked.hard - head.value, k.DEPTH, head.method, arguments, "head", None,
+    head = figure("Depth to water at the place to keep dry", "dupuit-table", k.WATER_DEPTH, arguments)
+    return Figure(head.label, asked.hard - head.value, k.WATER_DEPTH, head.method, arguments, "head", None,
                   "hard-layer depth less the head of the formula; the place taken on the side the water comes from")  # fmt: skip
 
 
@@ -143,7 +143,7 @@ def _parallel_table(asked: _Asked) -> Figure:
     depth = asked.depth
     arguments = {"conductivity": asked.soil.conductivity.best, "depth_to_barrier": max(asked.hard - depth, 0.0), "drain_radius": asked.radius,
                  "spacing": asked.part.situation.reach, "drainage_rate": asked.water.drainage_rate}  # fmt: skip
-    head = banded("Depth to water midway between lines", "hooghoudt-mid-head", k.DEPTH, arguments, key="conductivity", ends=asked.ends)
+    head = banded("Depth to water midway between lines", "hooghoudt-mid-head", k.WATER_DEPTH, arguments, key="conductivity", ends=asked.ends)
     low, high = head.band or (head.value, head.value)
-    return Figure(head.label, depth - head.value, k.DEPTH, head.method, head.arguments, head.result, (depth - high, depth - low),
+    return Figure(head.label, depth - head.value, k.WATER_DEPTH, head.method, head.arguments, head.result, (depth - high, depth - low),
                   "depth of the drain less the head of the formula; midway is the wettest place")  # fmt: skip

@@ -13,6 +13,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.seepage.mesh import Laid
 from weirant.seepage.paths import FlowPath
 from weirant.units.display import DEPTH, System, shown
+from weirant.words.facts import water_words
 
 Band = tuple[np.ndarray, np.ndarray, np.ndarray]
 SIDE = 0.45  # of the picture's width that shows the ground up the slope
@@ -41,7 +42,7 @@ def storm_section(outcome: Outcome, run: str, simulation: Simulation, index: int
     shapes += [Stroke(((simulation.place, dry), (right, dry)), "target"),
                Words((right, dry), f"dry to {shown(simulation.dry_depth, DEPTH, system)}", "label", "right", -4, 3)]  # fmt: skip
     now = float(simulation.course.depth_at(simulation.place)[index])
-    title = f"{title}: under {simulation.name} water stands {shown(now, DEPTH, system)} down{'; dashed: in 8 of 10 plausible grounds' if likely is not None else ''}"
+    title = f"{title}: under {simulation.name} water stands {water_words(now, system)}{'; dashed: in 8 of 10 plausible grounds' if likely is not None else ''}"
     return Drawing(tuple(shapes), bounds, (), False, title, stretches=True, thins=("small",))
 
 

@@ -40,12 +40,15 @@ class Style:
 
 @dataclass(frozen=True)
 class Kind:
-    """What a number is to the reader. Two lengths may be two kinds: a station and a trench width."""
+    """What a number is to the reader. Two lengths may be two kinds: a station and a trench width. ``below_nought`` is what is said of a number
+    below nought, which is then told without its sign.
+    """
 
     name: str
     dimension: Dimension
     imperial: Style
     metric: Style
+    below_nought: str = ""
 
     def style(self, system: System) -> Style:
         """The style in the chosen system of units."""
@@ -61,6 +64,8 @@ STATION = Kind("station", d.LENGTH, Style("ft", 1, 1.0), Style("m", 2, 0.5))
 DISTANCE = Kind("distance", d.LENGTH, Style("ft", 1, 0.5), Style("m", 2, 0.1))
 LEVEL = Kind("level", d.LENGTH, Style("ft", 2, 0.02), Style("m", 3, 0.005))
 DEPTH = Kind("depth", d.LENGTH, Style("in", 1, 1.0), Style("mm", 0, 25))
+WATER_DEPTH = Kind("depth of water", d.LENGTH, DEPTH.imperial, DEPTH.metric, "over the ground")
+COVER = Kind("cover", d.LENGTH, DEPTH.imperial, DEPTH.metric, "out of the ground")
 SECTION = Kind("section dimension", d.LENGTH, Style("in", 0, 0.5, eighths=True), Style("mm", 0, 5, whole=True))
 OPENING = _same("opening", d.LENGTH, "mm", 3, 0.01, significant=2)
 AREA = Kind("area", d.AREA, Style("ft²", 0, 50), Style("m²", 1, 5))
@@ -129,8 +134,10 @@ def shown_number(value: float | None, kind: Kind, system: System) -> str:
 
 def shown(value: float | None, kind: Kind, system: System) -> str:
     """Number and unit as written for the reader, such as ``12 1/2 in``."""
+    if kind.below_nought and value is not None and value < 0 and shown_number(value, kind, system) != shown_number(0.0, kind, system):
+        return f"{shown(-value, kind, system)} {kind.below_nought}"
     number, unit = shown_number(value, kind, system), unit_of(kind, system)
-    if kind is DEPTH and unit == "in" and value is not None and math.isfinite(value) and abs(value) >= 36 * 0.0254:
+    if kind.imperial is DEPTH.imperial and unit == "in" and value is not None and math.isfinite(value) and abs(value) >= 36 * 0.0254:
         return _feet_and_inches(value)
     return number if not unit or value is None or not math.isfinite(value) else f"{number} {unit}"
 

@@ -16,7 +16,7 @@ from weirant.job.network import Run
 from weirant.job.site import Feature
 from weirant.job.water import Source
 from weirant.outcome.facts import Amount, Fact, Facts, Fall, Lasting, Named, Times, WaterDepth
-from weirant.units.display import DEPTH, SECTION, System, shown, shown_span
+from weirant.units.display import SECTION, WATER_DEPTH, System, shown, shown_span
 from weirant.words.template import Template, parsed
 
 BOARD = {System.IMPERIAL: (3.048, "10 ft"), System.METRIC: (3.0, "3 m")}  # over what length a fall is told: the board or tape at hand
@@ -32,7 +32,7 @@ def fact_words(fact: Fact, job: Job, system: System) -> str:
         case Doubt(code, subject, detail):
             return phrase("doubts", code, {"subject": Named(subject), "detail": detail}, job)
         case WaterDepth(depth):
-            return f"{shown(depth, DEPTH, system)} below ground" if depth >= 0 else f"{shown(-depth, DEPTH, system)} over the ground"
+            return water_words(depth, system)
         case Times(ratio):
             return times_words(ratio)
         case Fall(slope):
@@ -99,6 +99,11 @@ def plain_fact(fact: Fact) -> object:
         case tuple():
             return [plain_fact(one) for one in fact]
     return fact
+
+
+def water_words(depth: float, system: System) -> str:
+    """A depth m to water in words: below ground, or how far it stands over it."""
+    return shown(depth, WATER_DEPTH, system) if depth < 0 else f"{shown(depth, WATER_DEPTH, system)} below ground"
 
 
 def times_words(ratio: float) -> str:
