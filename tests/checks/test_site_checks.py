@@ -11,7 +11,7 @@ from weirant.design.assess import assess
 from weirant.design.layout import add_run, add_thing
 from weirant.design.patterns import pattern
 from weirant.ground.joining import join
-from weirant.job.network import AsBuilt, Outlet, Stretch
+from weirant.job.network import EXISTING, AsBuilt, Outlet, Stretch
 from weirant.job.paths import with_value
 from weirant.job.removal import without_run, without_thing
 from weirant.job.site import SitePoint
@@ -76,12 +76,13 @@ CASES = [
     ("cover", SIDE, lambda j: with_changes(j, SIDE, slope=0.05), F, "It stands 12.3 in out of the ground"),
     ("depth", SIDE, lambda j: with_changes(j, SIDE, invert=40.0), None, ""),  # above the ground all along there is no trench
     ("walls", SIDE, lambda j: with_changes(j, SIDE, invert=40.0), None, ""),
+    *((key, SIDE, lambda j: with_changes(with_limit(j, most_depth=0.7), SIDE, status=EXISTING), None, "") for key in ("depth", "walls", "fits", "cap", "retention")),  # it lies there
     ("cap", SIDE, lambda j: with_changes(j, SIDE, slope=0.02), F, "of soil are left"),
     ("depth", SIDE, lambda j: with_limit(j, most_depth=0.7), F, "deep where it is deepest"),
     ("joints", SIDE, lambda j: with_changes(j, SIDE, invert=28.5), F, "under the invert of green drain"),
     ("joints", SIDE, lambda j: with_limit(j, drop_at_joints=0.005), F, "It drops 0.5 in into green drain"),
     ("capacity", GREEN, lambda j: with_value(j, "soils.g1.hard_layer_depth", None), U, "Not known until you have the depth of the hard layer"),
-    ("capacity", ROOF, lambda j: without_source(j, "w1"), U, "the area of the roof that roof line takes"),
+    ("capacity", ROOF, lambda j: without_source(j, "w1"), U, "nothing is led into it"),
     ("capacity", ROOF, lambda j: with_value(j, "sources.w1.area", 3000.0), F, "are expected; the pipe carries"),
     ("capacity", ROOF, lambda j: with_value(j, "sources.w1.area", None), U, "the area of clubhouse roof"),
     ("capacity", ROOF, lambda j: dataclasses.replace(j, rainfall=()), U, "the short, heavy rain of the place for clubhouse roof"),
@@ -92,9 +93,9 @@ CASES = [
     ("source-led", "", lambda j: with_value(j, "sources.w1.node", ""), U, "Where the water of clubhouse roof goes is not said"),
     ("roof", SIDE, lambda j: led_to(j, ROOF_WATER, "n11"), F, "Water of roof 1 runs through the perforated pipe of green side"),
     ("roof", "", lambda j: with_value(without_run(j, ROOF).job, "sources.w1.node", "away"), H, "kept out"),
-    ("roof", ROOF, lambda j: join(j, ROOF, "r1", 40.0), F, "Roof water of roof line runs through the perforated pipe of slab drain"),
+    ("roof", "r1", lambda j: join(j, ROOF, "r1", 40.0), F, "Water of clubhouse roof runs through the perforated pipe of slab drain"),
     ("roof", "", lambda j: join(j, ROOF, "r1", 10.0), H, "kept out"),
-    ("roof", ROOF, lambda j: with_changes(j, ROOF, stretches=(Stretch(is_solid=False),)), F, "The roof's own pipe collects"),
+    ("roof", ROOF, lambda j: with_changes(j, ROOF, stretches=(Stretch(is_solid=False),)), F, "Water of clubhouse roof runs through the perforated pipe of roof line"),
     ("crossings", "r1", lambda j: with_feature(j, "gas line", depth=0.55), F, "cuts into gas line"),
     ("crossings", "r1", lambda j: with_feature(j, "gas line", depth=None), U, "The depth of gas line"),
     ("lines-located", "", lambda j: with_feature(j, "gas line", is_located=False), U, "Gas line is not marked yet"),

@@ -21,11 +21,12 @@ from weirant.ground.moves import moved_aside
 from weirant.ground.network import laid_run, network_of
 from weirant.ground.turning import in_two, turned_round
 from weirant.job.faults import faults
-from weirant.job.network import INLET, PLAIN, ROOF, SURFACE, AsBuilt, GradeBreak, Node, Outlet, Run, Stretch
+from weirant.job.network import INLET, PLAIN, AsBuilt, GradeBreak, Node, Outlet, Run, Stretch
 from weirant.job.paths import value_at, with_value
 from weirant.job.removal import without_run
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.situations import with_place
+from weirant.job.source_edits import with_new_source
 from weirant.job.water import PAVING, SPRING, Source
 from weirant.outcome.finding import State
 from weirant.rules import shipped_rules
@@ -54,7 +55,7 @@ def random_job(seed):
         low = next(n for n in nodes if n.id == way[0])
         solid = chance.random() < 0.3
         runs.append(Run(f"r{number + 1}", f"run {number + 1}", tuple(way), 29.2 + 0.02 * low.y + float(chance.uniform(-0.05, 0.2)), 0.02,
-                        (Stretch(is_solid=True),) if solid else (COLLECTS,), system="roof" if solid and chance.random() < 0.5 else "ground"))  # fmt: skip
+                        (Stretch(is_solid=True),) if solid else (COLLECTS,)))  # fmt: skip
     points = tuple(SitePoint(f"p{i}", float(x), float(y), 30.0 + 0.02 * float(y) + 0.3 * float(chance.random()))
                    for i, (x, y) in enumerate(zip(chance.uniform(-70, 70, 150), chance.uniform(-10, 90, 150), strict=True)))  # fmt: skip
     led = [str(chance.choice([n.id for n in nodes])) for _ in range(3)]
@@ -182,14 +183,11 @@ def test_a_riser_holds_water_up_to_its_rim_in_the_pipe():
 
 def test_roof_water_is_still_there_where_surface_water_comes_in_at_the_same_top():
     """A later source at the node took the place of the roof's: its pipe stood empty."""
-    roof = next(run for run in DEMO.runs if run.system == ROOF)
+    roof = next(run for run in DEMO.runs if run.name == "roof line")
     before = assess(DEMO).run(roof.id).flow_high.discharge[0]
-    top = next(n for n in DEMO.nodes if n.id == roof.nodes[-1])
-    out = Node("n90", top.x - 8.0, top.y, outlet=Outlet())
-    run = Run("r90", "gutter", (out.id, top.id), 29.0, 0.01, (Stretch(is_solid=True),), system=SURFACE)
-    both = assess(dataclasses.replace(DEMO, nodes=(*DEMO.nodes, out), runs=(*DEMO.runs, run)))
+    both = assess(with_new_source(DEMO, SPRING, roof.nodes[-1])[0])
     assert both.run(roof.id).flow_high.discharge[0] == pytest.approx(before) and before > 0
-    assert doubt_words(both.run(roof.id).flow_high.missing, both.job) == "what the surface water of gutter brings"
+    assert doubt_words(both.run(roof.id).flow_high.missing, both.job) == "how much spring 1 brings: time a bucket" and both.site.carries[roof.id] == ("surface", "roof")
 
 
 def test_a_run_is_turned_round_with_all_that_counts_along_it():

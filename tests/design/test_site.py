@@ -51,7 +51,7 @@ FT = 0.3048
 def test_the_demo_site_has_its_low_spots_and_systems(outcome):
     terrain = terrain_of(outcome.site.surface, System.IMPERIAL)
     assert terrain.interval == pytest.approx(FT) and len(terrain.low_spots) == 2 and len(terrain.contours) > 8
-    assert {r.run.run.system for r in outcome.site.runs} == {"ground", "roof"} and len(outcome.site.runs) == 4
+    assert {*outcome.site.carries.values()} == {("ground",), ("roof",)} and len(outcome.site.runs) == 4
     assert all(r.grade is not None for r in outcome.site.runs)
 
 

@@ -3,23 +3,28 @@
 from __future__ import annotations
 
 import dataclasses
+import itertools
 import math
 
+import networkx as nx
+import numpy as np
 import pytest
 
 from laying import one, reason_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.layout import taken_out_at
+from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.sources import area_of, short_rain
 from weirant.formats import job_file
 from weirant.job.faults import faults
 from weirant.job.geometry import length_of, nodes_by_id
+from weirant.job.network import INLET
 from weirant.job.paths import with_value
 from weirant.job.rain import RainfallDepth
 from weirant.job.removal import without_run, without_thing
 from weirant.job.source_edits import entries_of, of_kind, with_new_source, without_source
-from weirant.job.water import AWAY, OPEN_GROUND, PAVING, PUMPED, ROOF_WATER, SPRING, Source
+from weirant.job.water import AWAY, CARRIED_AS, OPEN_GROUND, PAVING, ROOF_WATER, SPRING, Source
 from weirant.outcome.finding import State
 from weirant.rules import shipped_rules
 from weirant.words.findings import worded
@@ -65,12 +70,25 @@ def test_several_sources_at_a_node_add_up_and_one_unknown_makes_it_at_least():
     assert of_kind(job, ground, PAVING).sources[-1].share == 0.9 and without_source(without_source(job, spring), ground) == JOB
 
 
-def test_what_carries_one_kind_of_water_is_still_asked_for_it():
-    """A pump led into a roof's pipe tells nothing of the roof."""
-    job = without_source(JOB, "w1")
-    job, pump = with_new_source(job, PUMPED, "n6")
-    asked = one(assess(with_value(job, f"sources.{pump}.inflow", 1e-3)), "capacity", "r2")
-    assert asked.state == State.UNKNOWN and "the area of the roof that roof line takes" in worded(asked, JOB).reason
+@pytest.mark.parametrize("key", ["demo", *PATTERNS])
+def test_what_a_run_carries_is_what_is_led_in_above_it(key):
+    """By networkx: over all nodes and pieces above each piece, one more source at a time led to every node."""
+    base = JOB if key == "demo" else pattern(key).job()
+    for kind, node in zip(itertools.cycle(CARRIED_AS), [node.id for node in base.nodes][:6], strict=False):
+        job, _ = with_new_source(base, kind, node)
+        site = assess(job).site
+        graph = nx.DiGraph()
+        for run in site.network.runs:
+            for (low, a), (high, b), fall in zip(run.nodes, run.nodes[1:], run.falls, strict=False):
+                graph.add_edge(high.id, low.id, collects=-np.diff(run.collecting_above(np.array([a, b])))[0] > 1e-6)
+                if fall < 1e-9:
+                    graph.add_edge(low.id, high.id, collects=graph.edges[high.id, low.id]["collects"])
+        led = {n.id: {CARRIED_AS[s.kind] for s in job.sources if s.node == n.id} or ({"surface"} if n.kind == INLET else set()) for n in job.nodes}
+        for run in site.network.runs:
+            tops = {n for (low, _), (high, _), fall in zip(run.nodes, run.nodes[1:], run.falls, strict=False) for n in ((low.id, high.id) if fall < 1e-9 else (high.id,))}
+            above = tops.union(*(nx.ancestors(graph, n) for n in tops))
+            wanted = set().union(*(led[n] for n in above)) | ({"ground"} if run.collecting_length > 1e-6 or any(graph.edges[e]["collects"] for e in graph.edges if e[1] in above) else set())
+            assert set(site.carries[run.id]) == wanted, (run.name, kind, node)
 
 
 def test_sources_go_with_no_node_but_lose_it():

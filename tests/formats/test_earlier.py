@@ -120,7 +120,7 @@ def test_the_old_shape_is_read_whole():
     assert set(document) == {f.name for f in dataclasses.fields(Job4)}
 
 
-LATER = [("v6", "demo-v6"), ("v6", "busy-v6"), *(("v7", f"{name}-v7") for name in ("demo", "busy", "ring", "swale"))]
+LATER = [("v6", "demo-v6"), ("v6", "busy-v6"), *((version, f"{name}-{version}") for version in ("v7", "v8") for name in ("demo", "busy", "ring", "swale"))]
 
 
 def close(value, exact=1e-9):
@@ -159,6 +159,9 @@ def test_verdicts_of_later_files_are_what_they_were(version, name):
         for same in [now[key, subject]] if (key, subject) in now else [f for (k, _), f in now.items() if k == key]:
             # the soil over that last length counts now
             exact = 1e-9 if (name, key, subject) != ("demo-v6", "cap", "r1") else 3e-3
+            if key == "capacity" and not outcome.site.carries[subject]:  # what nothing is led into held, with no water in it
+                assert (same.state, state) == ("unknown", "holds")
+                continue
             assert same.state == state and same.limit == (limit if key != "reach" else 0.1524), (key, subject)
             assert key in by_outline or same.value == close(value, exact), (key, subject)
     assert {key for key, _ in now} == {SAME_AS.get(found[0], found[0]) for found in before["findings"]}

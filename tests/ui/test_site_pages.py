@@ -12,7 +12,7 @@ from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QMessageBox, QPushButton, QWidget
 
-from laying import only
+from laying import one, only
 from weirant.design.patterns import pattern
 from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.network import laid_run
@@ -24,7 +24,9 @@ from weirant.ui.dialogs.points import PointsDialog
 from weirant.ui.dialogs.receiver import ReceiverDialog
 from weirant.ui.dialogs.stretches import StretchesDialog
 from weirant.ui.entry import QuantityEdit, TypedEdit, WordChoice
+from weirant.ui.steps.thing_fields import CarriesLabel
 from weirant.ui.views.pencil import DRAIN, ROOF
+from weirant.words.findings import worded
 
 FT = 0.3048
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
@@ -66,6 +68,25 @@ def test_a_drain_is_drawn_up_from_a_run(window, plan):
     assert len(window.document.job.runs) == 4 and window.document.run == "r1"
     window.document.stack.undo()
     assert window.document.job.runs[-1] == new
+
+
+def test_a_roof_pipe_brings_a_roof_that_is_asked_for(window, plan):
+    """What it carries is told, and is nothing once the roof is led elsewhere; one undo takes pipe and roof."""
+    document = window.document
+    plan.pencil.take(ROOF)
+    click(plan, (-100, 10), (-100, 40))
+    QTest.keyClick(plan, Qt.Key.Key_Return)
+    new, roof = document.job.runs[-1], document.job.sources[-1]
+    assert (roof.kind, roof.node, roof.area) == ("roof", new.nodes[-1], None) and document.run == new.id
+    (label,) = window.sheet.strip.findChildren(CarriesLabel)
+    assert label.text() == "roof water"
+    told = {f.subject: worded(f, document.job).reason for f in document.outcome.findings if f.code == "capacity"}
+    assert "the area of roof 1" in told[new.id]
+    document.set_value(f"sources.{roof.id}.node", "")
+    assert label.text() == "nothing led in yet" and one(document.outcome, "capacity", new.id).state == State.UNKNOWN
+    document.stack.undo()
+    document.stack.undo()
+    assert len(document.job.runs) == 4 and len(document.job.sources) == 1
 
 
 def test_a_run_needs_two_points_and_escape_leaves(window, plan):

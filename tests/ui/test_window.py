@@ -456,11 +456,11 @@ def test_saving_opening_and_the_star(window, tmp_path, monkeypatch):
 
 
 def test_a_damaged_file_is_told_and_the_job_stays(window, tmp_path):
-    (tmp_path / "bad.weirant").write_text('{"format": "weirant-job", "version": 9, "job": {}}')
+    (tmp_path / "bad.weirant").write_text('{"format": "weirant-job", "version": 99, "job": {}}')
     before = window.document.job
     window.files.open_file(tmp_path / "bad.weirant")
     box = window.findChild(QMessageBox)
-    assert "version 9" in box.text() and window.document.job == before
+    assert "version 99" in box.text() and window.document.job == before
     box.accept()
 
 

@@ -37,6 +37,8 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     fullest, stretch = _tightest(found, flow)
     pipe, path = stretch.make.pipe, f"runs.{run.id}.stretches.{stretch.id}.pipe"
     said = partial(Finding, source="chow1959 user", piece=stretch.id, elements=(path, f"runs.{run.id}.slope"))
+    if not outcome.site.carries[run.id]:
+        return said(State.UNKNOWN, "nothing")
     if flow.capacity <= 0:
         return said(State.UNKNOWN, "level")
     share, station = float(flow.full_fraction[fullest]), float(found.grade.stations[fullest])

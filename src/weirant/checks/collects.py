@@ -11,10 +11,9 @@ from weirant.ground.collecting import Collecting
 from weirant.ground.network import LaidRun, Network
 from weirant.job import Job
 from weirant.job.beside import NOUGHT
-from weirant.job.network import ROOF
 from weirant.job.site import Feature
 from weirant.job.situations import places_of
-from weirant.job.water import HILLSIDE, PARALLEL, ROOF_WATER, Source
+from weirant.job.water import HILLSIDE, PARALLEL, ROOF, ROOF_WATER, Source
 from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Fact, Named, WaterDepth
 from weirant.outcome.finding import Finding, Fix, State
@@ -168,29 +167,23 @@ def _fix(code: str, job: Job, path: str, value: float) -> list[Fix]:
 
 def roof(outcome: Outcome) -> Finding | None:
     """Roof water stays out of pipe that collects: told from where the roofs' pipes and what is led into pipes really go."""
-    job, network = outcome.job, outcome.site.network
-    pipes = [run for run in network.runs if run.run.system == ROOF]
-    roofs = [source for source in job.sources if source.kind == ROOF_WATER]
-    if not roofs and not pipes:
+    network, said = outcome.site.network, partial(Finding, source="cp")
+    roofs = [source for source in outcome.job.sources if source.kind == ROOF_WATER]
+    if not roofs:
         return None
-    said = partial(Finding, source="cp")
-    for run in pipes:
-        through = run if run.collecting_length else collecting_below(network, run)
-        if through is not None:
-            if through is run:
-                return said(State.FAILS, "own-pipe", subject=run.id)
-            return said(State.FAILS, "pipe", facts={"run": Named(run.id), "through": Named(through.id)}, subject=run.id)
     for source in roofs:
         through = collecting_from(network, source.node)
         if through is not None:
-            return said(State.FAILS, "source", facts={"source": Named(source.id), "through": Named(through.id)}, subject=through.id,
-                        elements=(f"sources.{source.id}.node",), fixes=_led_apart(network, source))  # fmt: skip
+            return said(State.FAILS, facts={"source": Named(source.id), "through": Named(through.id)}, subject=through.id, piece=source.node,
+                        elements=(f"sources.{source.id}.node",), fixes=_led_apart(outcome, source))  # fmt: skip
     return said(State.HOLDS) if all(source.node for source in roofs) else None
 
 
-def _led_apart(network: Network, source: Source) -> tuple[Fix, ...]:
-    """The source led to the top of a roof's pipe that stays solid to its end."""
-    apart = [run for run in network.runs if run.run.system == ROOF and not run.collecting_length and collecting_below(network, run) is None]
+def _led_apart(outcome: Outcome, source: Source) -> tuple[Fix, ...]:
+    """The source led to the top of a pipe that stays solid to its end; one that carries roof water already comes first."""
+    network = outcome.site.network
+    apart = [run for run in network.runs if not run.collecting_length and collecting_below(network, run) is None]
+    apart.sort(key=lambda run: ROOF not in outcome.site.carries[run.id])
     return tuple(Fix("lead-into", Set(f"sources.{source.id}.node", run.nodes[-1][0].id), {"source": Named(source.id), "run": Named(run.id)}) for run in apart[:2])
 
 

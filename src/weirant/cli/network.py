@@ -90,7 +90,7 @@ def _run(outcome: Outcome, found: RunOutcome) -> dict[str, Any]:
         if found.grade is not None and flow is not None and high is not None:
             row |= {"ground": found.grade.at(found.grade.ground, station), "flow": _flow_at(found.grade, flow, station), "high": _flow_at(found.grade, high, station)}
         levels.append(row)
-    return {"id": run.id, "name": run.name, "length": run.length, "carries": run.run.system, "trench_of": run.run.trench_of,
+    return {"id": run.id, "name": run.name, "length": run.length, "carries": list(outcome.site.carries[run.id]), "trench_of": run.run.trench_of,
             "joins": [{"run": other.id, "station": station} for other, station in outcome.site.network.drains_to(run)],
             "stretches": [{"from": low, "to": top, "solid": is_solid} for low, top, is_solid in run.spans],
             "soils": [{"from": along.low, "to": along.high, "soil": along.soil.id} for along in found.soils],

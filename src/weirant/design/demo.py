@@ -11,7 +11,7 @@ from weirant.job.answers import Answer
 from weirant.job.beside import outline_beside
 from weirant.job.holes import AUGER_HOLE, FALLING_WATER, FieldTest, Horizon, TestHole, WaterReading
 from weirant.job.limits import Permissions
-from weirant.job.network import CLEAN_OUT, PLAIN, ROOF, Node, Outlet, Run, Stretch
+from weirant.job.network import CLEAN_OUT, PLAIN, Node, Outlet, Run, Stretch
 from weirant.job.rain import EVEN, PEAKED, RainfallDepth, Storm
 from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint, Spot
@@ -126,7 +126,7 @@ def _runs() -> tuple[Run, ...]:
     collects, above_slab = Stretch(is_solid=False, id="p2", situation=slope), Stretch(is_solid=False, id="p2", situation=dataclasses.replace(slope, place="t10"))
     return (
         Run("r1", "slab drain", ("n1", "n2", "n3"), _si(95.05, FT), 0.012, (Stretch(is_solid=True, to_station=_si(78, FT)), above_slab), contributing_area=_si(12000, FT**2)),
-        Run("r2", "roof line", ("n4", "n5", "n6"), _si(95.55, FT), 0.008, (Stretch(is_solid=True, pipe="pvc-150-two-row"),), system=ROOF),
+        Run("r2", "roof line", ("n4", "n5", "n6"), _si(95.55, FT), 0.008, (Stretch(is_solid=True, pipe="pvc-150-two-row"),)),
         Run("r3", "green drain", ("n7", "n8", "n9"), _si(93.75, FT), 0.01, (Stretch(is_solid=True, to_station=_si(16, FT)), collects)),
         Run("r4", "green side", ("n8", "n10", "n11"), _si(93.95, FT), 0.01, (collects,)),
     )

@@ -16,8 +16,7 @@ from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Seep, accum
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.doubt import Doubt
-from weirant.job.network import IN_THE_OPEN, INLET, PUMP, ROOF, SURFACE
-from weirant.job.water import OPEN_GROUND, PAVING, PUMPED, ROOF_WATER, SPRING
+from weirant.job.network import IN_THE_OPEN, INLET
 from weirant.outcome.outcome import SoilFigures
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.water import Brought, CollectedWater, RunWater
@@ -87,7 +86,7 @@ class _Flows:
     def _drops(self) -> dict[str, Drop]:
         """What comes in at nodes: what the sources bring, and what nobody has measured yet."""
         found: dict[str, Drop] = {}
-        network, fed = self.site.network, {(b.source.node, _CARRIED_BY[b.source.kind]) for b in self.sources}
+        network = self.site.network
 
         def add(node: str, drop: Drop) -> None:  # the tops of several runs may be one node, and several sources led to it
             found[node] = found.get(node, Drop()) + drop
@@ -96,8 +95,6 @@ class _Flows:
             if water.source.node in network.at_node:
                 add(water.source.node, Drop(water.figure.value) if water.figure is not None else Drop(0.0, water.missing))
         for run in network.runs:
-            if run.run.system in _BRINGS and not network.joined_by(run) and not any((node.id, run.run.system) in fed for node, _ in run.nodes):
-                add(run.nodes[-1][0].id, Drop(0.0, Doubt(f"{run.run.system}-of-run", run.id)))
             for node, _ in run.nodes:
                 if node.kind == INLET and node.id not in found:
                     found[node.id] = Drop(0.0, Doubt("inlet", run.id))
@@ -126,10 +123,6 @@ def _seep(water: CollectedWater, *, is_high: bool) -> Seep:
     if figure is None:
         return Seep(water.of, 0.0, water.missing)
     return Seep(water.of, figure.band[1] if is_high and figure.band else figure.value)
-
-
-_CARRIED_BY = {ROOF_WATER: ROOF, PAVING: SURFACE, OPEN_GROUND: SURFACE, SPRING: SURFACE, PUMPED: PUMP}
-_BRINGS = (ROOF, SURFACE, PUMP)  # what is asked of a run that nothing is led into
 
 
 def _from_below(network: Network) -> list[LaidRun]:

@@ -21,7 +21,7 @@ from weirant.ground.inverts import STEEPEST
 from weirant.ground.network import AT_END, LaidRun, Network
 from weirant.ground.stretches import largest
 from weirant.job import Job
-from weirant.job.network import BEST, EXISTING, GROUND, IN_THE_OPEN, INLET, OPEN_PIPE
+from weirant.job.network import BEST, EXISTING, IN_THE_OPEN, INLET, OPEN_PIPE
 from weirant.job.section import SOIL_CAP
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -184,7 +184,7 @@ def _collect_levels(found: RunOutcome, stations: Array, diameter: Array, room: f
     """The highest invert at which the run still collects what it should; infinity where nothing is asked."""
     levels, least = np.full(len(ground), np.inf), found.run.run.least_depth
     for part in found.serving or found.collects:
-        dry = part.place.dry_depth if part.place is not None and found.run.run.system == GROUND else None
+        dry = part.place.dry_depth if part.place is not None else None
         depth = least if least is not None else None if dry is None else dry + room * diameter
         if depth is not None:
             levels = np.where(collecting & _beside(part, stations), np.minimum(levels, ground - depth), levels)

@@ -19,14 +19,14 @@ from weirant.ground.network import LaidRun, laid_run, network_of
 from weirant.job import Job
 from weirant.job.geometry import APART, nodes_by_id, run_of
 from weirant.job.identity import NODE, RUN, STRETCH, THING, fresh
-from weirant.job.network import GROUND, PLAIN, Held, Node, Outlet, Run, Stretch
+from weirant.job.network import PLAIN, Held, Node, Outlet, Run, Stretch
 from weirant.job.paths import spec_at
 from weirant.job.run_edits import fresh_name, runs_at, with_node, with_run, without_unused
 from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
 from weirant.rules import shipped_rules
 
 
-def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", ends_on: str = "", crosses: Mapping[Point, str] | None = None, system: str = GROUND,
+def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", ends_on: str = "", crosses: Mapping[Point, str] | None = None,
             ground: float | None = None, name: str = "") -> Job:  # fmt: skip
     """A new run through corners from its low end up; it joins the run of an identity where its low end lies, or has an outlet of its own at
     the ground level given. ``ends_on`` is a run that its top end lies on: it meets that there, as in a ring; ``crosses`` are the runs that it is joined
@@ -78,7 +78,7 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
         solid = dataclasses.replace(like, is_solid=True, to_station=round(min(shipped_rules().solid_start, 0.4 * size), 6))
         stretches = (solid, dataclasses.replace(like, is_solid=False, id=fresh((solid,), STRETCH)))
     called = fresh_name(job, name) if name else fresh_name(job, f"{'drain' if collects else 'solid'} 1", "drain" if collects else "solid")
-    run = Run(fresh(job.runs, RUN), called, tuple(nodes), round(invert, 6), least, stretches, system=system)
+    run = Run(fresh(job.runs, RUN), called, tuple(nodes), round(invert, 6), least, stretches)
     return dataclasses.replace(job, runs=(*job.runs, run))
 
 

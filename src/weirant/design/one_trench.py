@@ -12,7 +12,7 @@ from weirant.ground.network import laid_run
 from weirant.job import Job
 from weirant.job.geometry import run_of
 from weirant.job.identity import NODE, RUN, fresh
-from weirant.job.network import GROUND, Node, Outlet, Run
+from weirant.job.network import Node, Outlet, Run
 from weirant.job.run_edits import fresh_name, with_run
 from weirant.job.section import Bore
 from weirant.job.section_edits import in_sections_of_its_own, sections_along, with_place_for, with_section
@@ -23,7 +23,7 @@ from weirant.rules import Rules
 ROUNDED = 6  # places m are kept to the micrometre
 
 
-def lay_beside(job: Job, host: str, library: Library, rules: Rules, *, collects: bool, system: str = GROUND) -> tuple[Job, str]:
+def lay_beside(job: Job, host: str, library: Library, rules: Rules, *, collects: bool) -> tuple[Job, str]:
     """A new run along the whole of another, in a new place beside its pipe in the same trench, with an outlet of its own; and its identity.
 
     Raises InputError where the run lies in another's trench itself, or the section has no place left.
@@ -38,7 +38,7 @@ def lay_beside(job: Job, host: str, library: Library, rules: Rules, *, collects:
         nodes.append(Node(fresh((*job.nodes, *nodes), NODE), round(x + east, ROUNDED), round(y + north, ROUNDED), outlet=Outlet() if index == 0 else None))
     first = dataclasses.replace(laid.run.stretches[0], is_solid=not collects, to_station=None)
     name = fresh_name(job, f"{laid.name}, {'second' if collects else 'solid'} pipe")
-    run = Run(fresh(job.runs, RUN), name, tuple(n.id for n in nodes), laid.invert, laid.slope, (first,), system=system, trench_of=host, bore=bore)
+    run = Run(fresh(job.runs, RUN), name, tuple(n.id for n in nodes), laid.invert, laid.slope, (first,), trench_of=host, bore=bore)
     return in_place(dataclasses.replace(job, nodes=(*job.nodes, *nodes), runs=(*job.runs, run)), library), run.id
 
 

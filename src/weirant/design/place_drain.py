@@ -15,7 +15,6 @@ from weirant.ground.alignment import Point
 from weirant.ground.network import laid_run
 from weirant.job import Job
 from weirant.job.holes import TestHole
-from weirant.job.network import SURFACE
 from weirant.job.paths import with_value
 from weirant.job.site import FOUNDED, Feature
 from weirant.job.situations import USUAL_LAWN, with_place
@@ -46,7 +45,7 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
     if kind == "flat":
         return _grid(outcome, area, box, deep)
     if kind == "surface":
-        return _run(outcome, [box.low_end, box.lowest_from_end()], deep, "inlet line", collects=False, system=SURFACE)
+        return _run(outcome, [box.low_end, box.lowest_from_end()], deep, "inlet line", collects=False)
     if kind == "sideways":
         ends = box.side(-outcome.rules.curtain_uphill)
         deep = max(deep, soil_at(outcome.job, *area.middle).hard_layer_depth or 0.0)
@@ -128,13 +127,13 @@ class _Box:
         return self.ordered((self.centre[0], self.low), (self.centre[0], self.high))
 
 
-def _run(outcome: Outcome, corners: list[Point], deep: float, name: str, *, collects: bool = True, system: str = "ground", joins: str = "") -> Job:
+def _run(outcome: Outcome, corners: list[Point], deep: float, name: str, *, collects: bool = True, joins: str = "") -> Job:
     """A run of a name at a depth at its low end; it joins the run of an identity, if any."""
     assert outcome.site.surface is not None
     levels, inside = outcome.site.surface.at(np.array([corners[0]]))
     if not inside[0]:
         raise InputError("", "the drain's low end lies beyond the shots: shoot the ground there first")
-    return add_run(outcome.job, corners, collects=collects, joins=joins, system=system, ground=round(float(levels[0]) - deep, 3), name=name)
+    return add_run(outcome.job, corners, collects=collects, joins=joins, ground=round(float(levels[0]) - deep, 3), name=name)
 
 
 def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:

@@ -11,7 +11,6 @@ from weirant.units import display as k
 OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER = "open pipe", "pop-up emitter", "curb core", "bubbler in gravel"
 OUTLETS = (OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER)
 IN_THE_OPEN = (OPEN_PIPE, CURB_CORE)  # the pipe's end is in the open air; the others rise out of the ground
-GROUND, SURFACE, ROOF, PUMP = "ground", "surface", "roof", "pump"
 PLAIN, CLEAN_OUT, INLET, RISER, COUPLER, VENT = "plain", "clean-out", "inlet", "riser", "coupler", "vent"
 FITTINGS = (CLEAN_OUT, INLET, RISER, COUPLER, VENT)
 BEST, OVER, UNDER = "best", "over", "under"
@@ -88,7 +87,6 @@ class Run:
     breaks: tuple[GradeBreak, ...] = several("grade breaks", ())
     held: tuple[Held, ...] = several("held inverts", ())
     pipes: int = plain("number of pipes side by side", 1)
-    system: str = choice("carries", GROUND, SURFACE, ROOF, PUMP, default=GROUND)
     least_depth: float | None = quantity("least depth of the collecting run", k.DEPTH, at_least=0, at_most=10, default=None)
     contributing_area: float = quantity("contributing area", k.AREA, at_least=0, at_most=1e6, default=0.0)
     trench_of: str = plain("lies in the trench of", "")

@@ -9,6 +9,8 @@ from weirant.units import display as k
 
 HILLSIDE, ONE_SIDE, BOTH_SIDES, PARALLEL = "hillside", "one side", "both sides", "parallel lines"
 ROOF_WATER, PAVING, OPEN_GROUND, SPRING, PUMPED = "roof", "paving", "open ground", "spring", "pump"
+GROUND, SURFACE, ROOF, PUMP = "ground", "surface", "roof", "pump"  # what a run carries
+CARRIED_AS = {ROOF_WATER: ROOF, PAVING: SURFACE, OPEN_GROUND: SURFACE, SPRING: SURFACE, PUMPED: PUMP}
 SHEDS = (ROOF_WATER, PAVING, OPEN_GROUND)  # what rain runs off; the others bring a steady inflow
 USUAL_SHARE = {ROOF_WATER: 0.95, PAVING: 0.9, OPEN_GROUND: 0.35}  # of the rain that runs off (common practice, no source)
 AWAY = "away"  # stands for a node: led off apart from this job

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from weirant.ground.carried import carried
 from weirant.ground.collecting import Collecting
 from weirant.ground.crossings import Crossing
 from weirant.ground.grade_line import GradeLine
@@ -119,6 +120,11 @@ class Site:
         inverts = {joint.run: float(invert_at(self.network.run(joint.run), np.array(joint.station))) for joint in joints}
         grounds = (grade.at(grade.ground, joint.station) for joint in joints if (grade := self._by_id[joint.run].grade) is not None)
         return NodeOutcome(of, joints, inverts, next(grounds, None), self.passes.get(of.id, Steady()), of.id in self.exits)
+
+    @cached_property
+    def carries(self) -> Mapping[str, tuple[str, ...]]:
+        """What kinds of water go through each run."""
+        return carried(self.network, (found.source for found in self.brought))
 
     @cached_property
     def _guests(self) -> dict[str, list[RunOutcome]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from weirant.design.patterns.sketch import Sketch, si
 from weirant.job import Job
-from weirant.job.network import CURB_CORE, ROOF
+from weirant.job.network import CURB_CORE
 from weirant.job.water import BOTH_SIDES, ROOF_WATER
 
 KEY, TITLE = "court", "Trapped court"
@@ -27,7 +27,7 @@ def job() -> Job:
     far = site.run("far parallel", (other, end), level, 0.5)
     site.run("along the wall", (top, site.at(52, 44)), level + 44 * 0.008, 0.5)
     downspout = site.at(-8, 20)
-    site.run("chapel roof", (below, site.at(-8, -10), downspout), 98.0 + 50 * 0.008, 1, solid=None, system=ROOF)
+    site.run("chapel roof", (below, site.at(-8, -10), downspout), 98.0 + 50 * 0.008, 1, solid=None)
     site.sheds(ROOF_WATER, "chapel roof", downspout, 2150)
     site.dry(site.thing("lawn", "the court", (4, 0), (26, 0), (26, 40), (4, 40)), 0.8, main, far)
     return site.job(source=BOTH_SIDES, reach=15)

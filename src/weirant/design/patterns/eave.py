@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from weirant.design.patterns.sketch import Sketch, si
 from weirant.job import Job
-from weirant.job.network import INLET, OPEN_PIPE, ROOF
+from weirant.job.network import INLET, OPEN_PIPE
 from weirant.job.water import ROOF_WATER
 
 KEY, TITLE = "eave", "Boxes round an eave"
@@ -19,5 +19,5 @@ def job() -> Job:
     boxes = [site.at(x, y, INLET, name=f"box {i + 1}") for i, (x, y) in enumerate(((-6, -6), (25, -6), (56, -6), (56, 15), (56, 36), (6, 36)))]
     for number, box in enumerate(boxes):
         site.sheds(ROOF_WATER, f"eave to box {number + 1}", box, 250, rain=3)
-    site.run("eave line", (out, *boxes), 95.25, 100 / 60, solid=None, pipe="pvc-100-two-row", system=ROOF)
+    site.run("eave line", (out, *boxes), 95.25, 100 / 60, solid=None, pipe="pvc-100-two-row")
     return site.job()

@@ -11,7 +11,7 @@ from weirant.ground.in_place import in_place
 from weirant.ground.network import laid_run
 from weirant.job import Job
 from weirant.job.geometry import run_of
-from weirant.job.network import INLET, OPEN_PIPE, PUMP, ROOF
+from weirant.job.network import INLET, OPEN_PIPE
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_run, without_unused
 from weirant.job.water import BOTH_SIDES, PUMPED, ROOF_WATER, Source
@@ -40,7 +40,7 @@ def _with_solid_pipes(job: Job, legs: list[str]) -> Job:
     """A solid pipe beside each leg, boxes on it, and the roof's and the pump's pipes led into it."""
     library, rules = shipped(), shipped_rules()
     for leg, name in zip(legs, ("west solid", "east solid"), strict=True):
-        job, solid = lay_beside(job, leg, library, rules, collects=False, system=ROOF)
+        job, solid = lay_beside(job, leg, library, rules, collects=False)
         job = rename_run(sides_changed(job, solid) if name == "east solid" else job, solid, name)  # inside of either leg
         job = in_place(job, library)
         job = with_value(job, f"nodes.{laid_run(job, solid).nodes[0][0].id}.outlet.water_level", si(93))
@@ -52,11 +52,11 @@ def _with_solid_pipes(job: Job, legs: list[str]) -> Job:
     corners = ((solids[0], -3, 2), (solids[0], -3, 50), (solids[0], 30, 103), (solids[1], 143, 2), (solids[1], 143, 50))
     for number, (solid, x, y) in enumerate(corners):
         at = laid_run(job, solid).alignment.point(laid_run(job, solid).alignment.nearest((si(x), si(y)))[0])
-        job = add_run(job, [at, (si(x), si(y))], collects=False, joins=solid, system=ROOF, name=f"downspout {number + 1}")
+        job = add_run(job, [at, (si(x), si(y))], collects=False, joins=solid, name=f"downspout {number + 1}")
     tops = [run.nodes[-1] for run in job.runs[-len(corners):]]
     roofs = tuple(Source(f"w{i + 1}", f"roof to downspout {i + 1}", ROOF_WATER, top, area=si(2800, FT**2)) for i, top in enumerate(tops))
     pumped = Source(f"w{len(roofs) + 1}", "cellar pump", PUMPED, inflow=si(25, GPM))
     at = laid_run(job, solids[1]).alignment.point(si(300))
-    job = add_run(job, [at, (at[0], at[1] - si(2.6))], collects=False, joins=solids[1], system=PUMP, name="pump line")
+    job = add_run(job, [at, (at[0], at[1] - si(2.6))], collects=False, joins=solids[1], name="pump line")
     sources = (*roofs, dataclasses.replace(pumped, node=job.runs[-1].nodes[-1]))
     return in_place(dataclasses.replace(job, sources=sources, assumed=(*job.assumed, *(f"sources.{s.id}.{'inflow' if s is sources[-1] else 'area'}" for s in sources))), library)

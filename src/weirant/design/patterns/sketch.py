@@ -9,7 +9,7 @@ from typing import Any
 from weirant.job import Job
 from weirant.job.identity import NODE, RUN, SOURCE, THING, fresh
 from weirant.job.limits import Limits
-from weirant.job.network import GROUND, PLAIN, Node, Outlet, Run, Stretch
+from weirant.job.network import PLAIN, Node, Outlet, Run, Stretch
 from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Layer, Soil
@@ -48,12 +48,12 @@ class Sketch:
         return node.id
 
     def run(self, name: str, nodes: Sequence[str], low: float, fall: float, *, solid: float | None = 0.0, pipe: str = "corrugated-100", section: str = "s1",
-            system: str = GROUND, **more: Any) -> str:  # fmt: skip
+            **more: Any) -> str:  # fmt: skip
         """A run through nodes from its low end up, with its invert there; ``solid`` ft of it solid (None: all of it). And its identity."""
         parts = [Stretch(is_solid=True, pipe=pipe, section=section)] if solid is None else [Stretch(is_solid=False, pipe=pipe, section=section)]
         if solid:
             parts = [Stretch(is_solid=True, to_station=si(solid), pipe=pipe, section=section), dataclasses.replace(parts[0], id="p2")]
-        run = Run(fresh(self.runs, RUN), name, tuple(nodes), si(low), fall / 100, tuple(parts), system=system, **more)
+        run = Run(fresh(self.runs, RUN), name, tuple(nodes), si(low), fall / 100, tuple(parts), **more)
         self.runs.append(run)
         self.assumed += [f"runs.{run.id}.invert", f"runs.{run.id}.slope"]
         return run.id

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from weirant.design.patterns.sketch import Sketch
 from weirant.job import Job
-from weirant.job.network import CURB_CORE, INLET, SURFACE
+from weirant.job.network import CURB_CORE, INLET
 from weirant.job.water import PAVING
 
 KEY, TITLE = "swale", "Inlets down a swale"
@@ -19,5 +19,5 @@ def job() -> Job:
     boxes = [site.at(0, y, INLET, name=f"box {i + 1}") for i, y in enumerate((75, 150, 225, 300))]
     for number, box in enumerate(boxes):
         site.sheds(PAVING, f"road to box {number + 1}", box, 1100, rain=3)
-    site.run("swale line", (out, *boxes), 99.25, 1, solid=None, pipe="pvc-150-two-row", system=SURFACE)
+    site.run("swale line", (out, *boxes), 99.25, 1, solid=None, pipe="pvc-150-two-row")
     return site.job()

@@ -13,13 +13,9 @@ from weirant.job.limits import Limits, Permissions
 from weirant.job.network import (
     BEST,
     FITTINGS,
-    GROUND,
     OPEN_PIPE,
     OUTLETS,
     OVER,
-    PUMP,
-    ROOF,
-    SURFACE,
     UNDER,
     AsBuilt,
     GradeBreak,
@@ -28,6 +24,7 @@ from weirant.job.network import (
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.site import KINDS, SitePoint, Spot
 from weirant.job.survey import Place
+from weirant.job.water import GROUND, PUMP, ROOF, SURFACE
 from weirant.units import display as k
 from weirant.units.staff import DECIMAL_FEET, FEET_INCHES, METRES
 

@@ -9,11 +9,12 @@ from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import TestHole
 from weirant.job.limits import Limits, Permissions
-from weirant.job.network import GROUND, PUMP, ROOF, SURFACE, AsBuilt, CrossingChoice, GradeBreak, Held, Node
+from weirant.job.network import AsBuilt, CrossingChoice, GradeBreak, Held, Node
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP
 from weirant.job.site import SitePoint
 from weirant.job.survey import Survey
+from weirant.job.water import GROUND, PUMP, ROOF, SURFACE
 from weirant.units import display as k
 
 

@@ -10,11 +10,7 @@ from weirant.job.holes import TestHole
 from weirant.job.limits import Limits, Permissions
 from weirant.job.network import (
     EXISTING,
-    GROUND,
     PLANNED,
-    PUMP,
-    ROOF,
-    SURFACE,
     AsBuilt,
     CrossingChoice,
     GradeBreak,
@@ -27,7 +23,7 @@ from weirant.job.section import TrenchSection
 from weirant.job.site import KINDS, SitePoint, Spot
 from weirant.job.soil import MOST_LAYERS, Layer, SievePoint
 from weirant.job.survey import Survey
-from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
+from weirant.job.water import BOTH_SIDES, GROUND, HILLSIDE, ONE_SIDE, PARALLEL, PUMP, ROOF, SURFACE
 from weirant.units import display as k
 
 NO_ROOF, ROOF_APART, ROOF_IN_DRAIN = "none", "own solid pipe", "into the drain"

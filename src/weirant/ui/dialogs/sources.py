@@ -164,7 +164,7 @@ class SourcesDialog(RowsDialog):
         self.new.setCurrentIndex(0)
         if index > 0:
             top = self.document.in_hand.run.nodes[-1][0].id
-            led = top if self.document.in_hand.run.run.system != "ground" and not any(s.node == top for s in self.document.job.sources) else ""
+            led = top if not self.document.in_hand.run.collecting_length and not any(s.node == top for s in self.document.job.sources) else ""
             job, _ = with_new_source(self.document.job, KINDS[index - 1], led)
             self.document.change(job, f"{KINDS[index - 1].capitalize()} added")
 

@@ -48,9 +48,8 @@ def _figures(feature: Feature) -> tuple[str, ...]:
 def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
     """What the run in hand is, where it leads, what is set into it."""
     base = f"runs.{document.run}"
-    systems = [(word, word) for word in ("ground", "surface", "roof", "pump")]
     entries: list[tuple[str, QWidget]] = [("name of the run", RunNameEdit(document)), ("its low end", JoinChoice(document)),
-               ("carries", WordChoice(document, f"{base}.system", systems)),
+               ("carries", CarriesLabel(document)),
                ("lies there already", WordChoice(document, f"{base}.status", [(PLANNED, "no: it is planned"), (EXISTING, "yes: an old run")])),
                (label_at(document.outcome.job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
                ("set at the station", FittingChoice(document))]  # fmt: skip
@@ -75,6 +74,25 @@ class KindChoice(WordChoice):
             self.show_value()
         else:
             super().take(value)
+
+
+class CarriesLabel(PlainLabel):
+    """What kinds of water go through the run in hand; it follows from where they are led."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setMinimumHeight(round(1.8 * THEME.text))
+        self.setMinimumWidth(round(12 * THEME.text))
+        document.changed.connect(self.follow)
+        document.run_changed.connect(self.follow)
+        self.follow()
+
+    def follow(self) -> None:
+        """Tell it of the run in hand."""
+        if not self.document.is_empty:
+            kinds = self.document.outcome.site.carries[self.document.run]
+            self.setText(" and ".join(part for part in (", ".join(kinds[:-1]), kinds[-1]) if part) + " water" if kinds else "nothing led in yet")
 
 
 def _words(text: str) -> QLabel:

@@ -14,6 +14,8 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.surface import Surface
 from weirant.job import Job
+from weirant.job.source_edits import with_new_source
+from weirant.job.water import ROOF_WATER
 
 DRAIN, SOLID, ROOF = "drain", "solid pipe", "roof pipe"
 RUNS = (DRAIN, SOLID, ROOF)
@@ -84,7 +86,8 @@ class Pencil(QObject):
         if surface is not None and not self.snaps[0].run:
             levels, known = surface.at(np.array([corners[0]]))
             ground = float(levels[0]) if known[0] else None
-        system = "roof" if self.mode == ROOF else "ground"
         twice = {s.at: s.run for s, after in pairwise(self.snaps) if s.run and s.at == after.at and s.at not in (corners[0], corners[-1])}
-        job = add_run(job, corners, collects=self.mode == DRAIN, joins=self.snaps[0].run, ends_on=self.snaps[-1].run, crosses=twice, system=system, ground=ground)
+        job = add_run(job, corners, collects=self.mode == DRAIN, joins=self.snaps[0].run, ends_on=self.snaps[-1].run, crosses=twice, ground=ground)
+        if self.mode == ROOF and not self.snaps[-1].run:  # what it brings is asked for
+            job, _ = with_new_source(job, ROOF_WATER, job.runs[-1].nodes[-1])
         return job, f"{self.mode} drawn"
