@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 
 import pytest
 
@@ -16,7 +17,7 @@ from weirant.ui.document import Document
 from weirant.ui.steps.catalogue import STEPS
 from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, System, shown, unit_of
-from weirant.words.findings import offered
+from weirant.words.findings import as_told, offered
 
 JOB = demo_job()
 HOLE = ("holes.0.x", "holes.0.y", "holes.0.water_depth", "holes.0.hard_depth", "holes.0.tests.0.radius", "holes.0.tests.0.depth", "holes.0.tests.0.water",
@@ -106,7 +107,9 @@ def test_what_cannot_be_is_refused_in_words_that_name_the_field(text):
         except InputError as fault:
             assert spec.label in str(fault) and "Traceback" not in str(fault), path
         else:
-            assert all(f.value is None or math.isfinite(f.value) for f in assess(changed).findings), path
+            found = assess(changed)
+            assert all(f.value is None or math.isfinite(f.value) for f in found.findings), path
+            assert not [words for words in (as_told(f, changed) for f in found.told) if not words.reason or re.search(r"[{}\[\]]|nan\b|None", words.title + words.reason)], path
 
 
 def test_every_fix_that_is_offered_leads_to_a_whole_job():

@@ -261,7 +261,8 @@ def joints(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return said(State.HOLDS, "level", facts=facts, piece=node, value=0.0, limit=0.0, station=station)
     steepest, _, other, node = max(drops)
     limit = outcome.job.limits.drop_at_joints
-    return said(judge(steepest, limit, at_most=True, near=0.0), facts={"other": Named(other)}, piece=node, value=steepest, limit=limit, station=0.0)
+    case = "" if steepest > 0 else "level"  # a step that is let pass is none
+    return said(judge(steepest, limit, at_most=True, near=0.0), case, facts={"other": Named(other)}, piece=node, value=steepest, limit=limit, station=0.0)
 
 
 def _raised_end(run: LaidRun, level: float) -> tuple[Fix, ...]:

@@ -76,7 +76,7 @@ def _down(network: Network, run: LaidRun, enters: float, used: tuple[str, ...], 
 def _from_above(network: Network, run: LaidRun, high: float, used: tuple[str, ...], usable: Usable) -> Iterator[tuple[Way, float]]:
     """How a way can come to a run, and the station at which it enters: at its own top first."""
     tops = [(other, at, station) for node, station in reversed(run.nodes) if AT_END < station <= high + AT_END for other, at in network.others_at(run, node.id)
-            if at < other.length - AT_END and other.id not in used and usable(other)]  # fmt: skip
+            if other.id not in used and usable(other)]  # fmt: skip
     yield (), high
     for other, at, station in tops:
         for above, enters in _from_above(network, other, other.length, (*used, other.id), usable):
