@@ -19,7 +19,7 @@ from weirant.outcome.site import RunOutcome
 from weirant.units.display import LEVEL, System, shown
 
 Array = NDArray[np.float64]
-ROOM = 48  # letters of a title
+ROOM = 60  # letters of a title, where nobody says
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,10 +58,10 @@ def way_names(outcome: Outcome, way: Way) -> str:
     return " › ".join(outcome.run(leg.run).run.name for leg in way)
 
 
-def way_title(outcome: Outcome, way: Way) -> str:
-    """The title of the profile along a way, with as many of its runs as there is room for."""
-    names = way_names(outcome, way)
-    return f"Long profile: {names if len(names) <= ROOM else f'{way_names(outcome, way[:1])} › … › {way_names(outcome, way[-1:])}'}"
+def way_title(outcome: Outcome, way: Way, room: int) -> str:
+    """The title of the profile along a way, with as many of its runs as there is room for letters."""
+    shorter = (way_names(outcome, way), f"{way_names(outcome, way[:1])} › … › {way_names(outcome, way[-1:])}")
+    return next((title for names in shorter if len(title := f"Long profile: {names}") <= room), "Long profile")
 
 
 def reaches_of(outcome: Outcome, way: Way) -> tuple[Reach, ...]:
@@ -85,8 +85,8 @@ def at_place(reaches: tuple[Reach, ...], place: float) -> tuple[str, float]:
     return reach.found.id, min(max(place - reach.start, reach.low), reach.high)
 
 
-def way_drawing(outcome: Outcome, way: Way, in_hand: str) -> Drawing:
-    """The profile along a way; what is on it of the run in hand can be taken hold of."""
+def way_drawing(outcome: Outcome, way: Way, in_hand: str, room: int = ROOM) -> Drawing:
+    """The profile along a way; what is on it of the run in hand can be taken hold of. Its title has room for so many letters."""
     reaches = reaches_of(outcome, way)
     if len(reaches) == 1:
         return profile_drawing(outcome, in_hand)
@@ -102,7 +102,7 @@ def way_drawing(outcome: Outcome, way: Way, in_hand: str) -> Drawing:
         if reach.found.id == in_hand:
             handles += [_led(handle, reach.start) for handle in profile_handles(reach.found, system) if reach.low - 1e-6 <= handle.at[0] <= reach.high + 1e-6]
     shapes += axis_shapes(bounds, system)
-    return Drawing(tuple(shapes), bounds, tuple(handles), True, way_title(outcome, way), True, thins=("axis", "small", "label", "strong"))
+    return Drawing(tuple(shapes), bounds, tuple(handles), True, way_title(outcome, way, room), True, thins=("axis", "small", "label", "strong"))
 
 
 def _seam(reach: Reach, system: System) -> list[Shape]:

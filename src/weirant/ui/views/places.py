@@ -6,7 +6,7 @@ import dataclasses
 
 import numpy as np
 from PyQt6.QtCore import QPointF
-from PyQt6.QtGui import QAction, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QAction, QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QPushButton
 
 from weirant.design.layout import hold
@@ -125,7 +125,17 @@ class ProfileView(Canvas):
 
     def _profile(self, outcome: Outcome, _: float) -> Drawing:
         way = self._shown_way()
-        return way_drawing(outcome, way, self.document.run) if way is not None else profile_drawing(outcome, self.document.run)
+        return way_drawing(outcome, way, self.document.run, self._room) if way is not None else profile_drawing(outcome, self.document.run)
+
+    @property
+    def _room(self) -> int:
+        """How many letters the title has room for beside the buttons and the scale of the heights."""
+        return int((self.width() / THEME.text - 25) / 0.5)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
+        super().resizeEvent(event)
+        self._drawing = None
+        self._place_buttons()
 
     def _shown_way(self) -> Way | None:
         """The way that is shown; None where the run in hand is shown by itself, or the way does not come by it."""
@@ -189,7 +199,7 @@ class ProfileView(Canvas):
         self.way.setText("this run only" if is_shown else "the whole way")
         self.others.setVisible(len(ways) > 1)
         self.others.setText("another way")
-        title = way_title(document.outcome, way) if (way := self._shown_way()) is not None else "Long profile"
+        title = way_title(document.outcome, way, self._room) if (way := self._shown_way()) is not None else "Long profile"
         x = QFontMetricsF(THEME.ink.font(0.95, True)).horizontalAdvance(title) + 2 * THEME.text
         for button in (self.way, self.others):
             button.adjustSize()
