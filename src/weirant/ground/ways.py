@@ -51,14 +51,10 @@ def way_over(network: Network, runs: tuple[str, ...], usable: Usable) -> Way | N
 
 
 def _through(network: Network, run: LaidRun, usable: Usable) -> Iterator[Way]:
-    seen: set[Way] = set()
     for above, enters in _from_above(network, run, run.length, (run.id,), usable):
         used = (*(leg.run for leg in above), run.id)
         for leaves, below in _down(network, run, enters, used, usable):
-            way = (*above, Leg(run.id, enters, leaves), *below)
-            if enters - leaves > AT_END and way not in seen:
-                seen.add(way)
-                yield way
+            yield (*above, Leg(run.id, enters, leaves), *below)
 
 
 def _down(network: Network, run: LaidRun, enters: float, used: tuple[str, ...], usable: Usable) -> Iterator[tuple[float, Way]]:
