@@ -158,6 +158,26 @@ def test_an_invert_dragged_in_a_network(benchmark, job, runs, seconds):
     held(benchmark, seconds)
 
 
+def test_an_invert_dragged_in_a_network_with_its_repaint(benchmark, qtbot, job):
+    """60 runs in an open window, the findings and drawings with it."""
+    make_application()
+    window = Window()
+    qtbot.addWidget(window, before_close_func=lambda w: w.document.stack.setClean())
+    window.resize(1280, 800)
+    window.show()
+    site, turn = network_job(job, 60), iter(range(10**9))
+    window.open_job(site, None)
+    window.document.take_run("r3")
+    window.document.dragging = True
+
+    def drag() -> None:
+        window.document.change(with_value(site, "runs.r3.invert", site.runs[2].invert + 0.0005 * (next(turn) % 40 + 1)), "drag", "drag")
+        QApplication.processEvents()
+
+    benchmark.pedantic(drag, rounds=60, warmup_rounds=5)
+    held(benchmark, 0.033)
+
+
 def test_a_network_of_60_runs_is_opened(benchmark, job):
     text = job_file.to_text(network_job(job, 60))
     benchmark.pedantic(lambda: assess(job_file.from_text(text), session=Session()), rounds=5, warmup_rounds=1)

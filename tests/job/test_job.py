@@ -70,8 +70,21 @@ def broken(job, part, **changes):
     ],
 )
 def test_faults_name_their_place(job, part, changes, path, says):
-    found = dict(faults(broken(job, part, **changes)))
-    assert says in found[path]
+    wrong = broken(job, part, **changes)
+    found = dict(faults(wrong))
+    assert says in found[path] and faults(wrong, job) == faults(wrong)
+
+
+@pytest.mark.parametrize(("changes", "path"), [
+    (lambda j: {"runs": (*j.runs[:2], dataclasses.replace(j.runs[2], slope=9.0), j.runs[3])}, "runs[2].slope"), (lambda j: {"name": "half \ud800"}, "name"),
+    (lambda j: {"holes": j.holes * 200}, "holes"), (lambda j: {"points": (*j.points, dataclasses.replace(j.points[0], level=1e9)) * 40}, "points"),
+    (lambda j: {"nodes": tuple(reversed(j.nodes[:-1]))}, "runs[3].nodes"),
+])  # fmt: skip
+def test_what_is_shared_with_a_sound_job_hides_no_fault(job, changes, path):
+    """The parts that changed are looked at as in the whole, at their place in it."""
+    wrong = dataclasses.replace(job, **changes(job))
+    found, whole = (faults(wrong, sound) for sound in (job, None))
+    assert found == whole and (path in dict(found) or any(p.startswith(path.split("[")[0]) for p, _ in found))
 
 
 @pytest.mark.parametrize(("path", "value", "said", "system", "says"), [

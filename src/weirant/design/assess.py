@@ -65,7 +65,7 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
 
     def basis(found: RunOutcome) -> object:
         met = (other for node, _ in found.run.nodes for other, _ in site.network.others_at(found.run, node.id))
-        on = (whole, found.run, found.stretches, found.grade, found.crossings, found.water, found.flow, found.flow_high, site.carries[found.id], *met, *meets.get(found.id, ()))
+        on = (whole, found.run, found.stretches, found.grade, found.crossings, found.water, found.flow, found.flow_high, "".join(site.carries[found.id]), *met, *meets.get(found.id, ()))
         return session.once(f"basis {found.id}", on, object)
 
     bases = {found.id: basis(found) for found in site.runs}

@@ -23,9 +23,29 @@ MANY = 100
 _clean: deque[tuple[Any, ...]] = deque(maxlen=8)  # long lists that were looked through and are as they were
 
 
-def faults(job: Job) -> list[Fault]:
-    """Every fault of a job: fields out of their limits, values that contradict each other, references that lead nowhere."""
-    return [*_walk(job, ""), *_contradictions(job), *reference_faults(job)]
+def faults(job: Job, sound: Job | None = None) -> list[Fault]:
+    """Every fault of a job: fields out of their limits, values that contradict each other, references that lead nowhere.
+
+    Fields of pieces that it shares with a ``sound`` job, one that was looked through and has none, are not looked at again.
+    """
+    return [*(_walk(job, "") if sound is None else _changed(job, sound)), *_contradictions(job), *reference_faults(job)]
+
+
+def _changed(job: Job, sound: Job) -> Iterator[Fault]:
+    """The faults of the fields in which a job differs from a sound one."""
+    for field, checked in _fields(Job):
+        value, before = getattr(job, field.name), getattr(sound, field.name)
+        if value is before:
+            continue
+        if not isinstance(value, tuple) or len(value) >= MANY:
+            yield from _field_faults(field, field.name, value, checked)
+            continue
+        known = {id(item) for item in before}
+        if len(value) > field.metadata.get("most", len(value)):
+            yield from _field_faults(field, field.name, value, checked)
+        for index, item in enumerate(value):
+            if id(item) not in known:
+                yield from _walk(item, f"{field.name}[{index}]")
 
 
 def faults_of(thing: Any) -> list[Fault]:
@@ -45,15 +65,18 @@ def _walk(thing: Any, path: str) -> Iterator[Fault]:
                 _clean.append(thing)
     elif dataclasses.is_dataclass(thing):
         for field, checked in _fields(thing.__class__):
-            here, value = f"{path}.{field.name}".lstrip("."), getattr(thing, field.name)
-            if checked:
-                yield from _check(field, here, value)
-            if isinstance(value, str):
-                yield from _text_fault(here, value)
-            elif isinstance(value, tuple) and len(value) > field.metadata.get("most", len(value)):
-                yield here, f"{field.metadata['label']} must be {field.metadata['most']:,} at most: {len(value):,}"
-            elif not isinstance(value, (float, bool)):
-                yield from _walk(value, here)
+            yield from _field_faults(field, f"{path}.{field.name}".lstrip("."), getattr(thing, field.name), checked)
+
+
+def _field_faults(field: dataclasses.Field[Any], path: str, value: Any, checked: bool) -> Iterator[Fault]:
+    if checked:
+        yield from _check(field, path, value)
+    if isinstance(value, str):
+        yield from _text_fault(path, value)
+    elif isinstance(value, tuple) and len(value) > field.metadata.get("most", len(value)):
+        yield path, f"{field.metadata['label']} must be {field.metadata['most']:,} at most: {len(value):,}"
+    elif not isinstance(value, (float, bool)):
+        yield from _walk(value, path)
 
 
 @cache

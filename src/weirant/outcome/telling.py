@@ -5,14 +5,14 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Iterable
 
-from weirant.outcome.finding import Finding
+from weirant.outcome.finding import Finding, State
 
 
 def told(findings: Iterable[Finding]) -> tuple[Finding, ...]:
     """One finding for each check, place and state: that with the least room, and in ``also`` the other subjects; the order stays."""
-    groups: dict[tuple[str, str, str], list[Finding]] = {}
+    groups: dict[tuple[str, str, State], list[Finding]] = {}
     for finding in findings:
-        groups.setdefault((finding.code, finding.place, str(finding.state)), []).append(finding)
+        groups.setdefault((finding.code, finding.place, finding.state), []).append(finding)
     return tuple(_worst(group) for group in groups.values())
 
 

@@ -223,7 +223,7 @@ class Document(QObject):
         if job == self.job:
             return True
         try:
-            found = faults(job)
+            found = faults(job, self.job)
             if found:
                 raise InputError("", found[0][1])
             job = in_place(job, with_own(shipped(), job.products))
