@@ -6,10 +6,12 @@ import networkx as nx
 import numpy as np
 import pytest
 
+from laying import COLLECTS
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.ground.inverts import invert_at
-from weirant.ground.network import network_of
-from weirant.ground.ways import MOST, way_over, ways_through
+from weirant.ground.network import joined, lay_out, network_of
+from weirant.ground.ways import MOST, Leg, way_over, ways_through
+from weirant.job.network import Node, Outlet, Run
 from weirant.rules import shipped_rules
 
 STEP = shipped_rules().step_at_joint  # m by which a run may come in under the one it joins
@@ -58,3 +60,14 @@ def test_a_way_that_is_not_there_any_more_is_none():
         assert way_over(network, runs, anywhere) is None
     assert way_over(network, (upper, lower), lambda run: run.id != lower) is None
     assert [leg.run for way in ways_through(network, network.run(upper), lambda run: run.id != lower) for leg in way] == [upper]
+
+
+def test_runs_that_meet_twice_can_be_left_at_either_joint_and_the_lowest_is_kept():
+    places = {"o": (0, 0), "a": (0, 10), "b": (0, 20), "t": (0, 30), "p": (-5, 10), "c": (5, 15), "q": (-5, 25)}
+    nodes = {name: Node(name, *place, outlet=Outlet() if name in "op" else None) for name, place in places.items()}
+    runs = [lay_out(Run(name, name, tuple(way), level, 0.01, (COLLECTS,)), nodes) for name, way, level in (("main", "oabt", 0.0), ("side", "pacbq", 0.0))]
+    network = joined(tuple(runs))
+    low, high = (next(s for node, s in runs[0].nodes if node.id == name) for name in "ab")
+    assert way_over(network, ("main", "side"), anywhere)[0] == Leg("main", runs[0].length, low)
+    left = {way[0].low for way in ways_through(network, runs[0], anywhere) if [leg.run for leg in way] == ["main", "side"]}
+    assert left == {low, high}
