@@ -273,6 +273,14 @@ def test_the_network_is_told_with_its_flow_and_a_broken_reference_with_its_subje
     low, joint = (next(n for n in told["nodes"] if n["id"] == node) for node in ("n1", "n7"))
     assert {"code": "outlet-level", "subject": "r1", "state": "fails"} in low["findings"] and low["runs"][0]["invert"] == pytest.approx(28.97124) and low["ground"] < low["runs"][0]["invert"]
     assert joint["passes"]["high"] == joint["leaves"]["high"] and joint["passes"]["at_least"] == "" and all(f["subject"] == "r3" for f in joint["findings"])
+    solid, collects = told["runs"][0]["stretches"]
+    assert (solid["solid"], solid["to"], collects["from"]) == (True, collects["from"], solid["to"]) and solid["comes"] >= collects["comes"] > 0 and solid["carries"] > solid["comes"]
+    of_solid, of_collecting = ({f["code"] for f in stretch["findings"]} for stretch in (solid, collects))
+    assert of_collecting >= {"retention", "cap", "intake"} and "capacity" in of_solid and collects["deepest"] > collects["least_cover"] > 0 > solid["least_cover"]
+    slab = next(p for p in told["places"] if p["id"] == "t10")
+    assert [s["run"] for s in slab["served"]] == ["r1"] and slab["served"][0]["distance"] == pytest.approx(9 * 0.3048)
+    assert slab["table_depth"] == slab["served"][0]["table_depth"] > slab["dry_depth"] and {"table", "reach"} <= {f["code"] for f in slab["findings"]}
+    assert {p["id"]: p["table_depth"] for p in told["places"]}["t2"] is not None and len(told["places"]) == 2
     broken = json.loads(job_file.to_text(job))
     broken["job"]["runs"][2]["nodes"][1] = "n99"
     broken["job"]["as_built"] = [{"run": "r77", "station": 1.0, "level": 29.0}]

@@ -19,9 +19,13 @@ from weirant.formats.job_file import LARGEST
 from weirant.formats.plain_files import read_plain
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import invert_at
+from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.run_flow import RunFlow
+from weirant.job.site import Feature
+from weirant.job.situations import places_of
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.outcome.stretch import StretchOutcome, stretch_outcomes
 from weirant.outcome.water import Brought
 from weirant.units.display import DISCHARGE, LEVEL, STATION, System, shown
 from weirant.words.facts import doubt_words
@@ -62,7 +66,7 @@ def _subject(path: Path, place: str) -> str:
 def as_json(outcome: Outcome) -> dict[str, Any]:
     """The network in SI. A flow is for the best figure of the soil and, ``high``, for the high end of its band."""
     return {"job": outcome.job.name, "nodes": [_node(outcome, node.id) for node in outcome.job.nodes], "runs": [_run(outcome, found) for found in outcome.site.runs],
-            "sources": [_source(outcome, found) for found in outcome.site.brought], "faults": []}  # fmt: skip
+            "places": [_place(outcome, place) for place in places_of(outcome.job)], "sources": [_source(outcome, found) for found in outcome.site.brought], "faults": []}  # fmt: skip
 
 
 def _source(outcome: Outcome, found: Brought) -> dict[str, Any]:
@@ -82,6 +86,23 @@ def _node(outcome: Outcome, identity: str) -> dict[str, Any]:
                                                    "at_most": doubt_words(leaves.shared, outcome.job)}}  # fmt: skip
 
 
+def _stretch(outcome: Outcome, found: RunOutcome, laid: LaidStretch, told: StretchOutcome) -> dict[str, Any]:
+    return {"id": laid.id, "from": told.low, "to": told.high, "solid": laid.is_solid, "pipe": laid.make.pipe.key, "section": laid.make.section.id, "slope": told.slope,
+            "carries": told.carries, "comes": told.comes, "deepest": told.deepest, "least_cover": told.least_cover,
+            "findings": [{"code": f.code, "state": str(f.state)} for f in outcome.findings if (f.subject, f.piece) == (found.id, laid.id)]}  # fmt: skip
+
+
+def _place(outcome: Outcome, place: Feature) -> dict[str, Any]:
+    found = outcome.site.place(place)
+    served = []
+    for by in found.served:
+        table = by.water.table_depth if by.water is not None else None
+        served.append({"run": by.run, "spans": list(by.spans), "distance": by.distance, "table_depth": None if table is None else table.value,
+                       "band": list(table.band) if table is not None and table.band else None, "missing": doubt_words(by.water.missing if by.water is not None else None, outcome.job)})
+    return {"id": place.id, "name": place.name, "dry_depth": place.dry_depth, "served": served, "table_depth": found.table_depth,
+            "findings": [{"code": f.code, "subject": f.subject, "state": str(f.state)} for f in outcome.findings if f.place == place.id]}  # fmt: skip
+
+
 def _run(outcome: Outcome, found: RunOutcome) -> dict[str, Any]:
     run, flow, high = found.run, found.flow, found.flow_high
     levels = []
@@ -92,7 +113,7 @@ def _run(outcome: Outcome, found: RunOutcome) -> dict[str, Any]:
         levels.append(row)
     return {"id": run.id, "name": run.name, "length": run.length, "carries": list(outcome.site.carries[run.id]), "trench_of": run.run.trench_of,
             "joins": [{"run": other.id, "station": station} for other, station in outcome.site.network.drains_to(run)],
-            "stretches": [{"from": low, "to": top, "solid": is_solid} for low, top, is_solid in run.spans],
+            "stretches": [_stretch(outcome, found, laid, told) for laid, told in zip(found.stretches, stretch_outcomes(found), strict=True)],
             "soils": [{"from": along.low, "to": along.high, "soil": along.soil.id} for along in found.soils],
             "collects": [{"spans": list(part.spans), "soil": part.soil.id, "from": part.situation.source, "place": part.place.id if part.place is not None else "",
                           "distance": part.lie.distance if part.lie is not None else None} for part in found.collects if part.spans], "levels": levels,

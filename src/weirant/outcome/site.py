@@ -22,9 +22,11 @@ from weirant.ground.surface import Surface
 from weirant.hydraulics.accumulate import Steady
 from weirant.hydraulics.run_flow import RunFlow
 from weirant.job.network import Node
+from weirant.job.site import Feature
 from weirant.job.soil import Soil
 from weirant.outcome.amounts import Amounts
 from weirant.outcome.node import NodeOutcome
+from weirant.outcome.place import PlaceOutcome, Serving
 from weirant.outcome.water import Brought, RunWater
 
 
@@ -120,6 +122,16 @@ class Site:
         inverts = {joint.run: float(invert_at(self.network.run(joint.run), np.array(joint.station))) for joint in joints}
         grounds = (grade.at(grade.ground, joint.station) for joint in joints if (grade := self._by_id[joint.run].grade) is not None)
         return NodeOutcome(of, joints, inverts, next(grounds, None), self.passes.get(of.id, Steady()), of.id in self.exits)
+
+    def place(self, of: Feature) -> PlaceOutcome:
+        """What was found of a place to keep dry."""
+        served = []
+        for found in self.runs:
+            for part in (part for part in found.serving if part.place is not None and part.place.id == of.id):
+                assert part.lie is not None
+                water = next((w for w in found.water.parts if w.of is part), None) if found.water is not None else None
+                served.append(Serving(found.id, part.spans, part.lie.distance, water))
+        return PlaceOutcome(of, tuple(served))
 
     @cached_property
     def carries(self) -> Mapping[str, tuple[str, ...]]:
