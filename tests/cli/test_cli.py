@@ -280,7 +280,9 @@ def test_the_network_is_told_with_its_flow_and_a_broken_reference_with_its_subje
     slab = next(p for p in told["places"] if p["id"] == "t10")
     assert [s["run"] for s in slab["served"]] == ["r1"] and slab["served"][0]["distance"] == pytest.approx(9 * 0.3048)
     assert slab["table_depth"] == slab["served"][0]["table_depth"] > slab["dry_depth"] and {"table", "reach"} <= {f["code"] for f in slab["findings"]}
-    assert {p["id"]: p["table_depth"] for p in told["places"]}["t2"] is not None and len(told["places"]) == 2
+    job_file.save(with_value(job, "soils.g1.hard_layer_depth", None), tmp_path / "unknown.weirant")
+    (slab,) = json.loads(run("network", str(tmp_path / "unknown.weirant"), "--json")[1])["places"]
+    assert slab["table_depth"] is slab["served"][0]["table_depth"] is None and "auger a hole" in slab["served"][0]["missing"]
     broken = json.loads(job_file.to_text(job))
     broken["job"]["runs"][2]["nodes"][1] = "n99"
     broken["job"]["as_built"] = [{"run": "r77", "station": 1.0, "level": 29.0}]
