@@ -273,6 +273,8 @@ def test_the_network_is_told_with_its_flow_and_a_broken_reference_with_its_subje
     low, joint = (next(n for n in told["nodes"] if n["id"] == node) for node in ("n1", "n7"))
     assert {"code": "outlet-level", "subject": "r1", "state": "fails"} in low["findings"] and low["runs"][0]["invert"] == pytest.approx(28.97124) and low["ground"] < low["runs"][0]["invert"]
     assert joint["passes"]["high"] == joint["leaves"]["high"] and joint["passes"]["at_least"] == "" and all(f["subject"] == "r3" for f in joint["findings"])
+    met = {(n["id"], r["run"]): r["invert"] for n in told["nodes"] for r in n["runs"]}
+    assert met == {(row["node"], r["id"]): pytest.approx(row["invert"], abs=1e-9) for r in told["runs"] for row in r["levels"]} and all(n["step"] < 0.1 for n in told["nodes"])
     solid, collects = told["runs"][0]["stretches"]
     assert (solid["solid"], solid["to"], collects["from"]) == (True, collects["from"], solid["to"]) and solid["comes"] >= collects["comes"] > 0 and solid["carries"] > solid["comes"]
     of_solid, of_collecting = ({f["code"] for f in stretch["findings"]} for stretch in (solid, collects))
