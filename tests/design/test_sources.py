@@ -13,7 +13,7 @@ import pytest
 from laying import one, reason_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
-from weirant.design.layout import taken_out_at
+from weirant.design.layout import add_run, taken_out_at
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.sources import area_of, short_rain
 from weirant.formats import job_file
@@ -107,6 +107,9 @@ def test_a_roof_in_the_drain_is_led_apart_by_its_fix():
     assert finding.state == State.FAILS and [fix.made(job) for fix in finding.fixes] == [JOB]
     assert assess(job).run("r1").flow.discharge[0] > assess(JOB).run("r1").flow.discharge[0] + 0.004
     assert one(assess(with_value(job, "sources.w1.node", AWAY)), "roof").state == State.HOLDS
+    spare = add_run(with_new_source(JOB, ROOF_WATER, "n3")[0], [(-60.0, 0.0), (-60.0, 9.0)], collects=False, ground=29.0)
+    first = dataclasses.replace(spare, runs=(spare.runs[-1], *spare.runs[:-1]))  # of two solid pipes the one that has roof water already is offered first
+    assert [worded(one(assess(first), "roof"), first).offers[i].name for i in (0, 1)] == ["Lead roof 1 into roof line", "Lead roof 1 into solid 1"]
     by_side = with_value(with_value(JOB, "runs.r4.solid_length", length_of(JOB.runs[3], nodes_by_id(JOB))), "runs.r3.solid_length", 0.0)
     through = one(assess(with_value(by_side, "sources.w1.node", "n11")), "roof", "r3")  # let in at the top of a solid pipe that ends in one that collects
     assert through.state == State.FAILS and "green drain" in worded(through, JOB).reason

@@ -7,10 +7,12 @@ import numpy as np
 import pytest
 
 from laying import COLLECTS
+from weirant.ground.carried import carried
 from weirant.ground.network import joined, lay_out
 from weirant.hydraulics.accumulate import EITHER_WAY, WAYS, Drop, Inflow, accumulate
 from weirant.job.doubt import Doubt
 from weirant.job.network import Node, Outlet, Run, Stretch
+from weirant.job.water import ROOF_WATER, SPRING, Source
 
 SOLID, HOLE = Stretch(is_solid=True), Doubt("hard-layer", "g1")
 
@@ -76,5 +78,7 @@ def test_two_ways_down_and_level_tubes_are_shared_and_bounded_by_all_of_it():
     total = accumulate(tube, {}, {"x": Drop(0.001)})
     assert total.runs["tube"].shared[0] == EITHER_WAY and total.runs["two"].tops[0] == total.runs["one"].tops[0] == 0.001
     assert total.doubt(tube.run("two"))[1] and total.runs["one"].shared[1] is None
+    for kind, node, more in ((SPRING, "x", ["surface"]), (ROOF_WATER, "b", ["roof"]), (ROOF_WATER, "o", [])):  # either way through the tube; nothing comes up from an outlet
+        assert carried(tube, [Source("w1", "it", kind, node)]) == dict.fromkeys(("one", "two", "tube"), ("ground", *more)), node
     round_ = network({"o": (0, 0), "a": (10, 0), "b": (10, 10), "c": (0, 10)}, ("one", "abc", 0.0, 0.01), ("two", "ca", 0.0, 0.01))
     assert all(carried.shared[0] for carried in accumulate(round_, {}, {"b": Drop(0.001)}).runs.values())

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -11,11 +11,10 @@ from weirant.outcome.finding import Finding, State
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
 from weirant.ui.findings.card import FindingCard
+from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
 from weirant.ui.words import PlainLabel, plain_tip
 from weirant.words.findings import as_told
-
-REST = 120  # ms between two showings while a drag goes on
 
 
 class HoldsRow(QPushButton):
@@ -92,27 +91,9 @@ class FindingsPanel(QFrame):
         self.summary.setContentsMargins(10, 0, 10, 0)
         outer.addWidget(self.summary)
         outer.addWidget(scroll, 1)
-        self._pause = QTimer(self)
-        self._pause.setSingleShot(True)
-        self._pause.setInterval(REST)
-        self._pause.timeout.connect(self._catch_up)
-        self._behind = False
-        document.changed.connect(self._follow)
-        document.found.connect(self._follow)
-
-    def _follow(self) -> None:
-        """The first change shows at once; of the many changes of a drag, every REST ms the latest."""
-        if self._pause.isActive():
-            self._behind = True
-        else:
-            self.refresh()
-            self._pause.start()
-
-    def _catch_up(self) -> None:
-        if self._behind:
-            self._behind = False
-            self.refresh()
-            self._pause.start()
+        rest = Rest(self, self.refresh)
+        document.changed.connect(rest.ask)
+        document.found.connect(rest.ask)
 
     def refresh(self) -> None:
         """Show the findings of the outcome."""

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QButtonGroup, QFrame, QPushButton, QVBoxLayout
 
 from weirant.ui.document import Document
+from weirant.ui.rest import Rest
 from weirant.ui.steps.catalogue import STEPS, Step, state_of
 from weirant.ui.theme import THEME
 
@@ -68,8 +69,17 @@ class StepRail(QFrame):
             button.clicked.connect(lambda _, b=button: self.chosen.emit(b.step))
         layout.addStretch(1)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        document.changed.connect(self.refresh)
+        self._rest = Rest(self, self.refresh)
+        document.changed.connect(self._follow)
         document.found.connect(self.refresh)
+        document.drag_ended.connect(self.refresh)
+
+    def _follow(self) -> None:
+        """Each edit is shown at once, a drag every so often."""
+        if self.document.dragging:
+            self._rest.ask()
+        else:
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the state of every step."""
