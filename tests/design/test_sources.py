@@ -15,6 +15,7 @@ from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.layout import add_run, taken_out_at
 from weirant.design.patterns import PATTERNS, pattern
+from weirant.design.session import Session
 from weirant.design.sources import area_of, short_rain
 from weirant.formats import job_file
 from weirant.job.faults import faults
@@ -89,6 +90,14 @@ def test_what_a_run_carries_is_what_is_led_in_above_it(key):
             above = tops.union(*(nx.ancestors(graph, n) for n in tops))
             wanted = set().union(*(led[n] for n in above)) | ({"ground"} if run.collecting_length > 1e-6 or any(graph.edges[e]["collects"] for e in graph.edges if e[1] in above) else set())
             assert set(site.carries[run.id]) == wanted, (run.name, kind, node)
+
+
+def test_a_dry_spring_led_in_is_seen_by_what_is_kept_of_a_run():
+    """It changes neither flow nor doubt, only that something is led in."""
+    job, session = without_source(JOB, "w1"), Session()
+    assert one(assess(job, session=session), "capacity", "r2").case == "nothing"
+    led, spring = with_new_source(job, SPRING, "n6")
+    assert one(assess(with_value(led, f"sources.{spring}.inflow", 0.0), session=session), "capacity", "r2").state == State.HOLDS
 
 
 def test_sources_go_with_no_node_but_lose_it():
