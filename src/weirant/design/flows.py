@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Mapping
+from functools import cached_property, partial
 
 from weirant.design.session import Session
 from weirant.design.sources import brought
@@ -52,6 +53,11 @@ class _Flows:
     sources: tuple[Brought, ...]
     session: Session
 
+    @cached_property
+    def pipes(self) -> dict[str, str]:
+        """What flow hangs on of the pipes of each run."""
+        return {f.id: self.session.once(f"pipes {f.id}", (f.stretches,), partial(pipes_key, f.stretches)) for f in self.site.runs}
+
     def water(self, found: RunOutcome, grade: GradeLine, water_in_pipe: list[float], turn: str) -> RunWater:
         """Water to a run for a depth of water in the pipe at each part of what collects, m."""
         job, run = self.job, found.run
@@ -62,7 +68,7 @@ class _Flows:
             parts = tuple(self._collected(found, grade, part, depth) for part, depth in zip(found.collects, water_in_pipe, strict=True))
             return RunWater(parts, storm_release(run.run, job.water))
 
-        on = (grade, run, *water_in_pipe, *(self.soils[part.soil.id] for part in found.collects), pipes_key(found.stretches), *found.collects, job.water)
+        on = (grade, run, *water_in_pipe, *(self.soils[part.soil.id] for part in found.collects), self.pipes[found.id], *found.collects, job.water)
         return self.session.once(f"{turn} water {run.id}", on, made)
 
     def _collected(self, found: RunOutcome, grade: GradeLine, part: Collecting, water_in_pipe: float) -> CollectedWater:
@@ -106,7 +112,7 @@ class _Flows:
         def made() -> RunFlow:
             return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, doubt)
 
-        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, pipes_key(of.stretches), total.runs[laid.id].tops.tobytes(), inflow, tail, *doubt), made)
+        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, self.pipes[of.id], total.runs[laid.id].tops.tobytes(), inflow, tail, *doubt), made)
 
 
 def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:
