@@ -165,6 +165,10 @@ def test_equal_findings_of_many_runs_are_told_once_with_their_list(job):
     assert len([f for f in outcome.findings if f.code == "slope"]) == 4
     places = assess(with_place(job, GREEN, "t2"))  # what two runs find of two places is two matters
     assert sorted((f.subject, f.place, f.also) for f in places.told if f.code == "table") == [("r1", "t10", ()), (GREEN, "t2", ())]
+    court = assess(pattern("court").job())  # a level tube is another matter than a flat pipe, and so is what is asked of it
+    named = {run.id: run.name for run in court.job.runs}
+    assert sorted((f.code, f.case, named[f.subject], len(f.also)) for f in court.told if f.code in ("slope", "capacity") and f.state != H) == [
+        ("capacity", "level", "balance tube", 0), ("capacity", "missing", "main", 1), ("slope", "", "far parallel", 1), ("slope", "level", "balance tube", 0)]  # fmt: skip
 
 
 @pytest.mark.parametrize(("beyond", "missed"), [(6.096, 0.0), (8.096, 2.0)])

@@ -103,8 +103,8 @@ def slope(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if state == State.FAILS:
         joins = bool(outcome.site.network.drains_to(run))
         fixes = (Fix("no-flatter", do(no_flatter, run=run.id, least=limit), {"slope": Amount(limit, k.SLOPE), "joins": joins}),)
-    facts: Facts = {"fall": Fall(value), "collects": bool(run.collects(middle)[index])}
-    return said(state, "" if len(here) == 1 else "flattest", facts=facts, fixes=fixes)
+    collects, is_one_of_many = bool(run.collects(middle)[index]), len(here) > 1
+    return said(state, facts={"fall": Fall(value), "collecting": is_one_of_many and collects, "solid": is_one_of_many and not collects}, fixes=fixes)
 
 
 def no_flatter(job: Job, run: str, least: float) -> Job:

@@ -5,14 +5,17 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Iterable
 
+from weirant.outcome.facts import Fact
 from weirant.outcome.finding import Finding, State
 
 
 def told(findings: Iterable[Finding]) -> tuple[Finding, ...]:
-    """One finding for each check, place and state: that with the least room, and in ``also`` the other subjects; the order stays."""
-    groups: dict[tuple[str, str, State], list[Finding]] = {}
+    """One finding for each check, case, place and state, and for what is missing: that with the least room, and in ``also`` the other subjects; the
+    order stays.
+    """
+    groups: dict[tuple[str, str, str, State, Fact], list[Finding]] = {}
     for finding in findings:
-        groups.setdefault((finding.code, finding.place, finding.state), []).append(finding)
+        groups.setdefault((finding.code, finding.case, finding.place, finding.state, finding.facts.get("missing")), []).append(finding)
     return tuple(_worst(group) for group in groups.values())
 
 
