@@ -13,9 +13,9 @@ from weirant.ui.column import emptied
 from weirant.ui.dig_table import DigTable
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
-from weirant.ui.words import PlainLabel
 from weirant.units.display import LEVEL, SECTION, STATION, shown
 from weirant.words.findings import offered
 

@@ -14,9 +14,9 @@ from weirant.errors import InputError, WeirantError
 from weirant.ground.as_built import BuiltReading
 from weirant.ground.cut_sheet import CutLine
 from weirant.ui.document import Document
+from weirant.ui.plain_text import plain_tip
 from weirant.ui.theme import THEME
 from weirant.ui.views.staying_table import StayingTable
-from weirant.ui.words import plain_tip
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, shown, shown_number, unit_of
 from weirant.units.staff import read_staff, staff_for, staff_text, staff_unit
 

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QWidget
 from weirant.errors import InputError
 from weirant.job.paths import field_at, label_at, spec_at, value_at
 from weirant.ui.document import Document
-from weirant.ui.words import plain_tip
+from weirant.ui.plain_text import plain_tip
 from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, Kind, System, shown, step_si, unit_of
 from weirant.units.parse import without_thousands

@@ -14,8 +14,8 @@ from weirant.errors import InputError
 from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
 from weirant.ui.work import Newest
 from weirant.units.display import DISTANCE, System, shown
 

@@ -27,9 +27,9 @@ from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
-from weirant.ui.words import PlainLabel
 from weirant.ui.work import in_background
 from weirant.units.display import LEVEL, STATION, VOLUME, shown
 

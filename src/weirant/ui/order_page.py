@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButto
 
 from weirant.outcome.figure import Figure
 from weirant.ui.document import Document
-from weirant.ui.words import PlainLabel
+from weirant.ui.plain_text import PlainLabel
 from weirant.units.display import shown_number, unit_of
 
 

@@ -21,9 +21,9 @@ from weirant.errors import WeirantError
 from weirant.job import Job
 from weirant.library import shipped
 from weirant.ui.pattern_tile import PatternTile
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.start_tile import StartTile
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 

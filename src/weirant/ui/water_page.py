@@ -15,9 +15,9 @@ from weirant.job import Job
 from weirant.outcome.commands import Instead, Offer
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
-from weirant.ui.words import PlainLabel
 from weirant.ui.work import Newest
 
 NOT_ASKED = "not looked at yet"

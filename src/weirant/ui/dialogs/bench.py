@@ -24,8 +24,8 @@ from weirant.drawing.bench import bench_drawing
 from weirant.errors import InputError
 from weirant.library import shipped
 from weirant.seepage.storm import Course, simulate
+from weirant.ui.plain_text import PlainLabel, named
 from weirant.ui.views.picture import Picture
-from weirant.ui.words import PlainLabel, named
 from weirant.ui.work import in_background
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME

@@ -18,8 +18,8 @@ from weirant.job.identity import by_id
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import DISTANCE, shown, unit_of

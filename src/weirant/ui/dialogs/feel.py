@@ -20,7 +20,7 @@ from weirant.methods.usda_texture import (
     SMOOTH,
     texture_by_feel,
 )
-from weirant.ui.words import PlainLabel, named
+from weirant.ui.plain_text import PlainLabel, named
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import CONDUCTIVITY, DEPTH, System, shown, unit_of

@@ -22,8 +22,8 @@ from PyQt6.QtWidgets import (
 from weirant.formats.points_csv import ROLES, UNITS, Layout, Preview, read_points, recognise, shift_wanted
 from weirant.formats.points_read import NO_SHIFT, PointsRead, Shift
 from weirant.job import Job
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
 from weirant.ui.work import in_background
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", " ": "spaces", "|": "bar"}

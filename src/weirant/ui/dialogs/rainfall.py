@@ -28,8 +28,8 @@ from weirant.instruments.rainfall_service import places, rainfall_at
 from weirant.job.rain import EVEN, PEAKED, TYPES, RainfallDepth, Storm
 from weirant.methods.storms import depth_in
 from weirant.ui.document import Document
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.views.staying_table import keys_flow
-from weirant.ui.words import PlainLabel
 from weirant.ui.work import in_background
 from weirant.units import parse
 from weirant.units.dimension import LENGTH

@@ -28,8 +28,8 @@ from weirant.instruments.stand_ins import StandIn, practice_level, practice_rove
 from weirant.job.site import SitePoint
 from weirant.job.survey import Shot
 from weirant.ui.document import Document
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
 from weirant.units.display import DISTANCE, LEVEL, shown
 
 PRACTICE = {"practice: a level and its staff": practice_level, "practice: a satellite rover": practice_rover}

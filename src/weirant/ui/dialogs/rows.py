@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QScr
 
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
 
 
 class RowsDialog(QDialog):

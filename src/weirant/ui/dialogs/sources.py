@@ -19,10 +19,10 @@ from weirant.outcome.water import Brought
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit
+from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.steps.entries import TextEdit
 from weirant.ui.steps.job_choice import JobChoice
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel, plain_tip
 from weirant.units.display import DISCHARGE, STATION, System, shown
 from weirant.words.facts import doubt_words
 

@@ -15,10 +15,10 @@ from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit, WordChoice
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.steps.place_fields import PlaceChoice
 from weirant.ui.steps.section_fields import SectionChoice
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
 from weirant.units.display import STATION, shown
 
 SOURCES = [(word, word) for word in (HILLSIDE, ONE_SIDE, BOTH_SIDES, PARALLEL)]

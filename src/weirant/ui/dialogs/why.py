@@ -21,8 +21,8 @@ from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.sources import citation
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
 from weirant.units.display import System, plain_shown, shown
 from weirant.words.findings import as_told, worded
 

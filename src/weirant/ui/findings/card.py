@@ -13,8 +13,8 @@ from weirant.outcome.commands import Offer
 from weirant.outcome.finding import Finding, Fix
 from weirant.ui.document import Document
 from weirant.ui.findings.limit_bar import LimitBar, MarkAndWord
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.try_button import TryButton
-from weirant.ui.words import PlainLabel
 from weirant.units.display import VOLUME, shown
 from weirant.words.findings import as_told, title_words
 

@@ -11,9 +11,9 @@ from weirant.outcome.finding import Finding, State
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
 from weirant.ui.findings.card import FindingCard
+from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel, plain_tip
 from weirant.words.findings import as_told
 
 

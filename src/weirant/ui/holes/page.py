@@ -33,11 +33,11 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.holes.log_text import log_text, read_log
 from weirant.ui.holes.readings_table import TestReadingsTable
 from weirant.ui.holes.stopwatch import Stopwatch
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.picture import Picture
-from weirant.ui.words import PlainLabel
 from weirant.ui.work import Newest
 from weirant.words.holes import fit_words, layer_words
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from weirant.ui.document import Document
-from weirant.ui.words import PlainLabel, plain_tip
+from weirant.ui.plain_text import PlainLabel, plain_tip
 
 
 class Head(QFrame):

@@ -6,8 +6,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from weirant.ui.document import Document
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.steps.readings import ReadingsTable
-from weirant.ui.words import PlainLabel
 
 HOW = (
     "First the backsight on the benchmark, then rod readings down the line, last the benchmark again. The reading grows "

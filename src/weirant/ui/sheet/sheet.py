@@ -15,6 +15,7 @@ from weirant.ui.document import Document
 from weirant.ui.findings.panel import FindingsPanel
 from weirant.ui.holes.page import HolesPage
 from weirant.ui.order_page import OrderPage
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.sheet.cuts import Cuts
 from weirant.ui.sheet.head import Head
 from weirant.ui.sheet.readings_page import ReadingsPage
@@ -26,7 +27,6 @@ from weirant.ui.storm.loading import is_loaded, when_loaded
 from weirant.ui.theme import THEME
 from weirant.ui.views.places import ProfileView
 from weirant.ui.views.plan_tools import PlanPage
-from weirant.ui.words import PlainLabel
 
 if TYPE_CHECKING:
     from weirant.ui.storm.page import StormPage

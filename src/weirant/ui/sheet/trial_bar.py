@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
-from weirant.ui.words import PlainLabel
+from weirant.ui.plain_text import PlainLabel
 
 
 class TrialBar(QFrame):

@@ -15,9 +15,9 @@ from weirant.ground.places import place_text, read_place
 from weirant.job.geometry import has_run, run_of
 from weirant.job.survey import Shot
 from weirant.ui.document import Document
+from weirant.ui.plain_text import plain_tip
 from weirant.ui.theme import THEME
 from weirant.ui.views.staying_table import StayingTable
-from weirant.ui.words import plain_tip
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import LEVEL, STATION, shown, shown_number, unit_of

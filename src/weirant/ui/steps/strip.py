@@ -15,6 +15,7 @@ from weirant.job.situations import situation_of
 from weirant.job.water import PARALLEL
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.steps.catalogue import Step
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.place_fields import PlaceChoice
@@ -23,7 +24,6 @@ from weirant.ui.steps.section_fields import PipeChoice, SectionChoice
 from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit, layer_name
 from weirant.ui.steps.soil_place import SoilChoice, WhereChoice
 from weirant.ui.steps.thing_fields import NameEdit, thing_entries
-from weirant.ui.words import PlainLabel
 
 RUN_STEPS = ("water", "map", "soil", "line", "trench", "materials", "storm")  # whose entries are about the run in hand
 

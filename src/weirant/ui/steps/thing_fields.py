@@ -11,11 +11,11 @@ from weirant.job.paths import label_at, with_value
 from weirant.job.site import CAN_BE_DRY, FOUNDED, KINDS, Feature, lacking_corners
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit, WordChoice
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.run_fields import FittingChoice, JoinChoice, RunNameEdit
 from weirant.ui.steps.section_fields import TrenchChoice
 from weirant.ui.theme import THEME
-from weirant.ui.words import PlainLabel
 
 
 def thing_entries(document: Document) -> list[tuple[str, QWidget]]:

@@ -27,11 +27,11 @@ from weirant.outcome.outcome import Outcome
 from weirant.seepage.paths import FlowPath, paths_to_drain
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.storm.runner import Runner
 from weirant.ui.storm.surety import SAMPLES, Surety
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
-from weirant.ui.words import PlainLabel
 from weirant.ui.work import in_background
 from weirant.units.display import RAIN_DEPTH, shown
 from weirant.words.storm import details, verdict

@@ -11,10 +11,10 @@ from weirant.errors import InputError
 from weirant.job.site import KINDS
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.theme import THEME
 from weirant.ui.views.pencil import DRAIN, ONWARD, ROOF, SOLID
 from weirant.ui.views.plan_view import PlanView
-from weirant.ui.words import PlainLabel, plain_tip
 from weirant.units.display import System
 
 LARGE = 1.4
