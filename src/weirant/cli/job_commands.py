@@ -82,7 +82,7 @@ def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
         except WeirantError:
             continue
         if clears(finding, effect):
-            spoils = ", ".join(title_words(f, outcome.job).lower() for f in effect.spoiled)
+            spoils = ", ".join(title_words(f, effect.job).lower() for f in effect.spoiled)
             told.append(offered(fix, outcome.job).name + (f" (spoils: {spoils})" if spoils else ""))
     return told
 

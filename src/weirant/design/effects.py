@@ -16,10 +16,11 @@ from weirant.outcome.outcome import Outcome
 
 @dataclass(frozen=True)
 class Effect:
-    """Findings cured, questions settled, findings that get worse, those that fail and only the trial shows, and the change of dig and stone
-    in m³.
+    """The job as it would be; findings cured, questions settled, findings that get worse, those that fail and only the trial shows, and the change
+    of dig and stone in m³.
     """
 
+    job: Job
     cured: tuple[Finding, ...]
     settled: tuple[Finding, ...]
     spoiled: tuple[Finding, ...]
@@ -52,7 +53,7 @@ def effect_of(fix: Fix | Offer, before: Outcome, session: Session | None = None)
             after.takeoff.stone.value - before.takeoff.stone.value,
         )
     later = tuple(f for f in before.findings if f.code == DRY_IN_TIME and f.state == State.FAILS)
-    return Effect(cured, settled, spoiled, later, dig, stone)
+    return Effect(after.job, cured, settled, spoiled, later, dig, stone)
 
 
 def tried(fix: Fix | Offer, job: Job, library: Library) -> Job:

@@ -148,9 +148,8 @@ def effect_words(effect: Effect, document: Document) -> str:
     """What a fix does, in words."""
     settled = f"settles {len(effect.settled)}" if effect.settled else "cures nothing that fails"
     cures = f"cures {len(effect.cured)}" if effect.cured else settled
-    job = document.outcome.job
-    later = "".join(f"; the trial shows whether {title[:1].lower()}{title[1:]}" for title in (title_words(f, job) for f in effect.to_be_seen))
-    spoils = "spoils nothing" if not effect.spoiled else "spoils: " + ", ".join(title_words(f, job).lower() for f in effect.spoiled[:3])
+    later = "".join(f"; the trial shows whether {title[:1].lower()}{title[1:]}" for title in (title_words(f, document.outcome.job) for f in effect.to_be_seen))
+    spoils = "spoils nothing" if not effect.spoiled else "spoils: " + ", ".join(title_words(f, effect.job).lower() for f in effect.spoiled[:3])
     dig = shown(abs(effect.dig), VOLUME, document.system)
     costs = "same dig" if abs(effect.dig) < 0.02 else f"{'+' if effect.dig > 0 else '−'}{dig} dig"
     return f"{cures}; {spoils}; {costs}{later}"
