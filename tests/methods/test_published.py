@@ -8,7 +8,9 @@ from __future__ import annotations
 import math
 
 import fluids
+import numpy as np
 import pytest
+from scipy.optimize import brentq
 from shapely.geometry import Point, Polygon
 
 from weirant.methods.catalogue import REGISTRY
@@ -18,7 +20,7 @@ from weirant.methods.groundwater import (
     hooghoudt_mid_head,
     hooghoudt_spacing,
 )
-from weirant.methods.pipe_flow import pipe_full_flow, pipe_partial_flow
+from weirant.methods.pipe_flow import central_angle, central_angles, pipe_full_flow, pipe_partial_flow
 from weirant.methods.soil_tests import water_viscosity
 
 CFS, FT, INCH, GPM, DAY = 0.3048**3, 0.3048, 0.0254, 3.785411784e-3 / 60, 86400.0
@@ -132,6 +134,15 @@ def test_partial_flow_follows_the_hydraulic_element_chart(depth_share, flow_shar
     angle = 2 * math.acos(1 - 2 * found.depth / 0.3)
     radius = 0.3 / 4 * (1 - math.sin(angle) / angle)
     assert found.velocity == pytest.approx(fluids.open_flow.V_Manning(Rh=radius, S=0.005, n=0.013), rel=1e-9)
+
+
+def test_depths_of_many_flows_are_the_roots_that_scipy_finds():
+    """To eleven digits, of thin streams as of nearly full pipes; together and each by itself."""
+    shares = np.concatenate([np.linspace(1e-3, 1.07, 200), np.geomspace(1e-9, 1.0, 200), [0.5] * 3])
+    roots = [brentq(lambda a, q=q: (a - math.sin(a)) ** (5 / 3) / (2 * math.pi * a ** (2 / 3)) - q, 1e-7, 5.2781, xtol=1e-15, rtol=1e-14) for q in shares]
+    assert central_angles(shares) == pytest.approx(np.array(roots), rel=1e-11)
+    assert [central_angle(q) for q in shares] == pytest.approx(roots, rel=1e-11)
+    assert central_angles(np.array([0.0, 2.0])).tolist() == [0.0, 2 * math.pi] and central_angle(2.0) is None
 
 
 @pytest.mark.parametrize(("spacing", "table"), [(5, 0.71), (10, 1.14), (50, 3.88), (100, 6.82)])

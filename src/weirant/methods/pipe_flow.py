@@ -100,10 +100,9 @@ def central_angle(full_fraction: float) -> float | None:
         low, high = (angle, high) if value < full_fraction else (low, angle)
         growth = value * (5 / 3 * (1 - math.cos(angle)) / area - 2 / 3 / angle)
         step = (value - full_fraction) / growth if growth > 0 else math.inf
-        following = angle - step if low < angle - step < high else (low + high) / 2
-        if abs(following - angle) <= 1e-8 * angle:  # the next step would be below the last digit
-            return following
-        angle = following
+        if abs(step) <= 1e-8 * angle:  # the next step would be below the last digit
+            return angle - step
+        angle = angle - step if low < angle - step < high else (low + high) / 2
     residual = abs(_share_at(angle) - full_fraction) / full_fraction
     if residual > 1e-9:
         raise SolverError("depth of flow in the pipe", residual)
@@ -138,10 +137,9 @@ def central_angles(full_fractions: NDArray[np.float64]) -> NDArray[np.float64]:
         low, high = np.where(under, angle, low), np.where(under, high, angle)
         growth = value * (5 / 3 * (1 - np.cos(angle)) / area - 2 / 3 / angle)
         step = np.divide(value - wanted, growth, out=np.full(len(wanted), np.inf), where=growth > 0)
-        following = np.where((low < angle - step) & (angle - step < high), angle - step, (low + high) / 2)
-        settled = bool(np.all(np.abs(following - angle) <= 1e-8 * angle))
-        angle = following
-        if settled:
+        is_near = np.abs(step) <= 1e-8 * angle  # the next step would be below the last digit
+        angle = np.where(is_near | ((low < angle - step) & (angle - step < high)), angle - step, (low + high) / 2)
+        if is_near.all():
             found[free] = angle
             return found
     raise SolverError("depth of flow in the pipe", float(np.max(np.abs(high - low))))
