@@ -35,6 +35,8 @@ def answer(qtbot, *words):
         if button is not None:
             asked.append(box.text())
             waiting.pop(0)
+            if not waiting:
+                clock.stop()  # or it ticks on until the window is swept away, in the midst of another test
             button.click()
 
     clock = QTimer(qtbot._request.node.funcargs["empty_window"])
