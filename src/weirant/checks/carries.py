@@ -7,7 +7,7 @@ from functools import partial
 from weirant.checks.judge import judge
 from weirant.ground.inverts import least_slope
 from weirant.ground.stretches import LaidStretch
-from weirant.hydraulics.run_flow import RunFlow
+from weirant.hydraulics.run_flow import RunFlow, full_flow
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
 from weirant.methods.pipe_flow import pipe_full_flow
@@ -48,7 +48,7 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if flow.shared and state != State.HOLDS:
         return said(State.UNKNOWN, "shared", facts={"why": flow.shared, "comes": comes})
     slope = least_slope(run, stretch.low, stretch.high)[0]
-    carries = pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, slope).discharge * run.run.pipes
+    carries = full_flow(run, stretch)[0]
     figure = Figure("Full-pipe capacity", carries, k.DISCHARGE, "pipe-full-flow",
                     {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": slope}, "discharge", None, f"{run.run.pipes} pipe(s)")  # fmt: skip
     facts: Facts = {"comes": comes, "carries": Amount(carries, k.DISCHARGE), "outlet": run.outlet is not None, "shared": bool(flow.shared), "breaks": bool(run.breaks),

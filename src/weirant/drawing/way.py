@@ -13,7 +13,7 @@ from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Mark, Measur
 from weirant.drawing.profile import axis_shapes, bounds_of, grid_shapes, profile_drawing, profile_handles, run_shapes
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import LaidRun
-from weirant.ground.ways import Usable, Way, way_over, ways_through
+from weirant.ground.ways import MOST, Usable, Way, way_over, ways_through
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import LEVEL, System, shown
@@ -32,10 +32,10 @@ class Reach:
     start: float
 
 
-def ways_of(outcome: Outcome, run: str) -> tuple[Way, ...]:
+def ways_of(outcome: Outcome, run: str, most: int = MOST) -> tuple[Way, ...]:
     """The ways over some of a run whose ground is known; the first from its own top. Of a run whose ground is not known there is none."""
     on, known = outcome.run(run).run, _known(outcome)
-    return ways_through(outcome.site.network, on, known) if known(on) else ()
+    return ways_through(outcome.site.network, on, known, most) if known(on) else ()
 
 
 def way_along(outcome: Outcome, runs: tuple[str, ...]) -> Way | None:

@@ -24,13 +24,13 @@ Way = tuple[Leg, ...]
 Usable = Callable[[LaidRun], bool]
 
 
-def ways_through(network: Network, run: LaidRun, usable: Usable) -> tuple[Way, ...]:
+def ways_through(network: Network, run: LaidRun, usable: Usable, most: int = MOST) -> tuple[Way, ...]:
     """The ways down that go over some of a run, each from the top; first the one from its own top, staying on each run to its low end.
 
     At every joint below it a way may go on in any run that leads down from there; above it, come from any run that leads down to there. Only runs
-    that are ``usable`` are gone over, each once; at most ``MOST`` ways are given.
+    that are ``usable`` are gone over, each once; no more than ``most`` ways are given.
     """
-    return tuple(islice(_through(network, run, usable), MOST))
+    return tuple(islice(_through(network, run, usable), most))
 
 
 def way_over(network: Network, runs: tuple[str, ...], usable: Usable) -> Way | None:

@@ -60,7 +60,7 @@ def run_flow(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], d
     surface = _surface(grade, diameter, depth, friction, tailwater)
     standing = float(np.sum(np.diff(grade.stations) * (surface - grade.invert - depth > 1e-3)[:-1]))
     area = float(diameter[0]) ** 2 / 8 * (angle[0] - np.sin(angle[0])) * run.run.pipes
-    full = [_full(run, stretch) for stretch in stretches]
+    full = [full_flow(run, stretch) for stretch in stretches]
     return RunFlow(discharge, depth, surface, share, min(q for q, _ in full), min(v for _, v in full), float(discharge[0] / area) if area > 0 else 0.0, standing, *doubt)
 
 
@@ -77,7 +77,7 @@ def _pipes_along(stations: Array, run: LaidRun, stretches: Sequence[LaidStretch]
     return carries, diameter
 
 
-def _full(run: LaidRun, stretch: LaidStretch) -> tuple[float, float]:
+def full_flow(run: LaidRun, stretch: LaidStretch) -> tuple[float, float]:
     """Discharge m³/s of all pipes and velocity m/s in a stretch that runs full at its flattest; nought where it lies level."""
     slope, pipe = least_slope(run, stretch.low, stretch.high)[0], stretch.make.pipe
     if slope <= 0:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import KW_ONLY, dataclass, field
 from enum import StrEnum
 
 from weirant.outcome.commands import Command
@@ -56,23 +56,24 @@ class Finding:
 
     state: State
     case: str = ""
-    source: str = field(default="", kw_only=True)
-    facts: Facts = field(default_factory=dict, kw_only=True)
-    value: float | None = field(default=None, kw_only=True)
-    limit: float | None = field(default=None, kw_only=True)
-    kind: Kind | None = field(default=None, kw_only=True)
-    at_most: bool = field(default=True, kw_only=True)
-    figure: Figure | None = field(default=None, kw_only=True)
-    fixes: tuple[Fix, ...] = field(default=(), kw_only=True)
-    station: float | None = field(default=None, kw_only=True)
-    elements: tuple[str, ...] = field(default=(), kw_only=True)
-    caution: str = field(default="", kw_only=True)
-    code: str = field(default="", kw_only=True)
-    family: str = field(default="", kw_only=True)
-    subject: str = field(default="", kw_only=True)
-    place: str = field(default="", kw_only=True)
-    piece: str = field(default="", kw_only=True)
-    also: tuple[str, ...] = field(default=(), kw_only=True)
+    _: KW_ONLY
+    source: str = ""
+    facts: Facts = field(default_factory=dict)
+    value: float | None = None
+    limit: float | None = None
+    kind: Kind | None = None
+    at_most: bool = True
+    figure: Figure | None = None
+    fixes: tuple[Fix, ...] = ()
+    station: float | None = None
+    elements: tuple[str, ...] = ()
+    caution: str = ""
+    code: str = ""
+    family: str = ""
+    subject: str = ""
+    place: str = ""
+    piece: str = ""
+    also: tuple[str, ...] = ()
 
     @property
     def about(self) -> tuple[str, str, str]:

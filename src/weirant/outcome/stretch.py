@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from weirant.ground.inverts import least_slope
-from weirant.methods.pipe_flow import pipe_full_flow
+from weirant.hydraulics.run_flow import full_flow
 from weirant.outcome.site import RunOutcome
 
 
@@ -30,8 +30,8 @@ def stretch_outcomes(found: RunOutcome) -> tuple[StretchOutcome, ...]:
     """Each stretch of a run, from the low end up."""
     told = []
     for stretch in found.stretches:
-        slope, pipe = least_slope(found.run, stretch.low, stretch.high)[0], stretch.make.pipe
-        carries = pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, slope).discharge * found.run.run.pipes if slope > 0 else None
+        slope = least_slope(found.run, stretch.low, stretch.high)[0]
+        carries = full_flow(found.run, stretch)[0] or None
         comes = deepest = cover = None
         if found.grade is not None:
             here = stretch.holds(found.grade.stations)

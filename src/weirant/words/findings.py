@@ -37,8 +37,7 @@ class _Sentences:
 
 def worded(finding: Finding, job: Job) -> Worded:
     """A finding in words."""
-    title = filled(_chosen(_findings()[finding.code].titles, finding), _all_facts(finding), job)
-    return Worded(title, _reason(finding, job), caution_words(finding, job), tuple(offered(fix, job) for fix in finding.fixes))
+    return Worded(title_words(finding, job), _reason(finding, job), caution_words(finding, job), tuple(offered(fix, job) for fix in finding.fixes))
 
 
 def as_told(finding: Finding, job: Job) -> Worded:

@@ -30,7 +30,7 @@ from weirant.drawing.way import (
 from weirant.errors import WeirantError
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import laid_run
-from weirant.ground.ways import Way
+from weirant.ground.ways import MOST, Way
 from weirant.job import Job
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import Site
@@ -41,6 +41,7 @@ from weirant.ui.views.live_table import LiveTable
 from weirant.ui.views.stations import step_station
 from weirant.units.display import STATION, shown
 
+FEW = 3  # ways: one of them may be the run by itself
 INVERTS = ("outlet", "top-end")  # handles that stand for one invert
 
 
@@ -171,9 +172,9 @@ class ProfileView(Canvas):
             action.setChecked(tuple(leg.run for leg in way) == self._over)
             action.triggered.connect(lambda _, way=way: self.go_over(way))
 
-    def _long_ways(self) -> list[Way]:
+    def _long_ways(self, most: int = MOST) -> list[Way]:
         """The ways over the run in hand that go on over others."""
-        return [way for way in ways_of(self.document.outcome, self.document.run) if len(way) > 1]
+        return [way for way in ways_of(self.document.outcome, self.document.run, most) if len(way) > 1]
 
     def next_way(self) -> None:
         """Show the next of the ways over the run in hand."""
@@ -187,7 +188,7 @@ class ProfileView(Canvas):
         document = self.document
         if document.is_empty:
             return
-        ways = self._long_ways()
+        ways = self._long_ways(FEW)  # enough to tell whether there is one, and another; asked with every step of a drag
         if self._over and not self.reaches:  # a run beside the way was taken in hand: the way from its own top
             self._over = tuple(leg.run for leg in ways[0]) if ways else (document.run,)  # where there is none, a way is still wished for
             self._drawing = self._frame = None
