@@ -18,7 +18,11 @@ from weirant.job.site import SitePoint
 from weirant.job.situations import with_place
 from weirant.job.source_edits import with_new_source, without_source
 from weirant.job.water import PUMPED, ROOF_WATER
+from weirant.outcome.figure import Figure
 from weirant.outcome.finding import State
+from weirant.outcome.place import PlaceOutcome, Serving
+from weirant.outcome.water import CollectedWater
+from weirant.units import display as k
 from weirant.words.findings import as_told, worded
 
 FT = 0.3048
@@ -169,6 +173,17 @@ def test_equal_findings_of_many_runs_are_told_once_with_their_list(job):
     named = {run.id: run.name for run in court.job.runs}
     assert sorted((f.code, f.case, named[f.subject], len(f.also)) for f in court.told if f.code in ("slope", "capacity") and f.state != H) == [
         ("capacity", "level", "balance tube", 0), ("capacity", "missing", "main", 1), ("slope", "", "far parallel", 1), ("slope", "level", "balance tube", 0)]  # fmt: skip
+
+
+def test_what_lacks_another_measurement_is_another_matter(job):
+    wanting = with_value(led_to(job, PUMPED, "n10"), "sources.w1.area", None)
+    told = [f for f in assess(wanting).told if (f.code, f.state) == ("capacity", U)]
+    assert sorted((f.subject, f.facts["missing"].code, f.also) for f in told) == [(ROOF, "area", ()), (GREEN, "brings", (SIDE,))]
+
+
+def test_a_place_is_as_dry_as_beside_the_run_that_holds_it_least_and_unknown_where_one_is():
+    known = [Serving(run, ((0.0, 1.0),), 2.0, CollectedWater(None, None, Figure("", depth, k.WATER_DEPTH, ""))) for run, depth in (("r1", 0.6), ("r2", 0.4))]
+    assert [PlaceOutcome(None, served).table_depth for served in ((*known,), (known[0],), (*known, Serving("r3", (), 1.0, None)), ())] == [0.4, 0.6, None, None]
 
 
 @pytest.mark.parametrize(("beyond", "missed"), [(6.096, 0.0), (8.096, 2.0)])
