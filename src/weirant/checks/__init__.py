@@ -30,7 +30,8 @@ RunCheck = Callable[[Outcome, RunOutcome], Finding | None]
 PlaceCheck = Callable[[Outcome, Feature], Finding | None]
 PartCheck = Callable[[Outcome, RunOutcome, Collecting, Feature], Finding | None]
 StretchCheck = Callable[[Outcome, Make, SoilFigures], Finding | None]
-Kept = Callable[[str, RunOutcome, Callable[[], tuple[Finding, ...]]], tuple[Finding, ...]]
+ByFamily = Mapping[str, tuple[Finding, ...]]
+Kept = Callable[[str, RunOutcome, Callable[[], ByFamily]], ByFamily]
 Judged = dict[tuple[Make, str], tuple[Finding | None, ...]]
 
 JOB: Mapping[str, Mapping[str, JobCheck]] = {"falls": falls.JOB, "collects": collects.JOB, "allowed": {**allowed.JOB, **around.ALLOWED_OF_JOB}}
@@ -51,8 +52,20 @@ def _asked(family: str, code: str, check: Callable[..., Finding | None], *about:
     return None if found is None else dataclasses.replace(found, code=code, family=family, subject=found.subject or subject, place=place)
 
 
+OF_THE_RUN, OF_ITS_MAKE = "the run", "its make"  # what findings of a run rest on: all that was found of it, or only what it is made of
+
 # what is about digging and building is not asked of a run that lies there already
 OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", *footings.RUN, "buildings", "paving", "crossings"}
+
+
+def _of_run(outcome: Outcome, found: RunOutcome) -> ByFamily:
+    """What the checks find of a run and of what it collects for its places."""
+    return {family: _about(outcome, family, found) for family in FAMILIES if family in RUN or family in PART}
+
+
+def _of_make(outcome: Outcome, judged: Judged, found: RunOutcome) -> ByFamily:
+    """What the checks find of the stretches of a run."""
+    return {family: _along(outcome, family, judged, found) for family in FAMILIES if family in STRETCH}
 
 
 def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, ...]:
@@ -81,27 +94,25 @@ def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> 
     return tuple(told)
 
 
-def _anew(_: str, __: RunOutcome, make: Callable[[], tuple[Finding, ...]]) -> tuple[Finding, ...]:
+def _anew(_: str, __: RunOutcome, make: Callable[[], ByFamily]) -> ByFamily:
     return make()
 
 
 def _every(outcome: Outcome, kept: Kept) -> Iterator[Finding | None]:
     judged: Judged = {}
+    of_runs = [{**kept(OF_THE_RUN, found, partial(_of_run, outcome, found)), **kept(OF_ITS_MAKE, found, partial(_of_make, outcome, judged, found))} for found in outcome.site.runs]
     for family in FAMILIES:
         for code, check in JOB.get(family, {}).items():
             yield _asked(family, code, check, outcome)
         for (code, check_place), place in product(PLACE.get(family, {}).items(), places_of(outcome.job)):
             yield _asked(family, code, check_place, outcome, place, subject=place.id, place=place.id)
-        for found in outcome.site.runs:
-            if family in RUN or family in PART:
-                yield from kept(family, found, partial(_about, outcome, family, found))
-            if family in STRETCH:
-                yield from kept(family, found, partial(_along, outcome, family, judged, found))
+        for findings in of_runs:
+            yield from findings.get(family, ())
 
 
 def run_checks(outcome: Outcome, kept: Kept = _anew) -> tuple[Finding, ...]:
     """Every finding, worst first; within a state in the order of the families, and of the runs in the job.
 
-    ``kept`` is asked for the findings of a family about a run, and given how to make them anew.
+    ``kept`` is asked for the findings about a run, by what they rest on, and given how to make them anew.
     """
     return tuple(sorted((f for f in _every(outcome, kept) if f is not None), key=lambda f: f.state.rank))

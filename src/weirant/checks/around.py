@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from functools import partial
 
 import numpy as np
 import shapely
 
 from weirant.checks.judge import judge
-from weirant.ground.crossings import Crossing, places_crossed, shape_of, stretches_within
+from weirant.ground.crossings import Crossing, shape_of, stretches_within
 from weirant.ground.inverts import invert_at, slope_at
 from weirant.ground.stretches import Make
-from weirant.job.site import Feature
 from weirant.outcome.facts import Amount, Named
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
@@ -20,8 +18,6 @@ from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
 FAR = 50.0  # m from a run beyond which no root is looked at: as far as roots may be said to reach
-PASSED = ("walk", "slab", "fence")  # what is cut or taken down and made good where a trench passes it
-DRAWN_AS_LINES = ("walk", "fence")
 
 
 def buildings(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -46,21 +42,11 @@ def _first_point(shape: shapely.Geometry) -> tuple[float, float]:
 
 def paving(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Walks, slabs and fences that a run passes have to be cut or taken down and made good, or passed under."""
-    through = outcome.rules.through_outline
-    met = sorted((station, feature.name, feature.kind, feature.id) for feature in outcome.site.things.near(found.run, 0.1) if feature.kind in PASSED
-                 for station in _crossed(found, feature, through))  # fmt: skip
+    met = sorted((p.station, p.feature.name, p.feature.kind, p.feature.id) for p in found.passes if p.through is None or p.through > outcome.rules.through_outline)
     if not met:
         return None
     station, _, kind, thing = met[0]
     return Finding(State.TIGHT, "fence" if kind == "fence" else "", source="cp", facts={"thing": Named(thing), "more": len(met) - 1 or None}, station=station)
-
-
-def _crossed(found: RunOutcome, feature: Feature, through: float) -> Iterator[float]:
-    """Stations where a run enters a thing that lies on the ground."""
-    if feature.kind in DRAWN_AS_LINES:
-        yield from (station for station, _ in places_crossed(found.run.alignment, feature))
-    else:
-        yield from (low for low, high in stretches_within(found.run.alignment, feature, 0.0, is_closed=True) if high - low > through)
 
 
 def roots(outcome: Outcome, found: RunOutcome) -> Finding | None:

@@ -125,7 +125,7 @@ def reach(outcome: Outcome, place: Feature) -> Finding | None:
 def _free_ends(network: Network, found: RunOutcome, part: Collecting, runs: set[str]) -> tuple[bool, bool]:
     """Whether what collects ends freely below and above, and does not meet another of the runs there."""
     run = found.run
-    meets = [any(other.id in runs for other, _ in network.others_at(run, node.id)) for node in (run.nodes[0][0], run.nodes[-1][0])]
+    meets = [any(joint.run in runs and joint.run != run.id for joint in network.at_node[node.id]) for node in (run.nodes[0][0], run.nodes[-1][0])]
     return not (meets[0] and part.spans[0][0] < 1e-6), not (meets[1] and part.spans[-1][1] > run.length - 1e-6)
 
 

@@ -6,7 +6,7 @@ import dataclasses
 from collections.abc import Callable
 from functools import partial
 
-from weirant.checks import Kept, run_checks
+from weirant.checks import OF_ITS_MAKE, ByFamily, Kept, run_checks
 from weirant.design.flows import with_flows
 from weirant.design.session import Session
 from weirant.design.site import site_of
@@ -15,13 +15,10 @@ from weirant.design.takeoff import take_off, with_amounts
 from weirant.ground.levels import reduce_book
 from weirant.job import Job
 from weirant.library import Library, shipped, with_own
-from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.rules import Rules, shipped_rules
 from weirant.units.display import System
-
-Findings = tuple[Finding, ...]
 
 
 def assess(job: Job, library: Library | None = None, session: Session | None = None, rules: Rules | None = None) -> Outcome:
@@ -48,7 +45,7 @@ ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall
 
 
 def _keeper(outcome: Outcome, session: Session) -> Kept:
-    """Gives findings of a family about a run: those of before where nothing that they can rest on has changed.
+    """Gives findings about a run: those of before where nothing that they can rest on has changed.
 
     What a check may look at is the run with all that was found of it, the runs it
     meets, those in its trench, and everything of the job but other runs and what stands in ``ELSEWHERE``.
@@ -70,7 +67,8 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
 
     bases = {found.id: basis(found) for found in site.runs}
 
-    def kept(family: str, found: RunOutcome, make: Callable[[], Findings]) -> Findings:
-        return session.once(f"{family} of {found.id}", (bases[found.id],), make)
+    def kept(on: str, found: RunOutcome, make: Callable[[], ByFamily]) -> ByFamily:
+        rest = (whole, found.run.run.status, found.stretches, found.soils) if on == OF_ITS_MAKE else (bases[found.id],)
+        return session.once(f"findings of {on} {found.id}", rest, make)
 
     return kept

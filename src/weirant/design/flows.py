@@ -13,7 +13,7 @@ from weirant.ground.collecting import Collecting
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import pipes_key
-from weirant.hydraulics.accumulate import Accumulated, Drop, Inflow, Seep, accumulate, ways_of
+from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, accumulate, ways_of
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.doubt import Doubt
@@ -66,7 +66,7 @@ class _Flows:
 
         def made() -> RunWater:
             parts = tuple(self._collected(found, grade, part, depth) for part, depth in zip(found.collects, water_in_pipe, strict=True))
-            return RunWater(parts, storm_release(run.run, job.water))
+            return RunWater(parts, storm_release(run.run, job.water), run.collecting_length)
 
         on = (grade, run, *water_in_pipe, *(self.soils[part.soil.id] for part in found.collects), self.pipes[found.id], *found.collects, job.water)
         return self.session.once(f"{turn} water {run.id}", on, made)
@@ -77,19 +77,20 @@ class _Flows:
 
     def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], Accumulated]:
         """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what passes the nodes."""
-        site, network = self.site, self.site.network
-        ways = self.session.once("ways", (network,), lambda: ways_of(network))
+        site, network, session = self.site, self.site.network, self.session
+        ways, order = session.once("ways", tuple(run.lead for run in network.runs), lambda: (ways_of(network), _from_below(network)))
         inflows = {run.id: _inflow(run, waters.get(run.id), is_high=turn != "best") for run in network.runs}
-        total = accumulate(network, inflows, self._drops(), ways)
+        total = session.again(f"{turn} total", lambda before: accumulate(network, inflows, self.drops, ways, before))
         found: dict[str, RunFlow] = {}
-        for laid in self.session.once("from below", (network,), lambda: _from_below(network)):
-            outcome = site.run(laid.id)
+        for identity in order:
+            outcome, laid = site.run(identity), network.run(identity)
             grade = outcome.grade if outcome is not None else None
             if outcome is not None and grade is not None:
                 found[laid.id] = self._run(outcome, grade, total, inflows[laid.id], _tailwater(site, laid, found), turn)
         return found, total
 
-    def _drops(self) -> dict[str, Drop]:
+    @cached_property
+    def drops(self) -> dict[str, Drop]:
         """What comes in at nodes: what the sources bring, and what nobody has measured yet."""
         found: dict[str, Drop] = {}
         network = self.site.network
@@ -107,32 +108,23 @@ class _Flows:
         return found
 
     def _run(self, of: RunOutcome, grade: GradeLine, total: Accumulated, inflow: Inflow, tail: float | None, turn: str) -> RunFlow:
-        doubt, laid = total.doubt(of.run), of.run
+        laid = of.run
 
         def made() -> RunFlow:
-            return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, doubt)
+            return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, total.doubt(laid))
 
-        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, self.pipes[of.id], total.runs[laid.id].tops.tobytes(), inflow, tail, *doubt), made)
+        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, self.pipes[of.id], total.runs[laid.id], inflow, tail), made)
 
 
 def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:
-    """What a run takes in per metre that collects, m²/s."""
-    if run.collecting_length < 1e-6:
-        return Inflow()
-    if water is None:
-        return Inflow(0.0, Doubt("ground", run.id))
-    return Inflow(water.storm_flow / run.collecting_length, seeps=tuple(_seep(part, is_high=is_high) for part in water.parts))
+    """What a run takes in along what collects; that of one without ground under it is not known."""
+    if water is not None:
+        return water.inflow_high if is_high else water.inflow
+    return NOTHING if run.collecting_length < 1e-6 else Inflow(0.0, Doubt("ground", run.id))
 
 
-def _seep(water: CollectedWater, *, is_high: bool) -> Seep:
-    figure = water.inflow
-    if figure is None:
-        return Seep(water.of, 0.0, water.missing)
-    return Seep(water.of, figure.band[1] if is_high and figure.band else figure.value)
-
-
-def _from_below(network: Network) -> list[LaidRun]:
-    """Every run after those that take its water; where they go round, in the order of the job."""
+def _from_below(network: Network) -> tuple[str, ...]:
+    """Every run, by identity, after those that take its water; where they go round, in the order of the job."""
     placed: dict[str, LaidRun] = {}
     waiting = list(network.runs)
     below = {run.id: {other.id for other, _ in network.drains_to(run)} for run in waiting}
@@ -140,7 +132,7 @@ def _from_below(network: Network) -> list[LaidRun]:
         ready = [run for run in waiting if below[run.id] <= placed.keys()] or waiting[:1]
         placed |= {run.id: run for run in ready}
         waiting = [run for run in waiting if run.id not in placed]
-    return list(placed.values())
+    return tuple(placed)
 
 
 def _tailwater(site: Site, run: LaidRun, found: dict[str, RunFlow]) -> float | None:

@@ -38,6 +38,12 @@ class Session:
         self._asked[name] = (on, made)
         return made
 
+    def again(self, name: str, make: Callable[[Given | None], Given]) -> Given:
+        """What is made of the last result under a name, where there is one, and what it rests on now."""
+        before = next((kept[name][1] for kept in (self._asked, self._kept, *([] if self._beside is None else [self._beside._kept])) if name in kept), None)
+        self._asked[name] = ((), made := make(before))
+        return made
+
     def rest(self) -> None:
         """An assessment is done: keep what it asked for."""
         self._kept, self._asked = self._asked, {}

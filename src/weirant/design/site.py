@@ -12,7 +12,7 @@ from weirant.design.session import Session
 from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.collecting import Collecting, collecting_of
-from weirant.ground.crossings import Crossing, places_crossed, stretches_within
+from weirant.ground.crossings import PASSED, Crossing, Passed, passed, places_crossed, stretches_within
 from weirant.ground.grade_line import GradeLine, are_like, lay
 from weirant.ground.in_place import places_on
 from weirant.ground.levels import Ground, LevelBook
@@ -166,12 +166,12 @@ class _Runs:
         ends = tuple(other.id for node in (run.nodes[0][0].id, run.nodes[-1][0].id) for other, _ in self.network.others_at(run, node))
         on = (job.points, job.survey, self.lie, place, ",".join(ends), host.alignment.points.tobytes() if host is not None else b"")
         ground = session.once(f"ground {run.id}", on, lambda: ground_under(run, self.book, self.surface, self.network, host))
-        met = session.once(f"met {run.id}", (job.features, place), lambda: _met(self.things, run))
+        met, passes = session.once(f"met {run.id}", (job.features, place), lambda: (_met(self.things, run), _passed(self.things, run)))
         # a wider trench, another stone or fabric leave the levels as they are; more stone over the pipe may
         grade = session.once(f"grade {run.id}", (ground, run, levels_key(stretches)), lambda: None if ground is None else lay(ground, run, stretches), are_like)
 
         def made() -> RunOutcome:
-            return RunOutcome(run, stretches, soils, collects, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met))
+            return RunOutcome(run, stretches, soils, collects, grade, tuple(_levelled(feature, station, at, by_hand, grade) for feature, station, at, by_hand in met), passes)
 
         return session.once(f"run {run.id}", (*on, job.features, run, stretches, soils, collects, grade), made)
 
@@ -190,6 +190,11 @@ def _met(things: Things, run: LaidRun) -> tuple[Met, ...]:
             by_hand = next(((a, b) for a, b in stretches if a - 1e-6 <= station <= b + 1e-6), (station, station))
             found.append((feature, station, at, by_hand))
     return tuple(sorted(found, key=lambda met: met[1]))
+
+
+def _passed(things: Things, run: LaidRun) -> tuple[Passed, ...]:
+    """Every thing on the ground that a run goes through."""
+    return tuple(found for feature in things.near(run, 0.1) if feature.kind in PASSED for found in passed(run.alignment, feature))
 
 
 def _levelled(feature: Feature, station: float, at: Point, by_hand: tuple[float, float], grade: GradeLine | None) -> Crossing:

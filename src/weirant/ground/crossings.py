@@ -12,6 +12,8 @@ from weirant.ground.alignment import Alignment, Point
 from weirant.job.site import OUTLINED, Feature
 
 Array = NDArray[np.float64]
+PASSED = ("walk", "slab", "fence")  # what is cut or taken down and made good where a trench passes it
+DRAWN_AS_LINES = ("walk", "fence")
 
 
 @dataclass(frozen=True)
@@ -28,6 +30,22 @@ class Crossing:
     bottom: float | None
     hand_from: float
     hand_to: float
+
+
+@dataclass(frozen=True)
+class Passed:
+    """A thing on the ground that a run goes through: the station m where it comes in, and how far m it goes on in it (None: drawn as a line)."""
+
+    feature: Feature
+    station: float
+    through: float | None
+
+
+def passed(alignment: Alignment, feature: Feature) -> list[Passed]:
+    """Where a run goes through a thing that lies on the ground, from the low end up."""
+    if feature.kind in DRAWN_AS_LINES:
+        return [Passed(feature, station, None) for station, _ in places_crossed(alignment, feature)]
+    return [Passed(feature, low, high - low) for low, high in stretches_within(alignment, feature, 0.0, is_closed=True)]
 
 
 def places_crossed(alignment: Alignment, feature: Feature) -> list[tuple[float, Point]]:

@@ -18,6 +18,7 @@ from weirant.job.geometry import nodes_by_id, points_of, spans_of
 from weirant.job.network import PLAIN, GradeBreak, Held, Node, Outlet, Run
 
 Array = NDArray[np.float64]
+LEVEL = 1e-9  # m of fall between neighbouring nodes that is none
 AT_END = 1e-6  # m: a station that near to an end is the end
 IN_TRENCH = 2.0  # m in plan within which a run lies in the trench that it shares (common practice, no source)
 STRAIGHT = 0.5  # degrees of turn that nobody lays a bend for
@@ -129,6 +130,12 @@ class LaidRun:
     def falls(self) -> list[float]:
         """Fall from each node but the first to the one below it, m."""
         return np.diff(np.interp(self.node_stations, *self.grade)).tolist()  # type: ignore[no-any-return]
+
+    @cached_property
+    def lead(self) -> str:
+        """Which way water can go along it, in a word that is the same where that is: its nodes, where it lies level or rises between, and its outlets."""
+        falls = ["", *(">" if fall > LEVEL else "=" if fall >= -LEVEL else "<" for fall in self.falls)]
+        return "\n".join(f"{fall}{node.id}{'!' if node.outlet is not None else ''}" for fall, (node, _) in zip(falls, self.nodes, strict=True))
 
     @cached_property
     def collecting_pieces(self) -> list[float]:

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.collecting import Collecting
-from weirant.ground.network import LaidRun, Network
+from weirant.ground.network import LEVEL, LaidRun, Network
 from weirant.job.doubt import Doubt
 
 Array = NDArray[np.float64]
-LEVEL = 1e-9  # m of fall between neighbouring nodes that is none
 NOUGHT = 1e-6  # m of length that is none
 WAYS, EITHER_WAY = Doubt("ways"), Doubt("either-way")  # water has several ways down; or lies level
 
@@ -35,6 +34,9 @@ class Inflow:
     spread: float = 0.0
     missing: Doubt | None = None
     seeps: tuple[Seep, ...] = ()
+
+
+NOTHING = Inflow()
 
 
 @dataclass(frozen=True)
@@ -78,12 +80,28 @@ Piece = tuple[str, int]
 
 
 @dataclass(frozen=True, eq=False)
+class Sums:
+    """What the flows were added up from, so that the next adding up follows only what differs: what was given, what each piece takes in and what
+    comes into its top, what passes each pool.
+    """
+
+    network: Network
+    ways: Ways
+    drops: Mapping[str, Drop]
+    inflows: Mapping[str, Inflow]
+    gained: dict[Piece, Steady]
+    tops: dict[Piece, Steady]
+    passed: dict[int, Steady]
+
+
+@dataclass(frozen=True, eq=False)
 class Accumulated:
     """Flow of every run; by node what passes it, and what leaves the network at each of its ends."""
 
     runs: Mapping[str, Carried]
     nodes: Mapping[str, Steady]
     exits: Mapping[str, Steady]
+    sums: Sums = field(repr=False)
 
     def discharge(self, run: LaidRun, inflow: Inflow, stations: Array) -> Array:
         """Flow m³/s at stations, shape (n,); at a joint what flows on below it."""
@@ -104,8 +122,8 @@ class Accumulated:
 
 @dataclass(frozen=True, eq=False)
 class Ways:
-    """How water can go through a network: pools (nodes that hang together level or go round) by number, the pieces that lead out of each and
-    lie within it, in the order in which they can be added up.
+    """How water can go through a network: pools (nodes that hang together level or go round) by number, the pieces that lead out of each, come down
+    into it and lie within it, in the order in which they can be added up.
     """
 
     pools: Mapping[str, int]
@@ -113,7 +131,8 @@ class Ways:
     order: tuple[int, ...]
     out: Mapping[int, tuple[Piece, ...]]
     within: Mapping[int, tuple[Piece, ...]]
-    into: Mapping[Piece, int]
+    arriving: Mapping[int, tuple[Piece, ...]]
+    ends: Mapping[Piece, tuple[int, int]]  # the pools at the low and the high end of a piece
 
 
 def ways_of(network: Network) -> Ways:
@@ -122,60 +141,69 @@ def ways_of(network: Network) -> Ways:
     waiting: dict[int, int] = defaultdict(int)  # pieces that still have to come down into a pool
     out: dict[int, list[Piece]] = defaultdict(list)
     within: dict[int, list[Piece]] = defaultdict(list)
-    into: dict[Piece, int] = {}
+    ends: dict[Piece, tuple[int, int]] = {}
     for run in network.runs:
         for index in range(len(run.nodes) - 1):
             low, high = pools[run.nodes[index][0].id], pools[run.nodes[index + 1][0].id]
-            into[run.id, index] = low
+            ends[run.id, index] = low, high
             if low == high:
                 within[low].append((run.id, index))
             else:
                 waiting[low] += 1
                 out[high].append((run.id, index))
-    order, ready = [], sorted({pool for pool in pools.values() if not waiting[pool]})
+    order, ready, arriving = [], sorted({pool for pool in pools.values() if not waiting[pool]}), defaultdict(list)
     while ready:
         pool = ready.pop()
         order.append(pool)
         for piece in out[pool]:
-            low = into[piece]
+            low, _ = ends[piece]
+            arriving[low].append(piece)
             waiting[low] -= 1
             if not waiting[low]:
                 ready.append(low)
-    leading, lying = ({pool: tuple(pieces) for pool, pieces in found.items()} for found in (out, within))
-    return Ways(pools, _names(pools, network), tuple(order), leading, lying, into)
+    leading, lying, coming = ({pool: tuple(pieces) for pool, pieces in found.items()} for found in (out, within, arriving))
+    return Ways(pools, _names(pools, network), tuple(order), leading, lying, coming, ends)
 
 
-def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[str, Drop], ways: Ways | None = None) -> Accumulated:
-    """Add the steady flow up from the tops down. Linear in pieces and nodes; ``ways`` are those of the network where they are known.
+def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[str, Drop], ways: Ways | None = None, before: Accumulated | None = None) -> Accumulated:
+    """Add the steady flow up from the tops down. Linear in pieces and nodes; ``ways`` are those of the network where they are known. Of what was
+    added up ``before`` along the same ways only what lies below another inflow is added up again; the rest is the very same.
 
     Water goes down each piece. Where level pieces hang together, or pieces go round in a circle, or a node has several ways down, each way is
     given all of it, which is the most it can carry, and is marked as shared. A known flow is exact: the sum of everything upstream.
     """
     ways = ways or ways_of(network)
-    water: dict[int, Steady] = defaultdict(Steady)
+    last = before.sums if before is not None and before.sums.ways is ways and before.sums.drops == drops else None
+    changed = [run for run in network.runs
+               if last is None or last.network.run(run.id) is not run or last.inflows.get(run.id, NOTHING) != inflows.get(run.id, NOTHING)]  # fmt: skip
+    gained, tops, passed = ({}, {}, {}) if last is None else (dict(last.gained), dict(last.tops), dict(last.passed))
+    stirred = set(ways.order) if last is None else set()  # pools that are looked at again
+    for run in changed:
+        for index, gain in enumerate(_gains(run, inflows.get(run.id, NOTHING))):
+            gained[run.id, index] = gain
+            stirred |= {*ways.ends[run.id, index]}
+    dropped: dict[int, list[Steady]] = defaultdict(list)
     for node, drop in drops.items():
         if node in ways.pools:
-            water[ways.pools[node]] += Steady(drop.discharge, drop.missing)
-    gained = {(run.id, index): gain for run in network.runs for index, gain in enumerate(_gains(run, inflows.get(run.id, Inflow())))}
-    for pool, pieces in ways.within.items():
-        for piece in pieces:
-            water[pool] += gained[piece]
-    found: dict[Piece, Steady] = {}
-    passed: dict[int, Steady] = {}
-    exits: dict[str, Steady] = {}
+            dropped[ways.pools[node]].append(Steady(drop.discharge, drop.missing))
+    touched = {run.id for run in changed}
     for pool in ways.order:
-        here, down = water[pool], ways.out.get(pool, ())
+        if pool not in stirred:
+            continue
+        within, down = ways.within.get(pool, ()), ways.out.get(pool, ())
+        here = sum((*dropped.get(pool, ()), *(gained[piece] for piece in within), *(passed[ways.ends[piece][1]] + gained[piece] for piece in ways.arriving.get(pool, ()))), Steady())
         if len(down) > 1 and (here.discharge > 0 or here.missing):
             here += Steady(shared=WAYS)
         passed[pool] = here
-        for piece in ways.within.get(pool, ()):
-            found[piece] = Steady(0.0, gained[piece].missing, EITHER_WAY) + here
+        for piece in within:
+            tops[piece] = Steady(0.0, gained[piece].missing, EITHER_WAY) + here
         for piece in down:
-            found[piece] = here if here.missing or not gained[piece].missing else here + Steady(0.0, gained[piece].missing)
-            water[ways.into[piece]] += here + gained[piece]
-        if not down:
-            exits[ways.names[pool]] = here
-    return Accumulated({run.id: _carried(run, found) for run in network.runs}, {node: passed[pool] for node, pool in ways.pools.items()}, exits)
+            tops[piece] = here if here.missing or not gained[piece].missing else here + Steady(0.0, gained[piece].missing)
+            stirred.add(ways.ends[piece][0])
+        touched |= {run for run, _ in (*within, *down)}
+    runs = {run.id: _carried(run, tops) if run.id in touched or before is None else before.runs[run.id] for run in network.runs}
+    ends = {ways.names[pool]: passed[pool] for pool in ways.order if not ways.out.get(pool)}
+    return Accumulated(runs, {node: passed[pool] for node, pool in ways.pools.items()}, ends, Sums(network, ways, drops, inflows, gained, tops, passed))
 
 
 def _carried(run: LaidRun, found: Mapping[Piece, Steady]) -> Carried:

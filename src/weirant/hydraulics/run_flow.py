@@ -87,11 +87,10 @@ def full_flow(run: LaidRun, stretch: LaidStretch) -> tuple[float, float]:
 
 
 def _surface(grade: GradeLine, diameter: Array, depth: Array, friction: Array, tailwater: float | None) -> Array:
-    surface = grade.invert + depth
-    level = float(surface[0]) if tailwater is None else max(float(surface[0]), tailwater)
-    surface[0] = level
-    for i in range(1, len(surface)):
-        pressed = level >= grade.invert[i - 1] + diameter[i - 1] - 1e-12
-        rise = friction[i] * (grade.stations[i] - grade.stations[i - 1]) if pressed else 0.0
-        level = surface[i] = max(float(surface[i]), level + rise)
-    return surface
+    free, crown, rises = (grade.invert + depth).tolist(), (grade.invert + diameter - 1e-12).tolist(), (friction[1:] * np.diff(grade.stations)).tolist()
+    level = free[0] if tailwater is None else max(free[0], tailwater)
+    surface = [level]
+    for low, above, rise in zip(crown, free[1:], rises, strict=False):
+        level = max(above, level + rise if level >= low else level)
+        surface.append(level)
+    return np.array(surface)

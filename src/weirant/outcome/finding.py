@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import KW_ONLY, dataclass, field
 from enum import StrEnum
+from functools import cached_property
 
 from weirant.outcome.commands import Command
 from weirant.outcome.facts import Facts
@@ -21,13 +22,8 @@ class State(StrEnum):
     UNKNOWN = "unknown"
     HOLDS = "holds"
 
-    @property
-    def rank(self) -> int:
-        """0 for the worst."""
-        return _RANKS[self]
-
-
-_RANKS = {state: rank for rank, state in enumerate(State)}
+    def __init__(self, _: str) -> None:
+        self.rank = len(type(self).__members__)  # 0 for the worst; no property, which is asked a thousand times with every step of a drag
 
 
 @dataclass(frozen=True)
@@ -85,7 +81,7 @@ class Finding:
         """The value for the low and the high end of the soil, SI."""
         return self.figure.band if self.figure is not None else None
 
-    @property
+    @cached_property
     def margin(self) -> float | None:
         """How far the value is on the good side of the limit, SI; negative where it fails."""
         if self.value is None or self.limit is None:

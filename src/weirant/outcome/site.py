@@ -10,7 +10,7 @@ import numpy as np
 
 from weirant.ground.carried import carried
 from weirant.ground.collecting import Collecting
-from weirant.ground.crossings import Crossing
+from weirant.ground.crossings import Crossing, Passed
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import invert_at
 from weirant.ground.nearby import Things
@@ -32,8 +32,9 @@ from weirant.outcome.water import Brought, RunWater
 
 @dataclass(frozen=True, eq=False)
 class RunOutcome:
-    """A run with its stretches, the soils along it, what of it collects in which situation, and its grade line (None where the ground under it is not known), the buried
-    lines it meets, and the water in it: what comes from the ground, and the flow for the best figure of the soil and for the high end of its band; and what it takes to build.
+    """A run with its stretches, the soils along it, what of it collects in which situation, and its grade line (None where the ground under it is
+    not known), the buried lines it meets, the things on the ground it goes through, and the water in it: what comes from the ground, and the flow
+    for the best figure of the soil and for the high end of its band; and what it takes to build.
     """
 
     run: LaidRun
@@ -42,6 +43,7 @@ class RunOutcome:
     collects: tuple[Collecting, ...]
     grade: GradeLine | None
     crossings: tuple[Crossing, ...] = ()
+    passes: tuple[Passed, ...] = ()
     water: RunWater | None = None
     flow: RunFlow | None = None
     flow_high: RunFlow | None = None

@@ -76,7 +76,7 @@ class GradePage(ColumnPage):
         self.head.setProperty("strong", True)
         self.head.setWordWrap(True)
         self.column.addWidget(self.head)
-        self._found = QVBoxLayout()
+        self._found, self._offers = QVBoxLayout(), list[TryButton]()
         self._found.setSpacing(4)
         self.column.addLayout(self._found)
         self._held = QVBoxLayout()
@@ -124,7 +124,7 @@ class GradePage(ColumnPage):
         assert isinstance(plan, GradePlan)
         outcome = self.document.settled
         self.find_button.setEnabled(True)
-        emptied(self._found)
+        self._clear_found()
         system = self.document.system
         if plan.job is None:
             self.head.setText("No grade line satisfies every demand. Any one of these would make it possible:")
@@ -143,7 +143,7 @@ class GradePage(ColumnPage):
     def find_places(self) -> None:
         """List the places where the run in hand could come to daylight on the owner's land."""
         outcome, name = self.document.settled, self.document.run
-        emptied(self._found)
+        self._clear_found()
         self.head.setText("Looking round …")
         in_background(lambda: places_for(outcome, name), lambda found: self._show_places(outcome, name, found), self._show_fault)
 
@@ -163,8 +163,13 @@ class GradePage(ColumnPage):
         self.find_button.setEnabled(True)
         self.head.setText(text[:1].upper() + text[1:])
 
+    def _clear_found(self) -> None:
+        self._offers.clear()
+        emptied(self._found)
+
     def _offer(self, fix: Offer) -> None:
-        self._found.addWidget(TryButton(self.document, 44, fix))
+        self._offers.append(TryButton(self.document, 44, fix))
+        self._found.addWidget(self._offers[-1])
 
     def _say(self, words: str) -> None:
         label = PlainLabel(words)
@@ -176,12 +181,10 @@ class GradePage(ColumnPage):
 
     def refresh(self) -> None:
         """Follow the document: held inverts and crossings of the run in hand."""
-        if self.document.is_empty:
+        if self.document.is_empty or not self.isVisible():
             return
-        for offer in self.findChildren(TryButton):
+        for offer in self._offers:
             offer.follow()
-        if not self.isVisible():
-            return
         job, found = self.document.outcome.job, self.document.in_hand
         crossings = tuple((c.feature.id, c.feature.name, c.station) for c in found.crossings)
         basis = (found.id, found.run.held, crossings, job.crossings, job.units)
