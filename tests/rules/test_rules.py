@@ -12,11 +12,11 @@ from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.from_plan import plan_areas
 from weirant.design.grade_demands import demand_of
-from weirant.design.layout import add_thing
+from weirant.design.layout import add_thing, set_at_station
 from weirant.design.one_trench import lay_beside
 from weirant.ground.crossings import distance_to
 from weirant.ground.network import laid_run
-from weirant.job.network import Outlet
+from weirant.job.network import Basin, Outlet
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_node
 from weirant.library import shipped
@@ -76,6 +76,15 @@ def slab_over(north):
     return add_thing(DEMO, "slab", [(top[0] - 1, top[1] - north), (top[0] + 1, top[1] - north), (top[0] + 1, top[1] + 5), (top[0] - 1, top[1] + 5)])
 
 
+def boxed(**figures):
+    """An inlet half way up the green's drain, with a rim so far m over the ground there, or with a box."""
+    job = set_at_station(DEMO, "r3", 12.0, "inlet")
+    node = next(n for n in job.nodes if n.kind == "inlet")
+    ground = (grade := assess(job).run("r3").grade).at(grade.ground, 12.0)
+    rim = ground + figures["over"] if "over" in figures else None
+    return with_node(job, dataclasses.replace(node, rim=rim, basin=Basin("round", figures.get("size"), figures.get("sump"))))
+
+
 def value(outcome, found):
     return found.value
 
@@ -101,6 +110,9 @@ TURNS = [
     ("protect_from", "walls", "r1", deep, value, F, T), ("laid_back", "walls", "r1", deep, lambda o, f: 1.2, T, F),
     ("ladder_from", "walls", "r3", lambda: DEMO, value, T, H),
     ("near_footing_line", "footing", "r3", near_wall(0.8), value, H, T),
+    ("rim_over_ground", "rim", "r3", lambda: boxed(over=0.02), value, F, H), ("rim_under_ground", "rim", "r3", lambda: boxed(over=-0.1), value, T, H),
+    ("basin_wall", "basin", "r3", lambda: boxed(size=0.2), lambda o, f: (f.limit - f.value) / 2, H, T),
+    ("least_sump", "basin", "r3", lambda: boxed(size=0.3, sump=0.08), lambda o, f: 0.08, H, T),
     ("place_missed", "reach", "r1", lambda: with_value(DEMO, "runs.r1.length", 46.0), value, F, H),
 ]  # fmt: skip
 

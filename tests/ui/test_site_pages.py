@@ -438,7 +438,7 @@ def test_fittings_are_set_at_the_station_and_taken_out(window, plan):
     assert [(n.kind, s) for n, s in window.document.in_hand.run.nodes if n.kind != "plain"] == [("inlet", pytest.approx(30 * FT))]
     window.document.stack.undo()
     window.document.stack.redo()
-    entries(window)["Set a fitting at the station"].activated.emit(6)
+    entries(window)["Set a fitting at the station"].activated.emit(8)
     assert len(window.document.in_hand.run.nodes) == 3 and window.document.stack.undoText() == "Fitting taken out"
 
 

@@ -9,9 +9,11 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 
 from weirant.design.assess import assess
 from weirant.ground.turning import turned_round
+from weirant.job.network import Basin
 from weirant.outcome.commands import Offer, do
 from weirant.outcome.figure import Figure
 from weirant.ui.dialogs.bench import BenchDialog
+from weirant.ui.dialogs.fittings import FittingsDialog, SetThere
 from weirant.ui.dialogs.sources import LedInto, OutlineOf, SourcesDialog
 from weirant.ui.entry import QuantityEdit
 from weirant.ui.formulae_page import BandBar
@@ -181,6 +183,40 @@ def test_what_roofs_and_pumps_bring_is_listed_typed_led_and_taken_out(window, qt
     assert len(document.job.sources) == 1 == len(dialog.brings)
     document.stack.undo()
     assert len(dialog.brings) == 2 and not dialog.grab().isNull()
+
+
+def test_what_is_set_into_a_run_is_listed_with_its_box_and_rim(window, qtbot):
+    """By the menu's key, a choice, typed figures; the finding of a box too small; another kind has no box; taken out, and back."""
+    document = window.document
+    document.take_run("r3")
+    document.move_to(12.0)
+    window.activateWindow()
+    qtbot.keyClick(window, Qt.Key.Key_X, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    dialog = window.findChild(FittingsDialog)
+    qtbot.addWidget(dialog)
+    before = len(dialog.findChildren(SetThere))
+    choose(dialog.new, "inlet")
+    QApplication.processEvents()
+    node = next(n for n in document.job.nodes if n.kind == "inlet")
+
+    def shown_entry(path):
+        return next(e for e in dialog.findChildren(QuantityEdit) if e.path == f"nodes.{node.id}.{path}" and e.isVisible())
+
+    typed(shown_entry("basin.size"), "4 in")
+    assert any((f.code, f.state, f.piece) == ("basin", "fails", node.id) for f in document.outcome.findings)
+    typed(shown_entry("basin.size"), "300 mm")
+    typed(shown_entry("basin.sump"), "6 in")
+    typed(shown_entry("rim"), "200 ft")
+    assert any((f.code, f.state) == ("rim", "fails") for f in document.outcome.findings)
+    assert next(n for n in document.job.nodes if n.id == node.id).basin == Basin("round", 0.3, pytest.approx(0.1524))
+    choose(next(c for c in dialog.findChildren(SetThere) if c.node == node.id and c.isVisible()), "vent")
+    QApplication.processEvents()
+    assert next(n for n in document.job.nodes if n.id == node.id).basin is None and not any(f.code == "basin" for f in document.outcome.findings)
+    next(b for b in dialog.findChildren(QPushButton) if b.accessibleName() == "Take out the vent at green drain, 39.4 ft" and b.isVisible()).click()
+    QApplication.processEvents()
+    assert node.id not in {n.id for n in document.job.nodes} and len([c for c in dialog.findChildren(SetThere) if c.isVisible()]) == before
+    document.stack.undo()
+    assert node.id in {n.id for n in document.job.nodes} and not dialog.grab().isNull()
 
 
 def test_entries_of_what_only_a_fix_on_trial_has_are_shown(window):

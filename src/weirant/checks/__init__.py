@@ -13,11 +13,11 @@ from itertools import product
 
 from shapely.errors import GEOSException
 
-from weirant.checks import allowed, around, carries, collects, falls, filters, footings, lie, stands, trenches
+from weirant.checks import allowed, around, basins, carries, collects, falls, filters, footings, lie, stands, trenches
 from weirant.errors import WeirantError
 from weirant.ground.collecting import Collecting
 from weirant.ground.stretches import Make
-from weirant.job.network import EXISTING
+from weirant.job.network import EXISTING, PLANNED
 from weirant.job.site import Feature
 from weirant.job.situations import places_of
 from weirant.outcome.finding import Finding, State
@@ -35,7 +35,7 @@ Kept = Callable[[str, RunOutcome, Callable[[], ByFamily]], ByFamily]
 Judged = dict[tuple[Make, str], tuple[Finding | None, ...]]
 
 JOB: Mapping[str, Mapping[str, JobCheck]] = {"falls": falls.JOB, "collects": collects.JOB, "allowed": {**allowed.JOB, **around.ALLOWED_OF_JOB}}
-RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS}, "trenches": trenches.RUN, "carries": carries.RUN,
+RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS, **basins.RUN}, "trenches": trenches.RUN, "carries": carries.RUN,
                                        "stands": {**stands.RUN, **footings.RUN, **around.STANDS}, "allowed": around.ALLOWED}  # fmt: skip
 PLACE: Mapping[str, Mapping[str, PlaceCheck]] = {"collects": collects.PLACE}
 PART: Mapping[str, Mapping[str, PartCheck]] = {"collects": collects.PART}
@@ -55,7 +55,7 @@ def _asked(family: str, code: str, check: Callable[..., Finding | None], *about:
 OF_THE_RUN, OF_ITS_MAKE = "the run", "its make"  # what findings of a run rest on: all that was found of it, or only what it is made of
 
 # what is about digging and building is not asked of a run that lies there already
-OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", *footings.RUN, "buildings", "paving", "crossings"}
+OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", *footings.RUN, "buildings", "paving", "crossings", *basins.RUN}
 
 
 def _of_run(outcome: Outcome, found: RunOutcome) -> ByFamily:
@@ -70,7 +70,7 @@ def _of_make(outcome: Outcome, judged: Judged, found: RunOutcome) -> ByFamily:
 
 def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, ...]:
     """What the checks of a family find of a run."""
-    is_there = found.run.run.status == EXISTING
+    is_there = found.run.run.status != PLANNED
     asked = [_asked(family, code, check, outcome, found, subject=found.id) for code, check in RUN.get(family, {}).items() if not (is_there and code in OF_BUILDING)]
     for part in found.serving:
         assert part.place is not None

@@ -45,7 +45,11 @@ def paving(outcome: Outcome, found: RunOutcome) -> Finding | None:
     met = sorted((p.station, p.feature.name, p.feature.kind, p.feature.id) for p in found.passes if p.through is None or p.through > outcome.rules.through_outline)
     if not met:
         return None
-    station, _, kind, thing = met[0]
+    bare = [m for m in met if m[2] == "fence" or not found.make(m[0]).section.pavement]
+    station, _, kind, thing = (bare or met)[0]
+    if not bare:  # the section it lies in there is made good
+        return Finding(State.HOLDS, "paved", source="cp", facts={"thing": Named(thing)}, station=station)
+    met = bare
     return Finding(State.TIGHT, "fence" if kind == "fence" else "", source="cp", facts={"thing": Named(thing), "more": len(met) - 1 or None}, station=station)
 
 

@@ -8,6 +8,7 @@ from weirant.checks.judge import judge
 from weirant.ground.inverts import least_slope
 from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.run_flow import RunFlow, full_flow
+from weirant.job.network import DRY_WELL, MAIN
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
 from weirant.methods.pipe_flow import pipe_full_flow
@@ -114,4 +115,13 @@ def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
                    elements=(f"runs.{run.id}.stretches.{stretch.id}.pipe",))  # fmt: skip
 
 
-RUN = {"capacity": capacity, "velocity": velocity, "intake": intake}
+def takes_it(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """What leads the water on within the ground takes it: not worked out, and so not said to."""
+    run = found.run
+    if run.outlet is None or run.outlet.kind not in (MAIN, DRY_WELL):
+        return None
+    node = run.nodes[0][0].id
+    return Finding(State.UNKNOWN, "main" if run.outlet.kind == MAIN else "well", source="cp", station=0.0, piece=node, elements=(f"nodes.{node}.outlet.kind",))
+
+
+RUN = {"takes-it": takes_it, "capacity": capacity, "velocity": velocity, "intake": intake}

@@ -13,7 +13,7 @@ from weirant.ground.inverts import grade_nodes, invert_at, laid_through, slope_a
 from weirant.ground.network import AT_END, LaidRun
 from weirant.job import Job
 from weirant.job.geometry import run_of
-from weirant.job.network import IN_THE_OPEN, Outlet
+from weirant.job.network import IN_THE_OPEN, MAIN, RISES, Outlet
 from weirant.job.run_edits import with_run
 from weirant.outcome.commands import Set, do
 from weirant.outcome.facts import Amount, Fact, Facts, Fall, Named
@@ -130,8 +130,10 @@ def daylight(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     buried = float(grade.ground[0] - grade.invert[0])
     said = partial(Finding, source="geometry", limit=0.0, kind=k.DEPTH, piece=run.nodes[0][0].id, elements=(f"runs.{run.id}.invert",))
-    if run.outlet.kind not in IN_THE_OPEN:
+    if run.outlet.kind in RISES:
         return _rises(outcome, found, buried)
+    if run.outlet.kind not in IN_THE_OPEN:
+        return _within(outcome, found, buried)
     if grade.daylight is None:
         return said(State.FAILS, "buried", value=buried, station=0.0, fixes=_raise_outlet(run, float(grade.ground[0])))
     if grade.daylight > run.solid_length + 1e-6:
@@ -154,6 +156,15 @@ def _rises(outcome: Outcome, found: RunOutcome, buried: float) -> Finding:
         let_rise = Fix("let-rise", Set(f"nodes.{run.nodes[0][0].id}.outlet.rise", buried), {"rise": Amount(buried, k.SECTION)})
         return said(State.FAILS, "sunk", value=sunk, fixes=(let_rise,))
     return said(State.HOLDS, "rises", value=0.0)
+
+
+def _within(outcome: Outcome, found: RunOutcome, buried: float) -> Finding | None:
+    """An outlet that leads on within the ground: the pipe lies in it."""
+    over, run = buried - found.make(0.0).above, found.run
+    if over >= 0:
+        return None
+    return Finding(State.FAILS, "proud-within", source="geometry", facts={"main": run.outlet is not None and run.outlet.kind == MAIN}, value=-over, limit=0.0, kind=k.DEPTH,
+                   station=0.0, piece=run.nodes[0][0].id, elements=(f"runs.{run.id}.invert",), fixes=_lowered_end(found, outcome.job.limits.least_cover - over))  # fmt: skip
 
 
 def _lowered_end(found: RunOutcome, by: float) -> tuple[Fix, ...]:
@@ -191,11 +202,11 @@ def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
     level, node = run.outlet.water_level, run.nodes[0][0].id
     said = partial(Finding, source="cp", kind=k.LEVEL, at_most=False, piece=node,
                    elements=(f"runs.{run.id}.invert", f"nodes.{node}.outlet.water_level"), station=0.0)  # fmt: skip
-    rises = run.outlet.kind not in IN_THE_OPEN
+    rises = run.outlet.kind in RISES
     if level is None:
         if rises:
             return None  # it stands over the ground round it
-        return said(State.UNKNOWN)
+        return said(State.UNKNOWN, "" if run.outlet.kind in IN_THE_OPEN else "within")
     lip = found.rim if rises and found.grade is not None else run.invert
     above = lip - level
     state = judge(above, 0.0, at_most=False, near=outcome.rules.freeboard)

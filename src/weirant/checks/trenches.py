@@ -28,7 +28,7 @@ def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
     grade = found.grade
     if grade is None:
         return None
-    worst: tuple[float, float, LaidStretch] | None = None
+    worst: tuple[float, float, LaidStretch, float] | None = None
     for stretch in found.stretches:
         here = stretch.holds(grade.stations)
         if stretch.is_solid or stretch.make.section.top != SOIL_CAP or not here.any():
@@ -36,16 +36,18 @@ def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
         bottom = grade.invert[here] - stretch.make.below
         caps = grade.ground[here] - bottom - stretch.make.natural_stone
         lowest = int(np.argmin(caps))
-        if worst is None or caps[lowest] < worst[0]:
-            worst = (float(caps[lowest]), float(grade.stations[here][lowest]), stretch)
+        asked = stretch.make.least_cap(outcome.rules.least_cap)
+        if worst is None or caps[lowest] - asked < worst[0] - worst[3]:
+            worst = (float(caps[lowest]), float(grade.stations[here][lowest]), stretch, asked)
     if worst is None:
         return None
-    cap, station, stretch = worst
+    cap, station, stretch, asked = worst
     section = stretch.make.section
-    state = judge(cap, outcome.rules.least_cap, at_most=False, near=outcome.rules.near_cap)
-    less, path = section.stone_cover - (outcome.rules.least_cap - cap), f"sections.{section.id}.stone_cover"
+    state = judge(cap, asked, at_most=False, near=outcome.rules.near_cap)
+    less, path = section.stone_cover - (asked - cap), f"sections.{section.id}.stone_cover"
     fixes = (Fix("stone-over", Set(path, less), {"stone": Amount(less, k.SECTION)}),) if state == State.FAILS and less >= 0 else ()
-    return Finding(state, "" if cap >= 0 else "out", source="cp", facts={"out": Amount(-cap, k.DEPTH)}, value=cap, limit=outcome.rules.least_cap, kind=k.COVER, at_most=False,
+    facts: dict[str, Fact] = {"out": Amount(-cap, k.DEPTH), "paved": section.pavement > 0}
+    return Finding(state, "" if cap >= 0 else "out", source="cp", facts=facts, value=cap, limit=asked, kind=k.COVER, at_most=False,
                    station=station, piece=stretch.id, fixes=fixes, elements=(path,))  # fmt: skip
 
 

@@ -19,8 +19,10 @@ from weirant.formats.job_file import LARGEST
 from weirant.formats.plain_files import read_plain
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import invert_at
+from weirant.ground.network import set_there
 from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.run_flow import RunFlow
+from weirant.job.network import PLAIN
 from weirant.job.site import Feature
 from weirant.job.situations import places_of
 from weirant.outcome.outcome import Outcome
@@ -78,7 +80,8 @@ def _node(outcome: Outcome, identity: str) -> dict[str, Any]:
     node = next(n for n in outcome.job.nodes if n.id == identity)
     found, leaves = outcome.site.node(node), outcome.site.exits.get(identity)
     outlet = {"kind": node.outlet.kind, "water_level": node.outlet.water_level, "rise": node.outlet.rise} if node.outlet is not None else None
-    return {"id": node.id, "name": node.name, "kind": node.kind, "x": node.x, "y": node.y, "outlet": outlet,
+    return {"id": node.id, "name": node.name, "kind": node.kind, "x": node.x, "y": node.y, "outlet": outlet, "rim": node.rim, "status": node.status,
+            "basin": {"shape": node.basin.shape, "size": node.basin.size, "sump": node.basin.sump} if node.basin is not None else None,
             "runs": [{"run": j.run, "station": j.station, "invert": found.inverts[j.run]} for j in found.joints], "ground": found.ground, "step": found.step,
             "passes": {"high": found.passes.discharge, "at_least": doubt_words(found.passes.missing, outcome.job), "at_most": doubt_words(found.passes.shared, outcome.job)},
             "findings": [{"code": f.code, "subject": f.subject, "state": str(f.state)} for f in outcome.findings if f.piece == node.id],
@@ -135,7 +138,7 @@ def _lines(outcome: Outcome) -> list[str]:
         for node, station in run.nodes:
             others = ", ".join(other.name for other, _ in outcome.site.network.others_at(run, node.id))
             flow = "" if found.grade is None or found.flow_high is None else f" {shown(_flow_at(found.grade, found.flow_high, station), DISCHARGE, system):>13}"
-            what = " ".join(words for words in (node.kind if node.kind != "plain" else "", f"with {others}" if others else "") if words)
+            what = " ".join(words for words in (set_there(node) if node.kind != PLAIN else "", f"with {others}" if others else "") if words)
             out.append(f"  {shown(station, STATION, system):>10} {shown(float(invert_at(run, np.array(station))), LEVEL, system):>11}{flow}  {what}".rstrip())
         if found.flow_high is not None and (found.flow_high.missing or found.flow_high.shared):
             out.append(f"  flow not known for sure: {doubt_words(found.flow_high.missing or found.flow_high.shared, outcome.job)}")

@@ -19,7 +19,7 @@ from weirant.ground.in_place import in_place
 from weirant.ground.inverts import laid_through
 from weirant.ground.network import LaidRun
 from weirant.job import Job
-from weirant.job.network import EXISTING
+from weirant.job.network import PLANNED
 from weirant.job.section import SOIL_CAP
 from weirant.library import Library
 from weirant.outcome.facts import Amount, Fact, Facts, Named
@@ -112,7 +112,7 @@ def dig_of(outcome: Outcome) -> float:
 
 def _is_dug(found: RunOutcome) -> bool:
     """Whether a run has a trench of its own that is still to be dug."""
-    return not found.run.run.trench_of and found.run.run.status != EXISTING
+    return not found.run.run.trench_of and found.run.run.status == PLANNED
 
 
 def _volume(found: RunOutcome, grade: GradeLine, invert: Array) -> float:

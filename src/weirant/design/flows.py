@@ -17,7 +17,7 @@ from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, ac
 from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.doubt import Doubt
-from weirant.job.network import IN_THE_OPEN, INLET
+from weirant.job.network import INLET, RISES
 from weirant.outcome.outcome import SoilFigures
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.water import Brought, CollectedWater, RunWater
@@ -142,7 +142,7 @@ def _tailwater(site: Site, run: LaidRun, found: dict[str, RunFlow]) -> float | N
     if run.outlet is not None:
         if run.outlet.water_level is not None:
             levels.append(run.outlet.water_level)
-        if run.outlet.kind not in IN_THE_OPEN and outcome is not None and outcome.grade is not None:
+        if run.outlet.kind in RISES and outcome is not None and outcome.grade is not None:
             levels.append(outcome.rim)
     for other, station in site.network.drains_to(run):
         below = site.run(other.id)

@@ -21,7 +21,7 @@ from weirant.ground.inverts import STEEPEST
 from weirant.ground.network import AT_END, LaidRun, Network
 from weirant.ground.stretches import largest
 from weirant.job import Job
-from weirant.job.network import BEST, EXISTING, IN_THE_OPEN, INLET, OPEN_PIPE
+from weirant.job.network import BEST, IN_THE_OPEN, INLET, OPEN_PIPE, PLANNED, RISES
 from weirant.job.section import SOIL_CAP
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -98,7 +98,7 @@ def _run_demand(outcome: Outcome, found: RunOutcome, grade: GradeLine, every: fl
         outlet, tuple((h.station, h.level) for h in run.held if h.station <= run.length),
         _crossing_demands(outcome, found), not run.run.trench_of, _cap_levels(found, stations, ground, outcome.rules.least_cap),
     )  # fmt: skip
-    return _as_it_lies(demand, run) if run.run.status == EXISTING else demand
+    return _as_it_lies(demand, run) if run.run.status != PLANNED else demand
 
 
 def _as_it_lies(demand: RunDemand, run: LaidRun) -> RunDemand:
@@ -116,7 +116,7 @@ def _nodes(outcome: Outcome, run: LaidRun, every: float | None) -> Array:
     host = outcome.site.run(run.run.trench_of) if run.run.bore else None
     if host is not None:  # in its place in another's trench its grade changes where that one's may
         wanted |= {*beside(run, host.run, _nodes(outcome, host.run, every))}
-    if run.run.status == EXISTING:
+    if run.run.status != PLANNED:
         wanted |= {*run.grade[0].tolist()}
     found = _apart(sorted(round(s, 6) for s in wanted if 0.0 <= s <= run.length), [0.0, run.length])
     if every is not None:
@@ -154,7 +154,7 @@ def outlet_least(outcome: Outcome, run: LaidRun, ground: float, needed: float) -
         return None
     kind, level = (run.outlet.kind, run.outlet.water_level) if run.outlet is not None else (OPEN_PIPE, None)
     levels = [ground] if kind in IN_THE_OPEN else [ground - max(outcome.rules.deepest_outlet, needed)]
-    if level is not None and kind in IN_THE_OPEN:
+    if level is not None and kind not in RISES:
         levels.append(level + outcome.rules.freeboard)
     return max(levels)
 
@@ -163,8 +163,8 @@ def _cover_starts(run: LaidRun, stations: Array, ground: Array, outlet: float | 
     """Station from which on cover is demanded: everywhere, but for an outlet in the open only from where the ground has risen enough for any
     pipe to have it.
     """
-    rises = run.outlet is not None and run.outlet.kind not in IN_THE_OPEN
-    if outlet is None or rises or run.solid_length <= 0:  # a collecting run keeps its cover all along
+    within = run.outlet is not None and run.outlet.kind not in IN_THE_OPEN
+    if outlet is None or within or run.solid_length <= 0:  # a collecting run keeps its cover all along
         return 0.0
     lowest = max([outlet, *(h.level for h in run.held if h.station == 0.0)])
     covered = np.nonzero(ground - needed >= lowest + least * stations)[0]
@@ -197,7 +197,7 @@ def _cap_levels(found: RunOutcome, stations: Array, ground: Array, least: float)
     for stretch in found.stretches:
         if not stretch.is_solid and stretch.make.section.top == SOIL_CAP:
             here = stretch.holds(stations)
-            levels[here] = np.minimum(levels[here], ground[here] - (stretch.make.natural_stone - stretch.make.below + least))
+            levels[here] = np.minimum(levels[here], ground[here] - (stretch.make.natural_stone - stretch.make.below + stretch.make.least_cap(least)))
     return levels if np.isfinite(levels).any() else None
 
 

@@ -21,7 +21,7 @@ from weirant.job.geometry import APART, nodes_by_id, run_of
 from weirant.job.identity import NODE, RUN, STRETCH, THING, fresh
 from weirant.job.network import PLAIN, Held, Node, Outlet, Run, Stretch
 from weirant.job.paths import spec_at
-from weirant.job.run_edits import fresh_name, runs_at, with_node, with_run, without_unused
+from weirant.job.run_edits import fresh_name, of_node_kind, runs_at, with_node, with_run, without_unused
 from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
 from weirant.rules import shipped_rules
 
@@ -105,22 +105,22 @@ def rename_run(job: Job, identity: str, new: str) -> Job:
 def set_at_station(job: Job, identity: str, station: float, kind: str) -> Job:
     """The job with a fitting of a kind set into a run at a station."""
     job, name = node_at(job, identity, station)
-    return with_node(job, dataclasses.replace(nodes_by_id(job)[name], kind=kind))
+    return with_node(job, of_node_kind(nodes_by_id(job)[name], kind))
 
 
-def taken_out_at(job: Job, identity: str, station: float, reach: float = 0.3048) -> Job:
-    """The job without the fittings of a run within reach m of a station; nodes that then serve nothing go."""
+def taken_out_at(job: Job, identity: str, station: float = 0.0, reach: float = 0.3048, node: str = "") -> Job:
+    """The job without the fittings of a run within reach m of a station, or without that at one node; nodes that then serve nothing go."""
     run = laid_run(job, identity)
     turns = [s for s, _ in run.bends()]
-    for node, at in run.nodes:
-        if node.kind == PLAIN or abs(at - station) > reach:
+    for here, at in run.nodes:
+        if here.kind == PLAIN or (here.id != node if node else abs(at - station) > reach):
             continue
-        job = with_node(job, dataclasses.replace(node, kind=PLAIN, name=""))
-        is_needed = at < APART or at > run.length - APART or len(runs_at(job, node.id)) > 1 or any(abs(at - s) < APART for s in turns)
+        job = with_node(job, dataclasses.replace(of_node_kind(here, PLAIN), name=""))
+        is_needed = at < APART or at > run.length - APART or len(runs_at(job, here.id)) > 1 or any(abs(at - s) < APART for s in turns)
         if not is_needed:
-            here = laid_run(job, identity).run
-            job = with_run(job, dataclasses.replace(here, nodes=tuple(n for n in here.nodes if n != node.id)))
-            job = without_unused(job, (node.id,))
+            left = laid_run(job, identity).run
+            job = with_run(job, dataclasses.replace(left, nodes=tuple(n for n in left.nodes if n != here.id)))
+            job = without_unused(job, (here.id,))
     return job
 
 

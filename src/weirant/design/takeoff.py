@@ -18,10 +18,10 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import IN_TRENCH
 from weirant.ground.stretches import LaidStretch, largest
 from weirant.job import Job
-from weirant.job.network import PLANNED
-from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, TrenchSection
+from weirant.job.network import EXISTING
+from weirant.job.section import DRESSED_TOP, FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, TrenchSection
 from weirant.library import Library
-from weirant.outcome.amounts import FABRIC, PERFORATED, SOLID, STONE, Amounts
+from weirant.outcome.amounts import DRESSING, FABRIC, PAVING, PERFORATED, SOLID, STONE, Amounts
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import TakeOff
 from weirant.outcome.site import RunOutcome, Site
@@ -48,7 +48,7 @@ def with_amounts(site: Site, session: Session) -> Site:
     """The site with what each run takes to build. A trench is dug once, as deep as the deepest pipe in it; its stone makes room for every pipe."""
     runs = []
     for found in site.runs:
-        if found.grade is not None and found.run.run.status == PLANNED:  # what lies there already is neither dug nor bought
+        if found.grade is not None and found.run.run.status != EXISTING:  # what lies there already is neither dug nor bought
             host = site.run(found.run.run.trench_of)
             beside = site.in_trench_of(found.id)
             on = (found.grade, found.run, found.stretches, host.grade if host is not None else None, *(x for g in beside for x in (g.grade, g.run, g.stretches)))
@@ -82,8 +82,14 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
         filled = integrate(dug.stations[inside], height, make.area)
         room = in_ground + sum(_room_taken(found, guest, low, high) for guest in guests)
         goods[STONE, make.aggregate.key] = max(0.0, filled - room)
+        if make.section.top == DRESSED_TOP:
+            laid_on = np.minimum(make.section.turf, cut[inside])
+            goods[DRESSING, ""] = integrate(dug.stations[inside], height + laid_on, make.area) - filled
         if make.section.wrap == FULL_WRAP:
             goods[FABRIC, make.geotextile.key] = _wrapped(make.section, dug.stations[inside], height)
+    if make.section.pavement and (here & dug.is_own).any():
+        wide = np.where(cut > 0, make.section.width + 2 * make.section.side_slope * cut, 0.0)
+        goods[PAVING, f"{make.section.pavement:.4f}"] = sum(integrate(dug.stations[a:b], wide[a:b], lambda w: w) for a, b in _parts(here & dug.is_own))
     if not stretch.is_solid and make.section.wrap == SOCK:
         goods[FABRIC, make.geotextile.key] = math.pi * make.pipe.outer_diameter * laid
     return Amounts(volume, in_ground, goods)
@@ -137,7 +143,8 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     along = ALONG if len(site.runs) == 1 else f"{ALONG}s of {len(site.runs)} runs"
     stone = {library.aggregate(key): volume for key, volume in total.of(STONE).items()}
     volume = sum(stone.values())
-    backfill = total.dug - volume - total.pipe_volume
+    paved = total.of(PAVING)  # by its thickness
+    backfill = total.dug - volume - total.pipe_volume - total.all_of(DRESSING) - sum(float(thick) * area for thick, area in paved.items())
     dense = ", ".join(f"{a.bulk_density:g} kg/m³ ({a.bulk_density / 16.0185:.0f} lb/ft³)" for a in stone) or "none"
     return TakeOff(
         counted("Dig", total.dug, k.VOLUME, f"solid ground, {along}"),
@@ -149,6 +156,8 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
         counted("Solid pipe", total.all_of(SOLID), k.DISTANCE, "outlet runs and solid runs"),
         _pieces(total, library),
         counted("Backfill", backfill, k.VOLUME, "dug soil put back, as it lay"),
+        (*((counted("Stone that dresses the top", total.all_of(DRESSING), k.VOLUME, f"over the stone, {along}"),) if total.all_of(DRESSING) else ()),
+         *((counted("Pavement to cut and make good", sum(paved.values()), k.AREA, f"over the trenches, {along}"),) if paved else ())),
         counted("Spoil left over, loose", max(0.0, total.dug - backfill) * (1 + job.limits.swell), k.VOLUME, "with the swell you set"),
     )  # fmt: skip
 

@@ -15,7 +15,7 @@ from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Ri
 from weirant.job import Job
 from weirant.job.geometry import run_of
 from weirant.job.paths import with_value
-from weirant.job.section import FULL_WRAP, SOCK, SOIL_CAP, TURF_TOP, Bore, TrenchSection
+from weirant.job.section import DRESSED_TOP, FULL_WRAP, SOCK, SOIL_CAP, TURF_TOP, Bore, TrenchSection
 from weirant.job.section_edits import with_section
 from weirant.job.soil import Soil
 from weirant.outcome.outcome import Outcome
@@ -40,6 +40,7 @@ class _Levels:
         self.crown = self.bed_top + self.make.crown
         self.collects = not self.make.is_solid
         self.stone_top = self.bottom + float(self.make.stone(np.array(self.cut)))
+        self.paved = min(self.section.pavement, self.cut)
         self.water = found.flow_high.at_station(grade, station) if found.flow_high is not None and grade is not None else 0.0
         self.half, self.lean = self.section.width / 2, self.section.side_slope
 
@@ -94,13 +95,18 @@ def _band(at: _Levels, low: float, high: float) -> tuple[Point, ...]:
 
 
 def _filling(at: _Levels) -> list[Shape]:
-    if not at.collects:
-        return [Area(_band(at, at.bottom, 0.0), "backfill")]
+    """Stone, and what lies over it: soil under turf, finer stone that dresses it, and pavement at the top."""
     grain = at.make.aggregate.coarse_side.size_at(50) or 0.01
-    shapes: list[Shape] = [Area(_band(at, at.bottom, at.stone_top), "stone", grain)]
-    if at.stone_top < -LEAST:
-        shapes.append(Area(_band(at, at.stone_top, 0.0), "backfill"))
-        shapes.append(Stroke(((-at.edge(0), 0.0), (at.edge(0), 0.0)), "turf"))
+    shapes: list[Shape] = [Area(_band(at, at.bottom, at.stone_top), "stone", grain)] if at.collects else []
+    over, laid = at.stone_top if at.collects else at.bottom, -at.paved
+    if at.collects and at.section.top == DRESSED_TOP:
+        shapes.append(Area(_band(at, over, laid), "stone", grain / 3))
+    elif over < laid - LEAST:
+        shapes.append(Area(_band(at, over, laid), "backfill"))
+        if at.collects and not at.paved:
+            shapes.append(Stroke(((-at.edge(0), 0.0), (at.edge(0), 0.0)), "turf"))
+    if at.paved:
+        shapes.append(Area(_band(at, laid, 0.0), "slab"))
     return shapes
 
 
@@ -179,11 +185,14 @@ def _measures(at: _Levels, bounds: tuple[float, float, float, float], system: Sy
         shapes.append(Measure((right, at.bed_top), (right, at.crown), text(at.crown - at.bed_top) + " pipes"))
     if at.collects and section.top == SOIL_CAP:
         shapes.append(Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + " stone", at.path("stone_cover")))
-        if at.stone_top < -LEAST:
-            shapes.append(Measure((right, at.stone_top), (right, 0.0), text(-at.stone_top) + " soil"))
-    elif at.collects and section.top == TURF_TOP:
+        if at.stone_top < -at.paved - LEAST:
+            shapes.append(Measure((right, at.stone_top), (right, -at.paved), text(-at.stone_top - at.paved) + " soil"))
+    elif at.collects and section.layer:
+        layer = " turf" if section.top == TURF_TOP else " dressing"
         shapes += [Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + " stone"),
-                   Measure((right, at.stone_top), (right, 0.0), text(section.turf) + " turf", at.path("turf"))]  # fmt: skip
+                   Measure((right, at.stone_top), (right, 0.0), text(section.layer) + layer, at.path("turf"))]  # fmt: skip
+    if at.paved:
+        shapes.append(Measure((left, -at.paved), (left, 0.0), text(at.paved) + " pavement", at.path("pavement")))
     if is_known:
         shapes.append(Words((bounds[0], 0.0), "uphill", "label", "left", 5, 5))
     return shapes

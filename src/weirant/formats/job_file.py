@@ -21,8 +21,8 @@ if TYPE_CHECKING:
     from pydantic_core import SchemaValidator
 
 SUFFIX = ".weirant"
-FORMAT, VERSION = "weirant-job", 9  # what the versions differ in is told in formats/earlier, which brings them up
-FIRST_OF_SHAPE = 9  # versions before it are read in the shape they had
+FORMAT, VERSION = "weirant-job", 10  # what the versions differ in is told in formats/earlier, which brings them up
+FIRST_OF_SHAPE = 10  # versions before it are read in the shape they had
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes, one with a hundred thousand points some megabytes
 SMALL = 1_000_000  # bytes up to which every fault is told, not only the first of each list
 WIDEST = 200  # fields in one place; a job has some thirty
@@ -145,9 +145,10 @@ def _brought_up(text: str, name: str, version: int) -> Job:
     from weirant.formats.earlier.job_6 import Job6
     from weirant.formats.earlier.job_7 import Job7
     from weirant.formats.earlier.job_8 import Job8
+    from weirant.formats.earlier.job_9 import Job9
 
-    shapes: dict[int, type[Job4 | Job6 | Job7 | Job8]] = {6: Job6, 7: Job7, 8: Job8}
-    before: Job4 | Job6 | Job7 | Job8 = _read(text, name, shapes.get(version, Job4))
+    shapes: dict[int, type[Job4 | Job6 | Job7 | Job9]] = {6: Job6, 7: Job7, 8: Job8, 9: Job9}
+    before: Job4 | Job6 | Job7 | Job9 = _read(text, name, shapes.get(version, Job4))
     found = faults_of(before)
     if found:
         raise JobFileError(f"{name} holds values that cannot be:", tuple((f"job.{path}", text) for path, text in found))

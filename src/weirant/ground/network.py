@@ -15,7 +15,7 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Alignment, Point, alignment_of, turn_at
 from weirant.job import Job
 from weirant.job.geometry import nodes_by_id, points_of, spans_of
-from weirant.job.network import PLAIN, GradeBreak, Held, Node, Outlet, Run
+from weirant.job.network import EXISTING, PLAIN, GradeBreak, Held, Node, Outlet, Run
 
 Array = NDArray[np.float64]
 LEVEL = 1e-9  # m of fall between neighbouring nodes that is none
@@ -280,7 +280,7 @@ def meetings(network: Network) -> list[Meeting]:
 def fittings_of(network: Network, run: LaidRun) -> list[tuple[float, str]]:
     """Stations and names of everything set into a run: what follows from the layout, and what the user put there."""
     set_in = ((station, node) for node, station in run.nodes if node.kind != PLAIN)  # at a joint it belongs to the run that goes on
-    found = [(station, node.kind) for station, node in set_in if station > AT_END or not network.others_at(run, node.id)]
+    found = [(station, set_there(node)) for station, node in set_in if station > AT_END or not network.others_at(run, node.id)]
     found += [(station, f"bend {abs(turn):.0f}° {'left' if turn > 0 else 'right'}") for station, turn in run.bends()]
     is_joined_at_top = False
     for node, station in run.nodes[1:]:
@@ -294,6 +294,11 @@ def fittings_of(network: Network, run: LaidRun) -> list[tuple[float, str]]:
     if not is_joined_at_top:
         found.append((run.length, "end cap"))
     return sorted(found)
+
+
+def set_there(node: Node) -> str:
+    """What is set at a node, in words: its kind, its name, and whether it is there already."""
+    return " ".join(words for words in (node.kind, node.name, "(there already)" if node.status == EXISTING else "") if words)
 
 
 def _joint(network: Network, run: LaidRun, node: str, station: float, here: list[LaidRun]) -> str:

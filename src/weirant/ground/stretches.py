@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from weirant.ground.network import LaidRun
 from weirant.job.geometry import parts_of
 from weirant.job.network import Stretch
-from weirant.job.section import OPEN_TOP, TURF_TOP, Bore, TrenchSection
+from weirant.job.section import SOIL_CAP, Bore, TrenchSection
 from weirant.library import Aggregate, Geotextile, Library, Pipe
 
 Array = NDArray[np.float64]
@@ -48,11 +48,12 @@ class Make:
 
     def stone(self, cut: Array, under: Array | float = 0.0) -> Array:
         """Height m of the stone over the bottom of a trench of a cut m, shape (n,), which is dug ``under`` m deeper than its own pipe asks."""
-        if self.section.top == OPEN_TOP:
-            return cut
-        if self.section.top == TURF_TOP:
-            return np.maximum(cut - self.section.turf, 0.0)
-        return np.minimum(cut, self.natural_stone + under)
+        room = np.maximum(cut - self.section.pavement - self.section.layer, 0.0)
+        return room if self.section.top != SOIL_CAP else np.minimum(room, self.natural_stone + under)
+
+    def least_cap(self, of_turf: float) -> float:
+        """What must lie over the stone under a soil cap, m: its pavement, or what turf needs."""
+        return self.section.pavement or of_turf
 
     def area(self, height: Array) -> Array:
         """Area m² of the trench up to a height m over its bottom, shape (n,)."""

@@ -16,6 +16,7 @@ from weirant.job.fields import LONGEST_TEXT
 from weirant.job.job import Job
 from weirant.job.network import Run
 from weirant.job.rain import OWN
+from weirant.job.section import CAN_BE_PAVED, OPEN_TOP, SOIL_CAP
 from weirant.job.soil import Soil
 
 Fault = tuple[str, str]
@@ -141,6 +142,9 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"storms[{index}].readings", "rain in a step must be between 0 and 1 m"
         if storm.shape == OWN and not storm.readings:
             yield f"storms[{index}].readings", "a storm of own readings needs at least one"
+    for index, section in enumerate(job.sections):
+        if section.pavement and section.top not in CAN_BE_PAVED:
+            yield f"sections[{index}].pavement", f"{section.name} cannot be paved over {section.top}; let it have a {SOIL_CAP} or {OPEN_TOP} first"
     yield from _hole_faults(job)
     for index, feature in enumerate(job.features):
         if not feature.points:

@@ -8,13 +8,16 @@ from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.water import Situation
 from weirant.units import display as k
 
-OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER = "open pipe", "pop-up emitter", "curb core", "bubbler in gravel"
-OUTLETS = (OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER)
-IN_THE_OPEN = (OPEN_PIPE, CURB_CORE)  # the pipe's end is in the open air; the others rise out of the ground
-PLAIN, CLEAN_OUT, INLET, RISER, COUPLER, VENT = "plain", "clean-out", "inlet", "riser", "coupler", "vent"
-FITTINGS = (CLEAN_OUT, INLET, RISER, COUPLER, VENT)
+OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, MAIN, DRY_WELL = "open pipe", "pop-up emitter", "curb core", "bubbler in gravel", "existing main", "dry well"
+OUTLETS = (OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, MAIN, DRY_WELL)
+IN_THE_OPEN = (OPEN_PIPE, CURB_CORE)  # the pipe's end is in the open air
+RISES = (POP_UP, BUBBLER)  # water rises out of the ground; the rest lead it on within the ground
+PLAIN, CLEAN_OUT, INLET, RISER, COUPLER, VENT, ROOF_ENTRY, PUMP_PIT = "plain", "clean-out", "inlet", "riser", "coupler", "vent", "roof entry", "pump pit"
+FITTINGS = (CLEAN_OUT, INLET, RISER, COUPLER, VENT, ROOF_ENTRY, PUMP_PIT)
+BASINS = (INLET, PUMP_PIT)  # what is set as a box that pipes go through
+ROUND, SQUARE = "round", "square"
 BEST, OVER, UNDER = "best", "over", "under"
-PLANNED, EXISTING = "planned", "existing"
+PLANNED, BUILT, EXISTING = "planned", "built", "existing"
 
 
 @dataclass(frozen=True)
@@ -29,8 +32,19 @@ class Outlet:
 
 
 @dataclass(frozen=True)
+class Basin:
+    """A box that pipes go through: its size inside m, across or from side to side, and how far m its floor lies under the lowest invert (None: not said)."""
+
+    shape: str = choice("shape of the box", ROUND, SQUARE, default=ROUND)
+    size: float | None = quantity("size inside", k.SECTION, above=0, at_most=3, default=None)
+    sump: float | None = quantity("sump", k.SECTION, at_least=0, at_most=3, default=None)
+
+
+@dataclass(frozen=True)
 class Node:
-    """A place in plan that runs go through, m east and north. Bends, joints and ends follow from the runs; ``kind`` is what is set there."""
+    """A place in plan that runs go through, m east and north. Bends, joints and ends follow from the runs; ``kind`` is what is set there, ``rim`` the
+    level m of its grate or lid (None: at the ground), ``basin`` what it is where it is one.
+    """
 
     id: str = plain("identity of the node")
     x: float = quantity("node, east", k.DISTANCE, at_least=-1e5, at_most=1e5)
@@ -38,6 +52,9 @@ class Node:
     kind: str = choice("what is set there", PLAIN, *FITTINGS, default=PLAIN)
     name: str = plain("name of the node", "")
     outlet: Outlet | None = plain("outlet", None)
+    rim: float | None = quantity("rim", k.LEVEL, at_least=-500, at_most=9000, default=None)
+    status: str = choice("status of what is set there", PLANNED, BUILT, EXISTING, default=PLANNED)
+    basin: Basin | None = plain("box", None)
 
 
 @dataclass(frozen=True)
@@ -91,7 +108,7 @@ class Run:
     contributing_area: float = quantity("contributing area", k.AREA, at_least=0, at_most=1e6, default=0.0)
     trench_of: str = plain("lies in the trench of", "")
     bore: str = plain("its place in that trench", "")
-    status: str = choice("status of the run", PLANNED, EXISTING, default=PLANNED)
+    status: str = choice("status of the run", PLANNED, BUILT, EXISTING, default=PLANNED)
 
 
 @dataclass(frozen=True)

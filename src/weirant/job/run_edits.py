@@ -9,7 +9,7 @@ from weirant.errors import InputError
 from weirant.job.geometry import APART, length_of, nodes_by_id, points_of, run_of, solid_below, stations_of
 from weirant.job.identity import STRETCH, fresh
 from weirant.job.job import Job
-from weirant.job.network import Node, Run
+from weirant.job.network import BASINS, PLAIN, PLANNED, Basin, Node, Run
 from weirant.job.source_edits import let_go
 
 
@@ -23,6 +23,12 @@ def with_run(job: Job, run: Run) -> Job:
 def with_node(job: Job, node: Node) -> Job:
     """The job with a node in the place of the one of its identity."""
     return dataclasses.replace(job, nodes=tuple(node if n.id == node.id else n for n in job.nodes))
+
+
+def of_node_kind(node: Node, kind: str) -> Node:
+    """The node with something of a kind set there; a box goes with what has none, a rim and a status with what is taken out."""
+    node = dataclasses.replace(node, kind=kind, basin=(node.basin or Basin()) if kind in BASINS else None)
+    return node if kind != PLAIN else dataclasses.replace(node, rim=None, status=PLANNED)
 
 
 def runs_at(job: Job, node: str) -> tuple[Run, ...]:

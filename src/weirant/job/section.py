@@ -8,7 +8,9 @@ from weirant.job.fields import choice, plain, quantity, several
 from weirant.units import display as k
 
 NO_WRAP, SOCK, FULL_WRAP = "none", "sock", "full wrap"
-SOIL_CAP, OPEN_TOP, TURF_TOP = "soil cap", "open stone", "turf on the stone"
+SOIL_CAP, OPEN_TOP, TURF_TOP, DRESSED_TOP = "soil cap", "open stone", "turf on the stone", "dressed stone"
+LAID_ON = (TURF_TOP, DRESSED_TOP)  # a layer is laid on stone that goes up to it
+CAN_BE_PAVED = (SOIL_CAP, OPEN_TOP)
 MOST_BORES = 6
 
 
@@ -27,8 +29,9 @@ class Bore:
 class TrenchSection:
     """A named section, dimensions in m; stone and fabric by their keys in the library.
 
-    Depth follows from ground and grade; the soil cap is what is left above the stone, ``turf`` what lies on stone that goes up to it. The first
-    of the bores is taken by the run whose trench it is, the others by runs that lie in it.
+    Depth follows from ground and grade; the soil cap is what is left above the stone, ``turf`` what lies on stone that goes up to it: sod, or finer
+    stone that dresses it; ``pavement`` what is laid over soil or stone and made good after the dig. The first of the bores is taken by the run
+    whose trench it is, the others by runs that lie in it.
     """
 
     id: str = plain("identity of the section", "s1")
@@ -36,14 +39,20 @@ class TrenchSection:
     width: float = quantity("trench width", k.SECTION, above=0, at_most=5, default=0.3048)
     bedding: float = quantity("bedding", k.SECTION, at_least=0, at_most=1, default=0.0508)
     stone_cover: float = quantity("stone over the pipe", k.SECTION, at_least=0, at_most=3, default=0.1524)
-    top: str = choice("top of the trench", SOIL_CAP, OPEN_TOP, TURF_TOP, default=SOIL_CAP)
-    turf: float = quantity("turf over the stone", k.SECTION, at_least=0, at_most=0.3, default=0.0508)
+    top: str = choice("top of the trench", SOIL_CAP, OPEN_TOP, TURF_TOP, DRESSED_TOP, default=SOIL_CAP)
+    turf: float = quantity("layer on the stone", k.SECTION, at_least=0, at_most=0.3, default=0.0508)
+    pavement: float = quantity("pavement over it", k.SECTION, at_least=0, at_most=1, default=0.0)
     side_slope: float = quantity("side slope, horizontal per vertical", k.RATIO, at_least=0, at_most=3, default=0.0)
     overlap: float = quantity("fabric overlap", k.SECTION, at_least=0, at_most=2, default=0.1524)
     wrap: str = choice("separation", NO_WRAP, SOCK, FULL_WRAP, default=FULL_WRAP)
     aggregate: str = plain("stone", "no-57")
     geotextile: str = plain("geotextile", "nonwoven-light")
     bores: tuple[Bore, ...] = several("places of pipes", (Bore(),), most=MOST_BORES)
+
+    @property
+    def layer(self) -> float:
+        """Height of what lies on stone that goes up to it, m: turf or dressing."""
+        return self.turf if self.top in LAID_ON else 0.0
 
     def bore(self, identity: str) -> Bore:
         """The bore of an identity; the first where it has none of it, as where none is named."""

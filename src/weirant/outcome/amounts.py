@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-STONE, FABRIC, PERFORATED, SOLID = "stone", "fabric", "perforated pipe", "solid pipe"
+STONE, FABRIC, PERFORATED, SOLID, DRESSING, PAVING = "stone", "fabric", "perforated pipe", "solid pipe", "dressing", "pavement"
 Good = tuple[str, str]  # what it is, and which product of the library
 
 
 @dataclass(frozen=True)
 class Amounts:
-    """Dig and pipe volume m³, and the goods by product: stone m³, fabric m², pipe m."""
+    """Dig and pipe volume m³, and the goods by product: stone m³, fabric m², pipe m, dressing m³, pavement m² (by its thickness m)."""
 
     dug: float = 0.0
     pipe_volume: float = 0.0

@@ -46,12 +46,13 @@ class TakeOff:
     solid_pipe: Figure
     pipe_pieces: tuple[Figure, ...]
     backfill: Figure
+    on_top: tuple[Figure, ...]
     spoil_loose: Figure
 
     def rows(self) -> tuple[Figure, ...]:
         """All of them in the order of the list."""
         return (self.dug, self.stone, self.stone_mass, *self.stone_orders, *self.fabrics, self.perforated_pipe, self.solid_pipe, *self.pipe_pieces,
-                self.backfill, self.spoil_loose)  # fmt: skip
+                self.backfill, *self.on_top, self.spoil_loose)  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -63,6 +63,10 @@ class Rules:
     curtain_uphill: float
     footing_drain_beside: float
     solid_start: float
+    rim_over_ground: float
+    rim_under_ground: float
+    basin_wall: float
+    least_sump: float
     least_slope: float
     least_slope_solid: float
     least_slope_trees: float

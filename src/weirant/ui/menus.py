@@ -52,6 +52,7 @@ def make_menus(window: Window) -> list[QAction]:
             ("Find the best &grade", "Ctrl+G", window.find_best_grade, "The least dig that satisfies every demand, for all runs at once"),
             ("Take out &made-up levels", "", window.drop_made_up, "The levels made up from the first answers go; what was shot stays"),
             ("&Stretches of the run …", "Ctrl+Shift+T", window.stretches, "Where along the run in hand pipe or trench section changes"),
+            ("&Boxes, clean-outs, vents …", "Ctrl+Shift+X", window.fittings, "What is set into the runs, with its rim, its size and its sump"),
             ("&Corners, typed …", "Ctrl+Shift+K", window.corners, "Corners of the thing or the run in hand by place, or by length and bearing"),
             ("&Roofs, paving, pumps …", "Ctrl+Shift+W", window.sources, "What sheds rain or brings water, and the pipe it is led into"),
             ("Lay a pipe &beside it", "", window.lay_beside, "A second pipe in the trench of the run in hand, solid, with an outlet of its own"),

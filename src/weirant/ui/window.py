@@ -228,6 +228,13 @@ class Window(QMainWindow):
 
             show_dialog(CornersDialog(self.document, self))
 
+    def fittings(self) -> None:
+        """What is set into the runs."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.fittings import FittingsDialog
+
+            show_dialog(FittingsDialog(self.document, self))
+
     def sources(self) -> None:
         """What roofs, paving, springs and pumps bring, and where it is led."""
         if not self.document.is_empty:

@@ -11,7 +11,7 @@ from weirant.ground.in_place import in_place
 from weirant.ground.network import laid_run
 from weirant.job import Job
 from weirant.job.geometry import run_of
-from weirant.job.network import INLET, OPEN_PIPE
+from weirant.job.network import INLET, OPEN_PIPE, PUMP_PIT, ROOF_ENTRY
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_run, without_unused
 from weirant.job.water import BOTH_SIDES, PUMPED, ROOF_WATER, Source
@@ -53,10 +53,12 @@ def _with_solid_pipes(job: Job, legs: list[str]) -> Job:
     for number, (solid, x, y) in enumerate(corners):
         at = laid_run(job, solid).alignment.point(laid_run(job, solid).alignment.nearest((si(x), si(y)))[0])
         job = add_run(job, [at, (si(x), si(y))], collects=False, joins=solid, name=f"downspout {number + 1}")
+        job = set_at_station(job, job.runs[-1].id, laid_run(job, job.runs[-1].id).length, ROOF_ENTRY)
     tops = [run.nodes[-1] for run in job.runs[-len(corners):]]
     roofs = tuple(Source(f"w{i + 1}", f"roof to downspout {i + 1}", ROOF_WATER, top, area=si(2800, FT**2)) for i, top in enumerate(tops))
     pumped = Source(f"w{len(roofs) + 1}", "cellar pump", PUMPED, inflow=si(25, GPM))
     at = laid_run(job, solids[1]).alignment.point(si(300))
     job = add_run(job, [at, (at[0], at[1] - si(2.6))], collects=False, joins=solids[1], name="pump line")
+    job = set_at_station(job, job.runs[-1].id, laid_run(job, job.runs[-1].id).length, PUMP_PIT)
     sources = (*roofs, dataclasses.replace(pumped, node=job.runs[-1].nodes[-1]))
     return in_place(dataclasses.replace(job, sources=sources, assumed=(*job.assumed, *(f"sources.{s.id}.{'inflow' if s is sources[-1] else 'area'}" for s in sources))), library)

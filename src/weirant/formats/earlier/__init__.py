@@ -9,9 +9,10 @@ from weirant.formats.earlier.step_6 import as_network
 from weirant.formats.earlier.step_7 import with_sections
 from weirant.formats.earlier.step_8 import with_places
 from weirant.formats.earlier.step_9 import with_what_is_carried
+from weirant.formats.earlier.step_10 import with_basins
 
 Fields = dict[str, Any]
-STEPS = {4: with_identities, 5: as_network, 6: with_sections, 7: with_places, 8: with_what_is_carried}  # from the version that is named to the next
+STEPS = {4: with_identities, 5: as_network, 6: with_sections, 7: with_places, 8: with_what_is_carried, 9: with_basins}  # from the version that is named to the next
 
 
 def brought_up(job: Fields, version: int) -> Fields:

@@ -6,21 +6,12 @@ from dataclasses import dataclass, field
 
 from weirant.formats.earlier.job_6 import Trench
 from weirant.formats.earlier.job_7 import Soil, Water
+from weirant.formats.earlier.job_9 import FITTINGS, OPEN_PIPE, OUTLETS
 from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import FieldTest, Horizon
 from weirant.job.limits import Limits, Permissions
-from weirant.job.network import (
-    BEST,
-    FITTINGS,
-    OPEN_PIPE,
-    OUTLETS,
-    OVER,
-    UNDER,
-    AsBuilt,
-    GradeBreak,
-    Held,
-)
+from weirant.job.network import BEST, OVER, UNDER, AsBuilt, GradeBreak, Held
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.site import KINDS, SitePoint, Spot
 from weirant.job.survey import Place

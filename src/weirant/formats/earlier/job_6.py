@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from weirant.formats.earlier.job_7 import Feature, Protected, Soil, Water
+from weirant.formats.earlier.job_9 import Node
 from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import TestHole
 from weirant.job.limits import Limits, Permissions
-from weirant.job.network import AsBuilt, CrossingChoice, GradeBreak, Held, Node
+from weirant.job.network import AsBuilt, CrossingChoice, GradeBreak, Held
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP
 from weirant.job.site import SitePoint

@@ -4,22 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from weirant.formats.earlier.job_9 import Node, TrenchSection
 from weirant.job.answers import Answer
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.holes import TestHole
 from weirant.job.limits import Limits, Permissions
-from weirant.job.network import (
-    EXISTING,
-    PLANNED,
-    AsBuilt,
-    CrossingChoice,
-    GradeBreak,
-    Held,
-    Node,
-)
+from weirant.job.network import EXISTING, PLANNED, AsBuilt, CrossingChoice, GradeBreak, Held
 from weirant.job.products import Products
 from weirant.job.rain import RainfallDepth, Storm
-from weirant.job.section import TrenchSection
 from weirant.job.site import KINDS, SitePoint, Spot
 from weirant.job.soil import MOST_LAYERS, Layer, SievePoint
 from weirant.job.survey import Survey

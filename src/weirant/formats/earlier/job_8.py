@@ -4,21 +4,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job import Job
-from weirant.job import network as today
+from weirant.formats.earlier import job_9
 from weirant.job.fields import choice, several
 from weirant.job.water import GROUND, PUMP, ROOF, SURFACE
 
 
 @dataclass(frozen=True)
-class Run(today.Run):
-    """A run as it is today, and what it was said to carry."""
+class Run(job_9.Run):
+    """A run as it was in version 9, and what it was said to carry."""
 
     system: str = choice("carries", GROUND, SURFACE, ROOF, PUMP, default=GROUND)
 
 
 @dataclass(frozen=True)
-class Job8(Job):
+class Job8(job_9.Job9):
     """One site with its drains, as it was in version 8."""
 
     runs: tuple[Run, ...] = several("runs", most=300)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from weirant.job import Job
-from weirant.job.network import IN_THE_OPEN
+from weirant.job.network import RISES
 from weirant.job.situations import places_of
 from weirant.outcome.finding import DRY_IN_TIME, State
 from weirant.outcome.outcome import Outcome
@@ -51,7 +51,7 @@ def _lacks_soil(job: Job) -> str:
 
 
 def _lacks_outlet(job: Job) -> str:
-    unknown = any(n.outlet is not None and n.outlet.water_level is None and n.outlet.kind in IN_THE_OPEN for n in job.nodes)
+    unknown = any(n.outlet is not None and n.outlet.water_level is None and n.outlet.kind not in RISES for n in job.nodes)
     return "water level at outlet?" if unknown else ""
 
 
@@ -79,9 +79,10 @@ STEPS = (
          ("run.name", "run.joins", "run.invert", "run.slope", "run.solid_length", "run.length", "outlet.water_level", "outlet.kind", "outlet.rise",
           "run.least_depth", "limits.least_slope", "limits.least_slope_solid", "limits.least_slope_trees", "limits.most_slope", "limits.least_cover", "limits.most_depth", "limits.clearance",
           "limits.drop_at_joints"),
-         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names"), _lacks_outlet, "grade"),
+         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight",
+          "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "takes-it"), _lacks_outlet, "grade"),
     Step("trench", "Shape the trench",
-         ("stretch.section", "section.width", "section.bedding", "section.stone_cover", "section.top", "section.turf", "section.side_slope", "section.wrap",
+         ("stretch.section", "section.width", "section.bedding", "section.stone_cover", "section.top", "section.turf", "section.pavement", "section.side_slope", "section.wrap",
           "section.overlap"),
          ("fits", "in-place", "cap", "walls"), lambda job: ""),
     Step("materials", "Choose materials", ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile", "limits.blocked", "limits.fullest"),

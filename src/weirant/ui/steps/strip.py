@@ -7,9 +7,9 @@ from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidg
 
 from weirant.job.beside import NOUGHT
 from weirant.job.identity import by_id
-from weirant.job.network import IN_THE_OPEN
+from weirant.job.network import RISES
 from weirant.job.paths import label_at, value_at
-from weirant.job.section import OPEN_TOP, TURF_TOP
+from weirant.job.section import CAN_BE_PAVED, LAID_ON, SOIL_CAP
 from weirant.job.site import FOUNDED
 from weirant.job.situations import situation_of
 from weirant.job.water import PARALLEL
@@ -118,15 +118,15 @@ class Strip(QScrollArea):
         """Whether a field has no meaning as things stand."""
         document = self.document
         if field == "outlet.rise":
-            return value_at(document.outcome.job, document.path_of("outlet.kind")) in IN_THE_OPEN
+            return value_at(document.outcome.job, document.path_of("outlet.kind")) not in RISES
         if field == "kept.footing_depth":
             return value_at(document.outcome.job, document.path_of("kept.kind")) not in FOUNDED
         if field == "run.distance":
             kept = document.path_of("kept.name").split(".")[1:2]  # where stretches keep different places dry the distance is that of the first
             lie = document.in_hand.part.lie
             return kept != [situation_of(document.in_hand.run.run).place] or (lie is not None and lie.distance <= NOUGHT)
-        top = value_at(document.outcome.job, document.path_of("section.top")) if field in ("section.turf", "section.stone_cover") else ""
-        return (field == "section.turf" and top != TURF_TOP) or (field == "section.stone_cover" and top in (TURF_TOP, OPEN_TOP))
+        top = document.section.top
+        return {"section.turf": top not in LAID_ON, "section.stone_cover": top != SOIL_CAP, "section.pavement": top not in CAN_BE_PAVED}.get(field, False)
 
     def _soil(self) -> list[tuple[str, QWidget]]:
         document = self.document

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QLabel, QWidget
 
 from weirant.drawing.plan.things import thing_words
 from weirant.job.identity import by_id
-from weirant.job.network import EXISTING, PLANNED
+from weirant.job.network import BUILT, EXISTING, PLANNED
 from weirant.job.paths import label_at, with_value
 from weirant.job.site import CAN_BE_DRY, FOUNDED, KINDS, Feature, lacking_corners
 from weirant.ui.document import Document
@@ -45,12 +45,15 @@ def _figures(feature: Feature) -> tuple[str, ...]:
     return ("root_radius",) if feature.kind == "tree" else ()
 
 
+STATUSES = [(PLANNED, "no: it is planned"), (BUILT, "yes: built for this job"), (EXISTING, "yes: an old one")]
+
+
 def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
     """What the run in hand is, where it leads, what is set into it."""
     base = f"runs.{document.run}"
     entries: list[tuple[str, QWidget]] = [("name of the run", RunNameEdit(document)), ("its low end", JoinChoice(document)),
                ("carries", CarriesLabel(document)),
-               ("lies there already", WordChoice(document, f"{base}.status", [(PLANNED, "no: it is planned"), (EXISTING, "yes: an old run")])),
+               ("lies there already", WordChoice(document, f"{base}.status", STATUSES)),
                (label_at(document.outcome.job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
                ("set at the station", FittingChoice(document))]  # fmt: skip
     if len(document.outcome.job.runs) > 1:

@@ -1,0 +1,104 @@
+"""What is set into the runs: inlets, pits, clean-outs and the like, each with its place, its rim and, where it is one, its box."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+from typing import Any
+
+from PyQt6.QtWidgets import QPushButton, QWidget
+
+from weirant.design.layout import taken_out_at
+from weirant.ground.network import LaidRun
+from weirant.job import Job
+from weirant.job.identity import by_id
+from weirant.job.network import BASINS, BUILT, EXISTING, FITTINGS, PLAIN, PLANNED, ROUND, SQUARE, Node
+from weirant.job.run_edits import of_node_kind, with_node
+from weirant.ui.dialogs.rows import RowsDialog
+from weirant.ui.document import Document
+from weirant.ui.entry import QuantityEdit, WordChoice
+from weirant.ui.plain_text import PlainLabel
+from weirant.ui.steps.entries import TextEdit
+from weirant.ui.steps.job_choice import JobChoice
+from weirant.ui.steps.run_fields import FittingChoice
+from weirant.ui.theme import THEME
+from weirant.units.display import STATION, shown
+
+STANDS = [(PLANNED, "planned"), (BUILT, "built"), (EXISTING, "old")]
+
+
+class SetThere(JobChoice):
+    """What is set at a node."""
+
+    def __init__(self, document: Document, node: str) -> None:
+        self.node = node
+        super().__init__(document, "What is set there")
+        self.setMinimumContentsLength(9)
+
+    def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
+        return [(kind, kind) for kind in FITTINGS]
+
+    def now(self) -> Any:  # noqa: D102
+        found = by_id(self.document.outcome.job.nodes, self.node)
+        return found.kind if found is not None else None
+
+    def edited(self, job: Job, value: Any) -> Job:  # noqa: D102
+        return with_node(job, of_node_kind(next(n for n in job.nodes if n.id == self.node), value))
+
+
+class FittingsDialog(RowsDialog):
+    """A row for each; every entry is an edit of the job that can be undone."""
+
+    HEADS = ("what it is", "its name", "where", "rim, or lid", "shape", "size inside", "sump", "stands", "")
+
+    def __init__(self, document: Document, parent: QWidget) -> None:
+        self.new = FittingChoice(document)
+        super().__init__(document, parent, "Stand at a station of the run in hand to set something there. A rim left open is taken to lie at the ground.", self.new)
+        self.setWindowTitle("Boxes, clean-outs, vents")
+        self.resize(round(76 * THEME.text), round(28 * THEME.text))
+        self.follow()
+
+    def follow(self) -> None:  # noqa: D102
+        document = self.document
+        if document.is_empty:
+            self.reject()
+            return
+        rows = tuple((node.id, node.kind, run.id, run.name, shown(station, STATION, document.system)) for run, node, station in self._set())
+        self.lay_rows((rows, document.system), self._of_nodes)
+
+    def _set(self) -> list[tuple[LaidRun, Node, float]]:
+        """What is set, each once, on the first of its runs that it lies highest on."""
+        places: dict[str, tuple[LaidRun, Node, float]] = {}
+        for run in self.document.outcome.site.network.runs:
+            for node, station in run.nodes:
+                if node.kind != PLAIN and (node.id not in places or station > places[node.id][2]):
+                    places[node.id] = run, node, station
+        return list(places.values())
+
+    def _of_nodes(self) -> Iterator[tuple[QWidget, ...]]:
+        for run, node, station in self._set():
+            yield self._row(run, node, station)
+
+    def _row(self, run: LaidRun, node: Node, station: float) -> tuple[QWidget, ...]:
+        document, base = self.document, f"nodes.{node.id}"
+        name, where = TextEdit(document, f"{base}.name"), f"{run.name}, {shown(station, STATION, document.system)}"
+        name.setFixedWidth(round(8 * THEME.text))
+        rim = QuantityEdit(document, f"{base}.rim", "at the ground")
+        rim.setFixedWidth(round(8 * THEME.text))
+        box: list[QWidget] = [PlainLabel("–") for _ in range(3)]
+        if node.kind in BASINS and node.basin is not None:
+            box = [WordChoice(document, f"{base}.basin.shape", [(ROUND, ROUND), (SQUARE, SQUARE)]), QuantityEdit(document, f"{base}.basin.size", "not said"),
+                   QuantityEdit(document, f"{base}.basin.sump", "not said")]  # fmt: skip
+            for edit in box[1:]:
+                edit.setFixedWidth(round(5.2 * THEME.text))
+        out = QPushButton("Take out")
+        out.setAutoDefault(False)
+        out.setAccessibleName(f"Take out the {node.kind} at {where}")
+        out.clicked.connect(partial(self.take_out, run.id, node.id))
+        return SetThere(document, node.id), name, PlainLabel(where), rim, *box, WordChoice(document, f"{base}.status", STANDS), out
+
+    def take_out(self, run: str, identity: str) -> None:
+        """Take what is set at a node out; the node stays where something else needs it."""
+        job = self.document.job
+        node = next(n for n in job.nodes if n.id == identity)
+        self.document.change(taken_out_at(job, run, node=identity), f"{node.kind} taken out")

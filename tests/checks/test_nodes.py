@@ -1,0 +1,133 @@
+"""What is set at nodes and where water is led within the ground: boxes, rims, mains and dry wells; paved and dressed trenches; what is built."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+import pytest
+import shapely
+
+from laying import one, reason_of
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.grade_demands import demand_of
+from weirant.design.layout import set_at_station, taken_out_at
+from weirant.design.takeoff import _amounts
+from weirant.errors import InputError
+from weirant.ground.network import fittings_of, laid_run, network_of
+from weirant.job.faults import faults
+from weirant.job.network import Basin
+from weirant.job.paths import with_value
+from weirant.job.run_edits import with_node
+from weirant.outcome.amounts import DRESSING, PAVING, STONE
+from weirant.outcome.finding import State
+
+DEMO, IN = demo_job(), 0.0254
+
+
+def set_in(kind="inlet", run="r3", station=12.0, **more):
+    job = set_at_station(DEMO, run, station, kind)
+    node = next(node for node, at in laid_run(job, run).nodes if at == pytest.approx(station))
+    return with_node(job, dataclasses.replace(node, **more)), node.id
+
+
+def leading_into(kind, **outlet):
+    node = laid_run(DEMO, "r3").nodes[0][0]
+    return with_node(DEMO, dataclasses.replace(node, outlet=dataclasses.replace(node.outlet, kind=kind, **outlet)))
+
+
+@pytest.mark.parametrize(("more", "key", "state", "says"), [
+    ({"rim": 25.0}, "rim", "fails", "under the top of the pipe"), ({"rim": 40.0}, "rim", "fails", "water lies before it gets in"),
+    ({"basin": Basin("round", 0.1, None)}, "basin", "fails", "has no room in the side of the inlet"), ({"basin": Basin("square", 0.13, 0.2)}, "basin", "tight", "hardly any wall"),
+    ({"basin": Basin("square", 0.3, 0.02)}, "basin", "tight", "silt goes on into the pipe"), ({"basin": Basin("square", 0.3, 0.2)}, "basin", "holds", "have room"),
+])  # fmt: skip
+def test_what_is_set_into_a_run_is_judged_at_its_node(more, key, state, says):
+    job, node = set_in(**more)
+    found = one(assess(job), key, "r3")
+    assert (found.state, found.piece, found.station) == (state, node, pytest.approx(12.0)) and says in reason_of(assess(job), key, "r3")
+    assert not any(f.code in ("rim", "basin") for f in assess(set_in()[0]).findings)  # what nobody said is not judged
+
+
+def test_a_rim_is_set_to_the_ground_by_its_fix_and_a_box_goes_with_what_it_is():
+    job, node = set_in(rim=40.0)
+    (fix,) = one(assess(job), "rim", "r3").fixes
+    assert one(assess(fix.made(job)), "rim", "r3").state == State.HOLDS
+    assert next(n for n in job.nodes if n.id == node).basin == Basin()
+    plain = taken_out_at(set_in(station=0.0, rim=3.0)[0], "r3", node=laid_run(DEMO, "r3").nodes[0][0].id)
+    assert {(n.rim, n.basin) for n in plain.nodes} == {(None, None)}
+    there = set_in("vent", status="existing", name="old vent")[0]
+    assert (12.0, "vent old vent (there already)") in fittings_of(network_of(there), laid_run(there, "r3"))
+
+
+def test_water_led_on_within_the_ground_is_not_said_to_come_to_daylight_or_to_be_taken():
+    """A main or a dry well: the pipe lies in the ground, the water in it is asked for, and nobody has worked out whether it is taken."""
+    before = assess(DEMO)
+    for kind, asked in (("existing main", "Ask its owner"), ("dry well", "Fill a test hole")):
+        outcome = assess(leading_into(kind, water_level=None))
+        assert "outlet-level" in {f.code for f in outcome.findings if f.state == State.UNKNOWN and f.subject == "r3"} and asked in reason_of(outcome, "takes-it", "r3")
+        assert one(before, "daylight", "r3") and one(outcome, "takes-it", "r3").state == State.UNKNOWN
+        run = outcome.run("r3")
+        deep = with_value(outcome.job, "runs.r3.invert", run.run.invert - (run.make(0.0).above - float(run.grade.ground[0] - run.run.invert)) - 0.01)
+        proud = with_value(deep, "runs.r3.invert", deep.runs[2].invert + 0.02)
+        assert not any((f.code, f.subject) == ("daylight", "r3") for f in assess(deep).findings) and one(assess(proud), "daylight", "r3").state == State.FAILS
+    level = DEMO.runs[2].invert - 0.5
+    for water, state in ((level, "holds"), (DEMO.runs[2].invert + 0.01, "fails")):
+        assert one(assess(leading_into("dry well", water_level=water)), "outlet-level", "r3").state == state
+
+
+def test_the_best_grade_ends_in_a_main_over_its_water_and_may_lie_deep():
+    for below in (0.2, 3.0):
+        level = DEMO.runs[2].invert - below
+        outcome = assess(leading_into("existing main", water_level=level))
+        ground = float(outcome.run("r3").grade.ground[0])
+        assert demand_of(outcome).run("r3").outlet_least == pytest.approx(max(level + outcome.rules.freeboard, ground - outcome.rules.deepest_outlet))
+
+
+def trench(depth, width, side):
+    """A trench cut across, by shapely."""
+    return shapely.Polygon([(-width / 2, 0), (width / 2, 0), (width / 2 + side * depth, depth), (-width / 2 - side * depth, depth)])
+
+
+@pytest.mark.parametrize(("top", "turf", "pavement"), [("open stone", 0.05, 0.1), ("dressed stone", 0.08, 0.0), ("soil cap", 0.05, 0.12), ("turf on the stone", 0.05, 0.0)])
+def test_pavement_and_dressing_are_taken_off_as_they_lie(top, turf, pavement):
+    """A run of one depth: against areas cut by shapely, times its length."""
+    side, width = 0.5, 0.4
+    job = dataclasses.replace(DEMO, sections=tuple(dataclasses.replace(s, top=top, turf=turf, pavement=pavement, width=width, side_slope=side, wrap="none") for s in DEMO.sections))
+    found = assess(job).run("r1")
+    cut = 1.1
+    flat = dataclasses.replace(found.grade, ground=found.grade.invert + cut - found.make(20.0).below)
+    amounts, length = _amounts(found, flat, None, []), sum(s.high - s.low for s in found.stretches if not s.is_solid)
+    whole, layer = trench(cut, width, side), turf if top in ("dressed stone", "turf on the stone") else 0.0
+    high = min(cut - pavement - layer, found.make(20.0).natural_stone) if top == "soil cap" else cut - pavement - layer
+    bore = np.pi * found.make(20.0).pipe.outer_diameter ** 2 / 4
+
+    def between(low, up):
+        return shapely.intersection(whole, shapely.box(-9, low, 9, up)).area
+
+    assert amounts.all_of(STONE) == pytest.approx((between(0, high) - bore) * length, rel=1e-6)
+    assert amounts.all_of(DRESSING) == pytest.approx(between(high, cut) * length if top == "dressed stone" else 0.0, rel=1e-6)
+    assert amounts.all_of(PAVING) == pytest.approx((width + 2 * side * cut) * found.run.length if pavement else 0.0, rel=1e-6)
+
+
+def test_a_paved_trench_makes_the_walk_it_passes_good_and_wants_soil_for_its_pavement_only():
+    paved = dataclasses.replace(DEMO, sections=tuple(dataclasses.replace(s, pavement=0.1) for s in DEMO.sections))
+    before, after = (one(assess(job), "paving", "r1") for job in (DEMO, paved))
+    assert (before.state, after.state, after.station) == (State.TIGHT, State.HOLDS, before.station)
+    assert one(assess(paved), "cap", "r1").limit == 0.1 and "for 3.9 in of pavement" in reason_of(assess(paved), "cap", "r1")
+    rows = {f.label: f.value for f in assess(paved).takeoff.rows()}
+    assert rows["Pavement to cut and make good"] > 0 and "Pavement to cut and make good" not in {f.label for f in assess(DEMO).takeoff.rows()}
+    bad = dataclasses.replace(paved, sections=tuple(dataclasses.replace(s, top="turf on the stone") for s in paved.sections))
+    assert [path for path, _ in faults(bad)] == [f"sections[{i}].pavement" for i in range(len(bad.sections))]
+    with pytest.raises(InputError, match="must be at most"):
+        with_value(DEMO, "sections.s1.pavement", 1.2)
+
+
+def test_what_is_built_stays_as_it_lies_and_is_still_counted():
+    built = with_value(DEMO, "runs.r3.status", "built")
+    before, after = assess(DEMO), assess(built)
+    assert after.run("r3").amounts == before.run("r3").amounts and assess(with_value(DEMO, "runs.r3.status", "existing")).run("r3").amounts.dug == 0
+    asked = {f.code for f in after.findings if f.subject == "r3"}
+    assert not asked & {"walls", "depth", "cap"} and {"capacity", "slope"} <= asked and "walls" in {f.code for f in before.findings if f.subject == "r3"}
+    held = demand_of(after).run("r3")
+    assert not held.dug and held.held and demand_of(before).run("r3").dug
