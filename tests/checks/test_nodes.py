@@ -119,6 +119,10 @@ def test_a_paved_trench_makes_the_walk_it_passes_good_and_wants_soil_for_its_pav
     assert rows["Pavement to cut and make good"] > 0 and "Pavement to cut and make good" not in {f.label for f in assess(DEMO).takeoff.rows()}
     bad = dataclasses.replace(paved, sections=tuple(dataclasses.replace(s, top="turf on the stone") for s in paved.sections))
     assert [path for path, _ in faults(bad)] == [f"sections[{i}].pavement" for i in range(len(bad.sections))]
+    job, node = set_in()
+    bare = with_node(job, dataclasses.replace(next(n for n in job.nodes if n.id == node), basin=None))
+    for wrong, told in ((set_in(kind="vent", basin=Basin())[0], "vent n12 has no box"), (bare, "inlet n12 is a box; say its shape")):
+        assert told in " ".join(words for _, words in faults(wrong)) and not faults(job)
     with pytest.raises(InputError, match="must be at most"):
         with_value(DEMO, "sections.s1.pavement", 1.2)
 

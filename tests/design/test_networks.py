@@ -21,7 +21,7 @@ from weirant.ground.moves import moved_aside
 from weirant.ground.network import laid_run, network_of
 from weirant.ground.turning import in_two, turned_round
 from weirant.job.faults import faults
-from weirant.job.network import INLET, PLAIN, AsBuilt, GradeBreak, Node, Outlet, Run, Stretch
+from weirant.job.network import INLET, PLAIN, AsBuilt, Basin, GradeBreak, Node, Outlet, Run, Stretch
 from weirant.job.paths import value_at, with_value
 from weirant.job.removal import without_run
 from weirant.job.site import Feature, SitePoint, Spot
@@ -50,7 +50,9 @@ def random_job(seed):
             way.append(nodes[-1].id)
         for _ in range(int(chance.integers(1, 4))):
             x, y = x + float(chance.uniform(-15, 15)), y + float(chance.uniform(4, 12))
-            nodes.append(Node(f"n{len(nodes) + 1}", x, y, INLET if chance.random() < 0.15 else PLAIN))
+            boxed = chance.random() < 0.15
+            nodes.append(Node(f"n{len(nodes) + 1}", x, y, INLET if boxed else PLAIN, rim=29.5 if boxed else None,
+                              basin=Basin("round", float(chance.uniform(0.08, 0.3)), 0.05) if boxed else None))  # fmt: skip
             way.append(nodes[-1].id)
         low = next(n for n in nodes if n.id == way[0])
         solid = chance.random() < 0.3

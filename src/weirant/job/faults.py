@@ -14,7 +14,7 @@ from weirant.errors import InputError
 from weirant.job.audit import reference_faults
 from weirant.job.fields import LONGEST_TEXT
 from weirant.job.job import Job
-from weirant.job.network import Run
+from weirant.job.network import BASINS, Run
 from weirant.job.rain import OWN
 from weirant.job.section import CAN_BE_PAVED, OPEN_TOP, SOIL_CAP
 from weirant.job.soil import Soil
@@ -142,6 +142,9 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"storms[{index}].readings", "rain in a step must be between 0 and 1 m"
         if storm.shape == OWN and not storm.readings:
             yield f"storms[{index}].readings", "a storm of own readings needs at least one"
+    for index, node in enumerate(job.nodes):
+        if (node.basin is not None) != (node.kind in BASINS):
+            yield f"nodes[{index}].basin", f"{node.kind} {node.name or node.id} {'has no box' if node.basin is not None else 'is a box; say its shape'}"
     for index, section in enumerate(job.sections):
         if section.pavement and section.top not in CAN_BE_PAVED:
             yield f"sections[{index}].pavement", f"{section.name} cannot be paved over {section.top}; let it have a {SOIL_CAP} or {OPEN_TOP} first"
