@@ -154,7 +154,7 @@ def main(folder: Path) -> None:
     window.document.try_fix(offered(failing.fixes[0], window.document.job))
     shoot(window, "fix-on-trial", folder)
     window.document.put_back()
-    dialog = why_finding(next(f for f in window.document.outcome.findings if f.code == "table"), window.document.job, window)
+    dialog = why_finding(next(f for f in window.document.outcome.findings if f.code == "table"), window.document.outcome, window)
     dialog.show()
     shoot(dialog, "why", folder)
     dialog.close()

@@ -24,6 +24,9 @@ DEMOS = tuple(f"demo-v{version}" for version in (1, 2, 3, 4))
 CHANGED = {"run-slopes", "run-daylight", "run-cover", "depth", "joints", "crossings", "runs-apart", "as-built", "reach"}
 
 
+OF_GROUNDWATER = {"table", "capacity", "intake", "drain-level"}  # which the line model tells now, and formulae told then
+
+
 def text_of(name):
     return (KEPT / f"{name}.weirant").read_text(encoding="utf-8")
 
@@ -62,7 +65,8 @@ def test_quantities_and_verdicts_of_the_demo_are_what_they_were(name):
     now = {f.code: f for f in outcome.findings if f.subject in ("", "r1")}
     for key, (state, value, limit, _) in before["findings"].items():
         if key not in CHANGED:
-            assert (now[key].state, now[key].limit) == (state, pytest.approx(limit)) and now[key].value == (None if value is None else pytest.approx(value, abs=1e-9)), key
+            same = key in OF_GROUNDWATER or now[key].value == (None if value is None else pytest.approx(value, abs=1e-9))
+            assert key == "intake" or ((now[key].state, now[key].limit) == (state, pytest.approx(limit)) and same), key
     added = {f.code for f in outcome.findings if f.state in ("fails", "tight")} - {key for key, found in before["findings"].items() if found[0] in ("fails", "tight")}
     assert added == {"cap", "paving"}  # the side drain's soil over its stone, and the walk, had not been looked at
 
@@ -143,7 +147,7 @@ def test_levels_quantities_and_flows_of_later_files_are_what_they_were(version, 
             stone, fabric, volume = stone + 0.05315811148213845, fabric + 0.8585606400000003, volume + 0.006894413573862113
         now = found.amounts
         assert [now.dug, *(now.all_of(what) for what in (STONE, FABRIC, PERFORATED, SOLID)), now.pipe_volume] == pytest.approx([dug, stone, fabric, perforated, solid, volume], abs=1e-9)
-        if name != "ring-v7":
+        if "ground" not in outcome.site.carries[found.id]:
             assert found.flow_high.discharge[0] == pytest.approx(old["flow"][0], abs=1e-12)
             assert found.flow_high.depth[0] == pytest.approx(old["flow"][1], abs=1e-9)  # which was found to eight digits then
 
@@ -165,8 +169,13 @@ def test_verdicts_of_later_files_are_what_they_were(version, name):
             if key == "capacity" and version != "v9" and not outcome.site.carries[subject]:  # what nothing is led into held, with no water in it
                 assert (same.state, state) == ("unknown", "holds")
                 continue
+            if key == "intake":  # its limit is in proportion to what comes
+                assert same.state == state
+                continue
+            if name.startswith("ring") and key == "table":  # in a soil that nobody tested it holds for sure no more
+                state = "tight"
             assert same.state == state and same.limit == (limit if key != "reach" else 0.1524), (key, subject)
-            assert key in by_outline or same.value == close(value, exact), (key, subject)
+            assert key in by_outline or key in OF_GROUNDWATER or same.value == close(value, exact), (key, subject)
     assert {key for key, _ in now} == {SAME_AS.get(found[0], found[0]) for found in before["findings"]}
     if name == "busy-v6":
         assert outcome.job.assumed[-9:-1] == ("sections.s1.width", *(f"runs.r{i}.pipe" for i in range(1, 7)), "sections.s1.geotextile")

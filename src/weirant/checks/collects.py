@@ -16,7 +16,8 @@ from weirant.job.situations import places_of
 from weirant.job.water import HILLSIDE, PARALLEL, ROOF, ROOF_WATER, Source
 from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Fact, Named, WaterDepth
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.figure import Figure
+from weirant.outcome.finding import WAITS, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
@@ -59,20 +60,29 @@ def drain_level(outcome: Outcome, found: RunOutcome, part: Collecting, place: Fe
 def table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature) -> Finding | None:
     """The water table at the place, over the range of the soil."""
     water = next((w for w in found.water.parts if w.of is part), None) if found.water is not None else None
-    limit, soil = place.dry_depth, outcome.soil(part.soil)
-    if water is None or limit is None:
+    if water is None or place.dry_depth is None:
         return None
-    said = partial(Finding, kind=k.WATER_DEPTH, at_most=False, elements=(f"soils.{part.soil.id}", f"runs.{found.id}.distance"), station=part.station)
     if water.table_depth is None:
-        return said(State.UNKNOWN, source="cp", facts={"missing": water.missing})
-    figure = water.table_depth
+        return _said_of_table(found, part)(State.UNKNOWN, source="cp", facts={"missing": water.missing})
+    if water.waits:
+        return _said_of_table(found, part)(State.UNKNOWN, WAITS, source="cp")
+    return told_of_table(outcome, found, part, place, water.table_depth, source="boussinesq1904 bouwer1964")
+
+
+def _said_of_table(found: RunOutcome, part: Collecting) -> partial[Finding]:
+    return partial(Finding, kind=k.WATER_DEPTH, at_most=False, elements=(f"soils.{part.soil.id}", f"runs.{found.id}.distance"), station=part.station)
+
+
+def told_of_table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature, figure: Figure, *, source: str) -> Finding:
+    """What a water table at the place says, by whichever model it was found."""
+    limit, soil = place.dry_depth or 0.0, outcome.soil(part.soil)
     state = judge(figure.value, limit, at_most=False, band=figure.band)
-    if soil.conductivity_assumed and state == State.HOLDS and figure.band:
-        state = State.TIGHT
+    if soil.conductivity_assumed and state == State.HOLDS:
+        state = State.TIGHT  # nobody has tested the soil
     is_through = part.lie is not None and part.lie.distance <= NOUGHT and part.situation.source != PARALLEL
     facts: dict[str, Fact] = {"water": WaterDepth(figure.value), "through": is_through, "assumed": soil.conductivity_assumed, **_over_the_soil(figure.band)}
     fixes = lowered(found, min(limit * 1.1 - figure.value, over_hard_layer(found, part))) if state == State.FAILS else ()
-    return said(state, source=_SOURCES.get(part.situation.source, "dupuit1863"), facts=facts, value=figure.value, limit=limit, figure=figure, fixes=fixes)
+    return _said_of_table(found, part)(state, source=source, facts=facts, value=figure.value, limit=limit, figure=figure, fixes=fixes)
 
 
 def _over_the_soil(band: tuple[float, float] | None) -> dict[str, Fact]:
@@ -93,9 +103,6 @@ def over_hard_layer(found: RunOutcome, part: Collecting) -> float:
     """How far the water in the drain stands over the hard layer beside the place, m: deeper, no more of the wet soil drains to it."""
     depth, hard = water_below_ground(found, part.station), part.soil.hard_layer_depth
     return math.inf if depth is None or hard is None else hard - depth
-
-
-_SOURCES = {HILLSIDE: "neh624", PARALLEL: "hooghoudt1940 vandermolen1991"}
 
 
 def barrier(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature) -> Finding | None:

@@ -13,6 +13,7 @@ from weirant.design.pedotransfer import predicted, shares_of
 from weirant.design.soil import layer_conductivity
 from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
+from weirant.job import Job
 from weirant.job.beside import NOUGHT
 from weirant.job.section import FULL_WRAP, SOCK
 from weirant.job.site import FOUNDED, Feature
@@ -23,7 +24,7 @@ from weirant.methods.soil_tests import kozeny_carman
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.seepage.medium import Medium, stone
-from weirant.seepage.section import Cover, Cut, Opening, Section, Stratum
+from weirant.seepage.section import HARD, Cover, Cut, Opening, Section, Stratum
 
 Curve = tuple[float, float, float, float]
 FASTEST_STONE = 0.1  # m/s: in clean stone flow is no longer laminar, and more would not be believed (cp)
@@ -117,8 +118,16 @@ def section_at(outcome: Outcome, station: float | None = None, *, run: str = "",
     Raises InputError where the ground along the run or the water table is not known.
     """
     stand = stand_at(outcome, station, run)
+    found, water = stand.found, 0.0
+    if found.flow_high is not None and found.grade is not None:
+        water = found.flow_high.at_station(found.grade, stand.station)
+    return section_of(outcome.job, outcome.library, stand, water, drained=drained, ground=ground)
+
+
+def section_of(job: Job, library: Library, stand: Stand, water: float, *, drained: bool = True, ground: GroundSample | None = None) -> Section:
+    """The section where a run is stood at, with water m deep in its pipe. Raises InputError as ``section_at``."""
     found, part, at = stand.found, stand.part, stand.station
-    grade, library, given = found.grade, outcome.library, ground or GroundSample()
+    grade, given = found.grade, ground or GroundSample()
     if grade is None:
         raise InputError("", f"the ground along {found.run.name} is not known yet: type the rod readings first")
     cut_depth = grade.at(grade.cut, at)
@@ -129,20 +138,20 @@ def section_at(outcome: Outcome, station: float | None = None, *, run: str = "",
     soil, situation = part.soil, part.situation
     hard = given.hard_layer or soil.hard_layer_depth or cut_depth + DEEPEST
     deep = max(hard, cut_depth if drained else 0.0)
-    last = len(soil.layers) - 1
-    media = [medium_of(layer, library, given, soil.sideways, own_curve(soil) if i == last else None) for i, layer in enumerate(soil.layers)]
+    lowest = dataclasses.replace(soil.layers[-1], thickness=None)  # the sieve result is of it, and of what is alike above it
+    media = [medium_of(layer, library, given, soil.sideways, own_curve(soil) if dataclasses.replace(layer, thickness=None) == lowest else None) for layer in soil.layers]
     strata = _strata(media, soil.boundaries, hard, deep)
     source, wet = situation.source, soil.water_table_depth
     slope = (soil.water_table_slope or 0.0) if source == HILLSIDE else 0.0
     far = min(max(situation.reach, NEAREST), FARTHEST)
     edges = edges_at(found, part, at)
-    beyond = 0.0 if edges is None else edges[0] + min(edges[1] - edges[0], WIDEST_COVER)
+    beyond = 0.0 if edges is None else edges[0] + min(edges[1] - edges[0], WIDEST_COVER if edges[0] > NOUGHT else FARTHEST)
     lie = {
-        HILLSIDE: (far, max(beyond, NEAREST), wet, None), ONE_SIDE: (NEAREST, max(far, beyond), None, wet),
+        HILLSIDE: (far, max(beyond, NEAREST), wet, None), ONE_SIDE: (far, max(beyond, NEAREST), wet, None),  # the place lies behind the drain
         BOTH_SIDES: (far, max(far, beyond), wet, wet), PARALLEL: (situation.reach / 2, situation.reach / 2, None, None),
     }[source]  # fmt: skip
     tables = [None if t is None else min(t, deep - 0.05) for t in lie[2:]]
-    return Section(lie[0], lie[1], deep, slope, strata, _cut(outcome, found, at, cut_depth, media[0]) if drained else None, _covers(part, edges, lie[1], found.make(at).section.width),
+    return Section(lie[0], lie[1], deep, slope, strata, _cut(job, found, at, cut_depth, media[0], water) if drained else None, _covers(part, edges, lie[1], found.make(at).section.width),
                    tables[0], tables[1], runs_on=source == HILLSIDE and slope > 0)  # fmt: skip
 
 
@@ -153,38 +162,35 @@ def _strata(media: list[Medium], boundaries: list[float | None], hard: float, de
     strata = tuple(Stratum(medium, end - start) for medium, start, end in zip(media, begins, ends, strict=False))
     if deep <= hard + 1e-6:
         return strata
-    tight = dataclasses.replace(media[len(begins) - 1], name="hard layer", conductivity=min(m.conductivity for m in media) / 100)
+    tight = dataclasses.replace(media[len(begins) - 1], name=HARD, conductivity=min(m.conductivity for m in media) / 100)
     return (*strata, Stratum(tight, deep))
 
 
-def _cut(outcome: Outcome, found: RunOutcome, at: float, depth: float, top_soil: Medium) -> Cut:
+def _cut(job: Job, found: RunOutcome, at: float, depth: float, top_soil: Medium, water: float) -> Cut:
     make = found.make(at)
     pipe, section = make.pipe, make.section
     foot = depth - section.bedding - make.bore.height
     stone_top = depth - float(make.stone(np.array(depth)))
     collects = not found.run.is_solid_at(at)
-    water = 0.0
-    if found.flow_high is not None and found.grade is not None:
-        water = found.flow_high.at_station(found.grade, at)
     permittivity = make.geotextile.permittivity
     opening = Opening(
         pipe.outer_diameter, foot, pipe.wall, pipe.outer_diameter if pipe.openings == "all round" else pipe.outer_diameter / 4, pipe.wall + water,
-        pipe.open_area_per_length * (1 - outcome.job.limits.blocked) * found.run.run.pipes, permittivity if section.wrap == SOCK else None,
+        pipe.open_area_per_length * (1 - job.limits.blocked) * found.run.run.pipes, permittivity if section.wrap == SOCK else None,
     )  # fmt: skip
     return Cut(section.width, depth, stone_top, stone_of(make.aggregate), top_soil, opening if collects else None, section.side_slope,
                permittivity if section.wrap == FULL_WRAP else None)  # fmt: skip
 
 
 def edges_at(found: RunOutcome, part: Collecting, station: float) -> tuple[float, float] | None:
-    """Distances m of the near and the far edge of the place that a part keeps dry, square to the run at a station, or where it does not lie there
-    as it lies at all; None where it keeps none.
+    """Distances m of the near and the far edge of the place that a part keeps dry, square to the run at a station, or where it does not lie there,
+    or the line goes through it, as it lies at all; None where it keeps none.
     """
     lie = part.lie
     if lie is None:
         return None
     run = found.run.alignment
     here = lie.across(run.point(station), run.bearing(station))
-    return here if here is not None else (lie.distance, max(lie.farthest, lie.distance))
+    return here if here is not None and here[0] > NOUGHT else (lie.distance, max(lie.farthest, lie.distance))
 
 
 def _covers(part: Collecting, edges: tuple[float, float] | None, end: float, width: float) -> tuple[Cover, ...]:

@@ -32,7 +32,7 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     book = session.once("book", (job.survey, job.units), lambda: reduce_book(job.survey, System(job.units)))
     soils = {soil.id: session.once(f"soil {soil.id}", (soil, library), partial(soil_figures, soil, library)) for soil in job.soils}
     rules = rules or shipped_rules()
-    site = with_amounts(with_flows(job, site_of(job, book, library, session), soils, rules, session), session)
+    site = with_amounts(with_flows(job, site_of(job, book, library, session), soils, library, rules, session), session)
     outcome = Outcome(job, book, library, rules, soils, site)
     if any(found.grade is not None for found in site.runs):
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))

@@ -10,7 +10,7 @@ from weirant.ground.in_place import in_place
 from weirant.job import Job
 from weirant.library import Library
 from weirant.outcome.commands import Offer
-from weirant.outcome.finding import DRY_IN_TIME, Finding, Fix, State
+from weirant.outcome.finding import DRY_IN_TIME, WAITS, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 
 
@@ -35,9 +35,7 @@ def effect_of(fix: Fix | Offer, before: Outcome, session: Session | None = None)
     # what was added after the assessment, as the storm's finding is, is not known of the fix yet
     was = {f.about: f for f in before.findings if f.code != DRY_IN_TIME}
     now = {f.about: f for f in after.findings}
-    cured = tuple(
-        f for key, f in was.items() if f.state == State.FAILS and (key not in now or now[key].state != State.FAILS)
-    )
+    cured = tuple(f for key, f in was.items() if f.state == State.FAILS and (key not in now or (now[key].state != State.FAILS and now[key].case != WAITS)))
     settled = tuple(
         f for key, f in was.items() if f.state == State.UNKNOWN and key in now and now[key].state == State.HOLDS
     )
@@ -52,7 +50,7 @@ def effect_of(fix: Fix | Offer, before: Outcome, session: Session | None = None)
             after.takeoff.dug.value - before.takeoff.dug.value,
             after.takeoff.stone.value - before.takeoff.stone.value,
         )
-    later = tuple(f for f in before.findings if f.code == DRY_IN_TIME and f.state == State.FAILS)
+    later = tuple(f for f in before.findings if f.state == State.FAILS and (f.code == DRY_IN_TIME or (f.about in now and now[f.about].case == WAITS)))
     return Effect(after.job, cured, settled, spoiled, later, dig, stone)
 
 
@@ -63,4 +61,4 @@ def tried(fix: Fix | Offer, job: Job, library: Library) -> Job:
 
 def clears(finding: Finding, effect: Effect) -> bool:
     """Whether a finding no longer fails, or is no longer unknown, with what was offered for it; that of the storm only the trial shows."""
-    return finding.code == DRY_IN_TIME or any(f.about == finding.about for f in (*effect.cured, *effect.settled))
+    return finding.code == DRY_IN_TIME or any(f.about == finding.about for f in (*effect.cured, *effect.settled, *effect.to_be_seen))

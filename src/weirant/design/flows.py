@@ -6,6 +6,8 @@ import dataclasses
 from collections.abc import Mapping
 from functools import cached_property, partial
 
+import numpy as np
+
 from weirant.design.session import Session
 from weirant.design.sources import brought
 from weirant.design.water import collected, storm_release
@@ -18,6 +20,7 @@ from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.doubt import Doubt
 from weirant.job.network import INLET, RISES
+from weirant.library import Library
 from weirant.outcome.outcome import SoilFigures
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.water import Brought, CollectedWater, RunWater
@@ -26,14 +29,14 @@ from weirant.rules import Rules
 Waters = dict[str, RunWater]
 
 
-def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], rules: Rules, session: Session) -> Site:
+def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], library: Library, rules: Rules, session: Session) -> Site:
     """The site with the water of every run that has ground under it.
 
     The drain's level sets the inflow and the inflow sets the level: twice round is enough, the pipe being small beside the depth
     of the water table.
     """
     sources = session.once("sources", (job.sources, job.rainfall, job.features, rules), lambda: tuple(brought(job, source, rules) for source in job.sources))
-    flows = _Flows(job, site, soils, sources, session)
+    flows = _Flows(job, site, soils, sources, library, session)
     graded = [(f, f.grade) for f in site.runs if f.grade is not None]
     first = {f.id: flows.water(f, grade, [f.make(part.station).pipe.inner_diameter / 2 for part in f.collects], "rough") for f, grade in graded}
     rough, _ = flows.along(first, "rough")
@@ -51,6 +54,7 @@ class _Flows:
     site: Site
     soils: Mapping[str, SoilFigures]
     sources: tuple[Brought, ...]
+    library: Library
     session: Session
 
     @cached_property
@@ -65,15 +69,15 @@ class _Flows:
             return RunWater()
 
         def made() -> RunWater:
-            parts = tuple(self._collected(found, grade, part, depth) for part, depth in zip(found.collects, water_in_pipe, strict=True))
+            parts = tuple(self._collected(found, part, depth) for part, depth in zip(found.collects, water_in_pipe, strict=True))
             return RunWater(parts, storm_release(run.run, job.water), run.collecting_length)
 
-        on = (grade, run, *water_in_pipe, *(self.soils[part.soil.id] for part in found.collects), self.pipes[found.id], *found.collects, job.water)
+        on = (grade, run, *water_in_pipe, *(self.soils[part.soil.id] for part in found.collects), self.pipes[found.id], *found.collects, job.water, self.library,
+              *(figure for part in found.collects for figure in _line_hangs_on(found, grade, part.station)))  # fmt: skip
         return self.session.once(f"{turn} water {run.id}", on, made)
 
-    def _collected(self, found: RunOutcome, grade: GradeLine, part: Collecting, water_in_pipe: float) -> CollectedWater:
-        drain_depth = grade.at(grade.ground - grade.invert, part.station) - water_in_pipe
-        return collected(part, self.job.water, self.soils[part.soil.id], drain_depth, found.make(part.station).pipe.outer_diameter / 2)
+    def _collected(self, found: RunOutcome, part: Collecting, water_in_pipe: float) -> CollectedWater:
+        return collected(self.job, self.library, found, part, self.soils[part.soil.id].conductivity, water_in_pipe)
 
     def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], Accumulated]:
         """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what passes the nodes."""
@@ -114,6 +118,12 @@ class _Flows:
             return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, total.doubt(laid))
 
         return self.session.once(f"{turn} flow {laid.id}", (grade, laid, self.pipes[of.id], total.runs[laid.id], inflow, tail), made)
+
+
+def _line_hangs_on(found: RunOutcome, grade: GradeLine, station: float) -> tuple[float | str | bool, ...]:
+    """All of a trench that the water table beside it hangs on: more stone over the pipe leaves it as it is, unless it comes up to the ground."""
+    make, cut = found.make(station), grade.at(grade.cut, station)
+    return make.section.width, make.section.bedding, make.bore.height, make.pipe.openings, make.is_solid, bool(make.stone(np.array(cut)) >= cut)
 
 
 def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:

@@ -106,7 +106,8 @@ def _tables(lie: _Lie, band: Band) -> list[HandResult]:
     if source in (ONE_SIDE, BOTH_SIDES, HILLSIDE):
         far, near = lie.hard - lie.wet, max(lie.hard - drain, 0.0)
         if near < far:
-            outside = "made for level ground, on the side the water comes from" if source == HILLSIDE else "no new rain in it" if lie.rate > 0 else ""
+            level = "made for level ground, on the side the water comes from"
+            outside = level if source == HILLSIDE else "made for the side the water comes from" if source == ONE_SIDE else "no new rain in it" if lie.rate > 0 else ""
             answers = _asked(TABLE, "Level ground, towards the water", "dupuit-table", k.WATER_DEPTH, {"head_far": far, "head_drain": near, "distance": reach, "place": lie.place},
                              key="head_far", band=Band(far, far, far), outside=outside)  # fmt: skip
             found += [_below(a, lie.hard) for a in answers]

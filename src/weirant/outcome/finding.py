@@ -11,6 +11,7 @@ from weirant.outcome.facts import Facts
 from weirant.outcome.figure import Figure
 from weirant.units.display import Kind
 
+WAITS = "waits"  # case of one that the section simulator still has to tell
 DRY_IN_TIME = "dry-in-time"  # code of the one finding that is simulated, and so comes after the others
 
 

@@ -15,13 +15,14 @@ from weirant.outcome.figure import Figure
 @dataclass(frozen=True)
 class CollectedWater:
     """Groundwater that what collects in one situation takes in, m²/s (None where an input is missing, named in ``missing``), and the depth of the
-    water table at the place that it keeps dry.
+    water table at the place that it keeps dry; ``waits`` where these are no more than a guess, and the section simulator is to be asked.
     """
 
     of: Collecting
     inflow: Figure | None
     table_depth: Figure | None = None
     missing: Doubt | None = None
+    waits: bool = False
 
 
 @dataclass(frozen=True)

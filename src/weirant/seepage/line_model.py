@@ -67,7 +67,7 @@ def line_run(section: Section, rain: Rain, until: float, place: float, porosity:
     until s, place m across. Layers lie below one another as in the section; walls and what lies over the water table are not seen. Valid
     where the flow is mostly along the layers: distances well over the saturated thickness.
     """
-    width, x, catch = _line_cells(section.upslope, section.downslope, section.covers, section.cut is not None)
+    width, x, catch = line_cells(section.upslope, section.downslope, section.covers, section.cut is not None)
     low, high, boundary = _layers(section)
     cut = section.cut
     level = section.depth - (cut.pipe.depth - max(cut.pipe.water, cut.pipe.lowest_hole)) if cut is not None and cut.pipe is not None else -1.0
@@ -103,7 +103,7 @@ def _steps(times: tuple[float, ...], until: float, steps: int) -> tuple[Array, A
 
 
 @lru_cache(maxsize=64)
-def _line_cells(upslope: float, downslope: float, covers: tuple[Cover, ...], has_drain: bool) -> tuple[Array, Array, Array]:
+def line_cells(upslope: float, downslope: float, covers: tuple[Cover, ...], has_drain: bool) -> tuple[Array, Array, Array]:
     """Widths and centres of the cells, m, and the share of rain each takes; samples of one section differ in their soil and share
     their cells.
     """

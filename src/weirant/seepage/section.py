@@ -10,6 +10,8 @@ from dataclasses import dataclass, field
 from weirant.errors import InputError
 from weirant.seepage.medium import Medium
 
+HARD = "hard layer"  # name of what a trench is cut into below the layers that conduct
+
 
 @dataclass(frozen=True)
 class Stratum:

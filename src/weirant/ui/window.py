@@ -163,8 +163,8 @@ class Window(QMainWindow):
 
     def why(self, of: Finding | Figure) -> None:
         """Show why a number is what it is."""
-        job = self.document.outcome.job
-        dialog = why_finding(of, job, self) if isinstance(of, Finding) else why_figure(of, job, self)
+        outcome = self.document.outcome
+        dialog = why_finding(of, outcome, self) if isinstance(of, Finding) else why_figure(of, outcome.job, self)
         show_dialog(dialog)
 
     def listen(self) -> None:

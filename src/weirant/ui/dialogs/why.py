@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QDialog,
@@ -15,11 +17,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from weirant.design.hand_methods import TABLE, HandResult, hand_methods
 from weirant.design.leaning import leanings
+from weirant.errors import InputError
 from weirant.job import Job
 from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
+from weirant.outcome.outcome import Outcome
 from weirant.sources import citation
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
@@ -31,7 +36,7 @@ class WhyDialog(QDialog):
     """The datasheet of one result."""
 
     def __init__(
-        self, title: str, figure: Figure | None, finding: Finding | None, job: Job, parent: QWidget | None = None
+        self, title: str, figure: Figure | None, finding: Finding | None, job: Job, parent: QWidget | None = None, beside: Sequence[HandResult] = ()
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Why: {title}")
@@ -51,6 +56,12 @@ class WhyDialog(QDialog):
             self._add("Limit from: " + citation(finding.source), quiet=True)
         if figure is not None:
             self._add_figure(figure)
+        if beside:
+            self._add("By hand, to compare", strong=True)
+        for result in beside:
+            self._add_figure(result.figure)
+            if result.outside:
+                self._add(f"Outside its range here: {result.outside}.")
         self._page.addStretch(1)
         inside = QFrame()
         inside.setObjectName("sheet")
@@ -122,9 +133,19 @@ def _quiet(text: str) -> QLabel:
     return label
 
 
-def why_finding(finding: Finding, job: Job, parent: QWidget) -> WhyDialog:
-    """The dialog for a finding of a job."""
-    return WhyDialog(as_told(finding, job).title, finding.figure, finding, job, parent)
+def why_finding(finding: Finding, outcome: Outcome, parent: QWidget) -> WhyDialog:
+    """The dialog for a finding of a job; beside a water table stand the formulae that are made for it."""
+    return WhyDialog(as_told(finding, outcome.job).title, finding.figure, finding, outcome.job, parent, _by_hand(finding, outcome))
+
+
+def _by_hand(finding: Finding, outcome: Outcome) -> tuple[HandResult, ...]:
+    if finding.code != "table" or finding.figure is None:
+        return ()
+    try:
+        found = tuple(result for result in hand_methods(outcome, run=finding.subject) if result.question == TABLE)
+    except InputError:
+        return ()
+    return tuple(sorted(found, key=lambda result: bool(result.outside)))
 
 
 def why_figure(figure: Figure, job: Job, parent: QWidget) -> WhyDialog:

@@ -56,8 +56,10 @@ class StormWatch(QObject):
     def _find(self, outcome: Outcome, known: dict[object, tuple[float, bool]]) -> tuple[Finding, ...] | None:
         """Beside the interface; it wants the simulator, which loads slowly."""
         from weirant.design.storm_verdict import storm_findings
+        from weirant.design.table_verdict import table_findings
 
-        return storm_findings(outcome, lambda _: self._asked is outcome, known)
+        storm = storm_findings(outcome, lambda _: self._asked is outcome, known)
+        return None if storm is None else (*table_findings(outcome), *storm)
 
     def _found(self, outcome: Outcome, findings: tuple[Finding, ...] | None) -> None:
         if findings:

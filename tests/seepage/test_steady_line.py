@@ -1,0 +1,127 @@
+"""The steady line across a drain against ellipses and hillslopes of the handbooks, general solvers, its own course through time, and the section simulator."""
+
+from __future__ import annotations
+
+import dataclasses
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.integrate import quad, solve_bvp, solve_ivp
+
+from weirant.methods.groundwater import hooghoudt_mid_head
+from weirant.seepage.line_model import line_run
+from weirant.seepage.medium import Medium, stone
+from weirant.seepage.rain import steady_rain
+from weirant.seepage.section import Cut, Opening, Section, Stratum
+from weirant.seepage.steady_line import steady_line, transmissivity
+
+sys.path.append(str(Path(__file__).parents[2] / "tools"))
+import line_sweep
+
+K, N = 1e-5, 3e-8
+COARSE = Medium("coarse", K, 0.05, 0.4, 400.0, 3.0, entry=0.0)  # next to no fringe, as the handbooks' formulae take it
+LOAM = Medium("loam", 3e-6, 0.078, 0.43, 3.6, 1.56, entry=-0.02)
+
+
+def section(depth=2.0, up=20.0, down=20.0, medium=COARSE, cut=0.0, slope=0.0, **more):
+    drain = Cut(0.2, cut, 0.5, stone("stone", 0.05, 0.4), medium, Opening(0.1, cut, 0.0, 0.1, 0.0, 0.001)) if cut else None
+    return Section(up, down, depth, slope, (Stratum(medium, depth),), drain, **more)
+
+
+def test_between_drains_on_the_hard_layer_the_table_is_the_ellipse():
+    """h² = h₀² + N L²/(4 K) midway (Colding 1872, Hooghoudt 1940 with d = 0; ILRI Publication 16 §8.2, recalled)."""
+    found = steady_line(section(cut=2.0), 2 * N)
+    x = np.linspace(2.0, 20.0, 9)
+    assert 2.0 - found.depth(x)[0] == pytest.approx(np.sqrt(2 * N / K * (20.0**2 - (20.0 - x) ** 2)), abs=0.02)
+    assert found.flow[0] == pytest.approx(2 * N * 40.0, rel=1e-9)
+
+
+def test_between_drains_over_a_deep_hard_layer_the_head_is_hooghoudts():
+    """Hooghoudt with the exact equivalent depth (van der Molen and Wesseling 1991), midway, within 15 %: a trench also takes
+    water through its sides, where the formula has a pipe as round as its bottom is wide.
+    """
+    found = steady_line(section(depth=5.0, cut=1.5, up=15.0, down=15.0), 2 * N)
+    head = float(1.5 - found.depth(15.0)[0])
+    assert head == pytest.approx(hooghoudt_mid_head(K, 3.5, 0.2 / np.pi, 30.0, 2 * N), rel=0.15)
+
+
+def test_between_two_waters_the_table_is_dupuits_parabola():
+    found = steady_line(section(upper_table=0.4, lower_table=1.4), 0.0)
+    x = np.array([-10.0, 0.0, 10.0])
+    assert (2.0 - found.depth(x)[0]) ** 2 == pytest.approx(np.interp(x, [-20.0, 20.0], [1.6**2, 0.6**2]), abs=0.02)
+
+
+@pytest.mark.parametrize("slope", [0.03, 0.1])
+def test_on_a_hillside_under_recharge_the_table_is_that_of_the_hillslope_equation(slope):
+    """K h (i − dh/dx) = N x from a divide (Boussinesq; Henderson and Wooding 1964), by SciPy's solver backwards from the foot."""
+    length, rate = 30.0, 3e-8
+    found = steady_line(section(up=length / 2, down=length / 2, slope=slope, lower_table=1.8), rate)
+    line = solve_ivp(lambda x, h: slope - rate * x / (K * h), (length, 1.0), [0.2], rtol=1e-9, atol=1e-11, dense_output=True)
+    x = np.linspace(3.0, length - 6.0, 9)  # cells are wide at the foot, where the table bends down to the water
+    assert 2.0 - found.depth(x - length / 2)[0] == pytest.approx(line.sol(x)[0], abs=0.03)
+
+
+def test_layers_fringe_and_slope_at_once_against_a_boundary_value_solver():
+    """SciPy's collocation on q' = N with q = T(h)(i − dh/dx), in two soils with their fringe; another way to the same line."""
+    sand = Medium("sand", 2e-5, 0.05, 0.4, 12.0, 2.2, entry=-0.02)
+    two = Section(15.0, 15.0, 1.5, 0.08, (Stratum(sand, 0.7), Stratum(LOAM, 0.8)), upper_table=0.6, runs_on=True)
+    heights, table = np.linspace(0.0, 1.5, 49), transmissivity(two)
+
+    def right(_, y):
+        return np.vstack((0.08 - y[1] / np.interp(y[0], heights, table), np.full(len(y[0]), N)))
+
+    x = np.linspace(-15.0, 15.0, 400)
+    theirs = solve_bvp(right, lambda a, b: np.array([a[0] - 0.9, b[1] - 0.08 * np.interp(b[0], heights, table)]), x, np.vstack((np.linspace(0.9, 0.9, 400), np.full(400, 1e-7))), tol=1e-6, max_nodes=50_000)
+    found = steady_line(two, N)
+    assert theirs.success and 1.5 - found.depth(x[20:-20])[0] == pytest.approx(theirs.sol(x[20:-20])[0], abs=0.012)
+
+
+def test_transmissivity_is_that_of_the_soil_under_and_over_the_table():
+    """By quadrature of the conductivity at rest over the table (Bouwer 1964)."""
+    two = Section(5.0, 5.0, 1.2, 0.0, (Stratum(dataclasses.replace(LOAM, sideways=3.0), 0.5), Stratum(COARSE, 0.7)))
+    for at in (0.0, 0.35, 0.8, 1.2):
+        def conducts(z, at=at):
+            medium = COARSE if z < 0.7 else two.strata[0].medium
+            return medium.conductivity * medium.sideways * (1.0 if z <= at else float(medium.permeability(at - z)))
+        whole = sum(quad(conducts, a, b, limit=200, points=[at] if a < at < b else None)[0] for a, b in ((0.0, 0.7), (0.7, 1.2)))
+        assert np.interp(at, np.linspace(0.0, 1.2, 49), transmissivity(two)) == pytest.approx(whole, rel=0.01)
+
+
+def test_where_the_water_comes_to_rest_in_time_is_the_steady_line():
+    """The course of the compiled kernel, which knows no fringe, after a long while."""
+    found = section(cut=1.6, up=12.0, down=8.0, slope=0.05, upper_table=0.6, runs_on=True)
+    course = line_run(found, steady_rain(N), 30 * 86400.0, 5.0)
+    steady = steady_line(found, N)
+    assert float(steady.depth(5.0)[0]) == pytest.approx(course.depth[-1], abs=0.02) and steady.flow[0] == pytest.approx(course.flow[-1], rel=0.05)
+
+
+def test_against_the_section_simulator_over_the_sweeps_sections():
+    """One in eight of those as they are dug, and sixty drawn by chance: those that are trusted within 3 cm or 5 % of the depth and 15 % of the inflow."""
+    usual, chance = ([m for case in cases if (m := line_sweep.compared(case)) is not None and m.is_trusted] for cases in (line_sweep.even()[::8], line_sweep.odd(60)))
+    assert len(usual) > 40 and len(chance) > 25 and all(m.is_right for m in usual)
+    outside = [m for m in chance if not m.is_right]  # one in fifty of what is trusted, as the table of docs/line_model.md says
+    assert len(outside) <= 1 and all(abs(m.depth) < 0.1 for m in outside)
+
+
+TABLES = st.fixed_dictionaries({"cut": st.floats(0.5, 1.9), "wet": st.floats(0.05, 0.45), "slope": st.sampled_from([0.0, 0.05, 0.14]), "rate": st.floats(1e-9, 8e-8),
+                                "k": st.floats(-6.5, -4.0), "place": st.floats(0.5, 7.0)})  # fmt: skip
+
+
+@settings(max_examples=120, deadline=None)
+@given(TABLES)
+def test_what_must_not_turn_round_does_not(case):
+    """Deeper is never wetter, more recharge never drier; the water that comes in goes out."""
+    soil = dataclasses.replace(LOAM, conductivity=10 ** case["k"])
+
+    def at(cut, rate):
+        found = section(medium=soil, cut=cut, up=12.0, down=8.0, slope=case["slope"], upper_table=case["wet"], runs_on=case["slope"] > 0)
+        return steady_line(found, rate, (0.3, 1.0, 3.0))
+
+    here, deeper, wetter = at(case["cut"], case["rate"]), at(min(case["cut"] + 0.1, 2.0), case["rate"]), at(case["cut"], 1.5 * case["rate"])
+    depths = [line.depth(case["place"]) for line in (here, deeper, wetter)]
+    assert (depths[1] >= depths[0] - 0.02).all() and (depths[2] <= depths[0] + 1e-6).all()
+    assert all(np.isfinite(line.flow).all() and (line.flow >= 0).all() for line in (here, deeper, wetter))
