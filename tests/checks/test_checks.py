@@ -50,6 +50,8 @@ def of_slab_drain(outcome):
         ("cover", {"runs.r1.invert": 96.7 * FT}, F, "least cover"),
         ("cap", {"sections.s1.stone_cover": 0.7}, F, "out of the trench"),
         ("drain-level", {"features.t10.dry_depth": 40 * IN}, F, "no drier than that"),
+        ("drain-level", {"soils.g1.water_table_depth": 0.9, "soils.g1.hard_layer_depth": 2.0}, H, "by itself when it is wet"),
+        ("drain-level", {"soils.g1.water_table_depth": 0.9, "soils.g1.hard_layer_depth": 2.0, "features.t10.dry_depth": 1.0}, F, "by itself when it is wet"),
         ("table", {"features.t10.dry_depth": 30.2 * IN}, F, "Water is expected"),
         ("barrier", {"soils.g1.hard_layer_depth": 60 * IN}, T, "passes under the drain"),
         ("reach", {"runs.r1.length": 150 * FT}, F, "misses 14.0 ft"),

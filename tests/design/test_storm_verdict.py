@@ -7,6 +7,7 @@ import dataclasses
 import pytest
 
 from weirant.design import storm_verdict
+from weirant.design.across import hard_layer_ends, stand_at
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import clears, effect_of
@@ -54,6 +55,19 @@ def test_the_finding_is_the_simulations_and_its_band_the_soils(outcome):
     assert "over the range of the soil 83 min to 21 h" in said(found) and "2.00 in in 6 h" in said(found)
     low = dataclasses.replace(outcome, soils={"g1": dataclasses.replace(outcome.soils["g1"], conductivity=Band(*[outcome.soils["g1"].conductivity.best] * 3))})
     assert "over the range" not in said(the_finding(low))
+
+
+@pytest.mark.parametrize(("depth", "states", "says"), [(0.4572, ("unknown", "unknown"), "Not known until you have the depth of the hard layer"),
+                                                       (0.78, ("fails", "fails"), "either way")])  # fmt: skip
+def test_without_the_depth_of_the_hard_layer_both_ends_are_told_and_nothing_holds(outcome, depth, states, says):
+    """Neither better than the worse end allows; both ends are what they would be with that depth."""
+    open_ = changed(soils__g1__hard_layer_depth=None, features__t10__dry_depth=depth)
+    now, storm = next(f for f in open_.findings if f.code == "table"), the_finding(open_)
+    assert (now.state, storm.state) == states and says in said(now, open_.job) and ("either way" in said(storm, open_.job)) == (states[1] == "fails")
+    ends = hard_layer_ends(stand_at(open_, None, "r1"))
+    tables = [next(f for f in changed(soils__g1__hard_layer_depth=end, features__t10__dry_depth=depth).findings if f.code == "table").value for end in ends]
+    assert [now.facts[name].depth for name in ("under", "deep")] == pytest.approx(tables, abs=3e-3)  # the pipe carries next to nothing yet
+    assert storm.facts["under"].seconds >= 0 and "hard layer right under the trench" in said(storm, open_.job)
 
 
 @pytest.mark.parametrize(("values", "state", "says"), [

@@ -74,8 +74,8 @@ def test_layers_fringe_and_slope_at_once_against_a_boundary_value_solver():
     def right(_, y):
         return np.vstack((0.08 - y[1] / np.interp(y[0], heights, table), np.full(len(y[0]), N)))
 
-    x = np.linspace(-15.0, 15.0, 400)
-    theirs = solve_bvp(right, lambda a, b: np.array([a[0] - 0.9, b[1] - 0.08 * np.interp(b[0], heights, table)]), x, np.vstack((np.linspace(0.9, 0.9, 400), np.full(400, 1e-7))), tol=1e-6, max_nodes=50_000)
+    x, first = np.linspace(-15.0, 15.0, 400), np.vstack((np.full(400, 0.9), np.full(400, 1e-7)))
+    theirs = solve_bvp(right, lambda a, b: np.array([a[0] - 0.9, b[1] - 0.08 * np.interp(b[0], heights, table)]), x, first, tol=1e-6, max_nodes=50_000)
     found = steady_line(two, N)
     assert theirs.success and 1.5 - found.depth(x[20:-20])[0] == pytest.approx(theirs.sol(x[20:-20])[0], abs=0.012)
 

@@ -66,6 +66,17 @@ def test_rain_on_open_stone_is_told_apart_and_starts_the_drain_at_once(course):
     assert opened.starts_at is not None and opened.starts_at < course.starts_at
 
 
+def test_no_more_runs_on_to_open_stone_than_rains_and_the_steady_state_is_one():
+    """In clay under a trench open to the ground: what runs on in a step comes from that step, not from a longer one before."""
+    clay = Medium("clay", 5e-8, 0.068, 0.38, 0.8, 1.2, entry=-0.02)
+    laid = lay_out(dataclasses.replace(SECTION, slope=0.05, strata=(Stratum(clay, 1.5),), cut=dataclasses.replace(CUT, stone_top=0.0, fill=clay)), COARSE)
+    rains = float(laid.rain_width.sum()) * 4e-6
+    storm = simulate(laid, Rain((0.0, 21600.0, 22320.0, 43200.0), (2e-6, 4e-6, 1e-6, 0.0)), DAY, start_table=0.3)
+    assert 0.3 * rains < max(step.on_stone for step in storm.steps) <= rains and storm.balance_error < 1e-6
+    ends = [settle(laid, at_rest(laid, start), 1e-6) for start in (0.02, 1.2)]
+    assert ends[0].pipe == pytest.approx(ends[1].pipe, rel=1e-6) and ends[0].pipe > 0.3 * 1e-6 * 12
+
+
 def test_a_long_steady_time_leaves_no_flood_behind():
     """Rain faster than the soil, with an open trench below: what runs over the ground counts for its own step only."""
     laid = lay_out(dataclasses.replace(SECTION, slope=0.05, cut=dataclasses.replace(CUT, stone_top=0.0)), COARSE)

@@ -47,10 +47,13 @@ def water_below_ground(found: RunOutcome, station: float) -> float | None:
 
 
 def drain_level(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature) -> Finding | None:
-    """The drain itself lies deep enough: groundwater ends up no lower than the drain."""
-    depth, limit = water_below_ground(found, part.station), place.dry_depth
+    """The drain itself lies deep enough: groundwater ends up no lower than the drain, or than it stands by itself."""
+    depth, limit, by_itself = water_below_ground(found, part.station), place.dry_depth, part.soil.water_table_depth
     if depth is None or limit is None:
         return None
+    if by_itself is not None and by_itself > depth:
+        return Finding(judge(by_itself, limit, at_most=False), "by-itself", source="cp", facts={"water": WaterDepth(depth)}, value=by_itself, limit=limit, kind=k.WATER_DEPTH,
+                       at_most=False, station=part.station, elements=(f"runs.{found.id}.invert", f"soils.{part.soil.id}.water_table_depth"))  # fmt: skip
     state = judge(depth, limit, at_most=False)
     fixes = lowered(found, limit * 1.1 - depth) if state == State.FAILS else ()
     return Finding(state, source="cp", facts={"water": WaterDepth(depth)}, value=depth, limit=limit, kind=k.WATER_DEPTH, at_most=False, station=part.station,
@@ -63,7 +66,13 @@ def table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature)
     if water is None or place.dry_depth is None:
         return None
     if water.table_depth is None:
-        return _said_of_table(found, part)(State.UNKNOWN, source="cp", facts={"missing": water.missing})
+        facts: dict[str, Fact] = {"missing": water.missing}
+        if water.ends:
+            facts |= {"under": WaterDepth(water.ends[0].value), "deep": WaterDepth(water.ends[1].value)}
+            best = max(end.value for end in water.ends)
+            if judge(best, place.dry_depth, at_most=False) == State.FAILS:  # wherever the hard layer lies
+                return _said_of_table(found, part)(State.FAILS, "either-way", source="boussinesq1904 bouwer1964", facts=facts, value=best, limit=place.dry_depth)
+        return _said_of_table(found, part)(State.UNKNOWN, source="cp", facts=facts)
     if water.waits:
         return _said_of_table(found, part)(State.UNKNOWN, WAITS, source="cp")
     return told_of_table(outcome, found, part, place, water.table_depth, source="boussinesq1904 bouwer1964")

@@ -112,6 +112,16 @@ def stand_at(outcome: Outcome, station: float | None, run: str = "") -> Stand:
     return Stand(found, part, part.station if station is None else min(max(station, 0.0), found.run.length))
 
 
+def hard_layer_ends(stand: Stand) -> tuple[float, float]:
+    """Depths m that a hard layer of unknown depth may have for all that is known: right under the trench, and far under it. Raises InputError where the
+    ground is not known.
+    """
+    if stand.found.grade is None:
+        raise InputError("", f"the ground along {stand.found.run.name} is not known yet: type the rod readings first")
+    cut = max(stand.found.grade.at(stand.found.grade.cut, stand.station), stand.part.soil.water_table_depth or 0.0)
+    return cut, cut + DEEPEST
+
+
 def section_at(outcome: Outcome, station: float | None = None, *, run: str = "", drained: bool = True, ground: GroundSample | None = None) -> Section:
     """The section at a station of a run (where it keeps its place dry, where None); without its drain where not ``drained``.
 

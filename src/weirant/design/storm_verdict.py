@@ -8,10 +8,11 @@ from collections.abc import Callable
 
 from weirant.checks.collects import lowered, over_hard_layer
 from weirant.checks.judge import judge
-from weirant.design.across import GroundSample, Stand, section_at
+from weirant.design.across import GroundSample, Stand, hard_layer_ends, section_at
 from weirant.design.simulation import HOURS, Simulation, Wish, simulated
 from weirant.design.storms import DESIGN, rain_of, storm_named
 from weirant.errors import WeirantError
+from weirant.job.doubt import Doubt
 from weirant.job.site import Feature
 from weirant.outcome.facts import Amount, Fact, Lasting
 from weirant.outcome.finding import DRY_IN_TIME, Finding, State
@@ -46,9 +47,11 @@ def _of_part(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) 
     band, place = outcome.soil(stand.part.soil).conductivity, stand.place
     found = _found(stand)
     try:
+        if stand.part.soil.hard_layer_depth is None:
+            return _either_way(outcome, stand, found, told, known)
         answers = []
         for factor in dict.fromkeys((1.0, band.low / band.best, band.high / band.best)):
-            answer = _dry_after(outcome, stand, factor, told, known)
+            answer = _dry_after(outcome, stand, GroundSample(factor), told, known)
             if answer is None:
                 return None
             answers.append(answer)
@@ -61,6 +64,20 @@ def _of_part(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) 
     fixes = lowered(stand.found, min(LOWER, over_hard_layer(stand.found, stand.part))) if state == State.FAILS else ()
     said = dataclasses.replace(found, state=state, facts=_facts(outcome, place, best, ends), fixes=fixes)
     return dataclasses.replace(said, case="by-its-end" if best <= 0 else "", value=best) if math.isfinite(best) else dataclasses.replace(said, case="wetter")
+
+
+def _either_way(outcome: Outcome, stand: Stand, found: Finding, told: Told | None, known: Answers) -> Finding | None:
+    """What is said where nobody knows how deep the hard layer lies: it fails where it does with it right under the trench and with it deep."""
+    answers = []
+    for depth in hard_layer_ends(stand):
+        answer = _dry_after(outcome, stand, GroundSample(hard_layer=depth), told, known)
+        if answer is None:
+            return None
+        answers.append(math.inf if answer[1] else answer[0])
+    best, watched = min(answers), _hours(outcome, stand.place) * 3600
+    facts: dict[str, Fact] = {"missing": Doubt("hard-layer", stand.part.soil.id), "under": Lasting(answers[0], watched), "deep": Lasting(answers[1], watched)}
+    state = State.FAILS if best > stand.place.dry_within else State.UNKNOWN
+    return dataclasses.replace(found, state=state, case="hard-layer", facts=facts, value=best if state == State.FAILS and math.isfinite(best) else None)
 
 
 def _found(stand: Stand) -> Finding:
@@ -86,10 +103,10 @@ def _hours(outcome: Outcome, place: Feature) -> float:
     return max(HOURS, math.ceil((outcome.job.water.storm_duration + 1.5 * place.dry_within) / 3600))
 
 
-def _dry_after(outcome: Outcome, stand: Stand, factor: float, told: Told | None, known: Answers) -> tuple[float, bool] | None:
+def _dry_after(outcome: Outcome, stand: Stand, ground: GroundSample, told: Told | None, known: Answers) -> tuple[float, bool] | None:
     """Time from the end of the rain until the place is dry, s, infinite where not within the time; whether it was wet before."""
     place = stand.place
-    wish = Wish(storm_named(outcome.job, DESIGN), stand.station, _hours(outcome, place), ground=GroundSample(factor), run=stand.found.id)
+    wish = Wish(storm_named(outcome.job, DESIGN), stand.station, _hours(outcome, place), ground=ground, run=stand.found.id)
     section = section_at(outcome, stand.station, run=stand.found.id, ground=wish.ground)
     asked = (section, rain_of(outcome.job, wish.storm), wish.hours, place.dry_depth, stand.place_across(section))
     if asked not in known:

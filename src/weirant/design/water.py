@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import dataclasses
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.design.across import Stand, section_of
+from weirant.design.across import GroundSample, Stand, hard_layer_ends, section_of
 from weirant.design.figures import figure
 from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
@@ -44,20 +47,30 @@ def collected(job: Job, library: Library, found: RunOutcome, part: Collecting, b
     """Groundwater to what collects in one situation, with water m deep in its pipe, over a band of conductivity; and the table at the place that it
     keeps dry.
     """
-    missing = missing_input(part.soil, part.situation.source)
-    if missing:
-        return CollectedWater(part, None, None, missing)
-    stand = Stand(found, part, part.station)
+    missing, stand = missing_input(part.soil, part.situation.source), Stand(found, part, part.station)
     try:
+        if missing:
+            return CollectedWater(part, None, None, missing, ends=_ends(job, library, stand, band, water))
         line = line_at(job, library, stand, band, water)
     except InputError as fault:
-        return CollectedWater(part, None, None, Doubt("figures", detail=str(fault)))
+        return CollectedWater(part, None, None, missing or Doubt("figures", detail=str(fault)))
     return CollectedWater(part, _inflow(part, line), _table(stand, line) if part.lie is not None else None, waits=not line.is_sound.all())
 
 
-def line_at(job: Job, library: Library, stand: Stand, band: Band, water: float) -> SteadyLine:
+def _ends(job: Job, library: Library, stand: Stand, band: Band, water: float) -> tuple[Figure, ...]:
+    """The table at the place with the hard layer right under the trench, and deep, where nothing but its depth is wanted; none where the line is not
+    trusted.
+    """
+    part = stand.part
+    if part.lie is None or part.soil.hard_layer_depth is not None or missing_input(dataclasses.replace(part.soil, hard_layer_depth=math.inf), part.situation.source):
+        return ()
+    lines = [line_at(job, library, stand, band, water, GroundSample(hard_layer=depth)) for depth in hard_layer_ends(stand)]
+    return tuple(_table(stand, line) for line in lines) if all(line.is_sound.all() for line in lines) else ()
+
+
+def line_at(job: Job, library: Library, stand: Stand, band: Band, water: float, ground: GroundSample | None = None) -> SteadyLine:
     """The steady water table in the wet season where a run is stood at, for the best, low and high conductivity. Raises InputError where there is no trench."""
-    return steady_line(section_of(job, library, stand, water), job.water.drainage_rate, (1.0, band.low / band.best, band.high / band.best))
+    return steady_line(section_of(job, library, stand, water, ground=ground), job.water.drainage_rate, (1.0, band.low / band.best, band.high / band.best))
 
 
 def _inflow(part: Collecting, line: SteadyLine) -> Figure:

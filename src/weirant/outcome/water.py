@@ -15,7 +15,8 @@ from weirant.outcome.figure import Figure
 @dataclass(frozen=True)
 class CollectedWater:
     """Groundwater that what collects in one situation takes in, m²/s (None where an input is missing, named in ``missing``), and the depth of the
-    water table at the place that it keeps dry; ``waits`` where these are no more than a guess, and the section simulator is to be asked.
+    water table at the place that it keeps dry; ``waits`` where these are no more than a guess, and the section simulator is to be asked;
+    ``ends`` the table with the hard layer right under the trench, and deep, where only its depth is missing.
     """
 
     of: Collecting
@@ -23,6 +24,7 @@ class CollectedWater:
     table_depth: Figure | None = None
     missing: Doubt | None = None
     waits: bool = False
+    ends: tuple[Figure, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -20,6 +20,7 @@ GROWTH, EASY, HARD, MOST, SHRINK, SLOWER = 1.6, 5, 9, 14, 1 / 3, 0.75
 TOLERANCE = 2e-6  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
 CLOSE = 1e-9  # the same for a step that lands on a break or the end, where nothing is carried on
 SHORTEST = 1e-4  # s
+RUN_ON, SAME = 4, 0.005  # times that a step is taken until what runs on to open stone is the same, to a share of it
 TRIES, TRIES_PER_STEP = 2000, 4  # steps tried before it is given up, and as many more for each hour and each change of the rain
 PATIENT = 20  # turns allowed to a step towards the steady state, which is long and worth them
 LIGHT, LEAP = 4, 1000.0  # turns up to which the next of these steps may be so many times as long
@@ -30,7 +31,7 @@ NOTHING = 5e-12  # m²/s: what a section without inflow may still lose in such a
 @dataclass
 class FlowState:
     """Pressure heads (n,) m and water in the cells (n,) m², water standing on the surface (columns,) m, and what ran over the
-    ground towards the trench in the last step, m². One per simulation, changed in place.
+    ground to open stone in the last step, m²/s. One per simulation, changed in place.
     """
 
     head: Array
@@ -112,30 +113,38 @@ class Flow:
         self.top, self.pipe = np.zeros(mesh.columns), np.zeros(len(mesh.sink_cell))
         self.ends, self.runs = np.zeros(len(mesh.head_cell)), np.zeros(len(mesh.run_cell))
         self._above = (laid.x < 0) & (mesh.top > 0) & ~laid.on_stone
-        self._stone = laid.rain_width * laid.on_stone
+        stone = laid.rain_width * laid.on_stone
+        self._runs_on = self.means.run_on and float(stone.sum()) > 0
+        self._on_stone = stone / stone.sum() if self._runs_on else np.zeros_like(stone)
 
     def try_step(self, dt: float, rate: float, tolerance: float = TOLERANCE, most: int = MOST) -> TimeStep | None:
         """One step of a length, s, under a rain rate, m/s; None where Newton did not close and nothing has changed."""
         state, mesh, laid = self.state, self.laid.mesh, self.laid
         self.tries += 1
-        head, stored = state.head.copy(), state.stored.copy()
-        supply = laid.rain_width * (rate + state.pond / dt)
-        if state.overland > 0:
-            supply = supply + self._stone / self._stone.sum() * state.overland / dt
-        turns, _, held = newton_step(mesh, head, stored, dt, supply, state.pond, tolerance, most, self.top, self.pipe, self.ends, self.runs)
-        if turns < 0 or not np.all(np.isfinite(head)):
-            self.refused += 1
-            return None
+        falls, head, turns = laid.rain_width * (rate + state.pond / dt), state.head.copy(), 0
+        comes = state.overland  # what runs on to the stone in this step: as much as in the last, until it is as much as it is
+        for _ in range(RUN_ON):
+            stored = state.stored.copy()
+            supply = falls + comes * self._on_stone
+            more, _, held = newton_step(mesh, head, stored, dt, supply, state.pond, tolerance, most, self.top, self.pipe, self.ends, self.runs)
+            turns += abs(more)
+            if more < 0 or not np.all(np.isfinite(head)):
+                self.refused += 1
+                return None
+            left = np.maximum(supply - self.top, 0.0) * dt  # m² per column that did not go in, with what came out
+            keep = np.minimum(left, self.means.pond * laid.rain_width * ~laid.on_stone)
+            over = left - keep
+            runs_on = float(over[self._above].sum()) / dt if self._runs_on else 0.0
+            if abs(runs_on - comes) <= SAME * max(runs_on, comes):
+                break
+            comes = runs_on
         self.turns += turns
-        left = np.maximum(supply - self.top, 0.0) * dt  # m² per column that did not go in, with what came out
-        keep = np.minimum(left, self.means.pond * laid.rain_width * ~laid.on_stone)
-        over = left - keep
-        towards = float(over[self._above].sum()) if self.means.run_on and self._stone.sum() > 0 else 0.0
-        state.head, state.stored, state.overland = head, stored, towards
+        came = float((supply - falls).sum())
+        state.head, state.stored, state.overland = head, stored, runs_on
         state.pond = np.divide(keep, laid.rain_width, out=np.zeros_like(keep), where=laid.rain_width > 0)
         self.time += dt
         return TimeStep(self.time, dt, float(laid.rain_width.sum()) * rate, float(np.maximum(self.top, 0).sum()), float(np.maximum(self.top, 0)[laid.on_stone].sum()),
-                    float(-np.minimum(self.top, 0).sum()), (float(over.sum()) - towards) / dt, float(self.pipe.sum()), float(np.maximum(self.ends, 0).sum()),
+                    float(-np.minimum(self.top, 0).sum()), float(over.sum()) / dt - came, float(self.pipe.sum()), float(np.maximum(self.ends, 0).sum()),
                     float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), held, turns)  # fmt: skip
 
     def through(self, rain: Rain, until: float) -> Iterator[TimeStep]:
