@@ -68,7 +68,7 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
     bases = {found.id: basis(found) for found in site.runs}
 
     def kept(on: str, found: RunOutcome, make: Callable[[], ByFamily]) -> ByFamily:
-        rest = (whole, found.run.run.status, found.stretches, found.soils) if on == OF_ITS_MAKE else (bases[found.id],)
+        rest = (whole, found.run.run.status, *found.stretches, *found.soils) if on == OF_ITS_MAKE else (bases[found.id],)
         return session.once(f"findings of {on} {found.id}", rest, make)
 
     return kept

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import cached_property, partial
 
 import numpy as np
 
 from weirant.design.session import Session
 from weirant.design.sources import brought
-from weirant.design.water import collected, storm_release
+from weirant.design.water import collected, roughly_collected, storm_release
 from weirant.ground.collecting import Collecting
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import LaidRun, Network
@@ -20,6 +20,7 @@ from weirant.hydraulics.run_flow import RunFlow, run_flow
 from weirant.job import Job
 from weirant.job.doubt import Doubt
 from weirant.job.network import INLET, RISES
+from weirant.job.soil import Band
 from weirant.library import Library
 from weirant.outcome.outcome import SoilFigures
 from weirant.outcome.site import RunOutcome, Site
@@ -27,20 +28,22 @@ from weirant.outcome.water import Brought, CollectedWater, RunWater
 from weirant.rules import Rules
 
 Waters = dict[str, RunWater]
+# decimals of a metre to which the water in the pipe sets the water table beside it, and the surface at a joint the water in the pipe above it: a hair
+# of it would work out a whole network anew
+TO, TO_HAIR = 3, 4
 
 
 def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], library: Library, rules: Rules, session: Session) -> Site:
     """The site with the water of every run that has ground under it.
 
-    The drain's level sets the inflow and the inflow sets the level: twice round is enough, the pipe being small beside the depth
+    The drain's level sets the inflow and the inflow sets the level: from about what comes, once round is enough, the pipe being small beside the depth
     of the water table.
     """
     sources = session.once("sources", (job.sources, job.rainfall, job.features, rules), lambda: tuple(brought(job, source, rules) for source in job.sources))
     flows = _Flows(job, site, soils, sources, library, session)
     graded = [(f, f.grade) for f in site.runs if f.grade is not None]
-    first = {f.id: flows.water(f, grade, [f.make(part.station).pipe.inner_diameter / 2 for part in f.collects], "rough") for f, grade in graded}
-    rough, _ = flows.along(first, "rough")
-    waters = {f.id: flows.water(f, grade, [rough[f.id].at_station(grade, part.station) for part in f.collects], "water") for f, grade in graded}
+    rough, _ = flows.along({f.id: flows.roughly(f, grade) for f, grade in graded}, "rough")
+    waters = {f.id: flows.water(f, grade, [round(rough[f.id].at_station(grade, part.station), TO) for part in f.collects]) for f, grade in graded}
     (best, _), (high, total) = flows.along(waters, "best"), flows.along(waters, "high")
     runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id)) for f in site.runs)
     return dataclasses.replace(site, runs=runs, passes=total.nodes, exits=total.exits, brought=sources)
@@ -62,22 +65,28 @@ class _Flows:
         """What flow hangs on of the pipes of each run."""
         return {f.id: self.session.once(f"pipes {f.id}", (f.stretches,), partial(pipes_key, f.stretches)) for f in self.site.runs}
 
-    def water(self, found: RunOutcome, grade: GradeLine, water_in_pipe: list[float], turn: str) -> RunWater:
+    def water(self, found: RunOutcome, grade: GradeLine, water_in_pipe: list[float]) -> RunWater:
         """Water to a run for a depth of water in the pipe at each part of what collects, m."""
+
+        def made() -> tuple[CollectedWater, ...]:
+            return tuple(collected(self.job, self.library, found, part, self._band(part), depth) for part, depth in zip(found.collects, water_in_pipe, strict=True))
+
+        return self._water(found, grade, "water", tuple(water_in_pipe), made)
+
+    def roughly(self, found: RunOutcome, grade: GradeLine) -> RunWater:
+        """About what comes to a run."""
+        return self._water(found, grade, "rough", (), lambda: tuple(roughly_collected(self.job, self.library, found, part, self._band(part)) for part in found.collects))
+
+    def _band(self, part: Collecting) -> Band:
+        return self.soils[part.soil.id].conductivity
+
+    def _water(self, found: RunOutcome, grade: GradeLine, turn: str, depths: tuple[float, ...], parts: Callable[[], tuple[CollectedWater, ...]]) -> RunWater:
         job, run = self.job, found.run
         if run.collecting_length < 1e-6:
             return RunWater()
-
-        def made() -> RunWater:
-            parts = tuple(self._collected(found, part, depth) for part, depth in zip(found.collects, water_in_pipe, strict=True))
-            return RunWater(parts, storm_release(run.run, job.water), run.collecting_length)
-
-        on = (grade, run, *water_in_pipe, *(self.soils[part.soil.id] for part in found.collects), self.pipes[found.id], *found.collects, job.water, self.library,
+        on = (grade, run, *depths, *(self.soils[part.soil.id] for part in found.collects), self.pipes[found.id], *found.collects, job.water, self.library,
               *(figure for part in found.collects for figure in _line_hangs_on(found, grade, part.station)))  # fmt: skip
-        return self.session.once(f"{turn} water {run.id}", on, made)
-
-    def _collected(self, found: RunOutcome, part: Collecting, water_in_pipe: float) -> CollectedWater:
-        return collected(self.job, self.library, found, part, self.soils[part.soil.id].conductivity, water_in_pipe)
+        return self.session.once(f"{turn} water {run.id}", on, lambda: RunWater(parts(), storm_release(run.run, job.water), run.collecting_length))
 
     def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], Accumulated]:
         """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what passes the nodes."""
@@ -157,5 +166,5 @@ def _tailwater(site: Site, run: LaidRun, found: dict[str, RunFlow]) -> float | N
     for other, station in site.network.drains_to(run):
         below = site.run(other.id)
         if other.id in found and below is not None and below.grade is not None:
-            levels.append(below.grade.at(found[other.id].surface, station))
+            levels.append(round(below.grade.at(found[other.id].surface, station), TO_HAIR))
     return max(levels, default=None)

@@ -21,7 +21,7 @@ from weirant.library import Library
 from weirant.outcome.figure import Figure
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.water import CollectedWater
-from weirant.seepage.steady_line import SteadyLine, steady_line
+from weirant.seepage.steady_line import SteadyLine, rough_flow, steady_line
 from weirant.units import display as k
 
 Array = NDArray[np.float64]
@@ -55,6 +55,18 @@ def collected(job: Job, library: Library, found: RunOutcome, part: Collecting, b
     except InputError as fault:
         return CollectedWater(part, None, None, missing or Doubt("figures", detail=str(fault)))
     return CollectedWater(part, _inflow(part, line), _table(stand, line) if part.lie is not None else None, waits=not line.is_sound.all())
+
+
+def roughly_collected(job: Job, library: Library, found: RunOutcome, part: Collecting, band: Band) -> CollectedWater:
+    """About what comes to what collects in one situation, so that it is known how deep water stands in its pipe."""
+    missing, stand = missing_input(part.soil, part.situation.source), Stand(found, part, part.station)
+    try:
+        flow = 0.0 if missing else rough_flow(section_of(job, library, stand, 0.0), job.water.drainage_rate)
+    except InputError as fault:
+        missing = Doubt("figures", detail=str(fault))
+    if missing:
+        return CollectedWater(part, None, None, missing)
+    return CollectedWater(part, Figure("Water to the drain, about", flow, k.INFLOW, "", band=(flow * band.low / band.best, flow * band.high / band.best)))
 
 
 def _ends(job: Job, library: Library, stand: Stand, band: Band, water: float) -> tuple[Figure, ...]:

@@ -23,7 +23,7 @@ from weirant.seepage.section import HARD, Cut, Section, Stratum
 Array = NDArray[np.float64]
 HEIGHTS = 49  # even heights at which the transmissivity is kept
 SKIN = 0.02  # m of soil through which water comes out at the surface
-QUICK, STEPS = 12, ((1e4, 3), (1e6, 3), (1e8, 4), (1e10, 6), (math.inf, 40))  # turns at once; or else through time, s, with turns in each
+QUICK, STEPS = 20, ((1e4, 3), (1e6, 3), (1e8, 4), (1e10, 6), (math.inf, 40))  # turns at once; or else through time, s, with turns in each
 CLOSE = 1e-9  # m by which the last turn may still move the line
 SUCTIONS = np.concatenate(([0.0], np.geomspace(1e-3, 8.0, 160)))
 # where the line is not trusted, found by the sweep that docs/line_model.md tells of
@@ -72,6 +72,20 @@ def steady_line(section: Section, rate: float, factors: Sequence[float] = (1.0,)
     return SteadyLine(section, line.x, height, flow, seeps.sum(axis=1), line.trusted(height, seeps), line.level, line.near)
 
 
+def rough_flow(section: Section, rate: float) -> float:
+    """About what the drain takes, m²/s, by Darcy from what is held at the ends and what seeps between: enough to tell how deep water flows in its pipe."""
+    assert section.cut is not None
+    level = max(section.depth - section.cut.depth, 0.0)
+    if section.slope > 0 and section.upper_table is not None:
+        return _saturated(section, section.depth - section.upper_table) * section.slope + rate * section.upslope
+    found = rate * (section.upslope + section.downslope)
+    for table, distance in ((section.upper_table, section.upslope), (section.lower_table, section.downslope)):
+        if table is not None:
+            held = section.depth - table
+            found += (_saturated(section, held) + _saturated(section, level)) / 2 * max(held - level, 0.0) / distance - rate * distance / 2
+    return max(found, 0.0)
+
+
 class _Line:
     """The equations of one section for several samples; the heights h of the water over the hard layer are of shape (samples, cells)."""
 
@@ -81,6 +95,7 @@ class _Line:
         self.gap = (self.width[1:] + self.width[:-1]) / 2
         self.rain = rate * catch * self.width
         self.table, self.step = transmissivity(section), section.depth / (HEIGHTS - 1)
+        self.curve = _smooth(self.table)
         self.skin = factors * section.strata[0].medium.conductivity / SKIN * self.width
         self.drain, self.level, self.takes, self.near = int(np.argmin(np.abs(self.x))), -1.0, 0.0, 0.0
         if section.cut is not None and section.cut.pipe is not None:
@@ -90,21 +105,23 @@ class _Line:
 
     def through(self, h: Array) -> tuple[Array, Array]:
         """Transmissivity m²/s at heights, and its slope; both of their shape."""
-        at = np.clip(h / self.step, 0.0, HEIGHTS - 1.000001)
+        at = np.minimum(np.maximum(h * (1 / self.step), 0.0), HEIGHTS - 1.000001)
         low = at.astype(np.intp)
-        gained = self.table[low + 1] - self.table[low]
-        return self.factors * (self.table[low] + gained * (at - low)), self.factors * gained / self.step * ((h > 0) & (h < self.section.depth))
+        share, (first, by, by_square, by_cube) = at - low, self.curve[:, low]
+        value = first + share * (by + share * (by_square + share * by_cube))
+        slope = (by + share * (2 * by_square + 3 * share * by_cube)) * ((h > 0) & (h < self.section.depth))
+        return self.factors * value, self.factors / self.step * slope
 
     def balance(self, h: Array) -> tuple[Array, Array, Array, Array]:
         """What each cell gains, m²/s, and how that changes with its own height, with that of the cell above it, and of the one below."""
         slope, (t, dt) = self.section.slope, self.through(h)
-        fall = (h[:, :-1] - h[:, 1:]) / self.gap
-        mean = (t[:, 1:] + t[:, :-1]) / 2
+        fall, pace = (h[:, :-1] - h[:, 1:]) / self.gap, (t[:, 1:] + t[:, :-1]) / (2 * self.gap)
         # what slides down the slope goes by the water of both cells, more by the upper one where it is thin beside the fall between them
-        lead = np.clip(1.0 - (h[:, 1:] + h[:, :-1]) / 2 / (slope * self.gap), 0.5, 1.0) if slope > 0 else 0.5
-        flow = mean * fall + slope * (lead * t[:, :-1] + (1 - lead) * t[:, 1:])
-        by_upper, by_lower = mean / self.gap + dt[:, :-1] * (fall / 2 + slope * lead), -mean / self.gap + dt[:, 1:] * (fall / 2 + slope * (1 - lead))
-        gains, own = np.broadcast_to(self.rain, h.shape).copy(), np.zeros(h.shape)
+        lead = slope * np.minimum(np.maximum(1.0 - (h[:, 1:] + h[:, :-1]) / (2 * slope * self.gap), 0.5), 1.0) if slope > 0 else 0.0
+        flow = pace * self.gap * fall + lead * t[:, :-1] + (slope - lead) * t[:, 1:]
+        by_upper, by_lower = pace + dt[:, :-1] * (fall / 2 + lead), dt[:, 1:] * (fall / 2 + slope - lead) - pace
+        own = np.zeros(h.shape)
+        gains = own + self.rain
         gains[:, :-1] -= flow
         gains[:, 1:] += flow
         own[:, :-1] -= by_upper
@@ -153,7 +170,8 @@ class _Line:
             _, _, _, move, fault = dgtsv(below.ravel()[:-1], own.ravel(), above.ravel()[:-1], -gains.ravel(), overwrite_d=True, overwrite_b=True)
             if fault or not np.all(np.isfinite(move)):
                 return h, False
-            move = np.clip(move.reshape(h.shape), -self.section.depth / 2, self.section.depth / 2)
+            most = self.section.depth / 2
+            move = np.minimum(np.maximum(move.reshape(h.shape), -most), most)
             h = h + move
             if np.abs(move).max() < CLOSE:
                 return h, True
@@ -200,6 +218,12 @@ def _drain(section: Section, cut: Cut) -> tuple[float, float, float]:
     wetted = cut.width + 2 * max(level - below, 0.0)
     takes = 2 * radial_conductance(medium.conductivity * math.sqrt(medium.sideways), below, wetted / math.pi)
     return level, takes, below * math.sqrt(medium.sideways / 2)
+
+
+def _smooth(table: Array) -> Array:
+    """Coefficients (4, intervals) of cubics through even values that go over into one another without a corner, on which Newton would swing."""
+    slope, gained = np.gradient(table), np.diff(table)
+    return np.array([table[:-1], slope[:-1], 3 * gained - 2 * slope[:-1] - slope[1:], slope[:-1] + slope[1:] - 2 * gained])
 
 
 def _saturated(section: Section, level: float) -> float:
