@@ -8,9 +8,10 @@ import pytest
 
 from weirant.checks.judge import judge
 from weirant.design.assess import assess
+from weirant.design.demo import demo_job
 from weirant.errors import InputError
 from weirant.job.paths import with_value
-from weirant.job.soil import SievePoint
+from weirant.job.soil import Band, Layer, SievePoint
 from weirant.outcome.finding import State
 from weirant.sources import citation
 from weirant.words.findings import worded
@@ -144,3 +145,18 @@ def test_without_levels_the_ground_is_unknown(bare):
 )  # fmt: skip
 def test_judge(value, limit, at_most, band, state):
     assert judge(value, limit, at_most=at_most, band=band) == state
+
+
+def test_of_a_sieve_that_stops_above_the_finest_tenth_the_least_opening_is_allowed():
+    """12 % pass No. 200: how uniform the soil is nobody knows, and B is 1, not what the finest sieve would have it; "uniform" is not said of it."""
+    sieve = tuple(SievePoint(size / 1000, percent) for size, percent in ((2.0, 100.0), (0.85, 95.0), (0.4, 85.0), (0.25, 60.0), (0.15, 30.0), (0.075, 12.0)))
+    job = dataclasses.replace(demo_job(), soils=(dataclasses.replace(demo_job().soils[0], gradation=sieve),))
+    found = {f.code: f for f in assess(job).findings if f.subject == "r1"}
+    assert found["retention"].limit == pytest.approx(0.4e-3) and found["clogging"].case == ""
+
+
+def test_a_plastic_clay_is_offered_what_is_in_use_for_it():
+    clay = dataclasses.replace(demo_job().soils[0], layers=(Layer("clay", None, Band(1e-7, 2e-7, 4e-7)),), gradation=(), plasticity_index=32.0)
+    found = next(f for f in assess(dataclasses.replace(demo_job(), soils=(clay,))).findings if f.code == "retention")
+    loose = next(f for f in assess(dataclasses.replace(demo_job(), soils=(dataclasses.replace(clay, plasticity_index=5.0),))).findings if f.code == "retention")
+    assert (found.state, found.case, loose.state) == (State.TIGHT, "cohesive", State.FAILS)

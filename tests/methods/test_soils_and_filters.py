@@ -122,5 +122,8 @@ def test_retention_of_geotextiles(fines, uniformity, application, kind, o95_over
     assert found.o95_min_anticlogging == (pytest.approx(3e-5) if uniformity > 3 else None)
 
 
-def test_silt_never_takes_openings_over_three_tenths():
-    assert geotextile_limits(percent_passing_75um=60, d85=1e-3, d15=1e-5, uniformity=20, **SOIL, application="critical", wrap_kind="nonwoven").o95_max == pytest.approx(0.3e-3)
+@pytest.mark.parametrize(("index", "most"), [(5, 0.22e-3), (7, 0.22e-3), (7.1, 0.30e-3), (25, 0.30e-3)])
+def test_fine_soil_takes_openings_by_its_plasticity(index, most):
+    """AASHTO M 288, subsurface drainage, more than 50 % passing 75 µm (recalled); the smaller of that and B d85."""
+    given = {"percent_passing_75um": 60, "d15": 1e-5, "uniformity": 20, "soil_conductivity": 1e-6, "application": "critical", "wrap_kind": "nonwoven", "plasticity_index": index}
+    assert geotextile_limits(d85=1e-3, **given).o95_max == pytest.approx(most) and geotextile_limits(d85=1e-4, **given).o95_max == pytest.approx(1.8e-4)

@@ -10,7 +10,7 @@ from weirant.errors import InputError
 from weirant.ground.stretches import Make
 from weirant.job.section import FULL_WRAP, SOCK
 from weirant.library import Geotextile
-from weirant.methods.geotextile import GeotextileLimits, geotextile_limits
+from weirant.methods.geotextile import COHESIVE, PLASTIC, GeotextileLimits, geotextile_limits
 from weirant.methods.granular_filter import granular_filter_limits
 from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Facts, Times
@@ -20,21 +20,22 @@ from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.units import display as k
 
 NO_4, NO_200 = 4.75e-3, 75e-6
+MANY_SIZES = 8.0  # coefficient of uniformity from which on B is 1
 
 
 def _arguments(soil: SoilFigures, kind: str) -> dict[str, object] | None:
     """Arguments of geotextile-limits for this soil; None where the curve does not reach d85.
 
-    Where the curve ends above d15 or d10 its finest size stands for them: limits come out on the safe side.
+    Where the curve ends above d15 its finest size stands for it. Where it ends above d10 nobody knows how uniform the soil is: it is taken as of many
+    sizes, for which B is least.
     """
     curve = soil.gradation.regraded_on(NO_4)
     d85, fines = curve.size_at(85), curve.percent_finer(NO_200)
     if d85 is None or fines is None:
         return None
     finest = curve.sizes[-1]
-    d60 = curve.size_at(60) or d85
     return {"percent_passing_75um": fines, "d85": d85, "d15": curve.size_at(15) or finest,
-            "uniformity": max(1.0, curve.uniformity or d60 / finest), "plasticity_index": soil.plasticity_index,
+            "uniformity": max(1.0, curve.uniformity or MANY_SIZES), "plasticity_index": soil.plasticity_index,
             "soil_conductivity": soil.conductivity.high, "application": "less-critical", "wrap_kind": kind}  # fmt: skip
 
 
@@ -86,6 +87,10 @@ def retention(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None
     if limits is None:
         return _unknown(soil)
     state = _judged(soil, judge(fabric.o95, limits.o95_max, at_most=True, near=0.0))
+    fines = soil.gradation.regraded_on(NO_4).percent_finer(NO_200) or 0.0
+    if state == State.FAILS and fines > 50 and soil.plasticity_index > PLASTIC and fabric.o95 <= COHESIVE:
+        return Finding(State.TIGHT, "cohesive", source="aashto_m288 fhwa_nhi_07_092", facts={"index": soil.plasticity_index, "lets": Amount(COHESIVE, k.OPENING)},
+                       value=fabric.o95, limit=limits.o95_max, kind=k.OPENING, elements=(_path(make, "geotextile"), f"soils.{soil.id}.plasticity_index"))  # fmt: skip
     figure = _limit("Largest opening allowed", limits.o95_max, k.OPENING, soil, fabric, "o95_max")
     return Finding(state, source="fhwa_nhi_07_092", facts={"assumed": soil.gradation_assumed}, value=fabric.o95, limit=limits.o95_max, kind=k.OPENING, figure=figure,
                    fixes=_suitable(outcome, make, soil) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
