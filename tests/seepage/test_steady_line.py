@@ -107,6 +107,12 @@ def test_against_the_section_simulator_over_the_sweeps_sections():
     assert len(outside) <= 1 and all(abs(m.depth) < 0.1 for m in outside)
 
 
+def test_a_line_that_does_not_close_is_not_trusted_and_brings_no_less_than_must_come():
+    """Seepage of ten times what clay takes: the ground is full of water up to the surface everywhere."""
+    found = steady_line(section(medium=dataclasses.replace(LOAM, conductivity=1e-7), cut=0.8, up=6.0, down=6.0), 1e-6, (0.3, 1.0, 3.0))
+    assert not found.is_sound.any() and np.isfinite(found.height).all() and (found.flow > 1e-8).all()
+
+
 TABLES = st.fixed_dictionaries({"cut": st.floats(0.5, 1.9), "wet": st.floats(0.05, 0.45), "slope": st.sampled_from([0.0, 0.05, 0.14]), "rate": st.floats(1e-9, 8e-8),
                                 "k": st.floats(-6.5, -4.0), "place": st.floats(0.5, 7.0)})  # fmt: skip
 

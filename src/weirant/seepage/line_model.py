@@ -2,26 +2,23 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.seepage.grid import Fineness, graded
 from weirant.seepage.kernel.line import line_course
+from weirant.seepage.line_cells import line_cells, radial_conductance
 from weirant.seepage.medium import Medium
 from weirant.seepage.rain import Rain
-from weirant.seepage.section import Cover, Section
+from weirant.seepage.section import Section
 
 Array = NDArray[np.float64]
-CELLS = Fineness(0.15, 1.2, 0.25)
 STEPS = 96
 SETTLING = 24  # steps to the steady state before
 EVEN = (np.arange(30) + 0.5) / 30
 LONG = np.geomspace(3600.0, 3e9, SETTLING)  # s
-FREE = 50.0  # multiple of the conductivity for a drain on the hard layer, where nothing has to converge on it
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,15 +47,6 @@ def drainable_porosity(medium: Medium, depth: float) -> float:
     """
     suction = EVEN * depth
     return max(float(np.mean(medium.saturated - medium.content(-suction))), 0.005)
-
-
-def radial_conductance(conductivity: float, below: float, diameter: float) -> float:
-    """Conductance of the flow that converges on a drain, m²/s per m of head: π K/ln(D/(π r)) with D m of water below the drain.
-
-    Ernst's radial resistance for a drain (ILRI Publication 16 §8.2, recalled); without depth below it, as good as free.
-    """
-    ratio = below / (math.pi * diameter / 2)
-    return FREE * conductivity if ratio <= 1.02 else min(math.pi * conductivity / math.log(ratio), FREE * conductivity)
 
 
 def line_run(section: Section, rain: Rain, until: float, place: float, porosity: float | None = None, steps: int = STEPS, settle_rate: float | None = None) -> LineCourse:
@@ -100,21 +88,6 @@ def _steps(times: tuple[float, ...], until: float, steps: int) -> tuple[Array, A
     ends = np.unique(np.concatenate((np.linspace(0, until, steps + 1)[1:], [t for t in times if 0 < t < until])))
     starts = np.concatenate(([0.0], ends[:-1]))
     return ends, ends - starts, np.searchsorted(times, starts + 1e-6, side="right") - 1
-
-
-@lru_cache(maxsize=64)
-def line_cells(upslope: float, downslope: float, covers: tuple[Cover, ...], has_drain: bool) -> tuple[Array, Array, Array]:
-    """Widths and centres of the cells, m, and the share of rain each takes; samples of one section differ in their soil and share
-    their cells.
-    """
-    half = CELLS.least / 2
-    marks = [-upslope, downslope, *(e for c in covers for e in (c.start, c.end) if -upslope < e < downslope), *((-half, half) if has_drain else ())]
-    edges = graded(marks, [0.0], CELLS)
-    x = (edges[1:] + edges[:-1]) / 2
-    catch = np.ones(len(x))
-    for cover in covers:
-        catch[(x > cover.start) & (x < cover.end)] = 0.0
-    return np.diff(edges), x, catch
 
 
 def _layers(section: Section) -> tuple[float, float, float]:
