@@ -14,11 +14,12 @@ from weirant.design.effects import clears, effect_of
 from weirant.design.simulation import Wish, simulated
 from weirant.design.storm_verdict import storm_findings
 from weirant.design.storms import DESIGN, storm_named
+from weirant.design.table_verdict import table_findings
 from weirant.job.paths import with_value
 from weirant.job.soil import Band, Layer
 from weirant.job.survey import Survey
-from weirant.outcome.commands import Instead
-from weirant.outcome.finding import DRY_IN_TIME, Fix, State
+from weirant.outcome.commands import Instead, Set
+from weirant.outcome.finding import DRY_IN_TIME, WAITS, Fix, State
 from weirant.outcome.outcome import with_findings
 from weirant.seepage.grid import ROUGH
 from weirant.units.display import System
@@ -55,6 +56,20 @@ def test_the_finding_is_the_simulations_and_its_band_the_soils(outcome):
     assert "over the range of the soil 83 min to 21 h" in said(found) and "2.00 in in 6 h" in said(found)
     low = dataclasses.replace(outcome, soils={"g1": dataclasses.replace(outcome.soils["g1"], conductivity=Band(*[outcome.soils["g1"].conductivity.best] * 3))})
     assert "over the range" not in said(the_finding(low))
+
+
+def test_where_the_line_is_not_trusted_the_table_is_the_simulators(outcome):
+    """In clay that takes a third of the seepage: unknown at once, then told; where the line is trusted nothing is asked. A fix is not said to cure what nobody has seen."""
+    layer = (Layer("clay", None, Band(5e-8, 1e-7, 2e-7)),)
+    clay = assess(dataclasses.replace(demo_job(), soils=(dataclasses.replace(demo_job().soils[0], layers=layer),)))
+    at_once, (told,) = next(f for f in clay.findings if f.code == "table"), table_findings(clay)
+    assert (at_once.state, at_once.case, at_once.value) == (State.UNKNOWN, WAITS, None) and table_findings(outcome) == ()
+    simulation = simulated(clay, Wish(storm_named(clay.job, DESIGN), hours=0.1))
+    assert told.state == State.FAILS and told.about == at_once.about and told.value == pytest.approx(float(simulation.course.depth_at(simulation.place)[0]), abs=0.01)
+    known = with_findings(clay, (told,))
+    assert [f.state for f in known.findings if f.code == "table"] == [State.FAILS]
+    effect = effect_of(Fix("dig-wide", Set("sections.s1.width", 0.5)), known)
+    assert told.about in {f.about for f in effect.to_be_seen} and told.about not in {f.about for f in effect.cured}
 
 
 @pytest.mark.parametrize(("depth", "states", "says"), [(0.4572, ("unknown", "unknown"), "Not known until you have the depth of the hard layer"),

@@ -182,6 +182,11 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     assert found().state == State.FAILS
     document.stack.undo()
     assert found().state == State.HOLDS  # it comes back with its outcome
+    document.set_value("water.drainage_rate", 1e-6)
+    table = [f for f in document.outcome.findings if f.code == "table"]
+    assert [f.case for f in table] == ["waits"]  # more seepage than the line is trusted with
+    qtbot.waitUntil(lambda: [f.state for f in document.outcome.findings if f.code == "table"] == [State.FAILS], timeout=60_000)
+    document.stack.undo()
     document.dragging = True
     document.set_value("sections.s1.width", 0.5)
     qtbot.wait(700)
