@@ -115,6 +115,9 @@ def test_a_paved_trench_makes_the_walk_it_passes_good_and_wants_soil_for_its_pav
     before, after = (one(assess(job), "paving", "r1") for job in (DEMO, paved))
     assert (before.state, after.state, after.station) == (State.TIGHT, State.HOLDS, before.station)
     assert one(assess(paved), "cap", "r1").limit == 0.1 and "for 3.9 in of pavement" in reason_of(assess(paved), "cap", "r1")
+    dressed = assess(dataclasses.replace(DEMO, sections=tuple(dataclasses.replace(s, top="dressed stone", turf=0.08) for s in DEMO.sections)))
+    rows, whole = {f.label: f.value for f in dressed.takeoff.rows()}, sum(f.amounts.dug - f.amounts.pipe_volume for f in dressed.site.runs)
+    assert rows["Backfill"] == pytest.approx(whole - rows["Stone in place"] - rows["Stone that dresses the top"]) and rows["Stone that dresses the top"] > 0.1
     rows = {f.label: f.value for f in assess(paved).takeoff.rows()}
     assert rows["Pavement to cut and make good"] > 0 and "Pavement to cut and make good" not in {f.label for f in assess(DEMO).takeoff.rows()}
     bad = dataclasses.replace(paved, sections=tuple(dataclasses.replace(s, top="turf on the stone") for s in paved.sections))

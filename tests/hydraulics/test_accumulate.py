@@ -74,7 +74,8 @@ def test_what_is_added_up_again_below_an_edit_is_what_adding_up_anew_gives(seed)
     for turn in range(12):
         edited = found.runs[chance.integers(len(found.runs))]
         if turn % 4 == 3:
-            regraded = lay_out(dataclasses.replace(edited.run, slope=(0.02, 0.0)[turn // 4 % 2]), {node.id: node for node, _ in edited.nodes})
+            other = {"slope": (0.02, 0.0)[turn // 4 % 2]} if turn != 7 else {"stretches": (SOLID,)}
+            regraded = lay_out(dataclasses.replace(edited.run, **other), {node.id: node for node, _ in edited.nodes})
             found = joined([regraded if run is edited else run for run in found.runs])
             if [run.lead for run in found.runs] != [run.lead for run in last.sums.network.runs]:
                 ways = ways_of(found)

@@ -16,7 +16,7 @@ from weirant.methods.groundwater import hooghoudt_mid_head
 from weirant.seepage.line_model import line_run
 from weirant.seepage.medium import Medium, stone
 from weirant.seepage.rain import steady_rain
-from weirant.seepage.section import Cut, Opening, Section, Stratum
+from weirant.seepage.section import HARD, Cut, Opening, Section, Stratum
 from weirant.seepage.steady_line import steady_line, transmissivity
 
 sys.path.append(str(Path(__file__).parents[2] / "tools"))
@@ -105,6 +105,42 @@ def test_against_the_section_simulator_over_the_sweeps_sections():
     assert len(usual) > 40 and len(chance) > 25 and all(m.is_right for m in usual)
     outside = [m for m in chance if not m.is_right]  # one in fifty of what is trusted, as the table of docs/line_model.md says
     assert len(outside) <= 1 and all(abs(m.depth) < 0.1 for m in outside)
+
+
+def layered(ratio, depth=1.2):
+    upper, lower = (dataclasses.replace(LOAM, conductivity=LOAM.conductivity * by) for by in (ratio, 1.0))
+    return dataclasses.replace(section(depth=depth, medium=LOAM, cut=0.9, upper_table=0.3), strata=(Stratum(upper, 0.4), Stratum(lower, depth - 0.4)))
+
+
+def leaning(slope, sideways=1.0, cut_in=False):
+    medium = dataclasses.replace(LOAM, sideways=sideways)
+    found = section(depth=0.9, medium=medium, cut=0.9, slope=slope, upper_table=0.3, runs_on=True)
+    return dataclasses.replace(found, strata=(Stratum(medium, 0.8), Stratum(dataclasses.replace(medium, name=HARD, conductivity=1e-9), 0.1))) if cut_in else found
+
+
+@pytest.mark.parametrize(("trusted", "not_trusted", "rates"), [
+    (layered(9.9), layered(10.1), (N, N)), (leaning(0.159), leaning(0.161), (N, N)), (leaning(0.089, 3.0), leaning(0.091, 3.0), (N, N)), (leaning(0.091, 2.0), leaning(0.091, 2.1), (N, N)),
+    (leaning(0.089, 1.0, True), leaning(0.091, 1.0, True), (N, N)), (leaning(0.05, 4.0, True), leaning(0.05, 4.1, True), (N, N)),
+    (leaning(0.05), leaning(0.05), (0.199 * LOAM.conductivity, 0.201 * LOAM.conductivity)),
+])  # fmt: skip
+def test_where_the_line_is_not_trusted_begins_at_its_limits(trusted, not_trusted, rates):
+    """The limits of docs/line_model.md, a hair to either side; the hard layer a trench is cut into is no layer that conducts."""
+    assert [bool(steady_line(found, rate).is_sound[0]) for found, rate in zip((trusted, not_trusted), rates, strict=True)] == [True, False]
+
+
+def test_water_at_the_surface_beside_the_drain_or_uphill_of_open_stone_is_not_trusted():
+    """Tight soil under a table that is held at the ground; far from a closed trench it does no harm."""
+    tight = dataclasses.replace(LOAM, conductivity=5e-7)
+    wet = section(depth=1.0, medium=tight, cut=1.0, up=20.0, down=6.0, slope=0.04, upper_table=0.0, runs_on=True)
+    lines = [steady_line(dataclasses.replace(wet, cut=dataclasses.replace(wet.cut, stone_top=top)), 6e-8) for top in (0.5, 0.0)]
+    assert all(line.seeps[0] > 0 for line in lines) and [bool(line.is_sound[0]) for line in lines] == [True, False] and lines[1].flow[0] > lines[0].flow[0]
+
+
+def test_beside_a_drain_over_a_deep_hard_layer_the_table_comes_down_to_it():
+    """As the logarithm, over the distance on which flow converges; the line alone would stand at the drain as high as its head is lost in the narrows."""
+    found = steady_line(section(depth=5.0, cut=1.5, up=15.0, down=15.0), 2 * N)
+    at = found.depth(np.array([0.0, 0.5, 1.5, found.near]))[0]
+    assert at[0] == pytest.approx(1.5, abs=1e-6) and (np.diff(at) < 0).all() and at[-1] == pytest.approx(5.0 - np.interp(found.near, found.x, found.height[0]), abs=1e-6)
 
 
 def test_a_line_that_does_not_close_is_not_trusted_and_brings_no_less_than_must_come():
