@@ -20,15 +20,16 @@ class Session:
         self._kept: Kept = {}
         self._asked: Kept = {}
 
-    def once(self, name: str, on: tuple[Any, ...], make: Callable[[], Given], is_like: Callable[[Given, Given], bool] | None = None) -> Given:
+    def once(self, name: str, on: tuple[Any, ...], make: Callable[[], Given], is_like: Callable[[Given, Given], bool] | None = None, *, of: tuple[str, ...] = ()) -> Given:
         """The last result under a name where what it rests on is the same: long lists and objects by identity, plain values by value. Also where what is
-        made anew ``is_like`` it: then what rests on it by identity is not worked out again.
+        made anew ``is_like`` it: then what rests on it by identity is not worked out again. What it is made ``of``, by name, is kept with it unasked.
         """
         last = None
         for kept in (self._kept, self._asked) if self._beside is None else (self._kept, self._asked, self._beside._kept):
             before = kept.get(name)
             if before is not None and _are_same(before[0], on):
                 self._asked[name] = before
+                self._asked |= {part: kept[part] for part in of}
                 found: Given = before[1]
                 return found
             last = last or before

@@ -158,7 +158,15 @@ class _Runs:
         return self.session.once(f"collecting {run.id}", on, lambda: collecting_of(run, soils, self.dry))
 
     def found(self, run: LaidRun) -> RunOutcome:
-        """A run with its ground, its grade line and what it meets."""
+        """A run with its ground, its grade line and what it meets; where nothing is otherwise that any of that rests on, as it was."""
+        job, makes = self.job, self.makes
+        ends = tuple(other for node in (run.nodes[0][0].id, run.nodes[-1][0].id) for other, _ in self.network.others_at(run, node)) if run.id in self.book.grounds else ()
+        on = (run, job.points, job.survey, self.lie, job.features, job.soils, job.holes, job.sections, makes.library, makes.hosts.get(run.run.trench_of),
+              *makes.guests.get(run.id, ()), *ends)  # fmt: skip
+        parts = tuple(f"{part} {run.id}" for part in ("stretches", "soils", "collecting", "ground", "met", "grade", "run"))
+        return self.session.once(f"all of {run.id}", on, lambda: self._found(run), of=parts)
+
+    def _found(self, run: LaidRun) -> RunOutcome:
         job, session, place = self.job, self.session, run.alignment.points.tobytes()
         stretches, soils = self.stretches(run), self.soils(run)
         collects = self.collecting(run, soils)

@@ -24,7 +24,7 @@ from weirant.units.display import System
 class Ink:
     """Draws in one palette; ``text`` is the height of the letters in the painter's units.
 
-    ``quick`` leaves the edges of areas unsmoothed, for the frames of a drag. ``tabular`` figures
+    ``quick`` leaves the edges of areas and lines unsmoothed, for the frames of a drag. ``tabular`` figures
     are of equal width; in a PDF they would lose their meaning for search and copy, so there they are left out.
     """
 
@@ -68,12 +68,10 @@ class Ink:
         elif isinstance(shape, Stroke):
             painter.setPen(self.pen(shape.line))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            if shape.line == "grid":
-                painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, not (shape.line == "grid" or self.quick))
             left, top, across, up = frame.left, frame.top, frame.scale_x, frame.scale_y
             painter.drawPolyline(QPolygonF([QPointF(left + x * across, top - y * up) for x, y in shape.points]))
-            if shape.line == "grid":
-                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         elif isinstance(shape, Ring):
             self._ring(painter, shape, frame)
         elif isinstance(shape, Words):
