@@ -124,7 +124,7 @@ def _below(answer: HandResult, level: float) -> HandResult:
     figure = answer.figure
     low, high = figure.band or (figure.value, figure.value)
     return HandResult(answer.question, Figure(figure.label, level - figure.value, figure.kind, figure.method, figure.arguments, figure.result, (level - high, level - low),
-                                              f"{level:.2f} m less the head of the formula"), answer.outside)  # fmt: skip
+                                              "depth of the level that the head is counted from, less the head of the formula"), answer.outside)  # fmt: skip
 
 
 def _spacings(lie: _Lie, band: Band, porosity: float) -> list[HandResult]:
