@@ -47,6 +47,7 @@ def test_what_is_set_into_a_run_is_judged_at_its_node(more, key, state, says):
     found = one(assess(job), key, "r3")
     assert (found.state, found.piece, found.station) == (state, node, pytest.approx(12.0)) and says in reason_of(assess(job), key, "r3")
     assert not any(f.code in ("rim", "basin") for f in assess(set_in()[0]).findings)  # what nobody said is not judged
+    assert key != "rim" or (found.margin < 0 < found.value)
 
 
 def test_a_rim_is_set_to_the_ground_by_its_fix_and_a_box_goes_with_what_it_is():
@@ -135,6 +136,8 @@ def test_what_is_built_stays_as_it_lies_and_is_still_counted():
     before, after = assess(DEMO), assess(built)
     assert after.run("r3").amounts == before.run("r3").amounts and assess(with_value(DEMO, "runs.r3.status", "existing")).run("r3").amounts.dug == 0
     asked = {f.code for f in after.findings if f.subject == "r3"}
+    drowned = with_value(set_in(rim=40.0, basin=Basin("round", 0.1, None))[0], "runs.r3.status", "built")
+    assert {"rim"} == {f.code for f in assess(drowned).findings} & {"rim", "basin"}  # whether water gets in is asked of what stands there too
     assert not asked & {"walls", "depth", "cap"} and {"capacity", "slope"} <= asked and "walls" in {f.code for f in before.findings if f.subject == "r3"}
     held = demand_of(after).run("r3")
     assert not held.dug and held.held and demand_of(before).run("r3").dug

@@ -183,7 +183,8 @@ def test_what_lacks_another_measurement_is_another_matter(job):
 
 def test_a_place_is_as_dry_as_beside_the_run_that_holds_it_least_and_unknown_where_one_is():
     known = [Serving(run, ((0.0, 1.0),), 2.0, CollectedWater(None, None, Figure("", depth, k.WATER_DEPTH, ""))) for run, depth in (("r1", 0.6), ("r2", 0.4))]
-    assert [PlaceOutcome(None, served).table_depth for served in ((*known,), (known[0],), (*known, Serving("r3", (), 1.0, None)), ())] == [0.4, 0.6, None, None]
+    guess = Serving("r2", (), 2.0, dataclasses.replace(known[1].water, waits=True))
+    assert [PlaceOutcome(None, served).table_depth for served in ((*known,), (known[0],), (*known, Serving("r3", (), 1.0, None)), (), (known[0], guess))] == [0.4, 0.6, None, None, None]
 
 
 @pytest.mark.parametrize(("beyond", "missed"), [(6.096, 0.0), (8.096, 2.0)])

@@ -18,6 +18,7 @@ from weirant.cli.main import UNEXPECTED, main
 from weirant.cli.parser import parser_of
 from weirant.formats import job_file
 from weirant.job.paths import with_value
+from weirant.job.soil import Band, Layer
 
 SOURCE = Path(__file__).parents[2] / "src"
 
@@ -285,6 +286,9 @@ def test_the_network_is_told_with_its_flow_and_a_broken_reference_with_its_subje
     job_file.save(with_value(job, "soils.g1.hard_layer_depth", None), tmp_path / "unknown.weirant")
     (slab,) = json.loads(run("network", str(tmp_path / "unknown.weirant"), "--json")[1])["places"]
     assert slab["table_depth"] is slab["served"][0]["table_depth"] is None and "auger a hole" in slab["served"][0]["missing"]
+    job_file.save(dataclasses.replace(job, soils=(dataclasses.replace(job.soils[0], layers=(Layer("clay", None, Band(1e-8, 2e-8, 4e-8)),)),)), tmp_path / "clay.weirant")
+    (slab,) = json.loads(run("network", str(tmp_path / "clay.weirant"), "--json")[1])["places"]
+    assert slab["table_depth"] is slab["served"][0]["table_depth"] is None and slab["served"][0]["is_guess"]
     broken = json.loads(job_file.to_text(job))
     broken["job"]["runs"][2]["nodes"][1] = "n99"
     broken["job"]["as_built"] = [{"run": "r77", "station": 1.0, "level": 29.0}]

@@ -116,6 +116,7 @@ EDITS = [
     lambda j, c: move_node(str(c.choice([r.id for r in j.runs])), 1)(j, (float(c.uniform(-30, 30)), float(c.uniform(5, 60)))),
     lambda j, c: without_run(j, str(c.choice([r.id for r in j.runs]))).job if len(j.runs) > 2 else j,
     lambda j, c: turned_round(j, str(c.choice([r.id for r in j.runs]))),
+    lambda j, c: dataclasses.replace(j, runs=(*j.runs[:-1], dataclasses.replace(j.runs[-1], id=f"r{c.integers(50, 99)}"))),  # taken out, and drawn through the same nodes
     lambda j, c: with_value(j, f"runs.{j.runs[-1].id}.trench_of", j.runs[0].id if len(j.runs) > 1 else ""),
     lambda j, c: dataclasses.replace(j, as_built=(AsBuilt(j.runs[0].id, 2.0, float(c.uniform(28, 31))),)),
     lambda j, c: dataclasses.replace(j, points=j.points[3:]),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 
 import pytest
+import shapely
 
 from weirant.design import storm_verdict
 from weirant.design.across import hard_layer_ends, stand_at
@@ -14,8 +15,11 @@ from weirant.design.effects import clears, effect_of
 from weirant.design.simulation import Wish, simulated
 from weirant.design.storm_verdict import storm_findings
 from weirant.design.storms import DESIGN, storm_named
-from weirant.design.table_verdict import table_findings
+from weirant.design.table_verdict import table_findings, with_tables
+from weirant.drawing.across import across_drawing
+from weirant.drawing.primitives import Words
 from weirant.job.paths import with_value
+from weirant.job.site import Feature, Spot
 from weirant.job.soil import Band, Layer
 from weirant.job.survey import Survey
 from weirant.outcome.commands import Instead, Set
@@ -64,6 +68,8 @@ def test_where_the_line_is_not_trusted_the_table_is_the_simulators(outcome):
     clay = assess(dataclasses.replace(demo_job(), soils=(dataclasses.replace(demo_job().soils[0], layers=layer),)))
     at_once, (told,) = next(f for f in clay.findings if f.code == "table"), table_findings(clay)
     assert (at_once.state, at_once.case, at_once.value) == (State.UNKNOWN, WAITS, None) and table_findings(outcome) == ()
+    says = [" ".join(w.text for w in across_drawing(o, 38.4).shapes if isinstance(w, Words)) for o in (clay, outcome)]
+    assert ["guess" in text for text in says] == [True, False]
     inflow = clay.run("r1").water.parts[0].inflow
     assert inflow.band[1] >= 3 * inflow.value and inflow.band[0] <= inflow.value / 3  # so that the pipe is large enough
     simulation = simulated(clay, Wish(storm_named(clay.job, DESIGN), hours=0.1))
@@ -72,6 +78,22 @@ def test_where_the_line_is_not_trusted_the_table_is_the_simulators(outcome):
     assert [f.state for f in known.findings if f.code == "table"] == [State.FAILS]
     effect = effect_of(Fix("dig-wide", Set("sections.s1.width", 0.5)), known)
     assert told.about in {f.about for f in effect.to_be_seen} and told.about not in {f.about for f in effect.cured}
+
+
+@pytest.mark.parametrize("side", ["west", "middle", "east"])
+def test_along_a_place_over_two_soils_each_is_told_and_nothing_is_dry_before_both_are(side):
+    slab = next(f for f in demo_job().features if f.id == "t10")
+    west, south, east, north = shapely.bounds(shapely.linestrings([(p.x, p.y) for p in slab.points])).tolist()
+    low, high = {"west": (west - 9, (west + east) / 2), "middle": ((west + east) / 2 - 3, (west + east) / 2 + 3), "east": ((west + east) / 2, east + 9)}[side]
+    patch = Feature("t90", "lawn", "clay patch", (Spot(low, south - 5), Spot(high, south - 5), Spot(high, north + 9), Spot(low, north + 9)))
+    soils = (*demo_job().soils, dataclasses.replace(demo_job().soils[0], id="g2", area="t90", layers=(Layer("clay", None, Band(1e-8, 2e-8, 4e-8)),)))
+    two = assess(with_value(dataclasses.replace(demo_job(), features=(*demo_job().features, patch), soils=soils), "features.t10.dry_depth", 0.85))
+    assert all(two.run("r1").part_at(part.station) is part for part in two.run("r1").serving)
+    (wet, clay), known = sorted((f for f in two.findings if f.code == "table"), key=lambda f: f.case), [f for f in with_tables(two).findings if f.code == "table"]
+    assert (wet.state, clay.state) == (State.FAILS, State.UNKNOWN) and {f.station: f.state for f in known} == {wet.station: State.FAILS, clay.station: State.FAILS}
+    assert wet in known and next(f for f in known if f is not wet).value == pytest.approx(0.0, abs=0.01)  # clay so tight is wet to the top
+    drier = effect_of(Fix("dry-to", Set("features.t10.dry_depth", 0.1)), two)
+    assert ["table" in {f.code for f in told} for told in (drier.cured, drier.settled, drier.to_be_seen)] == [False, False, True]
 
 
 @pytest.mark.parametrize(("depth", "states", "says"), [(0.4572, ("unknown", "unknown"), "Not known until you have the depth of the hard layer"),

@@ -15,6 +15,8 @@ from weirant.design.sheets import crew_cut_sheet
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.formats.cut_sheet_csv import write_cut_sheet
+from weirant.job.soil import Band, Layer
+from weirant.outcome.finding import WAITS
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.frame import EXAGGERATIONS, fit
 from weirant.paper.owner_sheet import owner_sheet_pdf
@@ -58,6 +60,11 @@ def test_one_page_with_verdict_figures_and_cautions(job, units, points, dig):
 
 def test_a_job_without_ground_still_prints(bare):
     assert "Ground not known" in text_of(owner_sheet_pdf(assess(bare)))
+
+
+def test_paper_does_not_say_that_something_is_being_worked_out(job):
+    clay = assess(dataclasses.replace(job, soils=(dataclasses.replace(job.soils[0], layers=(Layer("clay", None, Band(1e-8, 2e-8, 4e-8)),)),)))
+    assert any(f.case == WAITS for f in clay.findings) and "worked out" not in text_of(owner_sheet_pdf(clay))
 
 
 def test_report_command(tmp_path, capsys):

@@ -55,7 +55,7 @@ def _asked(family: str, code: str, check: Callable[..., Finding | None], *about:
 OF_THE_RUN, OF_ITS_MAKE = "the run", "its make"  # what findings of a run rest on: all that was found of it, or only what it is made of
 
 # what is about digging and building is not asked of a run that lies there already
-OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", *footings.RUN, "buildings", "paving", "crossings", *basins.RUN}
+OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", *footings.RUN, "buildings", "paving", "crossings", "basin"}
 
 
 def _of_run(outcome: Outcome, found: RunOutcome) -> ByFamily:

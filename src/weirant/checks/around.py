@@ -46,11 +46,10 @@ def paving(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if not met:
         return None
     bare = [m for m in met if m[2] == "fence" or not found.make(m[0]).section.pavement]
-    station, _, kind, thing = (bare or met)[0]
     if not bare:  # the section it lies in there is made good
-        return Finding(State.HOLDS, "paved", source="cp", facts={"thing": Named(thing)}, station=station)
-    met = bare
-    return Finding(State.TIGHT, "fence" if kind == "fence" else "", source="cp", facts={"thing": Named(thing), "more": len(met) - 1 or None}, station=station)
+        return Finding(State.HOLDS, "paved", source="cp", facts={"thing": Named(met[0][3])}, station=met[0][0])
+    station, _, kind, thing = bare[0]
+    return Finding(State.TIGHT, "fence" if kind == "fence" else "", source="cp", facts={"thing": Named(thing), "more": len(bare) - 1 or None}, station=station)
 
 
 def roots(outcome: Outcome, found: RunOutcome) -> Finding | None:

@@ -26,7 +26,7 @@ def _rim(outcome: Outcome, found: RunOutcome, node: Node, station: float) -> Fin
     facts: dict[str, Fact] = {"what": node.kind, "name": node.name or None, "off": Amount(abs(node.rim - crown), k.DEPTH)}
     said = partial(Finding, source="cp", kind=k.DEPTH, station=station, piece=node.id, elements=(path,))
     if node.rim < crown:
-        return said(State.FAILS, "pipe", facts=facts, value=node.rim - crown, limit=0.0, at_most=False)
+        return said(State.FAILS, "pipe", facts=facts, value=crown - node.rim, limit=0.0)
     if found.grade is None or node.kind != INLET:
         return None
     ground = found.grade.at(found.grade.ground, station)
@@ -36,7 +36,7 @@ def _rim(outcome: Outcome, found: RunOutcome, node: Node, station: float) -> Fin
     if over > rules.rim_over_ground:
         return said(State.FAILS, "over", facts=facts, value=over, limit=rules.rim_over_ground, fixes=to_ground)
     state = State.TIGHT if -over > rules.rim_under_ground else State.HOLDS  # it takes water, and a wheel, and is filled by what is washed in
-    return said(state, "under" if state == State.TIGHT else "", facts=facts, value=-over, limit=rules.rim_under_ground, fixes=to_ground if state == State.TIGHT else ())
+    return said(state, "under" if state == State.TIGHT else "", facts=facts, value=max(-over, 0.0), limit=rules.rim_under_ground, fixes=to_ground if state == State.TIGHT else ())
 
 
 def basin(outcome: Outcome, found: RunOutcome) -> Finding | None:

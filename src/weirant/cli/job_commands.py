@@ -12,13 +12,14 @@ from weirant.cli.streams import print_json
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import clears, effect_of
+from weirant.design.table_verdict import with_tables
 from weirant.errors import InputError, WeirantError
 from weirant.formats import job_file
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
 from weirant.ground.network import run_called
 from weirant.job import Job
-from weirant.outcome.finding import WAITS, Finding, State
+from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome, with_findings
 from weirant.sources import citation
 from weirant.units import parse
@@ -45,7 +46,7 @@ def open_job(name: str) -> Job:
 
 def check(given: Namespace) -> int:
     """Print the findings, worst first; with ``--storm`` also the simulated ones. 0 where nothing fails, 1 where something does."""
-    outcome = _with_tables(assess(open_job(given.job)))
+    outcome = with_tables(assess(open_job(given.job)))
     if given.storm:
         outcome = _with_storm(outcome)
     if given.json:
@@ -53,14 +54,6 @@ def check(given: Namespace) -> int:
     else:
         print("\n".join(_line(outcome, finding) for finding in outcome.told))
     return 1 if any(f.state == State.FAILS for f in outcome.findings) else 0
-
-
-def _with_tables(outcome: Outcome) -> Outcome:
-    if not any(f.case == WAITS for f in outcome.findings):
-        return outcome
-    from weirant.design.table_verdict import table_findings  # as below
-
-    return with_findings(outcome, table_findings(outcome))
 
 
 def _with_storm(outcome: Outcome) -> Outcome:

@@ -99,9 +99,10 @@ def _place(outcome: Outcome, place: Feature) -> dict[str, Any]:
     found = outcome.site.place(place)
     served = []
     for by in found.served:
-        table = by.water.table_depth if by.water is not None else None
+        table = by.water.known_table if by.water is not None else None
         served.append({"run": by.run, "spans": list(by.spans), "distance": by.distance, "table_depth": None if table is None else table.value,
-                       "band": list(table.band) if table is not None and table.band else None, "missing": doubt_words(by.water.missing if by.water is not None else None, outcome.job)})
+                       "band": list(table.band) if table is not None and table.band else None, "missing": doubt_words(by.water.missing if by.water is not None else None, outcome.job),
+                       "is_guess": by.water is not None and by.water.waits})
     return {"id": place.id, "name": place.name, "dry_depth": place.dry_depth, "served": served, "table_depth": found.table_depth,
             "findings": [{"code": f.code, "subject": f.subject, "state": str(f.state)} for f in outcome.findings if f.place == place.id]}  # fmt: skip
 

@@ -33,8 +33,8 @@ def effect_of(fix: Fix | Offer, before: Outcome, session: Session | None = None)
     """Assess the job with the fix and compare; what did not change is taken from the session of the job, where one is given."""
     after = assess(tried(fix, before.job, before.library), session=Session(session), rules=before.rules)
     # what was added after the assessment, as the storm's finding is, is not known of the fix yet
-    was = {f.about: f for f in before.findings if f.code != DRY_IN_TIME}
-    now = {f.about: f for f in after.findings}
+    was = {f.about: f for f in reversed(before.findings) if f.code != DRY_IN_TIME}  # of several about the same the worst, which stands first
+    now = {f.about: f for f in reversed(after.findings)}
     cured = tuple(f for key, f in was.items() if f.state == State.FAILS and (key not in now or (now[key].state != State.FAILS and now[key].case != WAITS)))
     settled = tuple(
         f for key, f in was.items() if f.state == State.UNKNOWN and key in now and now[key].state == State.HOLDS

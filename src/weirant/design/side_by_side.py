@@ -2,24 +2,19 @@
 
 from __future__ import annotations
 
-import dataclasses
-
 import numpy as np
 
 from weirant.design.across import GroundSample, section_at, stand_at
 from weirant.design.hand_methods import TABLE, HandResult
 from weirant.design.simulation import steady_state
+from weirant.design.water import RULE
 from weirant.job.soil import Band
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import Outcome
-from weirant.seepage.grid import ROUGH
-from weirant.seepage.line_model import line_run
 from weirant.seepage.mesh import lay_out
-from weirant.seepage.rain import steady_rain
 from weirant.seepage.results import depth_to_water
+from weirant.seepage.steady_line import steady_line
 from weirant.units import display as k
-
-DAY = 86400.0
 
 
 def simulated_tables(outcome: Outcome, conductivity: Band | None = None, run: str = "") -> tuple[HandResult, ...]:
@@ -30,23 +25,20 @@ def simulated_tables(outcome: Outcome, conductivity: Band | None = None, run: st
     stand = stand_at(outcome, None, run)
     own, rate = outcome.soil(stand.part.soil).conductivity, outcome.job.water.drainage_rate
     band = conductivity or own
-    by_line, by_section = [], []
-    guess = None
+    factors, by_section, guess = [end / own.best for end in (band.low, band.best, band.high)], [], None
     _ = stand.place
-    for end in (band.low, band.best, band.high):
-        section = section_at(outcome, run=run, ground=GroundSample(end / own.best))
-        place = stand.place_across(section)
-        by_line.append(float(line_run(section, steady_rain(rate), DAY, place).depth[-1]))
-        laid = lay_out(section, ROUGH)
+    for factor in factors:
+        section = section_at(outcome, run=run, ground=GroundSample(factor))
+        laid = lay_out(section)
         state = steady_state(laid, rate, guess)
         guess = (laid, state)
-        by_section.append(float(np.interp(place, laid.x, depth_to_water(laid, state.head))))
-    return tuple(_result(label, values, note) for label, values, note in (
-        ("Line model, wet season", by_line, "the water table as one line on the hard layer (Boussinesq 1904), the layers as they lie"),
-        ("Section simulator, wet season", by_section, "saturated and unsaturated flow through the section, as on the page of the storm"),
-    ))  # fmt: skip
+        by_section.append(float(np.interp(stand.place_across(section), laid.x, depth_to_water(laid, state.head))))
+    line = steady_line(section_at(outcome, run=run), rate, factors)
+    return (
+        _result("Line model, wet season", line.depth(stand.place_across(line.section)).tolist(), RULE, "" if line.is_sound.all() else "in such ground the line is known to go wrong"),
+        _result("Section simulator, wet season", by_section, "saturated and unsaturated flow through the section, as on the page of the storm"),
+    )
 
 
-def _result(label: str, values: list[float], note: str) -> HandResult:
-    ends = (min(values), max(values))
-    return HandResult(TABLE, dataclasses.replace(Figure(label, values[1], k.DEPTH, "", note=note), band=ends))
+def _result(label: str, values: list[float], note: str, outside: str = "") -> HandResult:
+    return HandResult(TABLE, Figure(label, values[1], k.DEPTH, "", note=note, band=(min(values), max(values))), outside)

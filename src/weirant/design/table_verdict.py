@@ -4,41 +4,50 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from weirant.checks.collects import told_of_table
 from weirant.design.across import GroundSample, Stand, section_at
-from weirant.design.simulation import steady_state
 from weirant.errors import WeirantError
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, State
-from weirant.outcome.outcome import Outcome
-from weirant.seepage.flow import FlowState
-from weirant.seepage.mesh import Laid, lay_out
+from weirant.outcome.outcome import Outcome, with_findings
 from weirant.seepage.results import depth_to_water
 from weirant.units.display import WATER_DEPTH
 
-CODE = "table"
+if TYPE_CHECKING:
+    from weirant.seepage.flow import FlowState
+    from weirant.seepage.mesh import Laid
+
 RULE = "saturated and unsaturated flow through the section, steady under the wet season's seepage"
 
 
-def waiting(outcome: Outcome) -> Iterator[tuple[Stand, Finding]]:
-    """Where the line model is not trusted, with the finding that says so."""
-    for found in outcome.site.runs:
-        for part in found.serving:
-            if found.water is not None and any(w.of is part and w.waits for w in found.water.parts) and part.place is not None:
-                about = (CODE, found.id, part.place.id)
-                yield from ((Stand(found, part, part.station), f) for f in outcome.findings if (f.code, f.subject, f.place) == about and f.case == WAITS)
+def with_tables(outcome: Outcome) -> Outcome:
+    """The outcome with every water table that waits worked out."""
+    return with_findings(outcome, table_findings(outcome))
 
 
 def table_findings(outcome: Outcome) -> tuple[Finding, ...]:
-    """The water table at every such place, for best, low and high conductivity; some tenths of a second each."""
-    return tuple(_of(outcome, stand, finding) for stand, finding in waiting(outcome))
+    """The water table wherever the line model is not trusted, for best, low and high conductivity; some tenths of a second each. Beside a run that
+    lies in several soils, with what is known of the others.
+    """
+    waiting = {f.about for f in outcome.findings if f.case == WAITS}
+    return tuple(_of(outcome, _stand(outcome, f), f) if f.case == WAITS else f for f in outcome.findings if f.about in waiting)
+
+
+def _stand(outcome: Outcome, finding: Finding) -> Stand:
+    """Where what a finding waits for is looked at: of what the run collects for its place, that at its station."""
+    found = outcome.run(finding.subject)
+    part = next(part for part in found.serving if part.place is not None and (part.place.id, part.station) == (finding.place, finding.station))
+    return Stand(found, part, part.station)
 
 
 def _of(outcome: Outcome, stand: Stand, finding: Finding) -> Finding:
+    from weirant.design.simulation import steady_state  # with its compiler it takes half a second to load
+    from weirant.seepage.mesh import lay_out
+
     band, rate = outcome.soil(stand.part.soil).conductivity, outcome.job.water.drainage_rate
     depths: list[float] = []
     guess: tuple[Laid, FlowState] | None = None

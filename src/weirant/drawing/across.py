@@ -15,7 +15,6 @@ from weirant.job import Job
 from weirant.job.beside import NOUGHT
 from weirant.job.paths import with_value
 from weirant.job.site import FOUNDED, Feature
-from weirant.job.soil import Soil
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import DEPTH, DISTANCE, Kind, System, shown, step_si
@@ -37,7 +36,7 @@ def across_drawing(outcome: Outcome, station: float, simulated: tuple[Array, Arr
     left, right = -max(near * 0.8, 2.0), near * 1.75 + 1.0
     deep = max(cut, hard or 0.0, dry, 0.3) * 1.25
     bounds = (left, -deep, right, deep * 0.34)
-    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(hard, bounds), *_table(outcome, found.id, station, part.soil, bounds), *_simulated(simulated, bounds),
+    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(hard, bounds), *_table(outcome, found, station, part, bounds), *_simulated(simulated, bounds),
               *_drain(found.make(station), cut), Stroke(((left, 0.0), (right, 0.0)), "ground")]  # fmt: skip
     if edges is None or place is None:
         return Drawing(tuple(shapes), bounds, (), True, "Across the slope")
@@ -64,9 +63,9 @@ def _hard(hard: float | None, bounds: tuple[float, float, float, float]) -> list
             Words((bounds[2], -hard), "hard layer", "label", "right", -5, -12)]  # fmt: skip
 
 
-def _table(outcome: Outcome, run: str, station: float, soil: Soil, bounds: tuple[float, float, float, float]) -> list[Shape]:
-    x = np.linspace(bounds[0], bounds[2], 41)
-    tables = table_profile(outcome, station, x, run)
+def _table(outcome: Outcome, found: RunOutcome, station: float, part: Collecting, bounds: tuple[float, float, float, float]) -> list[Shape]:
+    x, soil = np.linspace(bounds[0], bounds[2], 41), part.soil
+    tables = table_profile(outcome, station, x, found.id)
     if tables is None:
         return [Words(((bounds[0] + bounds[2]) / 2, bounds[1] / 2), "water table not known yet", "hint", "centre")]
     low, best, high = tables
@@ -85,6 +84,8 @@ def _table(outcome: Outcome, run: str, station: float, soil: Soil, bounds: tuple
     if undrained is not None:
         shapes += [Stroke(((bounds[0], -undrained), (bounds[2], -undrained)), "water when wet"),
                    Words((bounds[2], -undrained), "undrained", "water", "right", -5, 3)]  # fmt: skip
+    if found.water is not None and any(water.of is part and water.waits for water in found.water.parts):
+        shapes.append(Words((bounds[0], bounds[1]), "the solid water line is a guess here: the simulated one counts", "label", "left", 4, 5))
     return shapes
 
 

@@ -18,6 +18,7 @@ from weirant.job.soil import Soil
 from weirant.job.water import Situation
 
 Array = NDArray[np.float64]
+INSIDE = 1e-3  # m from the end of a span at which it is still surely this one
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,6 +87,7 @@ def _made(run: LaidRun, situation: Situation, soil: Soil, spans: tuple[tuple[flo
     place = things.get(situation.place)
     corners = [(float(x), float(y)) for x, y in run.alignment.points]
     lie = beside(legs_of(corners, run.alignment.stations.tolist(), spans), place) if place is not None and place.dry_depth is not None else None
-    low, high = spans[0][0], spans[-1][1]
-    middle = (lie.low + lie.high) / 2 if lie is not None else (low + high) / 2
-    return Collecting(situation, soil, spans, min(max(middle, low), high), lie, run.node_stations)
+    middle = (lie.low + lie.high) / 2 if lie is not None else (spans[0][0] + spans[-1][1]) / 2
+    # within a span and not at its end, where by its station the next part would be looked at
+    on = (min(max(middle, low + inside), high - inside) for low, high in spans for inside in (min(INSIDE, (high - low) / 2),))
+    return Collecting(situation, soil, spans, min(on, key=lambda station: abs(station - middle)), lie, run.node_stations)

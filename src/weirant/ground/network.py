@@ -133,8 +133,8 @@ class LaidRun:
 
     @cached_property
     def lead(self) -> str:
-        """Which way water can go along it, in a word that is the same where that is: its nodes, where it lies level or rises between, and its outlets."""
-        falls = ["", *(">" if fall > LEVEL else "=" if fall >= -LEVEL else "<" for fall in self.falls)]
+        """Which way water can go along it, in a word that is the same where that is: its own name, its nodes, where it lies level or rises between, and its outlets."""
+        falls = [f"{self.id} ", *(">" if fall > LEVEL else "=" if fall >= -LEVEL else "<" for fall in self.falls)]
         return "\n".join(f"{fall}{node.id}{'!' if node.outlet is not None else ''}" for fall, (node, _) in zip(falls, self.nodes, strict=True))
 
     @cached_property

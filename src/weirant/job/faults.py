@@ -147,7 +147,7 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"nodes[{index}].basin", f"{node.kind} {node.name or node.id} {'has no box' if node.basin is not None else 'is a box; say its shape'}"
     for index, section in enumerate(job.sections):
         if section.pavement and section.top not in CAN_BE_PAVED:
-            yield f"sections[{index}].pavement", f"{section.name} cannot be paved over {section.top}; let it have a {SOIL_CAP} or {OPEN_TOP} first"
+            yield f"sections[{index}].pavement", f"{section.name} cannot be paved over {section.top}; let it have a {SOIL_CAP} or {OPEN_TOP}, or take the pavement off first"
     yield from _hole_faults(job)
     for index, feature in enumerate(job.features):
         if not feature.points:

@@ -6,6 +6,7 @@ import dataclasses
 from collections.abc import Collection
 
 from weirant.errors import InputError
+from weirant.job.assumed import unmarked
 from weirant.job.geometry import APART, length_of, nodes_by_id, points_of, run_of, solid_below, stations_of
 from weirant.job.identity import STRETCH, fresh
 from weirant.job.job import Job
@@ -15,14 +16,16 @@ from weirant.job.source_edits import let_go
 
 def with_run(job: Job, run: Run) -> Job:
     """The job with a run in the place of the one of its identity."""
-    stem, there = f"runs.{run.id}.stretches.", {stretch.id for stretch in run.stretches}
-    assumed = tuple(p for p in job.assumed if not p.startswith(stem) or p.removeprefix(stem).partition(".")[0] in there)  # of stretches that are gone nothing is
-    return dataclasses.replace(job, runs=tuple(run if r.id == run.id else r for r in job.runs), assumed=assumed if len(assumed) < len(job.assumed) else job.assumed)
+    there = {stretch.id for stretch in run.stretches}
+    gone = [f"runs.{run.id}.stretches.{stretch.id}." for r in job.runs if r.id == run.id for stretch in r.stretches if stretch.id not in there]
+    return unmarked(dataclasses.replace(job, runs=tuple(run if r.id == run.id else r for r in job.runs)), gone)
+
 
 
 def with_node(job: Job, node: Node) -> Job:
     """The job with a node in the place of the one of its identity."""
-    return dataclasses.replace(job, nodes=tuple(node if n.id == node.id else n for n in job.nodes))
+    gone = [f"nodes.{node.id}.{part}." for part in ("basin", "outlet") if getattr(node, part) is None]
+    return unmarked(dataclasses.replace(job, nodes=tuple(node if n.id == node.id else n for n in job.nodes)), gone)
 
 
 def of_node_kind(node: Node, kind: str) -> Node:
@@ -39,7 +42,8 @@ def runs_at(job: Job, node: str) -> tuple[Run, ...]:
 def without_unused(job: Job, nodes: Collection[str]) -> Job:
     """The job without those of the nodes that no run goes through; water led there is led nowhere then."""
     going = {*nodes} - {node for run in job.runs for node in run.nodes}
-    return let_go(dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id not in going)), going)[0]
+    left = dataclasses.replace(job, nodes=tuple(n for n in job.nodes if n.id not in going))
+    return let_go(unmarked(left, [f"nodes.{node}." for node in going]), going)[0]
 
 
 def length(job: Job, identity: str) -> float:

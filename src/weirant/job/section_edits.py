@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 
 from weirant.errors import InputError
+from weirant.job.assumed import unmarked
 from weirant.job.geometry import APART, parts_of, run_of
 from weirant.job.identity import BORE, SECTION, STRETCH, by_id, fresh
 from weirant.job.job import Job
@@ -37,7 +38,7 @@ def without_section(job: Job, identity: str) -> Job:
     if used:
         raise InputError(section_of(job, identity).name, f"is the trench of {', '.join(used)}; give those another section first")
     kept = tuple(s for s in job.sections if s.id != identity)
-    return dataclasses.replace(job, sections=kept, assumed=tuple(p for p in job.assumed if not p.startswith(f"sections.{identity}.")))
+    return unmarked(dataclasses.replace(job, sections=kept), [f"sections.{identity}."])
 
 
 def fresh_section_name(job: Job, stem: str) -> str:

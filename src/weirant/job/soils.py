@@ -6,6 +6,7 @@ import dataclasses
 import math
 
 from weirant.errors import InputError
+from weirant.job.assumed import unmarked
 from weirant.job.geometry import inside
 from weirant.job.identity import SOIL, by_id, fresh
 from weirant.job.job import Job
@@ -94,5 +95,4 @@ def without_soil(job: Job, identity: str) -> Job:
     soil = soil_of(job, identity)
     if soil is everywhere(job):
         raise InputError(soil.name, "holds where no other soil does; a job needs it")
-    stem = f"soils.{identity}."
-    return dataclasses.replace(job, soils=tuple(s for s in job.soils if s.id != identity), assumed=tuple(p for p in job.assumed if not p.startswith(stem)))
+    return unmarked(dataclasses.replace(job, soils=tuple(s for s in job.soils if s.id != identity)), [f"soils.{identity}."])

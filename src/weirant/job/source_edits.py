@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 
+from weirant.job.assumed import unmarked
 from weirant.job.identity import SOURCE, fresh
 from weirant.job.job import Job
 from weirant.job.network import Node, Run
@@ -31,8 +32,7 @@ def of_kind(job: Job, identity: str, kind: str) -> Job:
 
 def without_source(job: Job, identity: str) -> Job:
     """The job without a source."""
-    stem = f"sources.{identity}."
-    return dataclasses.replace(job, sources=tuple(s for s in job.sources if s.id != identity), assumed=tuple(p for p in job.assumed if not p.startswith(stem)))
+    return unmarked(dataclasses.replace(job, sources=tuple(s for s in job.sources if s.id != identity)), [f"sources.{identity}."])
 
 
 def let_go(job: Job, nodes: set[str]) -> tuple[Job, list[str]]:

@@ -29,6 +29,6 @@ class PlaceOutcome:
 
     @property
     def table_depth(self) -> float | None:
-        """The depth m to water there beside the run that holds it least low; None where one of them does not know, or none serves it."""
-        depths = [s.water.table_depth.value if s.water is not None and s.water.table_depth is not None else None for s in self.served]
+        """The depth m to water there beside the run that holds it least low; None where that of one of them is not known, or none serves it."""
+        depths = [s.water.known_table.value if s.water is not None and s.water.known_table is not None else None for s in self.served]
         return min((d for d in depths if d is not None), default=None) if None not in depths else None

@@ -26,6 +26,11 @@ class CollectedWater:
     waits: bool = False
     ends: tuple[Figure, ...] = ()
 
+    @property
+    def known_table(self) -> Figure | None:
+        """The water table at the place, where it is more than a guess."""
+        return None if self.waits else self.table_depth
+
 
 @dataclass(frozen=True)
 class Brought:

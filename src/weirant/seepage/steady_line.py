@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from weirant.seepage.line_cells import FREE, line_cells, radial_conductance
 from weirant.seepage.medium import Medium
-from weirant.seepage.section import HARD, Cut, Section, Stratum
+from weirant.seepage.section import HARD, Cut, Section
 
 Array = NDArray[np.float64]
 HEIGHTS = 49  # even heights at which the transmissivity is kept
@@ -195,20 +195,15 @@ class _Line:
     def trusted(self, h: Array, seeps: Array) -> NDArray[np.bool_]:
         """Whether nothing is so that the line is known to go wrong: see docs/line_model.md."""
         section = self.section
-        along = [s.medium.conductivity * s.medium.sideways for s in _soils(section)]
-        down = self.factors[:, 0] * min(s.medium.conductivity for s in _soils(section))
-        layered, is_cut_in = max(s.medium.sideways for s in _soils(section)), section.strata[-1].medium.name == HARD
+        soils = [s.medium for s in section.strata if s.medium.name != HARD] or [s.medium for s in section.strata]
+        along, down = [soil.conductivity * soil.sideways for soil in soils], self.factors[:, 0] * min(soil.conductivity for soil in soils)
+        layered, is_cut_in = max(soil.sideways for soil in soils), section.strata[-1].medium.name == HARD
         is_odd = (max(along) / min(along) > CONTRAST or section.slope > STEEP or (section.slope > LEANING and (layered > LAYERED or is_cut_in))
                   or (layered > VERY_LAYERED and is_cut_in))  # fmt: skip
         wet = seeps > 0
         near = (wet & (np.abs(self.x) < SURFACE * section.depth)).any(axis=1)
         comes_over = wet[:, self.x < 0].any(axis=1) & self.is_open
         return self.is_close & ~(is_odd | (self.rate > RECHARGE * down) | near | comes_over)
-
-
-def _soils(section: Section) -> list[Stratum]:
-    """The layers of the section, without the hard one that the trench may be cut into."""
-    return [s for s in section.strata if s.medium.name != HARD] or list(section.strata)
 
 
 def _drain(section: Section, cut: Cut) -> tuple[float, float, float]:
