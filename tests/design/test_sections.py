@@ -98,7 +98,7 @@ def test_every_stretch_is_of_its_own_pipe():
 
 def test_the_largest_flow_is_held_against_the_stretch_it_is_too_much_for():
     """A pair at the limit: with the pipe a hair too small the verdict turns."""
-    job = with_value(split_at(DEMO, "r3", 10.0), "water.drainage_rate", 2e-7)
+    job = with_value(with_value(split_at(DEMO, "r3", 10.0), "water.drainage_rate", 2e-7), "water.storm_depth", 0.0)
     flow = float(assess(job).run("r3").flow_high.discharge[0])
     for fullest, state in ((flow / assess(job).run("r3").flow_high.capacity * 1.0001, (H, T)), (flow / assess(job).run("r3").flow_high.capacity * 0.9999, (F,))):
         assert one(assess(with_value(job, "limits.fullest", fullest)), "capacity", "r3").state in state

@@ -15,7 +15,8 @@ from weirant.design.effects import clears, effect_of
 from weirant.design.simulation import Wish, simulated
 from weirant.design.storm_verdict import storm_findings
 from weirant.design.storms import DESIGN, storm_named
-from weirant.design.table_verdict import table_findings, with_tables
+from weirant.design.table_verdict import table_findings
+from weirant.design.worked_out import simulated_findings, with_nothing_waiting
 from weirant.drawing.across import across_drawing
 from weirant.drawing.primitives import Words
 from weirant.job.paths import with_value
@@ -89,7 +90,7 @@ def test_along_a_place_over_two_soils_each_is_told_and_nothing_is_dry_before_bot
     soils = (*demo_job().soils, dataclasses.replace(demo_job().soils[0], id="g2", area="t90", layers=(Layer("clay", None, Band(1e-8, 2e-8, 4e-8)),)))
     two = assess(with_value(dataclasses.replace(demo_job(), features=(*demo_job().features, patch), soils=soils), "features.t10.dry_depth", 0.85))
     assert all(two.run("r1").part_at(part.station) is part for part in two.run("r1").serving)
-    (wet, clay), known = sorted((f for f in two.findings if f.code == "table"), key=lambda f: f.case), [f for f in with_tables(two).findings if f.code == "table"]
+    (wet, clay), known = sorted((f for f in two.findings if f.code == "table"), key=lambda f: f.case), [f for f in with_nothing_waiting(two).findings if f.code == "table"]
     assert (wet.state, clay.state) == (State.FAILS, State.UNKNOWN) and {f.station: f.state for f in known} == {wet.station: State.FAILS, clay.station: State.FAILS}
     assert wet in known and next(f for f in known if f is not wet).value == pytest.approx(0.0, abs=0.01)  # clay so tight is wet to the top
     drier = effect_of(Fix("dry-to", Set("features.t10.dry_depth", 0.1)), two)
@@ -108,6 +109,27 @@ def test_without_the_depth_of_the_hard_layer_both_ends_are_told_and_nothing_hold
     assert [now.facts[name].depth for name in ("under", "deep")] == pytest.approx(tables, abs=3e-3)  # the pipe carries next to nothing yet
     assert next(f.state for f in changed(soils__g1__hard_layer_depth=None, features__t10__dry_depth=0.74).findings if f.code == "table") == State.UNKNOWN  # one end holds
     assert storm.facts["under"].seconds >= 0 and "hard layer right under the trench" in said(storm, open_.job)
+
+
+def test_the_most_of_the_storm_reaches_the_pipes_it_flows_through():
+    """From the same courses as drying does. At once only what no storm can exceed is known; what that does not settle waits, and is told on paper."""
+    hard, calm = changed(water__storm_depth=0.3, water__storm_duration=7200.0), changed(water__storm_depth=0.0)
+    at_once, known = {f.subject: f for f in hard.findings if f.code == "capacity"}, with_findings(hard, simulated_findings(hard))
+    assert [at_once[run].case for run in ("r1", "r3", "r4")] == [WAITS] * 3 and at_once["r2"].state == State.HOLDS and "waits" not in {f.case for f in calm.findings}
+    by_code = {(f.code, f.subject): f for f in known.findings}
+    course = simulated(hard, Wish(storm_named(hard.job, DESIGN), run="r1")).course
+    storm, part = known.run("r1").storm, hard.run("r1").water.parts[0]
+    assert not storm.is_simulated and storm.discharge[0] > 20 * by_code["capacity", "r1"].facts["comes"].value  # the bound, far over what comes
+    assert course.peak[0] * part.of.length <= by_code["capacity", "r1"].facts["comes"].value < 3 * course.peak[0] * part.of.length  # more in quicker soil
+    assert by_code["capacity", "r3"].facts["comes"].value > by_code["capacity", "r4"].facts["comes"].value > 1e-4  # what joins above flows on
+    assert by_code["capacity", "r1"].value > 2 * next(f for f in changed(water__storm_depth=0.05).findings if f.code == "capacity" and f.subject == "r1").value
+    assert "in the design storm" in said(by_code["capacity", "r1"], hard.job) and all(f.value <= storm.full_fraction.max() for f in [by_code["capacity", "r1"]])
+    assert {(f.code, f.subject): f.state for f in with_nothing_waiting(hard).findings if f.code in ("capacity", "intake")} == {
+        key: f.state for key, f in by_code.items() if key[0] in ("capacity", "intake")}  # fmt: skip
+    assert simulated_findings(hard, lambda _: False) is None
+    narrow = dataclasses.replace(hard, job=dataclasses.replace(hard.job, limits=dataclasses.replace(hard.job.limits, fullest=0.1)))
+    failing = next(f for f in simulated_findings(narrow) if (f.code, f.subject) == ("capacity", "r1"))
+    assert failing.state == State.FAILS and [fix.code for fix in failing.fixes] == ["take-product"] * 2
 
 
 @pytest.mark.parametrize(("values", "state", "says"), [

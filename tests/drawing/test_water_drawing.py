@@ -83,7 +83,7 @@ def test_the_chart_puts_flow_depth_and_moment_where_they_are(outcome, storm):
 
 
 def test_figures_in_words(outcome, storm):
-    low, high = peak_bracket(storm[0])
+    low, high = peak_bracket(storm[0].course)
     assert 0 < low <= high and storm[0].after_rain is not None and storm[1].after_rain is None and storm[1].wet_before
     assert [shown_span(t) for t in (None, 120.0, 7200.0, 200000.0)] == ["not within the time looked at", "2 min", "2 h", "2.3 days"]
     assert words_of_volume(0.1, System.METRIC) == "100 L per m" and words_of_volume(0.1, System.IMPERIAL) == "805 gal per 100 ft"

@@ -52,6 +52,12 @@ def _asked(family: str, code: str, check: Callable[..., Finding | None], *about:
     return None if found is None else dataclasses.replace(found, code=code, family=family, subject=found.subject or subject, place=place)
 
 
+def asked_again(outcome: Outcome, code: str, found: RunOutcome) -> Finding | None:
+    """What a check of runs finds of one of them, now that more is known of it."""
+    family = next(family for family, checks in RUN.items() if code in checks)
+    return _asked(family, code, RUN[family][code], outcome, found, subject=found.id)
+
+
 OF_THE_RUN, OF_ITS_MAKE = "the run", "its make"  # what findings of a run rest on: all that was found of it, or only what it is made of
 
 # what is about digging and building is not asked of a run that lies there already

@@ -6,8 +6,9 @@ from functools import partial
 
 from weirant.checks.judge import judge
 from weirant.ground.inverts import least_slope
+from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
-from weirant.hydraulics.run_flow import RunFlow, full_flow
+from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_flow
 from weirant.job.network import DRY_WELL, MAIN
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
@@ -15,13 +16,14 @@ from weirant.methods.pipe_flow import pipe_full_flow
 from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Facts, Times
 from weirant.outcome.figure import Figure
-from weirant.outcome.finding import Finding, Fix, State
+from weirant.outcome.finding import WAITS, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.outcome.water import RunWater
 from weirant.units import display as k
 
 
-def _tightest(found: RunOutcome, flow: RunFlow) -> tuple[int, LaidStretch]:
+def _tightest(found: RunOutcome, flow: RunFlow | StormFlow) -> tuple[int, LaidStretch]:
     """Index of the station where the pipe is fullest, and the stretch it is full in."""
     assert found.grade is not None
     fullest = int(flow.full_fraction.argmax())
@@ -30,31 +32,41 @@ def _tightest(found: RunOutcome, flow: RunFlow) -> tuple[int, LaidStretch]:
 
 
 def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
-    """The largest expected flow against what the pipe carries, with all that joins above; not decided where that is not known."""
-    flow, job, run = found.flow_high, outcome.job, found.run
-    if flow is None or found.grade is None:
+    """The largest expected flow against what the pipe carries, with all that joins above; not decided where that is not known.
+
+    It is that of the design storm, where that was simulated; before, what the wet season brings serves where the pipe would even carry all of the
+    storm's rain as it falls.
+    """
+    flow, storm, job, run = found.flow_high, found.storm, outcome.job, found.run
+    if flow is None or storm is None or found.grade is None:
         return None
-    limit, comes = job.limits.fullest, Amount(float(flow.discharge[0]), k.DISCHARGE)
-    fullest, stretch = _tightest(found, flow)
+    most = storm if storm.is_simulated else flow
+    limit, discharge = job.limits.fullest, float(most.discharge[0])
+    comes, all_rain = Amount(discharge, k.DISCHARGE), Amount(float(storm.discharge[0]), k.DISCHARGE)
+    fullest, stretch = _tightest(found, most)
     pipe, path = stretch.make.pipe, f"runs.{run.id}.stretches.{stretch.id}.pipe"
     said = partial(Finding, source="chow1959 user", piece=stretch.id, elements=(path, f"runs.{run.id}.slope"))
     if not outcome.site.carries[run.id]:
         return said(State.UNKNOWN, "nothing")
     if flow.capacity <= 0:
         return said(State.UNKNOWN, "level")
-    share, station = float(flow.full_fraction[fullest]), float(found.grade.stations[fullest])
+    share, station = float(most.full_fraction[fullest]), float(found.grade.stations[fullest])
     state = judge(share, limit, at_most=True)
     if flow.missing and state != State.FAILS:
         return said(State.UNKNOWN, "missing", facts={"missing": flow.missing, "comes": comes})
     if flow.shared and state != State.HOLDS:
         return said(State.UNKNOWN, "shared", facts={"why": flow.shared, "comes": comes})
+    could_be = float(storm.full_fraction.max())
+    if state != State.FAILS and could_be > share + 1e-9 and judge(could_be, limit, at_most=True) != State.HOLDS:
+        return said(State.UNKNOWN, WAITS, facts={"comes": comes, "rain": all_rain})
     slope = least_slope(run, stretch.low, stretch.high)[0]
     carries = full_flow(run, stretch)[0]
     figure = Figure("Full-pipe capacity", carries, k.DISCHARGE, "pipe-full-flow",
                     {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": slope}, "discharge", None, f"{run.run.pipes} pipe(s)")  # fmt: skip
     facts: Facts = {"comes": comes, "carries": Amount(carries, k.DISCHARGE), "outlet": run.outlet is not None, "shared": bool(flow.shared), "breaks": bool(run.breaks),
-             "narrow": pipe.name if len({s.make.pipe for s in found.stretches}) > 1 else None}  # fmt: skip
-    fixes = _larger(outcome, found, float(flow.discharge[0])) if state == State.FAILS else ()
+             "narrow": pipe.name if len({s.make.pipe for s in found.stretches}) > 1 else None, "storm": storm.is_simulated,
+             "rain": all_rain if not storm.is_simulated and discharge < all_rain.value else None}  # fmt: skip
+    fixes = _larger(outcome, found, discharge) if state == State.FAILS else ()
     return said(state, facts=facts, value=share, limit=limit, kind=k.SHARE, figure=figure, station=station, fixes=fixes)
 
 
@@ -90,12 +102,11 @@ def _full_velocity(pipe: Pipe, slope: float) -> float:
 
 
 def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
-    """The openings let in what comes, with part of them blocked; of the stretches the one whose openings take least."""
+    """The openings let in the most that comes in the design storm, with part of them blocked; of the stretches the one whose openings take least."""
     water, job, run = found.water, outcome.job, found.run
     if water is None or run.collecting_length < 0.1 or any(part.inflow is None for part in water.parts):
         return None
-    most = max((part.inflow.band or (0.0, part.inflow.value))[1] for part in water.parts if part.inflow is not None)
-    comes = most + water.storm_flow / run.collecting_length
+    comes = max(seep.rate for seep in water.inflow_storm.seeps)
     found_least: tuple[float, dict[str, float], LaidStretch] | None = None
     for stretch in found.stretches:
         pipe = stretch.make.pipe
@@ -107,12 +118,19 @@ def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
     assert found_least is not None
     takes, arguments, stretch = found_least
     state = judge(comes, takes, at_most=True)
+    is_bound, steady = found.storm is not None and not found.storm.is_simulated, _steady_rate(water, run)
+    if is_bound and state != State.HOLDS and comes > steady * (1 + 1e-9) and judge(steady, takes, at_most=True) != State.FAILS:
+        return Finding(State.UNKNOWN, WAITS, source="hec22", piece=stretch.id)
     figure = Figure("Intake of the openings", takes, k.INFLOW, "perforation-intake", arguments, "inflow_per_length")
     share = takes / comes if comes > 0 else float("inf")
     facts: Facts = {"blocked": Amount(job.limits.blocked, k.SHARE), "takes": Amount(takes, k.INFLOW), "times": Times(share) if 1 <= share < 1e6 else None,
              "more": share >= 1e6, "less": share < 1}  # fmt: skip
     return Finding(state, source="hec22 aashto_m252", facts=facts, value=comes, limit=takes, kind=k.INFLOW, figure=figure, piece=stretch.id,
                    elements=(f"runs.{run.id}.stretches.{stretch.id}.pipe",))  # fmt: skip
+
+
+def _steady_rate(water: RunWater, run: LaidRun) -> float:
+    return max(seep.rate for seep in water.inflow_high.seeps) + water.storm_flow / run.collecting_length
 
 
 def takes_it(outcome: Outcome, found: RunOutcome) -> Finding | None:

@@ -12,7 +12,7 @@ from weirant.cli.streams import print_json
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import clears, effect_of
-from weirant.design.table_verdict import with_tables
+from weirant.design.worked_out import simulated_findings, with_nothing_waiting
 from weirant.errors import InputError, WeirantError
 from weirant.formats import job_file
 from weirant.formats.cut_sheet_csv import write_cut_sheet
@@ -46,20 +46,14 @@ def open_job(name: str) -> Job:
 
 def check(given: Namespace) -> int:
     """Print the findings, worst first; with ``--storm`` also the simulated ones. 0 where nothing fails, 1 where something does."""
-    outcome = with_tables(assess(open_job(given.job)))
+    outcome = with_nothing_waiting(assess(open_job(given.job)))
     if given.storm:
-        outcome = _with_storm(outcome)
+        outcome = with_findings(outcome, simulated_findings(outcome) or ())
     if given.json:
         print_json(_as_json(outcome), indent=1)
     else:
         print("\n".join(_line(outcome, finding) for finding in outcome.told))
     return 1 if any(f.state == State.FAILS for f in outcome.findings) else 0
-
-
-def _with_storm(outcome: Outcome) -> Outcome:
-    from weirant.design.storm_verdict import storm_findings  # with its compiler it takes half a second to load
-
-    return with_findings(outcome, storm_findings(outcome) or ())
 
 
 def _line(outcome: Outcome, finding: Finding) -> str:

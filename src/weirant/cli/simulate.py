@@ -91,7 +91,7 @@ def as_json(found: Simulation, cells: Refined | None = None) -> dict[str, Any]:
 
     With ``cells`` also by what share the volume changes on cells half as large.
     """
-    course, low_high = found.course, peak_bracket(found)
+    course, low_high = found.course, peak_bracket(found.course)
     lines = range(0, len(course.frames), max(1, len(course.frames) // 40))
     return {
         "storm": {"name": found.storm.name, "shape": found.storm.shape, "depth": course.rain.until(found.storm_ends), "duration": found.storm_ends},
@@ -122,7 +122,7 @@ def as_csv(found: Simulation) -> str:
 
 
 def _lines(found: Simulation, system: System, cells: Refined | None = None) -> list[str]:
-    course, (low, high) = found.course, peak_bracket(found)
+    course, (low, high) = found.course, peak_bracket(found.course)
     return [
         f"Rain       {shown(course.rain.until(found.storm_ends), RAIN_DEPTH, system)} in {found.storm_ends / 3600:.1f} h ({found.storm.name}, {found.storm.shape})",
         f"Drain      {begins(course)}",

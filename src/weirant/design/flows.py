@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from functools import cached_property, partial
+from operator import attrgetter
 
 import numpy as np
 
@@ -16,13 +17,13 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import pipes_key
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, accumulate, ways_of
-from weirant.hydraulics.run_flow import RunFlow, run_flow
+from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_fraction, run_flow
 from weirant.job import Job
 from weirant.job.doubt import Doubt
 from weirant.job.network import INLET, RISES
 from weirant.job.soil import Band
 from weirant.library import Library
-from weirant.outcome.outcome import SoilFigures
+from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.water import Brought, CollectedWater, RunWater
 from weirant.rules import Rules
@@ -31,6 +32,8 @@ Waters = dict[str, RunWater]
 # decimals of a metre to which the water in the pipe sets the water table beside it, and the surface at a joint the water in the pipe above it: a hair
 # of it would work out a whole network anew
 TO, TO_HAIR = 3, 4
+TURNS: Mapping[str, Callable[[RunWater], Inflow]] = {
+    "rough": attrgetter("inflow_high"), "best": attrgetter("inflow"), "high": attrgetter("inflow_high"), "storm": attrgetter("inflow_storm")}  # fmt: skip
 
 
 def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], library: Library, rules: Rules, session: Session) -> Site:
@@ -44,9 +47,22 @@ def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], library: 
     graded = [(f, f.grade) for f in site.runs if f.grade is not None]
     rough, _ = flows.along({f.id: flows.roughly(f, grade) for f, grade in graded}, "rough")
     waters = {f.id: flows.water(f, grade, [round(rough[f.id].at_station(grade, part.station), TO) for part in f.collects]) for f, grade in graded}
-    (best, _), (high, total) = flows.along(waters, "best"), flows.along(waters, "high")
-    runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id)) for f in site.runs)
+    (best, _), (high, total), storm = flows.along(waters, "best"), flows.along(waters, "high"), flows.in_storm(waters)
+    runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id), storm=storm.get(f.id)) for f in site.runs)
     return dataclasses.replace(site, runs=runs, passes=total.nodes, exits=total.exits, brought=sources)
+
+
+def with_storm(outcome: Outcome, peaks: Mapping[tuple[str, float], float], runs: Collection[str]) -> Outcome:
+    """The outcome with the most flow of some runs in the design storm as it was simulated: ``peaks`` m²/s by run and station of what collects above and
+    along them.
+    """
+    site = outcome.site
+    flows = _Flows(outcome.job, site, outcome.soils, site.brought, outcome.library, Session())
+    waters = {f.id: dataclasses.replace(f.water, parts=tuple(dataclasses.replace(p, in_storm=peaks.get((f.id, p.of.station), p.in_storm)) for p in f.water.parts))
+              for f in site.runs if f.water is not None}  # fmt: skip
+    storm = flows.in_storm(waters)
+    found = tuple(dataclasses.replace(f, water=waters.get(f.id), storm=dataclasses.replace(storm[f.id], is_simulated=True)) if f.id in runs else f for f in site.runs)
+    return dataclasses.replace(outcome, site=dataclasses.replace(site, runs=found))
 
 
 @dataclasses.dataclass(frozen=True, eq=False)
@@ -90,10 +106,8 @@ class _Flows:
 
     def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], Accumulated]:
         """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what passes the nodes."""
-        site, network, session = self.site, self.site.network, self.session
-        ways, order = session.once("ways", tuple(run.lead for run in network.runs), lambda: (ways_of(network), _from_below(network)))
-        inflows = {run.id: _inflow(run, waters.get(run.id), is_high=turn != "best") for run in network.runs}
-        total = session.again(f"{turn} total", lambda before: accumulate(network, inflows, self.drops, ways, before))
+        site, network = self.site, self.site.network
+        inflows, total, order = self._total(waters, turn)
         found: dict[str, RunFlow] = {}
         for identity in order:
             outcome, laid = site.run(identity), network.run(identity)
@@ -101,6 +115,23 @@ class _Flows:
             if outcome is not None and grade is not None:
                 found[laid.id] = self._run(outcome, grade, total, inflows[laid.id], _tailwater(site, laid, found), turn)
         return found, total
+
+    def _total(self, waters: dict[str, RunWater], turn: str) -> tuple[dict[str, Inflow], Accumulated, tuple[str, ...]]:
+        network, session = self.site.network, self.session
+        ways, order = session.once("ways", tuple(run.lead for run in network.runs), lambda: (ways_of(network), _from_below(network)))
+        inflows = {run.id: _inflow(run, waters.get(run.id), TURNS[turn]) for run in network.runs}
+        return inflows, session.again(f"{turn} total", lambda before: accumulate(network, inflows, self.drops, ways, before)), order
+
+    def in_storm(self, waters: dict[str, RunWater]) -> dict[str, StormFlow]:
+        """The most that flows along every run in the design storm."""
+        inflows, total, _ = self._total(waters, "storm")
+
+        def made(of: RunOutcome, grade: GradeLine) -> StormFlow:
+            discharge = total.discharge(of.run, inflows[of.id], grade.stations)
+            return StormFlow(discharge, full_fraction(grade, of.run, of.stretches, discharge))
+
+        return {f.id: self.session.once(f"storm flow {f.id}", (f.grade, f.run, self.pipes[f.id], total.runs[f.id], inflows[f.id]), partial(made, f, f.grade))
+                for f in self.site.runs if f.grade is not None}  # fmt: skip
 
     @cached_property
     def drops(self) -> dict[str, Drop]:
@@ -135,10 +166,10 @@ def _line_hangs_on(found: RunOutcome, grade: GradeLine, station: float) -> tuple
     return make.section.width, make.section.bedding, make.bore.height, make.pipe.openings, make.is_solid, bool(make.stone(np.array(cut)) >= cut)
 
 
-def _inflow(run: LaidRun, water: RunWater | None, *, is_high: bool) -> Inflow:
+def _inflow(run: LaidRun, water: RunWater | None, inflow: Callable[[RunWater], Inflow]) -> Inflow:
     """What a run takes in along what collects; that of one without ground under it is not known."""
     if water is not None:
-        return water.inflow_high if is_high else water.inflow
+        return inflow(water)
     return NOTHING if run.collecting_length < 1e-6 else Inflow(0.0, Doubt("ground", run.id))
 
 

@@ -134,12 +134,12 @@ def refined(outcome: Outcome, wish: Wish, usual: Simulation) -> Refined:
     return Refined(usual.volume, simulated(outcome, dataclasses.replace(wish, fineness=wish.fineness.times(0.5))).volume)
 
 
-def peak_bracket(simulation: Simulation) -> tuple[float, float]:
+def peak_bracket(course: Course) -> tuple[float, float]:
     """A bracket of the peak flow, m²/s: its hourly mean, and the largest rate of the steps with what rain fell on open stone.
 
     The moment's peak hangs on how stone gives off its water, which is not known better than that.
     """
-    steps = list(simulation.course.steps)
+    steps = list(course.steps)
     if not steps:
         return 0.0, 0.0
     ends, flow, lengths = (np.array([getattr(s, name) for s in steps]) for name in ("time", "pipe", "length"))

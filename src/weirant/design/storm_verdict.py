@@ -9,21 +9,35 @@ from collections.abc import Callable
 from weirant.checks.collects import lowered, over_hard_layer
 from weirant.checks.judge import judge
 from weirant.design.across import GroundSample, Stand, hard_layer_ends, section_at
-from weirant.design.simulation import HOURS, Simulation, Wish, simulated
+from weirant.design.simulation import HOURS, Wish, peak_bracket, simulated
 from weirant.design.storms import DESIGN, rain_of, storm_named
 from weirant.errors import WeirantError
 from weirant.job.doubt import Doubt
 from weirant.job.site import Feature
+from weirant.job.soil import Band
 from weirant.outcome.facts import Amount, Fact, Lasting
 from weirant.outcome.finding import DRY_IN_TIME, Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, DURATION, RAIN_DEPTH
 
 LOWER = 0.1016  # m by which the line is lowered on trial
-KEPT = 64  # answers kept, so that what does not touch the water is not simulated again
+KEPT = 512  # answers kept, so that what does not touch the water is not simulated again
 
 Told = Callable[[float], bool]
-Answers = dict[object, tuple[float, bool]]  # by all that a course rests on: time until dry s, and whether it was too wet before
+
+
+@dataclasses.dataclass(frozen=True)
+class StormAnswer:
+    """What a course says: the most that the pipe took m²/s, the time from the end of the rain until the place is dry s, infinite where not within the time
+    looked at, and whether it was too wet before.
+    """
+
+    peak: float
+    after: float = math.inf
+    was_wet: bool = False
+
+
+Answers = dict[object, StormAnswer]  # by all that a course rests on
 
 
 def storm_findings(outcome: Outcome, told: Told | None = None, known: Answers | None = None) -> tuple[Finding, ...] | None:
@@ -49,16 +63,13 @@ def _of_part(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) 
     try:
         if stand.part.soil.hard_layer_depth is None:
             return _either_way(outcome, stand, found, told, known)
-        answers = []
-        for factor in dict.fromkeys((1.0, band.low / band.best, band.high / band.best)):
-            answer = _dry_after(outcome, stand, GroundSample(factor), told, known)
-            if answer is None:
-                return None
-            answers.append(answer)
+        answers = of_the_band(outcome, stand, band, told, known)
+        if answers is None:
+            return None
     except WeirantError as fault:
         return dataclasses.replace(found, state=State.UNKNOWN, case="refused", facts={"why": str(fault)})
-    best, ends = answers[0][0], [after for after, _ in answers]
-    if answers[0][1]:
+    best, ends = answers[0].after, [answer.after for answer in answers]
+    if answers[0].was_wet:
         return dataclasses.replace(found, case="wet-before", facts={"depth": Amount(place.dry_depth or 0.0, DEPTH)})
     state = judge(best, place.dry_within, at_most=True, band=(min(ends), max(ends)))
     fixes = lowered(stand.found, min(LOWER, over_hard_layer(stand.found, stand.part))) if state == State.FAILS else ()
@@ -70,10 +81,10 @@ def _either_way(outcome: Outcome, stand: Stand, found: Finding, told: Told | Non
     """What is said where nobody knows how deep the hard layer lies: it fails where it does with it right under the trench and with it deep."""
     answers = []
     for depth in hard_layer_ends(stand):
-        answer = _dry_after(outcome, stand, GroundSample(hard_layer=depth), told, known)
+        answer = _answer(outcome, stand, GroundSample(hard_layer=depth), told, known)
         if answer is None:
             return None
-        answers.append(math.inf if answer[1] else answer[0])
+        answers.append(math.inf if answer.was_wet else answer.after)
     best, watched = min(answers), _hours(outcome, stand.place) * 3600
     facts: dict[str, Fact] = {"missing": Doubt("hard-layer", stand.part.soil.id), "under": Lasting(answers[0], watched), "deep": Lasting(answers[1], watched)}
     state = State.FAILS if best > stand.place.dry_within else State.UNKNOWN
@@ -103,8 +114,18 @@ def _hours(outcome: Outcome, place: Feature) -> float:
     return max(HOURS, math.ceil((outcome.job.water.storm_duration + 1.5 * place.dry_within) / 3600))
 
 
-def _dry_after(outcome: Outcome, stand: Stand, ground: GroundSample, told: Told | None, known: Answers) -> tuple[float, bool] | None:
-    """Time from the end of the rain until the place is dry, s, infinite where not within the time; whether it was wet before."""
+def of_the_band(outcome: Outcome, stand: Stand, band: Band, told: Told | None, known: Answers) -> list[StormAnswer] | None:
+    """What the design storm comes to beside a run that keeps a place dry, for best, low and high conductivity; None where ``told`` said to leave."""
+    found = []
+    for factor in dict.fromkeys((1.0, band.low / band.best, band.high / band.best)):
+        answer = _answer(outcome, stand, GroundSample(factor), told, known)
+        if answer is None:
+            return None
+        found.append(answer)
+    return found
+
+
+def _answer(outcome: Outcome, stand: Stand, ground: GroundSample, told: Told | None, known: Answers) -> StormAnswer | None:
     place = stand.place
     wish = Wish(storm_named(outcome.job, DESIGN), stand.station, _hours(outcome, place), ground=ground, run=stand.found.id)
     section = section_at(outcome, stand.station, run=stand.found.id, ground=wish.ground)
@@ -113,12 +134,13 @@ def _dry_after(outcome: Outcome, stand: Stand, ground: GroundSample, told: Told 
         simulation = simulated(outcome, wish, told)
         if not simulation.course.is_whole:
             return None
-        while len(known) >= KEPT:
-            known.pop(next(iter(known)), None)
-        known[asked] = _read(simulation)
+        after = simulation.after_rain
+        keep(known, asked, StormAnswer(peak_bracket(simulation.course)[1], math.inf if after is None else after, simulation.wet_before))
     return known[asked]
 
 
-def _read(simulation: Simulation) -> tuple[float, bool]:
-    after = simulation.after_rain
-    return math.inf if after is None else after, simulation.wet_before
+def keep(known: Answers, asked: object, answer: StormAnswer) -> None:
+    """Keep an answer, and not too many of them."""
+    while len(known) >= KEPT:
+        known.pop(next(iter(known)), None)
+    known[asked] = answer

@@ -13,7 +13,7 @@ from weirant.design.across import GroundSample, Stand, section_at
 from weirant.errors import WeirantError
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, State
-from weirant.outcome.outcome import Outcome, with_findings
+from weirant.outcome.outcome import Outcome
 from weirant.seepage.results import depth_to_water
 from weirant.units.display import WATER_DEPTH
 
@@ -21,20 +21,17 @@ if TYPE_CHECKING:
     from weirant.seepage.flow import FlowState
     from weirant.seepage.mesh import Laid
 
+TABLE = "table"  # code of the check
 RULE = "saturated and unsaturated flow through the section, steady under the wet season's seepage"
-
-
-def with_tables(outcome: Outcome) -> Outcome:
-    """The outcome with every water table that waits worked out."""
-    return with_findings(outcome, table_findings(outcome))
 
 
 def table_findings(outcome: Outcome) -> tuple[Finding, ...]:
     """The water table wherever the line model is not trusted, for best, low and high conductivity; some tenths of a second each. Beside a run that
     lies in several soils, with what is known of the others.
     """
-    waiting = {f.about for f in outcome.findings if f.case == WAITS}
-    return tuple(_of(outcome, _stand(outcome, f), f) if f.case == WAITS else f for f in outcome.findings if f.about in waiting)
+    tables = [f for f in outcome.findings if f.code == TABLE]
+    waiting = {f.about for f in tables if f.case == WAITS}
+    return tuple(_of(outcome, _stand(outcome, f), f) if f.case == WAITS else f for f in tables if f.about in waiting)
 
 
 def _stand(outcome: Outcome, finding: Finding) -> Stand:

@@ -54,7 +54,8 @@ def collected(job: Job, library: Library, found: RunOutcome, part: Collecting, b
         line = line_at(job, library, stand, band, water)
     except InputError as fault:
         return CollectedWater(part, None, None, missing or Doubt("figures", detail=str(fault)))
-    return CollectedWater(part, _inflow(part, line), _table(stand, line) if part.lie is not None else None, waits=not line.is_sound.all())
+    inflow, rain = _inflow(part, line), job.water.storm_depth / job.water.storm_duration * line.section.open_width
+    return CollectedWater(part, inflow, _table(stand, line) if part.lie is not None else None, waits=not line.is_sound.all(), in_storm=(inflow.band or (0.0,))[-1] + rain)
 
 
 def roughly_collected(job: Job, library: Library, found: RunOutcome, part: Collecting, band: Band) -> CollectedWater:

@@ -43,6 +43,17 @@ class RunFlow:
         return grade.at(self.surface - grade.invert, station)
 
 
+@dataclass(frozen=True, eq=False)
+class StormFlow:
+    """Most flow of the design storm by station, arrays of shape (n,): discharge m³/s and share of full flow; and whether all of it was simulated, or is
+    no more than what cannot be exceeded.
+    """
+
+    discharge: Array
+    full_fraction: Array
+    is_simulated: bool = False
+
+
 def run_flow(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array, tailwater: float | None = None,
              doubt: tuple[Doubt | None, Doubt | None] = (None, None)) -> RunFlow:  # fmt: skip
     """Flow along a run, in the pipes of its stretches, for a discharge m³/s at each station of its grade line, shape (n,), over a water level m
@@ -51,10 +62,9 @@ def run_flow(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], d
     Normal depth by Manning; where the pipe runs full, or lies level, the energy line rises by friction; below the level at the
     low end the surface is held level. Source: Chow 1959, ch. 6 and 12 (first approximation of spatially varied flow).
     """
-    slopes = slope_at(run, grade.stations)
     carries, diameter = _pipes_along(grade.stations, run, stretches)
     friction = (discharge / carries) ** 2
-    share = np.divide(discharge, carries * np.sqrt(slopes), out=np.where(discharge > 0, np.inf, 0.0), where=slopes > 0)
+    share = _of_full(discharge, carries, slope_at(run, grade.stations))
     angle = central_angles(share)
     depth = diameter / 2 * (1 - np.cos(angle / 2))
     surface = _surface(grade, diameter, depth, friction, tailwater)
@@ -62,6 +72,15 @@ def run_flow(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], d
     area = float(diameter[0]) ** 2 / 8 * (angle[0] - np.sin(angle[0])) * run.run.pipes
     full = [full_flow(run, stretch) for stretch in stretches]
     return RunFlow(discharge, depth, surface, share, min(q for q, _ in full), min(v for _, v in full), float(discharge[0] / area) if area > 0 else 0.0, standing, *doubt)
+
+
+def full_fraction(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array) -> Array:
+    """Share of full flow that a discharge m³/s at each station of the grade line is, shape (n,); infinite where water is to run level."""
+    return _of_full(discharge, _pipes_along(grade.stations, run, stretches)[0], slope_at(run, grade.stations))
+
+
+def _of_full(discharge: Array, carries: Array, slopes: Array) -> Array:
+    return np.divide(discharge, carries * np.sqrt(slopes), out=np.where(discharge > 0, np.inf, 0.0), where=slopes > 0)
 
 
 def _pipes_along(stations: Array, run: LaidRun, stretches: Sequence[LaidStretch]) -> tuple[Array, Array]:

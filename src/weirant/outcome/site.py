@@ -20,7 +20,7 @@ from weirant.ground.soils import at as soil_along
 from weirant.ground.stretches import LaidStretch, Make, at
 from weirant.ground.surface import Surface
 from weirant.hydraulics.accumulate import Steady
-from weirant.hydraulics.run_flow import RunFlow
+from weirant.hydraulics.run_flow import RunFlow, StormFlow
 from weirant.job.network import Node
 from weirant.job.site import Feature
 from weirant.job.soil import Soil
@@ -34,7 +34,7 @@ from weirant.outcome.water import Brought, RunWater
 class RunOutcome:
     """A run with its stretches, the soils along it, what of it collects in which situation, and its grade line (None where the ground under it is
     not known), the buried lines it meets, the things on the ground it goes through, and the water in it: what comes from the ground, and the flow
-    for the best figure of the soil and for the high end of its band; and what it takes to build.
+    for the best figure of the soil, for the high end of its band, and in the design storm; and what it takes to build.
     """
 
     run: LaidRun
@@ -47,6 +47,7 @@ class RunOutcome:
     water: RunWater | None = None
     flow: RunFlow | None = None
     flow_high: RunFlow | None = None
+    storm: StormFlow | None = None
     amounts: Amounts = Amounts()
 
     @cached_property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -16,7 +17,8 @@ from weirant.outcome.figure import Figure
 class CollectedWater:
     """Groundwater that what collects in one situation takes in, m²/s (None where an input is missing, named in ``missing``), and the depth of the
     water table at the place that it keeps dry; ``waits`` where these are no more than a guess, and the section simulator is to be asked;
-    ``ends`` the table with the hard layer right under the trench, and deep, where only its depth is missing.
+    ``ends`` the table with the hard layer right under the trench, and deep, where only its depth is missing. ``in_storm`` is the most that comes in
+    the design storm, m²/s: at first what would come if the ground kept nothing of its rain back, in its place what was simulated.
     """
 
     of: Collecting
@@ -25,6 +27,7 @@ class CollectedWater:
     missing: Doubt | None = None
     waits: bool = False
     ends: tuple[Figure, ...] = ()
+    in_storm: float = 0.0
 
     @property
     def known_table(self) -> Figure | None:
@@ -57,21 +60,26 @@ class RunWater:
     @cached_property
     def inflow(self) -> Inflow:
         """What it takes in along what collects, for the best figure of the soil."""
-        return self._inflow(is_high=False)
+        return self._inflow(lambda part: part.inflow.value if part.inflow is not None else 0.0)
 
     @cached_property
     def inflow_high(self) -> Inflow:
         """The same for the high end of the soil's band."""
-        return self._inflow(is_high=True)
+        return self._inflow(_at_most)
 
-    def _inflow(self, *, is_high: bool) -> Inflow:
+    @cached_property
+    def inflow_storm(self) -> Inflow:
+        """The same for the most that comes in the design storm, of which what the ground gives off by hand is another estimate."""
+        by_hand = self.storm_flow / self.length if self.length else 0.0
+        return self._inflow(lambda part: max(part.in_storm, _at_most(part) + by_hand), 0.0)
+
+    def _inflow(self, rate: Callable[[CollectedWater], float], spread: float | None = None) -> Inflow:
         if not self.length:
             return NOTHING
-        return Inflow(self.storm_flow / self.length, seeps=tuple(_seep(part, is_high=is_high) for part in self.parts))
+        seeps = tuple(Seep(part.of, rate(part)) if part.inflow is not None else Seep(part.of, 0.0, part.missing) for part in self.parts)
+        return Inflow(self.storm_flow / self.length if spread is None else spread, seeps=seeps)
 
 
-def _seep(water: CollectedWater, *, is_high: bool) -> Seep:
-    figure = water.inflow
-    if figure is None:
-        return Seep(water.of, 0.0, water.missing)
-    return Seep(water.of, figure.band[1] if is_high and figure.band else figure.value)
+def _at_most(part: CollectedWater) -> float:
+    figure = part.inflow
+    return 0.0 if figure is None else figure.band[1] if figure.band else figure.value

@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from weirant.design.table_verdict import with_tables
+from weirant.design.worked_out import with_nothing_waiting
 from weirant.drawing.plan import plan_drawing
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
@@ -36,7 +36,7 @@ CAUTIONS = (
 
 def owner_sheet_pdf(outcome: Outcome) -> bytes:
     """The sheet as PDF, Letter for imperial jobs and A4 for metric ones. Makes an application of its own where none runs."""
-    known = with_tables(outcome)  # paper cannot wait
+    known = with_nothing_waiting(outcome)  # paper cannot wait
     return pdf_page(outcome.job, lambda painter, page: _Sheet(painter, known, page).draw())
 
 

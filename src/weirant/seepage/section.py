@@ -93,6 +93,12 @@ class Section:
         if cut is not None and cut.pipe is not None and cut.pipe.depth > cut.depth + 1e-9:
             raise InputError("pipe", "must lie in the trench", cut.pipe.depth)
 
+    @property
+    def open_width(self) -> float:
+        """Width on which rain falls, m: without what is covered."""
+        covered = sum(max(min(cover.end, self.downslope) - max(cover.start, -self.upslope), 0.0) for cover in self.covers)
+        return max(self.upslope + self.downslope - covered, 0.0)
+
     def medium_at(self, depth: float) -> Medium:
         """The soil of the layers at a depth."""
         below = 0.0

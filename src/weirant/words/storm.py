@@ -38,7 +38,7 @@ def begins(course: Course) -> str:
 def details(drained: Simulation, shedding: float, ensemble: Ensemble | None, system: System) -> str:
     """What the drain does, and how sure all that is; ``shedding`` is the roof area m² times the share that it sheds."""
     course, whole = drained.course, drained.course.is_whole
-    low, high = peak_bracket(drained)
+    low, high = peak_bracket(drained.course)
     if course.starts_at is None and not course.ran_before:
         out = ["The drain never runs." if whole else "The drain has not run so far."]
     else:

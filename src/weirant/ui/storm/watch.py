@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject
 
@@ -11,6 +12,9 @@ from weirant.outcome.outcome import Outcome
 from weirant.ui.document import Document
 from weirant.ui.storm.loading import when_loaded
 from weirant.ui.work import Newest
+
+if TYPE_CHECKING:
+    from weirant.design.storm_verdict import Answers
 
 REST = 400  # ms that the job must rest
 
@@ -23,7 +27,7 @@ class StormWatch(QObject):
         self.document = document
         self.is_on = False
         self._asked: Outcome | None = None
-        self._known: dict[object, tuple[float, bool]] = {}
+        self._known: Answers = {}
         self._of: object = None
         self._work = Newest(self, REST)
         document.changed.connect(self.follow)
@@ -53,13 +57,11 @@ class StormWatch(QObject):
             self._known, self._of = {}, self.document.session
         self._work.ask(partial(self._find, outcome, self._known), partial(self._found, outcome), lambda _: None)
 
-    def _find(self, outcome: Outcome, known: dict[object, tuple[float, bool]]) -> tuple[Finding, ...] | None:
+    def _find(self, outcome: Outcome, known: Answers) -> tuple[Finding, ...] | None:
         """Beside the interface; it wants the simulator, which loads slowly."""
-        from weirant.design.storm_verdict import storm_findings
-        from weirant.design.table_verdict import table_findings
+        from weirant.design.worked_out import simulated_findings
 
-        storm = storm_findings(outcome, lambda _: self._asked is outcome, known)
-        return None if storm is None else (*table_findings(outcome), *storm)
+        return simulated_findings(outcome, lambda _: self._asked is outcome, known)
 
     def _found(self, outcome: Outcome, findings: tuple[Finding, ...] | None) -> None:
         if findings:

@@ -1,0 +1,93 @@
+"""The most that a pipe has to carry in the design storm, as the section simulator finds it: one course tells it and when the place is dry."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Collection, Set
+
+from weirant.checks import asked_again
+from weirant.design.across import GroundSample, Stand, section_at
+from weirant.design.flows import with_storm
+from weirant.design.simulation import peak_bracket, steady_state
+from weirant.design.storm_verdict import Answers, StormAnswer, Told, keep, of_the_band
+from weirant.design.storms import DESIGN, rain_of, storm_named
+from weirant.errors import WeirantError
+from weirant.outcome.finding import WAITS, Finding
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
+from weirant.outcome.water import CollectedWater
+from weirant.seepage.mesh import lay_out
+from weirant.seepage.storm import simulate
+
+CARRYING = ("capacity", "intake")  # checks that hang on it
+AFTER = 6 * 3600.0  # s after the storm in which the most has come
+Peaks = dict[tuple[str, float], float]  # m²/s, by run and station of what collects
+
+
+def carrying_findings(outcome: Outcome, told: Told | None = None, known: Answers | None = None, *, only_waiting: bool = False) -> tuple[Finding, ...] | None:
+    """Size and openings of the pipes in the design storm: of those that wait for it, and of those for all of whose water a place is watched, unless
+    ``only_waiting``. Where ``told`` is given and says to leave, None.
+    """
+    known = {} if known is None else known
+    waiting = {f.subject for f in outcome.findings if f.code in CARRYING and f.case == WAITS}
+    above = {found.id: _above(outcome, found.id) for found in outcome.site.runs if found.grade is not None}
+    watched = {found.id for found in outcome.site.runs if all(part.of.lie is not None for part in _parts(found))}
+    runs = waiting if only_waiting else waiting | {run for run, others in above.items() if others <= watched and any(_parts(outcome.run(o)) for o in others)}
+    try:
+        peaks = _peaks(outcome, {other for run in runs for other in above[run]}, told, known)
+    except WeirantError as fault:
+        told_again = (f for f in outcome.findings if f.code in CARRYING and f.case == WAITS)
+        return tuple(dataclasses.replace(f, case="refused", facts={"why": str(fault)}) for f in told_again)
+    if peaks is None:
+        return None
+    known_now = with_storm(outcome, peaks, runs)
+    asked = (asked_again(known_now, code, known_now.run(run)) for run in sorted(runs) for code in CARRYING)
+    return tuple(finding for finding in asked if finding is not None)
+
+
+def _parts(found: RunOutcome) -> list[CollectedWater]:
+    """What of a run collects groundwater that is known."""
+    return [part for part in found.water.parts if part.inflow is not None] if found.water is not None else []
+
+
+def _above(outcome: Outcome, run: str) -> Set[str]:
+    """A run and all that drain through it, by identity."""
+    network = outcome.site.network
+    into: dict[str, set[str]] = {}
+    for laid in network.runs:
+        for below, _ in network.drains_to(laid):
+            into.setdefault(below.id, set()).add(laid.id)
+    found, waiting = {run}, [run]
+    while waiting:
+        more = into.get(waiting.pop(), set()) - found
+        found |= more
+        waiting += more
+    return found
+
+
+def _peaks(outcome: Outcome, runs: Collection[str], told: Told | None, known: Answers) -> Peaks | None:
+    found: Peaks = {}
+    for run in sorted(runs):
+        for part in _parts(outcome.run(run)):
+            stand = Stand(outcome.run(run), part.of, part.of.station)
+            band = outcome.soil(part.of.soil).conductivity
+            answers = of_the_band(outcome, stand, band, told, known) if part.of.lie is not None else _unwatched(outcome, stand, told, known)
+            if answers is None:
+                return None
+            found[run, part.of.station] = max(answer.peak for answer in answers)
+    return found
+
+
+def _unwatched(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) -> list[StormAnswer] | None:
+    """The same where the run keeps no place dry: as far as the most has come."""
+    band, rain, found = outcome.soil(stand.part.soil).conductivity, rain_of(outcome.job, storm_named(outcome.job, DESIGN)), []
+    for factor in dict.fromkeys((1.0, band.low / band.best, band.high / band.best)):
+        section = section_at(outcome, stand.station, run=stand.found.id, ground=GroundSample(factor))
+        if (section, rain) not in known:
+            laid = lay_out(section)
+            course = simulate(laid, rain, rain.times[-1] + AFTER, steady_state(laid, outcome.job.water.drainage_rate), told=told)
+            if not course.is_whole:
+                return None
+            keep(known, (section, rain), StormAnswer(peak_bracket(course)[1]))
+        found.append(known[section, rain])
+    return found
