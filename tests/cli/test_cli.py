@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import io
 import json
+import re
 import shlex
 import subprocess
 import sys
@@ -19,6 +20,7 @@ from weirant.cli.parser import parser_of
 from weirant.formats import job_file
 from weirant.job.paths import with_value
 from weirant.job.soil import Band, Layer
+from weirant.methods.catalogue import REGISTRY
 
 SOURCE = Path(__file__).parents[2] / "src"
 
@@ -64,7 +66,8 @@ def test_calc_answers_in_si(run):
         (["calc", "kirpich", "length"], "must read key=value"),
         (["calc", "kirpich", "length=nan", "slope=1"], "length must be a finite number"),
         (["calc", "kirpich", "length=1 s", "slope=1"], "length takes a value of length"),
-        (["calc", "kirpich"], "kirpich needs length"),
+        (["calc", "storm-release", "area=-5", "rain_depth=1", "share_to_drain=1", "release_time=1"], "area must not be less than 0"),
+        (["calc", "pipe-full-flow", "diameter=1", "roughness_n=0.5", "slope=0.01"], "roughness_n must be between 0.005 and 0.1"),
         (["calc", "--jsn"], "--jsn is not known to weirant calc; did you mean --json"),
         (["calc", "--stdin", "kirpich"], "beside --stdin"),
         (["check"], "missing: JOB; weirant check --help"),
@@ -139,6 +142,51 @@ def test_every_command_explains_itself(run, name):
     assert (code, err) == (0, "") and f"usage: weirant {name}" in out and "example:\n  weirant" in out and "70 an unexpected error" in out
     example = shlex.split(out.split("example:\n")[1].split(">")[0])  # what it shows can be taken apart by its own parser
     assert parser_of(COMMANDS[name]).parse_known_intermixed_args(example[2:])[1] == []
+
+
+FT, GPM, DAY = 0.3048, 3.785411784e-3 / 60, 86400.0
+DRAIN = "conductivity=1 m/day|head_far=4'|head_drain=1 ft|distance=20 ft"
+
+
+@pytest.mark.parametrize(("typed", "key", "units"), [
+    ("pipe-full-flow|diameter=4 in|roughness_n=0.012|slope=1/8 in per ft", "discharge", {"gpm": GPM}),
+    ("pipe-full-flow|diameter=4 in|roughness_n=0.012|slope=1/8 in per ft", "velocity", {"ft/s": FT}),
+    ("pipe-full-flow|diameter=100 mm|roughness_n=0.012|slope=1 %", "discharge", {"L/s": 1e-3}),
+    (f"dupuit-inflow|{DRAIN}", "discharge_per_length", {"L/min/m": 1e-3 / 60, "gpm/100 ft": GPM / 100 / FT}),  # both systems where both were typed
+    ("dupuit-table|head_far=4|head_drain=1|distance=20|place=10", "head", {"m": 1.0}),  # SI where nothing had a unit
+    ("hooghoudt-equivalent-depth|spacing=40 ft|depth_to_barrier=6 ft|drain_radius=2 in", "equivalent_depth", {"ft": FT}),
+    ("footing-clearance|trench_depth=4' 3\"|footing_depth=42 in|distance=10 in", "clearance", {"in": FT / 12}),
+    ("sump|inflow=5 gpm|pump_discharge=20 gpm|pit_area=2 ft2|level_on=12 in|level_off=4 in", "cycle_time", {"min": 60.0}),
+    ("interceptor-flow|conductivity=1 in/h|saturated_depth=3 ft|slope=5 %", "discharge_per_length", {"gpm/100 ft": GPM / 100 / FT}),
+    ("hazen|d10=0.2 mm|coefficient=100", "conductivity", {"m/day": 1 / DAY}),
+    ("granular-filter-limits|gradation=4.75 mm:100, 0.25 mm:85, 0.075 mm:60, 0.02 mm:15", "d15_max", {"mm": 1e-3}),
+])  # fmt: skip
+def test_calc_answers_in_the_units_that_were_typed(run, typed, key, units):
+    code, out, err = run("calc", *typed.split("|"))
+    said = next(line for line in out.splitlines() if line.startswith(f"{key} "))
+    exact = json.loads(run("calc", *typed.split("|"), "--json")[1])[key]
+    found = dict(re.findall(r"(?:\s\s|\()([\d.e-]+) ([^()]+)", said))
+    assert code == 0 and err == "" and {unit.strip() for unit in found.values()} == set(units), said
+    assert all(float(value) * units[unit.strip()] == pytest.approx(exact, rel=1e-5) for value, unit in found.items())
+
+
+def test_outside_of_its_range_a_calculation_says_so(run):
+    rough = ["calc", "pipe-full-flow", "diameter=4 in", "roughness_n=0.04", "slope=1 %"]
+    code, out, err = run(*rough)
+    assert code == 0 and "gpm" in out and "outside its range: Manning's n should be 0.008 to 0.035" in err
+    assert json.loads(run(*rough, "--json")[1])["outside_range"] == ["Manning's n should be 0.008 to 0.035"]
+    gap = ["calc", "granular-filter-limits", "gradation=25 mm:100, 4.75 mm:60, 2 mm:30, 0.5 mm:15, 0.075 mm:14, 0.05 mm:14"]
+    limits = json.loads(run(*gap, "--json")[1])
+    assert (limits["d15_min"] > limits["d15_max"]) == bool(limits["outside_range"])
+
+
+@pytest.mark.parametrize("name", sorted(REGISTRY))
+def test_alone_a_calculation_tells_what_it_needs_with_an_example_that_runs(run, name):
+    code, out, _ = run("calc", name)
+    example = next(line for line in out.splitlines() if line.startswith("Example: weirant "))
+    assert code == 0 and "Holds for: " in out and "Source: " in out and all(f"\n  {key} " in out for key in REGISTRY[name].keys)
+    again = run(*shlex.split(example.removeprefix("Example: weirant ")))
+    assert again[0] == 0 and again[2] == "" and [line.strip() for line in again[1].splitlines()] == [line.strip() for line in out.split(example)[1].splitlines() if line.strip()]
 
 
 @pytest.mark.parametrize(

@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 import json
+import shlex
 import sys
+import textwrap
 from argparse import Namespace
 from typing import Any
 
 from weirant.cli.parser import guess
 from weirant.cli.streams import lines_in, print_json
+from weirant.cli.typed_units import TypedUnits, result_text, typed_units
 from weirant.errors import InputError, WeirantError, short
 from weirant.methods.catalogue import REGISTRY, Method
+from weirant.methods.examples import EXAMPLES
+from weirant.sources import citation
 from weirant.units import Dimension
+
+OUTSIDE = "outside_range"  # key of what is outside of the published range, in JSON
 
 
 def calc(given: Namespace) -> int:
@@ -27,14 +34,20 @@ def calc(given: Namespace) -> int:
             print(_listing_text())
         return 0
     method = find(given.name)
-    if not given.values and not given.json:
-        print(f"weirant: {_keys_text(method)}", file=sys.stderr)
-        return 2
-    results = method.calculate(_pairs(given.values))
+    if not given.values:
+        if given.json:
+            print_json(_datasheet(method))
+        else:
+            print(_datasheet_text(method))
+        return 0
+    pairs = _pairs(given.values)
+    results, beyond = method.answered(pairs)
     if given.json:
-        print_json(_plain(results))
+        print_json(_plain(results) | {OUTSIDE: list(beyond)})
     else:
-        print(_results_text(method, results))
+        print(_results_text(method, results, typed_units(method, pairs)))
+        for says in beyond:
+            print(f"weirant: outside its range: {says}", file=sys.stderr)
     return 0
 
 
@@ -82,7 +95,8 @@ def _answer(line: str) -> dict[str, Any]:
         arguments = request.get("args", {})
         if not isinstance(arguments, dict):
             raise InputError("args", "must be an object of keys and values")
-        return {"name": request["name"], "result": _plain(find(request["name"]).calculate(arguments))}
+        results, beyond = find(request["name"]).answered(arguments)
+        return {"name": request["name"], "result": _plain(results), OUTSIDE: list(beyond)}
     except WeirantError as fault:
         return {"error": str(fault)}
     except (ValueError, RecursionError) as fault:
@@ -97,10 +111,13 @@ def _plain(value: Any) -> Any:
 
 
 def _listing() -> list[dict[str, Any]]:
-    return [{"name": m.name, "summary": m.summary, "formula": m.formula, "sources": list(m.sources), "valid": m.valid,
-             "keys": {key: _dimension(d) for key, d in m.keys.items()},
-             "results": {key: _dimension(d) for key, d in m.results.items()}}
-            for m in sorted(REGISTRY.values(), key=lambda m: m.name)]  # fmt: skip
+    return [_datasheet(m) for m in sorted(REGISTRY.values(), key=lambda m: m.name)]
+
+
+def _datasheet(m: Method) -> dict[str, Any]:
+    return {"name": m.name, "summary": m.summary, "formula": m.formula, "sources": list(m.sources), "valid": m.valid,
+            "keys": {key: _dimension(d) for key, d in m.keys.items()},
+            "results": {key: _dimension(d) for key, d in m.results.items()}, "example": dict(EXAMPLES[m.name])}  # fmt: skip
 
 
 def _dimension(dimension: object) -> str:
@@ -113,23 +130,24 @@ def _listing_text() -> str:
                      for m in sorted(REGISTRY.values(), key=lambda m: m.name))  # fmt: skip
 
 
-def _keys_text(method: Method) -> str:
-    examples = ", ".join(
-        f"{key} ({d.name}, such as {d.example})" if isinstance(d, Dimension) else key for key, d in method.keys.items()
-    )
-    return f"{method.name} needs {examples}"
+def _datasheet_text(method: Method) -> str:
+    """What it is, what it needs, within which range, by whom, and an example that runs."""
+    example = EXAMPLES[method.name]
+    width = max(map(len, (*method.keys, *method.results)))
+    needs = [f"  {key:<{width}}  {_needed(d)}; here {example[key]}" for key, d in method.keys.items()]
+    gives = [f"  {key:<{width}}  {_needed(d)}" for key, d in method.results.items()]
+    typed = " ".join(shlex.quote(f"{key}={value}") for key, value in example.items())
+    answer = textwrap.indent(_results_text(method, method.calculate(example), typed_units(method, example)), "  ")
+    return "\n".join((f"{method.name}: {method.summary}", "", f"  {method.formula}", "", "Needs", *needs, "", "Gives", *gives, "",
+                      f"Holds for: {method.valid}.", f"Source: {citation(method.sources)}", "", f"Example: weirant calc {method.name} {typed}", answer))  # fmt: skip
 
 
-def _results_text(method: Method, results: dict[str, Any]) -> str:
+def _needed(dimension: object) -> str:
+    if not isinstance(dimension, Dimension):
+        return "as text" if dimension is not None else "a word or a table"
+    return f"{dimension.name} (a bare number is in {dimension.si_unit})" if dimension.si_unit else dimension.name
+
+
+def _results_text(method: Method, results: dict[str, Any], units: TypedUnits) -> str:
     width = max(map(len, results))
-    return "\n".join(f"{key:<{width}}  {_value_text(value, method.results.get(key))}" for key, value in results.items())
-
-
-def _value_text(value: Any, dimension: Dimension | None) -> str:
-    if value is None:
-        return "not reached by what was given"
-    if isinstance(value, dict):
-        return ", ".join(f"{key} {_value_text(item, dimension)}" for key, item in value.items())
-    if isinstance(value, str) or dimension is None:
-        return str(value)
-    return f"{float(value):.6g} {dimension.si_unit}".strip()
+    return "\n".join(f"{key:<{width}}  {result_text(units, value, method.results.get(key))}" for key, value in results.items())

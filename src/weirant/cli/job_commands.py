@@ -26,7 +26,7 @@ from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import VOLUME, System, shown
 from weirant.words.facts import called, plain_fact
-from weirant.words.findings import as_told, offered, title_words, worded
+from weirant.words.findings import as_told, offered, outside_of, title_words, worded
 
 if TYPE_CHECKING:
     from weirant.design.best_grade import GradePlan
@@ -90,7 +90,7 @@ def _as_json(outcome: Outcome) -> dict[str, Any]:
                       "state": str(f.state), "title": words.title, "value": f.value, "limit": f.limit, "band": list(f.band) if f.band else None,
                       "bound": "at most" if f.at_most else "at least", "margin": f.margin, "quantity": f.kind.name if f.kind else None,
                       "evidence": {name: plain_fact(fact) for name, fact in f.facts.items() if fact is not None},
-                      "reason": words.reason, "caution": words.caution, "source": citation(f.source), "fixes": _that_cure(outcome, f),
+                      "reason": words.reason, "outside_range": list(outside_of(f)), "caution": words.caution, "source": citation(f.source), "fixes": _that_cure(outcome, f),
                       "station": f.station, "elements": list(f.elements)} for f, words in ((f, worded(f, outcome.job)) for f in outcome.findings)],
         "quantities": {figure.label: figure.value for figure in outcome.takeoff.rows()} if outcome.takeoff else {},
     }  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
 
@@ -137,12 +137,16 @@ def _room_taken(found: RunOutcome, guest: RunOutcome, low: float, high: float) -
     return guest.run.run.pipes * float(np.sum(np.diff(stations) * (bore[:-1] + bore[1:]) / 2))
 
 
+LAP, ROLL = 0.3, 90.0  # m of fabric that lies twice where a roll ends, and its length (cp)
+
+
 def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     """Dig, stone, fabric, pipe and spoil of every run."""
     total = sum((found.amounts for found in site.runs), Amounts())
     along = ALONG if len(site.runs) == 1 else f"{ALONG}s of {len(site.runs)} runs"
     stone = {library.aggregate(key): volume for key, volume in total.of(STONE).items()}
-    volume = sum(stone.values())
+    volume, more = sum(stone.values()), 1 + job.limits.waste
+    fabric = {library.geotextile(key).name: area for key, area in total.of(FABRIC).items()}
     paved = total.of(PAVING)  # by its thickness
     backfill = total.dug - volume - total.pipe_volume - total.all_of(DRESSING) - sum(float(thick) * area for thick, area in paved.items())
     dense = ", ".join(f"{a.bulk_density:g} kg/m³ ({a.bulk_density / 16.0185:.0f} lb/ft³)" for a in stone) or "none"
@@ -150,11 +154,13 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
         counted("Dig", total.dug, k.VOLUME, f"solid ground, {along}"),
         counted("Stone in place", volume, k.VOLUME, f"round the pipe, {along}"),
         counted("Stone by weight", sum(v * a.bulk_density for a, v in stone.items()), k.MASS, f"{dense} as placed (cp)"),
-        _each("Stone to order", {a.name: v * a.bulk_density * (1 + job.limits.waste) for a, v in stone.items()}, k.MASS, "with the waste you set"),
-        _each("Fabric", {library.geotextile(key).name: area for key, area in total.of(FABRIC).items()}, k.AREA, _wraps(site)),
+        _each("Stone to order", {a.name: v * a.bulk_density * more for a, v in stone.items()}, k.MASS, "with the waste you set"),
+        (*_each("Fabric", fabric, k.AREA, _wraps(site)),
+         *(_each("Fabric to order", {name: area * (1 + LAP / ROLL) * more for name, area in fabric.items()}, k.AREA, "with laps where rolls end (cp) and the waste you set")
+           if sum(fabric.values()) else ())),
         counted("Perforated pipe", total.all_of(PERFORATED), k.DISTANCE, "the collecting runs"),
         counted("Solid pipe", total.all_of(SOLID), k.DISTANCE, "outlet runs and solid runs"),
-        _pieces(total, library),
+        (*_pieces("Perforated pipe", total.of(PERFORATED), library, more), *_pieces("Solid pipe", total.of(SOLID), library, more)),
         counted("Backfill", backfill, k.VOLUME, "dug soil put back, as it lay"),
         (*((counted("Stone that dresses the top", total.all_of(DRESSING), k.VOLUME, f"over the stone, {along}"),) if total.all_of(DRESSING) else ()),
          *((counted("Pavement to cut and make good", sum(paved.values()), k.AREA, f"over the trenches, {along}"),) if paved else ())),
@@ -175,13 +181,14 @@ def _wraps(site: Site) -> str:
     return "; ".join(used) or "no fabric"
 
 
-def _pieces(total: Amounts, library: Library) -> tuple[Figure, ...]:
-    """Perforated pipe of each product in the pieces it comes in."""
+def _pieces(what: str, of: Mapping[str, float], library: Library, more: float) -> tuple[Figure, ...]:
+    """Pipe of each product in the pieces it comes in, ``more`` of it than is laid."""
     rows = []
-    pipes = {library.pipe(key): metres for key, metres in total.of(PERFORATED).items()} or {next(iter(library.pipes.values())): 0.0}
+    pipes = {library.pipe(key): metres for key, metres in of.items()}
     for pipe, metres in pipes.items():
-        label = f"Perforated pipe in {pipe.supply}s" + (f": {pipe.name}" if len(pipes) > 1 else "")
-        rows.append(counted(label, math.ceil(metres / pipe.supply_length - 1e-9), k.COUNT, f"{pipe.supply} of {pipe.supply_length:g} m ({pipe.supply_length / 0.3048:.0f} ft)"))
+        label = f"{what} in {pipe.supply}s" + (f": {pipe.name}" if len(pipes) > 1 else "")
+        note = f"{pipe.supply} of {pipe.supply_length:g} m ({pipe.supply_length / 0.3048:.0f} ft), with the waste you set"
+        rows.append(counted(label, math.ceil(metres * more / pipe.supply_length - 1e-9), k.COUNT, note))
     return tuple(rows)
 
 

@@ -15,6 +15,7 @@ from weirant.methods.registry import method
 from weirant.units.dimension import AREA, DISCHARGE, LENGTH, NUMBER, SLOPE, SPEED
 
 _FULLEST_ANGLE = 5.27810713800479  # central angle of greatest discharge, depth 0.938 of the diameter
+NO_PIPE = 0.005, 0.1  # Manning's n under and over which there is no pipe (cp)
 _PIPE = {"diameter": LENGTH, "roughness_n": NUMBER, "slope": SLOPE}
 _VALID = "steady uniform rough-turbulent flow; n 0.008 to 0.035; slope above 0 to 100 %"
 
@@ -37,7 +38,8 @@ class PartialFlow(NamedTuple):
 
 def _check_pipe(diameter: float, roughness_n: float, slope: float) -> None:
     positive(diameter=diameter, roughness_n=roughness_n, slope=slope)
-    between(0.0, 1.0, slope=slope, roughness_n=roughness_n)
+    between(0.0, 1.0, slope=slope)
+    between(*NO_PIPE, roughness_n=roughness_n)
 
 
 @method("pipe-full-flow", keys=_PIPE, results={"discharge": DISCHARGE, "velocity": SPEED},
@@ -159,4 +161,5 @@ def pipe_count_equivalent(
     positive(
         diameter=diameter, other_diameter=other_diameter, roughness_n=roughness_n, other_roughness_n=other_roughness_n
     )
+    between(*NO_PIPE, roughness_n=roughness_n, other_roughness_n=other_roughness_n)
     return float((diameter / other_diameter) ** (8 / 3) * other_roughness_n / roughness_n)

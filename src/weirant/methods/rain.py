@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from weirant.methods.domain import between, positive, share
+from weirant.methods.domain import between, not_negative, positive, share
 from weirant.methods.registry import method
 from weirant.units.dimension import AREA, DISCHARGE, LENGTH, NUMBER, SLOPE, SPEED, TIME, VOLUME
 
@@ -48,8 +48,9 @@ def kirpich(length: float, slope: float) -> float:
 def storm_release(area: float, rain_depth: float, share_to_drain: float, release_time: float) -> float:
     """Mean flow of a storm that soaks in and leaves by the drain within a time.
 
-    area m² (0 or more), rain_depth m, share_to_drain 0 to 1, release_time s (> 0); gives m³/s. Balance of volume.
+    area m² and rain_depth m (0 or more), share_to_drain 0 to 1, release_time s (> 0); gives m³/s. Balance of volume.
     """
     share(share_to_drain=share_to_drain)
+    not_negative(area=area, rain_depth=rain_depth)
     positive(release_time=release_time)
-    return max(area, 0.0) * max(rain_depth, 0.0) * share_to_drain / release_time
+    return area * rain_depth * share_to_drain / release_time

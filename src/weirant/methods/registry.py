@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from weirant.errors import InputError, WeirantError
+from weirant.methods.ranges import outside
 from weirant.units import Dimension, parse
 from weirant.units.dimension import NUMBER
 
@@ -63,11 +64,20 @@ class Method:
                 raise InputError(key, "comes out beyond all numbers; check the values given")
         return values
 
+    def outside(self, arguments: Mapping[str, Any], about: str = "") -> tuple[str, ...]:
+        """What is not as the published range wants it, for arguments in SI; none where all is. ``about`` is the one result that is asked for."""
+        return outside(self.name, arguments, self.results_of(self.function(**arguments)), about)
+
     def calculate(self, given: Mapping[str, object]) -> dict[str, Any]:
         """Read the arguments, run the formula, give the results in SI. NaN and infinity never leave it."""
+        return self.answered(given)[0]
+
+    def answered(self, given: Mapping[str, object]) -> tuple[dict[str, Any], tuple[str, ...]]:
+        """The same, with what is outside of the published range."""
         arguments = self.read(given)
         try:
-            return self.results_of(self.function(**arguments))
+            results = self.results_of(self.function(**arguments))
+            return results, outside(self.name, arguments, results)
         except WeirantError:
             raise
         except (ArithmeticError, ValueError) as fault:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from weirant.job import Job
+from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.commands import Offer
 from weirant.outcome.facts import Amount, Fact, Facts, Named
 from weirant.outcome.finding import Finding, Fix
@@ -61,9 +62,17 @@ def caution_words(finding: Finding, job: Job) -> str:
     return phrase("cautions", finding.caution, {}, job) if finding.caution else ""
 
 
+def outside_of(finding: Finding) -> tuple[str, ...]:
+    """What is outside of the published range of the formula that a finding rests on."""
+    figure = finding.figure
+    method = REGISTRY.get(figure.method) if figure is not None else None
+    return method.outside(figure.arguments, figure.result) if method is not None and figure is not None else ()
+
+
 def _reason(finding: Finding, job: Job) -> str:
     text = filled(_chosen(_findings()[finding.code].said, finding), _all_facts(finding), job)
-    return text[:1].upper() + text[1:]  # it may begin with a name
+    beyond = "; ".join(outside_of(finding))
+    return text[:1].upper() + text[1:] + (f" Outside of what the formula was made for: {beyond}." if beyond else "")  # it may begin with a name
 
 
 def _chosen(sentences: Mapping[str, Template], finding: Finding) -> Template:
