@@ -187,7 +187,10 @@ def test_six_answers_make_a_whole_job(beginning, fall):
     job = first_job(beginning, Answers("silt-loam", 18.0, 24.0, 2.5, fall, "imperial"))
     found = assess(job)
     assert faults(job) == [] and "runs.r1.slope" in job.assumed
-    assert by_key(found, "daylight").state == State.HOLDS
+    assert by_key(found, "daylight").state == State.HOLDS and len(job.assumed) == 11
+    assert not [f.code for f in found.findings if f.state == State.FAILS and f.family == "filters"]
+    if fall == 2.0 and beginning.key in ("slab", "field"):  # laid as deep as is asked for, where the ground lets it be
+        assert not [f.code for f in found.findings if f.state == State.FAILS]
     assert found.book.marked == () and found.run("r1").grade.ground[0] == pytest.approx(30.48 - fall)
 
 

@@ -58,7 +58,7 @@ def test_the_finding_is_the_simulations_and_its_band_the_soils(outcome):
     found = the_finding(outcome)
     simulation = simulated(outcome, Wish(storm_named(outcome.job, DESIGN)))
     assert found.value == pytest.approx(simulation.after_rain) and found.limit == 86400.0 and found.state == State.HOLDS
-    assert "over the range of the soil 83 min to 21 h" in said(found) and "2.00 in in 6 h" in said(found)
+    assert "over the range of the soil 2 h to 21 h" in said(found) and "2.00 in in 6 h" in said(found)
     low = dataclasses.replace(outcome, soils={"g1": dataclasses.replace(outcome.soils["g1"], conductivity=Band(*[outcome.soils["g1"].conductivity.best] * 3))})
     assert "over the range" not in said(the_finding(low))
 
@@ -134,9 +134,9 @@ def test_the_most_of_the_storm_reaches_the_pipes_it_flows_through():
 
 @pytest.mark.parametrize(("values", "state", "says"), [
     ({"features__t10__dry_within": 4 * 3600.0}, State.FAILS, "6 h after the design storm"),  # the best soil is too slow
-    ({"features__t10__dry_within": 12 * 3600.0}, State.TIGHT, "83 min to 21 h"),  # the low end of the soil is
+    ({"features__t10__dry_within": 12 * 3600.0}, State.TIGHT, "2 h to 21 h"),  # the low end of the soil is
     ({"features__t10__dry_depth": 0.15}, State.HOLDS, "by the end of the design storm"),
-    ({"features__t10__dry_depth": 0.80}, State.FAILS, "it stays wetter than 31.5 in for all of the 72 h looked at. Step 8"),  # in no soil of the range
+    ({"features__t10__dry_depth": 0.787}, State.FAILS, "it stays wetter than 31.0 in for all of the 72 h looked at. Step 8"),  # in no soil of the range
     ({"water__drainage_rate": 1e-6}, State.FAILS, "wetter than 18.0 in before any storm"),
     ({"features__t10__dry_depth": 0.74}, State.FAILS, "stays wetter than 29.1 in for all of the 72 h looked at"),
     ({"survey": Survey(), "points": ()}, State.UNKNOWN, "type the rod readings first"),

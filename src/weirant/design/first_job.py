@@ -1,19 +1,27 @@
-"""A first job from six answers; everything else starts from marked assumptions."""
+"""A first job from six answers, laid so deep as what is wanted asks for; everything else starts from marked assumptions."""
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 
-from weirant.errors import InputError
+from weirant.design.assess import assess
+from weirant.design.best_grade import plan_grade
+from weirant.errors import InputError, WeirantError
 from weirant.job import Job
 from weirant.job.beside import outline_beside
 from weirant.job.network import Node, Outlet, Run, Stretch
+from weirant.job.paths import with_value
 from weirant.job.site import Feature
 from weirant.job.soil import Layer, Soil
 from weirant.job.survey import Shot, Survey
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL, Situation
+from weirant.outcome.finding import State
 
 COVER, DATUM = 0.6, 30.48  # m of ground over the invert at the top end, and the assumed benchmark level (100 ft)
+DEEPER = (0.05, 0.15, 0.25, 0.4, 0.6)  # m under the depth that is to be dry at which the drain is tried
+PRODUCTS = 3  # times that another fabric or stone is taken
+SPACINGS = (12.192, 9.144, 6.096)  # m between lines that are tried where the usual will not do (40 to 20 ft)
 WIDTH = 9.144  # m: how wide the wet place is taken to be (30 ft)
 
 
@@ -59,10 +67,50 @@ class Answers:
 
 
 def first_job(beginning: Beginning, answers: Answers) -> Job:
-    """The job that the answers make. The pipe lies 2 ft under the ground at the top and falls with the ground to the outlet.
-
-    Raises InputError where the fall does not let any pipe run.
+    """The job that the answers make: of the depths that the ground lets it have the least with which nothing fails, at its best grade; where there is
+    none, that with which least does. Lines over a wide piece lie as far apart as does. Raises InputError where the fall does not let any pipe run.
     """
+    job = _with_products_that_hold(_falling_with_the_ground(beginning, answers))
+    found, failing = job, _failing(job)
+    for reach in (None, *SPACINGS) if beginning.source == PARALLEL else (None,):
+        spaced = job if reach is None else dataclasses.replace(with_value(job, "runs.r1.reach", reach), assumed=job.assumed)
+        for deeper in DEEPER:
+            graded = _graded(with_value(spaced, "runs.r1.least_depth", beginning.dry_depth + deeper))
+            if graded is None:  # nor any deeper
+                break
+            still = _failing(graded)
+            if still < failing:
+                found, failing = graded, still
+            if not failing:
+                return found
+    return found
+
+
+def _with_products_that_hold(job: Job) -> Job:
+    """With fabric and stone that suit the soil, where those that a job begins with do not."""
+    for _ in range(PRODUCTS):
+        fix = next((fix for f in assess(job).findings if f.state == State.FAILS and f.family == "filters" for fix in f.fixes if fix.code == "take-product"), None)
+        if fix is None:
+            break
+        job = fix.made(job)
+    return job
+
+
+def _graded(job: Job) -> Job | None:
+    """The job at its best grade, with no depth asked for any more; None where the ground does not let it be laid."""
+    try:
+        graded = plan_grade(assess(job), quick=True).job
+    except WeirantError:
+        return None
+    return None if graded is None else with_value(graded, "runs.r1.least_depth", None)
+
+
+def _failing(job: Job) -> int:
+    return sum(f.state == State.FAILS for f in assess(job).findings)
+
+
+def _falling_with_the_ground(beginning: Beginning, answers: Answers) -> Job:
+    """The pipe 2 ft under the ground at the top, falling with the ground to the outlet."""
     length = answers.outlet_length + answers.wet_length
     for name, value in (("length of the wet place", answers.wet_length), ("length to the outlet", answers.outlet_length),
                         ("distance", answers.distance)):  # fmt: skip

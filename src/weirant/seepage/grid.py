@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.seepage.section import Section
+from weirant.seepage.section import HARD, Section
 
 Array = NDArray[np.float64]
 
@@ -27,6 +27,7 @@ class Fineness:
         return Fineness(self.least * factor, self.most * factor, self.growth * factor)
 
 
+SHEET = 0.25, 0.6  # least cells over a layer into which the trench is cut, at which there are edges too
 USUAL, ROUGH = Fineness(), Fineness(0.07, 1.0, 0.40)
 
 
@@ -81,11 +82,14 @@ def grid_of(section: Section, fineness: Fineness = USUAL) -> Grid:
     x, fine_x = [-section.upslope, section.downslope], [0.0]
     depths, fine_depth = [0.0, section.depth], [0.0]
     below = 0.0
-    for stratum in section.strata[:-1]:
+    sheets: list[float] = []
+    for stratum, under in zip(section.strata, section.strata[1:], strict=False):
         below += stratum.thickness
         if below < section.depth:
             depths.append(below)
             fine_depth.append(below)
+            if under.medium.name == HARD:  # water runs to the trench on it in a sheet that is thinner than a usual cell
+                sheets = [below - share * fineness.least for share in SHEET if share * fineness.least < below]
     for cover in section.covers:
         for edge in (cover.start, cover.end):
             if -section.upslope < edge < section.downslope:
@@ -110,9 +114,9 @@ def grid_of(section: Section, fineness: Fineness = USUAL) -> Grid:
             fine_x += kept_x
             fine_depth += kept_depth
     if block_x is None or block_depth is None:
-        return Grid(graded(_apart(x, fineness.least, []), fine_x, fineness), graded(_apart(depths, fineness.least, []), fine_depth, fineness))
+        return Grid(graded(_apart(x, fineness.least, []), fine_x, fineness), graded(_apart(depths + sheets, fineness.least, []), fine_depth, fineness))
     edges_x = graded(_apart(x, fineness.least, kept_x), fine_x, fineness, (min(kept_x), max(kept_x)))
-    edges_depth = graded(_apart(depths, fineness.least, kept_depth), fine_depth, fineness, (min(kept_depth), max(kept_depth)))
+    edges_depth = graded(_apart(depths + sheets, fineness.least, kept_depth), fine_depth, fineness, (min(kept_depth), max(kept_depth)))
     return Grid(edges_x, edges_depth, _span(edges_x, block_x), _span(edges_depth, block_depth))
 
 
