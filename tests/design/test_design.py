@@ -7,13 +7,14 @@ import math
 
 import pytest
 
-from weirant.design.across import section_at, stand_at
+from weirant.design.across import GroundSample, Stand, section_at, stand_at
 from weirant.design.assess import assess
 from weirant.design.effects import effect_of
 from weirant.design.first_job import BEGINNINGS, Answers, first_job
 from weirant.design.leaning import leanings
 from weirant.design.sheets import crew_cut_sheet
 from weirant.design.soil import wet_conductivity
+from weirant.design.water import line_at
 from weirant.design.water_table import table_profile
 from weirant.errors import InputError
 from weirant.job import Job
@@ -108,6 +109,24 @@ def test_water_from_both_sides_is_more_than_from_one_and_less_than_twice():
     """Behind a drain that takes water from one side the ground is closed; what rains there comes back to it."""
     one, both = (assess(with_value(flat_job(), "runs.r1.source", s)).run("r1").water.parts[0].inflow for s in (ONE_SIDE, BOTH_SIDES))
     assert one.value < both.value < 2 * one.value and all(f.band[0] < f.value < f.band[1] for f in (one, both))
+
+
+def test_the_sides_that_nobody_knows_are_in_the_band_and_reach_counts_as_far_as_it_goes(job):
+    """Behind the place the ground may go on and drain to it; uphill it brings its seepage, all of it, and beyond what is looked at it says so."""
+    one = with_value(job, "runs.r1.source", ONE_SIDE)
+    outcome = assess(one)
+    found, band = outcome.run("r1"), outcome.soils["g1"].conductivity
+    told = found.water.parts[0]
+    stand, even = Stand(found, told.of, told.of.station), Band(band.best, band.best, band.best)
+    deep = found.flow_high.at_station(found.grade, told.of.station)
+    as_far, farther = line_at(one, outcome.library, stand, band, deep), line_at(one, outcome.library, stand, even, deep, GroundSample(behind=2.0))
+    depths = [float(depth) for line in (as_far, farther) for depth in line.depth(stand.place_across(as_far.section))]
+    assert farther.section.downslope == 2 * as_far.section.downslope and depths[3] < depths[0]
+    assert told.table_depth.band == pytest.approx((min(depths), max(depths)), abs=3e-3) and "2 times as far" in told.table_depth.note
+    assert told.in_storm - told.inflow.band[1] == pytest.approx(0.0508 / 21600 * farther.section.open_width)
+    far = [assess(with_value(job, "runs.r1.reach", reach)).run("r1").water.parts[0] for reach in (40.0, 60.0, 300.0)]
+    assert far[1].in_storm - far[0].in_storm > 20 * 0.0508 / 21600 and far[2].in_storm == far[1].in_storm
+    assert ["no farther" in part.inflow.note for part in far] == [False, False, True]
 
 
 def test_each_of_parallel_lines_takes_what_seeps_over_its_spacing():

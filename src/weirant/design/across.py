@@ -31,8 +31,9 @@ FASTEST_STONE = 0.1  # m/s: in clean stone flow is no longer laminar, and more w
 COLD = 10.0  # °C of groundwater
 DEEPEST = 3.0  # m below the drain that are looked at where no hard layer is known (cp)
 DEEPEST_TRENCH = 15.0  # m; deeper ones are a slip in a level (cp)
-FARTHEST, NEAREST = 30.0, 4.0  # m up and down the slope
+FARTHEST, NEAREST = 60.0, 4.0  # m up and down the slope
 LEAST_LAYER = 0.02  # m; a thinner layer over the hard one is none (cp)
+BEHIND = 2.0  # times as far as the place that the ground behind it may go on, and drain to it (cp)
 FOOTING_WIDTH = 0.25  # m (cp)
 EDGE = 0.05  # m outside what is kept dry at which its depth to water is read
 WIDEST_COVER = 15.0  # m of a building that are looked at
@@ -41,12 +42,14 @@ WIDEST_COVER = 15.0  # m of a building that are looked at
 @dataclass(frozen=True)
 class GroundSample:
     """What is not known of the ground and may be changed for a sample: factors on the conductivity of the layers and on the pores
-    that drain, and the depth to the hard layer, m (None: the job's own).
+    that drain, the depth to the hard layer, m (None: the job's own), and a factor on how far the ground goes on behind the place where
+    water comes from one side, which nobody knows.
     """
 
     conductivity: float = 1.0
     porosity: float = 1.0
     hard_layer: float | None = None
+    behind: float = 1.0
 
 
 def medium_of(layer: Layer, library: Library, ground: GroundSample | None = None, sideways: float = 1.0, curve: Curve | None = None) -> Medium:
@@ -112,6 +115,11 @@ def stand_at(outcome: Outcome, station: float | None, run: str = "") -> Stand:
     return Stand(found, part, part.station if station is None else min(max(station, 0.0), found.run.length))
 
 
+def other_sides(part: Collecting) -> tuple[GroundSample, ...]:
+    """Grounds with what nobody knows of the sides taken otherwise: where water comes from one side, that behind the place goes on twice as far."""
+    return (GroundSample(behind=BEHIND),) if part.situation.source == ONE_SIDE else ()
+
+
 def hard_layer_ends(stand: Stand) -> tuple[float, float]:
     """Depths m that a hard layer of unknown depth may have for all that is known: right under the trench, and far under it. Raises InputError where the
     ground is not known.
@@ -157,7 +165,7 @@ def section_of(job: Job, library: Library, stand: Stand, water: float, *, draine
     edges = edges_at(found, part, at)
     beyond = 0.0 if edges is None else edges[0] + min(edges[1] - edges[0], WIDEST_COVER if edges[0] > NOUGHT else FARTHEST)
     lie = {
-        HILLSIDE: (far, max(beyond, NEAREST), wet, None), ONE_SIDE: (far, max(beyond, NEAREST), wet, None),  # the place lies behind the drain
+        HILLSIDE: (far, max(beyond, NEAREST), wet, None), ONE_SIDE: (far, max(beyond, NEAREST) * given.behind, wet, None),  # the place lies behind the drain
         BOTH_SIDES: (far, max(far, beyond), wet, wet), PARALLEL: (situation.reach / 2, situation.reach / 2, None, None),
     }[source]  # fmt: skip
     tables = [None if t is None else min(t, deep - 0.05) for t in lie[2:]]

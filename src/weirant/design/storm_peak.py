@@ -6,7 +6,7 @@ import dataclasses
 from collections.abc import Collection, Set
 
 from weirant.checks import asked_again
-from weirant.design.across import GroundSample, Stand, section_at
+from weirant.design.across import GroundSample, Stand, other_sides, section_at
 from weirant.design.flows import with_storm
 from weirant.design.simulation import peak_bracket, steady_state
 from weirant.design.storm_verdict import Answers, StormAnswer, Told, keep, of_the_band
@@ -81,8 +81,8 @@ def _peaks(outcome: Outcome, runs: Collection[str], told: Told | None, known: An
 def _unwatched(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) -> list[StormAnswer] | None:
     """The same where the run keeps no place dry: as far as the most has come."""
     band, rain, found = outcome.soil(stand.part.soil).conductivity, rain_of(outcome.job, storm_named(outcome.job, DESIGN)), []
-    for factor in dict.fromkeys((1.0, band.low / band.best, band.high / band.best)):
-        section = section_at(outcome, stand.station, run=stand.found.id, ground=GroundSample(factor))
+    for ground in (*map(GroundSample, dict.fromkeys((1.0, band.low / band.best, band.high / band.best))), *other_sides(stand.part)):
+        section = section_at(outcome, stand.station, run=stand.found.id, ground=ground)
         if (section, rain) not in known:
             laid = lay_out(section)
             course = simulate(laid, rain, rain.times[-1] + AFTER, steady_state(laid, outcome.job.water.drainage_rate), told=told)

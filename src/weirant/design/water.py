@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
-from weirant.design.across import GroundSample, Stand, hard_layer_ends, section_of
+from weirant.design.across import BEHIND, FARTHEST, GroundSample, Stand, hard_layer_ends, other_sides, section_of
 from weirant.design.figures import figure
 from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
@@ -16,7 +17,7 @@ from weirant.job import Job
 from weirant.job.doubt import Doubt
 from weirant.job.network import Run
 from weirant.job.soil import Band, Soil
-from weirant.job.water import HILLSIDE, PARALLEL, Water
+from weirant.job.water import HILLSIDE, ONE_SIDE, PARALLEL, Water
 from weirant.library import Library
 from weirant.outcome.figure import Figure
 from weirant.outcome.site import RunOutcome
@@ -52,10 +53,13 @@ def collected(job: Job, library: Library, found: RunOutcome, part: Collecting, b
         if missing:
             return CollectedWater(part, None, None, missing, ends=_ends(job, library, stand, band, water))
         line = line_at(job, library, stand, band, water)
+        others = [line_at(job, library, stand, Band(band.best, band.best, band.best), water, ground) for ground in other_sides(part)]
     except InputError as fault:
         return CollectedWater(part, None, None, missing or Doubt("figures", detail=str(fault)))
-    inflow, rain = _inflow(part, line), job.water.storm_depth / job.water.storm_duration * line.section.open_width
-    return CollectedWater(part, inflow, _table(stand, line) if part.lie is not None else None, waits=not line.is_sound.all(), in_storm=(inflow.band or (0.0,))[-1] + rain)
+    lines = [line, *others]
+    inflow, wide = _inflow(part, lines), max(each.section.open_width for each in lines)
+    return CollectedWater(part, inflow, _table(stand, lines) if part.lie is not None else None, waits=not all(each.is_sound.all() for each in lines),
+                          in_storm=(inflow.band or (0.0,))[-1] + job.water.storm_depth / job.water.storm_duration * wide)  # fmt: skip
 
 
 def roughly_collected(job: Job, library: Library, found: RunOutcome, part: Collecting, band: Band) -> CollectedWater:
@@ -78,7 +82,7 @@ def _ends(job: Job, library: Library, stand: Stand, band: Band, water: float) ->
     if part.lie is None or part.soil.hard_layer_depth is not None or missing_input(dataclasses.replace(part.soil, hard_layer_depth=math.inf), part.situation.source):
         return ()
     lines = [line_at(job, library, stand, band, water, GroundSample(hard_layer=depth)) for depth in hard_layer_ends(stand)]
-    return tuple(_table(stand, line) for line in lines) if all(line.is_sound.all() for line in lines) else ()
+    return tuple(_table(stand, [line]) for line in lines) if all(line.is_sound.all() for line in lines) else ()
 
 
 def line_at(job: Job, library: Library, stand: Stand, band: Band, water: float, ground: GroundSample | None = None) -> SteadyLine:
@@ -86,18 +90,28 @@ def line_at(job: Job, library: Library, stand: Stand, band: Band, water: float, 
     return steady_line(section_of(job, library, stand, water, ground=ground), job.water.drainage_rate, (1.0, band.low / band.best, band.high / band.best))
 
 
-def _inflow(part: Collecting, line: SteadyLine) -> Figure:
-    flows = [*line.flow.tolist()]
+def _inflow(part: Collecting, lines: Sequence[SteadyLine]) -> Figure:
+    flows, is_sound = ([each for line in lines for each in getattr(line, name).tolist()] for name in ("flow", "is_sound"))
     # where the line is not trusted the pipe is sized for as much as may come
-    ends = [flow * by for flow, sound in zip(flows, line.is_sound.tolist(), strict=True) for by in ((1.0,) if sound else (1 / UNSOUND, UNSOUND))]
+    ends = [flow * by for flow, sound in zip(flows, is_sound, strict=True) for by in ((1.0,) if sound else (1 / UNSOUND, UNSOUND))]
     label = "Water to each line" if part.situation.source == PARALLEL else "Water to the drain"
-    return Figure(label, flows[0], k.INFLOW, "", band=(min(ends), max(ends)), note=RULE)
+    return Figure(label, flows[0], k.INFLOW, "", band=(min(ends), max(ends)), note=_note(part))
 
 
-def _table(stand: Stand, line: SteadyLine) -> Figure:
-    depths = line.depth(stand.place_across(line.section)).tolist()
+def _table(stand: Stand, lines: Sequence[SteadyLine]) -> Figure:
+    depths = [depth for line in lines for depth in line.depth(stand.place_across(line.section)).tolist()]
     label = "Depth to water midway between lines" if stand.part.situation.source == PARALLEL else "Depth to water at the place to keep dry"
-    return Figure(label, depths[0], k.WATER_DEPTH, "", band=(min(depths), max(depths)), note=RULE)
+    return Figure(label, depths[0], k.WATER_DEPTH, "", band=(min(depths), max(depths)), note=_note(stand.part))
+
+
+def _note(part: Collecting) -> str:
+    """How it was worked out, and what was taken where it is not known."""
+    situation, note = part.situation, RULE
+    if situation.source == ONE_SIDE:
+        note += f"; the ground behind the place as far as the place goes, and {BEHIND:g} times as far"
+    if situation.source != PARALLEL and situation.reach > FARTHEST:
+        note += f"; the undisturbed water is looked for {FARTHEST:g} m ({FARTHEST / 0.3048:.0f} ft) off and no farther"
+    return note
 
 
 def storm_release(run: Run, water: Water) -> Figure:

@@ -12,7 +12,7 @@ from weirant.seepage.grid import Fineness, graded
 from weirant.seepage.section import Cover
 
 Array = NDArray[np.float64]
-CELLS = Fineness(0.15, 1.2, 0.25)
+CELLS, FAR = Fineness(0.15, 1.2, 0.25), 25  # cells at the least from the drain to the farther side
 FREE = 50.0  # multiple of the conductivity for a drain on the hard layer, where nothing has to converge on it
 
 
@@ -32,7 +32,7 @@ def line_cells(upslope: float, downslope: float, covers: tuple[Cover, ...], has_
     """
     half = CELLS.least / 2
     marks = [-upslope, downslope, *(e for c in covers for e in (c.start, c.end) if -upslope < e < downslope), *((-half, half) if has_drain else ())]
-    edges = graded(marks, [0.0], CELLS)
+    edges = graded(marks, [0.0], Fineness(CELLS.least, max(CELLS.most, max(upslope, downslope) / FAR), CELLS.growth))
     x = (edges[1:] + edges[:-1]) / 2
     catch = np.ones(len(x))
     for cover in covers:

@@ -18,6 +18,7 @@ from weirant.seepage.section import Opening, Section
 
 Array = NDArray[np.float64]
 WORK = 1.5e7  # columns · rows³, what one turn of Newton costs: eight times the usual section, some 30 ms
+FAR = 75  # cells that the farther side is at least as wide as: beyond 30 m cells may be larger
 COARSER = 12  # times the cells may be made half as large again
 
 # Radius of the round drain that a block of m × m fixed cells of a square grid stands for, in cells: from the lattice's own
@@ -55,6 +56,7 @@ class Laid:
 
 def lay_out(section: Section, fineness: Fineness = USUAL) -> Laid:
     """Put a section on a grid of a fineness; far from the trench coarser where the section is so large that it could not be worked out in time."""
+    fineness = Fineness(fineness.least, max(fineness.most, max(section.upslope, section.downslope) / FAR), fineness.growth)
     grid = grid_of(section, fineness)
     columns, rows = grid.shape
     for _ in range(COARSER):
