@@ -19,6 +19,7 @@ import pytest
 from weirant.design.assess import assess
 from weirant.errors import JobFileError
 from weirant.formats import job_file
+from weirant.formats.job_file import VERSION
 from weirant.formats.recovery import Keeper, find_recoverable
 from weirant.job.paths import with_value
 
@@ -61,8 +62,8 @@ def test_the_published_schema_is_the_programs_and_the_demo_follows_it(text):
         ('"texture": "loam"', '"texture": "porridge"', "job.soils[0].layers[0].texture: 'porridge' is not in the library"),
         ('"pipe": "corrugated-100"', '"pipe": "lead"', "job.runs[0].stretches[0].pipe: 'lead' is not in the library"),
         ('"units": "imperial"', '"units": "cubits"', "job.units: units must be one of imperial, metric"),
-        ('"version": 10', '"version": 11', "version 11; this Weirant reads version 10. Update"),
-        ('"version": 10', '"version": "2"', "which version"),
+        (f'"version": {VERSION}', f'"version": {VERSION + 1}', f"version {VERSION + 1}; this Weirant reads version {VERSION}. Update"),
+        (f'"version": {VERSION}', '"version": "2"', "which version"),
         ('"weirant-job"', '"shopping-list"', "is not a Weirant job"),
         ('"name": "Clubhouse slab drain"', '"name": "a", "name": "b"', "'name' stands twice"),
         ('"job": {', '"jib": {', "is not known here"),

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from weirant.errors import InputError
-from weirant.seepage.flow import at_rest, settle
+from weirant.seepage.flow import Means, at_rest, settle
 from weirant.seepage.grid import Fineness
 from weirant.seepage.medium import Medium, stone
 from weirant.seepage.mesh import lay_out
@@ -34,6 +34,18 @@ def test_balance_is_kept(course):
     assert course.balance_error < 1e-5
     assert course.total("rain") == pytest.approx(0.05 * 12.0)
     assert course.total("rain") == pytest.approx(course.total("taken_in") + course.total("ran_off"), rel=1e-6)
+
+
+def test_plants_and_air_use_what_they_can_and_no_more(course):
+    """As much as the rate after the rain, while there is water in reach; nothing under what is covered; the balance is kept."""
+    rate = 5e-3 / DAY
+    used = simulate(lay_out(SECTION), STORM, 3 * DAY, start_table=0.8, means=Means(drying=rate))
+    assert used.total("used") == pytest.approx(rate * 2.75 * DAY * 12.0, rel=0.02) and used.balance_error < 1e-5  # it begins as the rain ends
+    assert used.total("pipe") < course.total("pipe") and used.depth_at(3.0)[-1] > course.depth_at(3.0)[-1] + 0.01
+    half = simulate(lay_out(dataclasses.replace(SECTION, covers=(Cover(1.0, 6.0),))), STORM, 3 * DAY, start_table=0.8, means=Means(drying=rate))
+    assert half.total("used") == pytest.approx(rate * 2.75 * DAY * 7.0, rel=0.02)
+    dry = simulate(lay_out(dataclasses.replace(SECTION, cut=None)), Rain((0.0, 60.0), (0.0, 0.0)), 90 * DAY, start_table=1.5, means=Means(drying=2e-2 / DAY))
+    assert 0 < dry.total("used") < 0.4 * 2e-2 * 90 * 12.0 and dry.balance_error < 1e-5 and dry.frames[-1].head.min() > -12
 
 
 def test_the_drain_starts_late_and_from_below(course):

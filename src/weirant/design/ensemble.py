@@ -43,6 +43,7 @@ class Sample:
     place: float
     rate: float
     by_line: bool = False
+    drying: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,7 +69,7 @@ def answer(sample: Sample) -> SampleResult:
             line = line_run(sample.section, sample.rain, sample.until, sample.place, settle_rate=sample.rate)
             return SampleResult(np.interp(times, line.times, line.depth), line.volume, NONE)
         laid = lay_out(sample.section, ROUGH)
-        *_, course = courses(laid, sample.rain, sample.until, steady_state(laid, sample.rate), BRISK, frames=MOMENTS)
+        *_, course = courses(laid, sample.rain, sample.until, steady_state(laid, sample.rate), dataclasses.replace(BRISK, drying=sample.drying), frames=MOMENTS)
         across = places_of(sample.section)
         lines = np.array([np.interp(across, laid.x, table) for table in course.table])
         tables = np.column_stack([np.interp(times, course.times, lines[:, i]) for i in range(ACROSS)]).astype(np.float32)
@@ -191,7 +192,7 @@ def samples_of(outcome: Outcome, storm: Storm, factors: Array, station: float | 
         ground = GroundSample(conductivity, porosity, None if hard is None else max(hard * depth, wet + 0.15, 0.3))
         section = section_at(outcome, station, run=run, ground=ground)
         wetter = dataclasses.replace(rain, rates=(*(r * much for r in rain.rates[:-1]), rain.rates[-1]))
-        out.append(Sample(section, wetter, hours * 3600.0, stand.place_across(section), rate, by_line))
+        out.append(Sample(section, wetter, hours * 3600.0, stand.place_across(section), rate, by_line, outcome.job.water.drying))
     return out
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
@@ -16,16 +17,21 @@ from weirant.outcome.outcome import Outcome
 from weirant.seepage.flow import FlowState, Means, at_rest, carried_over, settle
 from weirant.seepage.grid import USUAL, Fineness
 from weirant.seepage.mesh import Laid, lay_out
+from weirant.seepage.results import depth_to_water
 from weirant.seepage.storm import Course, courses
 
 Array = NDArray[np.float64]
 HOURS = 72.0
+MOST, LEAST, HALVINGS = 3.0, 1e-3, 12  # times the usual seepage that is believed, and that counts (cp); halvings until it fits
+NEAR = 0.01  # m to which it is made to fit
+FITS = 0.05  # m by which water in the ground without a drain may stand otherwise than was measured
 
 
 @dataclass(frozen=True, eq=False)
 class Simulation:
     """A course with the place that it is judged at: its name, distance across m, depth to be dry m and time after the rain in which it is to be
-    so, s; ``start`` is the state before.
+    so, s; ``start`` is the state before, in the wet season's seepage, m/s: where there is no drain that with which water stands as deep at the place as
+    was measured, ``measured`` m, as near as may be.
     """
 
     course: Course
@@ -35,6 +41,8 @@ class Simulation:
     dry_depth: float
     dry_within: float
     start: FlowState
+    seepage: float
+    measured: float | None = None
 
     @property
     def after_rain(self) -> float | None:
@@ -56,6 +64,12 @@ class Simulation:
     def wet_before(self) -> bool:
         """Whether the place was too wet already before the storm."""
         return bool(self.course.depth_at(self.place)[0] < self.dry_depth)
+
+    @property
+    def misses(self) -> float | None:
+        """How much deeper than was measured water stands at the place before the storm, m, where there is no drain; None where that fits."""
+        by = None if self.measured is None else float(self.course.depth_at(self.place)[0]) - self.measured
+        return by if by is not None and abs(by) > FITS else None
 
     @property
     def volume(self) -> float:
@@ -99,11 +113,43 @@ def running(outcome: Outcome, wish: Wish) -> Iterator[Simulation]:
     stand = stand_at(outcome, wish.station, wish.run)
     place = stand.place
     section = section_at(outcome, wish.station, run=wish.run, drained=wish.drained, ground=wish.ground)
-    laid = lay_out(section, wish.fineness)
-    state = steady_state(laid, outcome.job.water.drainage_rate)
-    start, means = state.copy(), Means()
-    for course in courses(laid, rain_of(outcome.job, wish.storm), wish.hours * 3600.0, state, means):
-        yield Simulation(course, wish.storm, place.name, stand.place_across(section), place.dry_depth or 0.0, place.dry_within, start)
+    laid, rate, measured = lay_out(section, wish.fineness), outcome.job.water.drainage_rate, None
+    if not wish.drained and stand.part.soil.water_table_depth is not None:
+        measured = min(stand.part.soil.water_table_depth, section.depth)
+        rate, state = fitting_seepage(laid, stand.place_across(section), measured, rate)
+    else:
+        state = steady_state(laid, rate)
+    rain = rain_of(outcome.job, wish.storm)
+    rain = dataclasses.replace(rain, rates=(*rain.rates[:-1], rate))
+    start, means = state.copy(), Means(drying=outcome.job.water.drying)
+    for course in courses(laid, rain, wish.hours * 3600.0, state, means):
+        yield Simulation(course, wish.storm, place.name, stand.place_across(section), place.dry_depth or 0.0, place.dry_within, start, rate, measured)
+
+
+def fitting_seepage(laid: Laid, place: float, measured: float, usual: float) -> tuple[float, FlowState]:
+    """The seepage m/s, from none to ``MOST`` times the usual, with which water stands nearest to as deep as was measured, m, at a place in ground
+    without a drain, and the steady state under it. Between lines, where no water goes off sideways, what stands there is what was measured.
+    """
+    if laid.section.upper_table is None:
+        return 0.0, at_rest(laid, measured)
+    tried: dict[float, FlowState] = {}
+
+    def depth(rate: float) -> float:
+        guess = next(reversed(tried.values()), None)
+        tried[rate] = steady_state(laid, rate, None if guess is None else (laid, guess))
+        return float(np.interp(place, laid.x, depth_to_water(laid, tried[rate].head)))
+
+    low, high = 0.0, MOST * usual
+    if depth(low) > measured + NEAR:  # without any seepage it is driest
+        middle = high
+        for _ in range(HALVINGS):
+            stands = depth(middle)
+            low, high = (middle, high) if stands > measured else (low, middle)
+            if abs(stands - measured) <= NEAR or (low == high):
+                break
+            middle = math.sqrt(max(low, LEAST * usual) * high)  # it may be a hundredth of the usual
+    rate = next(reversed(tried))
+    return rate, tried[rate]
 
 
 def simulated(outcome: Outcome, wish: Wish, told: Callable[[float], bool] | None = None) -> Simulation:

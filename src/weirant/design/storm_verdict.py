@@ -18,7 +18,7 @@ from weirant.job.soil import Band
 from weirant.outcome.facts import Amount, Fact, Lasting
 from weirant.outcome.finding import DRY_IN_TIME, Finding, State
 from weirant.outcome.outcome import Outcome
-from weirant.units.display import DEPTH, DURATION, RAIN_DEPTH
+from weirant.units.display import DEPTH, DURATION, RAIN_DEPTH, RAIN_RATE
 
 LOWER = 0.1016  # m by which the line is lowered on trial
 KEPT = 512  # answers kept, so that what does not touch the water is not simulated again
@@ -101,8 +101,9 @@ def _found(stand: Stand) -> Finding:
 def _facts(outcome: Outcome, place: Feature, best: float, ends: list[float]) -> dict[str, Fact]:
     """What it rests on: how dry, after which storm, how long after; and the ends over the range of the soil, where they differ."""
     water, watched = outcome.job.water, _hours(outcome, place) * 3600
+    used = Amount(water.drying, RAIN_RATE) if water.drying > 0 else None
     facts: dict[str, Fact] = {"depth": Amount(place.dry_depth or 0.0, DEPTH), "rain": Amount(water.storm_depth, RAIN_DEPTH), "lasts": water.storm_duration / 3600,
-                              "after": Lasting(best, watched), "looked_at": watched / 3600}  # fmt: skip
+                              "after": Lasting(best, watched), "looked_at": watched / 3600, "used": used}  # fmt: skip
     low, high = min(ends), max(ends)
     if math.isfinite(low) and high - low >= 1800:
         facts |= {"low": Lasting(low, watched), "high": Lasting(high, watched)}
@@ -130,7 +131,7 @@ def _answer(outcome: Outcome, stand: Stand, ground: GroundSample, told: Told | N
     place = stand.place
     wish = Wish(storm_named(outcome.job, DESIGN), stand.station, _hours(outcome, place), ground=ground, run=stand.found.id)
     section = section_at(outcome, stand.station, run=stand.found.id, ground=wish.ground)
-    asked = (section, rain_of(outcome.job, wish.storm), wish.hours, place.dry_depth, stand.place_across(section))
+    asked = (section, rain_of(outcome.job, wish.storm), wish.hours, place.dry_depth, stand.place_across(section), outcome.job.water.drying)
     if asked not in known:
         simulation = simulated(outcome, wish, told)
         if not simulation.course.is_whole:

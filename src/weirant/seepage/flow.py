@@ -24,6 +24,8 @@ RUN_ON, SAME = 4, 0.005  # times that a step is taken until what runs on to open
 TRIES, TRIES_PER_STEP = 2000, 4  # steps tried before it is given up, and as many more for each hour and each change of the rain
 PATIENT = 20  # turns allowed to a step towards the steady state, which is long and worth them
 LIGHT, LEAP = 4, 1000.0  # turns up to which the next of these steps may be so many times as long
+ROOTED = 0.5  # m down to which plants take water, less the deeper (cp)
+THIRSTY, WILTED = -4.0, -10.0  # m of pressure head from which on they take less, and none; Feddes 1978 (recalled)
 STEADY = 1e12  # s: a step so long that nothing is stored
 NOTHING = 5e-12  # m²/s: what a section without inflow may still lose in such a step
 
@@ -48,7 +50,7 @@ class FlowState:
 class TimeStep:
     """One accepted step: its end and length, s, and the flows in it, m²/s: rain on the ground, what went in at the surface and
     what of it on open stone, what came out there, what ran off, what the pipe took, what came in at the ends and went out there;
-    ``stored`` is the water in the cells at its end, m², by the soils' curves.
+    ``stored`` is the water in the cells at its end, m², by the soils' curves; ``used`` is what plants and air took.
     """
 
     time: float
@@ -63,12 +65,14 @@ class TimeStep:
     ends_out: float
     stored: float
     turns: int
+    used: float = 0.0
 
 
 @dataclass(frozen=True)
 class Means:
     """How a simulation is run: longest step s, water that may stand on the ground m, whether what runs off above the trench reaches it;
-    steps need not be shorter than ``finest`` s, nor than the share ``follow`` of the time since a break, only to follow the course.
+    steps need not be shorter than ``finest`` s, nor than the share ``follow`` of the time since a break, only to follow the course; after the last
+    break of the rain plants and air use as much as ``drying`` m/s, as far as there is water for them.
     """
 
     longest: float = 3600.0
@@ -76,6 +80,7 @@ class Means:
     run_on: bool = True
     finest: float = 900.0
     follow: float = 0.1
+    drying: float = 0.0
 
 
 BRISK = Means(longest=7200.0, finest=1800.0, follow=0.2)  # for samples by the dozen
@@ -114,17 +119,21 @@ class Flow:
         self.ends, self.runs = np.zeros(len(mesh.head_cell)), np.zeros(len(mesh.run_cell))
         self._above = (laid.x < 0) & (mesh.top > 0) & ~laid.on_stone
         stone = laid.rain_width * laid.on_stone
+        self._roots = _roots(laid)
         self._runs_on = self.means.run_on and float(stone.sum()) > 0
         self._on_stone = stone / stone.sum() if self._runs_on else np.zeros_like(stone)
 
-    def try_step(self, dt: float, rate: float, tolerance: float = TOLERANCE, most: int = MOST) -> TimeStep | None:
-        """One step of a length, s, under a rain rate, m/s; None where Newton did not close and nothing has changed."""
+    def try_step(self, dt: float, rate: float, tolerance: float = TOLERANCE, most: int = MOST, drying: float = 0.0) -> TimeStep | None:
+        """One step of a length, s, under a rain rate, m/s, while plants and air use as much as ``drying`` m/s; None where Newton did not close and
+        nothing has changed.
+        """
         state, mesh, laid = self.state, self.laid.mesh, self.laid
         self.tries += 1
         falls, head, turns = laid.rain_width * (rate + state.pond / dt), state.head.copy(), 0
+        used = drying * self._roots * np.clip((state.head - WILTED) / (THIRSTY - WILTED), 0.0, 1.0) if drying > 0 else None
         comes = state.overland  # what runs on to the stone in this step: as much as in the last, until it is as much as it is
         for _ in range(RUN_ON):
-            stored = state.stored.copy()
+            stored = state.stored.copy() if used is None else state.stored - dt * used
             supply = falls + comes * self._on_stone
             more, _, held = newton_step(mesh, head, stored, dt, supply, state.pond, tolerance, most, self.top, self.pipe, self.ends, self.runs)
             turns += abs(more)
@@ -145,7 +154,7 @@ class Flow:
         self.time += dt
         return TimeStep(self.time, dt, float(laid.rain_width.sum()) * rate, float(np.maximum(self.top, 0).sum()), float(np.maximum(self.top, 0)[laid.on_stone].sum()),
                     float(-np.minimum(self.top, 0).sum()), float(over.sum()) / dt - came, float(self.pipe.sum()), float(np.maximum(self.ends, 0).sum()),
-                    float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), held, turns)  # fmt: skip
+                    float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), held, turns, 0.0 if used is None else float(used.sum()))  # fmt: skip
 
     def through(self, rain: Rain, until: float) -> Iterator[TimeStep]:
         """Steps up to a time, s, landing on the breaks of the rain.
@@ -162,7 +171,8 @@ class Flow:
             dt = left if dt >= left * 0.999 else min(dt, left / 2) if dt > left / 2 else dt
             if self.tries >= allowed:
                 raise SolverError(f"the flow in the section came to {self.time / 3600:.2f} h of {until / 3600:.1f} h in {allowed:,} steps, and", self.dt)
-            step = self.try_step(dt, rain.rate(self.time), TOLERANCE if dt < left else CLOSE)
+            drying = self.means.drying if self.time >= rain.times[-1] else 0.0
+            step = self.try_step(dt, rain.rate(self.time), TOLERANCE if dt < left else CLOSE, drying=drying)
             if step is None:
                 self.dt = dt * SHRINK
                 if self.dt < SHORTEST:
@@ -175,6 +185,14 @@ class Flow:
                     self.dt = min(self.dt, max(1.0, 0.05 * (min(rain.next_break(target), until) - target)))
             self.dt *= GROWTH if step.turns <= EASY else SLOWER if step.turns > HARD else 1.0
             yield step
+
+
+def _roots(laid: Laid) -> Array:
+    """Width m, as a share of each cell (n,), from which plants and air take water: most near the ground, none under what is covered or of stone."""
+    rows = np.maximum(1 - laid.depth / ROOTED, 0.0) * np.diff(laid.grid.depth)
+    open_width, shares = np.where(laid.on_stone, 0.0, laid.rain_width), np.where(laid.solid, 0.0, rows[None, :])
+    whole = shares.sum(axis=1, keepdims=True)
+    return np.asarray((open_width[:, None] * np.divide(shares, whole, out=np.zeros_like(shares), where=whole > 0)).ravel())
 
 
 def settle(laid: Laid, state: FlowState, rate: float, means: Means | None = None, first: float = 3600.0) -> TimeStep:

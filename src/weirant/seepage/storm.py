@@ -83,7 +83,7 @@ class Course:
         """What the balance lacks, as a share of what came in or went out, whichever is more (0 where nothing moved)."""
         steps = list(self.steps)
         came = sum(s.length * (s.taken_in + s.ends_in) for s in steps)
-        went = sum(s.length * (s.pipe + s.ends_out + s.seeped_out) for s in steps)
+        went = sum(s.length * (s.pipe + s.ends_out + s.seeped_out + s.used) for s in steps)
         gained = (steps[-1].stored if steps else self.stored_before) - self.stored_before
         through = max(came, went, abs(gained))
         return abs(came - went - gained) / through if through > 1e-15 else 0.0

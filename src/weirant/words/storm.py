@@ -11,7 +11,17 @@ from weirant.units.display import DEPTH, INFLOW, WATER_VOLUME, System, shown, sh
 def verdict(drained: Simulation, bare: Simulation | None, system: System) -> str:
     """Whether the place is dry in time, with the drain and without it."""
     out = f"With the drain {dry_words(drained, system)}."
-    return out if bare is None else f"{out} Without it, {dry_words(bare, system)}."
+    return out if bare is None else f"{out} Without it, {dry_words(bare, system)}.{_start_words(bare, system)}"
+
+
+def _start_words(bare: Simulation, system: System) -> str:
+    """Whether the ground without a drain stands as was measured before the storm."""
+    if bare.measured is None:
+        return ""
+    if bare.misses is None:
+        return f" (It begins with water at {shown(bare.measured, DEPTH, system)}, as was measured.)"
+    stands, measured = shown(max(bare.measured + bare.misses, 0.0), DEPTH, system), shown(bare.measured, DEPTH, system)
+    return f" (It begins with water at {stands} where {measured} was measured: no seepage makes this ground stand so; look at its layers, its slope and what was measured.)"
 
 
 def dry_words(simulation: Simulation, system: System) -> str:

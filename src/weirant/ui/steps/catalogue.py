@@ -87,7 +87,7 @@ STEPS = (
          ("fits", "in-place", "cap", "walls"), lambda job: ""),
     Step("materials", "Choose materials", ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile", "limits.blocked", "limits.fullest"),
          ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "", "grains"),
-    Step("storm", "Watch a storm", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "run.distance", "kept.dry_depth",
+    Step("storm", "Watch a storm", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "water.climate", "water.evapotranspiration", "run.distance", "kept.dry_depth",
          "kept.dry_within"), (DRY_IN_TIME,), lambda job: "", "across"),
     Step("order", "Ask and order",
          ("name", "place", "date", "permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed", "limits.waste", "limits.swell"),
