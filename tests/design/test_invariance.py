@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import dataclasses
 import math
+import sys
+from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
@@ -21,6 +25,9 @@ from weirant.ground.network import run_called
 from weirant.job.paths import with_value
 from weirant.job.site import Spot
 from weirant.words.findings import worded
+
+sys.path.append(str(Path(__file__).parents[2] / "tools"))
+import invariance_sweep
 
 JOB = demo_job()
 OUTCOME = assess(JOB)
@@ -97,6 +104,13 @@ def test_the_whole_verdict_is_the_same_however_the_plan_is_held(quarters):
     assert [r.value for r in other.takeoff.rows()] == pytest.approx([r.value for r in OUTCOME.takeoff.rows()])
     here, there = plan_areas(OUTCOME, "r1"), plan_areas(other, "r1")
     assert (there.roofs, there.paving) == pytest.approx((here.roofs, here.paving)) and there.upslope == pytest.approx(here.upslope, rel=0.05)
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.integers(0, 10**6))
+def test_on_jobs_drawn_by_chance_nothing_turns_round(seed):
+    """Deeper is never wetter, more recharge and rain never drier, tighter soil never drier, a wider range never surer; units and a mirror change nothing."""
+    assert invariance_sweep.broken(seed) == []
 
 
 def test_units_change_words_and_nothing_else():

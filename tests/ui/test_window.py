@@ -488,6 +488,12 @@ def test_papers_are_written_beside_the_interface(window, tmp_path, monkeypatch, 
         qtbot.waitUntil(lambda n=name: (tmp_path / n).exists(), timeout=8000)
         qtbot.waitUntil(lambda n=name: f"Written: {n}" in window.statusBar().currentMessage(), timeout=8000)
     assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
+    page = window.sheet.order
+    for wrap in ("none", "full wrap"):  # a row that is not there any more does not stay, nor stay away
+        window.document.set_value("sections.s1.wrap", wrap)
+        told = [label.text() for label in page.findChildren(QLabel) if not label.isHidden()]
+        labels = [figure.label for figure in window.document.outcome.takeoff.rows()]
+        assert ("Fabric to order" in labels) == (wrap != "none") and [text for text in told if text in (*labels, "Fabric to order")] == labels
 
 
 def test_readings_by_csv(window, tmp_path, monkeypatch, qtbot):

@@ -70,7 +70,7 @@ def first_job(beginning: Beginning, answers: Answers) -> Job:
     """The job that the answers make: of the depths that the ground lets it have the least with which nothing fails, at its best grade; where there is
     none, that with which least does. Lines over a wide piece lie as far apart as does. Raises InputError where the fall does not let any pipe run.
     """
-    job = _with_products_that_hold(_falling_with_the_ground(beginning, answers))
+    job = _with_products_that_hold(falling_with_the_ground(beginning, answers))
     found, failing = job, _failing(job)
     for reach in (None, *SPACINGS) if beginning.source == PARALLEL else (None,):
         spaced = job if reach is None else dataclasses.replace(with_value(job, "runs.r1.reach", reach), assumed=job.assumed)
@@ -109,7 +109,7 @@ def _failing(job: Job) -> int:
     return sum(f.state == State.FAILS for f in assess(job).findings)
 
 
-def _falling_with_the_ground(beginning: Beginning, answers: Answers) -> Job:
+def falling_with_the_ground(beginning: Beginning, answers: Answers) -> Job:
     """The pipe 2 ft under the ground at the top, falling with the ground to the outlet."""
     length = answers.outlet_length + answers.wet_length
     for name, value in (("length of the wet place", answers.wet_length), ("length to the outlet", answers.outlet_length),

@@ -12,18 +12,21 @@ from numpy.typing import NDArray
 
 from weirant.design.across import GroundSample, section_at, stand_at
 from weirant.design.storms import rain_of
+from weirant.errors import SolverError
 from weirant.job.rain import Storm
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.flow import FlowState, Means, at_rest, carried_over, settle
 from weirant.seepage.grid import USUAL, Fineness
 from weirant.seepage.mesh import Laid, lay_out
 from weirant.seepage.results import depth_to_water
+from weirant.seepage.steady_line import steady_line
 from weirant.seepage.storm import Course, courses
 
 Array = NDArray[np.float64]
 HOURS = 72.0
 MOST, LEAST, HALVINGS = 3.0, 1e-3, 12  # times the usual seepage that is believed, and that counts (cp); halvings until it fits
 NEAR = 0.01  # m to which it is made to fit
+NEARLY = 1e6  # s: the first step from what is nearly steady
 FITS = 0.05  # m by which water in the ground without a drain may stand otherwise than was measured
 
 
@@ -93,16 +96,28 @@ class Wish:
 
 
 def steady_state(laid: Laid, rate: float, guess: tuple[Laid, FlowState] | None = None) -> FlowState:
-    """The wet season's steady state under a rate of seepage, m/s; quick where the state of a like section is given as a guess."""
-    if guess is not None:
-        state = carried_over(guess[0], guess[1].head, laid)
-        settle(laid, state, rate, first=1e6)
-        return state
+    """The wet season's steady state under a rate of seepage, m/s; quicker still where the state of a like section is given as a guess than from the line."""
     section = laid.section
-    table = section.upper_table if section.upper_table is not None else section.lower_table
-    state = at_rest(laid, section.depth * 0.6 if table is None else table)
-    settle(laid, state, rate)
-    return state
+    near = carried_over(guess[0], guess[1].head, laid) if guess is not None else at_rest(laid, _by_line(laid, rate))
+    try:
+        settle(laid, near, rate, first=NEARLY)
+        return near
+    except SolverError:  # from farther off, which takes longer and gets there
+        table = section.upper_table if section.upper_table is not None else section.lower_table
+        state = at_rest(laid, section.depth * 0.6 if table is None else table)
+        settle(laid, state, rate)
+        return state
+
+
+def _by_line(laid: Laid, rate: float) -> Array:
+    """Depth of the water table m in each column (columns,) by the steady line, and in the trench as deep as in the pipe."""
+    section = laid.section
+    table = steady_line(section, rate).depth(laid.x)[0]
+    if section.cut is not None and section.cut.pipe is not None:
+        pipe = section.cut.pipe
+        within = np.abs(laid.x) < section.cut.width / 2
+        table = np.where(within, np.maximum(table, pipe.depth - max(pipe.water, pipe.lowest_hole)), table)
+    return np.asarray(np.minimum(table, section.depth))
 
 
 def running(outcome: Outcome, wish: Wish) -> Iterator[Simulation]:

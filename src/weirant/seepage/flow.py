@@ -17,7 +17,7 @@ from weirant.seepage.rain import Rain
 
 Array = NDArray[np.float64]
 GROWTH, EASY, HARD, MOST, SHRINK, SLOWER = 1.6, 5, 9, 14, 1 / 3, 0.75
-TOLERANCE = 2e-6  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
+TOLERANCE = 1e-5  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
 CLOSE = 1e-9  # the same for a step that lands on a break or the end, where nothing is carried on
 SHORTEST = 1e-4  # s
 RUN_ON, SAME = 4, 0.005  # times that a step is taken until what runs on to open stone is the same, to a share of it
@@ -26,6 +26,7 @@ PATIENT = 20  # turns allowed to a step towards the steady state, which is long 
 LIGHT, LEAP = 4, 1000.0  # turns up to which the next of these steps may be so many times as long
 ROOTED = 0.5  # m down to which plants take water, less the deeper (cp)
 THIRSTY, WILTED = -4.0, -10.0  # m of pressure head from which on they take less, and none; Feddes 1978 (recalled)
+FARTHEST, CAREFUL = 2.0, 0.2  # times the last step, and m, as which a cell is taken to go on at the most
 STEADY = 1e12  # s: a step so long that nothing is stored
 NOTHING = 5e-12  # m²/s: what a section without inflow may still lose in such a step
 
@@ -75,7 +76,7 @@ class Means:
     break of the rain plants and air use as much as ``drying`` m/s, as far as there is water for them.
     """
 
-    longest: float = 3600.0
+    longest: float = 7200.0
     pond: float = 0.003
     run_on: bool = True
     finest: float = 900.0
@@ -86,10 +87,10 @@ class Means:
 BRISK = Means(longest=7200.0, finest=1800.0, follow=0.2)  # for samples by the dozen
 
 
-def at_rest(laid: Laid, table: float) -> FlowState:
-    """Water at rest over a water table at a depth, m, along the whole section; no drier than 10 m of suction."""
+def at_rest(laid: Laid, table: float | Array) -> FlowState:
+    """Water at rest over a water table at a depth, m, along the whole section, or in each column (columns,); no drier than 10 m of suction."""
     depth = np.broadcast_to(laid.depth, laid.media.shape)
-    head = np.maximum((depth - table) * math.cos(math.atan(laid.section.slope)), -10.0)
+    head = np.maximum((depth - np.reshape(table, (-1, 1))) * math.cos(math.atan(laid.section.slope)), -10.0)
     return state_of(laid, head.ravel())
 
 
@@ -119,6 +120,7 @@ class Flow:
         self.ends, self.runs = np.zeros(len(mesh.head_cell)), np.zeros(len(mesh.run_cell))
         self._above = (laid.x < 0) & (mesh.top > 0) & ~laid.on_stone
         stone = laid.rain_width * laid.on_stone
+        self._last: tuple[Array, float, float] | None = None  # heads before the last step, its length and rain
         self._roots = _roots(laid)
         self._runs_on = self.means.run_on and float(stone.sum()) > 0
         self._on_stone = stone / stone.sum() if self._runs_on else np.zeros_like(stone)
@@ -129,7 +131,7 @@ class Flow:
         """
         state, mesh, laid = self.state, self.laid.mesh, self.laid
         self.tries += 1
-        falls, head, turns = laid.rain_width * (rate + state.pond / dt), state.head.copy(), 0
+        falls, head, turns = laid.rain_width * (rate + state.pond / dt), self._guess(dt, rate), 0
         used = drying * self._roots * np.clip((state.head - WILTED) / (THIRSTY - WILTED), 0.0, 1.0) if drying > 0 else None
         comes = state.overland  # what runs on to the stone in this step: as much as in the last, until it is as much as it is
         for _ in range(RUN_ON):
@@ -139,6 +141,7 @@ class Flow:
             turns += abs(more)
             if more < 0 or not np.all(np.isfinite(head)):
                 self.refused += 1
+                self._last = None
                 return None
             left = np.maximum(supply - self.top, 0.0) * dt  # m² per column that did not go in, with what came out
             keep = np.minimum(left, self.means.pond * laid.rain_width * ~laid.on_stone)
@@ -149,12 +152,22 @@ class Flow:
             comes = runs_on
         self.turns += turns
         came = float((supply - falls).sum())
+        self._last = (state.head, dt, rate)
         state.head, state.stored, state.overland = head, stored, runs_on
         state.pond = np.divide(keep, laid.rain_width, out=np.zeros_like(keep), where=laid.rain_width > 0)
         self.time += dt
         return TimeStep(self.time, dt, float(laid.rain_width.sum()) * rate, float(np.maximum(self.top, 0).sum()), float(np.maximum(self.top, 0)[laid.on_stone].sum()),
                     float(-np.minimum(self.top, 0).sum()), float(over.sum()) / dt - came, float(self.pipe.sum()), float(np.maximum(self.ends, 0).sum()),
                     float(-np.minimum(self.ends, 0).sum() + self.runs.sum()), held, turns, 0.0 if used is None else float(used.sum()))  # fmt: skip
+
+    def _guess(self, dt: float, rate: float) -> Array:
+        """Where the heads are looked for first: where they go on to as in the last step, while it rains as it did; that saves a turn in six."""
+        head = self.state.head
+        if self._last is None or self._last[2] != rate:
+            return head.copy()
+        before, length, _ = self._last
+        move = (head - before) * min(dt / length, FARTHEST)
+        return np.asarray(head + np.where(np.abs(move) < CAREFUL, move, 0.0))
 
     def through(self, rain: Rain, until: float) -> Iterator[TimeStep]:
         """Steps up to a time, s, landing on the breaks of the rain.

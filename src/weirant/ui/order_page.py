@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from itertools import zip_longest
+
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton
 
 from weirant.outcome.figure import Figure
+from weirant.ui.column import ColumnPage
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.units.display import shown_number, unit_of
 
 
-class OrderPage(QFrame):
+class OrderPage(ColumnPage):
     """Quantities set in a column of figures; each answers why."""
 
     why = pyqtSignal(Figure)
@@ -21,8 +24,7 @@ class OrderPage(QFrame):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.setObjectName("sheet")
-        layout = QVBoxLayout(self)
+        layout = self.column
         layout.setContentsMargins(14, 8, 14, 8)
         title = PlainLabel("What it takes")
         title.setProperty("strong", True)
@@ -30,11 +32,10 @@ class OrderPage(QFrame):
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(10)
         self._grid.setVerticalSpacing(2)
-        self._grid.setColumnStretch(3, 1)
+        self._grid.setColumnStretch(0, 2)
+        self._grid.setColumnStretch(3, 3)
         self._rows: list[tuple[QLabel, QLabel, QLabel, QLabel, QPushButton]] = []
-        layout.addLayout(self._grid)
-        layout.addStretch(1)
-        row = QHBoxLayout()
+        row = QHBoxLayout()  # above what may be longer than the page
         for words, signal, main in (
             ("Owner's sheet (PDF) …", self.owner_sheet_wanted, True),
             ("Cut sheet …", self.cut_sheet_wanted, False),
@@ -45,6 +46,8 @@ class OrderPage(QFrame):
             row.addWidget(button)
         row.addStretch(1)
         layout.addLayout(row)
+        layout.addLayout(self._grid)
+        layout.addStretch(1)
         document.changed.connect(self.refresh)
 
     def refresh(self) -> None:
@@ -53,7 +56,11 @@ class OrderPage(QFrame):
         figures = takeoff.rows() if takeoff else ()
         while len(self._rows) < len(figures):
             self._add_row()
-        for row, figure in zip(self._rows, figures, strict=False):
+        for row, figure in zip_longest(self._rows, figures):
+            for widget in row:
+                widget.setVisible(figure is not None)
+            if figure is None:
+                continue
             name, number, unit, note, why = row
             name.setText(figure.label)
             number.setText(shown_number(figure.value, figure.kind, self.document.system))
@@ -64,6 +71,7 @@ class OrderPage(QFrame):
     def _add_row(self) -> None:
         index = len(self._rows)
         name, number, unit, note, why = PlainLabel(), PlainLabel(), PlainLabel(), PlainLabel(), QPushButton("Why?")
+        name.setWordWrap(True)
         number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         number.setProperty("strong", True)
         unit.setProperty("quiet", True)
