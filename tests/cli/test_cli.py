@@ -67,6 +67,7 @@ def test_calc_answers_in_si(run):
         (["calc", "kirpich", "length=nan", "slope=1"], "length must be a finite number"),
         (["calc", "kirpich", "length=1 s", "slope=1"], "length takes a value of length"),
         (["calc", "storm-release", "area=-5", "rain_depth=1", "share_to_drain=1", "release_time=1"], "area must not be less than 0"),
+        (["calc", "footing-clearance", "trench_depth=4 ft", "footing_depth=2 ft", "distance=1e308"], "beyond all numbers in ft"),
         (["calc", "pipe-full-flow", "diameter=1", "roughness_n=0.5", "slope=0.01"], "roughness_n must be between 0.005 and 0.1"),
         (["calc", "--jsn"], "--jsn is not known to weirant calc; did you mean --json"),
         (["calc", "--stdin", "kirpich"], "beside --stdin"),

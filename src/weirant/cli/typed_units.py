@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -53,6 +54,8 @@ class TypedUnits:
 def _in_one_of(units: tuple[str, ...], value: float) -> str:
     by_size = sorted(((unit_factor(unit)[0], unit) for unit in units), reverse=True)
     factor, unit = next((each for each in by_size if abs(value) >= each[0]), by_size[-1])
+    if not math.isfinite(value / factor):
+        raise InputError("", f"what comes out is beyond all numbers in {unit}; check the values given")
     return f"{value / factor:.6g} {unit}"
 
 

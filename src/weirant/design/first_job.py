@@ -20,6 +20,7 @@ from weirant.outcome.finding import State
 
 COVER, DATUM = 0.6, 30.48  # m of ground over the invert at the top end, and the assumed benchmark level (100 ft)
 DEEPER = (0.05, 0.15, 0.25, 0.4, 0.6)  # m under the depth that is to be dry at which the drain is tried
+UNDER = 0.5  # m at the least from the depth to be dry down to the assumed hard layer
 PRODUCTS = 3  # times that another fabric or stone is taken
 SPACINGS = (12.192, 9.144, 6.096)  # m between lines that are tried where the usual will not do (40 to 20 ft)
 WIDTH = 9.144  # m: how wide the wet place is taken to be (30 ft)
@@ -126,7 +127,7 @@ def falling_with_the_ground(beginning: Beginning, answers: Answers) -> Job:
     slope = min(drop / length, 0.5)
     return Job(
         name="New drain", units=answers.units,
-        soils=(Soil((Layer(answers.texture),), 0.9, 0.25, 0.05),),
+        soils=(Soil((Layer(answers.texture),), max(0.9, beginning.dry_depth + UNDER), 0.25, 0.05),),
         nodes=(Node("n1", 0.0, 0.0, outlet=Outlet()), Node("n2", 0.0, length)), features=(_place(beginning, answers, length),),
         runs=(Run("r1", "drain", ("n1", "n2"), DATUM - answers.fall, slope,
                   (Stretch(is_solid=True, to_station=answers.outlet_length), Stretch(is_solid=False, id="p2", situation=Situation(beginning.source, place="t1")))),),
