@@ -92,7 +92,7 @@ def test_the_interface_is_free_while_it_runs(benchmark, qtbot, job):
         last[0] = time.perf_counter()
         timer.start()
         qtbot.waitUntil(lambda: page.found[WITH].storm.depth == inches * 0.0254 and WITHOUT in page.found and not page.runner.is_running, timeout=60_000)
-        qtbot.waitUntil(lambda: any(f.key == DRY_IN_TIME for f in window.document.outcome.findings), timeout=60_000)
+        qtbot.waitUntil(lambda: any(f.code == DRY_IN_TIME for f in window.document.outcome.findings), timeout=60_000)
         timer.stop()
 
     window.watch.begin()

@@ -36,7 +36,7 @@ LEAST_LAYER = 0.02  # m; a thinner layer over the hard one is none (cp)
 BEHIND = 2.0  # times as far as the place that the ground behind it may go on, and drain to it (cp)
 FOOTING_WIDTH = 0.25  # m (cp)
 EDGE = 0.05  # m outside what is kept dry at which its depth to water is read
-WIDEST_COVER = 15.0  # m of a building that are looked at
+WIDEST_COVER, WIDEST = 15.0, 30.0  # m of a building, and of what a drain goes through, that are looked at
 
 
 @dataclass(frozen=True)
@@ -163,7 +163,7 @@ def section_of(job: Job, library: Library, stand: Stand, water: float, *, draine
     slope = (soil.water_table_slope or 0.0) if source == HILLSIDE else 0.0
     far = min(max(situation.reach, NEAREST), FARTHEST)
     edges = edges_at(found, part, at)
-    beyond = 0.0 if edges is None else edges[0] + min(edges[1] - edges[0], WIDEST_COVER if edges[0] > NOUGHT else FARTHEST)
+    beyond = 0.0 if edges is None else edges[0] + min(edges[1] - edges[0], WIDEST_COVER if edges[0] > NOUGHT else WIDEST)
     lie = {
         HILLSIDE: (far, max(beyond, NEAREST), wet, None), ONE_SIDE: (far, max(beyond, NEAREST) * given.behind, wet, None),  # the place lies behind the drain
         BOTH_SIDES: (far, max(far, beyond), wet, wet), PARALLEL: (situation.reach / 2, situation.reach / 2, None, None),

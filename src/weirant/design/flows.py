@@ -130,8 +130,15 @@ class _Flows:
             discharge = total.discharge(of.run, inflows[of.id], grade.stations)
             return StormFlow(discharge, full_fraction(grade, of.run, of.stretches, discharge))
 
-        return {f.id: self.session.once(f"storm flow {f.id}", (f.grade, f.run, self.pipes[f.id], total.runs[f.id], inflows[f.id]), partial(made, f, f.grade))
-                for f in self.site.runs if f.grade is not None}  # fmt: skip
+        def all_made(before: dict[str, tuple[tuple[object, ...], StormFlow]] | None) -> dict[str, tuple[tuple[object, ...], StormFlow]]:
+            found = {}
+            for f in self.site.runs:  # all at once, and not each by its name: this is asked of every run with every step of a drag
+                if f.grade is not None:
+                    on, last = (f.grade, f.run, self.pipes[f.id], total.runs[f.id], inflows[f.id]), (before or {}).get(f.id)
+                    found[f.id] = last if last is not None and all(a is b for a, b in zip(last[0], on, strict=True)) else (on, made(f, f.grade))
+            return found
+
+        return {identity: flow for identity, (_, flow) in self.session.again("storm flows", all_made).items()}
 
     @cached_property
     def drops(self) -> dict[str, Drop]:
