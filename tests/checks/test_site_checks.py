@@ -8,6 +8,7 @@ import pytest
 
 from laying import one, only, with_changes
 from weirant.design.assess import assess
+from weirant.design.effects import effect_of
 from weirant.design.layout import add_run, add_thing
 from weirant.design.patterns import pattern
 from weirant.ground.joining import join
@@ -195,3 +196,19 @@ def test_between_parallel_lines_half_a_spacing_past_their_ends_is_theirs(beyond,
     longer = dataclasses.replace(beds, points=tuple(dataclasses.replace(p, y=p.y + beyond) if p.y > 100 else p for p in beds.points))
     found = one(assess(dataclasses.replace(laid, features=tuple(longer if f is beds else f for f in laid.features))), "reach", beds.id)
     assert found.value == pytest.approx(missed, abs=1e-6) and found.state == (F if missed else H)
+
+
+def test_lines_farther_apart_than_they_are_worked_out_for_are_told_and_the_fix_works_them_out():
+    narrow = pattern("grid").job()
+    for run in narrow.runs:
+        narrow = with_value(narrow, f"runs.{run.id}.reach", 5.0)
+    outcome = assess(narrow)
+    told = next(f for f in outcome.findings if f.code == "spacing")
+    effect = effect_of(told.fixes[0], outcome)
+    assert told.state == F and told.value == pytest.approx(28 * FT, rel=0.01) and told.about in {f.about for f in effect.cured}
+    tables = [next(f.value for f in assess(job).findings if f.code == "table" and f.subject == "r4") for job in (narrow, effect.job)]
+    assert tables[1] < tables[0] - 0.02 and "Type what the plan has" in worded(told, narrow).reason  # it is wetter than it seemed
+    one_line = narrow
+    for run in narrow.runs[1:]:
+        one_line = without_run(one_line, run.id).job
+    assert not any(f.code == "spacing" for f in assess(one_line).findings)  # the others are not drawn

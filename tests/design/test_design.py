@@ -171,6 +171,17 @@ def test_what_is_not_known_is_unknown_and_names_the_measurement(job, path, asks)
     assert found.state == State.UNKNOWN and asks in worded(found, job).reason and found.value is None
 
 
+@pytest.mark.parametrize(("off", "state", "is_said"), [(0.02, State.TIGHT, True), (-0.02, State.FAILS, True), (0.06, State.HOLDS, False), (-0.06, State.FAILS, False)])
+def test_nearer_to_its_limit_than_the_model_is_good_for_it_could_go_either_way(job, off, state, is_said):
+    """3 cm, or a twentieth of the drain's depth: docs/line_model.md. In soil that was tested, and narrowly."""
+    band = Band(6e-6, 6.1e-6, 6.2e-6)
+    tested = with_value(with_value(job, "soils.g1.layers.0.conductivity", band), "soils.g1.layers.1.conductivity", band)
+    shallow = with_value(with_value(tested, "runs.r1.source", PARALLEL), "runs.r1.reach", 40.0)
+    value = by_key(assess(shallow), "table").value
+    at = by_key(assess(with_value(shallow, "features.t10.dry_depth", value - off)), "table")
+    assert (at.state, "could go either way" in worded(at, job).reason) == (state, is_said) and 0.15 < value < 0.5
+
+
 def test_a_band_that_goes_either_way_is_not_shown_as_sure(job):
     wide = dataclasses.replace(job.soils[0], layers=(Layer("silt-loam", None, Band(6e-7, 1e-5, 4e-5)),))
     found = by_key(assess(with_value(dataclasses.replace(job, soils=(wide,)), "features.t10.dry_depth", 0.72)), "table")

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 import pytest
 
+from weirant.design.across import Stand, section_at
 from weirant.design.assess import assess
 from weirant.design.best_grade import plan_grade
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.sheets import crew_cut_sheet
+from weirant.design.simulation import steady_state
 from weirant.drawing.across import across_drawing
 from weirant.drawing.pattern import pattern_drawing
 from weirant.drawing.plan import plan_drawing
@@ -23,6 +26,8 @@ from weirant.job.faults import faults
 from weirant.outcome.finding import State
 from weirant.outcome.trench_pipes import pipes_at
 from weirant.paper.owner_sheet import owner_sheet_pdf
+from weirant.seepage.mesh import lay_out
+from weirant.seepage.results import depth_to_water, pipe_flow
 
 FT, IN = 0.3048, 0.0254
 OUTCOMES = {key: assess(found.job()) for key, found in PATTERNS.items()}
@@ -88,3 +93,19 @@ def test_each_says_what_the_trade_says_of_it():
     assert runs["nearly-level"]["line"].run.slope == 0.001
     with pytest.raises(InputError, match="there are curtain, ring"):
         pattern("moat")
+
+
+@pytest.mark.parametrize("key", sorted(PATTERNS))
+def test_both_models_tell_the_same_water(key):
+    """The line that the verdict rests on, and the section simulator on the same section: within 3 cm or a twentieth of the drain's depth, and 15 % of the inflow."""
+    outcome, seen = OUTCOMES[key], set()
+    for found in outcome.site.runs:
+        for water in (w for w in (found.water.parts if found.water else ()) if w.known_table is not None):
+            section = section_at(outcome, water.of.station, run=found.id)
+            if section in seen:
+                continue
+            seen.add(section)
+            laid = lay_out(section)
+            state, place = steady_state(laid, outcome.job.water.drainage_rate), Stand(found, water.of, water.of.station).place_across(section)
+            assert float(np.interp(place, laid.x, depth_to_water(laid, state.head))) == pytest.approx(water.table_depth.value, abs=max(0.03, 0.05 * section.cut.depth))
+            assert pipe_flow(laid, state.head) == pytest.approx(water.inflow.value, rel=0.15, abs=2e-8)

@@ -124,8 +124,8 @@ def test_the_most_of_the_storm_reaches_the_pipes_it_flows_through():
     assert by_code["capacity", "r3"].facts["comes"].value > by_code["capacity", "r4"].facts["comes"].value > 1e-4  # what joins above flows on
     assert by_code["capacity", "r1"].value > 2 * next(f for f in changed(water__storm_depth=0.05).findings if f.code == "capacity" and f.subject == "r1").value
     assert "in the design storm" in said(by_code["capacity", "r1"], hard.job) and all(f.value <= storm.full_fraction.max() for f in [by_code["capacity", "r1"]])
-    assert {(f.code, f.subject): f.state for f in with_nothing_waiting(hard).findings if f.code in ("capacity", "intake")} == {
-        key: f.state for key, f in by_code.items() if key[0] in ("capacity", "intake")}  # fmt: skip
+    assert {(f.code, f.subject): (f.state, f.value) for f in with_nothing_waiting(hard).findings if f.code in ("capacity", "intake")} == {
+        key: (f.state, pytest.approx(f.value)) for key, f in by_code.items() if key[0] in ("capacity", "intake")}  # fmt: skip
     assert simulated_findings(hard, lambda _: False) is None
     narrow = dataclasses.replace(hard, job=dataclasses.replace(hard.job, limits=dataclasses.replace(hard.job.limits, fullest=0.1)))
     failing = next(f for f in simulated_findings(narrow) if (f.code, f.subject) == ("capacity", "r1"))

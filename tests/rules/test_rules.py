@@ -14,6 +14,7 @@ from weirant.design.from_plan import plan_areas
 from weirant.design.grade_demands import demand_of
 from weirant.design.layout import add_thing, set_at_station
 from weirant.design.one_trench import lay_beside
+from weirant.design.patterns import pattern
 from weirant.ground.crossings import distance_to
 from weirant.ground.network import laid_run
 from weirant.job.network import Basin, Outlet
@@ -60,6 +61,14 @@ def near_wall(depth):
 
 def deep():
     return with_value(with_value(DEMO, "runs.r1.invert", DEMO.runs[0].invert - 0.9), "sections.s1.side_slope", 1.2)
+
+
+def lines_apart(feet):
+    """The grid of lines 28 ft apart, worked out as if they lay otherwise."""
+    job = pattern("grid").job()
+    for run in job.runs:
+        job = with_value(job, f"runs.{run.id}.reach", feet * FT)
+    return job
 
 
 def bubbler():
@@ -114,6 +123,7 @@ TURNS = [
     ("rim_over_ground", "rim", "r3", lambda: boxed(over=0.02), value, F, H), ("rim_under_ground", "rim", "r3", lambda: boxed(over=-0.1), value, T, H),
     ("basin_wall", "basin", "r3", lambda: boxed(size=0.2), lambda o, f: (f.limit - f.value) / 2, H, T),
     ("least_sump", "basin", "r3", lambda: boxed(size=0.3, sump=0.08), lambda o, f: 0.08, H, T),
+    ("spacing_slack", "spacing", "t1", lambda: lines_apart(27.5), lambda o, f: f.value / f.limit - 1, F, H),
     ("place_missed", "reach", "r1", lambda: with_value(DEMO, "runs.r1.length", 46.0), value, F, H),
 ]  # fmt: skip
 

@@ -6,15 +6,19 @@ import dataclasses
 import math
 from functools import partial
 
-from weirant.checks.judge import can_be, judge
+import numpy as np
+import shapely
+
+from weirant.checks.judge import NEAR, can_be, judge
 from weirant.ground.collecting import Collecting
 from weirant.ground.network import LaidRun, Network
 from weirant.job import Job
 from weirant.job.beside import NOUGHT
+from weirant.job.paths import with_value
 from weirant.job.site import Feature
 from weirant.job.situations import places_of
 from weirant.job.water import HILLSIDE, PARALLEL, ROOF, ROOF_WATER, Source
-from weirant.outcome.commands import Set
+from weirant.outcome.commands import Set, do
 from weirant.outcome.facts import Amount, Fact, Named, WaterDepth
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, Fix, State
@@ -22,6 +26,8 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
+LINE_ERROR, LINE_SHARE = 0.03, 0.05  # m, and of the drain's depth, by which the line model may be off: docs/line_model.md
+NET = 41  # points across a place
 LEAST = 0.005  # m: less is not worth a fix
 
 
@@ -75,21 +81,24 @@ def table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature)
         return _said_of_table(found, part)(State.UNKNOWN, source="cp", facts=facts)
     if water.waits:
         return _said_of_table(found, part)(State.UNKNOWN, WAITS, source="cp")
-    return told_of_table(outcome, found, part, place, water.table_depth, source="boussinesq1904 bouwer1964")
+    assert found.grade is not None
+    error = max(LINE_ERROR, LINE_SHARE * found.grade.at(found.grade.cut, part.station))
+    return told_of_table(outcome, found, part, place, water.table_depth, source="boussinesq1904 bouwer1964", error=error)
 
 
 def _said_of_table(found: RunOutcome, part: Collecting) -> partial[Finding]:
     return partial(Finding, kind=k.WATER_DEPTH, at_most=False, elements=(f"soils.{part.soil.id}", f"runs.{found.id}.distance"), station=part.station)
 
 
-def told_of_table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature, figure: Figure, *, source: str) -> Finding:
-    """What a water table at the place says, by whichever model it was found."""
+def told_of_table(outcome: Outcome, found: RunOutcome, part: Collecting, place: Feature, figure: Figure, *, source: str, error: float = 0.0) -> Finding:
+    """What a water table at the place says, by whichever model it was found, which may be so far off, m."""
     limit, soil = place.dry_depth or 0.0, outcome.soil(part.soil)
-    state = judge(figure.value, limit, at_most=False, band=figure.band)
+    state = judge(figure.value, limit, at_most=False, band=figure.band, near=max(NEAR * limit, error))
     if soil.conductivity_assumed and state == State.HOLDS:
         state = State.TIGHT  # nobody has tested the soil
     is_through = part.lie is not None and part.lie.distance <= NOUGHT and part.situation.source != PARALLEL
-    facts: dict[str, Fact] = {"water": WaterDepth(figure.value), "through": is_through, "assumed": soil.conductivity_assumed, **_over_the_soil(figure.band)}
+    facts: dict[str, Fact] = {"water": WaterDepth(figure.value), "through": is_through, "assumed": soil.conductivity_assumed,
+                              "off": Amount(error, k.SECTION) if abs(figure.value - limit) < error else None, **_over_the_soil(figure.band)}
     fixes = lowered(found, min(limit * 1.1 - figure.value, over_hard_layer(found, part))) if state == State.FAILS else ()
     return _said_of_table(found, part)(state, source=source, facts=facts, value=figure.value, limit=limit, figure=figure, fixes=fixes)
 
@@ -136,6 +145,39 @@ def reach(outcome: Outcome, place: Feature) -> Finding | None:
     ends = [_free_ends(outcome.site.network, found, part, runs) for found, part in serving]
     missed = max(min(beyond(part, corner, *free) for (_, part), free in zip(serving, ends, strict=True)) for corner in range(len(place.points)))
     return _missed(outcome, missed, tuple(dict.fromkeys(found.id for found, _ in serving)))
+
+
+def spacing(outcome: Outcome, place: Feature) -> Finding | None:
+    """Where lines are drawn over a place: none of it lies farther from them than half of what they are said to lie apart, on which the water midway
+    between them rests.
+    """
+    lines = [(found, part) for found in outcome.site.runs for part in found.serving if part.place is place and part.situation.source == PARALLEL]
+    if len({found.id for found, _ in lines}) < 2 or not place.is_outline:
+        return None
+    apart = 2 * _farthest(place, [found for found, _ in lines])
+    told = max(part.situation.reach for _, part in lines)
+    runs = tuple(dict.fromkeys(found.id for found, _ in lines))
+    state = State.FAILS if apart > told * (1 + outcome.rules.spacing_slack) else State.HOLDS
+    fixes = (Fix("as-far-apart", do(_with_spacing, runs=runs, apart=apart), {"apart": Amount(apart, k.DISTANCE)}),) if state == State.FAILS else ()
+    return Finding(state, source="cp", facts={"runs": tuple(map(Named, runs))}, value=apart, limit=told, kind=k.DISTANCE, fixes=fixes,
+                   elements=tuple(f"runs.{run}.reach" for run in runs))  # fmt: skip
+
+
+def _with_spacing(job: Job, runs: tuple[str, ...], apart: float) -> Job:
+    for run in runs:
+        job = with_value(job, f"runs.{run}.reach", apart)
+    return job
+
+
+def _farthest(place: Feature, lines: list[RunOutcome]) -> float:
+    """Distance m of what of a place lies farthest from the lines, by a net of points over it."""
+    outline = shapely.polygons([(p.x, p.y) for p in place.points])
+    west, south, east, north = shapely.bounds(outline).tolist()
+    x, y = np.meshgrid(np.linspace(west, east, NET), np.linspace(south, north, NET))
+    points = shapely.points(x.ravel(), y.ravel())
+    inside = points[shapely.covers(outline, points)]
+    legs = shapely.union_all([shapely.linestrings(found.run.alignment.points) for found in lines])
+    return float(shapely.distance(inside, legs).max(initial=0.0))
 
 
 def _free_ends(network: Network, found: RunOutcome, part: Collecting, runs: set[str]) -> tuple[bool, bool]:
@@ -238,5 +280,5 @@ def collecting_below(network: Network, run: LaidRun) -> LaidRun | None:
 
 
 JOB = {"place-wanted": place_wanted, "roof": roof, "source-led": led}
-PLACE = {"served": served, "reach": reach}
+PLACE = {"served": served, "reach": reach, "spacing": spacing}
 PART = {"drain-level": drain_level, "table": table, "barrier": barrier}

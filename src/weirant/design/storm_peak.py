@@ -34,7 +34,7 @@ def carrying_findings(outcome: Outcome, told: Told | None = None, known: Answers
     watched = {found.id for found in outcome.site.runs if all(part.of.lie is not None for part in _parts(found))}
     runs = waiting if only_waiting else waiting | {run for run, others in above.items() if others <= watched and any(_parts(outcome.run(o)) for o in others)}
     try:
-        peaks = _peaks(outcome, {other for run in runs for other in above[run]}, told, known)
+        peaks = _peaks(outcome, {other for run in runs for other in above[run]}, told, known, to_the_end=not only_waiting)
     except WeirantError as fault:
         told_again = (f for f in outcome.findings if f.code in CARRYING and f.case == WAITS)
         return tuple(dataclasses.replace(f, case="refused", facts={"why": str(fault)}) for f in told_again)
@@ -65,21 +65,22 @@ def _above(outcome: Outcome, run: str) -> Set[str]:
     return found
 
 
-def _peaks(outcome: Outcome, runs: Collection[str], told: Told | None, known: Answers) -> Peaks | None:
+def _peaks(outcome: Outcome, runs: Collection[str], told: Told | None, known: Answers, *, to_the_end: bool) -> Peaks | None:
+    """The most that comes to every part of the runs; where a place is watched ``to_the_end`` by the courses that tell when it is dry."""
     found: Peaks = {}
     for run in sorted(runs):
         for part in _parts(outcome.run(run)):
             stand = Stand(outcome.run(run), part.of, part.of.station)
             band = outcome.soil(part.of.soil).conductivity
-            answers = of_the_band(outcome, stand, band, told, known) if part.of.lie is not None else _unwatched(outcome, stand, told, known)
+            answers = of_the_band(outcome, stand, band, told, known) if to_the_end and part.of.lie is not None else _as_far_as_it_peaks(outcome, stand, told, known)
             if answers is None:
                 return None
             found[run, part.of.station] = max(answer.peak for answer in answers)
     return found
 
 
-def _unwatched(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) -> list[StormAnswer] | None:
-    """The same where the run keeps no place dry: as far as the most has come."""
+def _as_far_as_it_peaks(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) -> list[StormAnswer] | None:
+    """The same courses as far as the most has come."""
     band, rain, found = outcome.soil(stand.part.soil).conductivity, rain_of(outcome.job, storm_named(outcome.job, DESIGN)), []
     for ground in (*map(GroundSample, dict.fromkeys((1.0, band.low / band.best, band.high / band.best))), *other_sides(stand.part)):
         section = section_at(outcome, stand.station, run=stand.found.id, ground=ground)

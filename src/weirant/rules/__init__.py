@@ -53,6 +53,7 @@ class Rules:
     near_footing: float
     near_footing_line: float
     place_missed: float
+    spacing_slack: float
     outlet_on_run: float
     against_fall: float
     clear_of_footing_line: float

@@ -69,7 +69,7 @@ STEPS = (
     Step("water", "Find the water",
          ("run.place", "kept.name", "run.source", "run.distance", "kept.dry_depth", "kept.footing_depth", "run.reach", "run.contributing_area",
           "water.drainage_rate", "water.storm_depth", "water.storm_duration", "water.share_to_drain", "water.release_time", "sources"),
-         ("place-wanted", "served", "table", "drain-level", "roof", "source-led", "reach"), _lacks_water, "water"),
+         ("place-wanted", "served", "table", "drain-level", "roof", "source-led", "reach", "spacing"), _lacks_water, "water"),
     Step("levels", "Shoot the grades", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure",
           "survey.tape_x", "survey.tape_y", "survey.tape_bearing", "survey.stand_x", "survey.stand_y", "survey.zero_bearing"),
          ("readings", "surveyed", "closure", "ground"), _lacks_levels),
