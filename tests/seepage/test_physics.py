@@ -113,7 +113,7 @@ def test_a_mirrored_section_gives_the_mirrored_answer():
     first, second = (simulate(lay_out(s), rain, 86400.0, start_table=0.7) for s in (one, other))
     # at the lower end water also comes out of the face above the held level, which here it never does
     assert first.total("pipe") == pytest.approx(second.total("pipe"), rel=1e-3)
-    assert first.table[-1] == pytest.approx(second.table[-1][::-1], abs=2e-3)
+    assert first.frames[-1].table == pytest.approx(second.frames[-1].table[::-1], abs=2e-3)
 
 
 @pytest.mark.parametrize("factor", [0.05, 20.0])
@@ -167,4 +167,4 @@ def test_a_falling_table_in_two_dimensions_goes_by_glovers_series():
     for days in (5.0, 15.0, 40.0):
         at = int(np.argmin(np.abs(done.times - days * 86400)))
         exact = glover_mid_head(soil.conductivity, 1.0 + first / 2, spacing, given, first, float(done.times[at]))
-        assert 1.0 - done.table[at][len(laid.x) // 2] == pytest.approx(exact, abs=0.07 * first), days
+        assert 1.0 - done.frames[at].table[len(laid.x) // 2] == pytest.approx(exact, abs=0.07 * first), days

@@ -52,7 +52,7 @@ def test_the_drain_starts_late_and_from_below(course):
     """A drain gives nothing until the ground is saturated to its level (common practice, no source)."""
     assert course.starts_at is not None and course.starts_at > 1800
     first = np.searchsorted(course.times, course.starts_at)
-    assert course.table[max(first - 2, 0)][np.argmin(np.abs(course.laid.x))] >= 0.70
+    assert course.frames[max(first - 2, 0)].table[np.argmin(np.abs(course.laid.x))] >= 0.70
 
 
 def test_deeper_water_before_means_a_later_start(course):

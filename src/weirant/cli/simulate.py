@@ -105,7 +105,7 @@ def as_json(found: Simulation, cells: Refined | None = None) -> dict[str, Any]:
                   "wanted_within": found.dry_within, "in_time": found.in_time,
                   "shallowest_water": float(course.depth_at(found.place).min())},
         "hydrograph": [{"time": s.time, "length": s.length, "pipe": s.pipe, "rain": s.rain, "ran_off": s.ran_off} for s in course.steps],
-        "water_table": {"across": course.laid.x.tolist(), "lines": [{"time": course.frames[i].time, "depth": course.table[i].tolist()} for i in lines]},
+        "water_table": {"across": course.laid.x.tolist(), "lines": [{"time": course.frames[i].time, "depth": course.frames[i].table.tolist()} for i in lines]},
     }  # fmt: skip
 
 

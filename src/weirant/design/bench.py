@@ -88,7 +88,7 @@ def _first(box: Box, course: Course) -> int:
         return 2
     # at the first flow the table beside the pipe tells whether the ground was full to the holes
     at = int(np.searchsorted(course.times, started + 1.0))
-    table = course.table[min(at, len(course.table) - 1)]
+    table = course.frames[min(at, len(course.frames) - 1)].table
     beside = np.abs(course.laid.x) < TRENCH / 2
     pipe_top = box.depth - box.bedding - PIPE
     return 1 if float(table[beside].min()) > pipe_top - 0.02 else 0

@@ -71,7 +71,7 @@ def answer(sample: Sample) -> SampleResult:
         laid = lay_out(sample.section, ROUGH)
         *_, course = courses(laid, sample.rain, sample.until, steady_state(laid, sample.rate), dataclasses.replace(BRISK, drying=sample.drying), frames=MOMENTS)
         across = places_of(sample.section)
-        lines = np.array([np.interp(across, laid.x, table) for table in course.table])
+        lines = np.array([np.interp(across, laid.x, frame.table) for frame in course.frames])
         tables = np.column_stack([np.interp(times, course.times, lines[:, i]) for i in range(ACROSS)]).astype(np.float32)
         return SampleResult(np.interp(times, course.times, course.depth_at(sample.place)), course.total("pipe"), tables)
     except WeirantError:

@@ -19,7 +19,7 @@ def bench_drawing(setup: Box, course: Course, index: int) -> Drawing:
     shapes: list[Shape] = [
         Area(box(left, -deep, right, 0.0), "soil"), Area(box(-half, -cut.depth, half, -cut.stone_top), "stone", 0.018), Area(box(-half, -cut.stone_top, half, 0.0), "backfill"),
         Stroke(((-half, 0.0), (-half, -cut.depth), (half, -cut.depth), (half, 0.0)), "trench"), wetness(laid, course.frames[index].head, (left, -deep, right, 0.0)),
-        Stroke(table_line(laid.x, -course.table[index], (left, -deep, right, 0.0)), "water"),
+        Stroke(table_line(laid.x, -course.frames[index].table, (left, -deep, right, 0.0)), "water"),
     ]  # fmt: skip
     time = course.frames[index].time
     runs = _flow_at(course, time)

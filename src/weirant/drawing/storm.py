@@ -36,7 +36,7 @@ def storm_section(outcome: Outcome, run: str, simulation: Simulation, index: int
     shapes: list[Shape] = [*_strata(laid, bounds, hard), *_trench(outcome, laid)]
     shapes.append(wetness(laid, simulation.course.frames[index].head, bounds))
     shapes += [*(_band(likely, bounds) if likely is not None else ()), *_buildings(outcome, laid, bounds), *_pipe(outcome.chosen(run).collecting.make.pipe, laid)]
-    shapes += [Stroke(table_line(laid.x, -simulation.course.table[index], bounds), "water"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
+    shapes += [Stroke(table_line(laid.x, -simulation.course.frames[index].table, bounds), "water"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
     shapes += [shape for path in paths for shape in _path(path, bounds)]
     dry = -simulation.dry_depth
     shapes += [Stroke(((simulation.place, dry), (right, dry)), "target"),

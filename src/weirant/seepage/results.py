@@ -11,6 +11,7 @@ from weirant.seepage.kernel.step import intake
 from weirant.seepage.mesh import Laid
 
 Array = NDArray[np.float64]
+EVERY = slice(None)
 
 
 def table_depths(laid: Laid, head: Array) -> Array:
@@ -37,17 +38,17 @@ def table_depths(laid: Laid, head: Array) -> Array:
     return np.where(dry_from_below == 0, laid.section.depth, np.clip(found, 0.0, laid.section.depth))
 
 
-def depth_to_water(laid: Laid, head: Array) -> Array:
-    """Depth at which a hole would first meet water, m (columns,): also water that stands above a dry layer."""
-    h = head.reshape(laid.media.shape)
-    wet = (h >= 0) & ~laid.solid
+def depth_to_water(laid: Laid, head: Array, columns: slice = EVERY) -> Array:
+    """Depth at which a hole would first meet water, m (columns,): also water that stands above a dry layer. Of all columns, or of some."""
+    h, solid = head.reshape(laid.media.shape)[columns], laid.solid[columns]
+    wet = (h >= 0) & ~solid
     first = np.argmax(wet, axis=1)
     column, depth = np.arange(len(h)), laid.depth
     here, above = h[column, first], h[column, np.maximum(first - 1, 0)]
     rise = here / math.cos(math.atan(laid.section.slope))
     gap = depth[first] - depth[np.maximum(first - 1, 0)]
     # between the centres of the last dry and the first wet row the head runs on straight
-    is_free = (first > 0) & (above < 0) & ~laid.solid[column, np.maximum(first - 1, 0)]
+    is_free = (first > 0) & (above < 0) & ~solid[column, np.maximum(first - 1, 0)]
     found = depth[first] - np.where(is_free, gap * here / np.maximum(here - above, 1e-12), rise)
     return np.where(wet.any(axis=1), np.clip(found, 0.0, laid.section.depth), laid.section.depth)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,21 +16,32 @@ from weirant.seepage.results import depth_to_water, pipe_flow, table_depths
 
 Array = NDArray[np.float64]
 RISES = 1.1  # times the flow before that count as a rise
+NONE = np.zeros((0, 2))
 STARTS = 2e-8  # m²/s: less than a litre in half a day from a metre of drain does not count as running
 
 
 @dataclass(frozen=True, eq=False)
 class Snapshot:
-    """The section at a time, s: pressure heads (n,) float32, m."""
+    """The section at a time, s: pressure heads (n,) float32, m; what is read off them is worked out when it is asked for."""
 
+    laid: Laid
     time: float
     head: NDArray[np.float32]
+
+    @cached_property
+    def table(self) -> Array:
+        """Depth of the water table in every column, m (columns,)."""
+        return table_depths(self.laid, self.head.astype(float))
+
+    def to_water(self, columns: slice) -> Array:
+        """Depth to water in some columns, m."""
+        return depth_to_water(self.laid, self.head.astype(float), columns)
 
 
 @dataclass(eq=False)
 class Course:
-    """A section through time. ``frames`` are some states on the way, with the water table and the depth to water in each; before it
-    ``stored_before`` m² of water were in the cells and the pipe took ``pipe_before`` m²/s.
+    """A section through time. ``frames`` are some states on the way; before it ``stored_before`` m² of water were in the cells and the pipe took
+    ``pipe_before`` m²/s.
 
     It may be read while another thread makes it grow: every reading goes by one look at what is there.
     """
@@ -39,10 +51,9 @@ class Course:
     until: float
     steps: list[TimeStep] = field(default_factory=list)
     frames: list[Snapshot] = field(default_factory=list)
-    table: list[Array] = field(default_factory=list)
-    to_water: list[Array] = field(default_factory=list)
     stored_before: float = 0.0
     pipe_before: float = 0.0
+    _seen: dict[int, Array] = field(default_factory=dict, repr=False)
 
     @property
     def times(self) -> Array:
@@ -109,10 +120,14 @@ class Course:
 
     def depth_at(self, x: float) -> Array:
         """Depth to water at a place across the drain, m, for every kept state (frames,)."""
-        centres, rows = self.laid.x, np.array(self.to_water[: len(self.frames)])
+        centres = self.laid.x
         right = min(max(int(np.searchsorted(centres, x)), 1), len(centres) - 1)
         share = min(max((x - centres[right - 1]) / (centres[right] - centres[right - 1]), 0.0), 1.0)
-        return np.asarray((1 - share) * rows[:, right - 1] + share * rows[:, right])
+        seen = self._seen.get(right, NONE)
+        frames = self.frames[len(seen) :]
+        if frames:  # while it grows, and it is watched, only what is new is read
+            seen = self._seen[right] = np.vstack((seen, [frame.to_water(slice(right - 1, right + 1)) for frame in frames]))
+        return np.asarray((1 - share) * seen[:, 0] + share * seen[:, 1])
 
     def dry_after(self, x: float, depth: float) -> float | None:
         """When water lastly falls below a depth, m, at a place, s; 0 where it was never above it; None: not within the time."""
@@ -147,9 +162,7 @@ def courses(laid: Laid, rain: Rain, until: float, state: FlowState, means: Means
 
 
 def _keep(course: Course, head: Array, time: float) -> None:
-    course.table.append(table_depths(course.laid, head))
-    course.to_water.append(depth_to_water(course.laid, head))
-    course.frames.append(Snapshot(time, head.astype(np.float32)))  # last: by it a reader knows that the others are there
+    course.frames.append(Snapshot(course.laid, time, head.astype(np.float32)))
 
 
 def simulate(laid: Laid, rain: Rain, until: float, state: FlowState | None = None, start_table: float | None = None, means: Means | None = None,

@@ -297,10 +297,10 @@ class StormPage(QScrollArea):
             return
         likely = self.ensemble.table_band(self.moment) if self.ensemble is not None else None
         for picture, simulation, title in ((self.drained, drained, "With the drain"), (self.bare, bare, "Without it")):
-            if simulation is None or not simulation.course.to_water:
+            if simulation is None or not simulation.course.frames:
                 picture.show_drawing(None, "comes next …")
             else:
-                index = min(frame_at(simulation.course.times, self.moment), len(simulation.course.to_water) - 1)
+                index = min(frame_at(simulation.course.times, self.moment), len(simulation.course.frames) - 1)
                 of_drain = picture is self.drained
                 picture.show_drawing(storm_section(outcome, self._run, simulation, index, title, self._paths if of_drain else (), likely if of_drain else None))
         self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment, self.ensemble.band() if self.ensemble is not None else None))
