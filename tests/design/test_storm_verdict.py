@@ -134,10 +134,10 @@ def test_the_most_of_the_storm_reaches_the_pipes_it_flows_through():
 
 def test_what_plants_use_counts_once_it_is_said_and_is_left_out_aloud_before():
     """FAO-56 table 2, the low end of temperate and humid at 20 °C: 2 mm a day (recalled)."""
-    without, with_them = the_finding(changed()), the_finding(changed(water__climate="warm and dry"))
+    without, with_them = the_finding(changed()), the_finding(changed(water__climate="warm, dry"))
     assert "left out, which is cautious" in said(without) and with_them.value < 0.95 * without.value
-    assert "use 0.079 in/day" in said(the_finding(changed(water__climate="temperate and humid"))) and "left out" not in said(with_them)
-    assert the_finding(changed(water__climate="warm and dry", water__evapotranspiration=0.0)).value == without.value  # what was measured counts before the climate
+    assert "use 0.079 in/day" in said(the_finding(changed(water__climate="mild, humid"))) and "left out" not in said(with_them)
+    assert the_finding(changed(water__climate="warm, dry", water__evapotranspiration=0.0)).value == without.value  # what was measured counts before the climate
 
 
 @pytest.mark.parametrize("measured", [0.1, 0.1524, 0.4])

@@ -15,8 +15,7 @@ SHEDS = (ROOF_WATER, PAVING, OPEN_GROUND)  # what rain runs off; the others brin
 USUAL_SHARE = {ROOF_WATER: 0.95, PAVING: 0.9, OPEN_GROUND: 0.35}  # of the rain that runs off (common practice, no source)
 # what plants and air use in a day of the season in question, m/s, by climate: the low ends of FAO-56 table 2 (recalled); none is the cautious way
 NO_DRYING = "left out"
-CLIMATES = {NO_DRYING: 0.0, "cool and humid": 1e-3 / 86400, "temperate and humid": 2e-3 / 86400, "temperate and dry": 4e-3 / 86400, "warm and humid": 4e-3 / 86400,
-            "warm and dry": 6e-3 / 86400}  # fmt: skip
+CLIMATES = {NO_DRYING: 0.0, "cool, humid": 1e-3 / 86400, "mild, humid": 2e-3 / 86400, "mild, dry": 4e-3 / 86400, "warm, humid": 4e-3 / 86400, "warm, dry": 6e-3 / 86400}
 AWAY = "away"  # stands for a node: led off apart from this job
 
 
@@ -43,7 +42,7 @@ class Water:
         "time the ground gives it off", k.DURATION, above=0, at_most=60 * 86400, default=86400.0
     )
     climate: str = choice("what plants and air use", *CLIMATES, default=NO_DRYING)
-    evapotranspiration: float | None = quantity("its rate, as measured", k.RAIN_RATE, at_least=0, at_most=2e-7, default=None)
+    evapotranspiration: float | None = quantity("plants and air, measured", k.RAIN_RATE, at_least=0, at_most=2e-7, default=None)
 
     @property
     def drying(self) -> float:
