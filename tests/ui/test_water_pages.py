@@ -17,6 +17,7 @@ from weirant.ui.dialogs.fittings import FittingsDialog, SetThere
 from weirant.ui.dialogs.sources import LedInto, OutlineOf, SourcesDialog
 from weirant.ui.entry import QuantityEdit
 from weirant.ui.formulae_page import BandBar
+from weirant.ui.steps.entries import TextEdit
 from weirant.ui.steps.place_fields import PlaceChoice
 from weirant.ui.try_button import TryButton
 from weirant.ui.work import Newest
@@ -183,6 +184,18 @@ def test_what_roofs_and_pumps_bring_is_listed_typed_led_and_taken_out(window, qt
     assert len(document.job.sources) == 1 == len(dialog.brings)
     document.stack.undo()
     assert len(dialog.brings) == 2 and not dialog.grab().isNull()
+    for row in (0, 1):  # what was being typed is handed in as its entry goes, in the midst of laying the rows
+        QApplication.processEvents()
+        source, other = document.job.sources[row], document.job.sources[1 - row]
+        name = next(e for e in dialog.findChildren(TextEdit) if e.path == f"sources.{other.id}.name" and e.isVisible())
+        dialog.activateWindow()
+        name.setFocus()
+        qtbot.waitUntil(name.hasFocus)
+        QTest.keyClicks(name, "5.12")
+        next(b for b in dialog.findChildren(QPushButton) if b.accessibleName() == f"Take out {source.name}" and b.isVisible()).click()
+        assert [s.id for s in document.job.sources] == [s.id for s in document.outcome.job.sources] and len(document.job.sources) == len(dialog.brings) == 1
+        document.stack.undo()
+        assert len(document.job.sources) == len(dialog.brings) == 2
 
 
 def test_what_is_set_into_a_run_is_listed_with_its_box_and_rim(window, qtbot):

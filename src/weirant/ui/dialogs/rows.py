@@ -28,6 +28,7 @@ class RowsDialog(QDialog):
         self._area.setWidget(self._rows)
         self._area.setWidgetResizable(True)
         self._made_for: object = None
+        self._laying = self._changed_meanwhile = False
         self.close_button.setAutoDefault(False)  # Enter belongs to the entries
         self.close_button.clicked.connect(self.accept)
         words, last = PlainLabel(told), QHBoxLayout()
@@ -40,7 +41,14 @@ class RowsDialog(QDialog):
         column.addWidget(words)
         column.addWidget(self._area, 1)
         column.addLayout(last)
-        document.changed.connect(self.follow)
+        document.changed.connect(self._follow_change)
+
+    def _follow_change(self) -> None:
+        """Follow, but not out of the midst of laying rows: an entry that goes hands in what was being typed."""
+        if self._laying:
+            self._changed_meanwhile = True
+        else:
+            self.follow()
 
     def follow(self) -> None:
         """Show the job as it is."""
@@ -51,6 +59,7 @@ class RowsDialog(QDialog):
         if made_for == self._made_for:
             return
         self._made_for = made_for
+        self._laying = True
         emptied(self.grid)
         for column, head in enumerate(self.HEADS):
             label = PlainLabel(head)
@@ -59,7 +68,11 @@ class RowsDialog(QDialog):
         for row, widgets in enumerate(rows(), 1):
             for column, widget in enumerate(widgets):
                 self.grid.addWidget(widget, row, column)
+        self._laying = False
         self.widen()
+        if self._changed_meanwhile:
+            self._changed_meanwhile = False
+            self.follow()
 
     def widen(self) -> None:
         """As wide as the rows want to be, and as the screen is: with large letters they are moved to and fro."""
