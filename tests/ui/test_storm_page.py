@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QApplication
 
 from weirant.job.rain import OWN
 from weirant.outcome.finding import State
-from weirant.ui.storm import loading, surety
+from weirant.ui.storm import loading, surety, watch
 from weirant.ui.storm.page import WITH, WITHOUT
-from weirant.words.findings import offered
+from weirant.words.findings import offered, worded
 
 
 @pytest.fixture
@@ -193,3 +193,19 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     assert found() is None  # a drag is left alone
     document.end_drag()
     qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
+
+
+def test_what_waits_is_told_not_to_come_where_the_simulator_cannot_be_had(window, monkeypatch):
+    document = window.document
+    document.set_value("water.storm_depth", 0.3)
+    document.set_value("water.storm_duration", 7200.0)
+
+    def of(case):
+        return [f for f in document.outcome.findings if f.case == case]
+
+    assert of("waits") and not of("refused")
+    monkeypatch.setattr(watch, "when_loaded", lambda then, failed: failed("no compiler"))
+    window.watch.begin()
+    assert of("refused") and not of("waits") and "cannot be loaded here: no compiler" in worded(of("refused")[0], document.job).reason
+    document.set_value("water.storm_depth", 0.31)
+    assert of("refused") and not of("waits")

@@ -27,6 +27,7 @@ LIGHT, LEAP = 4, 1000.0  # turns up to which the next of these steps may be so m
 ROOTED = 0.5  # m down to which plants take water, less the deeper (cp)
 THIRSTY, WILTED = -4.0, -10.0  # m of pressure head from which on they take less, and none; Feddes 1978 (recalled)
 FARTHEST, CAREFUL = 2.0, 0.2  # times the last step, and m, as which a cell is taken to go on at the most
+RAINING = 0.5  # times the share to follow while it rains, so that the most that comes is told
 STEADY = 1e12  # s: a step so long that nothing is stored
 NOTHING = 5e-12  # m²/s: what a section without inflow may still lose in such a step
 
@@ -180,7 +181,8 @@ class Flow:
             target = min(rain.next_break(self.time), until)
             left = target - self.time
             # near a break things change fast, and when the drain starts is to be told to the quarter of an hour
-            dt = min(self.dt, self.means.longest, max(self.means.finest, self.means.follow * (self.time - since)))
+            follow = self.means.follow * (RAINING if self.time < rain.times[-1] else 1.0)
+            dt = min(self.dt, self.means.longest, max(self.means.finest, follow * (self.time - since)))
             dt = left if dt >= left * 0.999 else min(dt, left / 2) if dt > left / 2 else dt
             if self.tries >= allowed:
                 raise SolverError(f"the flow in the section came to {self.time / 3600:.2f} h of {until / 3600:.1f} h in {allowed:,} steps, and", self.dt)

@@ -14,12 +14,12 @@ def is_loaded() -> bool:
     return bool(_loaded)
 
 
-def when_loaded(then: Callable[[], None]) -> None:
-    """Call on the interface thread once the simulator is loaded."""
+def when_loaded(then: Callable[[], None], failed: Callable[[str], None] = lambda _: None) -> None:
+    """Call on the interface thread once the simulator is loaded; or tell why it cannot be."""
     if _loaded:
         then()
     else:
-        in_background(_load, lambda _: then(), lambda _: None)
+        in_background(_load, lambda _: then(), failed)
 
 
 def _load() -> None:

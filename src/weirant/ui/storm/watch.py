@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import dataclasses
 from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject
 
-from weirant.outcome.finding import DRY_IN_TIME, Finding
+from weirant.outcome.finding import DRY_IN_TIME, WAITS, Finding
 from weirant.outcome.outcome import Outcome
 from weirant.ui.document import Document
 from weirant.ui.storm.loading import when_loaded
 from weirant.ui.work import Newest
+from weirant.words.findings import REFUSED
 
 if TYPE_CHECKING:
     from weirant.design.storm_verdict import Answers
@@ -27,6 +29,7 @@ class StormWatch(QObject):
         self.document = document
         self.is_on = False
         self._asked: Outcome | None = None
+        self._why_not = ""
         self._known: Answers = {}
         self._of: object = None
         self._work = Newest(self, REST)
@@ -35,7 +38,11 @@ class StormWatch(QObject):
 
     def begin(self) -> None:
         """Load the simulator if need be, and watch from then on."""
-        when_loaded(self._begin)
+        when_loaded(self._begin, self._cannot_load)
+
+    def _cannot_load(self, why: str) -> None:
+        self._why_not = f"the simulator cannot be loaded here: {why}"
+        self._begin()
 
     def _begin(self) -> None:
         self.is_on = True
@@ -53,15 +60,24 @@ class StormWatch(QObject):
         if outcome is self._asked or any(f.code == DRY_IN_TIME for f in outcome.findings):
             return
         self._asked = outcome
+        if self._why_not:
+            self._left(outcome, self._why_not)
+            return
         if self._of is not self.document.session:  # another job: what was worked out for the one before goes with it
             self._known, self._of = {}, self.document.session
-        self._work.ask(partial(self._find, outcome, self._known), partial(self._found, outcome), lambda _: None)
+        self._work.ask(partial(self._find, outcome, self._known), partial(self._found, outcome), partial(self._left, outcome))
 
     def _find(self, outcome: Outcome, known: Answers) -> tuple[Finding, ...] | None:
         """Beside the interface; it wants the simulator, which loads slowly."""
         from weirant.design.worked_out import simulated_findings
 
         return simulated_findings(outcome, lambda _: self._asked is outcome, known)
+
+    def _left(self, outcome: Outcome, why: str) -> None:
+        """What waited is told not to come: nobody waits for ever."""
+        waiting = tuple(dataclasses.replace(f, case=REFUSED, facts={"why": why}) for f in outcome.findings if f.case == WAITS)
+        if waiting:
+            self.document.add_findings(outcome, waiting)
 
     def _found(self, outcome: Outcome, findings: tuple[Finding, ...] | None) -> None:
         if findings:
