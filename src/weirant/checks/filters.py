@@ -171,15 +171,18 @@ def stone_to_pipe(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
     d85, pipe = make.aggregate.fine_side.size_at(85), make.pipe
     if d85 is None:
         return Finding(State.UNKNOWN, source="usace_2300")
-    ratio, limit = d85 / pipe.opening, outcome.rules.slot_ratio if pipe.opening_shape == "slot" else outcome.rules.hole_ratio
+    is_in_sock = make.section.wrap == SOCK and make.geotextile.o95 < pipe.opening  # then the stone lies against the fabric
+    opening, slots = (make.geotextile.o95, False) if is_in_sock else (pipe.opening, pipe.opening_shape == "slot")
+    ratio, limit = d85 / opening, outcome.rules.slot_ratio if slots else outcome.rules.hole_ratio
     state = judge(ratio, limit, at_most=False)
-    figure = Figure("D85 of the stone over the opening", ratio, k.RATIO, "stone-perforation", {"stone_d85": d85, "opening": pipe.opening}, "ratio")
+    figure = Figure("D85 of the stone over the opening", ratio, k.RATIO, "stone-perforation", {"stone_d85": d85, "opening": opening}, "ratio")
     fixes = []
     if state == State.FAILS:
-        coarser = [a for a in outcome.library.aggregates.values() if a.washed and (a.fine_side.size_at(85) or 0) >= limit * 1.1 * pipe.opening]
+        coarser = [a for a in outcome.library.aggregates.values() if a.washed and (a.fine_side.size_at(85) or 0) >= limit * 1.1 * opening]
         fixes = [Fix("take-product", Set(_path(make, "aggregate"), a.key), {"product": a.name}) for a in coarser[-1:]]
-        fixes.append(Fix("sock", Set(_path(make, "wrap"), SOCK)))
-    facts: Facts = {"ratio": Times(ratio), "opening": Amount(pipe.opening, k.OPENING), "slots": pipe.opening_shape == "slot"}
+        if make.section.wrap != SOCK:
+            fixes.append(Fix("sock", Set(_path(make, "wrap"), SOCK)))
+    facts: Facts = {"ratio": Times(ratio), "opening": Amount(opening, k.OPENING), "slots": slots, "holes": not slots and not is_in_sock, "sock": is_in_sock}
     return Finding(state, source="usace_2300", facts=facts, value=ratio, limit=limit, kind=k.RATIO, at_most=False, figure=figure, fixes=tuple(fixes),
                    elements=(_path(make, "aggregate"),))  # fmt: skip
 
