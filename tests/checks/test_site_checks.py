@@ -8,7 +8,7 @@ import pytest
 
 from laying import one, only, with_changes
 from weirant.design.assess import assess
-from weirant.design.effects import effect_of
+from weirant.design.effects import clears, effect_of, is_enough
 from weirant.design.layout import add_run, add_thing
 from weirant.design.patterns import pattern
 from weirant.ground.joining import join
@@ -16,7 +16,7 @@ from weirant.job.network import EXISTING, AsBuilt, Outlet, Stretch
 from weirant.job.paths import with_value
 from weirant.job.removal import without_run, without_thing
 from weirant.job.site import SitePoint
-from weirant.job.situations import with_place
+from weirant.job.situations import places_of, with_place
 from weirant.job.source_edits import with_new_source, without_source
 from weirant.job.water import PUMPED, ROOF_WATER
 from weirant.outcome.figure import Figure
@@ -212,3 +212,18 @@ def test_lines_farther_apart_than_they_are_worked_out_for_are_told_and_the_fix_w
     for run in narrow.runs[1:]:
         one_line = without_run(one_line, run.id).job
     assert not any(f.code == "spacing" for f in assess(one_line).findings)  # the others are not drawn
+
+
+@pytest.mark.parametrize(("reach", "dry", "which"), [(14.0, 0.5, []), (20.0, 0.5, [0, 3]), (25.0, 0.4, [1, 3]), (22.0, 0.6, [2, 4]), (31.0, 0.5, [5])])
+def test_what_makes_a_place_drier_is_tried_in_growing_steps_and_the_first_that_does_is_enough(reach, dry, which):
+    """The water at the place falls less than its drain; and one line that stands for several may lie nearer to the next. None that does not clear is offered."""
+    job = pattern("laterals").job()
+    for run in job.runs[1:-1]:
+        job = without_run(job, run.id).job
+    line = job.runs[-1].id
+    outcome = assess(with_value(with_value(job, f"runs.{line}.reach", reach), f"features.{places_of(job)[0].id}.dry_depth", dry))
+    found = next(f for f in outcome.findings if f.code == "table" and f.subject == line)
+    clearing = [fix for fix in found.fixes if clears(found, effect_of(fix, outcome))]
+    offered = [fix for at, fix in enumerate(clearing) if not is_enough(fix, clearing[:at])]
+    assert (found.state == F) == bool(which) and [found.fixes.index(fix) for fix in offered] == which
+    assert [fix.code for fix in found.fixes] == (["lower-run"] * 3 + ["closer"] * 3 if which else [])

@@ -249,6 +249,8 @@ def test_simulate_tells_balance_times_and_lines(run, tmp_path):
     assert halved["change_on_halved_cells"] < 0.05  # the demo's own section
     code, out, _ = run("simulate", "demo", "--hours", "24", "--without-drain")
     assert code == 1 and "never runs" in out and "wetter than 18.0 in for all of the 24 h" in out
+    bare = json.loads(run("simulate", "demo", "--hours", "12", "--without-drain", "--json")[1])
+    assert bare["before"]["measured"] == pytest.approx(bare["before"]["stands"], abs=0.05) and bare["volumes"]["used_by_plants"] == 0
     code, out, _ = run("check", "demo", "--storm")
     line = next(row for row in out.splitlines() if "Dry in time" in row)
     assert code == 1 and line.startswith("holds") and "at most 24.0 h" in line and "over the range of the soil" in line

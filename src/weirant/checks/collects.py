@@ -27,6 +27,7 @@ from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
 LINE_ERROR, LINE_SHARE = 0.03, 0.05  # m, and of the drain's depth, by which the line model may be off: docs/line_model.md
+STEPS, CLOSER = (1.0, 1.5, 2.2), (0.75, 0.55, 0.4)  # times what is lacking, and the spacing, that are tried
 NET = 41  # points across a place
 LEAST = 0.005  # m: less is not worth a fix
 
@@ -99,8 +100,20 @@ def told_of_table(outcome: Outcome, found: RunOutcome, part: Collecting, place: 
     is_through = part.lie is not None and part.lie.distance <= NOUGHT and part.situation.source != PARALLEL
     facts: dict[str, Fact] = {"water": WaterDepth(figure.value), "through": is_through, "assumed": soil.conductivity_assumed,
                               "off": Amount(error, k.SECTION) if abs(figure.value - limit) < error else None, **_over_the_soil(figure.band)}
-    fixes = lowered(found, min(limit * 1.1 - figure.value, over_hard_layer(found, part))) if state == State.FAILS else ()
+    fixes = _drier(outcome, found, part, limit * 1.1 - figure.value) if state == State.FAILS else ()
     return _said_of_table(found, part)(state, source=source, facts=facts, value=figure.value, limit=limit, figure=figure, fixes=fixes)
+
+
+def _drier(outcome: Outcome, found: RunOutcome, part: Collecting, by: float) -> tuple[Fix, ...]:
+    """What may make the place drier by so much, m, in growing steps, of which the first that does is offered: the run deeper, for the water between it and
+    the place falls less than the drain; and where one line stands for several, these nearer to one another.
+    """
+    most = over_hard_layer(found, part)
+    deeper = [fix for drop in dict.fromkeys(min(step * by, most) for step in STEPS) for fix in lowered(found, drop)]
+    stands_for_several = part.situation.source == PARALLEL and sum(other.place is part.place for run in outcome.site.runs for other in run.serving) == 1
+    closer = [Fix("closer", Set(f"runs.{found.id}.reach", share * part.situation.reach), {"apart": Amount(share * part.situation.reach, k.DISTANCE)})
+              for share in CLOSER if stands_for_several]  # fmt: skip
+    return (*deeper, *closer)
 
 
 def _over_the_soil(band: tuple[float, float] | None) -> dict[str, Fact]:

@@ -11,7 +11,7 @@ from weirant.cli.parser import guess
 from weirant.cli.streams import print_json
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
-from weirant.design.effects import clears, effect_of
+from weirant.design.effects import clears, effect_of, is_enough
 from weirant.design.worked_out import simulated_findings, with_nothing_waiting
 from weirant.errors import InputError, WeirantError
 from weirant.formats import job_file
@@ -19,7 +19,7 @@ from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
 from weirant.ground.network import run_called
 from weirant.job import Job
-from weirant.outcome.finding import Finding, State
+from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome, with_findings
 from weirant.sources import citation
 from weirant.units import parse
@@ -70,13 +70,17 @@ def _line(outcome: Outcome, finding: Finding) -> str:
 
 def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
     """The fixes that clear a finding, each with what it spoils."""
-    told = []
+    told: list[str] = []
+    enough: list[Fix] = []
     for fix in finding.fixes:
+        if is_enough(fix, enough):
+            continue
         try:
             effect = effect_of(fix, outcome)
         except WeirantError:
             continue
         if clears(finding, effect):
+            enough.append(fix)
             spoils = ", ".join(title_words(f, effect.job).lower() for f in effect.spoiled)
             told.append(offered(fix, outcome.job).name + (f" (spoils: {spoils})" if spoils else ""))
     return told

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from weirant.design.assess import assess
@@ -52,6 +53,14 @@ def effect_of(fix: Fix | Offer, before: Outcome, session: Session | None = None)
         )
     later = tuple(f for f in before.findings if f.state == State.FAILS and (f.code == DRY_IN_TIME or (f.about in now and now[f.about].case == WAITS)))
     return Effect(after.job, cured, settled, spoiled, later, dig, stone)
+
+
+IN_STEPS = ("lower-run", "closer")  # codes of fixes that are made in growing steps, of which the first that clears is enough
+
+
+def is_enough(fix: Fix, before: Iterable[Fix]) -> bool:
+    """Whether one of the fixes that clear, offered before another, spares that other."""
+    return fix.code in IN_STEPS and any(other.code == fix.code for other in before)
 
 
 def tried(fix: Fix | Offer, job: Job, library: Library) -> Job:

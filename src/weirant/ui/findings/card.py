@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from weirant.design.effects import Effect, clears, effect_of
+from weirant.design.effects import Effect, clears, effect_of, is_enough
 from weirant.errors import WeirantError
 from weirant.job import Job
 from weirant.outcome.commands import Offer
@@ -86,8 +86,10 @@ class FindingCard(QFrame):
             self._fix_rows.append(FixRow(self, len(self._fix_rows)))
             self._fixes.addWidget(self._fix_rows[-1])
         for index, row in enumerate(self._fix_rows):
-            row.setVisible(index < len(fixes))
-            if index < len(fixes):
+            row.is_used = index < len(fixes)
+            # of those in growing steps the first is shown at once; the next where that is not enough
+            row.setVisible(row.is_used and not is_enough(row.fix, (other.fix for other in self._fix_rows[:index])))
+            if row.is_used:
                 row.show_fix(fixes[index])
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
@@ -102,7 +104,7 @@ class FixRow(QWidget):
 
     def __init__(self, card: FindingCard, index: int) -> None:
         super().__init__()
-        self.card, self.index = card, index
+        self.card, self.index, self.is_used = card, index, False
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 2, 0, 2)
         box.setSpacing(0)
@@ -129,18 +131,20 @@ class FixRow(QWidget):
         return self.card.finding.fixes[self.index]
 
     def _work_out(self) -> None:
-        if self.isHidden() or self.card.finding is None or self.index >= len(self.card.finding.fixes):
+        if not self.is_used or self.card.finding is None or self.index >= len(self.card.finding.fixes):
             return
         document = self.card.document
         if self.card._of is not document.job:
             return  # made for a job that has changed meanwhile; the card is about to be shown anew
+        if is_enough(self.fix, (row.fix for row in self.card._fix_rows[: self.index] if not row.isHidden())):
+            self.setVisible(False)
+            return
         try:
             effect = effect_of(self.fix, document.outcome, document.session)
         except WeirantError:
             effect = None
-        if effect is None or not clears(self.card.finding, effect):
-            self.setVisible(False)  # what does not cure is not offered
-        else:
+        self.setVisible(effect is not None and clears(self.card.finding, effect))  # what does not cure is not offered
+        if effect is not None:
             self.effect.setText(effect_words(effect, document))
 
 
