@@ -17,7 +17,7 @@ from weirant.seepage.rain import Rain
 
 Array = NDArray[np.float64]
 GROWTH, EASY, HARD, MOST, SHRINK, SLOWER = 1.6, 5, 9, 14, 1 / 3, 0.75
-TOLERANCE = 1e-5  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
+TOLERANCE = 1e-4  # share of a cell's volume that Newton may leave over in a step; it is carried into the next
 CLOSE = 1e-9  # the same for a step that lands on a break or the end, where nothing is carried on
 SHORTEST = 1e-4  # s
 RUN_ON, SAME = 4, 0.005  # times that a step is taken until what runs on to open stone is the same, to a share of it

@@ -66,16 +66,13 @@ def intake(difference: float, conductance: float, square: float) -> tuple[float,
 
 
 @compiled()
-def _couple(a: int, b: int, step: int, conductance: float, lead: float, width: int, head: Any, kr: Any, dkr: Any, residual: Any, band: Any) -> None:
-    """Flow from cell a to cell b = a + step, by the relative conductivity of both, ``lead`` being the share of the one it comes from."""
+def _slopes_between(a: int, b: int, step: int, conductance: float, lead: float, width: int, head: Any, kr: Any, dkr: Any, band: Any) -> None:
+    """How the flow from cell a to cell b = a + step changes with the heads of both."""
     fall = head[a] - head[b]
     of_a = lead if fall >= 0.0 else 1.0 - lead
     mean = of_a * kr[a] + (1.0 - of_a) * kr[b]
-    flow = conductance * mean * fall
     by_a = conductance * (mean + of_a * dkr[a] * fall)
     by_b = conductance * ((1.0 - of_a) * dkr[b] * fall - mean)
-    residual[a] += flow
-    residual[b] -= flow
     band[a, width] += by_a
     band[a, width + step] += by_b
     band[b, width] -= by_b
@@ -83,58 +80,82 @@ def _couple(a: int, b: int, step: int, conductance: float, lead: float, width: i
 
 
 @compiled()
-def _assemble(mesh: Mesh, h: Any, stored: Any, dt: float, supply: Any, pond: Any, kr: Any, dkr: Any, content: Any, capacity: Any, head: Any,
-              residual: Any, band: Any, top_flow: Any, sink_flow: Any, head_flow: Any, run_flow: Any) -> None:  # fmt: skip
-    rows, columns, width = mesh.rows, mesh.columns, mesh.rows
+def _flow_between(a: int, b: int, conductance: float, lead: float, head: Any, kr: Any, residual: Any) -> None:
+    """Flow from cell a to cell b, by the relative conductivity of both, ``lead`` being the share of the one it comes from."""
+    fall = head[a] - head[b]
+    of_a = lead if fall >= 0.0 else 1.0 - lead
+    flow = conductance * (of_a * kr[a] + (1.0 - of_a) * kr[b]) * fall
+    residual[a] += flow
+    residual[b] -= flow
+
+
+@compiled()
+def _left_over(mesh: Mesh, h: Any, stored: Any, dt: float, supply: Any, pond: Any, kr: Any, dkr: Any, content: Any, capacity: Any, head: Any, residual: Any,
+               top_flow: Any, sink_flow: Any, head_flow: Any, run_flow: Any) -> None:  # fmt: skip
+    """What is left over in each cell at heads h, with the flows; most turns of a step end here, and want no slopes."""
+    rows, columns = mesh.rows, mesh.columns
     curves_of(h, mesh.material, mesh.table, content, capacity, kr, dkr)
-    band[:, :] = 0.0
     for k in range(h.size):
         head[k] = h[k] + mesh.elevation[k]
-        if mesh.volume[k] > 0.0:
-            residual[k] = (mesh.volume[k] * content[k] - stored[k]) / dt
-            band[k, width] = mesh.volume[k] * capacity[k] / dt
-        else:
-            residual[k] = 0.0
-            band[k, width] = 1.0
+        residual[k] = (mesh.volume[k] * content[k] - stored[k]) / dt if mesh.volume[k] > 0.0 else 0.0
     for i in range(columns):
         for j in range(rows):
             k = i * rows + j
             if j < rows - 1 and mesh.down[i, j] > 0.0:
-                _couple(k, k + 1, 1, mesh.down[i, j], mesh.down_lead[i, j], width, head, kr, dkr, residual, band)
+                _flow_between(k, k + 1, mesh.down[i, j], mesh.down_lead[i, j], head, kr, residual)
             if i < columns - 1 and mesh.across[i, j] > 0.0:
-                _couple(k, k + rows, rows, mesh.across[i, j], mesh.across_lead[i, j], width, head, kr, dkr, residual, band)
+                _flow_between(k, k + rows, mesh.across[i, j], mesh.across_lead[i, j], head, kr, residual)
         # rain, ponding and seepage in one: no more goes in than is supplied, and what stands above the surface comes out
         k = i * rows
-        top_flow[i] = 0.0
-        if mesh.top[i] > 0.0:
-            ponded = mesh.top[i] * (mesh.top_elevation[i] + pond[i] - head[k])
-            top_flow[i] = min(supply[i], ponded)
-            if ponded < supply[i]:
-                band[k, width] += mesh.top[i]
-            residual[k] -= top_flow[i]
+        top_flow[i] = min(supply[i], mesh.top[i] * (mesh.top_elevation[i] + pond[i] - head[k])) if mesh.top[i] > 0.0 else 0.0
+        residual[k] -= top_flow[i]
     for s in range(mesh.sink_cell.size):
         k = mesh.sink_cell[s]
-        flow, slope = intake(head[k] - mesh.sink_level[s], mesh.sink_conductance[s], mesh.sink_square[s])
-        sink_flow[s] = kr[k] * flow
+        sink_flow[s] = kr[k] * intake(head[k] - mesh.sink_level[s], mesh.sink_conductance[s], mesh.sink_square[s])[0]
         residual[k] += sink_flow[s]
-        band[k, width] += kr[k] * slope + dkr[k] * flow
     for s in range(mesh.head_cell.size):
         k = mesh.head_cell[s]
         fall = mesh.head_level[s] - head[k]
         if fall >= 0.0:
-            if mesh.head_face[s] > 0.0:
-                head_flow[s] = 0.0
-                continue
-            head_flow[s] = mesh.head_conductance[s] * fall
-            band[k, width] += mesh.head_conductance[s]
+            head_flow[s] = 0.0 if mesh.head_face[s] > 0.0 else mesh.head_conductance[s] * fall
         else:
             head_flow[s] = mesh.head_conductance[s] * kr[k] * fall
-            band[k, width] += mesh.head_conductance[s] * (kr[k] - dkr[k] * fall)
         residual[k] -= head_flow[s]
     for s in range(mesh.run_cell.size):
+        run_flow[s] = mesh.run_conductance[s] * kr[mesh.run_cell[s]]
+        residual[mesh.run_cell[s]] += run_flow[s]
+
+
+@compiled()
+def _slopes(mesh: Mesh, dt: float, supply: Any, pond: Any, kr: Any, dkr: Any, capacity: Any, head: Any, band: Any) -> None:
+    """How what is left over changes with the heads; of the state that ``_left_over`` was last asked for."""
+    rows, columns, width = mesh.rows, mesh.columns, mesh.rows
+    band[:, :] = 0.0
+    for k in range(head.size):
+        band[k, width] = mesh.volume[k] * capacity[k] / dt if mesh.volume[k] > 0.0 else 1.0
+    for i in range(columns):
+        for j in range(rows):
+            k = i * rows + j
+            if j < rows - 1 and mesh.down[i, j] > 0.0:
+                _slopes_between(k, k + 1, 1, mesh.down[i, j], mesh.down_lead[i, j], width, head, kr, dkr, band)
+            if i < columns - 1 and mesh.across[i, j] > 0.0:
+                _slopes_between(k, k + rows, rows, mesh.across[i, j], mesh.across_lead[i, j], width, head, kr, dkr, band)
+        k = i * rows
+        if mesh.top[i] > 0.0 and mesh.top[i] * (mesh.top_elevation[i] + pond[i] - head[k]) < supply[i]:
+            band[k, width] += mesh.top[i]
+    for s in range(mesh.sink_cell.size):
+        k = mesh.sink_cell[s]
+        flow, slope = intake(head[k] - mesh.sink_level[s], mesh.sink_conductance[s], mesh.sink_square[s])
+        band[k, width] += kr[k] * slope + dkr[k] * flow
+    for s in range(mesh.head_cell.size):
+        k = mesh.head_cell[s]
+        fall = mesh.head_level[s] - head[k]
+        if fall < 0.0:
+            band[k, width] += mesh.head_conductance[s] * (kr[k] - dkr[k] * fall)
+        elif mesh.head_face[s] <= 0.0:
+            band[k, width] += mesh.head_conductance[s]
+    for s in range(mesh.run_cell.size):
         k = mesh.run_cell[s]
-        run_flow[s] = mesh.run_conductance[s] * kr[k]
-        residual[k] += run_flow[s]
         band[k, width] += mesh.run_conductance[s] * dkr[k]
 
 
@@ -183,16 +204,16 @@ def newton_step(mesh: Mesh, h: Any, stored: Any, dt: float, supply: Any, pond: A
     the soils' curves, m².
     """
     n, width = h.size, mesh.rows
-    kr, dkr, content, capacity, head, residual = np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n)
+    kr, dkr, content, capacity, head, residual, diagonal = np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.empty(n), np.zeros(n)
     band = np.empty((n, 2 * width + 1))
     worst = before = math.inf
     total = 0.0
     for turn in range(most + 1):
-        _assemble(mesh, h, stored, dt, supply, pond, kr, dkr, content, capacity, head, residual, band, top_flow, sink_flow, head_flow, run_flow)
+        _left_over(mesh, h, stored, dt, supply, pond, kr, dkr, content, capacity, head, residual, top_flow, sink_flow, head_flow, run_flow)
         worst = 0.0
         for k in range(n):
             if mesh.volume[k] > 0.0:
-                noise = NOISE * band[k, width] * (abs(head[k]) + 1.0)  # what rounding leaves, whatever the step
+                noise = NOISE * diagonal[k] * (abs(head[k]) + 1.0)  # what rounding leaves, whatever the step
                 worst = max(worst, max(abs(residual[k]) - noise, 0.0) * dt / mesh.volume[k])
         if not math.isfinite(worst):
             return -turn - 1, worst, total
@@ -206,7 +227,9 @@ def newton_step(mesh: Mesh, h: Any, stored: Any, dt: float, supply: Any, pond: A
         # Newton may swing between the two sides of a bend in a curve: half a correction then lands between
         share = -0.5 if turn > 4 and turn % 2 == 1 and worst > 0.5 * before else -1.0
         before = worst
+        _slopes(mesh, dt, supply, pond, kr, dkr, capacity, head, band)
         for k in range(n):
+            diagonal[k] = band[k, width]
             residual[k] *= share
         if not solve_band(band, width, residual):
             return -turn - 1, worst, total
