@@ -7,18 +7,20 @@ import dataclasses
 import pytest
 import shapely
 
-from weirant.design import storm_verdict
-from weirant.design.across import hard_layer_ends, stand_at
+from weirant.design import across, storm_peak, storm_verdict
+from weirant.design.across import Stand, hard_layer_ends, stand_at
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import clears, effect_of
+from weirant.design.flows import with_storm
 from weirant.design.simulation import Wish, simulated
-from weirant.design.storm_verdict import storm_findings
+from weirant.design.storm_verdict import of_the_band, storm_findings
 from weirant.design.storms import DESIGN, storm_named
 from weirant.design.table_verdict import table_findings
 from weirant.design.worked_out import simulated_findings, with_nothing_waiting
 from weirant.drawing.across import across_drawing
 from weirant.drawing.primitives import Words
+from weirant.errors import InputError
 from weirant.job.paths import with_value
 from weirant.job.site import Feature, Spot
 from weirant.job.soil import Band, Layer
@@ -130,6 +132,25 @@ def test_the_most_of_the_storm_reaches_the_pipes_it_flows_through():
     narrow = dataclasses.replace(hard, job=dataclasses.replace(hard.job, limits=dataclasses.replace(hard.job.limits, fullest=0.1)))
     failing = next(f for f in simulated_findings(narrow) if (f.code, f.subject) == ("capacity", "r1"))
     assert failing.state == State.FAILS and [fix.code for fix in failing.fixes] == ["take-product"] * 2
+
+
+def test_a_run_the_simulator_refuses_leaves_the_others_their_answers(monkeypatch):
+    def section_at(outcome, station, *, run, ground):
+        if run == "r4":
+            raise InputError("", "no such ground")
+        return across.section_at(outcome, station, run=run, ground=ground)
+
+    for module in (storm_peak, storm_verdict):
+        monkeypatch.setattr(module, "section_at", section_at)
+    peaks = {}
+    monkeypatch.setattr(storm_peak, "with_storm", lambda outcome, found, runs: peaks.update(found) or with_storm(outcome, found, runs))
+    hard = changed(water__storm_depth=0.3, water__storm_duration=7200.0)
+    told = {f.subject: f for f in storm_peak.carrying_findings(hard) if f.code == "capacity"}
+    assert {run for run, f in told.items() if f.case == "refused"} == {"r3", "r4"} and "no such ground" in said(told["r3"], hard.job)  # r4 flows into r3
+    assert told["r1"].case != "refused" and told["r1"].value is not None
+    part = hard.run("r1").water.parts[0].of
+    most = max(answer.peak for answer in of_the_band(hard, Stand(hard.run("r1"), part, part.station), hard.soil(part.soil).conductivity, None, {}))
+    assert peaks["r1", part.station] == pytest.approx(1.06 * most, rel=1e-6)  # with what shorter steps would add
 
 
 def test_what_plants_use_counts_once_it_is_said_and_is_left_out_aloud_before():

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from functools import partial
+from functools import lru_cache, partial
 
 import numpy as np
 import shapely
@@ -30,6 +30,7 @@ LINE_ERROR, LINE_SHARE = 0.03, 0.05  # m, and of the drain's depth, by which the
 STEPS, CLOSER = (1.0, 1.5, 2.2), (0.75, 0.55, 0.4)  # times what is lacking, and the spacing, that are tried
 NET = 41  # points across a place
 LEAST = 0.005  # m: less is not worth a fix
+Line = tuple[tuple[float, float], ...]  # m
 
 
 def served(outcome: Outcome, place: Feature) -> Finding | None:
@@ -167,7 +168,7 @@ def spacing(outcome: Outcome, place: Feature) -> Finding | None:
     lines = [(found, part) for found in outcome.site.runs for part in found.serving if part.place is place and part.situation.source == PARALLEL]
     if len({found.id for found, _ in lines}) < 2 or not place.is_outline:
         return None
-    apart = 2 * _farthest(place, [found for found, _ in lines])
+    apart = 2 * _farthest(tuple((p.x, p.y) for p in place.points), tuple(dict.fromkeys(_line(found) for found, _ in lines)))
     told = max(part.situation.reach for _, part in lines)
     runs = tuple(dict.fromkeys(found.id for found, _ in lines))
     state = State.FAILS if apart > told * (1 + outcome.rules.spacing_slack) else State.HOLDS
@@ -182,14 +183,19 @@ def _with_spacing(job: Job, runs: tuple[str, ...], apart: float) -> Job:
     return job
 
 
-def _farthest(place: Feature, lines: list[RunOutcome]) -> float:
+def _line(found: RunOutcome) -> Line:
+    return tuple((x, y) for x, y in found.run.alignment.points.tolist())
+
+
+@lru_cache(maxsize=64)  # most edits leave the plan as it is
+def _farthest(corners: Line, lines: tuple[Line, ...]) -> float:
     """Distance m of what of a place lies farthest from the lines, by a net of points over it."""
-    outline = shapely.polygons([(p.x, p.y) for p in place.points])
+    outline = shapely.polygons(corners)
     west, south, east, north = shapely.bounds(outline).tolist()
     x, y = np.meshgrid(np.linspace(west, east, NET), np.linspace(south, north, NET))
     points = shapely.points(x.ravel(), y.ravel())
     inside = points[shapely.covers(outline, points)]
-    legs = shapely.union_all([shapely.linestrings(found.run.alignment.points) for found in lines])
+    legs = shapely.union_all([shapely.linestrings(line) for line in lines])
     return float(shapely.distance(inside, legs).max(initial=0.0))
 
 

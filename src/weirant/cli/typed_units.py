@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -20,7 +21,6 @@ _LAST_UNIT = re.compile(r".*[\d.¼½¾⅛⅜⅝⅞]\s*(?P<unit>[^\d]*?[²³23]?(
 _US = {"in", "inch", "inches", "ft", "foot", "feet", "yd", "yard", "yards", "sf", "sqft", "acre", "acres", "ac", "gal", "gallon", "gallons", "cy", "cuyd", "cf", "cuft",
        "gpm", "gph", "cfs", "cfm", "lb", "lbs", "pound", "pounds", "ton", "tons", "f"}  # fmt: skip
 _OF_NONE = {"%", "percent", "s", "sec", "second", "seconds", "min", "minute", "minutes", "h", "hr", "hrs", "hour", "hours", "d", "day", "days", "per", ""}
-
 
 # units of an answer where such a thing was not typed, from large to small: the first is taken that leaves a number of one or more, or else the last
 _USUAL: Mapping[System, Mapping[str, tuple[str, ...]]] = {
@@ -73,11 +73,9 @@ def typed_units(method: Method, given: Mapping[str, object]) -> TypedUnits:
         unit = value if value in UNITS else _unit_of(value)
         dimension = dimension if isinstance(dimension, Dimension) else LENGTH  # what is read as text is levels and their unit
         systems |= dict.fromkeys(_systems(unit))
-        try:
+        with suppress(InputError):  # several units in one value, or a fall of so much in so much: neither is a unit for an answer
             if unit and unit_factor(unit)[1] == dimension.exponents and dimension not in (NUMBER, SLOPE):
                 of.setdefault(dimension.name, {})[unit] = None
-        except InputError:
-            pass  # several units in one value, or a fall of so much in so much
     return TypedUnits({name: tuple(units) for name, units in of.items()}, tuple(systems))
 
 

@@ -17,7 +17,7 @@ from weirant.job import Job
 from weirant.job.beside import NOUGHT
 from weirant.job.section import FULL_WRAP, SOCK
 from weirant.job.site import FOUNDED, Feature
-from weirant.job.soil import Layer, Soil
+from weirant.job.soil import Band, Layer, Soil
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.library import Aggregate, Library
 from weirant.methods.soil_tests import kozeny_carman
@@ -118,6 +118,11 @@ def stand_at(outcome: Outcome, station: float | None, run: str = "") -> Stand:
 def other_sides(part: Collecting) -> tuple[GroundSample, ...]:
     """Grounds with what nobody knows of the sides taken otherwise: where water comes from one side, that behind the place goes on twice as far."""
     return (GroundSample(behind=BEHIND),) if part.situation.source == ONE_SIDE else ()
+
+
+def grounds_of(part: Collecting, band: Band) -> tuple[GroundSample, ...]:
+    """The grounds on which an answer is asked: the best conductivity first, then the ends of its range and the sides taken otherwise."""
+    return (*map(GroundSample, dict.fromkeys((1.0, band.low / band.best, band.high / band.best))), *other_sides(part))
 
 
 def hard_layer_ends(stand: Stand) -> tuple[float, float]:

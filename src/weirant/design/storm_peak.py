@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Collection, Set
+from collections.abc import Set
 
 from weirant.checks import asked_again
-from weirant.design.across import GroundSample, Stand, other_sides, section_at
+from weirant.design.across import Stand, grounds_of, section_at
 from weirant.design.flows import with_storm
 from weirant.design.simulation import peak_bracket, steady_state
 from weirant.design.storm_verdict import Answers, StormAnswer, Told, keep, of_the_band
@@ -34,16 +34,22 @@ def carrying_findings(outcome: Outcome, told: Told | None = None, known: Answers
     above = {found.id: _above(outcome, found.id) for found in outcome.site.runs if found.grade is not None}
     watched = {found.id for found in outcome.site.runs if all(part.of.lie is not None for part in _parts(found))}
     runs = waiting if only_waiting else waiting | {run for run, others in above.items() if others <= watched and any(_parts(outcome.run(o)) for o in others)}
-    try:
-        peaks = _peaks(outcome, {other for run in runs for other in above[run]}, told, known, to_the_end=not only_waiting)
-    except WeirantError as fault:
-        told_again = (f for f in outcome.findings if f.code in CARRYING and f.case == WAITS)
-        return tuple(dataclasses.replace(f, case="refused", facts={"why": str(fault)}) for f in told_again)
-    if peaks is None:
-        return None
-    known_now = with_storm(outcome, peaks, runs)
-    asked = (asked_again(known_now, code, known_now.run(run)) for run in sorted(runs) for code in CARRYING)
-    return tuple(finding for finding in asked if finding is not None)
+    peaks: Peaks = {}
+    faults: dict[str, str] = {}  # by the run whose ground or levels the simulator refuses
+    for other in sorted({other for run in runs for other in above[run]}):
+        try:
+            found = _peaks(outcome, other, told, known, to_the_end=not only_waiting)
+        except WeirantError as fault:
+            faults[other] = str(fault)
+            continue
+        if found is None:
+            return None
+        peaks |= found
+    why = {run: faults[sorted(above[run] & faults.keys())[0]] for run in runs if above[run] & faults.keys()}
+    known_now = with_storm(outcome, peaks, runs - why.keys())
+    asked = (asked_again(known_now, code, known_now.run(run)) for run in sorted(runs - why.keys()) for code in CARRYING)
+    refused = (dataclasses.replace(f, case="refused", facts={"why": why[f.subject]}) for f in outcome.findings if f.code in CARRYING and f.case == WAITS and f.subject in why)
+    return (*(finding for finding in asked if finding is not None), *refused)
 
 
 def _parts(found: RunOutcome) -> list[CollectedWater]:
@@ -66,24 +72,23 @@ def _above(outcome: Outcome, run: str) -> Set[str]:
     return found
 
 
-def _peaks(outcome: Outcome, runs: Collection[str], told: Told | None, known: Answers, *, to_the_end: bool) -> Peaks | None:
-    """The most that comes to every part of the runs; where a place is watched ``to_the_end`` by the courses that tell when it is dry."""
+def _peaks(outcome: Outcome, run: str, told: Told | None, known: Answers, *, to_the_end: bool) -> Peaks | None:
+    """The most that comes to every part of a run; where a place is watched ``to_the_end`` by the courses that tell when it is dry."""
     found: Peaks = {}
-    for run in sorted(runs):
-        for part in _parts(outcome.run(run)):
-            stand = Stand(outcome.run(run), part.of, part.of.station)
-            band = outcome.soil(part.of.soil).conductivity
-            answers = of_the_band(outcome, stand, band, told, known) if to_the_end and part.of.lie is not None else _as_far_as_it_peaks(outcome, stand, told, known)
-            if answers is None:
-                return None
-            found[run, part.of.station] = LEFT_OUT * max(answer.peak for answer in answers)
+    for part in _parts(outcome.run(run)):
+        stand = Stand(outcome.run(run), part.of, part.of.station)
+        band = outcome.soil(part.of.soil).conductivity
+        answers = of_the_band(outcome, stand, band, told, known) if to_the_end and part.of.lie is not None else _as_far_as_it_peaks(outcome, stand, told, known)
+        if answers is None:
+            return None
+        found[run, part.of.station] = LEFT_OUT * max(answer.peak for answer in answers)
     return found
 
 
 def _as_far_as_it_peaks(outcome: Outcome, stand: Stand, told: Told | None, known: Answers) -> list[StormAnswer] | None:
     """The same courses as far as the most has come."""
     band, rain, found = outcome.soil(stand.part.soil).conductivity, rain_of(outcome.job, storm_named(outcome.job, DESIGN)), []
-    for ground in (*map(GroundSample, dict.fromkeys((1.0, band.low / band.best, band.high / band.best))), *other_sides(stand.part)):
+    for ground in grounds_of(stand.part, band):
         section = section_at(outcome, stand.station, run=stand.found.id, ground=ground)
         if (section, rain) not in known:
             laid = lay_out(section)

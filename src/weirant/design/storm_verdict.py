@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 from weirant.checks.collects import lowered, over_hard_layer
 from weirant.checks.judge import judge
-from weirant.design.across import GroundSample, Stand, hard_layer_ends, other_sides, section_at
+from weirant.design.across import GroundSample, Stand, grounds_of, hard_layer_ends, section_at
 from weirant.design.simulation import HOURS, Wish, peak_bracket, simulated
 from weirant.design.storms import DESIGN, rain_of, storm_named
 from weirant.errors import WeirantError
@@ -118,8 +118,7 @@ def _hours(outcome: Outcome, place: Feature) -> float:
 def of_the_band(outcome: Outcome, stand: Stand, band: Band, told: Told | None, known: Answers) -> list[StormAnswer] | None:
     """What the design storm comes to beside a run that keeps a place dry, for best, low and high conductivity; None where ``told`` said to leave."""
     found = []
-    factors = dict.fromkeys((1.0, band.low / band.best, band.high / band.best))
-    for ground in (*map(GroundSample, factors), *other_sides(stand.part)):
+    for ground in grounds_of(stand.part, band):
         answer = _answer(outcome, stand, ground, told, known)
         if answer is None:
             return None

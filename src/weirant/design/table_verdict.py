@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from weirant.checks.collects import told_of_table
-from weirant.design.across import GroundSample, Stand, other_sides, section_at
+from weirant.design.across import Stand, grounds_of, section_at
 from weirant.errors import WeirantError
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, State
@@ -49,7 +49,7 @@ def _of(outcome: Outcome, stand: Stand, finding: Finding) -> Finding:
     depths: list[float] = []
     guess: tuple[Laid, FlowState] | None = None
     try:
-        for ground in (*map(GroundSample, dict.fromkeys((1.0, band.low / band.best, band.high / band.best))), *other_sides(stand.part)):
+        for ground in grounds_of(stand.part, band):
             section = section_at(outcome, stand.station, run=stand.found.id, ground=ground)
             laid = lay_out(section)
             guess = laid, steady_state(laid, rate, guess)

@@ -29,6 +29,7 @@ from weirant.units import display as k
 
 Array = NDArray[np.float64]
 ALONG = "added up along the profile"
+LAP, ROLL = 0.3, 90.0  # m of fabric that lies twice where a roll ends, and its length (cp)
 SLIP = 1e-6  # m, or m² along a length: nothing
 
 
@@ -135,9 +136,6 @@ def _room_taken(found: RunOutcome, guest: RunOutcome, low: float, high: float) -
     inside = is_beside & (at >= low) & (at <= high)
     bore = largest(guest.stretches, stations, lambda make: math.pi * make.pipe.outer_diameter**2 / 4) * inside
     return guest.run.run.pipes * float(np.sum(np.diff(stations) * (bore[:-1] + bore[1:]) / 2))
-
-
-LAP, ROLL = 0.3, 90.0  # m of fabric that lies twice where a roll ends, and its length (cp)
 
 
 def take_off(job: Job, site: Site, library: Library) -> TakeOff:

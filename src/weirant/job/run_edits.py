@@ -21,7 +21,6 @@ def with_run(job: Job, run: Run) -> Job:
     return unmarked(dataclasses.replace(job, runs=tuple(run if r.id == run.id else r for r in job.runs)), gone)
 
 
-
 def with_node(job: Job, node: Node) -> Job:
     """The job with a node in the place of the one of its identity."""
     gone = [f"nodes.{node.id}.{part}." for part in ("basin", "outlet") if getattr(node, part) is None]

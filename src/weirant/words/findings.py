@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cache
 
+from weirant.errors import WeirantError
 from weirant.job import Job
 from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.commands import Offer
@@ -63,10 +64,15 @@ def caution_words(finding: Finding, job: Job) -> str:
 
 
 def outside_of(finding: Finding) -> tuple[str, ...]:
-    """What is outside of the published range of the formula that a finding rests on."""
+    """What is outside of the published range of the formula that a finding rests on; nothing where it cannot be told, for a finding is always worded."""
     figure = finding.figure
     method = REGISTRY.get(figure.method) if figure is not None else None
-    return method.outside(figure.arguments, figure.result) if method is not None and figure is not None else ()
+    if method is None or figure is None:
+        return ()
+    try:
+        return method.outside(figure.arguments, figure.result)
+    except (WeirantError, ArithmeticError, ValueError):
+        return ()
 
 
 def _reason(finding: Finding, job: Job) -> str:

@@ -60,15 +60,17 @@ class RowsDialog(QDialog):
             return
         self._made_for = made_for
         self._laying = True
-        emptied(self.grid)
-        for column, head in enumerate(self.HEADS):
-            label = PlainLabel(head)
-            label.setProperty("quiet", True)
-            self.grid.addWidget(label, 0, column)
-        for row, widgets in enumerate(rows(), 1):
-            for column, widget in enumerate(widgets):
-                self.grid.addWidget(widget, row, column)
-        self._laying = False
+        try:
+            emptied(self.grid)
+            for column, head in enumerate(self.HEADS):
+                label = PlainLabel(head)
+                label.setProperty("quiet", True)
+                self.grid.addWidget(label, 0, column)
+            for row, widgets in enumerate(rows(), 1):
+                for column, widget in enumerate(widgets):
+                    self.grid.addWidget(widget, row, column)
+        finally:
+            self._laying = False
         self.widen()
         if self._changed_meanwhile:
             self._changed_meanwhile = False
