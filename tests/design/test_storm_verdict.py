@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import dataclasses
 
+import numpy as np
 import pytest
 import shapely
 
-from weirant.design import across, storm_peak, storm_verdict
-from weirant.design.across import Stand, hard_layer_ends, stand_at
+from weirant.design import storm_peak, storm_verdict
+from weirant.design.across import Stand, hard_layer_ends, section_at, stand_at
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import clears, effect_of
 from weirant.design.flows import with_storm
-from weirant.design.simulation import Wish, simulated
+from weirant.design.simulation import Wish, simulated, steady_state
 from weirant.design.storm_verdict import of_the_band, storm_findings
 from weirant.design.storms import DESIGN, storm_named
 from weirant.design.table_verdict import table_findings
@@ -28,7 +29,9 @@ from weirant.job.survey import Survey
 from weirant.outcome.commands import Instead, Set
 from weirant.outcome.finding import DRY_IN_TIME, WAITS, Fix, State
 from weirant.outcome.outcome import with_findings
-from weirant.seepage.grid import ROUGH
+from weirant.seepage.grid import ROUGH, USUAL
+from weirant.seepage.mesh import lay_out
+from weirant.seepage.results import depth_to_water
 from weirant.units.display import System
 from weirant.words.findings import worded
 from weirant.words.storm import details, dry_words, verdict
@@ -135,13 +138,13 @@ def test_the_most_of_the_storm_reaches_the_pipes_it_flows_through():
 
 
 def test_a_run_the_simulator_refuses_leaves_the_others_their_answers(monkeypatch):
-    def section_at(outcome, station, *, run, ground):
+    def refusing(outcome, station, *, run, ground):
         if run == "r4":
             raise InputError("", "no such ground")
-        return across.section_at(outcome, station, run=run, ground=ground)
+        return section_at(outcome, station, run=run, ground=ground)
 
     for module in (storm_peak, storm_verdict):
-        monkeypatch.setattr(module, "section_at", section_at)
+        monkeypatch.setattr(module, "section_at", refusing)
     peaks = {}
     monkeypatch.setattr(storm_peak, "with_storm", lambda outcome, found, runs: peaks.update(found) or with_storm(outcome, found, runs))
     hard = changed(water__storm_depth=0.3, water__storm_duration=7200.0)
@@ -151,6 +154,15 @@ def test_a_run_the_simulator_refuses_leaves_the_others_their_answers(monkeypatch
     part = hard.run("r1").water.parts[0].of
     most = max(answer.peak for answer in of_the_band(hard, Stand(hard.run("r1"), part, part.station), hard.soil(part.soil).conductivity, None, {}))
     assert peaks["r1", part.station] == pytest.approx(1.06 * most, rel=1e-6)  # with what shorter steps would add
+
+
+def test_on_a_hard_layer_that_the_trench_is_cut_into_usual_cells_are_fine_enough(outcome):
+    """Water comes to the trench as a sheet on it, thinner than a usual cell; against cells a quarter as large."""
+    stand, section, depths = stand_at(outcome, None, "r1"), section_at(outcome, run="r1"), []
+    for cells in (USUAL, USUAL.times(0.25)):
+        laid = lay_out(section, cells)
+        depths.append(np.interp(stand.place_across(section), laid.x, depth_to_water(laid, steady_state(laid, outcome.job.water.drainage_rate).head)))
+    assert depths[0] == pytest.approx(depths[1], abs=0.03)
 
 
 def test_what_plants_use_counts_once_it_is_said_and_is_left_out_aloud_before():
