@@ -78,8 +78,8 @@ def line_course(width: Any, start: Any, low: float, high: float, boundary: float
                     c = _transmissivity(0.5 * (max(guess[end], 0.0) + level), low, high, boundary, mean) / (0.5 * width[end])
                     diagonal[end] += c
                     rhs[end] += c * level
-                    if end == 0 and slope > 0.0:
-                        rhs[end] += slope * _transmissivity(level, low, high, boundary, mean)
+                    if slope > 0.0:
+                        rhs[end] += (slope if end == 0 else -slope) * _transmissivity(level, low, high, boundary, mean)
             if runs_on:
                 wet = max(guess[n - 1], 0.0)
                 pace = slope * (0.0 if mean > 0.0 else low if wet < boundary else high)
