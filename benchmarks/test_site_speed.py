@@ -91,7 +91,7 @@ def crowded(qtbot, job):
     window.open_job(dataclasses.replace(job, features=(*job.features, *things)), None, "map")
     qtbot.wait(800)
     assert window.sheet is not None
-    yield window.sheet.plan  # the window lives as long as this frame
+    yield window.sheet.plan_page.plan  # the window lives as long as this frame
 
 
 def test_a_frame_of_panning_2000_things(benchmark, crowded):

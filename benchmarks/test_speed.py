@@ -60,7 +60,7 @@ def test_drag_step_with_its_repaint(benchmark, qtbot, view, key):
     window.open_demo()
     qtbot.wait(600)
     assert window.sheet is not None
-    canvas = window.sheet.profile if view == "profile" else window.sheet.cuts.section
+    canvas = window.sheet.profile if view == "profile" else window.sheet.views["section"]
     at = canvas.handle_position(key).toPoint()
     QTest.mousePress(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
     places = iter(range(10**9))

@@ -72,7 +72,7 @@ def test_the_interface_is_free_while_it_runs(benchmark, qtbot, job):
     window.resize(1280, 800)
     window.show()
     window.open_job(job, None, "storm")
-    page = window.sheet.storm
+    page = window.sheet.views["storm"]
     qtbot.waitUntil(lambda: WITHOUT in page.found and not page.runner.is_running, timeout=60_000)
     gaps: list[float] = []
     last = [time.perf_counter()]

@@ -27,6 +27,8 @@ from weirant.ui.app import make_application  # noqa: E402
 from weirant.ui.dialogs.bench import BenchDialog  # noqa: E402
 from weirant.ui.dialogs.receiver import ReceiverDialog  # noqa: E402
 from weirant.ui.dialogs.why import why_finding  # noqa: E402
+from weirant.ui.formulae_page import FormulaePage  # noqa: E402
+from weirant.ui.storm.page import StormPage  # noqa: E402
 from weirant.ui.theme import THEME  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
 from weirant.words.findings import offered  # noqa: E402
@@ -85,7 +87,8 @@ def _site(window: Window, folder: Path) -> None:
 def _storm(window: Window) -> None:
     """The design storm on the clubhouse section, a few hours after the rain, with how sure it is."""
     assert window.sheet is not None
-    page = window.sheet.storm
+    page = window.sheet.views["storm"]
+    assert isinstance(page, StormPage)
     settle(1000)
     while page.runner.is_running or not page.found:
         settle(200)
@@ -142,14 +145,15 @@ def main(folder: Path) -> None:
         if step == "trench":
             window.document.stack.undo()
     window.sheet.rail.choose("water")
-    window.sheet.cuts.show_look("formulae")
-    window.sheet.cuts.formulae.grounds.setCurrentIndex(2)
-    window.sheet.cuts.formulae.grounds.activated.emit(2)
+    window.sheet.show_view("formulae")
+    formulae = window.sheet.views["formulae"]
+    assert isinstance(formulae, FormulaePage)
+    formulae.grounds.setCurrentIndex(2)
+    formulae.grounds.activated.emit(2)
     shoot(window, "formulae", folder)
     _bench(window, folder)
     _site(window, folder)
     window.sheet.rail.choose("line")
-    window.sheet.cuts.show_look("section")
     failing = window.document.outcome.findings[0]
     window.document.try_fix(offered(failing.fixes[0], window.document.job))
     shoot(window, "fix-on-trial", folder)

@@ -15,3 +15,14 @@ def type_line(text):
     for letter in text:
         press(letter)
     press(Qt.Key.Key_Return)
+
+
+def staged(window, key):
+    """The drawing of a view, set on the stage: of the step in hand, or where that does not have it of the step that is about it."""
+    sheet = window.sheet
+    if key not in sheet.step.views:
+        sheet.rail.choose({"plan": "map", "profile": "line", "section": "trench", "across": "water"}[key])
+    if sheet.view != key:
+        sheet.show_view(key)
+    QApplication.processEvents()
+    return sheet.views.canvas(key)

@@ -77,7 +77,7 @@ def test_search_runs_what_is_found_and_tells_of_methods(window, qtbot):
 
 def test_the_film_is_run_and_stopped_by_keys(window, qtbot):
     window.sheet.rail.choose("storm")
-    page = window.sheet.storm
+    page = window.sheet.views["storm"]
     qtbot.waitUntil(lambda: len(page.found) == 2 and not page.runner.is_running, timeout=60_000)
     page.setFocus()
     page.slider.setValue(page.slider.maximum())
@@ -98,7 +98,7 @@ def test_the_film_is_run_and_stopped_by_keys(window, qtbot):
 
 def test_readings_of_a_hole_flow_down_the_number_pad(window, qtbot):
     window.sheet.rail.choose("soil")
-    page = window.sheet.holes
+    page = window.sheet.views["holes"]
     qtbot.wait(30)
     page.new_hole.click()
     page.new_test.click()
@@ -125,7 +125,7 @@ def test_readings_of_a_hole_flow_down_the_number_pad(window, qtbot):
 
 def test_the_stopwatch_runs_marks_and_stops(window, qtbot):
     window.sheet.rail.choose("soil")
-    page = window.sheet.holes
+    page = window.sheet.views["holes"]
     qtbot.wait(30)
     page.new_test.click()
     page.watch.click()
@@ -153,9 +153,9 @@ def test_a_percolation_hole_is_told_as_minutes_an_inch(window, qtbot):
     hole = dataclasses.replace(job.holes[0], tests=(test,))
     window.document.change(dataclasses.replace(job, holes=(hole,)), "a percolation hole")
     window.sheet.rail.choose("soil")
-    qtbot.waitUntil(lambda: "30 min an inch" in window.sheet.holes.said.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "30 min an inch" in window.sheet.views["holes"].said.text(), timeout=5000)
     window.switch_units()
-    qtbot.waitUntil(lambda: "1.2 min a millimetre" in window.sheet.holes.said.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "1.2 min a millimetre" in window.sheet.views["holes"].said.text(), timeout=5000)
 
 
 def test_a_pressed_finding_takes_every_view_to_its_place(window, qtbot):
@@ -165,6 +165,7 @@ def test_a_pressed_finding_takes_every_view_to_its_place(window, qtbot):
     QTest.mouseClick(card, Qt.MouseButton.LeftButton, pos=QPoint(20, 8))
     assert document.station == card.finding.station and document.run == "r1"
     document.take_run("r3")
+    panel.holds_button.click()
     row = next(r for r in panel._rows if not r.isHidden())
     assert row.accessibleName().startswith("holds: ")
     row.click()

@@ -22,11 +22,11 @@ from weirant.words.findings import as_told, offered
 JOB = demo_job()
 HOLE = ("holes.0.x", "holes.0.y", "holes.0.water_depth", "holes.0.hard_depth", "holes.0.tests.0.radius", "holes.0.tests.0.depth", "holes.0.tests.0.water",
         "holes.0.tests.0.on_hard_layer")
-SOIL = ("soils.g1.hard_layer_depth", "soils.g1.water_table_depth", "soils.g1.water_table_slope", "soils.g1.sideways", "soils.g1.liquid_limit", "soils.g1.plasticity_index",
-        "soils.g1.layers.0.thickness")
-OWNERS = {"run": "runs.r1", "kept": "features.t10", "outlet": "nodes.n1.outlet", "section": "sections.s1"}
-FIELDS = [".".join([OWNERS.get(owner, owner), *rest]) for step in STEPS for owner, *rest in (path.split(".") for path in step.fields
-          if path not in ("run.joins", "stretch.section", "sources"))]
+SOIL = ("soils.g1.layers.0.thickness",)
+OWNERS = {"run": "runs.r1", "soil": "soils.g1", "kept": "features.t10", "outlet": "nodes.n1.outlet", "section": "sections.s1"}
+SHAPED = ("run.joins", "stretch.section", "sources", "thing", "best grade", "soil.choice", "soil.where", "soil.count", "soil.layers", "soil.sieve")  # more than one field
+FIELDS = [".".join([OWNERS.get(owner, owner), *rest]) for step in STEPS for owner, *rest in (path.split(".") for page in step.pages for path in page.fields
+          if not path.startswith("# ") and path not in SHAPED)]
 PATHS = [*dict.fromkeys([*FIELDS, *HOLE, *SOIL])]
 
 

@@ -24,7 +24,7 @@ from weirant.units.display import System
 def page(window, qtbot):
     window.sheet.rail.choose("soil")
     qtbot.wait(30)
-    return window.sheet.holes
+    return window.sheet.views["holes"]
 
 
 def test_a_hole_is_dug_logged_and_timed(page, window, qtbot):
@@ -111,13 +111,14 @@ def test_a_job_without_holes_or_ground_invites_to_dig(window, qtbot):
     job = dataclasses.replace(window.document.job, holes=(), answers=(), storms=(), points=())
     window.document.open(job, None)
     window.sheet.rail.choose("soil")
-    page = window.sheet.holes
+    page = window.sheet.views["holes"]
     qtbot.waitUntil(page.isVisible)
     assert page.hole is None and "dig one" in page.column.hint and not page.kind.isEnabled() and not page.watch.isEnabled()
     page.new_hole.click()
     assert page.hole.name == "TH1" and page.kind.isEnabled()
     window.sheet.rail.choose("water")
-    qtbot.waitUntil(lambda: "Look next" in window.sheet.cuts.water.next.text())
+    window.sheet.show_view("water")
+    qtbot.waitUntil(lambda: "Look next" in window.sheet.views["water"].next.text())
 
 
 def choose(widget, words):
@@ -128,7 +129,7 @@ def choose(widget, words):
 
 def test_another_soil_is_made_placed_typed_into_and_taken_out(page, window):
     """The entries are of the soil in hand; another run's station, or a choice, takes another in hand."""
-    document, strip = window.document, window.sheet.strip
+    document, strip = window.document, window.sheet.card
     choose(strip.findChild(SoilChoice), "another soil")
     assert [s.hole for s in document.job.soils] == ["", "h1"] and document.soil.id == "g2" and strip.findChild(SoilChoice).currentText() == "soil at TH1 (round TH1)"
     choose(strip.findChild(WhereChoice), "within the clay corner")

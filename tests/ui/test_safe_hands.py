@@ -10,7 +10,7 @@ import pytest
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer
 from PyQt6.QtGui import QHelpEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLabel, QLineEdit, QMessageBox, QTableView, QWidget
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLabel, QMessageBox, QTableView, QWidget
 
 from ui.keys import press, type_line
 from weirant.design.first_job import BEGINNINGS, Answers, first_job
@@ -68,7 +68,7 @@ def test_readings_are_appended_by_keys_from_every_column(empty_window, qtbot, co
     if empty:
         document.change(with_value(document.job, "survey.shots", ()), "none")
     qtbot.wait(30)
-    table, before = empty_window.sheet.readings.table, document.job.survey.shots
+    table, before = empty_window.sheet.views["readings"].table, document.job.survey.shots
     table.setFocus()
     table.go_to(len(before), column)
     for word in COLUMNS[column]:
@@ -89,7 +89,7 @@ def test_readings_are_appended_by_keys_from_every_column(empty_window, qtbot, co
 def test_a_reading_that_no_job_can_hold_is_kept_as_it_was_typed(window, qtbot):
     """99 ft is a little more than the 30 m a reading may have; it was once refused and lost, where 40 of something unreadable was kept."""
     window.sheet.rail.choose("levels")
-    table, before = window.sheet.readings.table, len(window.document.job.survey.shots)
+    table, before = window.sheet.views["readings"].table, len(window.document.job.survey.shots)
     table.setFocus()
     table.go_to(before, 3)
     for word in ("98", "99", "five", "4.5"):
@@ -101,7 +101,7 @@ def test_a_reading_that_no_job_can_hold_is_kept_as_it_was_typed(window, qtbot):
 def test_made_up_levels_are_marked_until_they_are_typed(empty_window, qtbot):
     empty_window.open_job(first_job(BEGINNINGS[0], Answers("silt-loam", 18.3, 24.4, 2.4, 1.5, "imperial")), None, "levels")
     qtbot.wait(30)
-    table, document = empty_window.sheet.readings.table, empty_window.document
+    table, document = empty_window.sheet.views["readings"].table, empty_window.document
     model = table.shots
     assert model.data(model.index(0, 6)) == "made up: shoot it" and model.data(model.index(0, 3), Qt.ItemDataRole.FontRole).italic()
     table.setFocus()
@@ -116,7 +116,7 @@ def test_made_up_levels_are_marked_until_they_are_typed(empty_window, qtbot):
     assert document.job.survey.is_shot and document.stack.count() == 3
     document.stack.undo()
     empty_window.sheet.rail.choose("dig")
-    dig = empty_window.sheet.dig
+    dig = empty_window.sheet.views["dig"]
     assert dig.stand.text().startswith("Not surveyed") and dig.table.sheet.data(dig.table.sheet.index(0, 5)) == "not shot"
 
 
@@ -303,7 +303,7 @@ def test_dialogs_go_for_good(window, qtbot):
 def test_undo_by_key_reaches_the_job_from_an_untouched_entry(window, qtbot):
     window.document.set_value("sections.s1.width", 0.5)
     window.sheet.rail.choose("trench")
-    entry = next(e for e in window.sheet.strip.findChildren(QLineEdit) if e.accessibleName() == "trench width")
+    entry = window.sheet.card.entry("sections.s1.width")
     entry.setFocus()
     press(Qt.Key.Key_Z, CONTROL)
     assert window.document.job.sections[0].width == 0.3048

@@ -13,6 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QMessageBox, QPushButton, QWidget
 
 from laying import one, only
+from ui.keys import staged
 from weirant.design.patterns import pattern
 from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.network import laid_run
@@ -36,7 +37,7 @@ LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 def plan(window):
     window.sheet.rail.choose("map")
     QApplication.processEvents()
-    return window.sheet.plan
+    return staged(window, "plan")
 
 
 def paper(plan, x, y):
@@ -78,7 +79,7 @@ def test_a_roof_pipe_brings_a_roof_that_is_asked_for(window, plan):
     QTest.keyClick(plan, Qt.Key.Key_Return)
     new, roof = document.job.runs[-1], document.job.sources[-1]
     assert (roof.kind, roof.node, roof.area) == ("roof", new.nodes[-1], None) and document.run == new.id
-    (label,) = window.sheet.strip.findChildren(CarriesLabel)
+    (label,) = window.sheet.card.findChildren(CarriesLabel)
     assert label.text() == "roof water"
     told = {f.subject: worded(f, document.job).reason for f in document.outcome.findings if f.code == "capacity"}
     assert "the area of roof 1" in told[new.id]
@@ -107,7 +108,7 @@ def test_a_tree_is_one_click_and_a_building_has_its_footing_typed(window, plan):
     click(plan, (-140, 20), (-130, 20), (-130, 12))
     QTest.mouseDClick(plan, LEFT, NONE, paper(plan, -130, 12))
     assert window.document.job.features[-1].kind == "building"
-    names = [w.accessibleName() for w in window.sheet.strip.findChildren(object) if hasattr(w, "accessibleName") and w.isVisible()]
+    names = [w.accessibleName() for w in window.sheet.card.findChildren(object) if hasattr(w, "accessibleName") and w.isVisible()]
     assert "footing depth" in names and "name" in names
     window.document.set_value(f"features.{window.document.thing}.footing_depth", 0.6)
     before, handle = window.document.job.features[-1].points[0].x, plan.handle_position("corner-0").toPoint()
@@ -132,7 +133,7 @@ def test_pressing_takes_runs_things_and_low_spots_in_hand(window, plan):
 
 
 def test_views_follow_the_run_in_hand_and_edits_go_to_it(window):
-    document, profile = window.document, window.sheet.profile
+    document, profile = window.document, staged(window, "profile")
     window.next_run(1)
     assert document.run == "r2" and document.in_hand.run.length == pytest.approx(36 * FT)
     before = document.job.runs
@@ -142,7 +143,7 @@ def test_views_follow_the_run_in_hand_and_edits_go_to_it(window):
     QTest.mouseRelease(profile, LEFT, NONE, at - QPoint(0, 25))
     assert document.job.runs[1].slope > 0.008 and (document.job.runs[0], *document.job.runs[2:]) == (before[0], *before[2:])
     window.sheet.rail.choose("line")
-    entry = next(w for w in window.sheet.strip.findChildren(object) if getattr(w, "path", "") == "runs.r2.slope")
+    entry = window.sheet.card.entry("runs.r2.slope")
     assert entry.text().endswith("%")
     document.take_run("nowhere")
     assert document.run == "r2"
@@ -151,7 +152,7 @@ def test_views_follow_the_run_in_hand_and_edits_go_to_it(window):
 def test_of_many_ways_each_can_be_chosen_and_the_station_stands_on_it(window):
     """In a grid: chosen from the list by name; a press on a length in the middle of a run takes that run at that station."""
     window.open_job(pattern("grid").job(), None)
-    document, profile = window.document, window.sheet.profile
+    document, profile = window.document, staged(window, "profile")
     line = {run.name: run.id for run in document.job.runs}
     document.take_run(line["line 2"])
     assert profile.others.isVisible()
@@ -172,19 +173,19 @@ def test_of_many_ways_each_can_be_chosen_and_the_station_stands_on_it(window):
 
 def test_the_whole_way_is_shown_pressed_and_dragged_in_the_profile(window):
     """From the top of the run in hand through the one that takes its water to the brook, as far as that is on the way."""
-    document, profile = window.document, window.sheet.profile
+    document, profile = window.document, staged(window, "profile")
     assert not profile.way.isVisible()  # the slab drain leads into nothing else
     document.take_run("r4")
     alone = profile.drawing.bounds[2]
     QTest.mouseClick(profile.way, LEFT)
     joint = next(station for other, station in document.outcome.site.network.drains_to(document.in_hand.run) if other.id == "r3")
     length = document.in_hand.run.length
-    assert profile.drawing.bounds[2] == pytest.approx((joint + length) * 1.035) and profile.drawing.bounds[2] > alone
+    assert profile.drawing.bounds[2] == pytest.approx((joint + length) * 1.077) and profile.drawing.bounds[2] > alone
     lowest = profile.drawing.bounds[3] * 0.9995
     QTest.mouseClick(profile, LEFT, NONE, profile.frame.to_paper((joint + 10.0, lowest)).toPoint())
     assert document.run == "r4" and document.station == pytest.approx(10.0, abs=0.15) and profile.along == pytest.approx(joint + document.station)
     QTest.mouseClick(profile, LEFT, NONE, profile.frame.to_paper((joint / 2, lowest)).toPoint())
-    assert document.run == "r3" and document.station == pytest.approx(joint / 2, abs=0.15) and profile.drawing.bounds[2] == pytest.approx((joint + length) * 1.035)
+    assert document.run == "r3" and document.station == pytest.approx(joint / 2, abs=0.15) and profile.drawing.bounds[2] == pytest.approx((joint + length) * 1.077)
     assert {h.key for h in profile.drawing.handles} and all(h.at[0] <= joint + 1e-6 for h in profile.drawing.handles)
     document.move_to(joint + 1.0)
     assert profile.along is None  # up the other leg
@@ -209,7 +210,7 @@ def test_the_whole_way_is_shown_pressed_and_dragged_in_the_profile(window):
 
 def best(window, qtbot):
     window.find_best_grade()
-    page = window.sheet.cuts.grade
+    page = window.sheet.card.grade
     qtbot.waitUntil(lambda: page.find_button.isEnabled(), timeout=20_000)
     return page
 
@@ -235,7 +236,8 @@ def test_without_a_line_the_offers_can_be_tried(window, qtbot):
 
 def test_daylight_places_and_held_inverts(window, qtbot):
     window.sheet.rail.choose("line")
-    page = window.sheet.cuts.grade
+    window.sheet.card.turn_to("best grade")
+    page = window.sheet.card.grade
     page.find_places()
     qtbot.waitUntil(lambda: page._found.count() > 0)
     assert "least dig first" in page.head.text() and words_of(page._found)[0].startswith("Try: 63.0 ft towards S")
@@ -256,8 +258,8 @@ def test_daylight_places_and_held_inverts(window, qtbot):
 def test_dragging_with_the_grade_kept_best(window, qtbot):
     best(window, qtbot)
     window.document.keep_trial()
-    document, profile = window.document, window.sheet.profile
-    window.sheet.cuts.grade.live.setChecked(True)
+    document, profile = window.document, staged(window, "profile")
+    window.sheet.card.grade.live.setChecked(True)
     steps = document.stack.count()
     at = profile.handle_position("top-end").toPoint()
     QTest.mousePress(profile, LEFT, NONE, at)
@@ -274,7 +276,7 @@ def test_dragging_with_the_grade_kept_best(window, qtbot):
 
 def test_a_reading_in_the_trench_is_judged_at_once(window):
     window.sheet.rail.choose("dig")
-    page, model = window.sheet.dig, window.sheet.dig.table.sheet
+    page, model = window.sheet.views["dig"], window.sheet.views["dig"].table.sheet
     row = next(i for i, line in enumerate(model.lines) if line.station == pytest.approx(100 * FT, abs=1e-3))
     good = model.lines[row].rod
     assert model.setData(model.index(row, 7), f"{good / FT:.2f}") and model.data(model.index(row, 8)) == "good"
@@ -300,7 +302,7 @@ def test_a_reading_in_the_trench_is_judged_at_once(window):
 def test_the_staff_of_feet_and_inches(window):
     window.sheet.rail.choose("levels")
     window.document.set_value("survey.staff", "feet and inches")
-    table = window.sheet.readings.table.shots
+    table = window.sheet.views["readings"].table.shots
     assert table.headerData(3, Qt.Orientation.Horizontal) == "Rod reading, ft in" and table.data(table.index(0, 2)) == "4' 3 13/16\""
     assert table.setData(table.index(1, 3), "4 9 3/8")
     assert window.document.job.survey.shots[1].foresight == pytest.approx((57 + 3 / 8) * 0.0254)
@@ -395,7 +397,7 @@ def test_many_shots_are_worked_out_beside_the_window(window, qtbot, plan):
 
 
 def entries(window):
-    return {w.accessibleName(): w for w in window.sheet.strip.findChildren(QWidget) if w.accessibleName() and w.isVisible()}
+    return {w.accessibleName(): w for w in window.sheet.card.findChildren(QWidget) if w.accessibleName() and w.isVisible()}
 
 
 @pytest.mark.parametrize(("kind", "has", "lacks"), [
@@ -428,7 +430,7 @@ def test_things_and_runs_are_renamed_in_the_strip(window, plan):
     QTest.keyClicks(entry, "lawn")
     QTest.keyClick(entry, Qt.Key.Key_Return)
     assert (window.document.run, window.document.in_hand.run.name) == ("r3", "lawn") and window.document.outcome.findings
-    assert "lawn" in [window.sheet.cuts.grade.runs.itemText(i) for i in range(4)]
+    assert "lawn" in [window.sheet.card.grade.runs.itemText(i) for i in range(4)]
 
 
 def test_fittings_are_set_at_the_station_and_taken_out(window, plan):
@@ -459,7 +461,7 @@ def test_the_site_pages_are_painted_in_every_look(window, theme, scale):
         window.sheet.rail.choose(step)
         QApplication.processEvents()
         assert not window.grab().isNull()
-    assert window.sheet.plan_page.tools.isHidden() and not window.sheet.cuts.isHidden()
+    assert window.sheet.plan_page.tools.isHidden()
     window.document.take_run("r4")
     window.document.change(only(window.document.job, "r1"), "one run left")
     assert window.document.run == "r1" and not window.grab().isNull()
@@ -486,25 +488,27 @@ def test_a_run_is_joined_and_let_go_by_its_entry(window, plan):
     window.document.take_run("r2")
     window.sheet.rail.choose("line")
     assert "water level at the outlet" in entries(window)
+    window.sheet.card.turn_to("name and lengths")
     choice = entries(window)["Where the low end leads"]
     choice.activated.emit([choice.itemText(i) for i in range(choice.count())].index("joins slab drain"))
     assert window.document.outcome.site.network.drains_to(window.document.in_hand.run)[0][0].id == "r1"
-    assert "water level at the outlet" not in entries(window) and window.document.stack.undoText() == "roof line joins slab drain"
+    assert window.sheet.card.entry("nodes.n3.outlet.water_level") is None and window.document.stack.undoText() == "roof line joins slab drain"
+    window.sheet.card.turn_to("name and lengths")
     entries(window)["Where the low end leads"].activated.emit(0)
-    assert window.document.in_hand.run.outlet is not None and "water level at the outlet" in entries(window)
+    assert window.document.in_hand.run.outlet is not None and window.sheet.card.entry(window.document.path_of("outlet.water_level")) is not None
 
 
 def test_a_grade_found_for_a_job_that_has_changed_is_not_put_on_trial(window, qtbot):
     window.find_best_grade()
     window.document.set_value("sections.s1.width", 0.4)
-    page = window.sheet.cuts.grade
+    page = window.sheet.card.grade
     qtbot.waitUntil(lambda: page.find_button.isEnabled(), timeout=20_000)
     assert "changed meanwhile" in page.head.text() and window.document.trial is None and window.document.job.sections[0].width == 0.4
 
 
 def test_an_odd_reading_at_the_outlet_itself(window):
     window.sheet.rail.choose("dig")
-    page, model = window.sheet.dig, window.sheet.dig.table.sheet
+    page, model = window.sheet.views["dig"], window.sheet.views["dig"].table.sheet
     assert model.setData(model.index(0, 7), f"{model.lines[0].rod / FT - 0.2:.2f}")
     assert "Station 0.0 ft lies 2 3/8 in too high" in page.verdict.text()
     assert len([b for b in page.findChildren(QPushButton) if b.text().startswith("Try:")]) == 2
@@ -513,7 +517,7 @@ def test_an_odd_reading_at_the_outlet_itself(window):
 def test_a_value_half_typed_is_asked_again_when_the_units_are_switched(window):
     """12 typed in feet must not be taken for 12 m."""
     window.sheet.rail.choose("line")
-    entry = next(w for w in window.sheet.strip.findChildren(QWidget) if getattr(w, "path", "") == "runs.r1.length")
+    entry = window.sheet.card.entry("runs.r1.length")
     before = window.document.job.runs
     entry.setFocus()
     entry.selectAll()
@@ -552,7 +556,7 @@ def test_a_pipe_is_laid_beside_and_put_on_the_other_side_by_a_press(window, qtbo
     window.sheet.rail.choose("trench")
     before = window.document.job
     next(a for a in window._actions if "beside" in a.text()).trigger()
-    document, section = window.document, window.sheet.cuts.section
+    document, section = window.document, staged(window, "section")
     guest = document.run
     assert document.job.runs[-1].id == guest and document.job.runs[-1].trench_of == "r1"
     QApplication.processEvents()
@@ -622,7 +626,7 @@ def test_the_run_in_hand_is_taken_out_at_any_step(window, step):
     window.document.take_run("r4")
     window.sheet.rail.choose(step)
     QApplication.processEvents()
-    window.sheet.plan.take_out()
+    staged(window, "plan").take_out()
     QApplication.processEvents()
     assert [r.id for r in window.document.job.runs] == ["r1", "r2", "r3"] and window.document.run != "r4"
     window.document.stack.undo()

@@ -19,7 +19,7 @@ from weirant.words.findings import offered, worded
 @pytest.fixture
 def page(window, qtbot):
     window.sheet.rail.choose("storm")
-    page = window.sheet.storm
+    page = window.sheet.views["storm"]
     qtbot.waitUntil(lambda: WITHOUT in page.found and not page.runner.is_running, timeout=60_000)
     return page
 
@@ -74,15 +74,15 @@ def test_what_is_left_is_told_as_far_as_it_goes_and_can_be_begun_anew(page, wind
 def test_the_window_waits_for_the_simulator_with_a_word(window, qtbot, monkeypatch):
     monkeypatch.setattr(loading, "_loaded", [])
     window.sheet.rail.choose("storm")
-    assert window.sheet._upper.currentWidget() is window.sheet._waiting
-    qtbot.waitUntil(lambda: window.sheet._upper.currentWidget() is window.sheet.storm, timeout=30_000)
+    assert "Loading" in window.sheet.stage.view.text()
+    qtbot.waitUntil(lambda: window.sheet.stage.view is window.sheet.views["storm"], timeout=30_000)
     monkeypatch.setattr(loading, "_loaded", [])
     window.sheet.rail.choose("order")
     window.sheet.rail.choose("storm")
     window.sheet.rail.choose("trench")
     qtbot.waitUntil(loading.is_loaded, timeout=30_000)
     qtbot.wait(50)
-    assert window.sheet._upper.currentWidget() is window.sheet._drawings  # who has gone on is not fetched back
+    assert window.sheet.view == "section"  # who has gone on is not fetched back
 
 
 def test_a_gauge_log_becomes_a_storm(page, window, tmp_path):
@@ -159,7 +159,7 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
 
     assert found() is None and window.sheet.rail.buttons[7].words == "ready"
     window.sheet.rail.choose("levels")
-    table = window.sheet.readings.table
+    table = window.sheet.views["readings"].table
     table.setFocus()
     table.setCurrentIndex(table.shots.index(1, 3))
     QTest.keyClicks(QApplication.focusWidget(), "4.")
@@ -168,6 +168,7 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     qtbot.waitUntil(lambda: found() is not None, timeout=60_000)
     assert QApplication.focusWidget().text() == "4." and window.sheet.head.message.text() == "a message"  # whoever types is left in peace
     QTest.keyClick(table, Qt.Key.Key_Escape)
+    panel.holds_button.click()
     assert found().state == State.HOLDS and any(r.finding is not None and r.finding.code == "dry-in-time" for r in panel._rows)
     assert window.sheet.rail.buttons[7].words == "holds"
     document.set_value("features.t10.dry_within", 3600.0)

@@ -7,6 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
 
+from ui.keys import staged
 from weirant.design.assess import assess
 from weirant.ground.turning import turned_round
 from weirant.job.network import Basin
@@ -26,7 +27,8 @@ from weirant.units.display import System
 
 def test_an_answer_changes_the_ranking_and_can_be_undone(window, qtbot):
     window.sheet.rail.choose("water")
-    page = window.sheet.cuts.water
+    window.sheet.show_view("water")
+    page = window.sheet.views["water"]
     qtbot.waitUntil(page.isVisible)
     choice = page.choices["soil"]
     choice.setCurrentText("clay")
@@ -38,7 +40,8 @@ def test_an_answer_changes_the_ranking_and_can_be_undone(window, qtbot):
 
 def test_the_drain_is_offered_and_tried_on_the_plan(window, qtbot):
     window.sheet.rail.choose("water")
-    page = window.sheet.cuts.water
+    window.sheet.show_view("water")
+    page = window.sheet.views["water"]
     qtbot.waitUntil(lambda: bool(page.findChildren(TryButton)))
     offer = page.findChild(TryButton)
     assert "Place a curtain drain at the clay corner" in offer.text().replace("\n", " ")
@@ -49,8 +52,9 @@ def test_the_drain_is_offered_and_tried_on_the_plan(window, qtbot):
 
 
 def test_formulae_tell_of_one_line_or_a_grid_by_the_ground(window, qtbot):
-    window.sheet.cuts.show_look("formulae")
-    page = window.sheet.cuts.formulae
+    window.sheet.rail.choose("water")
+    window.sheet.show_view("formulae")
+    page = window.sheet.views["formulae"]
     qtbot.waitUntil(lambda: bool(page.grid.text()))
     assert "one line is enough" in page.grid.text() and len(page.findChildren(BandBar)) >= 8
     qtbot.waitUntil(lambda: any(bar.result.figure.label.startswith("Section simulator") for bar in page.findChildren(BandBar)), timeout=60_000)
@@ -92,7 +96,8 @@ def test_the_box_wants_guesses_before_it_answers_and_scores_them(bench, qtbot):
 
 def test_pages_beside_the_plan_leave_a_drag_alone_and_follow_when_it_ends(window, qtbot):
     window.sheet.rail.choose("water")
-    page = window.sheet.cuts.water
+    window.sheet.show_view("water")
+    page = window.sheet.views["water"]
     qtbot.waitUntil(lambda: bool(page.findChildren(TryButton)))
     told = page._told
     window.document.dragging = True
@@ -103,8 +108,7 @@ def test_pages_beside_the_plan_leave_a_drag_alone_and_follow_when_it_ends(window
 
 
 def test_another_outcome_of_the_same_job_is_not_taken_for_the_old_one(window, qtbot):
-    window.sheet.cuts.show_look("across")
-    view = window.sheet.cuts.across
+    view = staged(window, "across")
     qtbot.waitUntil(lambda: view.live.line_of(window.document.outcome, window.document.station) is not None, timeout=60_000)
     again = assess(window.document.job)
     assert again is not window.document.outcome and view.live.line_of(again, window.document.station) is None
@@ -133,7 +137,7 @@ def typed(widget, text):
 
 
 def entry(window, path):
-    return next(e for e in window.sheet.strip.findChildren(QuantityEdit) if e.path == path and e.isVisible())
+    return next(e for e in window.sheet.card.findChildren(QuantityEdit) if e.path == path and e.isVisible())
 
 
 def test_a_run_is_given_a_place_that_is_drawn_or_a_new_one_and_its_distance_is_typed(window, qtbot):
@@ -141,29 +145,28 @@ def test_a_run_is_given_a_place_that_is_drawn_or_a_new_one_and_its_distance_is_t
     document = window.document
     window.sheet.rail.choose("water")
     document.take_run("r3")
-    choice = window.sheet.strip.findChild(PlaceChoice)
-    assert choice.currentText() == "nothing yet" and not any(e.path == "runs.r3.distance" for e in window.sheet.strip.findChildren(QuantityEdit) if e.isVisible())
+    choice = window.sheet.card.findChild(PlaceChoice)
+    assert choice.currentText() == "nothing yet" and not any(e.path == "runs.r3.distance" for e in window.sheet.card.findChildren(QuantityEdit) if e.isVisible())
     choose(choice, "bowling green")
     assert document.job.features[1].dry_depth == pytest.approx(0.3048) and "features.t2.dry_depth" in document.job.assumed
     assert any((f.code, f.subject, f.place) == ("table", "r3", "t2") for f in document.outcome.findings)
     typed(entry(window, "features.t2.dry_depth"), "8 in")
     assert document.job.features[1].dry_depth == pytest.approx(8 * 0.0254) and "features.t2.dry_depth" not in document.job.assumed
-    choose(window.sheet.strip.findChild(PlaceChoice), "a new place beside it")
+    choose(window.sheet.card.findChild(PlaceChoice), "a new place beside it")
     made = document.job.features[-1]
     assert (made.kind, made.name) == ("lawn", "the wet place") and document.outcome.run("r3").part.lie.distance == pytest.approx(3.048, abs=1e-6)
     typed(entry(window, "runs.r3.distance"), "6 ft")
     assert document.outcome.run("r3").part.lie.distance == pytest.approx(6 * 0.3048) and document.job.runs == document.outcome.job.runs
     assert "Distance from the drain" in document.stack.undoText().capitalize()
-    window.sheet.plan.show_whole(True)
     assert not window.grab().isNull()
-    choose(window.sheet.strip.findChild(PlaceChoice), "nothing yet")
+    choose(window.sheet.card.findChild(PlaceChoice), "nothing yet")
     assert document.outcome.run("r3").part.lie is None and any((f.code, f.subject) == ("served", made.id) for f in document.outcome.findings)
 
 
 def test_what_roofs_and_pumps_bring_is_listed_typed_led_and_taken_out(window, qtbot):
     document = window.document
     window.sheet.rail.choose("water")
-    button = next(b for b in window.sheet.strip.findChildren(QPushButton) if b.text().startswith("Roofs, paving, pumps"))
+    button = next(b for b in window.sheet.card.findChildren(QPushButton) if b.text().startswith("Roofs, paving, pumps"))
     assert button.text() == "Roofs, paving, pumps (1) …"
     dialog = SourcesDialog(document, window)
     qtbot.addWidget(dialog)
@@ -236,7 +239,7 @@ def test_entries_of_what_only_a_fix_on_trial_has_are_shown(window):
     """An outlet at the other end of a run that is turned on trial: its entries fell over the job, which has none there."""
     window.sheet.rail.choose("line")
     window.document.try_fix(Offer("Turn it round", do(turned_round, identity="r1")))
-    assert window.sheet.strip.findChild(QuantityEdit) is not None and window.document.path_of("outlet.kind") == "nodes.n3.outlet.kind"
+    assert window.sheet.card.findChild(QuantityEdit) is not None and window.document.path_of("outlet.kind") == "nodes.n3.outlet.kind"
     assert window.document.outcome.job != window.document.job and not window.grab().isNull()
     window.document.put_back()
     assert window.document.path_of("outlet.kind") == "nodes.n1.outlet.kind"

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from ui.keys import staged
 from weirant.design.sheets import crew_cut_sheet
 from weirant.formats import job_file
 from weirant.formats.recovery import find_recoverable, recovery_folder
@@ -41,7 +42,9 @@ NONE = Qt.KeyboardModifier.NoModifier
 
 
 def entry(window, path) -> QuantityEdit:
-    return next(e for e in window.sheet.strip.findChildren(QuantityEdit) if e.path == path)
+    found = window.sheet.card.entry(path)
+    assert isinstance(found, QuantityEdit)
+    return found
 
 
 def type_in(edit, text):
@@ -125,7 +128,7 @@ def test_trying_and_keeping_a_fix(window, qtbot):
 def test_dragging_is_one_named_step(window, view, key, dx, dy, path, grows):
     window.sheet.rail.choose("trench")
     QApplication.processEvents()
-    canvas = {"profile": window.sheet.profile, "plan": window.sheet.plan, "section": window.sheet.cuts.section}[view]
+    canvas = staged(window, view)
     before = value_at(window.document.job, path)
     drag(canvas, key, dx, dy)
     after = value_at(window.document.job, path)
@@ -136,7 +139,7 @@ def test_dragging_is_one_named_step(window, view, key, dx, dy, path, grows):
 
 
 def test_escape_takes_a_drag_back(window):
-    canvas, before = window.sheet.profile, window.document.job
+    canvas, before = staged(window, "profile"), window.document.job
     at = canvas.handle_position("outlet").toPoint()
     QTest.mousePress(canvas, LEFT, NONE, at)
     QTest.mouseMove(canvas, at + QPoint(0, -30))
@@ -147,7 +150,7 @@ def test_escape_takes_a_drag_back(window):
 
 
 def test_keys_alone_move_a_handle_and_type_its_value(window):
-    canvas = window.sheet.cuts.section
+    canvas = staged(window, "section")
     canvas.setFocus()
     QTest.keyClick(canvas, Qt.Key.Key_Tab)
     QTest.keyClick(canvas, Qt.Key.Key_Right)
@@ -166,7 +169,7 @@ def test_typing_into_a_dimension_on_the_drawing(window):
     from weirant.drawing.primitives import Measure
     from weirant.ui.theme import THEME
 
-    canvas = window.sheet.cuts.section
+    canvas = staged(window, "section")
     measure = next(s for s in canvas.drawing.shapes if isinstance(s, Measure) and s.path == "sections.s1.bedding")
     at = THEME.ink.measure_rect(measure, canvas.frame).center().toPoint()
     QTest.mouseClick(canvas, LEFT, NONE, at)
@@ -177,23 +180,23 @@ def test_typing_into_a_dimension_on_the_drawing(window):
 
 
 def test_one_station_in_every_view(window):
-    profile, document = window.sheet.profile, window.document
+    profile, document = staged(window, "profile"), window.document
     QTest.mouseClick(
         profile, LEFT, NONE, profile.frame.to_paper((100 * FT, profile.drawing.bounds[3] * 0.9995)).toPoint()
     )
     assert document.station == pytest.approx(100 * FT, abs=0.3)
-    plan = window.sheet.plan
+    plan = staged(window, "plan")
     QTest.mouseClick(plan, LEFT, NONE, plan.frame.to_paper(document.in_hand.run.alignment.point(60 * FT)).toPoint())
     assert document.station == pytest.approx(60 * FT, abs=0.3)
     assert "solid" not in str(
-        [s for s in window.sheet.cuts.section.drawing.shapes if getattr(s, "material", "") == "stone"]
+        [s for s in staged(window, "section").drawing.shapes if getattr(s, "material", "") == "stone"]
     )
     window.move_station(1)
     assert document.station == pytest.approx(61 * FT, abs=0.3)
 
 
 def test_wheel_zooms_and_nought_fits_again(window):
-    plan = window.sheet.plan
+    plan = staged(window, "plan")
     before = plan.frame.scale_x
     from PyQt6.QtGui import QWheelEvent
 
@@ -267,7 +270,7 @@ def test_an_optional_value_can_be_taken_out(window):
 
 def test_readings_are_typed_one_below_the_other(window, qtbot):
     window.sheet.rail.choose("levels")
-    table = window.sheet.readings.table
+    table = window.sheet.views["readings"].table
     table.setCurrentIndex(table.shots.index(1, 3))
     for text in ("4.80", "5.00"):
         editor = QApplication.focusWidget()  # opened by arriving at the cell, its old reading selected
@@ -282,7 +285,7 @@ def test_readings_are_typed_one_below_the_other(window, qtbot):
 
 @pytest.mark.parametrize(("text", "says"), [("14.2", "longer than your 13.00 ft staff"), ("5.1o", "is not a reading")])
 def test_a_wrong_reading_is_kept_and_marked(window, text, says):
-    model = window.sheet.readings.table.shots
+    model = window.sheet.views["readings"].table.shots
     assert model.setData(model.index(2, 3), text)
     assert model.data(model.index(2, 3)) in (text, "14.20")
     assert says in model.data(model.index(2, 6)) and says in model.data(model.index(2, 0), Qt.ItemDataRole.ToolTipRole)
@@ -292,7 +295,7 @@ def test_a_wrong_reading_is_kept_and_marked(window, text, says):
 
 
 def test_shots_are_added_put_in_and_taken_out(window):
-    table = window.sheet.readings.table
+    table = window.sheet.views["readings"].table
     count = table.shots.rowCount() - 1
     table.shots.setData(table.shots.index(count, 3), "5.5")
     assert len(window.document.job.survey.shots) == count + 1
@@ -307,9 +310,10 @@ def test_shots_are_added_put_in_and_taken_out(window):
 
 def test_soil_entries(window):
     window.sheet.rail.choose("soil")
-    strip = window.sheet.strip
+    strip = window.sheet.card
     from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit
 
+    strip.turn_to("its layers")
     band = strip.findChildren(BandEdit)[1]
     type_in(band, "0.5 / 1 / 2 m/day")
     assert window.document.job.soils[0].layers[1].conductivity.best == pytest.approx(1 / 86400)
@@ -318,15 +322,17 @@ def test_soil_entries(window):
     QTest.keyClick(band, Qt.Key.Key_Escape)
     type_in(band, "3 ft/day")
     assert window.document.job.soils[0].layers[1].conductivity.high == pytest.approx(9 * FT / 86400)
+    strip.turn_to("laboratory")
     sieve = strip.findChild(SieveEdit)
     type_in(sieve, "2 mm:100, 0.075 mm:40")
     assert len(window.document.job.soils[0].gradation) == 2
     type_in(sieve, "2 mm:40, 0.075 mm:100")
     assert "finer sieve" in sieve.fault
-    layers = strip.findChild(LayerCount)
+    strip.turn_to("the soil")
+    layers = strip.findChildren(LayerCount)[-1]
     layers.setCurrentIndex(0)
     layers.activated.emit(0)
-    assert len(window.document.job.soils[0].layers) == 1 and len(strip.findChildren(BandEdit)) >= 1
+    assert len(window.document.job.soils[0].layers) == 1
     strip.findChild(LayerCount).activated.emit(3)
     four = window.document.job
     assert [layer.texture for layer in four.soils[0].layers] == ["loam", "silt-loam", "silt-loam", "silt-loam"] and four.soils[0].layers[-1].thickness is None
@@ -337,7 +343,7 @@ def test_soil_entries(window):
 
 def test_materials_are_chosen_from_the_library(window):
     window.sheet.rail.choose("materials")
-    choice = next(c for c in window.sheet.strip.findChildren(WordChoice) if c.path == "sections.s1.geotextile")
+    choice = next(c for c in window.sheet.card.findChildren(WordChoice) if c.path == "sections.s1.geotextile")
     index = choice.findText("Woven slit film (weed cloth)")
     choice.setCurrentIndex(index)
     choice.activated.emit(index)
@@ -348,6 +354,7 @@ def test_units_switch_everywhere_and_back(window, qtbot):
     window.switch_units()
     assert entry(window, "runs.r1.length").text() == "52.43 m"
     qtbot.waitUntil(lambda: "mm" in window.sheet.findings.card_of("outlet-level").reason.text(), timeout=2000)
+    window.sheet.findings.holds_button.click()
     assert any("mm" in row.accessibleName() for row in window.sheet.findings._rows if not row.isHidden())  # those that hold are told in them too
     type_in(entry(window, "runs.r1.length"), "53")
     assert value_at(window.document.job, "runs.r1.length") == pytest.approx(53.0)
@@ -359,8 +366,12 @@ def test_units_switch_everywhere_and_back(window, qtbot):
 @pytest.mark.parametrize("step", STEPS, ids=lambda s: s.key)
 def test_every_entry_of_every_step_has_a_name_and_takes_the_keyboard(window, step):
     window.sheet.rail.choose(step.key)
-    widgets = [w for kind in (QLineEdit, QComboBox) for w in window.sheet.strip.widget().findChildren(kind)]
-    assert widgets
+    widgets = []
+    for page in range(len(step.pages)):
+        window.sheet.card.turn_to(page)
+        shown = [w for kind in (QLineEdit, QComboBox) for w in window.sheet.card.findChildren(kind) if w.isVisible()]
+        assert 0 < len(shown) <= 8
+        widgets += shown
     for widget in widgets:
         assert widget.accessibleName() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus
     for button in window.sheet.findChildren(QPushButton):
@@ -421,7 +432,7 @@ def test_actions_have_keys_of_their_own(window):
 def test_larger_letters_clip_nothing(window, scale):
     window.set_scale(scale)
     QApplication.processEvents()
-    for edit in window.sheet.strip.findChildren(QuantityEdit):
+    for edit in window.sheet.card.findChildren(QuantityEdit):
         assert edit.fontMetrics().horizontalAdvance(edit.text()) < edit.width() - 8, edit.path
     for label in window.sheet.findings.findChildren(QLabel):
         if label.isVisible() and not label.wordWrap():
@@ -484,11 +495,11 @@ def test_papers_are_written_beside_the_interface(window, tmp_path, monkeypatch, 
     window.sheet.rail.choose("order")
     for name, button in (("sheet.pdf", "Owner's sheet (PDF) …"), ("cuts.csv", "Cut sheet …")):
         monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, n=name: (str(tmp_path / n), ""))
-        next(b for b in window.sheet.order.findChildren(QPushButton) if b.text() == button).click()
+        next(b for b in window.sheet.views["order"].findChildren(QPushButton) if b.text() == button).click()
         qtbot.waitUntil(lambda n=name: (tmp_path / n).exists(), timeout=8000)
         qtbot.waitUntil(lambda n=name: f"Written: {n}" in window.statusBar().currentMessage(), timeout=8000)
     assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
-    page = window.sheet.order
+    page = window.sheet.views["order"]
     for wrap in ("none", "full wrap"):  # a row that is not there any more does not stay, nor stay away
         window.document.set_value("sections.s1.wrap", wrap)
         told = [label.text() for label in page.findChildren(QLabel) if not label.isHidden()]
@@ -525,7 +536,7 @@ def test_nothing_sticks_out_of_the_window(window):
     for step in STEPS:
         window.sheet.rail.choose(step.key)
         QApplication.processEvents()
-        for part in (window.sheet.head, window.sheet.rail, window.sheet.findings, window.sheet.profile):
+        for part in (window.sheet.head, window.sheet.rail, window.sheet.findings, window.sheet.stage, window.sheet.card, window.sheet.companions):
             assert window.rect().contains(
                 part.geometry().translated(part.parentWidget().mapTo(window, QPoint(0, 0)))
             ), step.key

@@ -51,7 +51,7 @@ def bounds_of(lines: Sequence[tuple[float, GradeLine]]) -> Bounds:
     high = float(max(max(grade.ground.max(), grade.invert.max()) for _, grade in lines))
     end = max(start + float(grade.stations[-1]) for start, grade in lines)
     room, margin = max(0.25 * (high - low), 0.15), 0.035 * end
-    return -1.6 * margin, low - 0.55 * room, end + margin, high + room
+    return -1.6 * margin, low - 0.55 * room, end + 2.2 * margin, high + room
 
 
 def run_shapes(outcome: Outcome, found: RunOutcome, bounds: Bounds, system: System, *, is_lowest: bool = True) -> list[Shape]:
@@ -96,7 +96,7 @@ def grid_shapes(bounds: Bounds, system: System) -> list[Shape]:
 
 
 def axis_shapes(bounds: Bounds, system: System) -> list[Shape]:
-    """Stations along the foot and levels at the left edge, laid over everything else."""
+    """Stations along the foot and levels at the right edge, apart from the outlet and its water; laid over everything else."""
     along, up = _steps(bounds, system)
     unit = "ft" if system == System.IMPERIAL else "m"
     factor = 0.3048 if system == System.IMPERIAL else 1.0
@@ -104,7 +104,7 @@ def axis_shapes(bounds: Bounds, system: System) -> list[Shape]:
         Words((float(s), bounds[1]), f"{s / factor:g} {unit}", "axis", "centre", 0, -11)
         for s in np.arange(0, bounds[2], along)
     ]
-    side = [Words((bounds[0], float(v)), shown(float(v), LEVEL, system), "axis", "left", 3, 1)
+    side = [Words((bounds[2], float(v)), shown(float(v), LEVEL, system), "axis", "right", -3, 1)
             for v in np.arange(np.ceil(bounds[1] / up) * up, bounds[3], up) if v > bounds[1] + 0.6 * up]  # fmt: skip
     return [*foot, *side]
 

@@ -45,6 +45,7 @@ class Ink:
         font = QFont(self.family)
         font.setPixelSize(max(1, round(self.text * size)))
         font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Medium)
+        font.setUnderline(False)  # unsaid it is the widget's
         # said either way: unsaid it is the application's, whose even figures a printed page cannot be searched for
         font.setFeature(QFont.Tag(b"tnum"), 1 if self.tabular else 0)
         return font

@@ -21,7 +21,7 @@ from weirant.words.findings import offered
 
 
 class DigPage(QFrame):
-    """Takes over the upper half of the sheet while the trench is dug."""
+    """The cut sheet with its readings, and what they do."""
 
     sheet_wanted = pyqtSignal(str)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 
 import numpy as np
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QEvent, QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -37,7 +37,9 @@ EVERY = (("at bends and joints", None), ("also every 20 ft / 6 m", 6.096), ("als
 
 
 class GradePage(ColumnPage):
-    """A column of words: choices, one main button, then what was found."""
+    """A column of words: choices, one main button, then what was found. ``grown`` tells that it wants another height."""
+
+    grown = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -82,6 +84,9 @@ class GradePage(ColumnPage):
         self._held = QVBoxLayout()
         self.column.addLayout(self._held)
         self.column.addStretch(1)
+        page = self.widget()
+        assert page is not None
+        page.installEventFilter(self)
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
         self._shown_for: object = None
@@ -89,6 +94,11 @@ class GradePage(ColumnPage):
         self._warmer.setSingleShot(True)
         self._warmer.timeout.connect(self._warm)  # no lambda: a timer may outlive what a lambda closes over
         self._warmer.start(1500)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
+        if event is not None and event.type() == QEvent.Type.LayoutRequest and self.isVisible():
+            self.grown.emit()
+        return super().eventFilter(watched, event)
 
     def _warm(self) -> None:
         """Load the solver before it is wanted; it takes a second."""

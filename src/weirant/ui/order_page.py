@@ -50,6 +50,9 @@ class OrderPage(ColumnPage):
         layout.addStretch(1)
         document.changed.connect(self.refresh)
 
+    def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.refresh()
+
     def refresh(self) -> None:
         """Show the quantities of the outcome."""
         takeoff = None if self.document.is_empty else self.document.outcome.takeoff

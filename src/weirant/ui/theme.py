@@ -63,13 +63,16 @@ class Theme:
         return f"""
         QWidget {{ color: {p.ink}; font-family: {FAMILY}; font-size: {em}px; font-weight: 500; }}
         QMainWindow, QDialog, #sheet {{ background: {p.paper}; }}
-        #panel, #rail, #strip, #head {{ background: {p.panel}; }}
+        #desk, #panel, #rail, #strip, #head {{ background: {p.panel}; }}
+        #stage {{ background: {p.paper}; border-radius: 6px; }}
+        #floating {{ background: {p.field}; border: 1px solid {p.ink}; border-radius: 6px; }}
+        #cardpage {{ background: {p.field}; }}
         QLabel[quiet="true"] {{ color: {p.muted}; font-size: {round(em * 0.88)}px; }}
         QLabel[loud="true"] {{ font-weight: 600; font-size: {round(em * 1.25)}px; }}
         QLabel[strong="true"] {{ font-weight: 600; }}
         QLabel[bad="true"] {{ color: {p.rust}; font-weight: 600; }}
         QLineEdit, QComboBox, QSpinBox, QPlainTextEdit, QTableView, QListView {{
-            background: {p.field}; border: 1px solid {p.rule}; border-radius: 3px; padding: 3px 6px; min-height: {round(em * 1.35)}px;
+            background: {p.field}; border: 1px solid {p.edge}; border-radius: 3px; padding: 3px 6px; min-height: {round(em * 1.35)}px;
             selection-background-color: {p.accent}; selection-color: {p.paper}; }}
         QComboBox QAbstractItemView {{ background: {p.field}; color: {p.ink}; selection-background-color: {p.accent}; selection-color: {p.paper}; }}
         QLineEdit {{ placeholder-text-color: {p.muted}; }}
@@ -81,7 +84,7 @@ class Theme:
         QCheckBox::indicator {{ width: {em}px; height: {em}px; border: 2px solid {p.muted}; border-radius: 3px; background: {p.field}; }}
         QCheckBox::indicator:checked {{ background: {p.accent}; image: url("{_icon(f"tick-{p.name}.svg")}"); }}
         QCheckBox::indicator:focus {{ border-color: {p.accent}; }}
-        QPushButton {{ background: {p.field}; border: 1px solid {p.rule}; border-radius: 4px; padding: 5px 12px; min-height: {round(em * 1.3)}px; }}
+        QPushButton {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 4px; padding: 5px 12px; min-height: {round(em * 1.3)}px; }}
         QPushButton:hover {{ border-color: {p.accent}; }}
         QPushButton:focus {{ border: 2px solid {p.accent}; padding: 4px 11px; }}
         QPushButton:disabled {{ color: {p.muted}; }}
@@ -97,7 +100,11 @@ class Theme:
             padding: 6px 8px; }}
         QPushButton[step="true"]:checked {{ background: {p.paper}; border-left-color: {p.ink}; }}
         QPushButton[step="true"]:focus {{ border: 1px solid {p.accent}; border-left: 4px solid {p.accent}; }}
-        #card {{ background: {p.paper}; border: 1px solid {p.rule}; border-radius: 4px; }}
+        #card {{ background: {p.paper}; border: 1px solid {p.edge}; border-radius: 6px; }}
+        #card:focus {{ border: 2px solid {p.accent}; }}
+        QPushButton[next="true"] {{ text-align: left; background: {p.paper}; border: none; border-left: 4px solid {p.accent}; border-radius: 0; font-weight: 600; }}
+        QPushButton[next="true"]:focus {{ border: 2px solid {p.accent}; border-left: 4px solid {p.accent}; }}
+        QPushButton[plate="true"] {{ background: {p.paper}; border: 1px dashed {p.edge}; border-radius: 6px; font-weight: 600; }}
         #trial {{ background: {p.field}; border: 2px solid {p.ochre}; border-radius: 4px; }}
         QScrollArea {{ border: none; background: transparent; }}
         QHeaderView::section {{ background: {p.panel}; border: none; border-bottom: 1px solid {p.rule}; padding: 4px 6px; font-weight: 600; }}
@@ -105,7 +112,7 @@ class Theme:
         QTableView {{ gridline-color: {p.rule}; }}
         QMenuBar, QMenu {{ background: {p.panel}; }}
         QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.paper}; }}
-        QProgressBar {{ background: {p.field}; border: 1px solid {p.rule}; border-radius: 3px; text-align: right; color: {p.ink}; }}
+        QProgressBar {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 3px; text-align: right; color: {p.ink}; }}
         QProgressBar::chunk {{ background: {p.rule}; }}
         QStatusBar {{ background: {p.panel}; color: {p.muted}; }}
         QToolTip {{ background: {p.field}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px; }}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QSettings
@@ -25,6 +26,7 @@ from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
 from weirant.ui.files import JobFiles
+from weirant.ui.formulae_page import FormulaePage
 from weirant.ui.holes.page import HolesPage
 from weirant.ui.menus import make_menus
 from weirant.ui.order_page import OrderPage
@@ -33,7 +35,8 @@ from weirant.ui.points_files import PointsFiles
 from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.sheet.sheet import Sheet
 from weirant.ui.start_page import StartPage
-from weirant.ui.storm.loading import when_loaded
+from weirant.ui.steps.card import BEST_GRADE
+from weirant.ui.storm.loading import is_loaded, when_loaded
 from weirant.ui.storm.watch import StormWatch
 from weirant.ui.theme import THEME
 from weirant.ui.views.stations import step_station
@@ -95,12 +98,8 @@ class Window(QMainWindow):
         sheet = Sheet(self.document)
         sheet.head.units_wanted.connect(self.switch_units)
         sheet.findings.why.connect(self.why)
-        sheet.cuts.formulae.why.connect(self.why)
-        sheet.made.connect(self._wire)
-        sheet.storm_wanted.connect(self.papers.ask_read_storm)
-        sheet.rainfall_wanted.connect(self.rainfall)
-        sheet.stretches_wanted.connect(self.stretches)
-        sheet.sources_wanted.connect(self.sources)
+        sheet.views.made.connect(self._wire)
+        sheet.card.asked.connect(lambda what: {"stretches": self.stretches, "sources": self.sources}[what]())
         sheet.plan_page.tools.corners_wanted.connect(self.corners)
         self._stack.addWidget(sheet)
         return sheet
@@ -118,9 +117,17 @@ class Window(QMainWindow):
             page.points_written.connect(self.points.ask_write)
             page.instrument_wanted.connect(self.listen)
         elif isinstance(page, HolesPage):
-            page.feel_wanted.connect(self.feel)
+            page.feel_wanted.connect(partial(self.feel, page))
         elif isinstance(page, DigPage):
             page.sheet_wanted.connect(self.papers.ask_cut_sheet)
+        elif isinstance(page, FormulaePage):
+            page.why.connect(self.why)
+        elif is_loaded():
+            from weirant.ui.storm.page import StormPage  # loaded with the simulator
+
+            if isinstance(page, StormPage):
+                page.storm_wanted.connect(self.papers.ask_read_storm)
+                page.rainfall_wanted.connect(self.rainfall)
 
     def open_demo(self) -> None:
         """Show the demo job."""
@@ -174,12 +181,11 @@ class Window(QMainWindow):
 
             show_dialog(ReceiverDialog(self.document, self))
 
-    def feel(self) -> None:
+    def feel(self, page: HolesPage) -> None:
         """Texture by feel, into the log of the hole in hand."""
-        if self.sheet is not None:
-            from weirant.ui.dialogs.feel import FeelDialog
+        from weirant.ui.dialogs.feel import FeelDialog
 
-            show_dialog(FeelDialog(self.document.system, self.sheet.holes.add_horizon, self))
+        show_dialog(FeelDialog(self.document.system, page.add_horizon, self))
 
     def bench(self) -> None:
         """The gravel box, to learn by guessing."""
@@ -201,7 +207,8 @@ class Window(QMainWindow):
         """Turn to the line and find its best grade."""
         if self.sheet is not None and not self.document.is_empty:
             self.sheet.rail.choose("line")
-            self.sheet.cuts.grade.find_best()
+            self.sheet.card.turn_to(BEST_GRADE)
+            self.sheet.card.grade.find_best()
 
     def drop_made_up(self) -> None:
         """Take every level out that nobody has shot; undo brings them back."""
@@ -305,9 +312,19 @@ class Window(QMainWindow):
         tell(self, "Weirant", f"Weirant {__version__}\n\n{ABOUT}", is_fault=False)
 
     def next_look(self) -> None:
-        """Turn the cross-section to its next look."""
+        """Set the next view of the step on the stage."""
         if self.sheet is not None:
-            self.sheet.cuts.next_look()
+            self.sheet.next_view()
+
+    def fold_card(self) -> None:
+        """Fold the card of the thing in hand, or open it."""
+        if self.sheet is not None:
+            self.sheet.card.fold(not self.sheet.card.is_folded)
+
+    def narrow_findings(self) -> None:
+        """The findings as their marks only, or as a column again."""
+        if self.sheet is not None:
+            self.sheet.findings.narrow(not self.sheet.findings.is_narrow)
 
     def move_station(self, way: int) -> None:
         """Stand one step further up or down the line."""
@@ -336,7 +353,7 @@ class Window(QMainWindow):
         QSettings("weirant", "weirant").setValue("look", [name, str(scale)])
         if self.sheet is not None and not self.document.is_empty:
             self.sheet.set_widths()
-            self.sheet.show_step(self.sheet.step)
+            self.sheet.show_again()
             self.document.changed.emit()
         self.update()
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.effects import Effect, clears, effect_of, is_enough
@@ -23,6 +23,7 @@ class FindingCard(QFrame):
     """One finding in full."""
 
     why = pyqtSignal(Finding)
+    pressed = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -32,9 +33,15 @@ class FindingCard(QFrame):
         self._of: Job | None = None  # the job that fixes change
         self._told_of: Job | None = None  # and that which is shown, which may be one on trial
         self.setObjectName("card")
-        self._layout = QVBoxLayout(self)
-        self._layout.setContentsMargins(9, 7, 9, 5)
-        self._layout.setSpacing(3)
+        self.is_open = True
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(8, 6, 8, 6)
+        whole.setSpacing(4)
+        self._body = QWidget()
+        self._layout = QVBoxLayout(self._body)
+        self._layout.setContentsMargins(0, 0, 0, 0)
+        self._layout.setSpacing(4)
         self.mark, self.title, self.reason, self.bar = MarkAndWord(), PlainLabel(), PlainLabel(), LimitBar(document)
         self.title.setProperty("strong", True)
         self.title.setWordWrap(True)
@@ -45,7 +52,8 @@ class FindingCard(QFrame):
         head = QHBoxLayout()
         head.addWidget(self.title, 1)
         head.addWidget(self.mark)
-        self._layout.addLayout(head)
+        whole.addLayout(head)
+        whole.addWidget(self._body)
         for widget in (self.reason, self.bar, self.caution):
             self._layout.addWidget(widget)
         self._fixes = QVBoxLayout()
@@ -55,6 +63,16 @@ class FindingCard(QFrame):
         self.why_button.setProperty("link", True)
         self.why_button.clicked.connect(self._ask_why)
         self._layout.addWidget(self.why_button, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def show_open(self, is_open: bool) -> None:
+        """Show it in full, or as one line; what fixes would cost is worked out only where they are in sight."""
+        if is_open == self.is_open:
+            return
+        self.is_open = is_open
+        self._body.setVisible(is_open)
+        if is_open:
+            for row in self._fix_rows:
+                row.work_out_soon()
 
     def _ask_why(self) -> None:
         if self.finding is not None:
@@ -92,7 +110,18 @@ class FindingCard(QFrame):
             if row.is_used:
                 row.show_fix(fixes[index])
 
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.show_place()
+        else:
+            super().keyPressEvent(event)
+
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
+        self.show_place()
+
+    def show_place(self) -> None:
+        """Open it, and stand where it happens."""
+        self.pressed.emit()
         if self.finding is not None and self.finding.station is not None:
             if self.finding.subject and self.document.run not in self.finding.also:
                 self.document.take_run(self.finding.subject)
@@ -104,7 +133,7 @@ class FixRow(QWidget):
 
     def __init__(self, card: FindingCard, index: int) -> None:
         super().__init__()
-        self.card, self.index, self.is_used = card, index, False
+        self.card, self.index, self.is_used, self._is_known = card, index, False, False
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 2, 0, 2)
         box.setSpacing(0)
@@ -122,7 +151,13 @@ class FixRow(QWidget):
         """Show a fix; what it costs follows once the hand rests."""
         self.button.offer(fix)
         self.effect.setText("working out what it costs …")
-        self._timer.start(180 + 40 * self.index)
+        self._is_known = False
+        self.work_out_soon()
+
+    def work_out_soon(self) -> None:
+        """Work out what it costs once the hand rests, where the card is open."""
+        if self.card.is_open and self.is_used and not self._is_known:
+            self._timer.start(180 + 40 * self.index)
 
     @property
     def fix(self) -> Fix:
@@ -143,6 +178,7 @@ class FixRow(QWidget):
             effect = effect_of(self.fix, document.outcome, document.session)
         except WeirantError:
             effect = None
+        self._is_known = True
         self.setVisible(effect is not None and clears(self.card.finding, effect))  # what does not cure is not offered
         if effect is not None:
             self.effect.setText(effect_words(effect, document))

@@ -1,10 +1,12 @@
-"""The column of findings: sentences, worst first, each with its number against its limit and what would help."""
+"""The column of findings: the worst open, the rest a line each, grouped with counts; it narrows to its marks."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from functools import partial
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from weirant.job import Job
 from weirant.outcome.finding import Finding, State
@@ -13,8 +15,11 @@ from weirant.ui.document import Document
 from weirant.ui.findings.card import FindingCard
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.rest import Rest
+from weirant.ui.steps.asked_next import asked_next
 from weirant.ui.theme import THEME
 from weirant.words.findings import as_told
+
+Identity = tuple[str, str, str]
 
 
 class HoldsRow(QPushButton):
@@ -26,7 +31,6 @@ class HoldsRow(QPushButton):
         self.title = ""
         self._told_of: Job | None = None
         self.setProperty("link", True)
-        self.setStyleSheet("text-decoration: none;")
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
 
     def show_finding(self, finding: Finding, job: Job) -> None:
@@ -50,7 +54,7 @@ class HoldsRow(QPushButton):
         painter, ink, text = QPainter(self), THEME.ink, THEME.text
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ink.state_mark(painter, QPointF(0.8 * text, self.height() / 2), "holds", 0.4 * text)
-        painter.setFont(ink.font(0.95))
+        painter.setFont(ink.font())
         painter.setPen(ink.colour("ink"))
         painter.drawText(
             QRectF(1.7 * text, 0, self.width(), self.height()), Qt.AlignmentFlag.AlignVCenter, self.title
@@ -58,66 +62,164 @@ class HoldsRow(QPushButton):
         painter.end()
 
 
+class CountMark(QPushButton):
+    """How many findings are in a state: its mark over the count. A press opens the column again."""
+
+    def __init__(self, state: State) -> None:
+        super().__init__()
+        self.state, self.count = state, 0
+        self.setProperty("link", True)
+
+    def show_count(self, count: int) -> None:
+        """Show a count; none is not shown."""
+        self.count = count
+        self.setVisible(count > 0)
+        self.setAccessibleName(f"{count} {self.state}: open the findings")
+        self.setToolTip(f"{count} {self.state}")
+        self.update()
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        return QSize(round(2.6 * THEME.text), round(3.4 * THEME.text))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
+        super().paintEvent(event)
+        painter, ink, text = QPainter(self), THEME.ink, THEME.text
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ink.state_mark(painter, QPointF(self.width() / 2, 1.0 * text), str(self.state), 0.6 * text)
+        painter.setFont(ink.font(1.0, True))
+        painter.setPen(ink.colour("ink"))
+        painter.drawText(QRectF(0, 1.8 * text, self.width(), 1.4 * text), Qt.AlignmentFlag.AlignCenter, str(self.count))
+        painter.end()
+
+
+def _of(finding: Finding) -> Identity:
+    return finding.code, finding.subject, finding.piece
+
+
 class FindingsPanel(QFrame):
     """All findings. Widgets are kept and reused, so that a drag costs only new words."""
 
     why = pyqtSignal(Finding)
+    narrowed = pyqtSignal()
+    step_wanted = pyqtSignal(str)
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
         self.setObjectName("panel")
+        self.is_narrow = False
+        self._open: Identity | None = None
+        self._asks = ""
+        self._holds_shown = False
+        self._cards: list[FindingCard] = []
+        self._rows: list[HoldsRow] = []
         self.summary = PlainLabel()
         self.summary.setProperty("strong", True)
         self.summary.setWordWrap(True)
-        self._cards: list[FindingCard] = []
-        self._rows: list[HoldsRow] = []
+        self.narrow_button, self.next_button, self.holds_button = QPushButton("narrow"), QPushButton(), QPushButton()
+        self.narrow_button.setAccessibleName("Narrow the findings to their marks")
+        self.narrow_button.setToolTip(plain_tip("Narrow the findings to their marks  (F9)"))
+        self.narrow_button.clicked.connect(lambda: self.narrow(True))
+        self.next_button.clicked.connect(lambda: self.step_wanted.emit(self._asks))
+        self.holds_button.clicked.connect(self._turn_holds)
+        for button in (self.narrow_button, self.holds_button):
+            button.setProperty("link", True)
+        self.next_button.setProperty("next", True)
+        self._wide, self._marks = QWidget(), QWidget()
+        self._lay_wide()
+        self.counts = {state: CountMark(state) for state in State}
+        marks = QVBoxLayout(self._marks)
+        marks.setContentsMargins(2, 8, 2, 8)
+        marks.setSpacing(8)
+        for mark in self.counts.values():
+            mark.clicked.connect(lambda: self.narrow(False))
+            marks.addWidget(mark, 0, Qt.AlignmentFlag.AlignHCenter)
+        marks.addStretch(1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(self._wide)
+        outer.addWidget(self._marks)
+        self._marks.hide()
+        rest = Rest(self, self.refresh)
+        document.changed.connect(rest.ask)
+        document.found.connect(rest.ask)
+
+    def _lay_wide(self) -> None:
         page = QWidget()
         page.setObjectName("panel")
         self._layout = QVBoxLayout(page)
         self._layout.setContentsMargins(8, 4, 8, 8)
-        self._layout.setSpacing(7)
-        self._holds_title = PlainLabel("These hold")
-        self._holds_title.setProperty("quiet", True)
-        self._layout.addWidget(self._holds_title)
+        self._layout.setSpacing(6)
+        self._layout.addWidget(self.holds_button, 0, Qt.AlignmentFlag.AlignLeft)
         self._layout.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(page)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 8, 0, 0)
-        self.summary.setContentsMargins(10, 0, 10, 0)
-        outer.addWidget(self.summary)
-        outer.addWidget(scroll, 1)
-        rest = Rest(self, self.refresh)
-        document.changed.connect(rest.ask)
-        document.found.connect(rest.ask)
+        head, column = QHBoxLayout(), QVBoxLayout(self._wide)
+        head.setContentsMargins(12, 4, 4, 0)
+        head.addWidget(self.summary, 1)
+        head.addWidget(self.narrow_button, 0, Qt.AlignmentFlag.AlignTop)
+        asks = QHBoxLayout()
+        asks.setContentsMargins(8, 0, 8, 0)
+        asks.addWidget(self.next_button)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addLayout(head)
+        column.addLayout(asks)
+        column.addWidget(scroll, 1)
+
+    def narrow(self, narrow: bool) -> None:
+        """Show the marks with their counts only, or the column again."""
+        self.is_narrow = narrow
+        self._wide.setVisible(not narrow)
+        self._marks.setVisible(narrow)
+        self.narrowed.emit()
+        self.refresh()
+
+    def _turn_holds(self) -> None:
+        self._holds_shown = not self._holds_shown
+        self.refresh()
 
     def refresh(self) -> None:
         """Show the findings of the outcome."""
         if self.document.is_empty:
             return
-        findings = self.document.outcome.told
+        outcome = self.document.outcome
+        findings = outcome.told
+        for state, mark in self.counts.items():
+            mark.show_count(sum(1 for f in findings if f.state == state))
         full = [f for f in findings if f.state != State.HOLDS]
         brief = [f for f in findings if f.state == State.HOLDS]
         self.summary.setText(summary(findings))
-        self._grow(len(full), len(brief))
+        self._asks, words = asked_next(outcome)
+        self.next_button.setVisible(bool(words))
+        self.next_button.setText(f"Next: {words}")
+        self._grow(len(full), len(brief) if self._holds_shown else 0)
+        opened = self._open if self._open in [_of(f) for f in full] else _of(full[0]) if full else None
         for index, card in enumerate(self._cards):
             card.setVisible(index < len(full))
             if index < len(full):
+                card.show_open(_of(full[index]) == opened)
                 card.show_finding(full[index])
         for index, row in enumerate(self._rows):
-            row.setVisible(index < len(brief))
-            if index < len(brief):
-                row.show_finding(brief[index], self.document.outcome.job)
-        self._holds_title.setText(f"{len(brief)} hold")
+            row.setVisible(self._holds_shown and index < len(brief))
+            if self._holds_shown and index < len(brief):
+                row.show_finding(brief[index], outcome.job)
+        self.holds_button.setText(f"{len(brief)} hold: {'hide' if self._holds_shown else 'show'} them")
+        self.holds_button.setVisible(bool(brief))
+
+    def open(self, finding: Finding) -> None:
+        """Open a finding in full; the one before becomes a line."""
+        self._open = _of(finding)
+        self.refresh()
 
     def _grow(self, cards: int, rows: int) -> None:
         while len(self._cards) < cards:
             card = FindingCard(self.document)
             card.why.connect(self.why)
+            card.pressed.connect(partial(self._pressed, card))
             self._layout.insertWidget(len(self._cards), card)
             self._cards.append(card)
         while len(self._rows) < rows:
@@ -125,6 +227,10 @@ class FindingsPanel(QFrame):
             row.clicked.connect(lambda _, r=row: self.why.emit(r.finding))
             self._layout.insertWidget(self._layout.count() - 1, row)
             self._rows.append(row)
+
+    def _pressed(self, card: FindingCard) -> None:
+        if card.finding is not None:
+            self.open(card.finding)
 
     def card_of(self, key: str) -> FindingCard | None:
         """The card that shows a finding now."""

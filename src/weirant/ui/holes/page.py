@@ -45,7 +45,7 @@ NARROW = 46.0  # text heights of width below which the third column goes under t
 
 
 class HolesPage(QScrollArea):
-    """Takes over the upper half of the sheet while the soil is looked into; large letters make it longer than what is in sight."""
+    """Large letters make it longer than what is in sight."""
 
     feel_wanted = pyqtSignal()
 

@@ -17,7 +17,7 @@ HOW = (
 
 
 class ReadingsPage(QFrame):
-    """Takes over the upper half of the sheet while grades are shot."""
+    """The level book with what can be done with it."""
 
     read_wanted = pyqtSignal()
     write_wanted = pyqtSignal()

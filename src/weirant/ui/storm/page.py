@@ -43,7 +43,7 @@ SETTLE, BEAT, PLAY = 250, 40, 8.0  # ms after a change, ms between frames, s for
 
 
 class StormPage(QScrollArea):
-    """Takes over the upper half of the sheet; large letters make it longer than what is in sight."""
+    """Large letters make it longer than what is in sight."""
 
     storm_wanted = pyqtSignal()
     rainfall_wanted = pyqtSignal()
@@ -62,6 +62,7 @@ class StormPage(QScrollArea):
         self._asked: object = None
         self.storms, self.spans = QComboBox(), QComboBox()
         self.storms.setAccessibleName("Storm")
+        self.storms.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.spans.setAccessibleName("How long to watch")
         self.spans.addItems([words for _, words in SPANS])
         self.spans.setCurrentIndex(1)
@@ -152,7 +153,7 @@ class StormPage(QScrollArea):
 
     def _fit(self) -> None:
         """Keep the pictures legible at the present size of the letters."""
-        for picture, lines in ((self.drained, 4.5), (self.bare, 4.5), (self.chart, 6.6)):
+        for picture, lines in ((self.drained, 3.8), (self.bare, 3.8), (self.chart, 5.6)):
             picture.setMinimumHeight(round(lines * THEME.text))
 
     # simulating

@@ -19,11 +19,12 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from weirant.drawing.brief import brief
 from weirant.drawing.primitives import Drawing, Handle, Measure, Point
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.outcome.outcome import Outcome
-from weirant.paper.frame import Frame, fit
+from weirant.paper.frame import Frame, fit, fit_beside, zoomed
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit
 from weirant.ui.theme import THEME
@@ -34,7 +35,10 @@ _drags = count(1)
 
 
 class Canvas(QWidget):
-    """Shows what ``draw`` makes of the outcome and the station."""
+    """Shows what ``draw`` makes of the outcome and the station.
+
+    On the stage it keeps clear of what ``clear_of`` gives (a rectangle on the canvas); small, it is shown in brief and a press swaps it in.
+    """
 
     def __init__(self, document: Document, draw: Callable[[Outcome, float], Drawing], name: str) -> None:
         super().__init__()
@@ -43,6 +47,8 @@ class Canvas(QWidget):
         self._frame: Frame | None = None
         self._zoom = 1.0
         self._centre: Point | None = None
+        self._middle = QPointF()  # of the room for the drawing
+        self._fitted: Frame | None = None  # the frame that shows all of it there
         self._held: tuple[Handle, Job, str] | None = None
         self._was_moved = False
         self._chosen = -1
@@ -50,6 +56,10 @@ class Canvas(QWidget):
         self._pan: QPointF | None = None
         self._entry: QuantityEdit | None = None
         self._basis: object = None
+        self.is_small = False
+        self.clear_of: Callable[[], QRectF] | None = None
+        self.swap_in: Callable[[], None] = lambda: None
+        self._name = name
         self.setAccessibleName(name)
         self.setAccessibleDescription(
             "Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go."
@@ -78,6 +88,8 @@ class Canvas(QWidget):
         """The drawing in its present state."""
         if self._drawing is None:
             self._drawing = self._draw(self.shown, self.document.station)
+            if self.is_small:
+                self._drawing = brief(self._drawing)
         return self._drawing
 
     @property
@@ -85,13 +97,34 @@ class Canvas(QWidget):
         """Where the drawing lies on the canvas; it stands still during a drag."""
         if self._frame is None:
             top, foot = 1.9 * THEME.text, (1.5 * THEME.text if self.drawing.has_foot else 6)
-            self._frame = fit(
-                self.drawing,
-                QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - foot)),
-                self._zoom,
-                self._centre,
-            )
+            area = QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - foot))
+            taken = self.clear_of() if self.clear_of is not None and not self.is_small else QRectF()
+            whole = fit(self.drawing, area) if taken.isEmpty() else fit_beside(self.drawing, area, taken)
+            self._middle, self._fitted = area.center(), whole
+            self._frame = whole if self._zoom == 1.0 and self._centre is None else zoomed(whole, area.center(), self._zoom, self._centred)
         return self._frame
+
+    @property
+    def _centred(self) -> Point:
+        """What of the world is in the middle."""
+        return self._centre or (self._fitted.to_world(self._middle) if self._fitted is not None else (0.0, 0.0))
+
+    def set_small(self, small: bool) -> None:
+        """Show it in brief, as a companion, or whole, on the stage; zoom and place are kept."""
+        if small != self.is_small:
+            self.is_small = small
+            self._close_entry()
+            self._chosen, self._hovered, self._held = -1, -1, None
+            self.setCursor(Qt.CursorShape.PointingHandCursor if small else Qt.CursorShape.ArrowCursor)
+            self.setAccessibleName(f"{self._name}, small: Enter shows it on the stage" if small else self._name)
+            self._drawing = self._frame = None
+            self.update()
+
+    def fit_anew(self) -> None:
+        """The room for the drawing has changed."""
+        if self._held is None:
+            self._frame = None
+            self.update()
 
     def refresh(self) -> None:
         """Draw anew; paint only where something changed."""
@@ -147,7 +180,7 @@ class Canvas(QWidget):
         ink, text = THEME.ink, THEME.text
         painter.fillRect(QRectF(0, 0, self.width(), TITLE * text), QColor(THEME.palette.paper))
         ink.lettering(painter, QPointF(8, 1.25 * text), self.drawing.title, "ink", 0.95, True)
-        if self.drawing.stretches:
+        if self.drawing.stretches or self.is_small:
             pass
         elif not self.drawing.may_exaggerate:
             ink.scale_bar(
@@ -205,6 +238,9 @@ class Canvas(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if event is None or self.document.is_empty:
             return
+        if self.is_small:
+            self.swap_in()
+            return
         self._close_entry()
         at = event.position()
         if event.button() == Qt.MouseButton.MiddleButton:
@@ -227,12 +263,12 @@ class Canvas(QWidget):
         """A press on no handle, in the world; a view may move the station."""
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
-        if event is None or self.document.is_empty:
+        if event is None or self.document.is_empty or self.is_small:
             return
         at = event.position()
         if self._pan is not None:
             world_now, world_then = self.frame.to_world(at), self.frame.to_world(self._pan)
-            centre = self.frame.to_world(QPointF(self.width() / 2, self.height() / 2 + 0.95 * THEME.text))
+            centre = self._centred
             self._centre = (centre[0] - world_now[0] + world_then[0], centre[1] - world_now[1] + world_then[1])
             self._pan, self._frame = at, None
             self.update()
@@ -300,15 +336,12 @@ class Canvas(QWidget):
                 self._type_chosen()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
-        if event is None or self.document.is_empty:
+        if event is None or self.document.is_empty or self.is_small:
             return
         at, before = event.position(), self.frame.to_world(event.position())
         self._zoom = min(max(self._zoom * 1.2 ** (event.angleDelta().y() / 120), 1.0), 30.0)
         self._frame = None
-        centre = self._centre or (
-            (self.drawing.bounds[0] + self.drawing.bounds[2]) / 2,
-            (self.drawing.bounds[1] + self.drawing.bounds[3]) / 2,
-        )
+        centre = self._centred
         after = self.frame.to_world(at)
         self._centre = (
             None if self._zoom == 1.0 else (centre[0] + before[0] - after[0], centre[1] + before[1] - after[1])
@@ -380,7 +413,9 @@ class Canvas(QWidget):
             return
         arrows = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
         key = Qt.Key(event.key())
-        if key == Qt.Key.Key_Escape:
+        if self.is_small and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.swap_in()
+        elif key == Qt.Key.Key_Escape:
             self._let_go()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._type_chosen()

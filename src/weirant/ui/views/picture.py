@@ -24,7 +24,7 @@ class Picture(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
-        return QSize(400, 110)
+        return QSize(400, self.minimumSizeHint().height())  # it takes what room there is
 
     def minimumSizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(200, round(5 * THEME.text))

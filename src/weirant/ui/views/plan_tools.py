@@ -142,15 +142,22 @@ class PlanPage(QWidget):
         self.plan.pencil.changed.connect(self._show_hint)
         self._show_hint()
 
-    def show_tools(self, shown: bool, whole: bool) -> None:
-        """Show the tools, and the whole site or the runs only."""
+    def take_back(self) -> None:
+        """Have the plan under its tools again, after it stood elsewhere."""
+        if self.plan.parent() is not self:
+            layout = self.layout()
+            assert isinstance(layout, QVBoxLayout)
+            layout.addWidget(self.plan, 1)
+            self.plan.show()
+
+    def show_tools(self, shown: bool, things: bool) -> None:
+        """Show the tools, those for runs or those for things too."""
         self.tools.setVisible(shown)
-        self.tools.things.setVisible(whole)
+        self.tools.things.setVisible(things)
         self.hint.setVisible(shown and THEME.scale < LARGE)  # with large letters the plan needs the room
         self.plan.setToolTip(plain_tip(self.hint.text()) if shown else "")
         if not shown and self.plan.pencil.mode:
             self.plan.pencil.take("")
-        self.plan.show_whole(whole)
 
     def _show_hint(self) -> None:
         mode = self.plan.pencil.mode

@@ -40,7 +40,6 @@ class PlanView(Canvas):
 
     def __init__(self, document: Document) -> None:
         self.pencil = Pencil()
-        self.whole = False
         self._terrain: tuple[Surface, System, Terrain] | None = None
         self._awaited: Surface | None = None
         self._spot = -1
@@ -60,7 +59,7 @@ class PlanView(Canvas):
 
     def _plan(self, outcome: Outcome, station: float) -> Drawing:
         document = self.document
-        return plan_drawing(outcome, station, run=document.run, thing=document.thing, spot=self._spot, terrain=self._terrain_for(outcome), whole=self.whole)
+        return plan_drawing(outcome, station, run=document.run, thing=document.thing, spot=self._spot, terrain=self._terrain_for(outcome), whole=True)
 
     def _turn(self) -> None:
         """Another run in hand: the plan stays where it is."""
@@ -70,14 +69,6 @@ class PlanView(Canvas):
     def _turn_to_thing(self) -> None:
         self._drawing, self._chosen = None, -1
         self.update()
-
-    def show_whole(self, whole: bool) -> None:
-        """Show the whole site, or the runs only."""
-        if whole != self.whole:
-            self.whole = whole
-            self._zoom, self._centre = 1.0, None
-            self._drawing = self._frame = None
-            self.update()
 
     def basis(self) -> object:  # noqa: D102
         outcome, document = self.document.outcome, self.document
@@ -120,7 +111,7 @@ class PlanView(Canvas):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if event is None or self.document.is_empty:
             return
-        if self.pencil.mode and event.button() == Qt.MouseButton.LeftButton:
+        if self.pencil.mode and not self.is_small and event.button() == Qt.MouseButton.LeftButton:
             self.setFocus()
             self.pencil.add(self._snapped(event.position()))
             if self.pencil.is_single:
@@ -238,16 +229,15 @@ class PlanView(Canvas):
             document.take_run(found[0])
             document.move_to(found[1])
             return
-        thing = thing_near(job, at, reach) if self.whole else ""
+        thing = thing_near(job, at, reach)
         spot = self._spot_at(at)
         if spot != self._spot:
             self._spot = spot
             self._drawing = None
             self.update()
-        if thing or self.whole:
-            document.take_thing(thing)
-            if thing:
-                return
+        document.take_thing(thing)
+        if thing:
+            return
         document.move_to(document.in_hand.run.alignment.nearest(at)[0])
 
     def _spot_at(self, at: Point) -> int:
@@ -278,7 +268,7 @@ class PlanView(Canvas):
         painter.end()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
-        if event is not None and not self.document.is_empty:
+        if event is not None and not self.document.is_empty and not self.is_small:
             self._hold_still()
         super().wheelEvent(event)
 

@@ -1,0 +1,23 @@
+"""A drawing told in brief, for where it is shown small: what lies where, without the figures that are read off large."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from weirant.drawing.primitives import Drawing, Mark, Measure, Shape, Stroke, Words
+
+KEPT = ("strong", "station", "hint", "doubt")  # roles of the labels that stay
+FINE = ("contour", "main contour", "fall")  # lines that would be a blur
+
+
+def brief(drawing: Drawing) -> Drawing:
+    """The same world without dimensions, axis figures, small labels and handles; what labels stay keep apart."""
+    return dataclasses.replace(drawing, shapes=tuple(s for s in drawing.shapes if _stays(s)), handles=(), has_foot=False, thins=KEPT)
+
+
+def _stays(shape: Shape) -> bool:
+    if isinstance(shape, Words):
+        return shape.role in KEPT
+    if isinstance(shape, Stroke):
+        return shape.line not in FINE
+    return not isinstance(shape, Measure) and not (isinstance(shape, Mark) and shape.kind == "point")

@@ -1,0 +1,57 @@
+"""The views of a job by name: each a drawing or a page that can take the stage, made when it is first turned to."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QWidget
+
+from weirant.ui.dig_page import DigPage
+from weirant.ui.document import Document
+from weirant.ui.formulae_page import FormulaePage
+from weirant.ui.holes.page import HolesPage
+from weirant.ui.order_page import OrderPage
+from weirant.ui.sheet.readings_page import ReadingsPage
+from weirant.ui.views.canvas import Canvas
+from weirant.ui.views.places import AcrossView, GrainView, ProfileView, SectionView, SoilClassView
+from weirant.ui.views.plan_tools import PlanPage
+from weirant.ui.water_page import WaterPage
+
+WORDS = {"plan": "Plan", "profile": "Long profile", "section": "Trench section", "across": "Across the slope", "grains": "Grain sizes", "soil class": "Soil class",
+         "water": "Which water is it?", "formulae": "What formulae say", "readings": "Level book", "holes": "Test holes", "storm": "The storm", "order": "What it takes",
+         "dig": "Cut sheet"}  # fmt: skip
+
+
+def _storm(document: Document) -> QWidget:
+    from weirant.ui.storm.page import StormPage  # wants the simulator loaded
+
+    return StormPage(document)
+
+
+MADE: dict[str, Callable[[Document], QWidget]] = {
+    "plan": PlanPage, "profile": ProfileView, "section": SectionView, "across": AcrossView, "grains": GrainView, "soil class": SoilClassView, "water": WaterPage,
+    "formulae": FormulaePage, "readings": ReadingsPage, "holes": HolesPage, "storm": _storm, "order": OrderPage, "dig": DigPage,
+}  # fmt: skip
+
+
+class Views(QObject):
+    """Every view there is by now; ``made`` tells of one just made."""
+
+    made = pyqtSignal(QWidget)
+
+    def __init__(self, document: Document, parent: QObject) -> None:
+        super().__init__(parent)
+        self.document = document
+        self._views: dict[str, QWidget] = {}
+
+    def __getitem__(self, key: str) -> QWidget:
+        if key not in self._views:
+            self._views[key] = MADE[key](self.document)
+            self.made.emit(self._views[key])
+        return self._views[key]
+
+    def canvas(self, key: str) -> Canvas | None:
+        """The drawing of a view that is one; None for a page."""
+        view = self[key] if key != "storm" else None
+        return view.plan if isinstance(view, PlanPage) else view if isinstance(view, Canvas) else None

@@ -1,0 +1,271 @@
+"""The card of the thing in hand: a few entries on pages, one in sight, and a fold; what can be typed on the drawing is typed there."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from weirant.job.identity import by_id
+from weirant.job.water import PARALLEL
+from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.grade_page import GradePage
+from weirant.ui.plain_text import PlainLabel, plain_tip
+from weirant.ui.steps.card_entries import entries_of
+from weirant.ui.steps.catalogue import Page, Step
+from weirant.ui.steps.measured_by import measured_by
+from weirant.ui.theme import THEME
+
+WIDE = 19.0  # text heights
+BEST_GRADE = "best grade"  # the page that is no list of entries
+
+
+class Card(QFrame):
+    """The entries of the step in hand; laid anew when another step, run, thing or soil is taken in hand."""
+
+    grown = pyqtSignal()
+    asked = pyqtSignal(str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self.setObjectName("floating")
+        self.grade = GradePage(document)
+        self._step: Step | None = None
+        self._page = 0
+        self._made_for: object = None
+        self.is_folded = self._is_broad = False
+        self._title, self.fold_button = PlainLabel(), QPushButton()
+        self._title.setProperty("strong", True)
+        self.fold_button.setProperty("link", True)
+        self.fold_button.clicked.connect(lambda: self.fold(not self.is_folded))
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._links = QWidget()
+        self._link_row = FlowLayout(self._links, 6)
+        self._link_row.setContentsMargins(6, 0, 6, 2)
+        self._head = head = QHBoxLayout()
+        head.setContentsMargins(12, 4, 4, 0)
+        head.addWidget(self._title)
+        head.addStretch(1)
+        head.addWidget(self.fold_button)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(1, 1, 1, 1)
+        column.setSpacing(0)
+        column.addLayout(head)
+        column.addWidget(self._scroll, 1)
+        column.addWidget(self.grade, 1)
+        column.addWidget(self._links)
+        self.grade.hide()
+        self.grade.grown.connect(self.grown)
+        self._show_fold()
+        for signal in (document.run_changed, document.thing_changed, document.soil_changed):
+            signal.connect(self._lay_anew)
+        for signal in (document.changed, document.station_changed):
+            signal.connect(self._follow)
+
+    # what is shown
+
+    def show_step(self, step: Step) -> None:
+        """Show the first page of a step, or stay on the page that is turned to where the step stays."""
+        page = self._page if self._step is step and self._page < len(step.pages) else 0
+        self._step = step
+        self.turn_to(page)
+
+    @property
+    def pages(self) -> tuple[Page, ...]:
+        """The pages of the step in hand."""
+        return self._step.pages if self._step is not None else ()
+
+    def turn_to(self, page: int | str) -> None:
+        """Turn to a page by its number or its name."""
+        if isinstance(page, str):
+            page = [p.name for p in self.pages].index(page)
+        self._page, self._made_for = page, self._in_hand()
+        is_grade = self.pages[page].fields == (BEST_GRADE,)
+        self._scroll.setVisible(not is_grade and not self.is_folded)
+        self.grade.setVisible(is_grade and not self.is_folded)
+        self._fill(() if is_grade else self.pages[page].fields)
+        self._title.setText(self._heading())
+        self._show_links()
+        self.grown.emit()
+
+    def _heading(self) -> str:
+        page = self.pages[self._page]
+        name = self.document.in_hand.run.name if page.of == "run" else page.name
+        if page.fields == ("thing",):
+            thing = by_id(self.document.outcome.job.features, self.document.thing)
+            name = thing.name if thing is not None else self.document.in_hand.run.name
+        return name[:1].upper() + name[1:]
+
+    def _fill(self, fields: tuple[str, ...]) -> None:
+        page = QFrame()
+        page.setObjectName("cardpage")
+        flow = FlowLayout(page, 10)
+        flow.setContentsMargins(12, 2, 8, 6)
+        for words, widget, path in entries_of(self.document, fields, self.asked.emit):
+            flow.addWidget(_heading(words) if widget is None else Labelled(self.document, words, widget, path))
+        before = self._scroll.takeWidget()
+        self._scroll.setWidget(page)
+        for widget in page.findChildren(QWidget):
+            widget.ensurePolished()  # or their sizes are those of other letters
+        if before is not None:
+            before.hide()
+            before.deleteLater()  # not at once: an entry on it may be what asked for the new page
+
+    def _show_links(self) -> None:
+        while (item := self._link_row.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
+        for number, page in enumerate(self.pages):
+            if number != self._page:
+                link = QPushButton(page.name)
+                link.setProperty("link", True)
+                link.setAccessibleName(f"Card: {page.name}")
+                link.clicked.connect(partial(self.turn_to, number))
+                self._link_row.addWidget(link)
+        self._links.setVisible(len(self.pages) > 1 and not self.is_folded)
+
+    def entry(self, path: str) -> QWidget | None:
+        """The entry of a field by its path, its page turned to; None where no page of the step has it."""
+        for turn in (self._page, *range(len(self.pages))):
+            if turn != self._page:
+                self.turn_to(turn)
+            for cell in self._scroll.findChildren(Labelled):
+                if cell.isVisibleTo(self._scroll) and path in (cell.path, getattr(cell.entry, "path", "")):
+                    return cell.entry
+        return None
+
+    # following the document
+
+    def _lay_anew(self) -> None:
+        """Another run or thing is in hand: its entries."""
+        if self._step is not None and not self.document.is_empty:
+            self.turn_to(self._page)
+
+    def _follow(self) -> None:
+        if self._step is not None and not self.document.is_empty and self._in_hand() != self._made_for:
+            self._lay_anew()
+
+    def _in_hand(self) -> object:
+        """What the entries are about."""
+        document = self.document
+        job, found = document.outcome.job, document.in_hand
+        feature = by_id(job.features, document.thing)
+        outlet, section, part = found.run.outlet, document.section, found.part
+        of_place = (document.path_of("kept.name"), part.situation.source == PARALLEL, part.lie is not None and part.lie.distance <= 0)
+        of_soil = (document.soil.id, len(document.soil.layers), len(job.soils), len(job.sources))
+        of_thing = (document.thing, (feature.kind, feature.name) if feature is not None else found.run.name, outlet.kind if outlet is not None else "")
+        return (document.run, of_thing, of_place, of_soil, section.id, section.top, found.stretch(document.station).id, len(job.sections), found.run.run.bore, job.products)
+
+    # its size
+
+    def set_broad(self, broad: bool) -> None:
+        """Lay it broad, its other pages beside its name, or tall."""
+        if broad == self._is_broad:
+            return
+        self._is_broad = broad
+        column = self.layout()
+        assert isinstance(column, QVBoxLayout)
+        if broad:
+            self._head.insertWidget(1, self._links, 1)
+        else:
+            column.addWidget(self._links)
+
+    def fold(self, folded: bool) -> None:
+        """Fold the card to its name, or open it."""
+        self.is_folded = folded
+        self._show_fold()
+        if self._step is not None:
+            self.turn_to(self._page)
+
+    def _show_fold(self) -> None:
+        self.fold_button.setText("open" if self.is_folded else "fold")
+        words = "Open the card of the thing in hand" if self.is_folded else "Fold the card to its name"
+        self.fold_button.setAccessibleName(words)
+        self.fold_button.setToolTip(plain_tip(f"{words}  (F4)"))
+
+    def wide(self) -> int:
+        """Its width when open; large letters take more lines, not all of the width."""
+        return round(WIDE * _em())
+
+    def shown_width(self) -> int:
+        """Its width as it is."""
+        return min(self.wide(), self._title.sizeHint().width() + self.fold_button.sizeHint().width() + 40) if self.is_folded else self.wide()
+
+    def needed_height(self, width: int = 0) -> int:
+        """The height that shows the whole page, at a width or at its own."""
+        head: int = max(self._title.sizeHint().height(), self.fold_button.sizeHint().height()) + 6
+        if self.is_folded:
+            return head + 2
+        inner = (width or self.wide()) - 2
+        links: int = self._link_row.heightForWidth(inner) if len(self.pages) > 1 and not self._is_broad else 0
+        page = self.grade.widget() if not self.grade.isHidden() else self._scroll.widget()
+        layout = page.layout() if page is not None else None
+        body: int = 0 if layout is None else layout.heightForWidth(inner) if layout.hasHeightForWidth() else layout.sizeHint().height()
+        return head + body + links + 8
+
+    def take_place(self, x: int, y: int, width: int, most: int) -> None:
+        """Stand at a place with a width, as high as its page wants; only where that is more than there is it can be scrolled."""
+        needed = self.needed_height(width)
+        policy = Qt.ScrollBarPolicy.ScrollBarAsNeeded if needed > most else Qt.ScrollBarPolicy.ScrollBarAlwaysOff
+        for area in (self._scroll, self.grade):
+            area.setVerticalScrollBarPolicy(policy)
+        self.setGeometry(x, y, width, min(needed, most))
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        return QSize(self.shown_width(), self.needed_height())
+
+
+class Labelled(QWidget):
+    """An entry under its words; where its figure is only assumed the words say so, and what would measure it."""
+
+    def __init__(self, document: Document, words: str, entry: QWidget, path: str) -> None:
+        super().__init__()
+        self.document, self.words, self.entry, self.path = document, words, entry, path
+        self._label = PlainLabel()
+        self._label.setProperty("quiet", True)
+        self._label.setBuddy(entry)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 2)
+        box.setSpacing(1)
+        box.addWidget(self._label)
+        box.addWidget(entry, 0, Qt.AlignmentFlag.AlignLeft)
+        self._most = round((WIDE - 1.8) * _em())
+        entry.setMaximumWidth(min(entry.maximumWidth(), self._most))
+        self._label.setMaximumWidth(self._most)
+        document.changed.connect(self._follow)
+        self._follow()
+
+    def _follow(self) -> None:
+        is_assumed = bool(self.path) and not self.document.is_empty and self.path in self.document.job.assumed
+        words = f"{self.words}, assumed" if is_assumed else self.words
+        self._label.setWordWrap(self._label.fontMetrics().horizontalAdvance(words) > self._most)
+        self._label.setText(words)
+        self._label.setToolTip(plain_tip(f"Measure this: {measured_by(self.path)}.") if is_assumed else "")
+        self.entry.setAccessibleDescription(f"Assumed. Measure this: {measured_by(self.path)}." if is_assumed else "")
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        hint = super().sizeHint()
+        wide = min(hint.width(), self._most)
+        layout = self.layout()
+        high = layout.heightForWidth(wide) if layout is not None and layout.hasHeightForWidth() else hint.height()
+        return QSize(wide, high)
+
+
+def _em() -> float:
+    """Height of the letters as far as the card grows with it."""
+    return THEME.text / float(THEME.scale**0.4)
+
+
+def _heading(words: str) -> QWidget:
+    """A heading that takes a line of its own."""
+    label = PlainLabel(words)
+    label.setProperty("strong", True)
+    label.setFixedWidth(round((WIDE - 2) * _em()))
+    return label

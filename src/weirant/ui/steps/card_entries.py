@@ -1,0 +1,121 @@
+"""The entries of a page of the card: each field by the widget that fits it, in the words of the thing in hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QPushButton, QWidget
+
+from weirant.job.beside import NOUGHT
+from weirant.job.network import RISES
+from weirant.job.paths import label_at, value_at
+from weirant.job.section import CAN_BE_PAVED, LAID_ON, SOIL_CAP
+from weirant.job.site import FOUNDED
+from weirant.job.situations import situation_of
+from weirant.job.water import PARALLEL
+from weirant.ui.document import Document
+from weirant.ui.steps.entries import entry_for
+from weirant.ui.steps.place_fields import PlaceChoice
+from weirant.ui.steps.run_fields import JoinChoice, RunNameEdit
+from weirant.ui.steps.section_fields import PipeChoice, SectionChoice
+from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit, layer_name
+from weirant.ui.steps.soil_place import SoilChoice, WhereChoice
+from weirant.ui.steps.thing_fields import NameEdit, thing_entries
+
+Entry = tuple[str, QWidget | None, str]  # its words, the widget (None for a heading), the path of its field where it has one
+HEADING = "# "
+
+
+def entries_of(document: Document, fields: tuple[str, ...], ask: Callable[[str], None]) -> list[Entry]:
+    """Entries of fields; what the thing in hand has not is left out. ``ask`` is called for what a button on the card opens."""
+    entries: list[Entry] = []
+    for field in fields:
+        if field.startswith(HEADING):
+            entries.append((field.removeprefix(HEADING), None, ""))
+        else:
+            entries += _entry(document, field, ask)
+    return entries
+
+
+def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[Entry]:
+    special: dict[str, Callable[[], list[Entry]]] = {
+        "run.name": lambda: [("name of the run", RunNameEdit(document), "")],
+        "run.joins": lambda: [("its low end", JoinChoice(document), "")],
+        "run.pipe": lambda: [("pipe", PipeChoice(document), "")],
+        "run.place": lambda: [("it keeps dry", PlaceChoice(document), "")],
+        "sources": lambda: [("other water", _sources(document, ask), "")],
+        "stretch.section": lambda: _stretch(document, ask),
+        "thing": lambda: [(words, widget, getattr(widget, "path", "")) for words, widget in thing_entries(document)],
+        "soil.choice": lambda: [("soil", SoilChoice(document), "")],
+        "soil.where": lambda: [("it holds", WhereChoice(document), "")],
+        "soil.name": lambda: [_plain(document, "soil.name", "its name")] if len(document.outcome.job.soils) > 1 else [],
+        "soil.count": lambda: [("layers above the hard one", LayerCount(document), "")],
+        "soil.layers": lambda: _layers(document),
+        "soil.sieve": lambda: [("sieve result (size: percent passing)", SieveEdit(document), "")],
+    }
+    if field in special:
+        return special[field]()
+    path = document.path_of(field)
+    if field == "kept.name":
+        return [("name of the place", NameEdit(document, path.split(".")[1]), path)] if path else []
+    if not path or _is_idle(document, field):
+        return []
+    if field == "run.reach" and document.in_hand.part.situation.source == PARALLEL:
+        return [_plain(document, field, "spacing of the lines")]
+    return [_plain(document, field)]
+
+
+def _plain(document: Document, field: str, words: str = "") -> Entry:
+    path = document.path_of(field)
+    return words or label_at(document.outcome.job, path), entry_for(document, path), path
+
+
+def _sources(document: Document, ask: Callable[[str], None]) -> QPushButton:
+    """The way to what roofs, paving, springs and pumps bring."""
+    count = len(document.outcome.job.sources)
+    button = QPushButton(f"Roofs, paving, pumps ({count}) …" if count else "Roofs, paving, pumps …")
+    button.setToolTip("What sheds rain or brings water, and the pipe it is led into")
+    button.clicked.connect(lambda: ask("sources"))
+    return button
+
+
+def _stretch(document: Document, ask: Callable[[str], None]) -> list[Entry]:
+    """The section of the stretch at the station, its name where there are several, and the way to all stretches."""
+    entries: list[Entry] = []
+    if not document.in_hand.run.run.trench_of:
+        entries.append(("trench section here", SectionChoice(document, document.run, document.in_hand.stretch(document.station).id), ""))
+    if len(document.outcome.job.sections) > 1:
+        entries.append(_plain(document, "section.name", "its name"))
+    button = QPushButton("Stretches …")
+    button.setToolTip("Where along the run pipe or section changes")
+    button.clicked.connect(lambda: ask("stretches"))
+    return [*entries, ("along the run", button, "")]
+
+
+def _layers(document: Document) -> list[Entry]:
+    """Each layer under its heading."""
+    entries: list[Entry] = []
+    count = len(document.soil.layers)
+    for index in range(count):
+        name = layer_name(index, count)
+        if count > 1:
+            entries.append((name, None, ""))
+        entries.append(_plain(document, f"soil.layers.{index}.texture"))
+        if index + 1 < count:
+            entries.append(_plain(document, f"soil.layers.{index}.thickness", "its thickness"))
+        entries.append((f"{name}: conductivity low / best / high", BandEdit(document, index), document.path_of(f"soil.layers.{index}.conductivity")))
+    return entries
+
+
+def _is_idle(document: Document, field: str) -> bool:
+    """Whether a field has no meaning as things stand."""
+    if field == "outlet.rise":
+        return value_at(document.outcome.job, document.path_of("outlet.kind")) not in RISES
+    if field == "kept.footing_depth":
+        return value_at(document.outcome.job, document.path_of("kept.kind")) not in FOUNDED
+    if field == "run.distance":
+        kept = document.path_of("kept.name").split(".")[1:2]  # where stretches keep different places dry the distance is that of the first
+        lie = document.in_hand.part.lie
+        return kept != [situation_of(document.in_hand.run.run).place] or (lie is not None and lie.distance <= NOUGHT)
+    top = document.section.top
+    return {"section.turf": top not in LAID_ON, "section.stone_cover": top != SOIL_CAP, "section.pavement": top not in CAN_BE_PAVED}.get(field, False)
