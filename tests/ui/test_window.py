@@ -165,18 +165,24 @@ def test_keys_alone_move_a_handle_and_type_its_value(window):
     assert window.document.stack.undoText() == "trench width: 13 in to 18 in"
 
 
-def test_typing_into_a_dimension_on_the_drawing(window):
-    from weirant.drawing.primitives import Measure
-    from weirant.ui.theme import THEME
-
-    canvas = staged(window, "section")
-    measure = next(s for s in canvas.drawing.shapes if isinstance(s, Measure) and s.path == "sections.s1.bedding")
-    at = THEME.ink.measure_rect(measure, canvas.frame).center().toPoint()
-    QTest.mouseClick(canvas, LEFT, NONE, at)
+@pytest.mark.parametrize(
+    ("view", "path", "text", "value"),
+    [
+        ("section", "sections.s1.bedding", "100 mm", 0.1),
+        ("profile", "runs.r1.invert", "95.2", 95.2 * FT),
+        ("profile", "runs.r1.slope", "1.5 %", 0.015),
+        ("profile", "runs.r1.solid_length", "80", 80 * FT),
+        ("profile", "runs.r1.length", "180 ft", 180 * FT),
+        ("plan", "runs.r1.distance", "12 ft", 12 * FT),
+    ],
+)
+def test_typing_into_a_dimension_on_the_drawing(window, view, path, text, value):
+    canvas = staged(window, view)
+    QTest.mouseClick(canvas, LEFT, NONE, canvas.typed_rects()[path].center().toPoint())
     small = canvas.findChild(QuantityEdit)
-    QTest.keyClicks(small, "100 mm")
+    QTest.keyClicks(small, text)
     QTest.keyClick(small, Qt.Key.Key_Return)
-    assert window.document.job.sections[0].bedding == pytest.approx(0.1)
+    assert value_at(window.document.job, path) == pytest.approx(value)
 
 
 def test_one_station_in_every_view(window):

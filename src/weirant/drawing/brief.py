@@ -6,13 +6,13 @@ import dataclasses
 
 from weirant.drawing.primitives import Drawing, Mark, Measure, Shape, Stroke, Words
 
-KEPT = ("strong", "station", "hint", "doubt")  # roles of the labels that stay
+KEPT = ("strong", "station", "hint")  # roles of the labels that stay
 FINE = ("contour", "main contour", "fall")  # lines that would be a blur
 
 
 def brief(drawing: Drawing) -> Drawing:
     """The same world without dimensions, axis figures, small labels and handles; what labels stay keep apart."""
-    return dataclasses.replace(drawing, shapes=tuple(s for s in drawing.shapes if _stays(s)), handles=(), has_foot=False, thins=KEPT)
+    return dataclasses.replace(drawing, shapes=tuple(s for s in drawing.shapes if _stays(s)), handles=(), has_foot=False)
 
 
 def _stays(shape: Shape) -> bool:

@@ -43,7 +43,10 @@ class Ring:
 
 @dataclass(frozen=True)
 class Words:
-    """A label. ``dx`` and ``dy`` move it on the paper, in tenths of the text height, right and up; ``role`` sets its look."""
+    """A label. ``dx`` and ``dy`` move it on the paper, in tenths of the text height, right and up; ``role`` sets its look.
+
+    ``path`` names the job's field it shows, for typing into it; its role is then "typed".
+    """
 
     at: Point
     text: str
@@ -51,7 +54,7 @@ class Words:
     anchor: str = "left"
     dx: float = 0.0
     dy: float = 0.0
-    angle: float = 0.0
+    path: str = ""
 
 
 @dataclass(frozen=True)
@@ -118,8 +121,7 @@ class Drawing:
     """Shapes in the order they are laid on paper, handles, and the world rectangle (left, bottom, right, top) to show.
 
     ``has_foot`` asks for a line of paper below the rectangle, for the words of an axis; ``stretches`` lets both scales
-    fill the paper, for charts; ``thins`` are the roles of labels
-    that keep apart: of two that would fall over one another one is left out.
+    fill the paper, for charts. Labels are set apart where it is painted.
     """
 
     shapes: tuple[Shape, ...]
@@ -129,7 +131,6 @@ class Drawing:
     title: str = ""
     has_foot: bool = False
     stretches: bool = False
-    thins: tuple[str, ...] = ()
 
 
 def box(left: float, bottom: float, right: float, top: float) -> tuple[Point, ...]:

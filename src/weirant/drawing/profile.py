@@ -39,7 +39,9 @@ def profile_drawing(outcome: Outcome, run: str = "") -> Drawing:
     system = System(outcome.job.units)
     bounds = bounds_of([(0.0, grade)])
     shapes = [*grid_shapes(bounds, system), *run_shapes(outcome, found, bounds, system), *axis_shapes(bounds, system)]
-    return Drawing(tuple(shapes), bounds, profile_handles(found, system), True, "Long profile", True, thins=("axis",))
+    top = (found.run.length, float(grade.ground[-1]))
+    shapes.append(Words(top, f"{shown(found.run.length, STATION, system)} long", "typed", "right", -9, 8, f"runs.{found.id}.length"))
+    return Drawing(tuple(shapes), bounds, profile_handles(found, system), True, "Long profile", True)
 
 
 Bounds = tuple[float, float, float, float]
@@ -192,15 +194,20 @@ def _labels(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: Syste
         middle = float(low + 0.55 * (high - low))
         words = f"{shown(float((z1 - z0) / (high - low)), SLOPE, system)} fall"
         if (high - low) > 0.09 * run.length:
-            shapes.append(Words((middle, grade.at(grade.invert, middle)), words, "strong", "centre", 0, -22))
+            path = f"runs.{run.id}.slope" if len(nodes) == 2 and not run.run.bore else ""
+            shapes.append(Words((middle, grade.at(grade.invert, middle)), words, "typed" if path else "strong", "centre", 0, -22, path))
     for low, high, is_solid in run.spans:
-        middle = (low + high) / 2
-        shapes.append(Words((middle, grade.at(grade.ground, middle)), "solid pipe" if is_solid else "collecting run", "label", "centre", 0, 6))
+        at = ((low + high) / 2, grade.at(grade.ground, (low + high) / 2))
+        if is_solid and low < AT_END < high and high < run.length - AT_END:
+            shapes.append(Words(at, f"solid pipe {shown(high, STATION, system)}", "typed", "centre", 0, 6, f"runs.{run.id}.solid_length"))
+        else:
+            shapes.append(Words(at, "solid pipe" if is_solid else "collecting run", "label", "centre", 0, 6))
     if not is_lowest:
         return shapes
     joins = outcome.site.network.drains_to(run)
     end = "outlet" if run.outlet is not None else f"into {joins[0][0].name}" if joins else "low end"
-    return [*shapes, Words((0.0, run.invert), f"{end} {shown(run.invert, LEVEL, system)}", "label", "left", 9, -14)]
+    path = "" if run.run.bore else f"runs.{run.id}.invert"
+    return [*shapes, Words((0.0, run.invert), f"{end} {shown(run.invert, LEVEL, system)}", "typed" if path else "label", "left", 9, -14, path)]
 
 
 def _met(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: System) -> list[Shape]:
@@ -252,6 +259,7 @@ def _built(outcome: Outcome, found: RunOutcome, system: System) -> list[Shape]:
 def _flags(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]:
     """Findings of a run that fail or are tight, at their stations; of several at one place the worst."""
     seen, flags = set(), []
+    crown = found.make(0.0).pipe.inner_diameter  # where a pipe comes to daylight it stands over it
     for finding in outcome.findings:
         if finding.station is None or finding.state not in (State.FAILS, State.TIGHT) or finding.subject != found.id:
             continue
@@ -259,7 +267,7 @@ def _flags(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]
         if place not in seen:
             seen.add(place)
             flags.append(
-                Flag((finding.station, grade.at(grade.ground, finding.station)), str(finding.state), title_words(finding, outcome.job))
+                Flag((finding.station, max(grade.at(grade.ground, finding.station), grade.at(grade.invert, finding.station) + crown)), str(finding.state), title_words(finding, outcome.job))
             )
     return list(flags)
 

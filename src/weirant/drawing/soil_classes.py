@@ -42,7 +42,7 @@ def soil_class_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
         symbol = fine_symbol(limit, index)
         titles.append(f"fines {symbol}")
         shapes += [Mark(_on_chart(limit, index), "built"), Words(_on_chart(limit, index), symbol, "strong", "left", 6, 4)]
-    return Drawing(tuple(shapes), (-0.06, -0.16, CHART + 1.1, 1.0), title="Soil class" + (": " + "; ".join(titles) if titles else ""), has_foot=True, stretches=True, thins=("small",))
+    return Drawing(tuple(shapes), (-0.06, -0.16, CHART + 1.1, 1.0), title="Soil class" + (": " + "; ".join(titles) if titles else ""), has_foot=True, stretches=True)
 
 
 def _at(sand: float, clay: float) -> Point:

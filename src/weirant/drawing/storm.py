@@ -43,7 +43,7 @@ def storm_section(outcome: Outcome, run: str, simulation: Simulation, index: int
                Words((right, dry), f"dry to {shown(simulation.dry_depth, DEPTH, system)}", "label", "right", -4, 3)]  # fmt: skip
     now = float(simulation.course.depth_at(simulation.place)[index])
     title = f"{title}: under {simulation.name} water stands {water_words(now, system)}{'; dashed: in 8 of 10 plausible grounds' if likely is not None else ''}"
-    return Drawing(tuple(shapes), bounds, (), False, title, stretches=True, thins=("small",))
+    return Drawing(tuple(shapes), bounds, (), False, title, stretches=True)
 
 
 def _band(likely: Band, bounds: tuple[float, float, float, float]) -> list[Shape]:

@@ -102,7 +102,7 @@ def way_drawing(outcome: Outcome, way: Way, in_hand: str, room: int = ROOM) -> D
         if reach.found.id == in_hand:
             handles += [_led(handle, reach.start) for handle in profile_handles(reach.found, system) if reach.low - 1e-6 <= handle.at[0] <= reach.high + 1e-6]
     shapes += axis_shapes(bounds, system)
-    return Drawing(tuple(shapes), bounds, tuple(handles), True, way_title(outcome, way, room), True, thins=("axis", "small", "label", "strong"))
+    return Drawing(tuple(shapes), bounds, tuple(handles), True, way_title(outcome, way, room), True)
 
 
 def _seam(reach: Reach, system: System) -> list[Shape]:

@@ -11,14 +11,17 @@ from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QImage, QPainter, 
 from PyQt6.QtWidgets import QWidget
 
 from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Measure, Ring, Shade, Shape, Stroke, Words
-from weirant.paper.crowding import uncrowded
 from weirant.paper.frame import Frame
-from weirant.paper.looks import ANCHORS, FILLS, HATCHES, LINES, ROLES
+from weirant.paper.labels import HIGH, RISE, Placed, placed_labels
+from weirant.paper.looks import ANCHORS, FILLS, HATCHES, LINES, MEASURE_SIZE, ROLES
 from weirant.paper.marks import draw_mark
 from weirant.paper.palette import Palette
+from weirant.paper.pieces import pieces
 from weirant.paper.shade import draw_shade
 from weirant.paper.tiles import stones, tile
 from weirant.units.display import System
+
+MOST_WIDTHS = 4000  # kept
 
 
 class Ink:
@@ -33,6 +36,8 @@ class Ink:
         self._colours: dict[str, QColor] = {}
         self._pens: dict[str, QPen] = {}
         self._marks: dict[tuple[str, float], QPixmap] = {}
+        self._widths: dict[tuple[str, float, bool], float] = {}
+        self.written: list[tuple[str, QRectF]] | None = None  # texts and what they cover, kept where somebody asks for it
 
     def colour(self, name: str) -> QColor:
         """A colour of the palette by its name."""
@@ -50,16 +55,41 @@ class Ink:
         font.setFeature(QFont.Tag(b"tnum"), 1 if self.tabular else 0)
         return font
 
-    def draw(self, painter: QPainter, drawing: Drawing, frame: Frame) -> None:
-        """Draw every shape in order."""
+    def draw(self, painter: QPainter, drawing: Drawing, frame: Frame, blocked: Sequence[QRectF] = ()) -> dict[int, Placed]:
+        """Draw every shape in order, labels last, apart from one another and from what is ``blocked``; gives where each stands."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        shapes: Sequence[Shape] = drawing.shapes
-        if drawing.thins:
-            written = uncrowded([s for s in shapes if isinstance(s, Words) and s.role in drawing.thins], frame, self.text, _paper(painter))
-            kept = [s for s in shapes if isinstance(s, Words) and (s.role not in drawing.thins or id(s) in written)]
-            shapes = [*(s for s in shapes if not isinstance(s, Words)), *kept]
-        for shape in shapes:
+        for shape in drawing.shapes:
             self._one(painter, shape, frame)
+        return self._labels(painter, drawing, frame, blocked)
+
+    def _labels(self, painter: QPainter, drawing: Drawing, frame: Frame, blocked: Sequence[QRectF]) -> dict[int, Placed]:
+        placed = self.placed(drawing, frame, _paper(painter), blocked)
+        painter.setPen(QPen(self.colour("muted"), max(0.6, 0.05 * self.text)))
+        for leader in (spot.leader for spot in placed.values()):
+            if leader is not None:
+                painter.drawLine(leader)
+        for shape in drawing.shapes:
+            if isinstance(shape, Words | Measure) and id(shape) in placed:
+                spot = placed[id(shape)]
+                colour, size, bold = ROLES[shape.role] if isinstance(shape, Words) else ("ink", MEASURE_SIZE, bool(shape.path))
+                self.lettering(painter, spot.start, shape.text, colour, size, bold)
+                if shape.path:  # what can be typed into has a line of dots under it
+                    painter.setPen(QPen(self.colour("ink"), max(0.7, 0.07 * self.text), Qt.PenStyle.DotLine))
+                    painter.drawLine(QLineF(spot.rect.left(), spot.rect.bottom() + 1, spot.rect.right(), spot.rect.bottom() + 1))
+        return placed
+
+    def placed(self, drawing: Drawing, frame: Frame, paper: QRectF, blocked: Sequence[QRectF] = ()) -> dict[int, Placed]:
+        """Where the labels of a drawing stand on a rectangle of paper, by the identity of their shape."""
+        return placed_labels(drawing.shapes, frame, self.text, self.width, paper, blocked)
+
+    def width(self, text: str, size: float = 1.0, bold: bool = False) -> float:
+        """How wide a text comes out, in the painter's units."""
+        key = (text, size, bold)
+        if key not in self._widths:
+            if len(self._widths) > MOST_WIDTHS:
+                self._widths.clear()
+            self._widths[key] = sum(QFontMetricsF(self.font(size, heavy)).horizontalAdvance(piece) for piece, heavy in pieces(text, bold))
+        return self._widths[key]
 
     def _one(self, painter: QPainter, shape: Shape, frame: Frame) -> None:
         if isinstance(shape, Area):
@@ -75,8 +105,6 @@ class Ink:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         elif isinstance(shape, Ring):
             self._ring(painter, shape, frame)
-        elif isinstance(shape, Words):
-            self._words(painter, shape, frame)
         elif isinstance(shape, Measure):
             self._measure(painter, shape, frame)
         elif isinstance(shape, Mark):
@@ -181,23 +209,23 @@ class Ink:
             way = QPointF(math.cos(math.radians(angle)), -math.sin(math.radians(angle)))
             painter.drawLine(centre + way * (inner - 0.5), centre + way * (outer + 0.5))
 
-    def _words(self, painter: QPainter, words: Words, frame: Frame) -> None:
-        colour, size, bold = ROLES[words.role]
-        at = frame.to_paper(words.at) + QPointF(words.dx, -words.dy) * (self.text / 10)
-        self.lettering(painter, at, words.text, colour, size, bold, words.anchor)
-
     def lettering(self, painter: QPainter, at: QPointF, text: str, colour: str, size: float = 1.0, bold: bool = False,
                   anchor: str = "left") -> None:  # fmt: skip
-        """Text with its baseline at a point, on a halo of paper so that it reads over hatches."""
-        font = self.font(size, bold)
-        start = QPointF(at.x() - QFontMetricsF(font).horizontalAdvance(text) * ANCHORS[anchor], at.y())
+        """Text with its baseline at a point, on a halo of paper so that it reads over hatches; units after bold figures are lighter."""
+        start = QPointF(at.x() - self.width(text, size, bold) * ANCHORS[anchor], at.y())
+        if self.written is not None:
+            self.written.append((text, QRectF(start.x(), start.y() - RISE * size * self.text, self.width(text, size, bold), HIGH * size * self.text)))
         device = painter.device()
         if isinstance(device, QWidget | QPixmap | QImage):
-            ratio = device.devicePixelRatioF()
-            label = _label(text, font.key(), getattr(self.palette, colour), self.palette.paper, self.text, ratio)
+            ratio, light = device.devicePixelRatioF(), self.palette.muted if colour == "ink" else getattr(self.palette, colour)
+            runs = tuple((piece, self.font(size, heavy).key(), getattr(self.palette, colour) if heavy == bold else light) for piece, heavy in pieces(text, bold))
+            label = _label(runs, self.palette.paper, self.text, ratio)
             painter.drawPixmap(QPointF(round(start.x() - self.text), round(start.y() - 2 * self.text)), label)
         else:
-            _write(painter, start, text, font, self.colour(colour), self.colour("paper"), self.text)
+            for piece, heavy in pieces(text, bold):
+                font = self.font(size, heavy)
+                _write(painter, start, piece, font, self.colour(colour), self.colour("paper"), self.text)
+                start = QPointF(start.x() + QFontMetricsF(font).horizontalAdvance(piece), start.y())
 
     def _measure(self, painter: QPainter, measure: Measure, frame: Frame) -> None:
         a, b = frame.to_paper(measure.start), frame.to_paper(measure.end)
@@ -208,33 +236,6 @@ class Ink:
             across = QPointF(-line.dy(), line.dx()) / line.length() * 0.32 * self.text
             for end in (a, b):
                 painter.drawLine(end + across, end - across)
-        self.lettering(
-            painter,
-            *self._measure_text(measure, frame)[:2],
-            "ink",
-            0.92,
-            bool(measure.path),
-            self._measure_text(measure, frame)[2],
-        )
-
-    def _measure_text(self, measure: Measure, frame: Frame) -> tuple[QPointF, str, str]:
-        a, b = frame.to_paper(measure.start), frame.to_paper(measure.end)
-        middle = (a + b) / 2
-        if abs(b.x() - a.x()) > abs(b.y() - a.y()):
-            return QPointF(middle.x(), middle.y() + 1.05 * self.text), measure.text, "centre"
-        left = frame.to_world(middle)[0] < 0
-        return (
-            QPointF(middle.x() + (-0.5 if left else 0.5) * self.text, middle.y() + 0.32 * self.text),
-            measure.text,
-            "right" if left else "left",
-        )
-
-    def measure_rect(self, measure: Measure, frame: Frame) -> QRectF:
-        """Where the text of a dimension stands, for clicking on it."""
-        at, text, anchor = self._measure_text(measure, frame)
-        wide = QFontMetricsF(self.font(0.92, bool(measure.path))).horizontalAdvance(text)
-        return QRectF(at.x() - wide * ANCHORS[anchor] - 4, at.y() - 1.1 * self.text, wide + 8, 1.5 * self.text)
-
     def scale_bar(self, painter: QPainter, at: QPointF, scale: float, longest: float, system: System) -> None:
         """A scale bar from a point to the right, in a round number of the system's unit; scale in painter units a metre."""
         unit, name = (0.3048, "ft") if system == System.IMPERIAL else (1.0, "m")
@@ -297,24 +298,29 @@ def _write(
 
 
 @lru_cache(maxsize=1024)
-def _label(text: str, font_key: str, colour: str, paper: str, height: float, ratio: float) -> QPixmap:
-    """A label on its halo, kept as a picture: most labels stay as they are from one frame to the next."""
-    font = QFont()
-    font.fromString(font_key)
-    font.setFeature(QFont.Tag(b"tnum"), 1)
-    wide = QFontMetricsF(font).horizontalAdvance(text) + 2 * height
-    picture = QPixmap(max(1, math.ceil(wide * ratio)), max(1, math.ceil(3 * height * ratio)))
+def _label(runs: tuple[tuple[str, str, str], ...], paper: str, height: float, ratio: float) -> QPixmap:
+    """A label on its halo, kept as a picture: most labels stay as they are from one frame to the next. Runs are text, font and colour."""
+    fonts = []
+    for _, key, _ in runs:
+        font = QFont()
+        font.fromString(key)
+        font.setFeature(QFont.Tag(b"tnum"), 1)
+        fonts.append(font)
+    widths = [QFontMetricsF(font).horizontalAdvance(text) for font, (text, _, _) in zip(fonts, runs, strict=True)]
+    picture = QPixmap(max(1, math.ceil((sum(widths) + 2 * height) * ratio)), max(1, math.ceil(3 * height * ratio)))
     picture.setDevicePixelRatio(ratio)
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font)
-    painter.setPen(QColor(paper))
-    for turn in range(8):
-        way = QPointF(math.cos(turn * math.pi / 4), math.sin(turn * math.pi / 4)) * (0.13 * height)
-        painter.drawText(QPointF(height, 2 * height) + way, text)
-    painter.setPen(QColor(colour))
-    painter.drawText(QPointF(height, 2 * height), text)
+    ways = [QPointF(math.cos(turn * math.pi / 4), math.sin(turn * math.pi / 4)) * (0.13 * height) for turn in range(8)]
+    for is_halo in (True, False):
+        at = QPointF(height, 2 * height)
+        for font, wide, (text, _, colour) in zip(fonts, widths, runs, strict=True):
+            painter.setFont(font)
+            painter.setPen(QColor(paper if is_halo else colour))
+            for way in ways if is_halo else (QPointF(),):
+                painter.drawText(at + way, text)
+            at = QPointF(at.x() + wide, at.y())
     painter.end()
     return picture
 

@@ -31,7 +31,9 @@ LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
     "as built": ("rust", 12, (2, 1.5)), "moment": ("ink", 9, ()), "without": ("water", 12, (2, 1.6)), "path": ("water", 7, ()), "band edge": ("water", 6, (4, 2)),
     "flow": ("water", 15, ()), "rain": ("water", 10, ()),
 }  # fmt: skip
-ROLES = {"label": ("muted", 0.88, False), "strong": ("ink", 0.96, True), "axis": ("muted", 0.78, False), "hint": ("muted", 1.05, False),
-          "water": ("water", 0.85, False), "station": ("ink", 0.88, True),
-          "contour": ("accent", 0.72, False), "doubt": ("rust", 0.85, True), "small": ("muted", 0.74, False)}  # fmt: skip
+FINE_SIZE, SIZE, LARGE_SIZE = 0.8, 0.9, 1.0  # the three sizes of letters on a drawing, of the letters' height
+MEASURE_SIZE = SIZE
+ROLES = {"label": ("muted", SIZE, False), "strong": ("ink", SIZE, True), "typed": ("ink", SIZE, True), "axis": ("muted", FINE_SIZE, False),
+         "hint": ("muted", LARGE_SIZE, False), "water": ("water", SIZE, False), "station": ("ink", SIZE, True), "contour": ("accent", FINE_SIZE, False),
+         "doubt": ("rust", SIZE, True), "small": ("muted", FINE_SIZE, False)}  # fmt: skip
 ANCHORS = {"left": 0.0, "centre": 0.5, "right": 1.0}

@@ -19,7 +19,6 @@ from weirant.units.display import DISTANCE, STATION, System, shown
 
 MOST_SHOTS = 1500  # of more only every second, third … is drawn; the ground goes through all
 NAMED_SHOTS = 40  # so many shots bear their names; more would be a blur
-THINS = ("strong", "station", "water", "doubt", "label", "axis", "contour", "small")
 FAR_THINGS = ("woodland", "brook", "boundary", "lawn")
 Bounds = tuple[float, float, float, float]
 
@@ -41,7 +40,7 @@ def plan_drawing(outcome: Outcome, station: float, *, run: str = "", thing: str 
     if edge is not None:
         shapes.append(Measure(*edge, shown(math.dist(*edge), DISTANCE, system), f"runs.{found.id}.distance"))
     shapes.append(Words(found.run.alignment.point(station), f"at {shown(station, STATION, system)}", "station", "left", 4, -20))
-    return Drawing(tuple(shapes), _bounds(outcome, whole), plan_handles(outcome, found.id, thing, edge), title="Plan", thins=THINS)
+    return Drawing(tuple(shapes), _bounds(outcome, whole), plan_handles(outcome, found.id, thing, edge), title="Plan")
 
 
 def _placed(job: Job) -> list[tuple[str, Point]]:

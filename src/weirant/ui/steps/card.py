@@ -203,7 +203,7 @@ class Card(QFrame):
         head: int = max(self._title.sizeHint().height(), self.fold_button.sizeHint().height()) + 6
         if self.is_folded:
             return head + 2
-        inner = (width or self.wide()) - 2
+        inner = (width or self.wide()) - 4  # its border and its margin
         links: int = self._link_row.heightForWidth(inner) if len(self.pages) > 1 and not self._is_broad else 0
         page = self.grade.widget() if not self.grade.isHidden() else self._scroll.widget()
         layout = page.layout() if page is not None else None

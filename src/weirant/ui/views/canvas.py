@@ -20,11 +20,12 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from weirant.drawing.brief import brief
-from weirant.drawing.primitives import Drawing, Handle, Measure, Point
+from weirant.drawing.primitives import Drawing, Handle, Measure, Point, Words
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import Frame, fit, fit_beside, zoomed
+from weirant.paper.labels import Placed
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit
 from weirant.ui.theme import THEME
@@ -56,6 +57,7 @@ class Canvas(QWidget):
         self._pan: QPointF | None = None
         self._entry: QuantityEdit | None = None
         self._basis: object = None
+        self._written: tuple[Drawing, Frame, dict[int, Placed]] | None = None
         self.is_small = False
         self.clear_of: Callable[[], QRectF] | None = None
         self.swap_in: Callable[[], None] = lambda: None
@@ -165,13 +167,32 @@ class Canvas(QWidget):
         painter = QPainter(self)
         ink = THEME.quick_ink if self.document.dragging else THEME.ink
         painter.fillRect(self.rect(), QColor(THEME.palette.paper))
-        painter.setClipRect(QRectF(0, TITLE * THEME.text, self.width(), self.height()))  # what stands under the title is not seen
-        ink.draw(painter, self.drawing, self.frame)
+        painter.setClipRect(self._paper)  # what stands under the title is not seen
+        self._written = (self.drawing, self.frame, ink.draw(painter, self.drawing, self.frame, self.blocked()))
         painter.setClipping(False)
         self.paint_over(painter)
         self._paint_handles(painter)
         self._paint_title(painter)
         painter.end()
+
+    @property
+    def _paper(self) -> QRectF:
+        """What is under the title."""
+        return QRectF(0, TITLE * THEME.text, self.width(), self.height() - TITLE * THEME.text)
+
+    def blocked(self) -> list[QRectF]:
+        """What labels keep clear of: handles, and the card that lies on the drawing."""
+        half = GRIP + 2
+        places = [] if self.is_small else [self.frame.to_paper(handle.at) for handle in self.drawing.handles]
+        taken = self.clear_of() if self.clear_of is not None and not self.is_small else QRectF()
+        return [*(QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half) for at in places), *([] if taken.isEmpty() else [taken])]
+
+    def typed_rects(self) -> dict[str, QRectF]:
+        """Where the labels stand that can be typed into, by the path of their field."""
+        if self._written is None or self._written[0] is not self.drawing or self._written[1] != self.frame:
+            self._written = (self.drawing, self.frame, THEME.ink.placed(self.drawing, self.frame, self._paper, self.blocked()))
+        placed = self._written[2]
+        return {s.path: placed[id(s)].rect.adjusted(-4, -3, 4, 5) for s in self.drawing.shapes if isinstance(s, Measure | Words) and s.path and id(s) in placed}
 
     def paint_over(self, painter: QPainter) -> None:
         """What a view adds over its drawing."""
@@ -253,8 +274,8 @@ class Canvas(QWidget):
             self.document.put_back()
             self._held, self._was_moved = (handle, self.document.job, f"drag {next(_drags)}"), False
             self.document.dragging = True
-        elif (measure := self._measure_at(at)) is not None:
-            self.type_into(measure.path, THEME.ink.measure_rect(measure, self.frame))
+        elif (typed := self._typed_at(at)) is not None:
+            self.type_into(*typed)
         else:
             self.pressed(self.frame.to_world(at))
         self.update()
@@ -286,7 +307,7 @@ class Canvas(QWidget):
             shape = {"y": Qt.CursorShape.SizeVerCursor, "x": Qt.CursorShape.SizeHorCursor}.get(
                 self.drawing.handles[index].way, Qt.CursorShape.SizeAllCursor
             )
-        elif self._measure_at(at) is not None:
+        elif self._typed_at(at) is not None:
             shape = Qt.CursorShape.IBeamCursor
         self.setCursor(shape)
         if index != self._hovered:
@@ -351,16 +372,9 @@ class Canvas(QWidget):
 
     # typing into a dimension
 
-    def _measure_at(self, at: QPointF) -> Measure | None:
-        ink = THEME.ink
-        return next(
-            (
-                s
-                for s in self.drawing.shapes
-                if isinstance(s, Measure) and s.path and ink.measure_rect(s, self.frame).contains(at)
-            ),
-            None,
-        )
+    def _typed_at(self, at: QPointF) -> tuple[str, QRectF] | None:
+        """The field whose label is at a place, and the label's rectangle."""
+        return next(((path, rect) for path, rect in self.typed_rects().items() if rect.contains(at)), None)
 
     def type_into(self, path: str, where: QRectF) -> None:
         """Open a small entry over a dimension."""

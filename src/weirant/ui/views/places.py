@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 
 import numpy as np
-from PyQt6.QtCore import QPointF
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QAction, QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QPushButton
 
@@ -246,6 +246,13 @@ class ProfileView(Canvas):
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:  # noqa: D102
         step_station(self.document, way[0] or way[1], far)
+
+    def blocked(self) -> list[QRectF]:  # noqa: D102
+        along, text = self.along, THEME.text
+        if self.document.in_hand.grade is None or along is None:
+            return super().blocked()
+        x, wide = self.frame.to_paper((along, 0.0)).x(), THEME.ink.width(shown(self.document.station, STATION, self.document.system), 0.9, True) + 16
+        return [*super().blocked(), QRectF(x - wide if x > self.width() * 0.85 else x - 7, 1.9 * text, wide, 1.4 * text)]
 
     def paint_over(self, painter: QPainter) -> None:  # noqa: D102
         along = self.along

@@ -1,0 +1,44 @@
+"""Labels as they are painted: of every drawing of the twelve patterns, at every size of the letters, none over another and none cut off."""
+
+from __future__ import annotations
+
+from itertools import combinations
+
+import pytest
+from PyQt6.QtCore import QRectF
+from PyQt6.QtWidgets import QApplication
+
+from ui.keys import staged
+from weirant.design.patterns import PATTERNS
+from weirant.ui.sheet.stage import GAP
+from weirant.ui.theme import THEME
+
+VIEWS = {"plan": "map", "profile": "line", "section": "trench", "across": "water", "grains": "materials", "soil class": "soil"}
+
+
+def written(canvas):
+    """The texts that a canvas paints, and what each covers."""
+    THEME.ink.written = []
+    canvas.grab()
+    found, THEME.ink.written = THEME.ink.written, None
+    return found
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.25, 1.5])
+@pytest.mark.parametrize("key", PATTERNS)
+def test_no_label_is_over_another_or_cut_off(window, key, scale):
+    window.open_job(PATTERNS[key].job(), None)
+    window.set_scale(scale)
+    for _ in range(2):
+        for view, step in VIEWS.items():
+            window.sheet.rail.choose(step)
+            canvas = staged(window, view)
+            texts = written(canvas)
+            assert texts, view
+            paper, card = QRectF(canvas.rect()).adjusted(-1, -1, 1, 1), canvas.clear_of().adjusted(GAP, GAP, -GAP, -GAP)
+            for text, rect in texts:
+                assert paper.contains(rect) and not card.intersects(rect), (view, text)
+            for (one, a), (other, b) in combinations(texts, 2):
+                assert not a.adjusted(0.6, 0.6, -0.6, -0.6).intersects(b.adjusted(0.6, 0.6, -0.6, -0.6)), (view, one, other)
+        window.switch_units()
+        QApplication.processEvents()
