@@ -86,7 +86,7 @@ def _flows(drained: Simulation, hours: float, system: System) -> list[Shape]:
         shapes += [Area((*points, (points[-1][0], low)), "water band"), Stroke(tuple(points), "flow")]
         top = low + 0.8 * (high - low)
         shapes += [Stroke(((0.0, top), (hours, top)), "grid"), Words((0.0, top), f"{most:g}", "axis", "right", -3, -3)]
-    shapes += [Stroke(((0.0, low), (hours, low)), "tick"), Words((hours, low + 0.8 * (high - low)), f"into the pipe, {unit_of(INFLOW, system)}", "label", "right", -3, -9)]
+    shapes += [Stroke(((0.0, low), (hours, low)), "tick"), Words((hours * 0.5, low + 0.8 * (high - low)), f"into the pipe, {unit_of(INFLOW, system)}", "label", "centre", 0, -9)]
     return shapes
 
 

@@ -98,7 +98,7 @@ def _spot(label: Label, frame: Frame, text: float, width: Width, edge: Box, hard
     else:
         size, bold = MEASURE_SIZE, bool(label.path)
     point, natural = _natural(label, frame, text, width(label.text, size, bold), size)
-    if natural[2] < edge[0] - 40 or natural[0] > edge[2] + 40 or not (edge[0] <= point.x() <= edge[2] and edge[1] - text <= point.y() <= edge[3] + 1.5 * text):
+    if natural[2] < edge[0] - 40 or natural[0] > edge[2] + 40 or not (edge[0] - 8 <= point.x() <= edge[2] + 8 and edge[1] - text <= point.y() <= edge[3] + 1.5 * text):
         return None
     boxes = [box for box in (_within(box, edge) for box in _candidates(label, natural, point)) if box is not None]
     for fits in (lambda box: hard.is_free(box) and soft.is_free(box), hard.is_free):

@@ -139,7 +139,7 @@ class StormPage(QScrollArea):
         column.addWidget(top)
         column.addWidget(self.verdict)
         column.addWidget(self.detail)
-        for picture, stretch in ((self.drained, 10), (self.bare, 10), (self.chart, 12)):
+        for picture, stretch in ((self.drained, 11), (self.bare, 9), (self.chart, 13)):
             column.addWidget(picture, stretch)
         column.addLayout(foot)
         last = QHBoxLayout()
@@ -153,7 +153,7 @@ class StormPage(QScrollArea):
 
     def _fit(self) -> None:
         """Keep the pictures legible at the present size of the letters."""
-        for picture, lines in ((self.drained, 3.8), (self.bare, 3.8), (self.chart, 5.6)):
+        for picture, lines in ((self.drained, 4.2), (self.bare, 3.8), (self.chart, 6.2)):
             picture.setMinimumHeight(round(lines * THEME.text))
 
     # simulating
