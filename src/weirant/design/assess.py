@@ -41,7 +41,7 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     return outcome
 
 
-ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall", "answers", "holes", "name", "place", "date")
+ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall", "answers", "holes", "name", "place", "date", "client", "contractor")
 
 
 def _keeper(outcome: Outcome, session: Session) -> Kept:

@@ -31,6 +31,8 @@ class Job:
     nodes: tuple[Node, ...] = several("nodes", most=20_000)
     place: str = plain("place", "")
     date: str = plain("date", "")
+    client: str = plain("client", "")
+    contractor: str = plain("contractor", "")
     units: str = choice("units", "imperial", "metric", default="imperial")
     survey: Survey = field(default_factory=Survey)
     water: Water = field(default_factory=Water)

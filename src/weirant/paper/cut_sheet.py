@@ -20,7 +20,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import fit
 from weirant.paper.ink import Ink
 from weirant.paper.lettering import FAMILY
-from weirant.paper.page import DOTS, pdf_page
+from weirant.paper.page import DOTS, Draw, pdf_page, title_block
 from weirant.paper.palette import PRINT
 from weirant.units.display import DEPTH, LEVEL, STATION, System, shown, shown_number, unit_of
 from weirant.units.staff import staff_for, staff_text, staff_unit
@@ -33,9 +33,13 @@ CAUTION = ("Dig from the low end up. Expose crossings by hand inside their hand-
 
 def cut_sheet_pdf(outcome: Outcome, run: str, lines: list[CutLine]) -> bytes:
     """The cut sheet of a run as PDF; a long table goes on over further pages."""
+    return pdf_page(outcome.job, *cut_sheet_pages(outcome, run, lines))
+
+
+def cut_sheet_pages(outcome: Outcome, run: str, lines: list[CutLine]) -> list[Draw]:
+    """The cut sheet as what paints it, page by page."""
     parts = [lines[:FIRST], *(lines[i : i + LATER] for i in range(FIRST, len(lines), LATER))]
-    pages = [_Page(outcome, run, part, number + 1, len(parts)) for number, part in enumerate(parts)]
-    return pdf_page(outcome.job, *(page.draw for page in pages))
+    return [_Page(outcome, run, part, number + 1, len(parts)).draw for number, part in enumerate(parts)]
 
 
 def write_every_sheet(outcome: Outcome, folder: Path, step: float | None = None) -> tuple[list[Path], list[str]]:
@@ -77,7 +81,7 @@ class _Page:
         job, text = self.outcome.job, self.ink.text
         self.ink.lettering(painter, QPointF(0, 1.6 * text), f"Cut sheet: {self.outcome.run(self.run).run.name}", "ink", 1.8, True)
         self.ink.lettering(painter, QPointF(page.right(), 1.6 * text), f"{job.date}   page {self.number} of {self.count}", "ink", 1.0, False, "right")
-        self.ink.lettering(painter, QPointF(0, 3.1 * text), f"{job.name}, {job.place}", "muted", 1.0)
+        self.ink.lettering(painter, QPointF(0, 3.1 * text), "   ".join(w for w in (f"{job.name}, {job.place}", title_block(job)) if w), "muted", 1.0)
         height = instrument_height(self.outcome)
         said = f"Instrument stands at {shown(height, LEVEL, self.system)} ({job.survey.benchmark_name} = {shown(job.survey.benchmark_elevation, LEVEL, self.system)})"
         if not job.is_surveyed:

@@ -22,7 +22,7 @@ from weirant.outcome.summary import summary
 from weirant.paper.frame import fit
 from weirant.paper.ink import Ink
 from weirant.paper.lettering import FAMILY
-from weirant.paper.page import DOTS, pdf_page
+from weirant.paper.page import DOTS, Draw, pdf_page, title_block
 from weirant.paper.palette import PRINT
 from weirant.units.display import LEVEL, SLOPE, System, shown
 from weirant.words.findings import as_told
@@ -36,8 +36,13 @@ CAUTIONS = (
 
 def owner_sheet_pdf(outcome: Outcome) -> bytes:
     """The sheet as PDF, Letter for imperial jobs and A4 for metric ones. Makes an application of its own where none runs."""
+    return pdf_page(outcome.job, *owner_sheet_pages(outcome))
+
+
+def owner_sheet_pages(outcome: Outcome) -> list[Draw]:
+    """The sheet as what paints it."""
     known = with_nothing_waiting(outcome)  # paper cannot wait
-    return pdf_page(outcome.job, lambda painter, page: _Sheet(painter, known, page).draw())
+    return [lambda painter, page: _Sheet(painter, known, page).draw()]
 
 
 def write_owner_sheet(outcome: Outcome, path: Path) -> None:
@@ -62,6 +67,7 @@ class _Sheet:
         self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), job.date, "ink", 1.0, False, "right")
         self.y += 1.5 * text
         self.ink.lettering(self.painter, QPointF(0, self.y), job.place, "muted", 1.05)
+        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), title_block(job), "muted", 1.0, False, "right")
         self.y += 0.6 * text
         self._rule()
         self._verdict()

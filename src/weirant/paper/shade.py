@@ -35,10 +35,10 @@ def _smooth(values: NDArray[np.float64], edges: NDArray[np.float64], pixels: int
     """Values of cells (cells, n) at even pixels (pixels, n): straight from middle to middle of the cells, and as in its cell beside what is not a number."""
     at = edges[0] + (np.arange(pixels) + 0.5) / pixels * (edges[-1] - edges[0])
     middles = (edges[1:] + edges[:-1]) / 2
-    own = np.clip(np.searchsorted(edges, at, side="right") - 1, 0, len(middles) - 1)
+    own: NDArray[np.int64] = np.clip(np.searchsorted(edges, at, side="right") - 1, 0, len(middles) - 1)
     if len(middles) == 1:
-        return values[own]
+        return np.asarray(values[own])
     low = np.clip(np.searchsorted(middles, at) - 1, 0, len(middles) - 2)
     share = np.clip((at - middles[low]) / (middles[low + 1] - middles[low]), 0.0, 1.0)[:, None]
     between = values[low] * (1 - share) + values[low + 1] * share
-    return np.where(np.isnan(between), values[own], between)
+    return np.asarray(np.where(np.isnan(between), values[own], between))

@@ -8,16 +8,17 @@ import sys
 from importlib import resources
 from pathlib import Path
 
-from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtCore import QByteArray, QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from weirant import __version__
 from weirant.job import Job
 from weirant.paper.lettering import load_fonts
-from weirant.paper.palette import DAYLIGHT
+from weirant.ui import memory
+from weirant.ui.look import chosen_look, chosen_scale, put_on
 from weirant.ui.mishaps import Mishaps
-from weirant.ui.theme import THEME
+from weirant.ui.session import restore_session
 from weirant.ui.window import Window
 from weirant.ui.work import desk
 
@@ -38,9 +39,7 @@ def make_application() -> QApplication:
     desk()
     with resources.as_file(resources.files("weirant.ui").joinpath("icons", "weirant.svg")) as path:
         application.setWindowIcon(QIcon(str(path)))
-    look = QSettings("weirant", "weirant").value("look")
-    name, scale = (str(look[0]), float(look[1])) if isinstance(look, list) and len(look) == 2 else (DAYLIGHT.name, 1.0)
-    THEME.apply(name, min(max(scale, 1.0), 2.0))
+    put_on(chosen_look(), chosen_scale())
     return application
 
 
@@ -56,14 +55,19 @@ def run(arguments: list[str]) -> int:
     signal.signal(signal.SIGINT, lambda *_: application.quit())
     window = Window()
     Mishaps(window).install()
-    geometry = QSettings("weirant", "weirant").value("geometry")
-    if geometry is not None:
+    geometry = memory.remembered("geometry")
+    hints = application.styleHints()
+    if hints is not None:
+        hints.colorSchemeChanged.connect(window.follow_desktop)
+    if isinstance(geometry, QByteArray | bytes):
         window.restoreGeometry(geometry)
     wanted = arguments[0] if arguments else ""
     if wanted == "demo":
         window.open_demo()
     elif wanted.startswith(PATTERN):
         window.open_job(_pattern(wanted), None)
+    elif not wanted and memory.words("go on") != "no":
+        restore_session(window)
     window.show()
     if wanted and wanted != "demo" and not wanted.startswith(PATTERN):
         QTimer.singleShot(0, lambda: window.files.open_file(Path(wanted)))

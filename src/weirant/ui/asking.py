@@ -9,6 +9,8 @@ from typing import TypeVar
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QFileDialog, QMessageBox, QWidget
 
+from weirant.ui import memory
+
 LINES = 8  # of a message shown at once; the rest stands behind a button
 LONGEST = 4000  # characters of it
 LONGEST_NAME = 120  # bytes of a suggested file name
@@ -60,6 +62,15 @@ def ask(parent: QWidget | None, title: str, text: str, choices: Sequence[str]) -
     return chosen
 
 
+def ask_file(parent: QWidget, title: str, pattern: str) -> Path | None:
+    """Ask for a file to read, in the folder last used; None where nothing was chosen."""
+    name, _ = QFileDialog.getOpenFileName(parent, title, memory.folder(), pattern)
+    if not name:
+        return None
+    memory.folder_of(Path(name))
+    return Path(name)
+
+
 def ask_name(parent: QWidget, title: str, suggested: str, patterns: dict[str, str]) -> Path | None:
     """Ask where to write; ``patterns`` gives the words for each suffix, the first being the usual one. None where nothing was chosen.
 
@@ -67,10 +78,11 @@ def ask_name(parent: QWidget, title: str, suggested: str, patterns: dict[str, st
     """
     first = next(iter(patterns))
     filters = {f"{words} (*{suffix})": suffix for suffix, words in patterns.items()}
-    name, chosen = QFileDialog.getSaveFileName(parent, title, file_name(suggested) + first, ";;".join(filters))
+    name, chosen = QFileDialog.getSaveFileName(parent, title, str(Path(memory.folder()) / (file_name(suggested) + first)), ";;".join(filters))
     if not name:
         return None
     path = Path(name)
+    memory.folder_of(path)
     if path.suffix.lower() in patterns:
         return path
     path = path.with_name(path.name + filters.get(chosen, first))

@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
+from PyQt6.QtWidgets import QWidget
 
 from weirant.errors import WeirantError
 from weirant.formats import job_file
 from weirant.formats.job_file import Opened
 from weirant.formats.open_mark import OpenMark
-from weirant.formats.plain_files import ChangedOnDiskError
+from weirant.formats.plain_files import ChangedOnDiskError, digest_of, read_plain
 from weirant.formats.recovery import Recoverable
 from weirant.job import Job
-from weirant.ui.asking import ask, ask_name, tell
+from weirant.ui import memory
+from weirant.ui.asking import ask, ask_file, ask_name, tell
 from weirant.ui.document import Document
 from weirant.ui.keeping import Keeping
 
@@ -33,6 +34,8 @@ class JobFiles(QObject):
         self.mark = OpenMark()
         self.keeping = Keeping(document, window)
         self.keeping.recovered.connect(self._recovered)
+        self._watcher = QFileSystemWatcher(self)
+        self._watcher.fileChanged.connect(self._written_elsewhere)
 
     def open_file(self, path: Path) -> None:
         """Open a job file; a fault in it is shown with its place, and the present job stays."""
@@ -44,18 +47,50 @@ class JobFiles(QObject):
         if self.may_leave():
             self.opened.emit(found, path)
 
+    def open_quietly(self, path: Path) -> bool:
+        """Open a job file if it can be; whether it was."""
+        try:
+            found = job_file.read_job(path)
+        except WeirantError:
+            return False
+        self.opened.emit(found, path)
+        return True
+
     def has_opened(self, path: Path | None) -> None:
         """Another job is in the window: say so beside its file, and say who else has it open."""
         taken = self.mark.move_to(path)
+        self._watch(path)
+        if path is not None:
+            memory.used(path)
         if taken is not None and path is not None:
             words = f"{path.name} is open already: {taken}.\nBefore anything that is saved there is replaced from here, you are asked."
             tell(self.window, f"{path.name} is open elsewhere", words, is_fault=False)
 
+    def _watch(self, path: Path | None) -> None:
+        """Look out for somebody else writing the file of the job in hand."""
+        if self._watcher.files():
+            self._watcher.removePaths(self._watcher.files())
+        if path is not None and path.is_file():
+            self._watcher.addPath(str(path))
+
+    def _written_elsewhere(self, name: str) -> None:
+        """The file changed on disk: if it was not this window, say so and leave the work in hand as it is."""
+        document = self.document
+        if document.is_empty or document.path is None or str(document.path) != name:
+            return
+        try:
+            now = digest_of(read_plain(document.path, job_file.LARGEST, "a job file"))
+        except WeirantError:
+            now = ""
+        if now != document.digest:
+            document.refused.emit(f"{document.path.name} was changed by somebody else. What you have here is kept; before it replaces theirs you are asked.")
+        self._watch(document.path)  # who writes in one step puts a new file in its place
+
     def ask_open(self) -> None:
         """Ask for a job file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self.window, "Open a job", "", f"{PATTERNS[job_file.SUFFIX]} (*{job_file.SUFFIX})")
-        if name:
-            self.open_file(Path(name))
+        path = ask_file(self.window, "Open a job", f"{PATTERNS[job_file.SUFFIX]} (*{job_file.SUFFIX})")
+        if path is not None:
+            self.open_file(path)
 
     def save(self) -> bool:
         """Save where the job came from, or ask."""

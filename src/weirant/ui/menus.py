@@ -10,12 +10,18 @@ from PyQt6 import sip
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu
 
+from weirant.ui import memory
+from weirant.ui.plain_text import plain_tip
+
 if TYPE_CHECKING:
     from weirant.ui.window import Window
 
 Entry = tuple[str, str | QKeySequence.StandardKey, Callable[[], object], str]
 _KEY = QKeySequence.StandardKey
-WITHOUT_JOB = ("&New job", "&Open …", "Open the &demo job", "&Quit", "&Daylight or dim", "Text at 100 %", "Text at 125 %", "Text at 150 %")
+WITHOUT_JOB = (
+    "&New job", "&Open …", "New &window", "Open the &demo job", "&Quit", "&Settings …", "&Larger letters", "S&maller letters", "Us&ual letters", "Full s&creen",
+    "&Daylight or dim", "Text at 100 %", "Text at 125 %", "Text at 150 %",
+)  # fmt: skip
 
 
 def make_menus(window: Window) -> list[QAction]:
@@ -26,12 +32,15 @@ def make_menus(window: Window) -> list[QAction]:
         "&Job": [
             ("&New job", _KEY.New, window.new_job, "Start from the question where the water stands"),
             ("&Open …", _KEY.Open, files.ask_open, "Open a job file"),
+            ("New &window", "Ctrl+Shift+N", window.new_window, "Another window, for another job"),
             ("Open the &demo job", "Ctrl+D", window.open_demo, "A lawn-bowls club under a wooded slope"),
             None,
             ("&Save", _KEY.Save, files.save, "Save the job"),
             ("Save &as …", _KEY.SaveAs, files.ask_save, "Save the job under another name"),
             None,
-            ("Owner's sheet as &PDF …", _KEY.Print, window.papers.ask_owner_sheet, "One page for the owner"),
+            ("Print the o&wner's sheet …", "Ctrl+P", window.print_owner_sheet, "One page for the owner, looked at before it is printed"),
+            ("Print the cu&t sheet …", "Ctrl+Alt+P", window.print_cut_sheet, "The pages of the run in hand for the crew, looked at before they are printed"),
+            ("Owner's sheet as &PDF …", "Ctrl+Shift+E", window.papers.ask_owner_sheet, "One page for the owner"),
             (
                 "&Cut sheet of the run in hand …",
                 "Ctrl+Shift+C",
@@ -45,7 +54,8 @@ def make_menus(window: Window) -> list[QAction]:
             ("Shots from an &instrument …", "Ctrl+I", window.listen, "A level or a satellite rover on a serial line, or one to practise with"),
             ("&Rain of the place …", "Ctrl+Shift+R", window.rainfall, "The rainfall table, typed, from CSV or from a practice service, and storms made from it"),
             None,
-            ("&Quit", _KEY.Quit, window.close, "Close the window"),
+            ("C&lose the job", "Ctrl+W", window.new_job, "Back to the question where the water stands"),
+            ("&Quit", "Ctrl+Q", window.close, "Close the window"),
         ],
         "&Edit": [
             ("&Keep the fix on trial", "Ctrl+Return", document.keep_trial, "Take the fix that is shown"),
@@ -58,6 +68,8 @@ def make_menus(window: Window) -> list[QAction]:
             ("Lay a pipe &beside it", "", window.lay_beside, "A second pipe in the trench of the run in hand, solid, with an outlet of its own"),
             ("&Part the run here", "", window.part_run, "Two runs of the run in hand, at the station that is stood at"),
             ("&Turn the run round", "", window.turn_run, "The low end of the run in hand becomes its top end"),
+            ("Copy the p&icture", "Ctrl+Shift+I", window.copy_picture, "The view on the stage as a picture on the clipboard"),
+            ("&Settings …", "Ctrl+,", window.settings, "The look, the letters, the contractor, what is opened at the start"),
             ("Put the fix &back", "Ctrl+Backspace", document.put_back, "Leave the fix that is shown"),
         ],
         "&View": [
@@ -66,6 +78,10 @@ def make_menus(window: Window) -> list[QAction]:
             ("Text at 100 %", "Ctrl+Alt+1", partial(window.set_scale, 1.0), "Size of the letters"),
             ("Text at 125 %", "Ctrl+Alt+2", partial(window.set_scale, 1.25), "Size of the letters"),
             ("Text at 150 %", "Ctrl+Alt+3", partial(window.set_scale, 1.5), "Size of the letters"),
+            ("&Larger letters", "Ctrl++", partial(window.letters, 1), "Letters a step larger"),
+            ("S&maller letters", "Ctrl+-", partial(window.letters, -1), "Letters a step smaller"),
+            ("Us&ual letters", "Ctrl+0", partial(window.letters, 0), "Letters of the usual size"),
+            ("Full s&creen", "F11", window.full_screen, "The whole screen, or a window again"),
             ("The views of the step in &turn", "Ctrl+T", window.next_look, "Set the next view of the step on the stage"),
             ("&Fold the card, or open it", "F4", window.fold_card, "The card of the thing in hand, to its name and back"),
             ("Findings wide or &narrow", "F9", window.narrow_findings, "The findings as a column, or as their marks with counts"),
@@ -92,7 +108,29 @@ def make_menus(window: Window) -> list[QAction]:
                 menu.addSeparator()
             else:
                 actions.append(_action(window, menu, entry))
+        if title == "&Job":
+            _list_recent(window, menu, actions[1])
     return actions
+
+
+def _list_recent(window: Window, menu: QMenu, after: QAction) -> None:
+    """The recent jobs, listed when they are looked for."""
+    recent = QMenu("&Recent jobs", menu)
+    menu.insertMenu(after, recent)
+
+    def fill() -> None:
+        recent.clear()
+        for number, path in enumerate(memory.recent(), 1):
+            action = QAction(f"&{number}  {path.stem}".replace("&&", "&"), recent)
+            action.setToolTip(plain_tip(str(path)))
+            action.triggered.connect(partial(window.files.open_file, path))
+            recent.addAction(action)
+        if recent.isEmpty():
+            none = QAction("none yet", recent)
+            none.setEnabled(False)
+            recent.addAction(none)
+
+    recent.aboutToShow.connect(fill)
 
 
 def _undo_actions(window: Window, menu: QMenu) -> list[QAction]:
@@ -106,7 +144,7 @@ def _undo_actions(window: Window, menu: QMenu) -> list[QAction]:
         sip.transferto(action, window)  # made by Qt for the window, which deletes them; Python must not do so again
         action.setProperty("needs job", "undo")
     undo.setShortcut(_KEY.Undo)
-    redo.setShortcut(_KEY.Redo)
+    redo.setShortcuts([QKeySequence(_KEY.Redo), QKeySequence("Ctrl+Y"), QKeySequence("Ctrl+Shift+Z")])
     menu.addActions([undo, redo])
     return [undo, redo]
 

@@ -20,11 +20,13 @@ from weirant.formats.rain_csv import read_rain
 from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pdf, write_every_sheet
 from weirant.paper.owner_sheet import write_owner_sheet
-from weirant.ui.asking import ask_name, tell
+from weirant.ui import memory
+from weirant.ui.asking import ask_file, ask_name, tell
 from weirant.ui.document import Document
 from weirant.ui.work import in_background
 from weirant.units.display import System
 
+CSV_FILES = "CSV (*.csv *.txt)"
 CSV, PDF = {".csv": "CSV"}, {".pdf": "PDF"}
 
 
@@ -51,7 +53,7 @@ class Papers(QObject):
         """Ask for a folder and write the cut sheets of all runs into it, each as a page and as CSV."""
         if self.document.is_empty:
             return
-        name, outcome = QFileDialog.getExistingDirectory(self.window, "Folder for the cut sheets of every run"), self.document.settled
+        name, outcome = QFileDialog.getExistingDirectory(self.window, "Folder for the cut sheets of every run", memory.folder()), self.document.settled
         if name:
             self.write_every_cut_sheet(outcome, Path(name))
 
@@ -82,9 +84,9 @@ class Papers(QObject):
 
     def ask_read_readings(self) -> None:
         """Ask for a CSV file of readings and take them over."""
-        name, _ = QFileDialog.getOpenFileName(self.window, "Read rod readings", "", "CSV (*.csv *.txt)")
-        if name:
-            self.read_readings(Path(name))
+        path = ask_file(self.window, "Read rod readings", CSV_FILES)
+        if path is not None:
+            self.read_readings(path)
 
     def read_readings(self, path: Path) -> None:
         """Take over the readings of a CSV file; undo brings the old ones back."""
@@ -100,9 +102,9 @@ class Papers(QObject):
 
     def ask_read_storm(self) -> None:
         """Ask for a CSV file of rain and add it to the job's storms."""
-        name, _ = QFileDialog.getOpenFileName(self.window, "Read a storm", "", "CSV (*.csv *.txt)")
-        if name:
-            self.read_storm(Path(name))
+        path = ask_file(self.window, "Read a storm", CSV_FILES)
+        if path is not None:
+            self.read_storm(path)
 
     def read_storm(self, path: Path) -> None:
         """Add the storm of a CSV file; one of the same name is replaced."""
@@ -119,9 +121,9 @@ class Papers(QObject):
         """Ask for a list of own products."""
         if self.document.is_empty:
             return
-        name, _ = QFileDialog.getOpenFileName(self.window, "Own products", "", "CSV (*.csv *.txt)")
-        if name:
-            self.read_products(Path(name))
+        path = ask_file(self.window, "Own products", CSV_FILES)
+        if path is not None:
+            self.read_products(path)
 
     def read_products(self, path: Path) -> None:
         """Take the pipes, stones or fabrics of a list into the job; those of a name it has already take their place."""

@@ -6,7 +6,7 @@ import dataclasses
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from weirant.design.assess import assess
 from weirant.errors import WeirantError
@@ -17,7 +17,7 @@ from weirant.ground.flat_plan import FlatPlan
 from weirant.job import Job
 from weirant.job.identity import THING, fresh
 from weirant.job.site import Feature
-from weirant.ui.asking import ask_name, show_dialog, tell
+from weirant.ui.asking import ask_file, ask_name, show_dialog, tell
 from weirant.ui.dialogs.points import PointsDialog, told
 from weirant.ui.document import Document
 from weirant.ui.work import in_background
@@ -39,9 +39,9 @@ class PointsFiles(QObject):
         """Ask for a file of points and read it."""
         if self.document.is_empty:
             return
-        name, _ = QFileDialog.getOpenFileName(self.window, "Read points", "", PATTERN)
-        if name:
-            self.read(Path(name))
+        path = ask_file(self.window, "Read points", PATTERN)
+        if path is not None:
+            self.read(path)
 
     def read(self, path: Path) -> PointsDialog | None:
         """Read a file of points; a CSV file shows first how it will be read."""

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import dataclasses
+import sys
+import time
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QSettings
-from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QWidget
+from PyQt6.QtCore import QProcess, QTimer
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PyQt6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QWidget
 
 from weirant import __version__
 from weirant.design.demo import demo_job
@@ -19,19 +21,24 @@ from weirant.job import Job
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.paper.palette import THEMES
+from weirant.ui import memory
 from weirant.ui.asking import show_dialog, tell
 from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.why import why_figure, why_finding
 from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
+from weirant.ui.dropped import dropped_file, take_dropped
 from weirant.ui.entry import TypedEdit
 from weirant.ui.files import JobFiles
 from weirant.ui.formulae_page import FormulaePage
 from weirant.ui.holes.page import HolesPage
+from weirant.ui.look import DESKTOP, SCALES, choose_look, chosen_look
 from weirant.ui.menus import make_menus
 from weirant.ui.order_page import OrderPage
 from weirant.ui.papers import Papers
 from weirant.ui.points_files import PointsFiles
+from weirant.ui.printing import preview_cut_sheet, preview_owner_sheet
+from weirant.ui.session import keep_session
 from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.sheet.sheet import Sheet
 from weirant.ui.start_page import StartPage
@@ -47,6 +54,11 @@ ABOUT = (
     "Free software under the GNU General Public License, version 3.\n\n"
     "Local codes, the soils report and licensed practice come before its results."
 )
+
+
+def stamped(job: Job) -> Job:
+    """A new job with the date of today and the contractor of the settings."""
+    return dataclasses.replace(job, date=job.date or time.strftime("%Y-%m-%d"), contractor=job.contractor or memory.words("contractor"))
 
 
 class Window(QMainWindow):
@@ -68,9 +80,10 @@ class Window(QMainWindow):
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
         self.setWindowTitle("Weirant")
-        self.start.made.connect(lambda job: self.open_job(job, None, "water"))
+        self.start.made.connect(lambda job: self.open_job(stamped(job), None, "water"))
         self.start.demo_wanted.connect(self.open_demo)
-        self.start.pattern_wanted.connect(lambda job: self.open_job(job, None, "map"))
+        self.start.pattern_wanted.connect(lambda job: self.open_job(stamped(job), None, "map"))
+        self.setAcceptDrops(True)
         self.start.open_wanted.connect(self.files.ask_open)
         self.start.back_wanted.connect(self.go_back)
         self.files.opened.connect(lambda found, path: self.open_job(found.job, path, digest=found.digest))
@@ -344,13 +357,64 @@ class Window(QMainWindow):
         names = list(THEMES)
         self._apply_look(names[(names.index(THEME.palette.name) + 1) % len(names)], THEME.scale)
 
+    def follow_desktop(self) -> None:
+        """The desktop has another look: follow it, where none is chosen."""
+        if chosen_look() == DESKTOP:
+            self._apply_look(DESKTOP, THEME.scale)
+
+    def settings(self) -> None:
+        """The settings."""
+        from weirant.ui.dialogs.settings import SettingsDialog
+
+        show_dialog(SettingsDialog(self._apply_look, self))
+
+    def letters(self, way: int) -> None:
+        """Larger or smaller letters, by a step; 0 for their usual size."""
+        at = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - THEME.scale))
+        self.set_scale(SCALES[min(max(at + way, 0), len(SCALES) - 1)] if way else 1.0)
+
+    def full_screen(self) -> None:
+        """The whole screen, or a window again."""
+        self.showNormal() if self.isFullScreen() else self.showFullScreen()
+
+    def new_window(self) -> None:
+        """Another window, a process of its own: what goes wrong in one leaves the other alone."""
+        if not QProcess.startDetached(sys.executable, ["-m", "weirant"])[0]:
+            self.say("No other window could be started")
+
+    def print_owner_sheet(self) -> None:
+        """Look at the owner's sheet as it will be printed."""
+        if not self.document.is_empty:
+            preview_owner_sheet(self.document.settled, self)
+
+    def print_cut_sheet(self) -> None:
+        """Look at the cut sheet of the run in hand as it will be printed."""
+        if not self.document.is_empty:
+            preview_cut_sheet(self.document.settled, self.document.run, self)
+
+    def copy_picture(self) -> None:
+        """The view on the stage as a picture on the clipboard."""
+        clipboard = QApplication.clipboard()
+        if self.sheet is not None and self.sheet.stage.view is not None and clipboard is not None:
+            clipboard.setPixmap((self.sheet.views.canvas(self.sheet.view) or self.sheet.stage.view).grab())
+            self.say("The picture is on the clipboard")
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:  # noqa: N802, D102
+        if event is not None and dropped_file(event.mimeData()) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:  # noqa: N802, D102
+        path = dropped_file(event.mimeData()) if event is not None else None
+        if event is not None and path is not None:
+            event.acceptProposedAction()
+            QTimer.singleShot(0, partial(take_dropped, self, path))  # who dragged it is let go first
+
     def set_scale(self, scale: float) -> None:
         """Set the size of the letters."""
         self._apply_look(THEME.palette.name, scale)
 
     def _apply_look(self, name: str, scale: float) -> None:
-        THEME.apply(name, scale)
-        QSettings("weirant", "weirant").setValue("look", [name, str(scale)])
+        choose_look(name, scale)
         if self.sheet is not None and not self.document.is_empty:
             self.sheet.set_widths()
             self.sheet.show_again()
@@ -378,8 +442,9 @@ class Window(QMainWindow):
         if not self.files.may_leave():
             event.ignore()
             return
+        keep_session(self)
         self.files.leave()
         self.watch.stop()
         self.document.stack.blockSignals(True)  # a stack that goes down would speak to widgets already gone
-        QSettings("weirant", "weirant").setValue("geometry", self.saveGeometry())
+        memory.remember("geometry", self.saveGeometry())
         event.accept()

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
     QDialogButtonBox,
-    QFileDialog,
     QHBoxLayout,
     QHeaderView,
     QPushButton,
@@ -27,6 +26,7 @@ from weirant.formats.rainfall_csv import disorder, read_rainfall
 from weirant.instruments.rainfall_service import places, rainfall_at
 from weirant.job.rain import EVEN, PEAKED, TYPES, RainfallDepth, Storm
 from weirant.methods.storms import depth_in
+from weirant.ui.asking import ask_file
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.views.staying_table import keys_flow
@@ -155,9 +155,9 @@ class RainfallDialog(QDialog):
 
     def ask_read(self) -> None:
         """Ask for a CSV file and fill the table from it."""
-        name, _ = QFileDialog.getOpenFileName(self, "Read a rainfall table", "", "CSV (*.csv *.txt)")
-        if name:
-            self.read_file(Path(name))
+        path = ask_file(self, "Read a rainfall table", "CSV (*.csv *.txt)")
+        if path is not None:
+            self.read_file(path)
 
     def read_file(self, path: Path) -> None:
         """Fill the table from a CSV file."""

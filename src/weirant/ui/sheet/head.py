@@ -21,6 +21,9 @@ class Head(QFrame):
         self._name, self._place, self.message = PlainLabel(), PlainLabel(), PlainLabel()
         self._name.setProperty("loud", True)
         self._place.setProperty("quiet", True)
+        self.kept = PlainLabel()
+        self.kept.setProperty("quiet", True)
+        self.kept.setAccessibleName("Whether the job is saved")
         self.message.setProperty("bad", True)
         self.message.setWordWrap(True)
         self.message.setAccessibleName("Message")
@@ -33,10 +36,20 @@ class Head(QFrame):
         row.addWidget(self._name)
         row.addWidget(self._place)
         row.addWidget(self.message, 1)
+        row.addWidget(self.kept)
         for button in (self._undo, self._redo, self._units):
             row.addWidget(button)
         document.changed.connect(self.refresh)
+        document.stack.cleanChanged.connect(self._tell_kept)
         document.refused.connect(self.message.setText)
+
+    def _tell_kept(self, _: bool = False) -> None:
+        """Say in words whether the job is saved."""
+        document = self.document
+        if document.is_empty:
+            return
+        is_clean = document.stack.isClean()
+        self.kept.setText(("saved" if is_clean else "changed; a copy is kept") if document.path is not None else "" if is_clean else "not saved yet; a copy is kept")
 
     def refresh(self) -> None:
         """Follow the document; a message stands until the next change."""
@@ -46,6 +59,7 @@ class Head(QFrame):
         self.message.setText("")
         self._undo.setEnabled(stack.canUndo())
         self._redo.setEnabled(stack.canRedo())
+        self._tell_kept()
         self._undo.setToolTip(plain_tip(f"Undo: {stack.undoText()}"))
         self._redo.setToolTip(plain_tip(f"Redo: {stack.redoText()}"))
         self._units.setText("ft, in" if job.units == "imperial" else "metres")

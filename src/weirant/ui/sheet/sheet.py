@@ -107,6 +107,13 @@ class Sheet(QWidget):
         self.card.show_step(step)
         self.show_view(step.views[0])
 
+    def turn_to(self, step: str, view: str) -> None:
+        """Turn to a step and one of its views by name, as far as there are such."""
+        found = next((s for s in STEPS if s.key == step), STEPS[0])
+        self.rail.choose(found.key)
+        if view in found.views and view != self.view:
+            self.show_view(view)
+
     def show_again(self) -> None:
         """The same step and view, in another look."""
         self.card.show_step(self.step)

@@ -20,7 +20,7 @@ class _StepButton(QPushButton):
         self.step, self.number, self.state, self.words = step, number, "unknown", ""
         self.setCheckable(True)
         self.setProperty("step", True)
-        key = f"Ctrl+{number % 10}"  # the tenth has the key after the ninth
+        key = f"Alt+{number % 10}"  # the tenth has the key after the ninth; Ctrl+0 is for the letters
         self.setShortcut(key)
         self.setToolTip(f"{step.verb}  ({key})")
 

@@ -1,0 +1,45 @@
+"""Printing: the same pages as in the PDF, looked at first."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QWidget
+
+from weirant.design.sheets import crew_cut_sheet
+from weirant.errors import WeirantError
+from weirant.outcome.outcome import Outcome
+from weirant.paper.cut_sheet import cut_sheet_pages
+from weirant.paper.owner_sheet import owner_sheet_pages
+from weirant.paper.page import DOTS, Draw, page_layout, paint_pages
+from weirant.ui.asking import show_dialog, tell
+
+
+def preview_owner_sheet(outcome: Outcome, window: QWidget) -> None:
+    """Show the owner's sheet as it will be printed."""
+    _preview(outcome, lambda: owner_sheet_pages(outcome), "Owner's sheet", window)
+
+
+def preview_cut_sheet(outcome: Outcome, run: str, window: QWidget) -> None:
+    """Show the cut sheet of a run as it will be printed."""
+    _preview(outcome, lambda: cut_sheet_pages(outcome, run, crew_cut_sheet(outcome, run)), "Cut sheet", window)
+
+
+def _preview(outcome: Outcome, make: Callable[[], list[Draw]], what: str, window: QWidget) -> None:
+    from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog  # of use only when something is printed
+
+    try:
+        pages = make()
+    except WeirantError as fault:
+        tell(window, f"{what} cannot be made", str(fault))
+        return
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setResolution(DOTS)
+    printer.setPageLayout(page_layout(outcome.job))
+    printer.setDocName(f"{outcome.job.name}, {what.lower()}")
+    dialog = QPrintPreviewDialog(printer, window)
+    dialog.setWindowTitle(f"{what}: {len(pages)} page{'' if len(pages) == 1 else 's'}")
+    dialog.resize(900, 760)
+    dialog.paintRequested.connect(lambda device: paint_pages(device, *pages))
+    show_dialog(dialog)
+    dialog.finished.connect(lambda _: printer.isValid())  # the printer lives as long as its preview

@@ -1,0 +1,36 @@
+"""Where work was left: the job, the step and the view, so that the next morning begins there."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from weirant.ui import memory
+
+if TYPE_CHECKING:
+    from weirant.ui.window import Window
+
+
+def keep_session(window: Window) -> None:
+    """Keep where the window stands; nothing of a job that has no file."""
+    path, sheet = window.document.path, window.sheet
+    if window.document.is_empty or path is None or sheet is None:
+        memory.remember("session", [])
+        return
+    flags = "".join(letter for letter, on in (("n", sheet.findings.is_narrow), ("f", sheet.card.is_folded)) if on)
+    memory.remember("session", [str(path.absolute()), sheet.step.key, sheet.view, flags])
+
+
+def restore_session(window: Window) -> bool:
+    """Open the job that was left, at its step; whether there was one. A file that is gone or cannot be read is passed over in silence."""
+    left = memory.remembered("session")
+    if not isinstance(left, list) or len(left) != 4 or not all(isinstance(word, str) for word in left):
+        return False
+    name, step, view, flags = left
+    if Path(name) not in memory.recent() or not window.files.open_quietly(Path(name)) or window.sheet is None:
+        return False
+    sheet = window.sheet
+    sheet.turn_to(step, view)
+    sheet.findings.narrow("n" in flags)
+    sheet.card.fold("f" in flags)
+    return True

@@ -1,0 +1,111 @@
+"""What every desktop program does: recent jobs, dropped files, printing, letters, sessions, a file that somebody else writes."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import pytest
+from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtPrintSupport import QPrintPreviewDialog
+from PyQt6.QtWidgets import QApplication, QDialog
+
+from weirant.design.patterns import PATTERNS
+from weirant.formats import job_file
+from weirant.ui import dropped, memory
+from weirant.ui.dialogs.settings import SettingsDialog
+from weirant.ui.session import keep_session, restore_session
+from weirant.ui.theme import THEME
+
+
+def drop(window, path):
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path))])
+    window.dropEvent(QDropEvent(QPointF(300, 300), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    QApplication.processEvents()
+
+
+def dialog_of(window, kind, qtbot):
+    qtbot.waitUntil(lambda: any(d.isVisible() for d in window.findChildren(kind)), timeout=5000)
+    return next(d for d in window.findChildren(kind) if d.isVisible())
+
+
+def test_jobs_are_remembered_the_latest_first_and_those_that_are_gone_are_not_listed(window, tmp_path):
+    names = [tmp_path / f"{word}.weirant" for word in ("one", "two", "three")]
+    for path in names:
+        job_file.save(dataclasses.replace(window.document.job, name=path.stem), path)
+        window.files.open_file(path)
+    names[1].unlink()
+    assert memory.recent() == [names[2], names[0]] and memory.folder() == str(tmp_path)
+    menu = next(m for m in window.menuBar().findChildren(type(window.menuBar().actions()[0].menu())) if m.title() == "&Recent jobs")
+    menu.aboutToShow.emit()
+    menu.actions()[1].trigger()
+    assert window.document.job.name == "one"
+
+
+def test_files_are_dropped_onto_the_window(window, empty_window, tmp_path, monkeypatch):
+    path = tmp_path / "dropped.weirant"
+    job_file.save(dataclasses.replace(window.document.job, name="dropped"), path)
+    drop(window, path)
+    assert window.document.job.name == "dropped"
+    table = tmp_path / "readings.csv"
+    table.write_text("point,station_ft,backsight_ft,rod_reading_ft\nBM,,5.00,\nA,10,,4.50\n")
+    monkeypatch.setattr(dropped, "ask", lambda *a: 0)
+    drop(window, table)
+    assert len(window.document.job.survey.shots) == 2 and "readings.csv" in window.document.stack.undoText()
+    for nothing in (tmp_path / "picture.png", tmp_path):
+        before = window.document.job
+        drop(window, nothing)
+        assert window.document.job is before
+
+
+@pytest.mark.parametrize("action", ["print_owner_sheet", "print_cut_sheet"])
+def test_paper_is_looked_at_before_it_is_printed(window, qtbot, action):
+    getattr(window, action)()
+    dialog = dialog_of(window, QPrintPreviewDialog, qtbot)
+    assert "1 page" in dialog.windowTitle()
+    dialog.reject()
+
+
+def test_letters_grow_and_shrink_by_keys_and_the_settings_are_kept(window, qtbot):
+    for way, scale in ((1, 1.1), (1, 1.25), (-1, 1.1), (0, 1.0)):
+        window.letters(way)
+        assert scale == THEME.scale
+    window.settings()
+    dialog = dialog_of(window, SettingsDialog, qtbot)
+    dialog.look.setCurrentIndex(2)
+    dialog.contractor.setText("Weir and Sons (invented)")
+    dialog.take()
+    assert THEME.palette.name == "dim" and memory.words("contractor").startswith("Weir")
+    window.switch_theme()
+    window.new_job()
+    window.start.pattern_wanted.emit(PATTERNS["swale"].job())
+    assert window.document.job.contractor.startswith("Weir") and len(window.document.job.date) == 10
+
+
+def test_work_goes_on_where_it_was_left(window, tmp_path, qtbot):
+    path = tmp_path / "left.weirant"
+    window.document.save(path, None)
+    window.files.has_opened(path)
+    window.sheet.turn_to("trench", "profile")
+    window.narrow_findings()
+    keep_session(window)
+    window.sheet.turn_to("order", "")
+    window.narrow_findings()
+    assert restore_session(window)
+    assert (window.sheet.step.key, window.sheet.view, window.sheet.findings.is_narrow) == ("trench", "profile", True)
+    path.write_text("no job")
+    assert not restore_session(window) and window.document.job.name == "Clubhouse slab drain" and not window.findChildren(QDialog)
+
+
+def test_a_file_written_by_somebody_else_is_noticed(window, tmp_path, qtbot):
+    path = tmp_path / "shared.weirant"
+    window.document.save(path, None)
+    window.files.has_opened(path)
+    window.document.set_value("sections.s1.width", 0.5)
+    assert window.sheet.head.kept.text() == "changed; a copy is kept"
+    assert window.files.save()
+    qtbot.wait(100)
+    assert window.sheet.head.kept.text() == "saved" and not window.sheet.head.message.text()  # what it wrote itself is no news
+    job_file.save(dataclasses.replace(window.document.job, name="theirs"), path)
+    qtbot.waitUntil(lambda: "changed by somebody else" in window.sheet.head.message.text(), timeout=5000)
