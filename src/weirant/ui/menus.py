@@ -92,6 +92,9 @@ def make_menus(window: Window) -> list[QAction]:
             ("Station &down the line", "Alt+Left", partial(window.move_station, -1), "Stand one step further down"),
         ],
         "&Help": [
+            ("&Handbook", "F1", window.help, "The page of what you are at: a finding, or the step"),
+            ("A &worked job", "", partial(window.show_help, "worked-job"), "From the walk to the first rain, step by step"),
+            ("&Words", "", partial(window.show_help, "glossary"), "The words of the trade, in plain terms"),
             ("&Bench: the gravel box …", "Ctrl+B", window.bench, "Pour rain on a box of soil and guess what the drain does"),
             ("&All actions and methods …", "Ctrl+K", window.search, "Search every action and every method"),
             ("A&bout Weirant", "", window.about, "Version and licence"),

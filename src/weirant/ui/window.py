@@ -17,6 +17,7 @@ from weirant.design.demo import demo_job
 from weirant.design.one_trench import lay_beside
 from weirant.errors import InputError, WeirantError
 from weirant.ground.turning import in_two, turned_round
+from weirant.handbook import FINDINGS
 from weirant.job import Job
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
@@ -30,6 +31,7 @@ from weirant.ui.document import Document
 from weirant.ui.dropped import dropped_file, take_dropped
 from weirant.ui.entry import TypedEdit
 from weirant.ui.files import JobFiles
+from weirant.ui.findings.card import FindingCard
 from weirant.ui.formulae_page import FormulaePage
 from weirant.ui.holes.page import HolesPage
 from weirant.ui.look import DESKTOP, SCALES, choose_look, chosen_look
@@ -48,6 +50,7 @@ from weirant.ui.storm.watch import StormWatch
 from weirant.ui.theme import THEME
 from weirant.ui.views.stations import step_station
 from weirant.units.display import System
+from weirant.words.findings import titles
 
 ABOUT = (
     "French drains and curtain drains: planned, checked, kept.\n"
@@ -319,6 +322,27 @@ class Window(QMainWindow):
     def search(self) -> None:
         """Open the list of all actions and methods."""
         show_dialog(ActionSearch(self._actions, self))
+
+    def help(self) -> None:
+        """The handbook, at the page of what has the keyboard: a finding, else the step."""
+        card = QApplication.focusWidget()
+        while card is not None and not isinstance(card, FindingCard):
+            card = card.parentWidget()
+        if isinstance(card, FindingCard) and card.finding is not None:
+            self.show_help(FINDINGS, titles()[card.finding.code])
+        elif self.sheet is not None and self._stack.currentWidget() is self.sheet:
+            self.show_help(f"step-{self.sheet.step.key}")
+        else:
+            self.show_help("window")
+
+    def show_help(self, page: str, heading: str = "") -> None:
+        """Turn the handbook to a page; it stays beside the work."""
+        from weirant.ui.dialogs.help import HelpDialog  # of use only when somebody asks
+
+        dialog = next((d for d in self.findChildren(HelpDialog) if d.isVisible()), None) or show_dialog(HelpDialog(self), blocks=False)
+        dialog.show_page(page, heading)
+        dialog.raise_()
+        dialog.activateWindow()
 
     def about(self) -> None:
         """Version and licence."""

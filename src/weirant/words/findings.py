@@ -53,6 +53,11 @@ def title_words(finding: Finding, job: Job) -> str:
     return filled(_chosen(_findings()[finding.code].titles, finding), _all_facts(finding), job)
 
 
+def titles() -> dict[str, str]:
+    """The usual title of every finding, by its code, without the name of a place."""
+    return {code: str(lines["title"]).replace("{place}", "the place") for code, lines in table("findings.toml").items()}
+
+
 def offered(fix: Fix, job: Job) -> Offer:
     """A fix with its words."""
     return Offer(phrase("fixes", fix.code, fix.facts, job), fix.made)

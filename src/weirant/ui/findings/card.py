@@ -62,6 +62,7 @@ class FindingCard(QFrame):
         self.why_button = QPushButton("Why?")
         self.why_button.setProperty("link", True)
         self.why_button.clicked.connect(self._ask_why)
+        self.setToolTip("F1: what it means, what to do")
         self._layout.addWidget(self.why_button, 0, Qt.AlignmentFlag.AlignLeft)
 
     def show_open(self, is_open: bool) -> None:

@@ -1,0 +1,86 @@
+"""The handbook: short pages in Markdown, and pages made from what the program knows: findings and methods."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from weirant.methods.catalogue import REGISTRY
+from weirant.methods.registry import Method
+from weirant.sources import citation
+from weirant.words.findings import titles
+
+WRITTEN = ("window", "worked-job", "step-water", "step-levels", "step-map", "step-soil", "step-line", "step-trench", "step-materials", "step-storm", "step-order", "step-dig")
+LAST = ("glossary",)
+FINDINGS, METHODS = "findings", "methods"
+
+
+@dataclass(frozen=True)
+class Page:
+    """A page: its key, by which it is linked and asked for, its title, and its Markdown."""
+
+    key: str
+    title: str
+    text: str
+
+
+@cache
+def pages() -> dict[str, Page]:
+    """All pages in the order in which they are read."""
+    found = [*map(_written, WRITTEN), _findings(), _methods(), *map(_written, LAST)]
+    return {page.key: page for page in found}
+
+
+@cache
+def explained() -> dict[str, str]:
+    """What each finding means and what to do, by its code."""
+    return dict(tomllib.loads(_file("findings.toml"))["explained"])
+
+
+def search(words: str) -> list[tuple[Page, str]]:
+    """The pages that hold all of some words, each with the line that holds most of them; those that have them in the title first."""
+    wanted = words.lower().split()
+    if not wanted:
+        return [(page, "") for page in pages().values()]
+    found: list[tuple[int, Page, str]] = []
+    for page in pages().values():
+        whole = page.text.lower()
+        if all(word in whole for word in wanted):
+            line = max(page.text.splitlines(), key=lambda text: sum(word in text.lower() for word in wanted))
+            found.append((0 if all(word in page.title.lower() for word in wanted) else 1, page, line.strip("#-* ")))
+    return [(page, line) for _, page, line in sorted(found, key=lambda hit: hit[0])]
+
+
+def _file(name: str) -> str:
+    return resources.files("weirant.handbook").joinpath(name).read_text(encoding="utf-8")
+
+
+def _written(key: str) -> Page:
+    text = _file(f"pages/{key}.md")
+    return Page(key, text.splitlines()[0].lstrip("# "), text)
+
+
+def _findings() -> Page:
+    """Every finding by its title: what it means, and what to do."""
+    lines = ["# Findings: what they mean, what to do", "",
+             "*fails*: a limit is passed. *tight*: within a tenth of it, or it could go either way. "
+             "*unknown*: something has to be measured or asked first. *holds*: worked out, and within the limit."]  # fmt: skip
+    for code, title in titles().items():
+        lines += ["", f"## {title}", "", explained()[code]]
+    return Page(FINDINGS, "Findings: what they mean, what to do", "\n".join(lines) + "\n")
+
+
+def _methods() -> Page:
+    """Every method with its formula, keys, range and source, from the registry."""
+    lines = ["# Methods", "", "On the command line: `weirant calc NAME`, which also shows an example that runs."]
+    for method in sorted(REGISTRY.values(), key=lambda m: m.name):
+        lines += ["", f"## {method.name}", "", method.summary, "", f"    {method.formula}", "", f"- Keys: {', '.join(_key(method, key) for key in method.keys)}", f"- Valid: {method.valid}",
+                  *(f"- Source: {citation(source)}" for source in method.sources)]  # fmt: skip
+    return Page(METHODS, "Methods", "\n".join(lines) + "\n")
+
+
+def _key(method: Method, key: str) -> str:
+    reader = method.keys[key]
+    return f"{key.replace('_', ' ')} ({getattr(reader, 'name', 'text')})"

@@ -1,0 +1,113 @@
+"""The handbook in a window beside the work: pages on the left, searched as one types, the page on the right."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QUrl
+from PyQt6.QtGui import QTextBlockFormat, QTextCharFormat, QTextCursor
+from PyQt6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+from weirant.handbook import pages, search
+from weirant.paper.lettering import FAMILY
+from weirant.ui.theme import THEME
+
+KEY = Qt.ItemDataRole.UserRole
+PROPORTIONAL = 1  # QTextBlockFormat.LineHeightTypes.ProportionalHeight, which the method wants as a number
+
+
+class HelpDialog(QDialog):
+    """Shows a page; typing searches all of them, Down and Enter go to one."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Handbook")
+        self.resize(round(64 * THEME.text), round(44 * THEME.text))
+        self.query, self.list, self.page = QLineEdit(), QListWidget(), QTextBrowser()
+        self.query.setPlaceholderText("Search: sock, benchmark, hard layer …")
+        self.query.setClearButtonEnabled(True)
+        self.query.setAccessibleName("Search the handbook")
+        self.list.setAccessibleName("Pages")
+        self.list.setWordWrap(True)
+        self.page.setAccessibleName("Page of the handbook")
+        self.page.setOpenLinks(False)
+        self.page.anchorClicked.connect(self._follow)
+        left = QVBoxLayout()
+        left.addWidget(self.query)
+        left.addWidget(self.list, 1)
+        row = QHBoxLayout(self)
+        row.addLayout(left, 1)
+        row.addWidget(self.page, 2)
+        self.query.textChanged.connect(self._search)
+        self.query.returnPressed.connect(self.page.setFocus)
+        self.list.currentItemChanged.connect(lambda item, _: self._show(item))
+        self._search("")
+
+    def _search(self, words: str) -> None:
+        self.list.blockSignals(True)
+        self.list.clear()
+        for page, line in search(words):
+            item = QListWidgetItem(page.title + (f"\n{line[:90]}" if line and line != page.title else ""))
+            item.setData(KEY, page.key)
+            self.list.addItem(item)
+        self.list.blockSignals(False)
+        if self.list.count():
+            self.list.setCurrentRow(0)
+        else:
+            self.page.setMarkdown(f"Nothing is said of “{words}”. Try another word.")
+
+    def _show(self, item: QListWidgetItem | None) -> None:
+        if item is not None:
+            self.page.setMarkdown(pages()[str(item.data(KEY))].text)
+            self._space()
+            words = self.query.text().split()
+            if words:
+                self.page.find(words[0])
+
+    def _space(self) -> None:
+        """Room between paragraphs, and the program's own letters everywhere: another family may not be there."""
+        document = self.page.document()
+        assert document is not None
+        document.setDocumentMargin(1.4 * THEME.text)
+        cursor = QTextCursor(document)
+        cursor.beginEditBlock()
+        cursor.select(QTextCursor.SelectionType.Document)
+        own = QTextCharFormat()
+        own.setFontFamilies([FAMILY])
+        own.setFontFixedPitch(False)
+        cursor.mergeCharFormat(own)
+        block = document.begin()
+        while block.isValid():
+            shape, is_item = block.blockFormat(), block.textList() is not None
+            level = shape.headingLevel()
+            shape.setTopMargin(1.1 * THEME.text if level > 1 else 0)
+            shape.setBottomMargin((0.2 if is_item else 0.6) * THEME.text)
+            shape.setLineHeight(118.0, PROPORTIONAL)
+            QTextCursor(block).setBlockFormat(shape)
+            block = block.next()
+        cursor.endEditBlock()
+        self.page.moveCursor(QTextCursor.MoveOperation.Start)
+
+    def _follow(self, link: QUrl) -> None:
+        if link.scheme() == "page":
+            self.show_page(link.path())
+
+    def show_page(self, key: str, heading: str = "") -> None:
+        """Turn to a page by its key, and to a heading on it."""
+        self.query.clear()
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            if item is not None and item.data(KEY) == key:
+                self.list.setCurrentRow(row)
+                self._show(item)
+        if heading and self.page.find(heading):
+            bar = self.page.verticalScrollBar()
+            if bar is not None:
+                bar.setValue(bar.value() + self.page.cursorRect().top() - 8)

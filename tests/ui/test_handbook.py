@@ -1,0 +1,49 @@
+"""The handbook says something of everything, and what it says of keys and steps is so."""
+
+from __future__ import annotations
+
+import re
+
+from weirant.handbook import explained, pages, search
+from weirant.methods.catalogue import REGISTRY
+from weirant.ui.dialogs.help import HelpDialog
+from weirant.ui.steps.catalogue import STEPS
+from weirant.words.findings import titles
+
+
+def test_every_step_finding_and_method_has_its_page():
+    assert set(explained()) == set(titles())
+    assert all(f"step-{step.key}" in pages() and step.verb in pages()[f"step-{step.key}"].title for step in STEPS)
+    assert all(f"## {name}" in pages()["methods"].text for name in REGISTRY) and pages()["methods"].text.count("- Source: ") >= len(REGISTRY)
+    assert all(f"## {title}" in pages()["findings"].text and "{" not in title for title in titles().values())
+
+
+def test_it_is_searched_by_all_of_the_words_titles_first():
+    assert search("hooghoudt")[0][0].key == "methods" and search("know soil")[0][0].key == "step-soil"
+    assert {page.key for page, _ in search("benchmark")} >= {"step-levels", "glossary"} and search("no such word at all") == []
+    assert len(search("")) == len(pages())
+
+
+def test_the_keys_it_names_do_what_it_says(window):
+    """Of the window: each key in the handbook is the key of an action, of a step, or of an entry."""
+    keys = {key.toString() for action in window._actions for key in action.shortcuts()} | {b.shortcut().toString() for b in window.sheet.rail.buttons}
+    named = {key for page in pages().values() for key in re.findall(r"\b(?:(?:Ctrl|Alt|Shift)\+)+(?:[A-Z0-9]|Left|Right|Enter|Backspace)\b|\bF\d+\b", page.text)}
+    assert len(named) > 8 and {key.replace("Enter", "Return") for key in named} <= keys, named
+
+
+def test_f1_opens_the_page_of_what_has_the_keyboard(window, qtbot):
+    window.sheet.rail.choose("soil")
+    window.help()
+    dialog = window.findChild(HelpDialog)
+    assert dialog.page.toPlainText().startswith("Step 4: Know the soil")
+    card = window.sheet.findings.card_of("outlet-level")
+    card.setFocus()
+    qtbot.waitUntil(lambda: card.hasFocus() or not window.isActiveWindow(), timeout=3000)
+    window.activateWindow()
+    card.setFocus()
+    window.help()
+    assert "stands above the outlet" in dialog.page.toPlainText() and dialog.list.currentItem().text().startswith("Findings")
+    dialog.query.setText("turning point")
+    assert dialog.list.count() >= 2 and "turning" in dialog.page.textCursor().selectedText().lower()
+    dialog.query.setText("zzz")
+    assert "Nothing is said" in dialog.page.toPlainText()

@@ -1,0 +1,34 @@
+"""Writes the handbook as HTML, a file a page and a list of them.
+
+Run: ./weirant python tools/handbook.py FOLDER
+"""
+
+from __future__ import annotations
+
+import html
+import os
+import sys
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtGui import QGuiApplication, QTextDocument  # noqa: E402
+
+from weirant.handbook import pages  # noqa: E402
+
+
+def main(folder: Path) -> None:
+    """All pages."""
+    application = QGuiApplication([])
+    folder.mkdir(parents=True, exist_ok=True)
+    for page in pages().values():
+        document = QTextDocument()
+        document.setMarkdown(page.text)
+        (folder / f"{page.key}.html").write_text(document.toHtml(), encoding="utf-8")
+    links = "".join(f'<li><a href="{page.key}.html">{html.escape(page.title)}</a></li>' for page in pages().values())
+    (folder / "index.html").write_text(f"<!doctype html><meta charset=utf-8><title>Weirant: handbook</title><h1>Handbook</h1><ol>{links}</ol>", encoding="utf-8")
+    application.quit()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]))
