@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtGui import QTextBlockFormat, QTextCharFormat, QTextCursor
+from PyQt6.QtGui import QTextCharFormat, QTextCursor
 from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,

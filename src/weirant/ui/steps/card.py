@@ -14,7 +14,7 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.grade_page import GradePage
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.steps.card_entries import entries_of
-from weirant.ui.steps.catalogue import Page, Step
+from weirant.ui.steps.catalogue import CardPage, Step
 from weirant.ui.steps.measured_by import measured_by
 from weirant.ui.theme import THEME
 
@@ -77,7 +77,7 @@ class Card(QFrame):
         self.turn_to(page)
 
     @property
-    def pages(self) -> tuple[Page, ...]:
+    def pages(self) -> tuple[CardPage, ...]:
         """The pages of the step in hand."""
         return self._step.pages if self._step is not None else ()
 

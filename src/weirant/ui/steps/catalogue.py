@@ -13,7 +13,7 @@ from weirant.outcome.outcome import Outcome
 
 
 @dataclass(frozen=True)
-class Page:
+class CardPage:
     """A page of the card: its name, and the entries on it; a field that begins with "# " is a heading. ``of`` names the thing in hand that it is about."""
 
     name: str
@@ -21,8 +21,8 @@ class Page:
     of: str = ""
 
 
-def _limits(*fields: str) -> Page:
-    return Page("limits of this job", fields)
+def _limits(*fields: str) -> CardPage:
+    return CardPage("limits of this job", fields)
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class Step:
 
     key: str
     verb: str
-    pages: tuple[Page, ...]
+    pages: tuple[CardPage, ...]
     families: tuple[str, ...]
     lacks: Callable[[Job], str]
     views: tuple[str, ...]
@@ -80,45 +80,46 @@ def _lacks_permissions(job: Job) -> str:
 
 STEPS = (
     Step("water", "Find the water",
-         (Page("what is to be dry", ("run.place", "kept.name", "run.source", "run.distance", "kept.dry_depth", "kept.footing_depth", "sources")),
-          Page("ground and rain", ("run.reach", "run.contributing_area", "water.drainage_rate", "water.share_to_drain", "water.release_time", "water.storm_depth", "water.storm_duration"))),
+         (CardPage("what is to be dry", ("run.place", "kept.name", "run.source", "run.distance", "kept.dry_depth", "kept.footing_depth", "sources")),
+          CardPage("ground and rain", ("run.reach", "run.contributing_area", "water.drainage_rate", "water.share_to_drain", "water.release_time", "water.storm_depth",
+                                       "water.storm_duration"))),
          ("place-wanted", "served", "table", "drain-level", "roof", "source-led", "reach", "spacing"), _lacks_water, ("plan", "across", "profile", "water", "formulae")),
     Step("levels", "Shoot the grades",
-         (Page("level and staff", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure")),
-          Page("tape and angles", ("# the tape starts", "survey.tape_x", "survey.tape_y", "survey.tape_bearing",
+         (CardPage("level and staff", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure")),
+          CardPage("tape and angles", ("# the tape starts", "survey.tape_x", "survey.tape_y", "survey.tape_bearing",
                                    "# the instrument stands", "survey.stand_x", "survey.stand_y", "survey.zero_bearing"))),
          ("readings", "surveyed", "closure", "ground"), _lacks_levels, ("readings", "profile", "plan")),
-    Step("map", "Map the site", (Page("in hand", ("thing",)),),
+    Step("map", "Map the site", (CardPage("in hand", ("thing",)),),
          ("points", "unread", "boundary", "crossings", "lines-located", "footing", "buildings", "paving", "roots"), _lacks_map, ("plan", "profile", "section")),
     Step("soil", "Know the soil",
-         (Page("the soil", ("soil.choice", "soil.where", "soil.name", "soil.count", "soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope")),
-          Page("its layers", ("soil.layers", "soil.sideways")), Page("laboratory", ("soil.sieve", "soil.liquid_limit", "soil.plasticity_index"))),
+         (CardPage("the soil", ("soil.choice", "soil.where", "soil.name", "soil.count", "soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope")),
+          CardPage("its layers", ("soil.layers", "soil.sideways")), CardPage("laboratory", ("soil.sieve", "soil.liquid_limit", "soil.plasticity_index"))),
          ("barrier",), _lacks_soil, ("holes", "across", "soil class", "grains")),
     Step("line", "Lay the line",
-         (Page("level and fall", ("outlet.kind", "outlet.water_level", "outlet.rise", "run.invert", "run.slope"), "run"),
-          Page("name and lengths", ("run.name", "run.joins", "run.solid_length", "run.length", "run.least_depth")), Page("best grade", ("best grade",)),
+         (CardPage("level and fall", ("outlet.kind", "outlet.water_level", "outlet.rise", "run.invert", "run.slope"), "run"),
+          CardPage("name and lengths", ("run.name", "run.joins", "run.solid_length", "run.length", "run.least_depth")), CardPage("best grade", ("best grade",)),
           _limits("limits.least_slope", "limits.least_slope_solid", "limits.least_slope_trees", "limits.most_slope", "limits.least_cover", "limits.most_depth", "limits.clearance",
                   "limits.drop_at_joints")),
          ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "takes-it"),
          _lacks_outlet, ("profile", "plan", "section", "across", "formulae")),
     Step("trench", "Shape the trench",
-         (Page("the trench here", ("stretch.section", "section.top", "section.wrap", "section.overlap")),
-          Page("dimensions", ("section.width", "section.bedding", "section.stone_cover", "section.turf", "section.pavement", "section.side_slope"))),
+         (CardPage("the trench here", ("stretch.section", "section.top", "section.wrap", "section.overlap")),
+          CardPage("dimensions", ("section.width", "section.bedding", "section.stone_cover", "section.turf", "section.pavement", "section.side_slope"))),
          ("fits", "in-place", "cap", "walls"), lambda job: "", ("section", "profile", "plan", "across")),
     Step("materials", "Choose materials",
-         (Page("pipe, stone and cloth", ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile")), _limits("limits.blocked", "limits.fullest")),
+         (CardPage("pipe, stone and cloth", ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile")), _limits("limits.blocked", "limits.fullest")),
          ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "",
          ("grains", "section", "profile", "soil class")),
     Step("storm", "Watch a storm",
-         (Page("rain and season", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "water.climate", "water.evapotranspiration", "kept.dry_within")),),
+         (CardPage("rain and season", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "water.climate", "water.evapotranspiration", "kept.dry_within")),),
          (DRY_IN_TIME,), lambda job: "", ("storm", "profile", "section", "across")),
     Step("order", "Ask and order",
-         (Page("before you dig", ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed")),
-          Page("title of the job", ("name", "place", "client", "contractor", "date")),
+         (CardPage("before you dig", ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed")),
+          CardPage("title of the job", ("name", "place", "client", "contractor", "date")),
           _limits("limits.waste", "limits.swell")),
          ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions, ("order", "plan", "profile")),
     Step("dig", "Dig to grade",
-         (Page("instrument and staff", ("survey.instrument_elevation", "survey.staff", "survey.rounding")), _limits("limits.tolerance")),
+         (CardPage("instrument and staff", ("survey.instrument_elevation", "survey.staff", "survey.rounding")), _limits("limits.tolerance")),
          ("as-built",), _lacks_built, ("dig", "profile", "section")),
 )  # fmt: skip
 
