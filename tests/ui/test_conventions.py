@@ -8,6 +8,7 @@ import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtPrintSupport import QPrintPreviewDialog
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog
 
 from weirant.design.patterns import PATTERNS
@@ -109,3 +110,22 @@ def test_a_file_written_by_somebody_else_is_noticed(window, tmp_path, qtbot):
     assert window.sheet.head.kept.text() == "saved" and not window.sheet.head.message.text()  # what it wrote itself is no news
     job_file.save(dataclasses.replace(window.document.job, name="theirs"), path)
     qtbot.waitUntil(lambda: "changed by somebody else" in window.sheet.head.message.text(), timeout=5000)
+
+
+def test_blocks_are_pasted_into_the_level_book_as_one_step_and_copied_with_headings(window, qtbot):
+    window.sheet.rail.choose("levels")
+    table, stack = window.sheet.views["readings"].table, window.document.stack
+    before = window.document.job
+    rows = table.shots.rowCount() - 1
+    QApplication.clipboard().setText("Point\tStation, ft\tBacksight, ft\tRod reading, ft\nX1\t10\t\t5.25\nX2\t20\t\tnot a number\nX3\t30\t\t5' 3 1/2\"\n")
+    table.setFocus()
+    table.go_to(rows, 0)
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    shots = window.document.job.survey.shots[rows:]
+    assert [s.point for s in shots] == ["X1", "X2", "X3"] and shots[0].foresight == pytest.approx(5.25 * 0.3048) and shots[1].unread == "not a number"
+    assert shots[2].foresight == pytest.approx(5 * 0.3048 + 3.5 * 0.0254) and stack.undoText() == "Pasted 12 cells"
+    stack.undo()
+    assert window.document.job == before
+    table.copy_all()
+    lines = QApplication.clipboard().text().splitlines()
+    assert len(lines) == rows + 1 and lines[0].startswith("Point\tStation, ft") and lines[1].split("\t")[0] == "BM"

@@ -6,15 +6,18 @@ from PyQt6.QtCore import QRectF, QSize
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from weirant.design.diagnosis import Diagnosis, Ranked, answered, diagnose, questions
+from weirant.design.diagnosis import Diagnosis, Question, Ranked, answered, diagnose, questions
 from weirant.design.from_plan import offers as from_plan
 from weirant.design.from_plan import shed_words
 from weirant.design.place_drain import PLACED, placed, wet_areas
+from weirant.drawing.seen import seen_drawing
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.outcome.commands import Instead, Offer
+from weirant.paper.frame import fit
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
@@ -45,7 +48,7 @@ class ShareBar(QWidget):
 
 
 class WaterPage(ColumnPage):
-    """A column: the likeliest kinds of water first, the questions below."""
+    """A column: what can be seen first, each question with its picture; below, the kinds of water by what was answered."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -57,6 +60,13 @@ class WaterPage(ColumnPage):
         self._ranked, self._offers = QVBoxLayout(), QVBoxLayout()
         self._ranked.setSpacing(3)
         self.choices: dict[str, QComboBox] = {}
+        self._told_first = PlainLabel("What can be seen? Answer what you know; the rest can wait.")
+        self._told_first.setProperty("strong", True)
+        column.addWidget(self._told_first)
+        asked = QWidget()
+        cells = FlowLayout(asked, 12)
+        cells.setContentsMargins(0, 0, 0, 4)
+        column.addWidget(asked)
         column.addWidget(self.next)
         column.addLayout(self._ranked)
         column.addLayout(self._offers)
@@ -67,11 +77,7 @@ class WaterPage(ColumnPage):
             choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.setMinimumContentsLength(12)
             choice.activated.connect(lambda _, key=question.key: self._answer(key))
-            words = PlainLabel(question.text)
-            words.setProperty("quiet", True)
-            words.setBuddy(choice)
-            column.addWidget(words)
-            column.addWidget(choice)
+            cells.addWidget(_asked(question, choice))
             self.choices[question.key] = choice
         column.addStretch(1)
         self._told: object = None
@@ -135,6 +141,39 @@ class WaterPage(ColumnPage):
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
         self.refresh()
+
+
+class _Sketch(QWidget):
+    """The picture beside a question."""
+
+    def __init__(self, question: Question) -> None:
+        super().__init__()
+        self._drawing = seen_drawing(question.key)
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        return QSize(round(4.2 * THEME.text), round(2.5 * THEME.text))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
+        painter = QPainter(self)
+        THEME.ink.draw(painter, self._drawing, fit(self._drawing, QRectF(self.rect())))
+        painter.end()
+
+
+def _asked(question: Question, choice: QComboBox) -> QWidget:
+    """A question with its picture, and its answers below it."""
+    cell, words = QWidget(), PlainLabel(question.text)
+    words.setProperty("quiet", True)
+    words.setBuddy(choice)
+    row, column = QHBoxLayout(cell), QVBoxLayout()
+    row.setContentsMargins(0, 0, 0, 0)
+    row.setSpacing(8)
+    column.setSpacing(1)
+    column.addWidget(words)
+    column.addWidget(choice)
+    row.addWidget(_Sketch(question))
+    row.addLayout(column, 1)
+    cell.setFixedWidth(round(17.6 * THEME.text))
+    return cell
 
 
 def _told_of(ranked: Ranked, whole: bool) -> QWidget:

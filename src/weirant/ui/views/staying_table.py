@@ -7,18 +7,20 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import QAbstractItemModel, QEvent, QModelIndex, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QAction, QContextMenuEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
     QApplication,
     QLineEdit,
+    QMenu,
     QStyledItemDelegate,
     QTableView,
     QWidget,
 )
 
 from weirant.ui.entry import undid_in_the_job
+from weirant.ui.views.blocks import cells_of, is_block, whole_table
 
 ENTER = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
 TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
@@ -31,11 +33,16 @@ class _Typing(QStyledItemDelegate):
     entered = pyqtSignal()
     left = pyqtSignal(bool)
     moved = pyqtSignal(int, int)
+    pasted = pyqtSignal(str)
 
     def eventFilter(self, editor: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and isinstance(editor, QLineEdit):
             key = event.key()
             if undid_in_the_job(editor, event):
+                return True
+            if event.matches(QKeySequence.StandardKey.Paste) and is_block(_clipped()):
+                self.closeEditor.emit(editor, QAbstractItemDelegate.EndEditHint.NoHint)
+                self.pasted.emit(_clipped())
                 return True
             if key in ENTER:
                 self._take(editor)
@@ -58,6 +65,12 @@ class _Typing(QStyledItemDelegate):
     def _take(self, editor: QLineEdit) -> None:
         self.commitData.emit(editor)
         self.closeEditor.emit(editor, QAbstractItemDelegate.EndEditHint.NoHint)
+
+
+def _clipped() -> str:
+    """The text on the clipboard."""
+    clipboard = QApplication.clipboard()
+    return clipboard.text() if clipboard is not None else ""
 
 
 def _at_the_edge(editor: QLineEdit, key: int) -> bool:
@@ -97,6 +110,7 @@ class StayingTable(QTableView):
         typing.entered.connect(self._go_on)
         typing.left.connect(self.focusNextPrevChild)
         typing.moved.connect(self._step)
+        typing.pasted.connect(self.paste)
         self.setItemDelegate(typing)
         self.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
         model.modelAboutToBeReset.connect(self._hold)
@@ -106,6 +120,41 @@ class StayingTable(QTableView):
     def after(self, row: int, column: int) -> tuple[int, int]:
         """Where Enter goes from a cell."""
         return row + 1, column
+
+    def copy_all(self) -> None:
+        """The whole table with its headings to the clipboard."""
+        clipboard, model = QApplication.clipboard(), self.model()
+        if clipboard is not None and model is not None:
+            clipboard.setText(whole_table(model))
+
+    def paste(self, text: str) -> None:
+        """Set a block of cells from the one in hand on; undo takes the block back as one."""
+        model, document = self.model(), getattr(self.window(), "document", None)
+        if model is None or document is None:
+            return
+        row, column = self._place
+        cells = cells_of(text, model, model.index(row, column))
+        document.stack.beginMacro(f"Pasted {len(cells)} cells")
+        try:
+            for at, across, cell in cells:
+                index = model.index(min(at, model.rowCount() - 1), across)
+                if cell and index.flags() & Qt.ItemFlag.ItemIsEditable:
+                    model.setData(index, cell)
+        finally:
+            document.stack.endMacro()
+        self.go_to(max((at for at, _, _ in cells), default=row) + 1, column)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:  # noqa: N802, D102
+        if event is None:
+            return
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        copy, paste = QAction("Copy the table, with its headings", menu), QAction("Paste from here on", menu)
+        copy.triggered.connect(self.copy_all)
+        paste.triggered.connect(lambda: self.paste(_clipped()))
+        paste.setEnabled(bool(_clipped().strip()))
+        menu.addActions([copy, paste])
+        menu.popup(event.globalPos())
 
     def go_to(self, row: int, column: int) -> None:
         """Go to a cell; below the last row to the last."""
