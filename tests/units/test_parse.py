@@ -110,6 +110,20 @@ def test_factors_agree_with_pint(unit):
     assert ours == pytest.approx(pint.UnitRegistry()(f"1 {PINT.get(unit, unit)}").to_base_units().magnitude, rel=1e-9)
 
 
+@pytest.mark.parametrize(
+    ("text", "feet"),
+    [("1.234,5", 1234.5), ("1 234,5", 1234.5), ("12 500", 12500.0), ("1,234.5", 1234.5), ("5' 3 1/2", 63.5 / 12), ("-5' 3", -5.25), ("5-3 1/2", 63.5 / 12), ("5-11", 71 / 12), ("2 1/2", 2.5)],
+)
+def test_lengths_are_read_as_they_are_called_out_where_feet_are_shown(text, feet):
+    assert parse(text, d.LENGTH, "length", "ft") == pytest.approx(feet * FOOT)
+
+
+@pytest.mark.parametrize(("text", "unit", "says"), [("1,234", "ft", "write 1234 or 1.234"), ("5-12", "ft", "not understood"), ("5-3", "m", "not understood")])
+def test_what_could_be_two_is_refused_with_an_example(text, unit, says):
+    with pytest.raises(InputError, match=says):
+        parse(text, d.LENGTH, "length", unit)
+
+
 @given(st.floats(-1e6, 1e6), st.sampled_from(["m", "ft", "in", "mm"]))
 def test_numbers_survive_their_own_notation(number, unit):
     assert parse(f"{number!r} {unit}", d.LENGTH) == pytest.approx(number * unit_factor(unit)[0], rel=1e-12, abs=1e-300)

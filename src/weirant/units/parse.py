@@ -8,7 +8,7 @@ from fractions import Fraction
 from functools import cache
 
 from weirant.errors import InputError
-from weirant.units.dimension import NUMBER, SLOPE, TEMPERATURE, UNITS, Dimension, Exponents
+from weirant.units.dimension import LENGTH, NUMBER, SLOPE, TEMPERATURE, UNITS, Dimension, Exponents
 
 LONGEST = 150  # characters of a typed value
 _VULGAR = {"¼": " 1/4", "½": " 1/2", "¾": " 3/4", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8", "⅞": " 7/8"}
@@ -35,7 +35,7 @@ def parse(text: str | float, dimension: Dimension, field: str = "", bare_unit: s
         return _finite(_as_float(text), field, text)
     if len(text) > LONGEST:
         raise InputError(field, f"is {len(text):,} characters long; a value with its unit has at most {LONGEST}")
-    cleaned = _normalise(text, field)
+    cleaned = _feet_and_inches(_normalise(text, field), dimension, bare_unit)
     if dimension is TEMPERATURE:
         return _temperature(cleaned, field, text)
     ratio = re.fullmatch(rf"({_PLAIN})\s*:\s*({_PLAIN})", cleaned)
@@ -72,16 +72,32 @@ def _normalise(text: str, field: str) -> str:
     if re.search(r"(?i)(?<![a-z])(nan|inf|infinity)(?![a-z])", cleaned):
         raise InputError(field, "must be a finite number", text)
     cleaned = re.sub(r"(?<=\d)[\u00a0\u202f](?=\d{3}(?!\d))", "", cleaned)
+    # thousands by dots before a decimal comma, and by spaces where no fraction follows
+    cleaned = re.sub(r"(?<![\d,.])[1-9]\d{0,2}(?:\.\d{3})+(?=,\d)", lambda m: m[0].replace(".", ""), cleaned)
+    cleaned = re.sub(r"(?<![\d,./'-])[1-9]\d{0,2}(?: \d{3})+(?![\d/])(?!\s+\d)", lambda m: m[0].replace(" ", ""), cleaned)
     if re.search(r"(?<![\d,.])[1-9]\d{0,2}((,\d{3}){2,}(?!\d)|(,\d{3})+\.\d)", cleaned):
         cleaned = cleaned.replace(",", "")
     elif re.search(r"(?<![\d,.])[1-9]\d{0,2},\d{3}(?![\d,])", cleaned):
-        raise InputError(field, "has a comma that could mark thousands or decimals; write it without", text)
+        found = re.search(r"[1-9]\d{0,2},\d{3}", cleaned)
+        number = found.group() if found else "1,234"
+        raise InputError(field, f"has a comma that could mark thousands or decimals; write {number.replace(',', '')} or {number.replace(',', '.')}", text)
     elif re.search(r"\d,\d", cleaned) and "." not in cleaned and cleaned.count(",") == 1:
         cleaned = cleaned.replace(",", ".")
     cleaned = re.sub(r"(?<=['t])\s*-\s*(?=\d)", " ", cleaned)  # 5'-3" and 5 ft-3 in
     cleaned = re.sub(r"(?<=\d)\s+1/(?=[a-z])", " /", cleaned)  # 2 1/s
     cleaned = re.sub(r"(?i)\b(square|sq\.?|cubic|cu\.?)\s*(ft|feet|foot|yards?|yd|m|in)\b", _spelled_power, cleaned)
     return re.sub(r"(?<=[a-z\"'])\s+in\s+(?=\d)", " per ", cleaned).replace("us gal", "gal").replace("·", " ").strip()
+
+
+def _feet_and_inches(text: str, dimension: Dimension, bare_unit: str | None) -> str:
+    """Lengths as they are called out on site: ``5' 3 1/2`` without the mark of the inches, and where feet are shown ``5-3 1/2``."""
+    if dimension is not LENGTH:
+        return text
+    marked = re.fullmatch(r"(-?\d+')\s*(\d{1,2}(?:\s+\d+/\d+)?|\d+/\d+|\d{1,2}\.\d+)", text)
+    if marked:
+        return f'{marked[1]} {marked[2]}"'
+    called = re.fullmatch(r"(-?\d+)-(\d|1[01])(\s+\d+/\d+)?", text) if bare_unit == "ft" else None
+    return f"{called[1]}' {called[2]}{called[3] or ''}\"" if called else text
 
 
 def without_thousands(text: str) -> str:
