@@ -112,7 +112,8 @@ def test_factors_agree_with_pint(unit):
 
 @pytest.mark.parametrize(
     ("text", "feet"),
-    [("1.234,5", 1234.5), ("1 234,5", 1234.5), ("12 500", 12500.0), ("1,234.5", 1234.5), ("5' 3 1/2", 63.5 / 12), ("-5' 3", -5.25), ("5-3 1/2", 63.5 / 12), ("5-11", 71 / 12), ("2 1/2", 2.5)],
+    [("1.234,5", 1234.5), ("1 234,5", 1234.5),
+     ("12 500", 12500.0), ("1,234.5", 1234.5), ("5' 3 1/2", 63.5 / 12), ("-5' 3", -5.25), ("5-3 1/2", 63.5 / 12), ("5-11", 71 / 12), ("2 1/2", 2.5)],
 )
 def test_lengths_are_read_as_they_are_called_out_where_feet_are_shown(text, feet):
     assert parse(text, d.LENGTH, "length", "ft") == pytest.approx(feet * FOOT)
