@@ -9,12 +9,15 @@ import pytest
 
 import weirant
 from weirant import checks
+from weirant.design.assess import assess
 from weirant.design.demo import demo_job
+from weirant.design.patterns import PATTERNS
 from weirant.outcome.facts import Amount, Fall, Lasting, Named, Times, WaterDepth
 from weirant.outcome.finding import DRY_IN_TIME, WAITS, Finding, State
 from weirant.units.display import DEPTH, System
 from weirant.words.facts import fact_words
 from weirant.words.findings import worded
+from weirant.words.pictures import plan_words, profile_words, section_words
 from weirant.words.template import parsed
 
 ROOM = Path(weirant.__file__).parent
@@ -75,3 +78,11 @@ def test_a_sum_that_refuses_its_values_is_told_under_its_own_title():
 def test_what_finds_makes_no_sentences():
     """Numbers are put into words in one room only."""
     assert not [path.name for path in (ROOM / "checks").glob("*.py") if "units.display import" in path.read_text(encoding="utf-8")]
+
+
+def test_pictures_are_told_in_words(outcome):
+    assert profile_words(outcome, "r1") == ("Slab drain, 172.0 ft long, falls 1.20 % from 97.11 ft to 95.05 ft; the trench is 0.0 in to 35.1 in deep; "
+                                            "it crosses gas line at 50.0 ft.")  # fmt: skip
+    assert section_words(outcome, "r1", 38.4).startswith("At 126.0 ft of slab drain: a trench 12 in wide; ") and "green side into green drain" in plan_words(outcome, "r1")
+    court = assess(PATTERNS["court"].job())
+    assert "lies level at 98.48 ft; the trench is 20.6 in deep" in profile_words(court, court.site.runs[1].id)

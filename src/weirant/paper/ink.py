@@ -249,6 +249,15 @@ class Ink:
             painter.drawLine(point - QPointF(0, 0.3 * self.text), point + QPointF(0, 0.3 * self.text))
         self.lettering(painter, end + QPointF(0.4 * self.text, 0.3 * self.text), f"{number:g} {name}", "ink", 0.88)
 
+    def north(self, painter: QPainter, at: QPointF) -> None:
+        """Which way north is on a plan: a spear with its letter beside it; plans have it at the top."""
+        high = 0.62 * self.text
+        painter.setPen(QPen(self.colour("ink"), 0.1 * self.text))
+        painter.setBrush(self.colour("ink"))
+        painter.drawLine(at + QPointF(0, high), at + QPointF(0, -high))
+        painter.drawPolygon(QPolygonF([at + QPointF(0, -high), at + QPointF(-0.26 * self.text, 0), at + QPointF(0.26 * self.text, 0)]))
+        self.lettering(painter, at + QPointF(-0.5 * self.text, 0.36 * self.text), "N", "ink", 0.8, True, "right")
+
     def state_mark(self, painter: QPainter, at: QPointF, state: str, half: float) -> None:
         """The shape of a state: filled with a cross, half filled, dashed with a question, or open with a tick."""
         colour = self.colour({"fails": "rust", "tight": "ochre", "unknown": "muted", "holds": "leaf"}[state])

@@ -122,6 +122,8 @@ class _Sheet:
                 0.4 * area.width(),
                 self.system,
             )
+        if drawing.title == "Plan":
+            self.ink.north(painter, QPointF(area.right() - 0.8 * text, area.top() + 0.8 * text))
         painter.restore()
 
     def _columns(self) -> None:

@@ -32,6 +32,7 @@ from weirant.ui.theme import THEME
 
 GRIP, REACH = 5.0, 16.0  # half size of a handle and the distance within which it is taken, px
 TITLE = 1.7  # text heights of the band the title stands in
+HOW = "Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go."
 _drags = count(1)
 
 
@@ -63,9 +64,7 @@ class Canvas(QWidget):
         self.swap_in: Callable[[], None] = lambda: None
         self._name = name
         self.setAccessibleName(name)
-        self.setAccessibleDescription(
-            "Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go."
-        )
+        self.setAccessibleDescription(HOW)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -416,7 +415,13 @@ class Canvas(QWidget):
         self._chosen = -1
         return super().focusNextPrevChild(next)
 
+    def described(self) -> str:
+        """What the drawing shows, in words; a view may say it."""
+        return ""
+
     def focusInEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102
+        if not self.document.is_empty:
+            self.setAccessibleDescription(f"{self.described()} {HOW}".strip())
         self.update()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102

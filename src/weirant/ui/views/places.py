@@ -40,6 +40,7 @@ from weirant.ui.views.canvas import Canvas
 from weirant.ui.views.live_table import LiveTable
 from weirant.ui.views.stations import step_station
 from weirant.units.display import STATION, shown
+from weirant.words.pictures import profile_words, section_words
 
 FEW = 3  # ways: one of them may be the run by itself
 INVERTS = ("outlet", "top-end")  # handles that stand for one invert
@@ -53,6 +54,10 @@ class SectionView(Canvas):
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:  # noqa: D102
         step_station(self.document, way[0] or way[1], far)
+
+
+    def described(self) -> str:  # noqa: D102
+        return section_words(self.document.outcome, self.document.run, self.document.station)
 
 
 class AcrossView(Canvas):
@@ -232,6 +237,9 @@ class ProfileView(Canvas):
             document.refused.emit("With the invert held there no grade line satisfies every demand")
             return
         document.change(plan.job, f"{name}, grade kept best", token)
+
+    def described(self) -> str:  # noqa: D102
+        return profile_words(self.document.outcome, self.document.run)
 
     def _station_moved(self, station: float) -> None:
         self.update()

@@ -28,6 +28,7 @@ from weirant.ui.views.pencil import Pencil
 from weirant.ui.views.stations import step_station
 from weirant.ui.work import in_background
 from weirant.units.display import SLOPE, STATION, System, shown
+from weirant.words.pictures import plan_words
 
 AT_ONCE = 400  # shots whose ground is worked out on the spot; more go beside the interface
 PICK = 9.0  # px within which a run or a thing is taken
@@ -247,6 +248,14 @@ class PlanView(Canvas):
                 if len(line) > 2 and QPolygonF([QPointF(x, y) for x, y in line.tolist()]).containsPoint(QPointF(*at), Qt.FillRule.OddEvenFill):
                     return index
         return -1
+
+    def described(self) -> str:  # noqa: D102
+        return plan_words(self.document.outcome, self.document.run)
+
+    def _paint_title(self, painter: QPainter) -> None:
+        super()._paint_title(painter)
+        text = THEME.text
+        THEME.ink.north(painter, QPointF(self.width() - (1.2 * text if self.is_small else 0.3 * self.width() + 5.2 * text), 0.95 * text))
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:  # noqa: D102
         step_station(self.document, way[0] or way[1], far)
