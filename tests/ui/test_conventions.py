@@ -9,7 +9,7 @@ from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtPrintSupport import QPrintPreviewDialog
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog
+from PyQt6.QtWidgets import QApplication, QDialog, QPushButton
 
 from weirant.design.patterns import PATTERNS
 from weirant.formats import job_file
@@ -42,6 +42,11 @@ def test_jobs_are_remembered_the_latest_first_and_those_that_are_gone_are_not_li
     menu.aboutToShow.emit()
     menu.actions()[1].trigger()
     assert window.document.job.name == "one"
+    window.new_job()
+    links = [b for b in window.start.findChildren(QPushButton) if b.accessibleName().startswith("Go on with") and b.isVisible()]
+    assert [b.text() for b in links] == ["one", "three"]
+    links[1].click()
+    assert window.document.job.name == "three"
 
 
 def test_files_are_dropped_onto_the_window(window, empty_window, tmp_path, monkeypatch):

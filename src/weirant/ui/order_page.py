@@ -32,7 +32,7 @@ class OrderPage(ColumnPage):
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(10)
         self._grid.setVerticalSpacing(2)
-        self._grid.setColumnStretch(0, 2)
+        self._grid.setColumnStretch(0, 3)
         self._grid.setColumnStretch(3, 3)
         self._rows: list[tuple[QLabel, QLabel, QLabel, QLabel, QPushButton]] = []
         row = QHBoxLayout()  # above what may be longer than the page

@@ -40,7 +40,7 @@ class PatternTile(QPushButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         whole = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
         strong = self.hasFocus() or self.underMouse()
-        painter.setPen(QPen(ink.colour("ink" if strong else "rule"), 2.4 if strong else 1.2))
+        painter.setPen(QPen(ink.colour("ink" if strong else "edge"), 2.4 if strong else 1.2))
         painter.setBrush(ink.colour("field"))
         painter.drawRoundedRect(whole, 5, 5)
         picture = QRectF(whole.left() + 8, whole.top() + 6, whole.width() - 16, whole.height() - 2.0 * text)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from functools import partial
+from pathlib import Path
+
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
@@ -13,6 +16,7 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QVBoxLayout,
+    QWidget,
 )
 
 from weirant.design.first_job import BEGINNINGS, Answers, Beginning, first_job
@@ -20,13 +24,17 @@ from weirant.design.patterns import PATTERNS
 from weirant.errors import WeirantError
 from weirant.job import Job
 from weirant.library import shipped
+from weirant.ui import memory
+from weirant.ui.column import emptied
+from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.pattern_tile import PatternTile
-from weirant.ui.plain_text import PlainLabel
+from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.start_tile import StartTile
 from weirant.ui.theme import THEME
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 
+RECENT = 5  # jobs to go on with
 A_ROW = 6  # patterns side by side
 QUESTIONS = (
     ("wet_length", "How long is the wet place?", "60 ft", "18 m"),
@@ -44,6 +52,7 @@ class StartPage(QFrame):
     open_wanted = pyqtSignal()
     back_wanted = pyqtSignal()
     pattern_wanted = pyqtSignal(Job)
+    recent_wanted = pyqtSignal(Path)
 
     def __init__(self) -> None:
         super().__init__()
@@ -64,6 +73,9 @@ class StartPage(QFrame):
         layout.addWidget(self._form)
         self.patterns = self._pattern_tiles()
         layout.addWidget(self.patterns)
+        self._recent = QWidget()
+        FlowLayout(self._recent, 10).setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self._recent)
         layout.addStretch(1)
         row = QHBoxLayout()
         for words, signal in (("Open a job file …", self.open_wanted), ("Look at the demo job", self.demo_wanted)):
@@ -76,6 +88,24 @@ class StartPage(QFrame):
         self.back.setVisible(False)
         row.addWidget(self.back)
         layout.addLayout(row)
+
+    def list_recent(self) -> None:
+        """The jobs worked on last, each to go on with."""
+        row = self._recent.layout()
+        assert row is not None
+        emptied(row)
+        paths = memory.recent()[:RECENT]
+        words = PlainLabel("Or go on with:")
+        words.setProperty("quiet", True)
+        row.addWidget(words)
+        for path in paths:
+            button = QPushButton(path.stem)
+            button.setProperty("link", True)
+            button.setAccessibleName(f"Go on with {path.stem}")
+            button.setToolTip(plain_tip(str(path)))
+            button.clicked.connect(partial(self.recent_wanted.emit, path))
+            row.addWidget(button)
+        self._recent.setVisible(bool(paths))
 
     def begin_anew(self, open_still: str | None) -> None:
         """Ask from the beginning; a job that is still open is offered to go back to."""
@@ -135,6 +165,7 @@ class StartPage(QFrame):
 
     def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
         super().showEvent(event)
+        self.list_recent()
         if self._unsketched:
             self._clock.start(20)
 

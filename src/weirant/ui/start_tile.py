@@ -58,7 +58,7 @@ class StartTile(QPushButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         whole = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
         strong = self.isChecked() or self.hasFocus() or self.underMouse()
-        painter.setPen(QPen(ink.colour("ink" if strong else "rule"), 3 if self.isChecked() else 1.5))
+        painter.setPen(QPen(ink.colour("ink" if strong else "edge"), 3 if self.isChecked() else 1.5))
         painter.setBrush(ink.colour("field"))
         painter.drawRoundedRect(whole, 5, 5)
         picture = QRectF(whole.left() + 10, whole.top() + 10, whole.width() - 20, _high() * text)

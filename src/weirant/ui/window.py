@@ -88,6 +88,7 @@ class Window(QMainWindow):
         self.start.pattern_wanted.connect(lambda job: self.open_job(stamped(job), None, "map"))
         self.setAcceptDrops(True)
         self.start.open_wanted.connect(self.files.ask_open)
+        self.start.recent_wanted.connect(self.files.open_file)
         self.start.back_wanted.connect(self.go_back)
         self.files.opened.connect(lambda found, path: self.open_job(found.job, path, digest=found.digest))
         self.document.changed.connect(self._show_title)
