@@ -127,3 +127,20 @@ def test_a_cut_sheet_from_made_up_levels_says_so_and_prints_no_rods(job):
         assert (f"{lines[0].rod / 0.3048:.3f}" in table) != says and (rod in page) != says
         assert ("Instrument stands at" in page) != says
         assert ("nobody has shot them" in pypdf.PdfReader(io.BytesIO(owner_sheet_pdf(outcome))).pages[0].extract_text().replace("\t", " ").replace("\n", " ")) == says
+
+
+def test_the_papers_are_small_and_the_owners_sheet_leaves_no_figure_out(job):
+    """Every figure stands within the margins, with the longest list there is: of four runs, two pipes, three outlets; each paper under 300 kB."""
+    outcome = assess(job)
+    sheet = owner_sheet_pdf(outcome)
+    page = pypdf.PdfReader(io.BytesIO(sheet)).pages[0]
+    low: list[tuple[float, str]] = []
+    page.extract_text(visitor_text=lambda text, cm, tm, *_: low.append((tm[5] * cm[3] + cm[5], text)) if text.strip() else None)
+    assert "Spoil" in page.extract_text() and "Weirant" in page.extract_text() and min(y for y, _ in low) > 12 / 25.4 * 72 - 2
+    assert len(sheet) < 300_000 and len(cut_sheet_pdf(outcome, "r1", crew_cut_sheet(outcome))) < 300_000
+
+
+def test_client_and_contractor_stand_on_every_paper(job):
+    named = assess(dataclasses.replace(job, client="Bowls committee (invented)", contractor="Weir and Sons (invented)"))
+    for data in (owner_sheet_pdf(named), cut_sheet_pdf(named, "r1", crew_cut_sheet(named))):
+        assert "for Bowls committee" in text_of(data) and "by Weir and Sons" in text_of(data)

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QList
 from weirant.design.demo import demo_job
 from weirant.job.holes import PERCOLATION, FieldTest, WaterReading
 from weirant.ui.dialogs.actions import ActionSearch
+from weirant.ui.start_tile import StartTile
 
 ASKS = ("getOpenFileName", "getSaveFileName")
 QUITS = ("&Quit", "&New job", "Open the &demo job")
@@ -185,3 +186,17 @@ def test_the_bench_tells_of_rain_that_cannot_be_and_pours_none(window, qtbot):
         bench.pour()
         assert says in bench.told.text() and bench.course is None, text
     bench.close()
+
+
+def test_a_first_job_is_answered_by_enter_from_line_to_line_and_the_next_key_does_no_harm(empty_window, qtbot):
+    window = empty_window
+    window.start.findChildren(StartTile)[0].click()
+    for words in ("50 ft", "10 ft", "90 ft", "6 ft"):
+        qtbot.waitUntil(lambda: isinstance(QApplication.focusWidget(), QLineEdit), timeout=3000)
+        assert window.document.is_empty
+        QTest.keyClicks(QApplication.focusWidget(), words)
+        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
+    assert not window.document.is_empty and window.document.in_hand.run.length == pytest.approx(140 * 0.3048, abs=8)
+    before = window.document.job
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
+    assert window.document.job == before and QApplication.focusWidget() is window.sheet.views.canvas("plan")

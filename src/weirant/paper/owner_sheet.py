@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.drawing.plan import plan_drawing
@@ -27,6 +27,8 @@ from weirant.paper.palette import PRINT
 from weirant.units.display import LEVEL, SLOPE, System, shown
 from weirant.words.findings import as_told
 
+ROW = 1.35  # height of a figure's line, of the letters
+PICTURES, LEAST_PICTURES = 0.57, 0.6  # share of the page that pictures take where there is room, and how small they may become
 CAUTIONS = (
     "Nobody enters a trench of 5 ft (1.5 m) or more without a protective system; narrow or wet walls can fall in at any depth. Keep spoil 2 ft (0.6 m) back.",
     "Call the public locating service before digging; private lines are not located by it. Expose crossings by hand.",
@@ -74,13 +76,16 @@ class _Sheet:
         high = self.page.height()
         station = self.outcome.chosen().part.station
         half = self.page.width() / 2 - text
-        top = self.y
-        self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, 0.31 * high), True)
-        self._picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, 0.31 * high), True)
-        self.y = top + 0.32 * high
-        self._picture(profile_drawing(self.outcome), QRectF(0, self.y, self.page.width(), 0.24 * high), False)
-        self.y += 0.25 * high
-        self._columns()
+        top, rows = self.y, self._figures()
+        # the figures must all stand on the page: where there are many the pictures make room
+        share = (self.page.bottom() - self.y - (ROW * len(rows) + 3.6) * text) / high
+        wide, long = 0.31 * min(max(share / PICTURES, LEAST_PICTURES), 1.0), 0.24 * min(max(share / PICTURES, LEAST_PICTURES), 1.0)
+        self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, wide * high), True)
+        self._picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, wide * high), True)
+        self.y = top + (wide + 0.01) * high
+        self._picture(profile_drawing(self.outcome), QRectF(0, self.y, self.page.width(), long * high), False)
+        self.y += (long + 0.01) * high
+        self._columns(rows)
 
     def _rule(self) -> None:
         self.painter.setPen(QPen(self.ink.colour("ink"), 0.08 * self.ink.text))
@@ -126,11 +131,11 @@ class _Sheet:
             self.ink.north(painter, QPointF(area.right() - 0.8 * text, area.top() + 0.8 * text))
         painter.restore()
 
-    def _columns(self) -> None:
+    def _columns(self, rows: list[tuple[str, str]]) -> None:
         text, top, half = self.ink.text, self.y, self.page.width() / 2 - self.ink.text
         self._rule()
         self._paragraph("What it takes", 0, half, 1.1, True)
-        for label, value in self._figures():
+        for label, value in rows:
             self._row(label, value, half)
         end, self.y = self.y, top + 0.7 * text
         left = half + 2 * text
@@ -143,7 +148,9 @@ class _Sheet:
         self.y = max(self.y, end)
 
     def _row(self, label: str, value: str, width: float) -> None:
-        self.y += 1.35 * self.ink.text
+        self.y += ROW * self.ink.text
+        room = width - self.ink.width(value, 1.0, True) - self.ink.text
+        label = QFontMetricsF(self.ink.font()).elidedText(label, Qt.TextElideMode.ElideRight, room)
         self.ink.lettering(self.painter, QPointF(0, self.y), label, "ink")
         self.ink.lettering(self.painter, QPointF(width, self.y), value, "ink", 1.0, True, "right")
 

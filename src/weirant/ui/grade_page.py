@@ -87,6 +87,7 @@ class GradePage(ColumnPage):
         page = self.widget()
         assert page is not None
         page.installEventFilter(self)
+        page.setObjectName("cardpage")
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
         self._shown_for: object = None

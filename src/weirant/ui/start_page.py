@@ -192,7 +192,7 @@ class StartPage(QFrame):
         for key, question, _, _ in QUESTIONS:
             entry = QLineEdit()
             entry.setAccessibleName(question)
-            entry.returnPressed.connect(self._finish)
+            entry.returnPressed.connect(partial(self._go_on, key))
             self.entries[key] = entry
             rows.append((question, entry))
         for number, (question, widget) in enumerate(rows):
@@ -231,6 +231,15 @@ class StartPage(QFrame):
         self._beginning = beginning
         self._ask(True)
         self.entries[QUESTIONS[0][0]].setFocus()
+
+    def _go_on(self, key: str) -> None:
+        """Enter goes to the next question, and from the last to the first drain."""
+        keys = list(self.entries)
+        at = keys.index(key) + 1
+        if at < len(keys):
+            self.entries[keys[at]].setFocus()
+        else:
+            self._finish()
 
     def _finish(self) -> None:
         try:

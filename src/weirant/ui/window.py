@@ -110,6 +110,7 @@ class Window(QMainWindow):
             self.document.changed.emit()
         self._stack.setCurrentWidget(self.sheet)
         self.sheet.rail.choose(step)
+        self.sheet.focus_stage()  # the next key must not press whatever button comes first
 
     def _make_sheet(self) -> Sheet:
         sheet = Sheet(self.document)

@@ -149,10 +149,16 @@ class Sheet(QWidget):
         return canvas
 
     def _take_focus(self, key: str) -> None:
-        view = self.views[key] if key in ("readings", "dig") else None
-        table = getattr(view, "table", None)
-        if table is not None:
-            table.setFocus()
+        if key in ("readings", "dig"):
+            self.focus_stage()
+
+    def focus_stage(self) -> None:
+        """Give the keyboard to what is on the stage."""
+        key = self.view
+        if key == "storm":
+            return
+        place: QWidget = self.views.canvas(key) or getattr(self.views[key], "table", None) or self.views[key]
+        place.setFocus()
 
     def next_view(self) -> None:
         """Set the next view of the step on the stage."""
