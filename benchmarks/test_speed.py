@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import itertools
 import os
 import random
 import subprocess
@@ -60,7 +61,10 @@ def test_drag_step_with_its_repaint(benchmark, qtbot, view, key):
     window.open_demo()
     qtbot.wait(600)
     assert window.sheet is not None
-    canvas = window.sheet.profile if view == "profile" else window.sheet.views["section"]
+    window.sheet.turn_to("line" if view == "profile" else "trench", view)
+    qtbot.wait(100)
+    canvas = window.sheet.views.canvas(view)
+    assert canvas is not None
     at = canvas.handle_position(key).toPoint()
     QTest.mousePress(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
     places = iter(range(10**9))
@@ -73,6 +77,28 @@ def test_drag_step_with_its_repaint(benchmark, qtbot, view, key):
     benchmark.pedantic(step, rounds=60, warmup_rounds=10)
     QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
     held(benchmark, 0.033)
+
+
+@pytest.mark.parametrize("step", ["line", "trench", "map", "materials"])
+def test_swap_on_the_stage_with_its_repaint(benchmark, qtbot, step):
+    make_application()
+    window = Window()
+    qtbot.addWidget(window, before_close_func=lambda w: w.document.stack.setClean())
+    window.resize(1280, 800)
+    window.show()
+    window.open_demo()
+    assert window.sheet is not None
+    sheet = window.sheet
+    sheet.rail.choose(step)
+    qtbot.wait(600)
+    views = itertools.cycle([view for view in sheet.step.views if sheet.views.canvas(view) is not None])
+
+    def swap() -> None:
+        sheet.show_view(next(views))
+        QApplication.processEvents()
+
+    benchmark.pedantic(swap, rounds=24, warmup_rounds=6)
+    held(benchmark, 0.050)
 
 
 def test_first_usable_window(benchmark):

@@ -69,8 +69,18 @@ def test_search_runs_what_is_found_and_tells_of_methods(window, qtbot):
     QTest.keyClick(dialog, Qt.Key.Key_Down)
     assert listed.currentRow() > before
     QTest.keyClick(query, Qt.Key.Key_Return)
-    assert dialog.isVisible()  # a method is read, not run
-    query.clear()
+    form = dialogs(window)[-1]
+    assert not dialog.isVisible() and form.windowTitle().startswith("Method: hooghoudt-")
+    form.calculate()
+    first = form.answer.text()
+    entry = form.entries["drain_radius"]
+    QTest.keyClicks(entry, "-2 in")
+    QTest.keyClick(entry, Qt.Key.Key_Return)
+    assert first and not form.answer.text() and "drain_radius" in form.beyond.text().replace(" ", "_")
+    form.reject()
+    window.search()
+    dialog = next(d for d in dialogs(window) if isinstance(d, ActionSearch))
+    query, listed = dialog.findChild(QLineEdit), dialog.findChild(QListWidget)
     QTest.keyClicks(query, "switch units")
     QTest.keyClick(query, Qt.Key.Key_Return)
     assert not dialog.isVisible() and window.document.job.units == "metric"

@@ -33,6 +33,7 @@ from weirant.paper.owner_sheet import owner_sheet_pdf
 from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.why import WhyDialog
 from weirant.ui.entry import QuantityEdit, WordChoice
+from weirant.ui.steps.card import Labelled
 from weirant.ui.steps.catalogue import STEPS
 from weirant.words.findings import offered
 
@@ -602,3 +603,42 @@ def test_a_pattern_is_begun_from_the_start_page(empty_window, qtbot):
     assert document.job.points == () and document.job.is_surveyed and all(f.grade is None for f in document.outcome.site.runs)
     document.stack.undo()
     document.stack.setClean()
+
+
+def test_the_card_says_what_is_assumed_how_it_is_measured_and_where_limits_come_from(window):
+    card, document = window.sheet.card, window.document
+    window.sheet.rail.choose("line")
+    assert "common practice" in card.entry("limits.least_cover").accessibleDescription()
+    document.change(dataclasses.replace(document.job, assumed=("water.drainage_rate",)), "assumed")
+    window.sheet.rail.choose("water")
+    entry = card.entry("water.drainage_rate")
+    label = next(cell for cell in card.findChildren(Labelled) if cell.entry is entry).findChild(QLabel)
+    assert label.text().endswith(", assumed") and "bucket and watch" in entry.accessibleDescription()
+    type_in(entry, "0.1 in/day")
+    assert not label.text().endswith(", assumed") and not document.job.assumed and not entry.accessibleDescription()
+    card.fold(True)
+    assert card.height() < 60 and not entry.isVisible()
+    card.fold(False)
+    assert card.entry("water.drainage_rate").isVisible()
+
+
+def test_a_companion_is_swapped_in_by_mouse_and_by_keys_and_draws_in_brief(window, qtbot):
+    window.sheet.rail.choose("line")
+    plan = window.sheet.views.canvas("plan")
+    assert plan.is_small and not plan.drawing.handles and plan.isVisible() and window.sheet.companions.keys == ("plan", "section")
+    QTest.mouseClick(plan, LEFT, NONE, plan.rect().center())
+    assert window.sheet.view == "plan" and not plan.is_small and plan.drawing.handles
+    profile = window.sheet.views.canvas("profile")
+    assert profile.is_small and profile.parent() is window.sheet.companions
+    QTest.keyClick(profile, Qt.Key.Key_Return)
+    assert window.sheet.view == "profile" and plan.is_small
+    window.sheet.rail.choose("levels")
+    window.sheet.show_view("profile")
+    plate = next(b for b in window.sheet.companions.findChildren(QPushButton) if b.accessibleName() == "Back to: Level book" and b.isVisible())
+    plate.click()
+    assert window.sheet.view == "readings" and QApplication.focusWidget() is not None
+    stage = window.sheet.stage
+    assert stage.width() * stage.height() >= 0.45 * 1280 * 800
+    window.narrow_findings()
+    QApplication.processEvents()
+    assert stage.width() * stage.height() >= 0.55 * 1280 * 800 and window.sheet.findings.counts[State.FAILS].count == 1

@@ -11,12 +11,12 @@ from typing import Any
 
 from weirant.cli.parser import guess
 from weirant.cli.streams import lines_in, print_json
-from weirant.cli.typed_units import TypedUnits, result_text, typed_units
 from weirant.errors import InputError, WeirantError, short
 from weirant.methods.catalogue import REGISTRY, Method
 from weirant.methods.examples import EXAMPLES
 from weirant.sources import citation
 from weirant.units import Dimension
+from weirant.words.typed_units import TypedUnits, result_text, typed_units
 
 OUTSIDE = "outside_range"  # key of what is outside of the published range, in JSON
 

@@ -19,6 +19,7 @@ from weirant.errors import InputError, WeirantError
 from weirant.ground.turning import in_two, turned_round
 from weirant.handbook import FINDINGS
 from weirant.job import Job
+from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.paper.palette import THEMES
@@ -322,8 +323,17 @@ class Window(QMainWindow):
                 self.sheet.profile.next_way()
 
     def search(self) -> None:
-        """Open the list of all actions and methods."""
-        show_dialog(ActionSearch(self._actions, self))
+        """Open the list of all actions, methods and pages."""
+        found = ActionSearch(self._actions, self)
+        found.method_wanted.connect(self.method)
+        found.page_wanted.connect(self.show_help)
+        show_dialog(found)
+
+    def method(self, name: str) -> None:
+        """A method as a form."""
+        from weirant.ui.dialogs.method import MethodDialog
+
+        show_dialog(MethodDialog(REGISTRY[name], self), blocks=False)
 
     def help(self) -> None:
         """The handbook, at the page of what has the keyboard: a finding, else the step."""

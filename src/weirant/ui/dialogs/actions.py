@@ -1,26 +1,30 @@
-"""A searchable list of every action and every method."""
+"""A searchable list of every action, every page of the handbook and every method, which opens as a form."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QKeyEvent
 from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from weirant.handbook import pages
 from weirant.methods.catalogue import REGISTRY
 from weirant.ui.theme import THEME
 
 
 class ActionSearch(QDialog):
-    """Type a few letters, press Enter. Methods show their datasheet in the list itself."""
+    """Type a few letters, press Enter. ``method_wanted`` and ``page_wanted`` ask for what is no action."""
+
+    method_wanted = pyqtSignal(str)
+    page_wanted = pyqtSignal(str)
 
     def __init__(self, actions: list[QAction], parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("All actions and methods")
         self.resize(round(44 * THEME.text), round(30 * THEME.text))
         self._query, self._list = QLineEdit(), QListWidget()
-        self._query.setPlaceholderText("Type a few letters: save, slope, hooghoudt …")
+        self._query.setPlaceholderText("Type a few letters: save, slope, hooghoudt, hard layer …")
         self._query.setAccessibleName("Search")
-        self._list.setAccessibleName("Actions and methods")
+        self._list.setAccessibleName("Actions, methods and pages")
         self._list.setWordWrap(True)
         layout = QVBoxLayout(self)
         layout.addWidget(self._query)
@@ -31,7 +35,13 @@ class ActionSearch(QDialog):
             item.setData(Qt.ItemDataRole.UserRole, action)
             self._list.addItem(item)
         for method in sorted(REGISTRY.values(), key=lambda m: m.name):
-            self._list.addItem(QListWidgetItem(f"method {method.name}: {method.summary}\n{method.formula}"))
+            item = QListWidgetItem(f"method {method.name}: {method.summary}\n{method.formula}")
+            item.setData(Qt.ItemDataRole.UserRole, (self.method_wanted, method.name))
+            self._list.addItem(item)
+        for page in pages().values():
+            item = QListWidgetItem(f"handbook: {page.title}")
+            item.setData(Qt.ItemDataRole.UserRole, (self.page_wanted, page.key))
+            self._list.addItem(item)
         self._query.textChanged.connect(self._filter)
         self._query.returnPressed.connect(self._run)
         self._list.itemActivated.connect(lambda item: self._run())
@@ -55,6 +65,10 @@ class ActionSearch(QDialog):
         if isinstance(action, QAction):
             self.accept()
             action.trigger()
+        elif action is not None:
+            signal, key = action
+            self.accept()
+            signal.emit(key)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         if event is not None and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up) and self._query.hasFocus():

@@ -15,7 +15,7 @@ from weirant.ui.grade_page import GradePage
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.steps.card_entries import entries_of
 from weirant.ui.steps.catalogue import CardPage, Step
-from weirant.ui.steps.measured_by import measured_by
+from weirant.ui.steps.measured_by import limit_words, measured_by
 from weirant.ui.theme import THEME
 
 WIDE = 19.0  # text heights
@@ -239,6 +239,7 @@ class Labelled(QWidget):
         self._most = round((WIDE - 1.8) * _em())
         entry.setMaximumWidth(min(entry.maximumWidth(), self._most))
         self._label.setMaximumWidth(self._most)
+        self._source = limit_words(path)
         document.changed.connect(self._follow)
         self._follow()
 
@@ -247,8 +248,9 @@ class Labelled(QWidget):
         words = f"{self.words}, assumed" if is_assumed else self.words
         self._label.setWordWrap(self._label.fontMetrics().horizontalAdvance(words) > self._most)
         self._label.setText(words)
-        self._label.setToolTip(plain_tip(f"Measure this: {measured_by(self.path)}.") if is_assumed else "")
-        self.entry.setAccessibleDescription(f"Assumed. Measure this: {measured_by(self.path)}." if is_assumed else "")
+        told = f"Measure this: {measured_by(self.path)}." if is_assumed else self._source
+        self._label.setToolTip(plain_tip(told) if told else "")
+        self.entry.setAccessibleDescription(f"Assumed. {told}" if is_assumed else told)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         hint = super().sizeHint()

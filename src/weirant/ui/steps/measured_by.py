@@ -1,6 +1,9 @@
-"""How a figure that is only assumed can be measured, in the words of the trade; by the end of its path."""
+"""How a figure that is only assumed can be measured, by the end of its path, and where a limit comes from: in the words of the trade."""
 
 from __future__ import annotations
+
+from weirant.rules import told_rules
+from weirant.sources import citation
 
 BY = {
     "hard_layer_depth": "auger down beside the line until it stops",
@@ -30,3 +33,10 @@ OTHERWISE = "look on the site, then type it"
 def measured_by(path: str) -> str:
     """What settles a field that is assumed."""
     return BY.get(path.rpartition(".")[2], OTHERWISE)
+
+
+def limit_words(path: str) -> str:
+    """What the trade usually takes for a limit of the job, and by whom; empty for a field that is none."""
+    owner, _, key = path.partition(".")
+    rule = next((rule for rule in told_rules() if rule.key == key), None) if owner == "limits" else None
+    return f"Usual: {rule.spoken}. Source: {citation(rule.source)}. Your code may ask for another." if rule is not None else ""
