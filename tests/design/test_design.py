@@ -80,7 +80,7 @@ def test_quantities_of_an_even_trench_are_those_of_the_formula(wrap):
     pipes = math.pi * pipe.outer_diameter**2 / 4 * 50
     assert take.backfill.value == pytest.approx(take.dug.value - take.stone.value - pipes)
     assert take.spoil_loose.value == pytest.approx((take.stone.value + pipes) * 1.25)
-    to_order = [f.value for f in take.fabrics if f.label == "Fabric to order"]
+    to_order = [f.value for f in take.fabric_orders]
     assert to_order == ([] if wrap == "none" else [pytest.approx(take.fabrics[0].value * 1.08 * (1 + 0.3 / 90))])
     assert [f.value for f in take.pipe_pieces] == [math.ceil(50 * 1.08 / 30.48)]
     wasted = dataclasses.replace(found.job, limits=dataclasses.replace(found.job.limits, waste=0.25))

@@ -14,11 +14,13 @@ from weirant.design.assess import assess
 from weirant.design.sheets import crew_cut_sheet
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
+from weirant.errors import InputError
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.job.soil import Band, Layer
 from weirant.outcome.finding import WAITS
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.frame import EXAGGERATIONS, fit
+from weirant.paper.order_list import order_list_pdf
 from weirant.paper.owner_sheet import owner_sheet_pdf
 from weirant.paper.palette import DAYLIGHT, DIM, PRINT
 from weirant.units.display import System
@@ -144,3 +146,13 @@ def test_client_and_contractor_stand_on_every_paper(job):
     named = assess(dataclasses.replace(job, client="Bowls committee (invented)", contractor="Weir and Sons (invented)"))
     for data in (owner_sheet_pdf(named), cut_sheet_pdf(named, "r1", crew_cut_sheet(named))):
         assert "for Bowls committee" in text_of(data) and "by Weir and Sons" in text_of(data)
+
+
+def test_the_order_list_has_what_is_bought_and_says_where_the_job_is_not_ready(job, bare):
+    text = text_of(order_list_pdf(assess(job)))
+    bought = ("Order list", "Stone to order", "11.4", "No. 57", "Fabric to order", "needle-punched", "Not ready to order", "Spoil left over, loose", "Set into the runs")
+    assert all(words in text for words in bought), text
+    with pytest.raises(InputError, match="shoot the grades first"):
+        order_list_pdf(assess(bare))
+    cut = text_of(cut_sheet_pdf(assess(job), "r1", crew_cut_sheet(assess(job))))
+    assert "Private lines looked for: NOT ASKED" in cut and "Staff in decimal feet" in cut and "1 fails" in cut

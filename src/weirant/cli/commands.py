@@ -96,6 +96,7 @@ COMMANDS = {command.name: command for command in (
             "weirant network club.weirant --json", _later("network", "network")),
     Command("cutsheet", "Write the cut sheet of a run.", _cutsheet, CODES, 'weirant cutsheet club.weirant -o cuts.pdf --run "green drain"', _later("job_commands", "cutsheet")),
     Command("report", "Write the owner's sheet.", _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
+    Command("orderlist", "Write the order list.", _report, CODES, "weirant orderlist club.weirant -o order.pdf", _later("job_commands", "orderlist")),
     Command("simulate", "Run a storm on the ground across the drain.", _simulate, f"1 where the place is not dry in the wanted time, else {CODES}",
             'weirant simulate demo --hours "2 days" --storm cloudburst', _later("simulate", "simulate")),
     Command("patterns", "List the patterns of the trade.", _listed, CODES, "weirant patterns", _later("patterns", "patterns")),

@@ -109,6 +109,15 @@ def report(given: Namespace) -> int:
     return 0
 
 
+def orderlist(given: Namespace) -> int:
+    """Write the order list as PDF."""
+    job = open_job(given.job)
+    from weirant.paper.order_list import order_list_pdf
+
+    write_safely(Path(given.output), order_list_pdf(assess(job)))
+    return 0
+
+
 def cutsheet(given: Namespace) -> int:
     """Write the cut sheet of a run as CSV, or as a page to print where the target ends in .pdf."""
     from weirant.design.sheets import crew_cut_sheet

@@ -153,9 +153,9 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
         counted("Stone in place", volume, k.VOLUME, f"round the pipe, {along}"),
         counted("Stone by weight", sum(v * a.bulk_density for a, v in stone.items()), k.MASS, f"{dense} as placed (cp)"),
         _each("Stone to order", {a.name: v * a.bulk_density * more for a, v in stone.items()}, k.MASS, "with the waste you set"),
-        (*_each("Fabric", fabric, k.AREA, _wraps(site)),
-         *(_each("Fabric to order", {name: area * (1 + LAP / ROLL) * more for name, area in fabric.items()}, k.AREA, "with laps where rolls end (cp) and the waste you set")
-           if sum(fabric.values()) else ())),
+        _each("Fabric", fabric, k.AREA, _wraps(site), is_named=True),
+        _each("Fabric to order", {name: area * (1 + LAP / ROLL) * more for name, area in fabric.items()}, k.AREA, "with laps where rolls end (cp) and the waste you set")
+        if sum(fabric.values()) else (),
         counted("Perforated pipe", total.all_of(PERFORATED), k.DISTANCE, "the collecting runs"),
         counted("Solid pipe", total.all_of(SOLID), k.DISTANCE, "outlet runs and solid runs"),
         (*_pieces("Perforated pipe", total.of(PERFORATED), library, more), *_pieces("Solid pipe", total.of(SOLID), library, more)),
@@ -166,11 +166,12 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     )  # fmt: skip
 
 
-def _each(label: str, amounts: dict[str, float], kind: k.Kind, note: str) -> tuple[Figure, ...]:
-    """A row for each product; named in its label where there are several, in its note where it is the only one."""
+def _each(label: str, amounts: dict[str, float], kind: k.Kind, note: str, *, is_named: bool = False) -> tuple[Figure, ...]:
+    """A row for each product; named in its label where there are several, in its note, unless that ``is_named`` already, where it is the only one."""
     if len(amounts) > 1:
         return tuple(counted(f"{label}: {name}", amount, kind, note) for name, amount in amounts.items())
-    return (counted(label, sum(amounts.values()), kind, note),)
+    only = "" if is_named else "".join(f"{name}, " for name in amounts)
+    return (counted(label, sum(amounts.values()), kind, only + note),)
 
 
 def _wraps(site: Site) -> str:
@@ -185,7 +186,7 @@ def _pieces(what: str, of: Mapping[str, float], library: Library, more: float) -
     pipes = {library.pipe(key): metres for key, metres in of.items()}
     for pipe, metres in pipes.items():
         label = f"{what} in {pipe.supply}s" + (f": {pipe.name}" if len(pipes) > 1 else "")
-        note = f"{pipe.supply} of {pipe.supply_length:g} m ({pipe.supply_length / 0.3048:.0f} ft), with the waste you set"
+        note = ("" if len(pipes) > 1 else f"{pipe.name}, ") + f"{pipe.supply} of {pipe.supply_length:g} m ({pipe.supply_length / 0.3048:.0f} ft), with the waste you set"
         rows.append(counted(label, math.ceil(metres * more / pipe.supply_length - 1e-9), k.COUNT, note))
     return tuple(rows)
 

@@ -42,6 +42,7 @@ class TakeOff:
     stone_mass: Figure
     stone_orders: tuple[Figure, ...]
     fabrics: tuple[Figure, ...]
+    fabric_orders: tuple[Figure, ...]
     perforated_pipe: Figure
     solid_pipe: Figure
     pipe_pieces: tuple[Figure, ...]
@@ -51,7 +52,7 @@ class TakeOff:
 
     def rows(self) -> tuple[Figure, ...]:
         """All of them in the order of the list."""
-        return (self.dug, self.stone, self.stone_mass, *self.stone_orders, *self.fabrics, self.perforated_pipe, self.solid_pipe, *self.pipe_pieces,
+        return (self.dug, self.stone, self.stone_mass, *self.stone_orders, *self.fabrics, *self.fabric_orders, self.perforated_pipe, self.solid_pipe, *self.pipe_pieces,
                 self.backfill, *self.on_top, self.spoil_loose)  # fmt: skip
 
 

@@ -16,6 +16,8 @@ from weirant.errors import InputError
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
 from weirant.ground.cut_sheet import CutLine
+from weirant.job import Job
+from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import fit
 from weirant.paper.ink import Ink
@@ -25,7 +27,7 @@ from weirant.paper.palette import PRINT
 from weirant.units.display import DEPTH, LEVEL, STATION, System, shown, shown_number, unit_of
 from weirant.units.staff import staff_for, staff_text, staff_unit
 
-FIRST, LATER = 30, 44  # lines of the table on the first page and on the others
+FIRST, LATER = 29, 43  # lines of the table on the first page and on the others
 NOT_SURVEYED = "NOT SURVEYED. These levels are made up from first answers: shoot the ground before anything is dug to them."
 CAUTION = ("Dig from the low end up. Expose crossings by hand inside their hand-dig lengths. Nobody enters a trench of 5 ft (1.5 m) or more without a "
            "protective system; keep spoil 2 ft (0.6 m) back. Local rules and the competent person on site come first.")  # fmt: skip
@@ -66,6 +68,12 @@ def write_every_sheet(outcome: Outcome, folder: Path, step: float | None = None)
     return written, told
 
 
+def located_words(job: Job) -> str:
+    """Whether buried lines were located, as the crew must know it."""
+    said = {True: "yes", False: "NO", None: "NOT ASKED"}
+    return f"Public lines marked: {said[job.permissions.public_lines_marked]}. Private lines looked for: {said[job.permissions.private_lines_checked]}."
+
+
 def file_stem(name: str) -> str:
     """A name as that of a file: letters, digits, blanks and dashes only."""
     return re.sub(r"[^\w \-]+", "_", name).strip(" ._")[:80] or "run"
@@ -89,7 +97,10 @@ class _Page:
         elif any(line.rod is None for line in self.lines):
             said = off_staff(self.outcome)
         self.ink.lettering(painter, QPointF(page.right(), 3.1 * text), said, "ink", 1.0, True, "right")
-        top = 3.8 * text
+        self.ink.lettering(painter, QPointF(0, 4.5 * text), located_words(job), "ink")
+        self.ink.lettering(painter, QPointF(page.right(), 4.5 * text), f"Staff in {staff_for(job.survey.staff, is_metric=job.units == 'metric')}. {self._summary()}",
+                           "ink", 1.0, False, "right")  # fmt: skip
+        top = 5.2 * text
         if not job.is_surveyed:
             top = self._warn(painter, page, top)
         if self.number == 1:
@@ -99,6 +110,14 @@ class _Page:
         painter.setPen(self.ink.colour("ink"))
         area = QRectF(0, bottom + 0.8 * text, page.width(), page.bottom() - bottom)
         painter.drawText(area, Qt.TextFlag.TextWordWrap, CAUTION)
+
+    def _summary(self) -> str:
+        """What stands against digging it."""
+        states = [f.state for f in self.outcome.told if not f.subject or self.run in (f.subject, *f.also)]
+        failing, unknown = states.count(State.FAILS), states.count(State.UNKNOWN)
+        words = [f"{failing} fail{'s' if failing == 1 else ''}"] if failing else []
+        words += [f"{unknown} not known"] if unknown else []
+        return f"Of this run {', '.join(words)}." if words else "Nothing of this run fails."
 
     def _warn(self, painter: QPainter, page: QRectF, top: float) -> float:
         """Levels that nobody has shot: in a box across the page, on every page."""

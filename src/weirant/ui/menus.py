@@ -40,6 +40,7 @@ def make_menus(window: Window) -> list[QAction]:
             None,
             ("Print the o&wner's sheet …", "Ctrl+P", window.print_owner_sheet, "One page for the owner, looked at before it is printed"),
             ("Print the cu&t sheet …", "Ctrl+Alt+P", window.print_cut_sheet, "The pages of the run in hand for the crew, looked at before they are printed"),
+            ("Print the o&rder list …", "Ctrl+Alt+O", window.print_order_list, "What is bought, in what is sold, with a box to tick for each"),
             ("Owner's sheet as &PDF …", "Ctrl+Shift+E", window.papers.ask_owner_sheet, "One page for the owner"),
             (
                 "&Cut sheet of the run in hand …",

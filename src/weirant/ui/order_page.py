@@ -19,6 +19,7 @@ class OrderPage(ColumnPage):
 
     why = pyqtSignal(Figure)
     owner_sheet_wanted = pyqtSignal()
+    order_list_wanted = pyqtSignal()
     cut_sheet_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
@@ -38,6 +39,7 @@ class OrderPage(ColumnPage):
         row = QHBoxLayout()  # above what may be longer than the page
         for words, signal, main in (
             ("Owner's sheet (PDF) …", self.owner_sheet_wanted, True),
+            ("Order list …", self.order_list_wanted, False),
             ("Cut sheet …", self.cut_sheet_wanted, False),
         ):
             button = QPushButton(words)

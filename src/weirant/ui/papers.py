@@ -19,6 +19,7 @@ from weirant.formats.products_csv import read_products, taken_in
 from weirant.formats.rain_csv import read_rain
 from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pdf, write_every_sheet
+from weirant.paper.order_list import write_order_list
 from weirant.paper.owner_sheet import write_owner_sheet
 from weirant.ui import memory
 from weirant.ui.asking import ask_file, ask_name, tell
@@ -42,6 +43,10 @@ class Papers(QObject):
     def ask_owner_sheet(self) -> None:
         """Ask for a name and write the owner's sheet."""
         self._ask_write("Owner's sheet", PDF, write_owner_sheet)
+
+    def ask_order_list(self) -> None:
+        """Ask for a name and write the order list."""
+        self._ask_write("Order list", PDF, write_order_list)
 
     def ask_cut_sheet(self, suffix: str = ".pdf") -> None:
         """Ask for a name and write the cut sheet of the run in hand, as a page or as CSV by the ending."""

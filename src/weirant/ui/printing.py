@@ -10,6 +10,7 @@ from weirant.design.sheets import crew_cut_sheet
 from weirant.errors import WeirantError
 from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pages
+from weirant.paper.order_list import order_list_pages
 from weirant.paper.owner_sheet import owner_sheet_pages
 from weirant.paper.page import DOTS, Draw, page_layout, paint_pages
 from weirant.ui.asking import show_dialog, tell
@@ -18,6 +19,11 @@ from weirant.ui.asking import show_dialog, tell
 def preview_owner_sheet(outcome: Outcome, window: QWidget) -> None:
     """Show the owner's sheet as it will be printed."""
     _preview(outcome, lambda: owner_sheet_pages(outcome), "Owner's sheet", window)
+
+
+def preview_order_list(outcome: Outcome, window: QWidget) -> None:
+    """Show the order list as it will be printed."""
+    _preview(outcome, lambda: order_list_pages(outcome), "Order list", window)
 
 
 def preview_cut_sheet(outcome: Outcome, run: str, window: QWidget) -> None:

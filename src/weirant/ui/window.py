@@ -40,7 +40,7 @@ from weirant.ui.menus import make_menus
 from weirant.ui.order_page import OrderPage
 from weirant.ui.papers import Papers
 from weirant.ui.points_files import PointsFiles
-from weirant.ui.printing import preview_cut_sheet, preview_owner_sheet
+from weirant.ui.printing import preview_cut_sheet, preview_order_list, preview_owner_sheet
 from weirant.ui.session import keep_session
 from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.sheet.sheet import Sheet
@@ -128,6 +128,7 @@ class Window(QMainWindow):
         if isinstance(page, OrderPage):
             page.why.connect(self.why)
             page.owner_sheet_wanted.connect(self.papers.ask_owner_sheet)
+            page.order_list_wanted.connect(self.papers.ask_order_list)
             page.cut_sheet_wanted.connect(self.papers.ask_cut_sheet)
         elif isinstance(page, ReadingsPage):
             page.read_wanted.connect(self.papers.ask_read_readings)
@@ -422,6 +423,11 @@ class Window(QMainWindow):
         """Look at the owner's sheet as it will be printed."""
         if not self.document.is_empty:
             preview_owner_sheet(self.document.settled, self)
+
+    def print_order_list(self) -> None:
+        """Look at the order list as it will be printed."""
+        if not self.document.is_empty:
+            preview_order_list(self.document.settled, self)
 
     def print_cut_sheet(self) -> None:
         """Look at the cut sheet of the run in hand as it will be printed."""

@@ -1,0 +1,123 @@
+"""The order list: one page with what is bought, in what is sold, a box to tick for each, and what is dug and hauled."""
+
+from __future__ import annotations
+
+from collections import Counter
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen
+
+from weirant.design.worked_out import with_nothing_waiting
+from weirant.errors import InputError
+from weirant.formats.plain_files import write_safely
+from weirant.job.network import PLAIN
+from weirant.outcome.figure import Figure
+from weirant.outcome.finding import State
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.summary import summary
+from weirant.paper.ink import Ink
+from weirant.paper.lettering import FAMILY
+from weirant.paper.page import DOTS, Draw, pdf_page, title_block
+from weirant.paper.palette import PRINT
+from weirant.units.display import System, shown_number, unit_of
+
+ROW, MOST = 1.9, 30  # height of a line in heights of the letters, and lines of things set in
+CAUTION = "Quantities follow the drawing, with the laps and the waste that the job sets. Measure the trench before the last load is ordered."
+
+
+def order_list_pages(outcome: Outcome) -> list[Draw]:
+    """The list as what paints it. Raises InputError where nothing can be counted yet."""
+    known = with_nothing_waiting(outcome)
+    if known.takeoff is None:
+        raise InputError("order list", "cannot be made: the ground is not known along every run; shoot the grades first")
+    return [lambda painter, page: _OrderList(painter, known, page).draw()]
+
+
+def order_list_pdf(outcome: Outcome) -> bytes:
+    """The list as PDF."""
+    return pdf_page(outcome.job, *order_list_pages(outcome))
+
+
+def write_order_list(outcome: Outcome, path: Path) -> None:
+    """Write the list to a file."""
+    write_safely(path, order_list_pdf(outcome))
+
+
+class _OrderList:
+    """Lays the page out from top to bottom."""
+
+    def __init__(self, painter: QPainter, outcome: Outcome, page: QRectF) -> None:
+        self.painter, self.outcome, self.page = painter, outcome, page
+        self.system = System(outcome.job.units)
+        self.ink = Ink(PRINT, FAMILY, 9.4 * DOTS / 72, tabular=False)
+        self.y = 0.0
+
+    def draw(self) -> None:
+        """Draw the whole list."""
+        job, text, takeoff = self.outcome.job, self.ink.text, self.outcome.takeoff
+        assert takeoff is not None
+        self.y = 1.6 * text
+        self.ink.lettering(self.painter, QPointF(0, self.y), "Order list", "ink", 1.8, True)
+        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), job.date, "ink", 1.0, False, "right")
+        self.y += 1.5 * text
+        self.ink.lettering(self.painter, QPointF(0, self.y), ", ".join(words for words in (job.name, job.place) if words), "muted")
+        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), title_block(job), "muted", 1.0, False, "right")
+        self.y += 0.9 * text
+        told = self.outcome.told
+        if any(f.state in (State.FAILS, State.UNKNOWN) for f in told):
+            self._paragraph(f"Not ready to order: {summary(told)[:1].lower()}{summary(told)[1:]}.", bold=True)
+        self._table("To order", (*takeoff.stone_orders, *takeoff.fabric_orders, *takeoff.pipe_pieces, *takeoff.on_top))
+        self._things()
+        self._table("Earth", (takeoff.dug, takeoff.stone, takeoff.backfill, takeoff.spoil_loose), boxes=False)
+        self.y += 0.8 * text
+        self._paragraph(CAUTION)
+
+    def _heading(self, words: str) -> None:
+        self.y += 1.9 * self.ink.text
+        self.ink.lettering(self.painter, QPointF(0, self.y), words, "ink", 1.15, True)
+        self.painter.setPen(QPen(self.ink.colour("ink"), 0.09 * self.ink.text))
+        self.painter.drawLine(QPointF(0, self.y + 0.5 * self.ink.text), QPointF(self.page.right(), self.y + 0.5 * self.ink.text))
+        self.y += 0.5 * self.ink.text
+
+    def _table(self, heading: str, figures: tuple[Figure, ...], *, boxes: bool = True) -> None:
+        self._heading(heading)
+        for figure in figures:
+            self._line(figure.label, shown_number(figure.value, figure.kind, self.system), unit_of(figure.kind, self.system), figure.note.replace(" (cp)", ""), boxes=boxes)
+
+    def _things(self) -> None:
+        """What is set into the runs, counted by its kind."""
+        kinds = Counter(node.kind for node in self.outcome.job.nodes if node.kind != PLAIN)
+        if kinds:
+            self._heading("Set into the runs")
+            for kind, count in sorted(kinds.items())[:MOST]:
+                self._line(kind[:1].upper() + kind[1:], str(count), "", "", boxes=True)
+
+    def _line(self, label: str, number: str, unit: str, note: str, *, boxes: bool) -> None:
+        text, width, top = self.ink.text, self.page.width(), self.y
+        self.y += ROW * text
+        base = self.y - 0.55 * text
+        if boxes:
+            self.painter.setPen(QPen(self.ink.colour("ink"), 0.07 * text))
+            self.painter.drawRect(QRectF(0.1 * text, top + 0.45 * text, 1.0 * text, 1.0 * text))
+        self.painter.setPen(self.ink.colour("ink"))
+        self.painter.setFont(self.ink.font())
+        used = self._wrapped(label, QRectF(1.8 * text, top + 0.35 * text, 0.40 * width - 2.0 * text, 6 * text))
+        self.ink.lettering(self.painter, QPointF(0.50 * width, base), number, "ink", 1.0, True, "right")
+        self.ink.lettering(self.painter, QPointF(0.51 * width, base), unit, "muted")
+        self.painter.setFont(self.ink.font(0.88))
+        used = max(used, self._wrapped(note, QRectF(0.58 * width, top + 0.45 * text, 0.42 * width, 6 * text)))
+        self.y = max(self.y, top + used + 0.5 * text)
+        self.painter.setPen(QPen(self.ink.colour("rule"), 0.05 * text))
+        self.painter.drawLine(QPointF(0, self.y), QPointF(width, self.y))
+        self.painter.setPen(self.ink.colour("ink"))
+
+    def _wrapped(self, words: str, area: QRectF) -> float:
+        used = self.painter.boundingRect(area, Qt.TextFlag.TextWordWrap, words)
+        self.painter.drawText(area, Qt.TextFlag.TextWordWrap, words)
+        return used.height()
+
+    def _paragraph(self, words: str, bold: bool = False) -> None:
+        self.painter.setFont(self.ink.font(1.0, bold))
+        self.painter.setPen(self.ink.colour("ink"))
+        self.y += self._wrapped(words, QRectF(0, self.y, self.page.width(), 8 * self.ink.text))
