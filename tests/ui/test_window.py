@@ -8,6 +8,7 @@ import io
 import pypdf
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QApplication,
@@ -16,6 +17,7 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QLabel,
     QLineEdit,
+    QMenu,
     QMessageBox,
     QPushButton,
     QWidget,
@@ -642,3 +644,46 @@ def test_a_companion_is_swapped_in_by_mouse_and_by_keys_and_draws_in_brief(windo
     window.narrow_findings()
     QApplication.processEvents()
     assert stage.width() * stage.height() >= 0.55 * 1280 * 800 and window.sheet.findings.counts[State.FAILS].count == 1
+
+
+def test_a_finding_is_opened_and_its_place_shown_on_the_stage(window, qtbot):
+    window.sheet.rail.choose("order")
+    panel, document = window.sheet.findings, window.document
+    worst, other = panel.card_of("outlet-level"), panel.card_of("paving")
+    assert worst.is_open and not other.is_open and worst.height() > 3 * other.height()
+    other.setFocus()
+    QTest.keyClick(other, Qt.Key.Key_Return)
+    assert other.is_open and not worst.is_open and document.station == pytest.approx(other.finding.station)
+    assert window.sheet.view == "plan"  # the list that was on the stage does not show where that is
+    opened = [card for card in panel._cards if not card.isHidden() and card.is_open]
+    assert len(opened) == 1 and panel.next_button.text() == "Next: ask before you dig"
+    window.sheet.rail.choose("trench")
+    panel.next_button.click()
+    assert window.sheet.step.key == "order"
+
+
+def test_the_menu_of_a_drawing_has_what_fits_there(window):
+    plan = staged(window, "plan")
+
+    def menu_at(at):
+        plan.contextMenuEvent(QContextMenuEvent(QContextMenuEvent.Reason.Mouse, at, plan.mapToGlobal(at)))
+        menu = next(m for m in plan.findChildren(QMenu) if m.isVisible())
+        found = {action.text(): action for action in menu.actions()}
+        menu.hide()
+        return found
+
+    roof = window.document.outcome.run("r2").run.alignment.point(3.0)
+    on_run = menu_at(plan.frame.to_paper(roof).toPoint())
+    assert {"Take in hand", "Take out", "Draw the run in hand on", "Copy the picture"} <= set(on_run)
+    on_run["Take in hand"].trigger()
+    assert window.document.run == "r2"
+    on_run["Copy the picture"].trigger()
+    assert not QApplication.clipboard().pixmap().isNull()
+    assert "Take out" not in menu_at(QPoint(5, 60))
+    section = staged(window, "section")
+    rect = section.typed_rects()["sections.s1.width"]
+    section.contextMenuEvent(QContextMenuEvent(QContextMenuEvent.Reason.Mouse, rect.center().toPoint(), section.mapToGlobal(rect.center().toPoint())))
+    menu = next(m for m in section.findChildren(QMenu) if m.isVisible())
+    next(a for a in menu.actions() if a.text() == "Type it …").trigger()
+    assert isinstance(section.findChild(QuantityEdit), QuantityEdit)
+    menu.hide()

@@ -436,9 +436,9 @@ class Window(QMainWindow):
 
     def copy_picture(self) -> None:
         """The view on the stage as a picture on the clipboard."""
-        clipboard = QApplication.clipboard()
-        if self.sheet is not None and self.sheet.stage.view is not None and clipboard is not None:
-            clipboard.setPixmap((self.sheet.views.canvas(self.sheet.view) or self.sheet.stage.view).grab())
+        canvas = self.sheet.views.canvas(self.sheet.view) if self.sheet is not None else None
+        if canvas is not None:
+            canvas.copy_picture()
             self.say("The picture is on the clipboard")
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:  # noqa: N802, D102

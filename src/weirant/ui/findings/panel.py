@@ -19,7 +19,7 @@ from weirant.ui.steps.asked_next import asked_next
 from weirant.ui.theme import THEME
 from weirant.words.findings import as_told
 
-Identity = tuple[str, str, str]
+Identity = tuple[str, str, str, str]
 
 
 class HoldsRow(QPushButton):
@@ -93,7 +93,7 @@ class CountMark(QPushButton):
 
 
 def _of(finding: Finding) -> Identity:
-    return finding.code, finding.subject, finding.piece
+    return *finding.about, finding.piece
 
 
 class FindingsPanel(QFrame):
@@ -102,6 +102,7 @@ class FindingsPanel(QFrame):
     why = pyqtSignal(Finding)
     narrowed = pyqtSignal()
     step_wanted = pyqtSignal(str)
+    placed = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -231,6 +232,8 @@ class FindingsPanel(QFrame):
     def _pressed(self, card: FindingCard) -> None:
         if card.finding is not None:
             self.open(card.finding)
+            if card.finding.station is not None:
+                self.placed.emit()
 
     def card_of(self, key: str) -> FindingCard | None:
         """The card that shows a finding now."""

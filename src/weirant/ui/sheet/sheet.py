@@ -25,6 +25,7 @@ from weirant.ui.views.plan_tools import PlanPage
 
 RAIL, FINDINGS, MARKS = 11.0, 19.5, 3.4  # widths in text heights
 GAP = 8
+PLACES = ("profile", "plan", "section", "across")  # views that show the station
 CARD = {"profile": LEFT, "readings": BELOW, "holes": BELOW, "storm": BELOW, "dig": BELOW}  # the sky of a profile is on the left; wide tables need their width
 
 
@@ -45,6 +46,7 @@ class Sheet(QWidget):
         self.companions.wanted.connect(self.show_view)
         self.findings.narrowed.connect(self.set_widths)
         self.findings.step_wanted.connect(self.rail.choose)
+        self.findings.placed.connect(self.show_place)
         self._shown: tuple[str, str] = ("", "")  # step and view
         self._lay_out()
         self.set_widths()
@@ -159,6 +161,12 @@ class Sheet(QWidget):
             return
         place: QWidget = self.views.canvas(key) or getattr(self.views[key], "table", None) or self.views[key]
         place.setFocus()
+
+    def show_place(self) -> None:
+        """Set a view on the stage that shows where the station is, if the one that is there does not."""
+        shows = [view for view in self.step.views if view in PLACES]
+        if self.view not in PLACES and shows:
+            self.show_view(shows[0])
 
     def next_view(self) -> None:
         """Set the next view of the step on the stage."""

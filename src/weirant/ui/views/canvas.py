@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from itertools import count
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import (
+    QAction,
     QColor,
+    QContextMenuEvent,
     QFocusEvent,
     QKeyEvent,
     QMouseEvent,
@@ -17,7 +20,7 @@ from PyQt6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QApplication, QMenu, QSizePolicy, QWidget
 
 from weirant.drawing.brief import brief
 from weirant.drawing.primitives import Drawing, Handle, Measure, Point, Words
@@ -369,6 +372,46 @@ class Canvas(QWidget):
         self._frame = None
         self.update()
 
+    # what fits here
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:  # noqa: N802, D102
+        if event is None or self.document.is_empty:
+            return
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        if self.is_small:
+            self._add(menu, "Show on the stage", self.swap_in)
+        else:
+            at = QPointF(event.pos())
+            typed = self._typed_at(at)
+            if typed is not None:
+                self._add(menu, "Type it …", partial(self.type_into, *typed))
+            for words, act in self.offered_at(at):
+                self._add(menu, words, act)
+            self._add(menu, "The whole drawing  (0)", self.show_all)
+        self._add(menu, "Copy the picture", self.copy_picture)
+        menu.popup(event.globalPos())
+
+    def _add(self, menu: QMenu, words: str, act: Callable[[], object]) -> None:
+        action = QAction(words, menu)
+        action.triggered.connect(lambda _=False: act())
+        menu.addAction(action)
+
+    def offered_at(self, at: QPointF) -> list[tuple[str, Callable[[], object]]]:
+        """What else can be done at a place; a view may say."""
+        return []
+
+    def show_all(self) -> None:
+        """Fit the drawing again."""
+        self._zoom, self._centre, self._frame = 1.0, None, None
+        self.update()
+
+    def copy_picture(self) -> None:
+        """The drawing as a picture on the clipboard."""
+        clipboard = QApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setPixmap(self.grab())
+
     # typing into a dimension
 
     def _typed_at(self, at: QPointF) -> tuple[str, QRectF] | None:
@@ -442,8 +485,7 @@ class Canvas(QWidget):
             self._chosen = -1
             super().focusNextPrevChild(True)
         elif key == Qt.Key.Key_0:
-            self._zoom, self._centre, self._frame = 1.0, None, None
-            self.update()
+            self.show_all()
         elif key in arrows:
             self._nudge(
                 arrows[key], event.modifiers() & Qt.KeyboardModifier.ShiftModifier == Qt.KeyboardModifier.ShiftModifier

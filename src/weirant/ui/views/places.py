@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Callable
+from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF
@@ -237,6 +239,9 @@ class ProfileView(Canvas):
             document.refused.emit("With the invert held there no grade line satisfies every demand")
             return
         document.change(plan.job, f"{name}, grade kept best", token)
+
+    def offered_at(self, at: QPointF) -> list[tuple[str, Callable[[], object]]]:  # noqa: D102
+        return [("Stand here", partial(self.pressed, self.frame.to_world(at)))]
 
     def described(self) -> str:  # noqa: D102
         return profile_words(self.document.outcome, self.document.run)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
@@ -248,6 +250,22 @@ class PlanView(Canvas):
                 if len(line) > 2 and QPolygonF([QPointF(x, y) for x, y in line.tolist()]).containsPoint(QPointF(*at), Qt.FillRule.OddEvenFill):
                     return index
         return -1
+
+    def offered_at(self, at: QPointF) -> list[tuple[str, Callable[[], object]]]:  # noqa: D102
+        def take() -> None:
+            self.pressed(self.frame.to_world(at))
+            self.take_out()
+
+        world, document = self.frame.to_world(at), self.document
+        on_run = run_near(document.job, world, PICK / self.frame.scale_x) is not None
+        found: list[tuple[str, Callable[[], object]]] = [("Take in hand" if on_run else "Stand here", partial(self.pressed, world))]
+        if on_run or thing_near(document.job, world, PICK / self.frame.scale_x):
+            found.append(("Take out", take))
+        return [*found, ("Draw the run in hand on", self.carry_on)] if on_run else found
+
+    def blocked(self) -> list[QRectF]:  # noqa: D102
+        at = self.frame.to_paper(self.document.in_hand.run.alignment.point(self.document.station))
+        return [*super().blocked(), QRectF(at.x() - 8, at.y() - 8, 16, 16)]
 
     def described(self) -> str:  # noqa: D102
         return plan_words(self.document.outcome, self.document.run)
