@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import re
 
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
 from weirant.handbook import explained, pages, search
 from weirant.methods.catalogue import REGISTRY
+from weirant.ui import memory
 from weirant.ui.dialogs.help import HelpDialog
 from weirant.ui.steps.catalogue import STEPS
+from weirant.ui.tour import SEEN, STOPS, Tour
 from weirant.words.findings import titles
 
 
@@ -47,3 +52,26 @@ def test_f1_opens_the_page_of_what_has_the_keyboard(window, qtbot):
     assert dialog.list.count() >= 2 and "turning" in dialog.page.textCursor().selectedText().lower()
     dialog.query.setText("zzz")
     assert "Nothing is said" in dialog.page.toPlainText()
+
+
+def test_the_tour_comes_once_with_the_first_job_and_is_walked_and_left_by_keys(empty_window, qtbot):
+    window = empty_window
+    window.tour_at_first()
+    window.open_demo()
+    qtbot.waitUntil(lambda: bool(window.sheet.findChildren(Tour)), timeout=3000)
+    tour = window.sheet.findChild(Tour)
+    seen = []
+    for _ in range(len(STOPS)):
+        seen.append(tour.title.text())
+        assert tour.rect().contains(tour.bubble.geometry()) and not tour.light.isEmpty()
+        assert not tour.bubble.geometry().intersects(tour.light) or tour.light.width() > 0.5 * tour.width()
+        QTest.keyClick(tour, Qt.Key.Key_Return)
+    assert len(set(seen)) == len(STOPS) and tour.isHidden() and memory.words(SEEN) == "seen"
+    qtbot.waitUntil(lambda: not window.sheet.findChildren(Tour), timeout=3000)
+    window.open_demo()
+    qtbot.wait(600)
+    assert not window.sheet.findChildren(Tour)
+    window.tour()
+    tour = window.sheet.findChild(Tour)
+    QTest.keyClick(tour, Qt.Key.Key_Escape)
+    qtbot.waitUntil(lambda: not window.sheet.findChildren(Tour), timeout=3000)

@@ -11,8 +11,14 @@ FINE = ("contour", "main contour", "fall")  # lines that would be a blur
 
 
 def brief(drawing: Drawing) -> Drawing:
-    """The same world without dimensions, axis figures, small labels and handles; what labels stay keep apart."""
-    return dataclasses.replace(drawing, shapes=tuple(s for s in drawing.shapes if _stays(s)), handles=(), has_foot=False)
+    """The same world without dimensions, axis figures, small labels and handles."""
+    shapes = tuple(_in_place(s) for s in drawing.shapes if _stays(s))
+    return dataclasses.replace(drawing, shapes=shapes, handles=(), has_foot=False)
+
+
+def _in_place(shape: Shape) -> Shape:
+    """A name that stands where it belongs, or not at all: there is no room to lead to it from elsewhere."""
+    return dataclasses.replace(shape, role="name") if isinstance(shape, Words) and shape.role == "strong" else shape
 
 
 def _stays(shape: Shape) -> bool:

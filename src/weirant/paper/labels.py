@@ -15,8 +15,8 @@ from weirant.paper.looks import ANCHORS, MEASURE_SIZE, ROLES
 Label = Words | Measure
 Box = tuple[float, float, float, float]  # left, top, right, bottom
 Width = Callable[[str, float, bool], float]
-WEIGHTS = {"hint": 0.0, "typed": 0.5, "strong": 1.0, "station": 0.2, "doubt": 1.2, "water": 1.5, "label": 2.0, "axis": 0.8, "contour": 4.0, "small": 5.0}
-STAYS = ("axis", "contour")  # they mean a place, and are left out sooner than moved
+WEIGHTS = {"hint": 0.0, "typed": 0.5, "strong": 1.0, "name": 1.0, "station": 0.2, "doubt": 1.2, "water": 1.5, "label": 2.0, "axis": 0.8, "contour": 4.0, "small": 5.0}
+STAYS = ("axis", "contour", "name")  # they mean a place, and are left out sooner than moved
 MOST = 150  # labels; more are a blur at any size
 LIGHT = ("point", "hole", "tick")  # marks that a label may lie over
 RISE, HIGH = 0.82, 1.04  # of a label over its baseline, and its height, in heights of its letters

@@ -33,7 +33,7 @@ LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
 }  # fmt: skip
 FINE_SIZE, SIZE, LARGE_SIZE = 0.8, 0.9, 1.0  # the three sizes of letters on a drawing, of the letters' height
 MEASURE_SIZE = SIZE
-ROLES = {"label": ("muted", SIZE, False), "strong": ("ink", SIZE, True), "typed": ("ink", SIZE, True), "axis": ("muted", FINE_SIZE, False),
+ROLES = {"label": ("muted", SIZE, False), "strong": ("ink", SIZE, True), "name": ("ink", SIZE, True), "typed": ("ink", SIZE, True), "axis": ("muted", FINE_SIZE, False),
          "hint": ("muted", LARGE_SIZE, False), "water": ("water", SIZE, False), "station": ("ink", SIZE, True), "contour": ("accent", FINE_SIZE, False),
          "doubt": ("rust", SIZE, True), "small": ("muted", FINE_SIZE, False)}  # fmt: skip
 ANCHORS = {"left": 0.0, "centre": 0.5, "right": 1.0}

@@ -62,6 +62,8 @@ def run(arguments: list[str]) -> int:
     if isinstance(geometry, QByteArray | bytes):
         window.restoreGeometry(geometry)
     wanted = arguments[0] if arguments else ""
+    if not os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):
+        window.tour_at_first()
     if wanted == "demo":
         window.open_demo()
     elif wanted.startswith(PATTERN):

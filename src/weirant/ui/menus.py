@@ -94,6 +94,7 @@ def make_menus(window: Window) -> list[QAction]:
         ],
         "&Help": [
             ("&Handbook", "F1", window.help, "The page of what you are at: a finding, or the step"),
+            ("The &tour", "", window.tour, "What is where in the window, in seven stops"),
             ("A &worked job", "", partial(window.show_help, "worked-job"), "From the walk to the first rain, step by step"),
             ("&Words", "", partial(window.show_help, "glossary"), "The words of the trade, in plain terms"),
             ("&Bench: the gravel box …", "Ctrl+B", window.bench, "Pour rain on a box of soil and guess what the drain does"),

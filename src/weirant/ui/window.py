@@ -8,7 +8,7 @@ import time
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QProcess, QTimer
+from PyQt6.QtCore import QProcess, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QWidget
 
@@ -49,6 +49,7 @@ from weirant.ui.steps.card import BEST_GRADE
 from weirant.ui.storm.loading import is_loaded, when_loaded
 from weirant.ui.storm.watch import StormWatch
 from weirant.ui.theme import THEME
+from weirant.ui.tour import SEEN, Tour
 from weirant.ui.views.stations import step_station
 from weirant.units.display import System
 from weirant.words.findings import titles
@@ -67,6 +68,8 @@ def stamped(job: Job) -> Job:
 
 class Window(QMainWindow):
     """One job, one sheet."""
+
+    job_opened = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -112,6 +115,7 @@ class Window(QMainWindow):
         self._stack.setCurrentWidget(self.sheet)
         self.sheet.rail.choose(step)
         self.sheet.focus_stage()  # the next key must not press whatever button comes first
+        self.job_opened.emit()
 
     def _make_sheet(self) -> Sheet:
         sheet = Sheet(self.document)
@@ -356,6 +360,22 @@ class Window(QMainWindow):
         dialog.show_page(page, heading)
         dialog.raise_()
         dialog.activateWindow()
+
+    def tour(self) -> None:
+        """Show what is where in the window."""
+        if self.sheet is None or self._stack.currentWidget() is not self.sheet:
+            self.say("Begin or open a job first; the tour shows what is where then.")
+        elif not any(tour.isVisible() for tour in self.sheet.findChildren(Tour)):
+            Tour(self.sheet)
+
+    def tour_at_first(self) -> None:
+        """The tour comes by itself with the first job that is ever opened."""
+        if memory.words(SEEN) != "seen":
+            self.job_opened.connect(self._first_tour)
+
+    def _first_tour(self) -> None:
+        self.job_opened.disconnect(self._first_tour)
+        QTimer.singleShot(400, self.tour)  # once the first drawing stands
 
     def about(self) -> None:
         """Version and licence."""
