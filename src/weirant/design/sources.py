@@ -27,7 +27,7 @@ def brought(job: Job, source: Source, rules: Rules) -> Brought:
         return Brought(source, None, Doubt("area", source.id))
     if intensity is None:
         return Brought(source, None, Doubt("short-rain", source.id))
-    note = "" if source.intensity else f"the hardest {rules.sized_by / 60:.0f} minutes that come once in about ten years (cp), by the rainfall table"
+    note = "" if source.intensity else f"the hardest {rules.sized_by / 60:.0f} minutes that come once in about ten years, by common practice, from the rainfall table"
     return Brought(source, figure(f"Water of {source.name}", "rational-peak", k.DISCHARGE, {"runoff_coefficient": source.share, "intensity": intensity, "area": area}, note=note))
 
 

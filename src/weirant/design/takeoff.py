@@ -151,10 +151,10 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     return TakeOff(
         counted("Dig", total.dug, k.VOLUME, f"solid ground, {along}"),
         counted("Stone in place", volume, k.VOLUME, f"round the pipe, {along}"),
-        counted("Stone by weight", sum(v * a.bulk_density for a, v in stone.items()), k.MASS, f"{dense} as placed (cp)"),
+        counted("Stone by weight", sum(v * a.bulk_density for a, v in stone.items()), k.MASS, f"{dense} as placed, by common practice"),
         _each("Stone to order", {a.name: v * a.bulk_density * more for a, v in stone.items()}, k.MASS, "with the waste you set"),
         _each("Fabric", fabric, k.AREA, _wraps(site), is_named=True),
-        _each("Fabric to order", {name: area * (1 + LAP / ROLL) * more for name, area in fabric.items()}, k.AREA, "with laps where rolls end (cp) and the waste you set")
+        _each("Fabric to order", {name: area * (1 + LAP / ROLL) * more for name, area in fabric.items()}, k.AREA, "with laps where rolls end, by common practice, and the waste you set")
         if sum(fabric.values()) else (),
         counted("Perforated pipe", total.all_of(PERFORATED), k.DISTANCE, "the collecting runs"),
         counted("Solid pipe", total.all_of(SOLID), k.DISTANCE, "outlet runs and solid runs"),

@@ -83,7 +83,7 @@ class _OrderList:
     def _table(self, heading: str, figures: tuple[Figure, ...], *, boxes: bool = True) -> None:
         self._heading(heading)
         for figure in figures:
-            self._line(figure.label, shown_number(figure.value, figure.kind, self.system), unit_of(figure.kind, self.system), figure.note.replace(" (cp)", ""), boxes=boxes)
+            self._line(figure.label, shown_number(figure.value, figure.kind, self.system), unit_of(figure.kind, self.system), figure.note, boxes=boxes)
 
     def _things(self) -> None:
         """What is set into the runs, counted by its kind."""

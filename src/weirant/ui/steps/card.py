@@ -111,8 +111,8 @@ class Card(QFrame):
             flow.addWidget(_heading(words) if widget is None else Labelled(self.document, words, widget, path))
         before = self._scroll.takeWidget()
         self._scroll.setWidget(page)
-        for widget in page.findChildren(QWidget):
-            widget.ensurePolished()  # or their sizes are those of other letters
+        for cell in page.findChildren(Labelled):
+            cell.polish()  # or its size is that of other letters
         if before is not None:
             before.hide()
             before.deleteLater()  # not at once: an entry on it may be what asked for the new page
@@ -242,6 +242,11 @@ class Labelled(QWidget):
         self._source = limit_words(path)
         document.changed.connect(self._follow)
         self._follow()
+
+    def polish(self) -> None:
+        """Take on the letters of the look. Not all that is inside an entry: a list throws its own parts away while it is polished."""
+        for widget in (self._label, self.entry):
+            widget.ensurePolished()
 
     def _follow(self) -> None:
         is_assumed = bool(self.path) and not self.document.is_empty and self.path in self.document.job.assumed
