@@ -26,6 +26,7 @@ weirant="$work/env/bin/weirant"
 code=0; "$weirant" check demo >found.txt || code=$?
 [ "$code" = 1 ] && grep -q '^fails' found.txt # the demo has one real fault
 "$weirant" report demo -o owner.pdf && head -c 5 owner.pdf | grep -q '%PDF-'
+"$work/env/bin/python" -c "from weirant.handbook import pages; assert len(pages()) > 10"
 QT_QPA_PLATFORM=offscreen WEIRANT_STOP_WHEN_SHOWN=1 timeout 60 "$weirant" demo
 share="$work/env/share"
 desktop-file-validate "$share"/applications/*.desktop
