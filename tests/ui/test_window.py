@@ -159,7 +159,7 @@ def test_keys_alone_move_a_handle_and_type_its_value(window):
     QTest.keyClick(canvas, Qt.Key.Key_Right)
     QTest.keyClick(canvas, Qt.Key.Key_Right)
     assert window.document.job.sections[0].width == pytest.approx(13 * 0.0254, abs=1e-4)
-    assert window.document.stack.count() == 1
+    assert window.document.stack.count() == 1 and canvas.accessibleDescription().startswith("Trench width: 13 in. ")
     QTest.keyClick(canvas, Qt.Key.Key_Return)
     small = canvas.findChild(QuantityEdit)
     QTest.keyClicks(small, "1 1/2 ft")

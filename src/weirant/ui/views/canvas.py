@@ -453,6 +453,7 @@ class Canvas(QWidget):
         step = self._chosen + (1 if next else -1)
         if 0 <= step < len(self.drawing.handles):
             self._chosen = step
+            self._tell_chosen()
             self.update()
             return True
         self._chosen = -1
@@ -461,6 +462,11 @@ class Canvas(QWidget):
     def described(self) -> str:
         """What the drawing shows, in words; a view may say it."""
         return ""
+
+    def _tell_chosen(self) -> None:
+        """Say which handle is chosen, with its value, to whoever does not see it."""
+        if 0 <= self._chosen < len(self.drawing.handles):
+            self.setAccessibleDescription(f"{self._handle_text(self.drawing.handles[self._chosen])}. {HOW}")
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102
         if not self.document.is_empty:
@@ -516,6 +522,7 @@ class Canvas(QWidget):
         if (handle.way == "y" and way[0]) or (handle.way == "x" and way[1]):
             return
         self._move(handle, self.document.job, to, f"nudge {id(self)} {handle.key}")
+        self._tell_chosen()
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:
         """An arrow key with no handle chosen; a view may move the station."""
