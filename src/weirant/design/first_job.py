@@ -6,7 +6,6 @@ import dataclasses
 from dataclasses import dataclass
 
 from weirant.design.assess import assess
-from weirant.design.best_grade import plan_grade
 from weirant.errors import InputError, WeirantError
 from weirant.job import Job
 from weirant.job.beside import outline_beside
@@ -99,6 +98,8 @@ def _with_products_that_hold(job: Job) -> Job:
 
 def _graded(job: Job) -> Job | None:
     """The job at its best grade, with no depth asked for any more; None where the ground does not let it be laid."""
+    from weirant.design.best_grade import plan_grade  # its solver takes a fifth of a second to load
+
     try:
         graded = plan_grade(assess(job), quick=True).job
     except WeirantError:

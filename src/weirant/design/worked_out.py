@@ -6,7 +6,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from weirant.design.table_verdict import table_findings
 from weirant.outcome.finding import WAITS, Finding
 from weirant.outcome.outcome import Outcome, with_findings
 
@@ -16,6 +15,10 @@ if TYPE_CHECKING:
 
 def with_nothing_waiting(outcome: Outcome) -> Outcome:
     """The outcome with everything that waits worked out: for paper, and where nobody looks again."""
+    if not any(f.case == WAITS for f in outcome.findings):
+        return outcome
+    from weirant.design.table_verdict import table_findings
+
     known = with_findings(outcome, table_findings(outcome))
     if not any(f.case == WAITS for f in known.findings):
         return known
@@ -30,6 +33,7 @@ def simulated_findings(outcome: Outcome, told: Told | None = None, known: Answer
     """
     from weirant.design.storm_peak import carrying_findings
     from weirant.design.storm_verdict import storm_findings
+    from weirant.design.table_verdict import table_findings
 
     known = {} if known is None else known
     storm = storm_findings(outcome, told, known)

@@ -16,6 +16,7 @@ from weirant import __version__
 from weirant.job import Job
 from weirant.paper.lettering import load_fonts
 from weirant.ui import memory
+from weirant.ui.grade_page import load_solver
 from weirant.ui.look import chosen_look, chosen_scale, put_on
 from weirant.ui.mishaps import Mishaps
 from weirant.ui.session import restore_session
@@ -74,6 +75,7 @@ def run(arguments: list[str]) -> int:
     if wanted and wanted != "demo" and not wanted.startswith(PATTERN):
         QTimer.singleShot(0, lambda: window.files.open_file(Path(wanted)))
     QTimer.singleShot(0, window.files.keeping.offer_recovery)
+    QTimer.singleShot(READY, load_solver)  # a first job is laid by it
     QTimer.singleShot(READY, window.watch.begin)
     if os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):  # for timing the start
         QTimer.singleShot(0, lambda: QTimer.singleShot(0, application.quit))

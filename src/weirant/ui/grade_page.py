@@ -103,7 +103,7 @@ class GradePage(ColumnPage):
 
     def _warm(self) -> None:
         """Load the solver before it is wanted; it takes a second."""
-        in_background(_load, lambda _: None, lambda _: None)
+        load_solver()
 
     # finding
 
@@ -267,6 +267,11 @@ def _narrow(choice: QComboBox) -> None:
     """Let a list be narrower than its longest words."""
     choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     choice.setMinimumContentsLength(14)
+
+
+def load_solver() -> None:
+    """Load what finds grades beside the interface, before it is wanted."""
+    in_background(_load, lambda _: None, lambda _: None)
 
 
 def _load() -> None:

@@ -7,9 +7,6 @@ import heapq
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter
-from scipy.sparse import csr_array, eye_array
-from scipy.sparse.linalg import spsolve_triangular
 
 from weirant.ground.surface.triangles import Surface
 
@@ -64,6 +61,8 @@ def _rim(level: Array) -> NDArray[np.bool_]:
 
 def _roughness(level: Array, spacing: float) -> float:
     """How far the ground usually lies off its mean round about, m, over some shots; ``spacing`` of shots in cells. Even slopes are not rough."""
+    from scipy.ndimage import uniform_filter  # a third of a second to load, and seldom asked for
+
     size, inside = 2 * max(1, round(1.5 * spacing)) + 1, np.isfinite(level)
     mean = uniform_filter(np.where(inside, level, 0.0), size)
     whole = inside & (uniform_filter(inside.astype(float), size) > 1 - 1e-9)
@@ -97,6 +96,9 @@ def _filled(level: Array, open_: NDArray[np.bool_]) -> Array:
 def _crossing(level: Array, near: NDArray[np.bool_]) -> Array:
     """Share of each cell's water that comes to a cell ``near`` the line (cells,)."""
     rows, columns = level.shape
+    from scipy.sparse import csr_array, eye_array
+    from scipy.sparse.linalg import spsolve_triangular
+
     padded, numbers = np.pad(level, 1, constant_values=np.inf), np.pad(np.arange(rows * columns).reshape(rows, columns), 1, constant_values=0)
     falls, to = [], []
     for down, along in WAYS:
