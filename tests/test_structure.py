@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import ast
+import os
 import re
 import subprocess
 import sys
 from collections import Counter
 from pathlib import Path
+
+import pytest
 
 ROOT = Path(__file__).parents[1]
 PACKAGE = ROOT / "src" / "weirant"
@@ -58,3 +61,11 @@ def test_a_version_with_an_entry_in_the_changelog():
 def test_man_page_and_completion_are_those_of_the_commands():
     done = subprocess.run([sys.executable, str(ROOT / "tools" / "manual.py"), "--check"], env={"PYTHONPATH": str(ROOT / "src")}, capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
+
+
+@pytest.mark.parametrize("room", ["weirant.ui.app", "weirant.cli.main", "weirant.cli.job_commands"])
+def test_what_loads_slowly_is_not_loaded_before_it_is_wanted(room):
+    """The solver, the compiler and the filters of pictures take a second together; the first window needs none of them."""
+    told = subprocess.run([sys.executable, "-c", f"import sys, {room}; print([m for m in ('numba', 'scipy.optimize', 'scipy.ndimage', 'ezdxf', 'lxml') if m in sys.modules])"],
+                          capture_output=True, text=True, check=True, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"})  # fmt: skip
+    assert told.stdout.strip() == "[]", told.stdout
