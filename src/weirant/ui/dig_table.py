@@ -156,6 +156,7 @@ class DigTable(StayingTable):
         self.setAccessibleName("Cut sheet")
         header, rows = self.horizontalHeader(), self.verticalHeader()
         if header is not None:
+            header.setResizeContentsPrecision(60)  # rows whose width is looked at; all of a thousand would take a second
             header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
             header.setStretchLastSection(True)
         if rows is not None:

@@ -123,20 +123,31 @@ class ReadingsModel(QAbstractTableModel):
         if row >= len(self._shown) and not text:
             return False
         shots = list(self.document.job.survey.shots)
-        if row >= len(shots):
-            shots.append(self._next_shot())
-        changed, name = self._edited(shots[row], index.column(), text)
-        if index.column() in (2, READING) and shots[row].is_assumed and changed.unread == "":
-            changed = dataclasses.replace(changed, is_assumed=False)  # typed, if only to say that it was right
-            name = name or f"{COLUMNS[index.column()]} of {changed.point} confirmed"
-        if changed == shots[row]:
-            return True
-        shots[row] = changed
-        return self._set_shots(tuple(shots), name)
+        name = self._typed(shots, row, index.column(), text)
+        return not name or self._set_shots(tuple(shots), name)
 
-    def _next_shot(self) -> Shot:
-        shots = self.document.job.survey.shots
-        return Shot(self.document.job.survey.benchmark_name if not shots else f"G{len(shots)}")
+    def take_block(self, cells: list[tuple[int, int, str]]) -> bool:
+        """Set many cells (row, column, text) as one step; rows are added as they are needed."""
+        shots = list(self.document.job.survey.shots)
+        for row, column, text in cells:
+            if text and (column < len(FIELDS) or column == PLACE):
+                self._typed(shots, min(row, len(shots)), column, text)
+        return self._set_shots(tuple(shots), f"Pasted {len(cells)} cells")
+
+    def _typed(self, shots: list[Shot], row: int, column: int, text: str) -> str:
+        """Change one entry among shots, in place; the name of the step, empty where nothing changed."""
+        if row >= len(shots):
+            shots.append(self._next_shot(len(shots)))
+        changed, name = self._edited(shots[row], column, text)
+        if column in (2, READING) and shots[row].is_assumed and changed.unread == "":
+            changed = dataclasses.replace(changed, is_assumed=False)  # typed, if only to say that it was right
+            name = name or f"{COLUMNS[column]} of {changed.point} confirmed"
+        same = changed == shots[row]
+        shots[row] = changed
+        return "" if same else name
+
+    def _next_shot(self, count: int) -> Shot:
+        return Shot(self.document.job.survey.benchmark_name if not count else f"G{count}")
 
     def _edited(self, shot: Shot, column: int, text: str) -> tuple[Shot, str]:
         """The shot with one entry changed. A reading that cannot be understood is kept as it was typed."""
@@ -189,7 +200,7 @@ class ReadingsModel(QAbstractTableModel):
         """An empty shot before a row."""
         shots = self.document.job.survey.shots
         row = max(row, 0)
-        self._set_shots((*shots[:row], self._next_shot(), *shots[row:]), "Shot put in")
+        self._set_shots((*shots[:row], self._next_shot(len(shots)), *shots[row:]), "Shot put in")
 
 
 def _with(shot: Shot, field: str, number: float | None, unread: str) -> Shot:
@@ -207,6 +218,7 @@ class ReadingsTable(StayingTable):
         self.setAccessibleName("Rod readings")
         header = self.horizontalHeader()
         if header is not None:
+            header.setResizeContentsPrecision(60)  # rows whose width is looked at; all of a thousand would take a second
             header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
             header.setStretchLastSection(True)
         rows = self.verticalHeader()

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 from weirant.ui.entry import undid_in_the_job
 from weirant.ui.views.blocks import cells_of, is_block, whole_table
 
+FEW = 200  # cells that are pasted one by one where a table cannot take them at once
 ENTER = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
 TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
 ARROWS = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}
@@ -41,7 +42,6 @@ class _Typing(QStyledItemDelegate):
             if undid_in_the_job(editor, event):
                 return True
             if event.matches(QKeySequence.StandardKey.Paste) and is_block(_clipped()):
-                self.closeEditor.emit(editor, QAbstractItemDelegate.EndEditHint.NoHint)
                 self.pasted.emit(_clipped())
                 return True
             if key in ENTER:
@@ -132,11 +132,20 @@ class StayingTable(QTableView):
         model, document = self.model(), getattr(self.window(), "document", None)
         if model is None or document is None:
             return
+        typing = self.itemDelegate()
+        for editor in self.findChildren(QLineEdit):
+            if typing is not None and editor.isVisibleTo(self):
+                typing.closeEditor.emit(editor, QAbstractItemDelegate.EndEditHint.NoHint)  # what stood half typed there is left
         row, column = self._place
         cells = cells_of(text, model, model.index(row, column))
+        take_block = getattr(model, "take_block", None)  # a model that can takes all of it at once
+        if take_block is not None:
+            take_block(cells)
+            self.go_to(max((at for at, _, _ in cells), default=row) + 1, column)
+            return
         document.stack.beginMacro(f"Pasted {len(cells)} cells")
         try:
-            for at, across, cell in cells:
+            for at, across, cell in cells[:FEW]:
                 index = model.index(min(at, model.rowCount() - 1), across)
                 if cell and index.flags() & Qt.ItemFlag.ItemIsEditable:
                     model.setData(index, cell)
