@@ -177,6 +177,9 @@ def test_keys_alone_move_a_handle_and_type_its_value(window):
         ("profile", "runs.r1.solid_length", "80", 80 * FT),
         ("profile", "runs.r1.length", "180 ft", 180 * FT),
         ("plan", "runs.r1.distance", "12 ft", 12 * FT),
+        ("section", "soils.g1.water_table_depth", "8 in", 8 * FT / 12),
+        ("across", "soils.g1.hard_layer_depth", "31", 31 * FT / 12),
+        ("across", "features.t10.dry_depth", "20 in", 20 * FT / 12),
     ],
 )
 def test_typing_into_a_dimension_on_the_drawing(window, view, path, text, value):

@@ -15,6 +15,7 @@ from weirant.job import Job
 from weirant.job.beside import NOUGHT
 from weirant.job.paths import with_value
 from weirant.job.site import FOUNDED, Feature
+from weirant.job.soil import Soil
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import DEPTH, DISTANCE, Kind, System, shown, step_si
@@ -36,7 +37,7 @@ def across_drawing(outcome: Outcome, station: float, simulated: tuple[Array, Arr
     left, right = -max(near * 0.8, 2.0), near * 1.75 + 1.0
     deep = max(cut, hard or 0.0, dry, 0.3) * 1.25
     bounds = (left, -deep, right, deep * 0.34)
-    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(hard, bounds), *_table(outcome, found, station, part, bounds), *_simulated(simulated, bounds),
+    shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(part.soil, bounds, system), *_table(outcome, found, station, part, bounds), *_simulated(simulated, bounds),
               *_drain(found.make(station), cut), Stroke(((left, 0.0), (right, 0.0)), "ground")]  # fmt: skip
     if edges is None or place is None:
         return Drawing(tuple(shapes), bounds, (), True, "Across the slope")
@@ -56,11 +57,13 @@ def _edges(found: RunOutcome, part: Collecting, station: float) -> tuple[float, 
     return part.lie.across(run.point(station), run.bearing(station)) if part.lie is not None else None
 
 
-def _hard(hard: float | None, bounds: tuple[float, float, float, float]) -> list[Shape]:
+def _hard(soil: Soil, bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
+    path = f"soils.{soil.id}.hard_layer_depth"
+    hard = soil.hard_layer_depth
     if hard is None:
-        return []
+        return [Words((bounds[2], bounds[1]), "hard layer: not known", "typed", "right", -5, 6, path)]
     return [Area(box(bounds[0], bounds[1], bounds[2], -hard), "hard layer"), Stroke(((bounds[0], -hard), (bounds[2], -hard)), "hard layer"),
-            Words((bounds[2], -hard), "hard layer", "label", "right", -5, -12)]  # fmt: skip
+            Words((bounds[2], -hard), f"hard layer at {shown(hard, DEPTH, system)}", "typed", "right", -5, -12, path)]  # fmt: skip
 
 
 def _table(outcome: Outcome, found: RunOutcome, station: float, part: Collecting, bounds: tuple[float, float, float, float]) -> list[Shape]:
@@ -83,7 +86,8 @@ def _table(outcome: Outcome, found: RunOutcome, station: float, part: Collecting
     undrained = soil.water_table_depth
     if undrained is not None:
         shapes += [Stroke(((bounds[0], -undrained), (bounds[2], -undrained)), "water when wet"),
-                   Words((bounds[2], -undrained), "undrained", "water", "right", -5, 3)]  # fmt: skip
+                   Words((bounds[2], -undrained), f"undrained {shown(undrained, DEPTH, System(outcome.job.units))}", "typed", "right", -5, 3,
+                         f"soils.{soil.id}.water_table_depth")]  # fmt: skip
     if found.water is not None and any(water.of is part and water.waits for water in found.water.parts):
         shapes.append(Words((bounds[0], bounds[1]), "the solid water line is a guess here: the simulated one counts", "label", "left", 4, 5))
     return shapes
@@ -114,7 +118,7 @@ def _place(place: Feature, edges: tuple[float, float], bounds: tuple[float, floa
     depth = place.dry_depth or 0.0
     dry = -depth
     shapes += [Stroke(((near, dry), (far, dry)), "target"),
-               Words((bounds[2], dry), f"dry to {shown(depth, DEPTH, system)}", "strong", "right", -5, -12),
+               Words((bounds[2], dry), f"dry to {shown(depth, DEPTH, system)}", "typed", "right", -5, -12, f"features.{place.id}.dry_depth"),
                Words((near, 0.0), place.name, "label", "left", 4, 6)]  # fmt: skip
     return shapes
 

@@ -69,7 +69,7 @@ def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
     deep = max(at.cut, 0.3)
     side = max(at.edge(0.0) + 0.56 * deep, 0.7 * deep)
     bounds = (-side, -deep * 1.2, side, deep * 0.14)
-    shapes = [*_ground(at.soil, bounds), *_filling(at), *_pipes(outcome, found, at, pipes), *_wrap(at, pipes), *_water(at, bounds),
+    shapes = [*_ground(at.soil, bounds, system), *_filling(at), *_pipes(outcome, found, at, pipes), *_wrap(at, pipes), *_water(at, bounds, system),
               Stroke(((-at.edge(0), 0), (-at.half, at.bottom), (at.half, at.bottom), (at.edge(0), 0)), "trench"),
               Stroke(((bounds[0], 0.0), (-at.edge(0.0), 0.0)), "ground"), Stroke(((at.edge(0.0), 0.0), (bounds[2], 0.0)), "ground"),
               *_measures(at, bounds, system, is_known=found.grade is not None)]  # fmt: skip
@@ -77,7 +77,7 @@ def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
     return Drawing(tuple(shapes), bounds, (*_handles(job, found.id, at, system), *_pipe_handles(outcome, found, at, pipes, system)), title=title)
 
 
-def _ground(soil: Soil, bounds: tuple[float, float, float, float]) -> list[Shape]:
+def _ground(soil: Soil, bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
     left, bottom, right, _ = bounds
     shapes: list[Shape] = [Area(box(left, bottom, right, 0.0), "soil")]
     for number, begins in enumerate(soil.boundaries):
@@ -86,7 +86,8 @@ def _ground(soil: Soil, bounds: tuple[float, float, float, float]) -> list[Shape
     if soil.hard_layer_depth is not None and -soil.hard_layer_depth > bottom:
         shapes.append(Area(box(left, bottom, right, -soil.hard_layer_depth), "hard layer"))
         shapes.append(Stroke(((left, -soil.hard_layer_depth), (right, -soil.hard_layer_depth)), "hard layer"))
-        shapes.append(Words((left, -soil.hard_layer_depth), "hard layer", "label", "left", 5, -12))
+        words = f"hard layer at {shown(soil.hard_layer_depth, DEPTH, system)}"
+        shapes.append(Words((left, -soil.hard_layer_depth), words, "typed", "left", 5, -12, f"soils.{soil.id}.hard_layer_depth"))
     return shapes
 
 
@@ -153,7 +154,7 @@ def _ring(middle: Point, radius: float) -> Shape:
     return Stroke(tuple((middle[0] + radius * math.cos(a / 20 * math.pi), middle[1] + radius * math.sin(a / 20 * math.pi)) for a in range(41)), "fabric")
 
 
-def _water(at: _Levels, bounds: tuple[float, float, float, float]) -> list[Shape]:
+def _water(at: _Levels, bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
     """The undrained table at the sides and the level in the drain."""
     wet, level = at.soil.water_table_depth, at.pipe_bottom + at.make.pipe.wall + at.water
     shapes: list[Shape] = []
@@ -163,7 +164,7 @@ def _water(at: _Levels, bounds: tuple[float, float, float, float]) -> list[Shape
                 ((bounds[0], -wet), (-at.edge(-wet), max(level, at.bottom) if level > -wet else -wet)), "water when wet"
             )
         )
-        shapes.append(Words((bounds[0], -wet), "water when wet", "water", "left", 5, 4))
+        shapes.append(Words((bounds[0], -wet), f"water when wet {shown(wet, DEPTH, system)}", "typed", "left", 5, 4, f"soils.{at.soil.id}.water_table_depth"))
     return shapes
 
 
