@@ -132,9 +132,10 @@ def test_another_soil_is_made_placed_typed_into_and_taken_out(page, window):
     document, strip = window.document, window.sheet.card
     choose(strip.findChild(SoilChoice), "another soil")
     assert [s.hole for s in document.job.soils] == ["", "h1"] and document.soil.id == "g2" and strip.findChild(SoilChoice).currentText() == "soil at TH1 (round TH1)"
+    strip.turn_to("where it holds")
     choose(strip.findChild(WhereChoice), "within the clay corner")
     assert (document.soil.hole, document.soil.area) == ("", "t4")
-    edit = next(e for e in strip.findChildren(QuantityEdit) if e.path == "soils.g2.hard_layer_depth")
+    edit = strip.entry("soils.g2.hard_layer_depth")
     edit.setFocus()
     edit.selectAll()
     QTest.keyClicks(edit, "4 ft")
@@ -147,6 +148,7 @@ def test_another_soil_is_made_placed_typed_into_and_taken_out(page, window):
     assert document.soil.id == ("g2" if soil_at(document.job, *document.in_hand.run.alignment.point(document.station)).id == "g2" else "g1")
     choose(strip.findChild(SoilChoice), "soil at TH1")
     choose(strip.findChild(SoilChoice), "take this soil out")
+    strip.turn_to("where it holds")
     assert len(document.job.soils) == 1 and "Take this soil out" in document.stack.undoText() and strip.findChild(WhereChoice).currentText() == "everywhere"
 
 

@@ -11,6 +11,7 @@ from weirant.outcome.figure import Figure
 from weirant.ui.column import ColumnPage
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.theme import THEME
 from weirant.units.display import shown_number, unit_of
 
 
@@ -34,6 +35,7 @@ class OrderPage(ColumnPage):
         self._grid.setHorizontalSpacing(10)
         self._grid.setVerticalSpacing(2)
         self._grid.setColumnStretch(0, 3)
+        self._grid.setColumnMinimumWidth(0, round(11 * THEME.text))
         self._grid.setColumnStretch(3, 3)
         self._rows: list[tuple[QLabel, QLabel, QLabel, QLabel, QPushButton]] = []
         row = QHBoxLayout()  # above what may be longer than the page
@@ -81,7 +83,9 @@ class OrderPage(ColumnPage):
         number.setProperty("strong", True)
         unit.setProperty("quiet", True)
         note.setProperty("quiet", True)
+        note.setWordWrap(True)
         why.setProperty("link", True)
+        why.setProperty("dense", True)
         why.clicked.connect(lambda: self._why(index))
         for column, widget in enumerate((name, number, unit, note, why)):
             self._grid.addWidget(widget, index, column)

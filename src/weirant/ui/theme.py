@@ -91,7 +91,8 @@ class Theme:
         QPushButton[main="true"] {{ background: {p.accent}; color: {p.paper}; border-color: {p.accent}; font-weight: 600; }}
         QPushButton[main="true"]:disabled {{ background: {p.panel}; color: {p.muted}; border-color: {p.rule}; }}
         QPushButton[link="true"] {{ background: transparent; border: none; text-decoration: underline; padding: 2px 4px; text-align: left;
-            min-height: {round(em * 1.6)}px; }}
+            min-height: {round(em * 2.0)}px; }}
+        QPushButton[dense="true"] {{ min-height: {round(em * 1.5)}px; }}
         QPushButton[link="true"]:focus {{ border: 1px solid {p.accent}; }}
         QPushButton[tab="true"] {{ border-radius: 0; border: none; border-bottom: 3px solid transparent; background: transparent; padding: 3px 8px; min-height: {round(em * 1.1)}px; }}
         QPushButton[tab="true"]:checked {{ border-bottom-color: {p.ink}; font-weight: 600; }}
