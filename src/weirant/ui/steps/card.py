@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.job.identity import by_id
 from weirant.job.water import PARALLEL
@@ -237,6 +237,9 @@ class Labelled(QWidget):
         box.addWidget(self._label)
         box.addWidget(entry, 0, Qt.AlignmentFlag.AlignLeft)
         self._most = round((WIDE - 1.8) * _em())
+        if isinstance(entry, QLabel):  # words that are only told
+            entry.setWordWrap(True)
+            entry.setFixedWidth(self._most)
         entry.setMaximumWidth(min(entry.maximumWidth(), self._most))
         self._label.setMaximumWidth(self._most)
         self._source = limit_words(path)
