@@ -121,7 +121,7 @@ class QuantityEdit(TypedEdit):
         try:
             value: float | None = value_at(self.document.outcome.job, self.path)
         except GONE:
-            return  # the field is gone with its layer; the strip is about to be laid anew
+            return  # the field is gone with its layer; the card is about to be laid anew
         # thousands by a hard space, so that a digit may be changed and the rest be typed again as it stands
         text = "" if value is None else shown(value, self.kind, self.document.system).replace(",", "\u00a0")
         if text != self.text():
@@ -210,4 +210,4 @@ class WordChoice(QComboBox):
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
         if event is not None:
-            event.ignore()  # a turn of the wheel over a strip must not change a choice
+            event.ignore()  # a turn of the wheel over a card must not change a choice

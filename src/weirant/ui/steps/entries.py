@@ -29,7 +29,7 @@ class TextEdit(TypedEdit):
         try:
             text = str(_value(self.document, self.path))
         except GONE:
-            return  # the strip is about to be laid anew
+            return  # the card is about to be laid anew
         if text != self.text():
             self.setText(text)
             self.setCursorPosition(0)

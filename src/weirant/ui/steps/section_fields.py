@@ -83,6 +83,6 @@ class PipeChoice(WordChoice):
     def show_value(self) -> None:  # noqa: D102
         super().show_value()
         run = by_id(self.document.outcome.job.runs, self.path.split(".")[1])
-        if run is not None:  # else it is gone, and the strip is about to be laid anew
+        if run is not None:  # else it is gone, and the card is about to be laid anew
             several = len({s.pipe for s in run.stretches}) > 1
             self.setToolTip("This run has several kinds of pipe; a choice here is for all of it. See its stretches." if several else "")
