@@ -6,6 +6,7 @@ import math
 
 import pytest
 import shapely
+from PyQt6.QtCore import QRectF
 
 from weirant.design.assess import assess
 from weirant.drawing.across import across_drawing
@@ -19,6 +20,7 @@ from weirant.ground.inverts import grade_nodes
 from weirant.ground.network import laid_run
 from weirant.job.faults import faults
 from weirant.job.paths import value_at, with_value
+from weirant.paper.frame import fit, fit_beside
 from weirant.units.display import STATION, System, unit_of
 
 FT = 0.3048
@@ -163,3 +165,18 @@ def test_grain_chart_marks_the_openings(outcome):
     slots = shapes(drawing, Stroke, line="pipe opening")[0]
     assert slots.points[0][0] == pytest.approx(math.log10(1.6))
     assert any("fabric O95 0.21 mm" in w.text for w in shapes(drawing, Words))
+
+
+def test_a_drawing_keeps_clear_of_the_card_and_heights_stay_believable(outcome):
+    """Over the whole width where the sky leaves room for the card, at the largest exaggeration that does; else beside it. Never more than 15 times too high."""
+    profile, area = profile_drawing(outcome, "r1"), QRectF(4, 26, 820, 520)
+    ground = max((s for s in profile.shapes if getattr(s, "line", "") == "ground"), key=lambda s: len(s.points)).points
+    found = {}
+    for high in (60, 250, 330, 500):
+        card = QRectF(4, 26, 266, high)
+        frame = found[high] = fit_beside(profile, area, card)
+        places = [frame.to_paper(point) for point in ground]
+        assert not any(card.contains(place) for place in places) and all(area.adjusted(-1, -1, 1, 1).contains(place) for place in places)
+    assert found[60].exaggeration == found[250].exaggeration == 15 > found[330].exaggeration and found[60].scale_x == found[330].scale_x
+    assert found[500].scale_x < 0.75 * found[60].scale_x and found[500].to_paper((0.0, 29.0)).x() > 266
+    assert fit(profile, QRectF(0, 0, 300, 900)).exaggeration == 15

@@ -11,12 +11,18 @@ from PyQt6.QtPrintSupport import QPrintPreviewDialog
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QPushButton
 
+from weirant.design.assess import assess
 from weirant.design.patterns import PATTERNS
 from weirant.formats import job_file
-from weirant.ui import dropped, memory
+from weirant.job.paths import with_value
+from weirant.ui import dropped, look, memory
 from weirant.ui.dialogs.settings import SettingsDialog
 from weirant.ui.session import keep_session, restore_session
+from weirant.ui.steps.asked_next import asked_next
+from weirant.ui.steps.catalogue import STEPS
+from weirant.ui.steps.measured_by import BY
 from weirant.ui.theme import THEME
+from weirant.ui.window import Window
 
 
 def drop(window, path):
@@ -96,6 +102,7 @@ def test_work_goes_on_where_it_was_left(window, tmp_path, qtbot):
     window.sheet.turn_to("trench", "profile")
     window.narrow_findings()
     keep_session(window)
+    window.files.leave()  # as at its closing
     window.sheet.turn_to("order", "")
     window.narrow_findings()
     assert restore_session(window)
@@ -134,3 +141,53 @@ def test_blocks_are_pasted_into_the_level_book_as_one_step_and_copied_with_headi
     table.copy_all()
     lines = QApplication.clipboard().text().splitlines()
     assert len(lines) == rows + 1 and lines[0].startswith("Point\tStation, ft") and lines[1].split("\t")[0] == "BM"
+
+
+def test_larger_letters_leave_the_look_to_the_desktop(window, monkeypatch):
+    memory.remember("look", [])  # none chosen yet
+    assert look.chosen_look() == look.DESKTOP
+    window.letters(1)
+    assert look.chosen_look() == look.DESKTOP and THEME.palette.name == "daylight"
+    monkeypatch.setattr(look, "_of_desktop", lambda: "dim")
+    window.follow_desktop()
+    assert THEME.palette.name == "dim" and THEME.scale == 1.1
+    window.switch_theme()
+    window.follow_desktop()
+    assert THEME.palette.name == "daylight"  # who has chosen keeps it
+
+
+def test_a_job_that_is_open_in_another_window_is_not_opened_twice_by_itself(window, tmp_path):
+    path = tmp_path / "shared.weirant"
+    window.document.save(path, None)
+    window.files.has_opened(path)
+    keep_session(window)
+    other = Window()
+    try:
+        assert not restore_session(other) and other.document.is_empty
+        window.files.leave()
+        assert restore_session(other) and other.document.path == path
+    finally:
+        other.document.stack.setClean()
+        other.close()
+
+
+@pytest.mark.parametrize(
+    ("change", "step", "words"),
+    [
+        ({"survey.shots": ()}, "levels", "shoot the grades"),
+        ({"soils.g1.hard_layer_depth": None}, "soil", "dig a hole: how deep is the hard layer?"),
+        ({"soils.g1.water_table_depth": None}, "soil", "leave a hole open: how deep is the water?"),
+        ({"nodes.n1.outlet.water_level": None}, "line", "level the water at the outlet"),
+        ({}, "order", "ask before you dig"),
+        ({"permissions.private_lines_checked": True}, "", ""),
+    ],
+)
+def test_what_is_asked_next_is_what_lacks_first(job, change, step, words):
+    for path, value in change.items():
+        job = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=value)) if path == "survey.shots" else with_value(job, path, value)
+    assert asked_next(assess(job)) == (step, words)
+
+
+def test_how_to_measure_is_told_of_fields_that_there_are():
+    fields = {name.rpartition(".")[2] for step in STEPS for page in step.pages for name in page.fields} | {"conductivity", "texture"}
+    assert set(BY) <= fields

@@ -162,3 +162,14 @@ def test_what_a_hole_brought_up_becomes_a_soil_by_a_press(page, window, qtbot):
     offer().click()
     window.document.keep_trial()
     assert window.document.job.soils[1].hole == "h2" and window.document.outcome.run("r3").soil(15.0).id == "g2"
+
+
+def test_a_block_is_pasted_cell_by_cell_where_a_table_takes_no_whole_one(page, window):
+    table, before, count = page.table, window.document.job, page.table.readings.rowCount() - 1
+    table.setFocus()
+    table.go_to(count, 0)
+    table.paste("200\t20 in\n240\t19.5 in\n300\t19 in\n")
+    readings = window.document.job.holes[0].tests[0].readings
+    assert len(readings) == count + 3 and window.document.stack.undoText() == "Pasted 6 cells"
+    window.document.stack.undo()
+    assert window.document.job == before

@@ -690,3 +690,30 @@ def test_the_menu_of_a_drawing_has_what_fits_there(window):
     next(a for a in menu.actions() if a.text() == "Type it …").trigger()
     assert isinstance(section.findChild(QuantityEdit), QuantityEdit)
     menu.hide()
+
+
+def test_only_the_left_button_takes_hold_and_a_companion_takes_no_hand_at_all(window, qtbot):
+    window.sheet.rail.choose("line")
+    profile, plan, document = staged(window, "profile"), window.sheet.views.canvas("plan"), window.document
+    before = document.job
+    at = profile.handle_position("outlet").toPoint()
+    QTest.mousePress(profile, Qt.MouseButton.RightButton, NONE, at)  # its release goes to the menu
+    QTest.mouseMove(profile, at + QPoint(0, -40))
+    assert not document.dragging and document.job == before and profile.findChild(QuantityEdit) is None
+    on_run = plan.frame.to_paper(document.in_hand.run.alignment.point(20.0)).toPoint()
+    right = Qt.MouseButton.RightButton
+    for act in (lambda: QTest.mouseDClick(plan, LEFT, NONE, on_run), lambda: QTest.keyClick(plan, Qt.Key.Key_Delete), lambda: QTest.mousePress(plan, right, NONE, on_run)):
+        act()
+        assert document.job == before and document.station == pytest.approx(126 * FT, abs=0.5) and window.sheet.view == "profile"
+    QTest.mousePress(profile, LEFT, NONE, at)
+    window.sheet.next_view()  # by its key, in the midst of a drag
+    assert not document.dragging
+    QTest.mouseRelease(profile, LEFT, NONE, at)
+
+
+def test_a_name_is_typed_without_the_card_being_laid_anew(window):
+    window.sheet.rail.choose("map")
+    name = next(cell.entry for cell in window.sheet.card.findChildren(Labelled) if cell.isVisible() and "name" in cell.entry.accessibleName().lower())
+    type_in(name, "upper drain")
+    assert window.document.in_hand.run.name == "upper drain" and name.isVisible() and name.hasFocus()
+    assert window.sheet.card._title.text() == "Upper drain"

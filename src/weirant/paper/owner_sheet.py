@@ -78,8 +78,9 @@ class _Sheet:
         half = self.page.width() / 2 - text
         top, rows = self.y, self._figures()
         # the figures must all stand on the page: where there are many the pictures make room
-        share = (self.page.bottom() - self.y - (ROW * len(rows) + 3.6) * text) / high
-        wide, long = 0.31 * min(max(share / PICTURES, LEAST_PICTURES), 1.0), 0.24 * min(max(share / PICTURES, LEAST_PICTURES), 1.0)
+        room = (self.page.bottom() - self.y - (ROW * len(rows) + 3.6) * text) / high
+        share = min(max(room / PICTURES, LEAST_PICTURES), 1.0)
+        wide, long = 0.31 * share, 0.24 * share
         self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, wide * high), True)
         self._picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, wide * high), True)
         self.y = top + (wide + 0.01) * high

@@ -69,7 +69,7 @@ def run(arguments: list[str]) -> int:
         window.open_demo()
     elif wanted.startswith(PATTERN):
         window.open_job(_pattern(wanted), None)
-    elif not wanted and memory.words("go on") != "no":
+    elif not wanted and memory.words(memory.GO_ON) != "no":
         restore_session(window)
     window.show()
     if wanted and wanted != "demo" and not wanted.startswith(PATTERN):

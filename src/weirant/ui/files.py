@@ -83,7 +83,8 @@ class JobFiles(QObject):
         except WeirantError:
             now = ""
         if now != document.digest:
-            document.refused.emit(f"{document.path.name} was changed by somebody else. What you have here is kept; before it replaces theirs you are asked.")
+            what = "was changed by somebody else" if now else "is gone, or cannot be read any more"
+            document.refused.emit(f"{document.path.name} {what}. What you have here is kept; before it replaces theirs you are asked.")
         self._watch(document.path)  # who writes in one step puts a new file in its place
 
     def ask_open(self) -> None:

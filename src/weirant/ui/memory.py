@@ -7,6 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QSettings
 
 MOST_RECENT = 8
+CONTRACTOR, GO_ON = "contractor", "go on"  # keys of the settings
 
 
 def _settings() -> QSettings:

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QDialog, QWidget
 
 from weirant.design.sheets import crew_cut_sheet
-from weirant.errors import WeirantError
 from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pages
 from weirant.paper.order_list import order_list_pages
 from weirant.paper.owner_sheet import owner_sheet_pages
 from weirant.paper.page import DOTS, Draw, page_layout, paint_pages
 from weirant.ui.asking import show_dialog, tell
+from weirant.ui.work import in_background
 
 
 def preview_owner_sheet(outcome: Outcome, window: QWidget) -> None:
@@ -32,13 +32,21 @@ def preview_cut_sheet(outcome: Outcome, run: str, window: QWidget) -> None:
 
 
 def _preview(outcome: Outcome, make: Callable[[], list[Draw]], what: str, window: QWidget) -> None:
+    """Work the pages out beside the interface, since what waits for the simulator takes its time, and show them."""
+
+    def show(pages: list[Draw]) -> None:
+        show_dialog(_preview_of(outcome, pages, what, window))
+
+    def say(fault: str) -> None:
+        tell(window, f"{what} cannot be made", fault)
+
+    in_background(make, show, say)
+
+
+def _preview_of(outcome: Outcome, pages: list[Draw], what: str, window: QWidget) -> QDialog:
+    """The preview of pages. Its printer is the paper that they are painted on, and lives as long."""
     from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog  # of use only when something is printed
 
-    try:
-        pages = make()
-    except WeirantError as fault:
-        tell(window, f"{what} cannot be made", str(fault))
-        return
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setResolution(DOTS)
     printer.setPageLayout(page_layout(outcome.job))
@@ -46,6 +54,5 @@ def _preview(outcome: Outcome, make: Callable[[], list[Draw]], what: str, window
     dialog = QPrintPreviewDialog(printer, window)
     dialog.setWindowTitle(f"{what}: {len(pages)} page{'' if len(pages) == 1 else 's'}")
     dialog.resize(900, 760)
-    dialog.paintRequested.connect(lambda device: paint_pages(device, *pages))
-    show_dialog(dialog)
-    dialog.finished.connect(lambda _: printer.isValid())  # the printer lives as long as its preview
+    dialog.paintRequested.connect(lambda _: paint_pages(printer, *pages))
+    return dialog

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from weirant.formats.open_mark import OpenMark
 from weirant.ui import memory
 
 if TYPE_CHECKING:
@@ -21,13 +22,22 @@ def keep_session(window: Window) -> None:
     memory.remember("session", [str(path.absolute()), sheet.step.key, sheet.view, flags])
 
 
+def _is_open(path: Path) -> bool:
+    """Whether another window has a job open."""
+    mark = OpenMark()
+    try:
+        return mark.move_to(path) is not None
+    finally:
+        mark.let_go()
+
+
 def restore_session(window: Window) -> bool:
-    """Open the job that was left, at its step; whether there was one. A file that is gone or cannot be read is passed over in silence."""
+    """Open the job that was left, at its step; whether there was one. A file that is gone, cannot be read or is open elsewhere is passed over in silence."""
     left = memory.remembered("session")
     if not isinstance(left, list) or len(left) != 4 or not all(isinstance(word, str) for word in left):
         return False
     name, step, view, flags = left
-    if Path(name) not in memory.recent() or not window.files.open_quietly(Path(name)) or window.sheet is None:
+    if Path(name) not in memory.recent() or _is_open(Path(name)) or not window.files.open_quietly(Path(name)) or window.sheet is None:
         return False
     sheet = window.sheet
     sheet.turn_to(step, view)

@@ -63,7 +63,7 @@ ABOUT = (
 
 def stamped(job: Job) -> Job:
     """A new job with the date of today and the contractor of the settings."""
-    return dataclasses.replace(job, date=job.date or time.strftime("%Y-%m-%d"), contractor=job.contractor or memory.words("contractor"))
+    return dataclasses.replace(job, date=job.date or time.strftime("%Y-%m-%d"), contractor=job.contractor or memory.words(memory.CONTRACTOR))
 
 
 class Window(QMainWindow):
@@ -436,7 +436,8 @@ class Window(QMainWindow):
 
     def new_window(self) -> None:
         """Another window, a process of its own: what goes wrong in one leaves the other alone."""
-        if not QProcess.startDetached(sys.executable, ["-m", "weirant"])[0]:
+        isolated = ["-I"] if sys.flags.isolated else []  # as this one was started
+        if not QProcess.startDetached(sys.executable, [*isolated, "-m", "weirant"])[0]:
             self.say("No other window could be started")
 
     def print_owner_sheet(self) -> None:
@@ -473,7 +474,7 @@ class Window(QMainWindow):
 
     def set_scale(self, scale: float) -> None:
         """Set the size of the letters."""
-        self._apply_look(THEME.palette.name, scale)
+        self._apply_look(chosen_look(), scale)
 
     def _apply_look(self, name: str, scale: float) -> None:
         choose_look(name, scale)

@@ -11,8 +11,6 @@ from weirant.ui.look import LOOKS, SCALES, chosen_look
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 
-CONTRACTOR, GO_ON = "contractor", "go on"
-
 
 class SettingsDialog(QDialog):
     """Takes what is chosen with OK; ``apply_look`` puts a look and a size on the window."""
@@ -21,14 +19,14 @@ class SettingsDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Settings")
         self._apply_look = apply_look
-        self.look, self.letters, self.contractor = QComboBox(), QComboBox(), QLineEdit(memory.words(CONTRACTOR))
+        self.look, self.letters, self.contractor = QComboBox(), QComboBox(), QLineEdit(memory.words(memory.CONTRACTOR))
         self.look.addItems(list(LOOKS.values()))
         self.look.setCurrentIndex(list(LOOKS).index(chosen_look()))
         self.letters.addItems([f"{100 * scale:.0f} %" for scale in SCALES])
         self.letters.setCurrentIndex(min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - THEME.scale)))
         self.contractor.setMaxLength(120)
         self.go_on = QCheckBox("Begin where I left off")
-        self.go_on.setChecked(memory.words(GO_ON) != "no")
+        self.go_on.setChecked(memory.words(memory.GO_ON) != "no")
         form = QFormLayout(self)
         for words, widget in (("Look", self.look), ("Letters", self.letters), ("Contractor, on new jobs", self.contractor)):
             label = PlainLabel(words)
@@ -43,7 +41,7 @@ class SettingsDialog(QDialog):
 
     def take(self) -> None:
         """Keep what is chosen."""
-        memory.remember(CONTRACTOR, self.contractor.text().strip())
-        memory.remember(GO_ON, "yes" if self.go_on.isChecked() else "no")
+        memory.remember(memory.CONTRACTOR, self.contractor.text().strip())
+        memory.remember(memory.GO_ON, "yes" if self.go_on.isChecked() else "no")
         self._apply_look(list(LOOKS)[self.look.currentIndex()], SCALES[self.letters.currentIndex()])
         self.accept()

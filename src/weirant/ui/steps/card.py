@@ -7,6 +7,7 @@ from functools import partial
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from weirant.job.beside import NOUGHT
 from weirant.job.identity import by_id
 from weirant.job.water import PARALLEL
 from weirant.ui.document import Document
@@ -149,8 +150,13 @@ class Card(QFrame):
             self.turn_to(self._page)
 
     def _follow(self) -> None:
-        if self._step is not None and not self.document.is_empty and self._in_hand() != self._made_for:
+        if self._step is None or self.document.is_empty:
+            return
+        if self._in_hand() != self._made_for:
             self._lay_anew()
+        elif (heading := self._heading()) != self._title.text():  # renamed, by an entry that may be on the card: that stays
+            self._title.setText(heading)
+            self.grown.emit()
 
     def _in_hand(self) -> object:
         """What the entries are about."""
@@ -158,9 +164,9 @@ class Card(QFrame):
         job, found = document.outcome.job, document.in_hand
         feature = by_id(job.features, document.thing)
         outlet, section, part = found.run.outlet, document.section, found.part
-        of_place = (document.path_of("kept.name"), part.situation.source == PARALLEL, part.lie is not None and part.lie.distance <= 0)
+        of_place = (document.path_of("kept.name"), part.situation.source == PARALLEL, part.lie is not None and part.lie.distance <= NOUGHT)
         of_soil = (document.soil.id, len(document.soil.layers), len(job.soils), len(job.sources))
-        of_thing = (document.thing, (feature.kind, feature.name) if feature is not None else found.run.name, outlet.kind if outlet is not None else "")
+        of_thing = (document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "")
         return (document.run, of_thing, of_place, of_soil, section.id, section.top, found.stretch(document.station).id, len(job.sections), found.run.run.bore, job.products)
 
     # its size

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from itertools import count
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import (
     QAction,
     QColor,
@@ -36,6 +36,7 @@ from weirant.ui.theme import THEME
 GRIP, REACH = 5.0, 16.0  # half size of a handle and the distance within which it is taken, px
 TITLE = 1.7  # text heights of the band the title stands in
 HOW = "Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go."
+TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
 _drags = count(1)
 
 
@@ -118,6 +119,8 @@ class Canvas(QWidget):
         if small != self.is_small:
             self.is_small = small
             self._close_entry()
+            if self._held is not None:
+                self.document.end_drag()
             self._chosen, self._hovered, self._held = -1, -1, None
             self.setCursor(Qt.CursorShape.PointingHandCursor if small else Qt.CursorShape.ArrowCursor)
             self.setAccessibleName(f"{self._name}, small: Enter shows it on the stage" if small else self._name)
@@ -251,6 +254,22 @@ class Canvas(QWidget):
             else handle.label
         )
 
+    # as a companion
+
+    def event(self, event: QEvent | None) -> bool:  # noqa: D102
+        """A companion has no handles, is not drawn on and not taken out of: what a hand does to it is taken here, for every view alike."""
+        if self.is_small and event is not None:
+            if isinstance(event, QMouseEvent | QWheelEvent):
+                if event.type() == QEvent.Type.MouseButtonPress and isinstance(event, QMouseEvent) and event.button() == Qt.MouseButton.LeftButton:
+                    self.swap_in()
+                return True
+            if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() not in TABS:
+                if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+                    self.swap_in()
+                    return True
+                return False  # whoever it lies on may know the key
+        return super().event(event)
+
     # mouse
 
     def _handle_near(self, at: QPointF) -> int:
@@ -261,9 +280,8 @@ class Canvas(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if event is None or self.document.is_empty:
             return
-        if self.is_small:
-            self.swap_in()
-            return
+        if event.button() not in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
+            return  # the right one opens the menu, which then takes its release
         self._close_entry()
         at = event.position()
         if event.button() == Qt.MouseButton.MiddleButton:
@@ -286,7 +304,7 @@ class Canvas(QWidget):
         """A press on no handle, in the world; a view may move the station."""
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
-        if event is None or self.document.is_empty or self.is_small:
+        if event is None or self.document.is_empty:
             return
         at = event.position()
         if self._pan is not None:
@@ -359,7 +377,7 @@ class Canvas(QWidget):
                 self._type_chosen()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
-        if event is None or self.document.is_empty or self.is_small:
+        if event is None or self.document.is_empty:
             return
         at, before = event.position(), self.frame.to_world(event.position())
         self._zoom = min(max(self._zoom * 1.2 ** (event.angleDelta().y() / 120), 1.0), 30.0)
@@ -481,9 +499,7 @@ class Canvas(QWidget):
             return
         arrows = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
         key = Qt.Key(event.key())
-        if self.is_small and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.swap_in()
-        elif key == Qt.Key.Key_Escape:
+        if key == Qt.Key.Key_Escape:
             self._let_go()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._type_chosen()

@@ -114,7 +114,7 @@ class PlanView(Canvas):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if event is None or self.document.is_empty:
             return
-        if self.pencil.mode and not self.is_small and event.button() == Qt.MouseButton.LeftButton:
+        if self.pencil.mode and event.button() == Qt.MouseButton.LeftButton:
             self.setFocus()
             self.pencil.add(self._snapped(event.position()))
             if self.pencil.is_single:
@@ -295,7 +295,7 @@ class PlanView(Canvas):
         painter.end()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
-        if event is not None and not self.document.is_empty and not self.is_small:
+        if event is not None and not self.document.is_empty:
             self._hold_still()
         super().wheelEvent(event)
 
