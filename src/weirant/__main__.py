@@ -1,6 +1,33 @@
-"""Entry point of ``python -m weirant``."""
+"""Entry point of ``python -m weirant`` and of the installed program."""
+
+from __future__ import annotations
+
+import os
+import sys
+from typing import NoReturn
+
+from weirant.language import use
+from weirant.language.choice import wanted, without_option
+
+
+def start() -> NoReturn:
+    """Choose the language, then run what the command line asks for, and end the process."""
+    try:
+        arguments, option = without_option(sys.argv[1:])
+    except ValueError as fault:
+        sys.exit(_refused(fault))
+    use(wanted(option, os.environ))
+    if option:
+        os.environ["WEIRANT_LANG"] = option  # for the worker processes and further windows
+    from weirant.cli.main import start as run  # texts are looked up as modules load: not before the language is chosen
+
+    run(arguments)
+
+
+def _refused(fault: ValueError) -> int:
+    print(f"weirant: {fault}", file=sys.stderr)
+    return 2
+
 
 if __name__ == "__main__":  # worker processes import this file too
-    from weirant.cli.main import start
-
     start()

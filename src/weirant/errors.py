@@ -1,5 +1,8 @@
 """The project's own exceptions: each says what is wrong, where, and what to do."""
 
+from __future__ import annotations
+
+from weirant.language import tr
 
 TOLD = 30  # faults of a file that a message tells one by one
 
@@ -19,14 +22,14 @@ class InputError(WeirantError, ValueError):
     def __init__(self, field: str, rule: str, value: object = None) -> None:
         self.field, self.rule, self.value = field, rule, value
         shown = "" if value is None else f": {value}"
-        super().__init__(f"{field} {rule}{shown}" if field else f"{rule}{shown}")
+        super().__init__(f"{tr(field)} {rule}{shown}" if field else f"{rule}{shown}")
 
 
 class NoJobError(InputError):
     """Something was asked of a job, and none is open."""
 
     def __init__(self) -> None:
-        super().__init__("", "no job is open")
+        super().__init__("", tr("no job is open"))
 
 
 class SolverError(WeirantError, ArithmeticError):
@@ -34,7 +37,7 @@ class SolverError(WeirantError, ArithmeticError):
 
     def __init__(self, what: str, residual: float) -> None:
         self.residual = residual
-        super().__init__(f"{what} did not converge (residual {residual:.3g})")
+        super().__init__(tr("{what} did not converge (residual {residual:.3g})", what=what, residual=residual))
 
 
 class JobFileError(WeirantError, ValueError):
@@ -44,5 +47,5 @@ class JobFileError(WeirantError, ValueError):
         self.faults = faults
         lines = [f"  {path}: {text}" for path, text in faults[:TOLD]]
         if len(faults) > TOLD:
-            lines.append(f"  and {len(faults) - TOLD:,} more")
+            lines.append(tr("  and {faults:,} more", faults=len(faults) - TOLD))
         super().__init__("\n".join([message, *lines]))

@@ -136,7 +136,7 @@ def test_the_cut_sheet_names_joints_crossings_and_hand_dig(outcome):
     rows = crew_cut_sheet(outcome, "r1", 1.0)
     assert all(row.rod == pytest.approx(instrument_height(outcome) - row.trench_bottom) for row in rows)
     assert rows[5].pole == pytest.approx(rows[5].trench_bottom - rows[0].trench_bottom)
-    for name, step, says in (("none", None, "is not on this site"), ("r1", 0.0, "step must be at least 0.05 m")):
+    for name, step, says in (("none", None, "is not on this site"), ("r1", 0.0, "step must be at least 2 in")):
         with pytest.raises(InputError, match=says):
             crew_cut_sheet(outcome, name, step)
 
@@ -252,7 +252,7 @@ def test_clicks_snap_to_corners_runs_and_right_angles(job):
     corner = snap(job, (18.1 * FT, 14.2 * FT), 0.5)
     assert corner.words == "bowling green" and corner.at == pytest.approx((18 * FT, 14 * FT))
     square = snap(job, (-30.2, -60.0), 0.5, [(-40.0, -50.0), (-30.0, -50.0)])
-    assert square.words == "square" and square.at == pytest.approx((-30.0, -60.0))
+    assert square.words == "square to it" and square.at == pytest.approx((-30.0, -60.0))
     assert snap(job, (-200.0, -200.0), 0.5) == type(square)((-200.0, -200.0))
 
 

@@ -164,7 +164,7 @@ def test_a_finer_net_of_nodes_is_never_less_feasible_and_offers_are_never_nought
         found = best_grade(demand, quick=True)
         assert found.is_feasible and found.dig < base.dig * 1.001, every
     for every in (0.0, -1.0, 0.2999):
-        with pytest.raises(InputError, match=r"must be at least 0\.3 m"):
+        with pytest.raises(InputError, match=r"must be at least 1\.0 ft"):
             plan_grade(outcome, every=every)
     for family, amount, says in ((Family.OUTLET, 4e-4, "Lower the outlet 1/8 in"), (Family.OUTLET, 0.0033, "Lower the outlet 1/4 in"), (Family.SLOPE, 1e-6, "Accept a slope of 0.49 %")):
         (way,) = ways_out(outcome, (GiveWay(((family, amount),), base.levels),))  # by a hair: a figure that can be measured is told

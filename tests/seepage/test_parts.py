@@ -121,7 +121,7 @@ def test_a_section_that_cannot_be_is_refused_and_one_too_large_is_laid_coarser(j
     high = dataclasses.replace(section.cut, pipe=dataclasses.replace(section.cut.pipe, depth=-0.5))
     with pytest.raises(InputError, match="does not fit into the trench"):
         lay_out(dataclasses.replace(section, cut=high))
-    with pytest.raises(InputError, match="m deep: look at levels and slope"):
+    with pytest.raises(InputError, match="ft deep: look at levels and slope"):
         section_at(assess(with_value(job, "runs.r1.invert", 5.0)))
     deep = lay_out(dataclasses.replace(section, depth=50.0, strata=(*section.strata[:-1], dataclasses.replace(section.strata[-1], thickness=50.0))))
     assert deep.grid.shape[0] * deep.grid.shape[1] ** 3 <= WORK and lay_out(section).mesh.volume.size > 1500

@@ -10,6 +10,7 @@ from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_flow
 from weirant.job.network import DRY_WELL, MAIN
+from weirant.language import tr
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
 from weirant.methods.pipe_flow import pipe_full_flow
@@ -61,8 +62,8 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return said(State.UNKNOWN, WAITS, facts={"comes": comes, "rain": all_rain})
     slope = least_slope(run, stretch.low, stretch.high)[0]
     carries = full_flow(run, stretch)[0]
-    figure = Figure("Full-pipe capacity", carries, k.DISCHARGE, "pipe-full-flow",
-                    {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": slope}, "discharge", None, f"{run.run.pipes} pipe(s)")  # fmt: skip
+    figure = Figure(tr("Full-pipe capacity"), carries, k.DISCHARGE, "pipe-full-flow",
+                    {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": slope}, "discharge", None, tr("{pipes} pipe(s)", pipes=run.run.pipes))  # fmt: skip
     facts: Facts = {"comes": comes, "carries": Amount(carries, k.DISCHARGE), "outlet": run.outlet is not None, "shared": bool(flow.shared), "breaks": bool(run.breaks),
              "narrow": pipe.name if len({s.make.pipe for s in found.stretches}) > 1 else None, "storm": storm.is_simulated,
              "rain": all_rain if not storm.is_simulated and discharge < all_rain.value else None}  # fmt: skip
@@ -85,7 +86,7 @@ def velocity(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     v = flow.full_velocity
     slowest, slope = min(((s.make.pipe, least_slope(run, s.low, s.high)[0]) for s in found.stretches), key=lambda p: _full_velocity(*p))
-    figure = Figure("Full-pipe velocity", v, k.VELOCITY, "pipe-full-flow",
+    figure = Figure(tr("Full-pipe velocity"), v, k.VELOCITY, "pipe-full-flow",
                     {"diameter": slowest.inner_diameter, "roughness_n": slowest.roughness_n, "slope": slope}, "velocity")  # fmt: skip
     said = partial(Finding, source="nrcs606", value=v, kind=k.VELOCITY, figure=figure, elements=(f"runs.{run.id}.slope",))
     if v > outcome.rules.most_velocity:
@@ -121,7 +122,7 @@ def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
     is_bound, steady = found.storm is not None and not found.storm.is_simulated, _steady_rate(water, run)
     if is_bound and state != State.HOLDS and comes > steady * (1 + 1e-9) and judge(steady, takes, at_most=True) != State.FAILS:
         return Finding(State.UNKNOWN, WAITS, source="hec22", piece=stretch.id)
-    figure = Figure("Intake of the openings", takes, k.INFLOW, "perforation-intake", arguments, "inflow_per_length")
+    figure = Figure(tr("Intake of the openings"), takes, k.INFLOW, "perforation-intake", arguments, "inflow_per_length")
     share = takes / comes if comes > 0 else float("inf")
     facts: Facts = {"blocked": Amount(job.limits.blocked, k.SHARE), "takes": Amount(takes, k.INFLOW), "times": Times(share) if 1 <= share < 1e6 else None,
              "more": share >= 1e6, "less": share < 1}  # fmt: skip

@@ -9,6 +9,7 @@ from weirant.checks.judge import judge
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
 from weirant.job.section import FULL_WRAP, SOCK
+from weirant.language import tr
 from weirant.library import Geotextile
 from weirant.methods.geotextile import COHESIVE, PLASTIC, GeotextileLimits, geotextile_limits
 from weirant.methods.granular_filter import granular_filter_limits
@@ -91,7 +92,7 @@ def retention(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None
     if state == State.FAILS and fines > 50 and soil.plasticity_index > PLASTIC and fabric.o95 <= COHESIVE:
         return Finding(State.TIGHT, "cohesive", source="aashto_m288 fhwa_nhi_07_092", facts={"index": soil.plasticity_index, "lets": Amount(COHESIVE, k.OPENING)},
                        value=fabric.o95, limit=limits.o95_max, kind=k.OPENING, elements=(_path(make, "geotextile"), f"soils.{soil.id}.plasticity_index"))  # fmt: skip
-    figure = _limit("Largest opening allowed", limits.o95_max, k.OPENING, soil, fabric, "o95_max")
+    figure = _limit(tr("Largest opening allowed"), limits.o95_max, k.OPENING, soil, fabric, "o95_max")
     return Finding(state, source="fhwa_nhi_07_092", facts={"assumed": soil.gradation_assumed}, value=fabric.o95, limit=limits.o95_max, kind=k.OPENING, figure=figure,
                    fixes=_suitable(outcome, make, soil) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
 
@@ -106,7 +107,7 @@ def permittivity(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | N
     state = _judged(soil, judge(fabric.permittivity, limits.permittivity_min, at_most=False))
     if fabric.conductivity < limits.conductivity_min:
         state = State.FAILS
-    figure = _limit("Least permittivity", limits.permittivity_min, k.PERMITTIVITY, soil, fabric, "permittivity_min")
+    figure = _limit(tr("Least permittivity"), limits.permittivity_min, k.PERMITTIVITY, soil, fabric, "permittivity_min")
     return Finding(state, source="fhwa_nhi_07_092 aashto_m288", facts={"assumed": soil.gradation_assumed}, value=fabric.permittivity, limit=limits.permittivity_min,
                    kind=k.PERMITTIVITY, at_most=False, figure=figure, fixes=_suitable(outcome, make, soil) if state == State.FAILS else (),
                    elements=(_path(make, "geotextile"),))  # fmt: skip
@@ -126,7 +127,7 @@ def clogging(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     if least is None:
         return said(State.TIGHT, "uniform")
     state = _judged(soil, judge(fabric.o95, least, at_most=False))
-    figure = _limit("Least opening against clogging", least, k.OPENING, soil, fabric, "o95_min_anticlogging")
+    figure = _limit(tr("Least opening against clogging"), least, k.OPENING, soil, fabric, "o95_min_anticlogging")
     return said(state, facts={"assumed": soil.gradation_assumed}, value=fabric.o95, limit=least, kind=k.OPENING, at_most=False, figure=figure,
                 fixes=_suitable(outcome, make, soil) if state == State.FAILS else ())  # fmt: skip
 
@@ -143,7 +144,7 @@ def soil_to_stone(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
     if stone is None:
         return Finding(State.UNKNOWN, "stone", source="neh633_26")
     state = _judged(soil, judge(stone, limits.d15_max, at_most=True))
-    figure = Figure("Largest D15 of a filter", limits.d15_max, k.OPENING, "granular-filter-limits", {"gradation": soil.gradation}, "d15_max")
+    figure = Figure(tr("Largest D15 of a filter"), limits.d15_max, k.OPENING, "granular-filter-limits", {"gradation": soil.gradation}, "d15_max")
     fixes = (Fix("wrap-stone", Set(_path(make, "wrap"), FULL_WRAP)),) if state == State.FAILS else ()
     return Finding(state, source="neh633_26 terzaghi_peck", facts={"assumed": soil.gradation_assumed}, value=stone, limit=limits.d15_max, kind=k.OPENING, figure=figure,
                    fixes=fixes, elements=(_path(make, "aggregate"), _path(make, "wrap")))  # fmt: skip
@@ -156,7 +157,7 @@ def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | N
     if stone is None or soil_d85 is None:
         return Finding(State.UNKNOWN, source="terzaghi_peck", elements=(f"soils.{soil.id}.gradation",))
     ratio, limit = stone / soil_d15, outcome.rules.permeability_ratio
-    figure = Figure("D15 of the stone over d15 of the soil", ratio, k.RATIO, "terzaghi-filter",
+    figure = Figure(tr("D15 of the stone over d15 of the soil"), ratio, k.RATIO, "terzaghi-filter",
                     {"filter_d15": stone, "soil_d15": soil_d15, "soil_d85": soil_d85}, "permeability_ratio")  # fmt: skip
     said = partial(Finding, at_most=False, figure=figure, elements=(_path(make, "aggregate"),))
     if not make.aggregate.washed:
@@ -175,7 +176,7 @@ def stone_to_pipe(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
     opening, slots = (make.geotextile.o95, False) if is_in_sock else (pipe.opening, pipe.opening_shape == "slot")
     ratio, limit = d85 / opening, outcome.rules.slot_ratio if slots else outcome.rules.hole_ratio
     state = judge(ratio, limit, at_most=False)
-    figure = Figure("D85 of the stone over the opening", ratio, k.RATIO, "stone-perforation", {"stone_d85": d85, "opening": opening}, "ratio")
+    figure = Figure(tr("D85 of the stone over the opening"), ratio, k.RATIO, "stone-perforation", {"stone_d85": d85, "opening": opening}, "ratio")
     fixes = []
     if state == State.FAILS:
         coarser = [a for a in outcome.library.aggregates.values() if a.washed and (a.fine_side.size_at(85) or 0) >= limit * 1.1 * opening]

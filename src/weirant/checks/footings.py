@@ -18,6 +18,7 @@ from weirant.job import Job
 from weirant.job.beside import beside, legs_of
 from weirant.job.identity import by_id
 from weirant.job.site import FOUNDED, Feature
+from weirant.language import tr
 from weirant.methods.cover import footing_clearance
 from weirant.outcome.commands import do
 from weirant.outcome.facts import Amount, Facts, Named
@@ -79,7 +80,7 @@ def _told(said: partial[Finding], outcome: Outcome, found: RunOutcome, worst: _W
     if worst.gap < 0:
         return told(State.FAILS, "under", value=worst.gap, facts={"thing": Named(worst.thing.id)})
     arguments = {"trench_depth": worst.depth, "footing_depth": worst.thing.footing_depth or 0.0, "distance": worst.gap}
-    figure = Figure("Clearance of the 45° line", footing_clearance(**arguments), k.DISTANCE, "footing-clearance", arguments, "clearance")
+    figure = Figure(tr("Clearance of the 45° line"), footing_clearance(**arguments), k.DISTANCE, "footing-clearance", arguments, "clearance")
     state = judge(worst.room, 0.0, at_most=False, near=outcome.rules.near_footing_line)
     fixes = _moved(outcome, found, worst) if state == State.FAILS else ()
     return told(state, value=worst.room, figure=figure, fixes=fixes, facts={"thing": Named(worst.thing.id), "off": Amount(abs(worst.room), k.DISTANCE)})

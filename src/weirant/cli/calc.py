@@ -12,6 +12,7 @@ from typing import Any
 from weirant.cli.parser import guess
 from weirant.cli.streams import lines_in, print_json
 from weirant.errors import InputError, WeirantError, short
+from weirant.language import tr
 from weirant.methods.catalogue import REGISTRY, Method
 from weirant.methods.examples import EXAMPLES
 from weirant.sources import citation
@@ -25,7 +26,7 @@ def calc(given: Namespace) -> int:
     """List the methods, run one, or serve lines of JSON from stdin."""
     if given.stdin:
         if given.name:
-            raise InputError(given.name, "cannot stand beside --stdin; put it into the JSON lines")
+            raise InputError(given.name, tr("cannot stand beside --stdin; put it into the JSON lines"))
         return _serve()
     if not given.name:
         if given.json:
@@ -47,7 +48,7 @@ def calc(given: Namespace) -> int:
     else:
         print(_results_text(method, results, typed_units(method, pairs)))
         for says in beyond:
-            print(f"weirant: outside its range: {says}", file=sys.stderr)
+            print(tr("weirant: outside its range: {says}", says=says), file=sys.stderr)
     return 0
 
 
@@ -55,7 +56,7 @@ def find(name: str) -> Method:
     """The method of a name; InputError suggests what is near."""
     if name in REGISTRY:
         return REGISTRY[name]
-    raise InputError(short(name), "is not a calculation" + (guess(name[:100], REGISTRY) or "; weirant calc lists them"))
+    raise InputError(short(name), tr("is not a calculation") + (guess(name[:100], REGISTRY) or tr("; weirant calc lists them")))
 
 
 def _pairs(words: list[str]) -> dict[str, object]:
@@ -63,9 +64,9 @@ def _pairs(words: list[str]) -> dict[str, object]:
     for word in words:
         key, equals, value = word.partition("=")
         if not equals:
-            raise InputError(word, "must read key=value")
+            raise InputError(word, tr("must read key=value"))
         if key in given:
-            raise InputError(key, "is given twice")
+            raise InputError(key, tr("is given twice"))
         given[key] = value
     return given
 
@@ -91,16 +92,16 @@ def _answer(line: str) -> dict[str, Any]:
             or set(request) - {"name", "args", "id"}
             or not isinstance(request.get("name"), str)
         ):
-            raise InputError("", 'each line must be {"name": …, "args": {…}}')
+            raise InputError("", tr('each line must be {"name": …, "args": {…}}'))
         arguments = request.get("args", {})
         if not isinstance(arguments, dict):
-            raise InputError("args", "must be an object of keys and values")
+            raise InputError("args", tr("must be an object of keys and values"))
         results, beyond = find(request["name"]).answered(arguments)
         return {"name": request["name"], "result": _plain(results), OUTSIDE: list(beyond)}
     except WeirantError as fault:
         return {"error": str(fault)}
     except (ValueError, RecursionError) as fault:
-        return {"error": f"the line is not JSON: {short(str(fault))}"}
+        return {"error": tr("the line is not JSON: {fault}", fault=short(str(fault)))}
 
 
 def _plain(value: Any) -> Any:
@@ -134,18 +135,19 @@ def _datasheet_text(method: Method) -> str:
     """What it is, what it needs, within which range, by whom, and an example that runs."""
     example = EXAMPLES[method.name]
     width = max(map(len, (*method.keys, *method.results)))
-    needs = [f"  {key:<{width}}  {_needed(d)}; here {example[key]}" for key, d in method.keys.items()]
+    needs = [tr("  {key}  {d}; here {example}", key=format(key, f'<{width}'), d=_needed(d), example=example[key]) for key, d in method.keys.items()]
     gives = [f"  {key:<{width}}  {_needed(d)}" for key, d in method.results.items()]
     typed = " ".join(shlex.quote(f"{key}={value}") for key, value in example.items())
     answer = textwrap.indent(_results_text(method, method.calculate(example), typed_units(method, example)), "  ")
-    return "\n".join((f"{method.name}: {method.summary}", "", f"  {method.formula}", "", "Needs", *needs, "", "Gives", *gives, "",
-                      f"Holds for: {method.valid}.", f"Source: {citation(method.sources)}", "", f"Example: weirant calc {method.name} {typed}", answer))  # fmt: skip
+    return "\n".join((f"{method.name}: {method.summary}", "", f"  {method.formula}", "", tr("Needs"), *needs, "", tr("Gives"), *gives, "",
+                      tr("Holds for: {valid}.", valid=method.valid), tr("Source: {source}", source=citation(method.sources)), "", tr("Example: weirant calc {method} {typed}",
+                                                                                                                                     method=method.name, typed=typed), answer))  # fmt: skip
 
 
 def _needed(dimension: object) -> str:
     if not isinstance(dimension, Dimension):
-        return "as text" if dimension is not None else "a word or a table"
-    return f"{dimension.name} (a bare number is in {dimension.si_unit})" if dimension.si_unit else dimension.name
+        return tr("as text") if dimension is not None else tr("a word or a table")
+    return tr("{dimension} (a bare number is in {si_unit})", dimension=tr(dimension.name), si_unit=dimension.si_unit) if dimension.si_unit else tr(dimension.name)
 
 
 def _results_text(method: Method, results: dict[str, Any], units: TypedUnits) -> str:

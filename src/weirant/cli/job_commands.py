@@ -19,13 +19,15 @@ from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
 from weirant.ground.network import run_called
 from weirant.job import Job
+from weirant.job.network import OVER
+from weirant.language import first_small, tr
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome, with_findings
 from weirant.sources import citation
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import VOLUME, System, shown
-from weirant.words.facts import called, plain_fact
+from weirant.words.facts import at_most_words, called, plain_fact
 from weirant.words.findings import as_told, offered, outside_of, title_words, worded
 
 if TYPE_CHECKING:
@@ -58,14 +60,13 @@ def check(given: Namespace) -> int:
 
 def _line(outcome: Outcome, finding: Finding) -> str:
     words = as_told(finding, outcome.job)
-    fixes = "".join(f"\n         fix: {fix}" for fix in _that_cure(outcome, finding))
-    caution = f"\n         caution: {words.caution}" if words.caution else ""
+    fixes = "".join(tr("\n         fix: {fix}", fix=fix) for fix in _that_cure(outcome, finding))
+    caution = tr("\n         caution: {caution}", caution=words.caution) if words.caution else ""
     limit = ""
     if finding.value is not None and finding.limit is not None and finding.kind is not None:
         system = System(outcome.job.units)
-        limit = (f" [{shown(finding.value, finding.kind, system)}, {'at most' if finding.at_most else 'at least'} "
-                 f"{shown(finding.limit, finding.kind, system)}]")  # fmt: skip
-    return f"{finding.state:<8} {words.title}: {words.reason}{limit}{caution}{fixes}"
+        limit = (f" [{shown(finding.value, finding.kind, system)}, {at_most_words(finding.at_most)} {shown(finding.limit, finding.kind, system)}]")
+    return f"{tr(finding.state):<8} {words.title}: {words.reason}{limit}{caution}{fixes}"
 
 
 def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
@@ -81,8 +82,8 @@ def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
             continue
         if clears(finding, effect):
             enough.append(fix)
-            spoils = ", ".join(title_words(f, effect.job).lower() for f in effect.spoiled)
-            told.append(offered(fix, outcome.job).name + (f" (spoils: {spoils})" if spoils else ""))
+            spoils = ", ".join(first_small(title_words(f, effect.job)) for f in effect.spoiled)
+            told.append(offered(fix, outcome.job).name + (tr(" (spoils: {spoils})", spoils=spoils) if spoils else ""))
     return told
 
 
@@ -126,7 +127,7 @@ def cutsheet(given: Namespace) -> int:
     if given.all:
         return _every_sheet(given, target)
     if target.suffix.lower() not in (".csv", ".pdf"):
-        raise InputError(target.name, "must end in .csv or .pdf")
+        raise InputError(target.name, tr("must end in .csv or .pdf"))
     job = open_job(given.job)
     outcome = assess(job)
     run = run_called(job, given.run).id if given.run else outcome.chosen().id
@@ -145,7 +146,7 @@ def _every_sheet(given: Namespace, folder: Path) -> int:
     from weirant.paper.cut_sheet import write_every_sheet
 
     if given.run:
-        raise InputError("--run", "cannot stand beside --all; ask for one of them")
+        raise InputError("--run", tr("cannot stand beside --all; ask for one of them"))
     written, told = write_every_sheet(assess(open_job(given.job)), folder, None if given.step is None else parse(given.step, LENGTH, "--step"))
     print("\n".join([*(path.name for path in written), *told]))
     return 0
@@ -158,7 +159,7 @@ def grade(given: Namespace) -> int:
 
     aims = {"dig": Aim.LEAST_DIG, "breaks": Aim.FEWEST_BREAKS, "depth": Aim.DEEPEST}
     if given.aim not in aims:
-        raise InputError("--aim", f"must be dig, breaks or depth{guess(given.aim, aims)}", given.aim)
+        raise InputError("--aim", tr("must be dig, breaks or depth{aim}", aim=guess(given.aim, aims)), given.aim)
     outcome = assess(open_job(given.job))
     plan = plan_grade(outcome, aims[given.aim], every=None if given.every is None else parse(given.every, LENGTH, "--every"))
     if given.json:
@@ -174,11 +175,13 @@ def _grade_lines(outcome: Outcome, plan: GradePlan) -> list[str]:
     job = outcome.job
     system = System(outcome.job.units)
     if plan.job is None:
-        return ["No grade line satisfies every demand. Any one of these would make it possible:", *(f"  {way_out_offer(job, way).name}" for way in plan.ways_out),
+        return [tr("No grade line satisfies every demand. Any one of these would make it possible:"), *(f"  {way_out_offer(job, way).name}" for way in plan.ways_out),
                 *([sump_words(job, plan)] if plan.sump is not None else [])]  # fmt: skip
-    proof = "" if plan.best.is_proven else " (best found in time; not proven)"
-    return [f"Dig {shown(plan.dig, VOLUME, system)}, {shown(plan.dig_before, VOLUME, system)} as it lies{proof}", *levels_words(job, plan.best),
-            *(f"{called(job, run)} passes {way} {called(job, thing)}" for run, thing, way in plan.best.ways), *bindings_words(job, plan)]  # fmt: skip
+    proof = "" if plan.best.is_proven else tr(" (best found in time; not proven)")
+    return [tr("Dig {dig}, {dig_before} as it lies{proof}", dig=shown(plan.dig, VOLUME, system), dig_before=shown(plan.dig_before, VOLUME, system),
+               proof=proof), *levels_words(job, plan.best),
+            *((tr("{run} passes over {thing}", run=called(job, run), thing=called(job, thing)) if way == OVER
+              else tr("{run} passes under {thing}", run=called(job, run), thing=called(job, thing))) for run, thing, way in plan.best.ways), *bindings_words(job, plan)]  # fmt: skip
 
 
 def _grade_json(outcome: Outcome, plan: GradePlan) -> dict[str, Any]:

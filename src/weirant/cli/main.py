@@ -9,19 +9,21 @@ from typing import NoReturn
 
 from weirant.cli.streams import flush, leave_off, make_ready
 from weirant.errors import InputError, WeirantError
+from weirant.language import TONGUES, tr
 
 UNEXPECTED = 70  # exit code of an error that nobody foresaw (EX_SOFTWARE of sysexits.h)
-USAGE = """weirant [FILE]          open the application, on a job file if one is named
+USAGE = tr("""weirant [FILE]          open the application, on a job file if one is named
 weirant demo            open the application on the demo job
 weirant pattern:NAME    open it on a pattern of the trade; weirant patterns lists them
 weirant COMMAND …       run a command without a window; weirant COMMAND --help tells what it takes
-weirant --version"""
+weirant --lang CODE …    any of these in a language: {languages}
+weirant --version""", languages=", ".join(code for code, tongue in TONGUES.items() if not tongue.is_mock))
 
 
-def start() -> NoReturn:
-    """Run what the command line asks for and end the process: the installed program's entry."""
+def start(arguments: list[str]) -> NoReturn:
+    """Run what the command line asks for and end the process."""
     gc.disable()  # a start makes no garbage worth a search; the window collects for itself
-    sys.exit(main(sys.argv[1:]))
+    sys.exit(main(arguments))
 
 
 def main(arguments: list[str]) -> int:
@@ -41,7 +43,7 @@ def main(arguments: list[str]) -> int:
         return 130
     except OSError as fault:  # of printing: whatever reads or writes files says so itself
         leave_off()
-        print(f"weirant: what was to be printed could not be written: {fault.strerror or fault}.", file=sys.stderr)
+        print(tr("weirant: what was to be printed could not be written: {why}.", why=fault.strerror or fault), file=sys.stderr)
         return 2
     except Exception as fault:
         return _unexpected(fault)
@@ -51,8 +53,8 @@ def _unexpected(fault: Exception) -> int:
     from weirant.formats.trouble_log import write_trouble
 
     log = write_trouble(fault)
-    where = f"; what led to it is in {log}" if log is not None else ""
-    print(f"weirant: an error that was not foreseen ({type(fault).__name__}) ended this{where}.", file=sys.stderr)
+    where = tr("; what led to it is in {log}", log=log) if log is not None else ""
+    print(tr("weirant: an error that was not foreseen ({name}) ended this{where}.", name=type(fault).__name__, where=where), file=sys.stderr)
     return UNEXPECTED
 
 
@@ -75,13 +77,13 @@ def _run(arguments: list[str]) -> int:
         return 0
     if not command.startswith("-") and Path(command).exists():
         return _open(arguments)
-    hint = guess(command, [*COMMANDS, "demo", "--help", "--version"]) or "; weirant --help lists the commands"
-    raise InputError(command, f"is {'not known' if command.startswith('-') else 'no command and no file that is there'}{hint}")
+    hint = guess(command, [*COMMANDS, "demo", "--help", "--version"]) or tr("; weirant --help lists the commands")
+    raise InputError(command, (tr("is not known") if command.startswith("-") else tr("is no command and no file that is there")) + hint)
 
 
 def _open(arguments: list[str]) -> int:
     if len(arguments) > 1:
-        raise InputError(arguments[1], "is one word too many; weirant opens one job")
+        raise InputError(arguments[1], tr("is one word too many; weirant opens one job"))
     from weirant.ui.app import run
 
     return run(arguments)
@@ -92,5 +94,5 @@ def overview() -> str:
     from weirant.cli.commands import COMMANDS
 
     commands = "\n".join(f"  {command.name:<10} {command.summary}" for command in COMMANDS.values())
-    return (f"Plans, checks and records French drains and curtain drains.\n\n{USAGE}\n\ncommands:\n{commands}\n\nA job is a file, the word "
-            "demo, or pattern:NAME. Values carry units; a bare number is SI.")
+    return tr("Plans, checks and records French drains and curtain drains.\n\n{usage}\n\ncommands:\n{commands}\n\n"
+              "A job is a file, the word demo, or pattern:NAME. Values carry units; a bare number is SI.", usage=USAGE, commands=commands)

@@ -25,6 +25,7 @@ from weirant.hydraulics.run_flow import RunFlow
 from weirant.job.network import PLAIN
 from weirant.job.site import Feature
 from weirant.job.situations import places_of
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.stretch import StretchOutcome, stretch_outcomes
@@ -46,7 +47,7 @@ def network(given: Namespace) -> int:
         if given.json:
             print_json({"faults": told}, indent=1)
         else:
-            print("\n".join(f"{found['subject'] or 'the job'}: {found['fault']} ({found['path']})" for found in told))
+            print("\n".join(f"{found['subject'] or tr('the job')}: {found['fault']} ({found['path']})" for found in told))
         return 1
     if given.json:
         print_json(as_json(outcome), indent=1)
@@ -59,7 +60,7 @@ def _subject(path: Path, place: str) -> str:
     """The identity of the piece that a path such as ``job.runs[1].nodes`` leads to; empty where it has none."""
     found = re.match(r"job\.(\w+)\[(\d+)\]", place)
     try:
-        piece = json.loads(read_plain(path, LARGEST, "a job file"))["job"][found[1]][int(found[2])] if found else {}
+        piece = json.loads(read_plain(path, LARGEST, tr("a job file")))["job"][found[1]][int(found[2])] if found else {}
     except (KeyError, IndexError, TypeError, ValueError):
         return ""
     return str(piece.get("id") or piece.get("run") or "") if isinstance(piece, dict) else ""
@@ -134,13 +135,14 @@ def _lines(outcome: Outcome) -> list[str]:
     system, out = System(outcome.job.units), []
     for found in outcome.site.runs:
         run = found.run
-        parts = ", ".join(f"{'solid' if is_solid else 'collects'} to {shown(top, STATION, system)}" for _, top, is_solid in run.spans)
+        parts = ", ".join((tr("solid to {top}", top=shown(top, STATION, system)) if is_solid else tr("collects to {top}",
+                                                                                                     top=shown(top, STATION, system))) for _, top, is_solid in run.spans)
         out.append(f"{run.name}: {low_end_words(outcome, found)}; {parts}")
         for node, station in run.nodes:
             others = ", ".join(other.name for other, _ in outcome.site.network.others_at(run, node.id))
             flow = "" if found.grade is None or found.flow_high is None else f" {shown(_flow_at(found.grade, found.flow_high, station), DISCHARGE, system):>13}"
-            what = " ".join(words for words in (set_there(node) if node.kind != PLAIN else "", f"with {others}" if others else "") if words)
+            what = " ".join(words for words in (set_there(node) if node.kind != PLAIN else "", tr("with {others}", others=others) if others else "") if words)
             out.append(f"  {shown(station, STATION, system):>10} {shown(float(invert_at(run, np.array(station))), LEVEL, system):>11}{flow}  {what}".rstrip())
         if found.flow_high is not None and (found.flow_high.missing or found.flow_high.shared):
-            out.append(f"  flow not known for sure: {doubt_words(found.flow_high.missing or found.flow_high.shared, outcome.job)}")
+            out.append(tr("  flow not known for sure: {why}", why=doubt_words(found.flow_high.missing or found.flow_high.shared, outcome.job)))
     return out

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import NoReturn
 
 from weirant.errors import InputError, WeirantError
+from weirant.language import tr
 
 
 class UsageError(WeirantError, ValueError):
@@ -20,8 +21,15 @@ class Parser(argparse.ArgumentParser):
     """A parser that raises UsageError instead of ending the process."""
 
     def error(self, message: str) -> NoReturn:  # noqa: D102
-        words = message.removeprefix("argument ").replace("the following arguments are required:", "missing:").replace("expected one argument", "needs a value after it")
-        raise UsageError(f"{words}; {self.prog} --help tells more")
+        words = message.removeprefix("argument ").replace("the following arguments are required:", tr("missing:")).replace("expected one argument", tr("needs a value after it"))
+        raise UsageError(tr("{words}; {prog} --help tells more", words=words, prog=self.prog))
+
+    def format_help(self) -> str:  # noqa: D102
+        own = {"usage:": tr("usage:"), "positional arguments:": tr("arguments:"), "options:": tr("options:"), "show this help message and exit": tr("show this help and end")}
+        text = super().format_help()
+        for english, words in own.items():
+            text = text.replace(english, words, 1)
+        return text
 
 
 @dataclass(frozen=True)
@@ -39,7 +47,7 @@ class Command:
 def parser_of(command: Command) -> Parser:
     """The parser of a command."""
     parser = Parser(prog=f"weirant {command.name}".strip(), description=command.summary, formatter_class=argparse.RawDescriptionHelpFormatter, allow_abbrev=False,
-                    epilog=f"exit code:\n  {command.exits}\n\nexample:\n  {command.example}")  # fmt: skip
+                    epilog=tr("exit code:\n  {exits}\n\nexample:\n  {example}", exits=command.exits, example=command.example))  # fmt: skip
     command.takes(parser)
     return parser
 
@@ -53,11 +61,11 @@ def run(command: Command, words: list[str]) -> int:
         return int(asked.code or 0)
     if left:
         known = [flag for action in parser._actions for flag in action.option_strings]
-        raise InputError(left[0], f"is not known to weirant {command.name}{guess(left[0].partition('=')[0], known)}")
+        raise InputError(left[0], tr("is not known to weirant {command}", command=command.name) + guess(left[0].partition("=")[0], known))
     return command.run(given)
 
 
 def guess(word: str, known: Iterable[str]) -> str:
     """``; did you mean …?`` where something near is known, else nothing."""
     near = difflib.get_close_matches(word, list(known), n=2, cutoff=0.55)
-    return f"; did you mean {' or '.join(near)}?" if near else ""
+    return tr("; did you mean {near}?", near=tr(" or ").join(near)) if near else ""

@@ -9,6 +9,7 @@ from weirant.cli.streams import print_json
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.errors import InputError
 from weirant.formats import job_file
+from weirant.language import tr
 
 
 def patterns(given: Namespace) -> int:
@@ -26,7 +27,7 @@ def new(given: Namespace) -> int:
     chosen = pattern(given.pattern.removeprefix("pattern:"))
     target = Path(given.output or f"{chosen.key}{job_file.SUFFIX}")
     if target.exists():
-        raise InputError("file", "is there already; name another one with -o", str(target))
+        raise InputError("file", tr("is there already; name another one with -o"), str(target))
     job_file.save(chosen.job(), target)
     print(target)
     return 0

@@ -29,6 +29,7 @@ from weirant.formats.rain_csv import read_rain
 from weirant.ground.network import LaidRun, run_called
 from weirant.job import Job
 from weirant.job.rain import Storm
+from weirant.language import tr
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
 from weirant.units.display import INFLOW, RAIN_DEPTH, System, shown
@@ -41,7 +42,7 @@ LONGEST = 60 * 24.0  # h
 def simulate(given: Namespace) -> int:
     """Run a storm on the section at a station; 0 where the place kept dry is dry again as soon as wanted, 1 where it is not."""
     if given.json and given.csv:
-        raise InputError("--csv", "cannot stand beside --json; ask for one of them")
+        raise InputError("--csv", tr("cannot stand beside --json; ask for one of them"))
     job = open_job(given.job)
     outcome = assess(job)
     run = run_called(job, given.run).id if given.run else ""
@@ -67,13 +68,13 @@ def _told(share: float) -> bool:
 def _storm(job: Job, name: str) -> Storm:
     if not name.lower().endswith(".csv"):
         return storm_named(job, name)
-    return read_rain(read_plain_text(Path(name), LARGEST, "a file of rain"), Path(name).name)
+    return read_rain(read_plain_text(Path(name), LARGEST, tr("a file of rain")), Path(name).name)
 
 
 def _station(run: LaidRun, text: str) -> float:
     station = parse(text, LENGTH, "--station")
     if not 0 <= station <= run.length:
-        raise InputError("--station", f"must lie on {run.name}, 0 to {run.length:.2f} m", text)
+        raise InputError("--station", tr("must lie on {run}, 0 to {length:.2f} m", run=run.name, length=run.length), text)
     return station
 
 
@@ -82,7 +83,7 @@ def _hours(text: str | None) -> float:
         return HOURS
     hours = parse(text, TIME, "--hours", "h") / 3600
     if not 0.1 <= hours <= LONGEST:
-        raise InputError("--hours", f"must be between 0.1 and {LONGEST:.0f}", text)
+        raise InputError("--hours", tr("must be between 0.1 and {longest:.0f}", longest=LONGEST), text)
     return hours
 
 
@@ -126,11 +127,14 @@ def as_csv(found: Simulation) -> str:
 def _lines(found: Simulation, system: System, cells: Refined | None = None) -> list[str]:
     course, (low, high) = found.course, peak_bracket(found.course)
     return [
-        f"Rain       {shown(course.rain.until(found.storm_ends), RAIN_DEPTH, system)} in {found.storm_ends / 3600:.1f} h ({found.storm.name}, {found.storm.shape})",
-        f"Drain      {begins(course)}",
-        f"Peak       {shown(low, INFLOW, system)} over an hour, {shown(high, INFLOW, system)} for a moment",
-        f"Volume     {words_of_volume(course.total('pipe'), system)} of drain; rain straight onto open stone {words_of_volume(course.total('on_stone'), system)}",
-        f"The place  {dry_words(found, system)}; water at its highest {water_words(float(course.depth_at(found.place).min()), system)}",
-        f"Balance    off by {course.balance_error:.1e} of what went through; {course.laid.mesh.volume.size} cells, {len(course.steps)} steps",
-        *([] if cells is None else [f"Cells      half as large change the volume by {100 * cells.change:.1f} %"]),
+        tr("Rain       {storm_ends} in {storm_ends_2:.1f} h ({storm}, {shape})",
+           storm_ends=shown(course.rain.until(found.storm_ends), RAIN_DEPTH, system), storm_ends_2=found.storm_ends / 3600, storm=found.storm.name, shape=found.storm.shape),
+        tr("Drain      {course}", course=begins(course)),
+        tr("Peak       {low} over an hour, {high} for a moment", low=shown(low, INFLOW, system), high=shown(high, INFLOW, system)),
+        tr("Volume     {volume} of drain; rain straight onto open stone {on_stone}", volume=words_of_volume(course.total("pipe"), system),
+           on_stone=words_of_volume(course.total("on_stone"), system)),
+        tr("The place  {found}; water at its highest {min}", found=dry_words(found, system), min=water_words(float(course.depth_at(found.place).min()), system)),
+        tr("Balance    off by {balance_error:.1e} of what went through; {size} cells, {steps} steps", balance_error=course.balance_error,
+           size=course.laid.mesh.volume.size, steps=len(course.steps)),
+        *([] if cells is None else [tr("Cells      half as large change the volume by {share:.1f} %", share=100 * cells.change)]),
     ]

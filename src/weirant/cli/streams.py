@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from weirant.errors import WeirantError
+from weirant.language import tr
 
 LONGEST_LINE = 1_000_000  # characters of a line of stdin
 
@@ -41,7 +42,7 @@ def flush() -> None:
         raise
     except OSError as fault:
         leave_off()
-        raise OutputError(f"what was printed could not be written: {fault.strerror or fault}.") from fault
+        raise OutputError(tr("what was printed could not be written: {why}.", why=fault.strerror or fault)) from fault
 
 
 def leave_off() -> None:
@@ -59,7 +60,7 @@ def lines_in() -> Iterator[str]:
     """Lines of stdin, one at a time. Raises WeirantError where one has no end."""
     while line := sys.stdin.readline(LONGEST_LINE):
         if len(line) >= LONGEST_LINE and not line.endswith("\n"):
-            raise WeirantError(f"a line of stdin is longer than {LONGEST_LINE:,} characters; stopped there")
+            raise WeirantError(tr("a line of stdin is longer than {longest_line:,} characters; stopped there", longest_line=LONGEST_LINE))
         yield line
 
 

@@ -19,12 +19,14 @@ from weirant.job.section import FULL_WRAP, SOCK
 from weirant.job.site import FOUNDED, Feature
 from weirant.job.soil import Band, Layer, Soil
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
+from weirant.language import tr
 from weirant.library import Aggregate, Library
 from weirant.methods.soil_tests import kozeny_carman
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.seepage.medium import Medium, stone
 from weirant.seepage.section import HARD, Cover, Cut, Opening, Section, Stratum
+from weirant.units.display import DISTANCE, STATION, System, shown
 
 Curve = tuple[float, float, float, float]
 FASTEST_STONE = 0.1  # m/s: in clean stone flow is no longer laminar, and more would not be believed (cp)
@@ -96,7 +98,7 @@ class Stand:
     def place(self) -> Feature:
         """The place that is judged there. Raises InputError where none is kept dry."""
         if self.part.place is None:
-            raise InputError("", f"{self.found.run.name} keeps no place dry here: choose the place first (Find the water), or take another run in hand")
+            raise InputError("", tr("{run} keeps no place dry here: choose the place first (Find the water), or take another run in hand", run=self.found.run.name))
         return self.part.place
 
     def place_across(self, section: Section) -> float:
@@ -130,7 +132,7 @@ def hard_layer_ends(stand: Stand) -> tuple[float, float]:
     ground is not known.
     """
     if stand.found.grade is None:
-        raise InputError("", f"the ground along {stand.found.run.name} is not known yet: type the rod readings first")
+        raise InputError("", tr("the ground along {run} is not known yet: type the rod readings first", run=stand.found.run.name))
     cut = max(stand.found.grade.at(stand.found.grade.cut, stand.station), stand.part.soil.water_table_depth or 0.0)
     return cut, cut + DEEPEST
 
@@ -152,12 +154,13 @@ def section_of(job: Job, library: Library, stand: Stand, water: float, *, draine
     found, part, at = stand.found, stand.part, stand.station
     grade, given = found.grade, ground or GroundSample()
     if grade is None:
-        raise InputError("", f"the ground along {found.run.name} is not known yet: type the rod readings first")
+        raise InputError("", tr("the ground along {run} is not known yet: type the rod readings first", run=found.run.name))
     cut_depth = grade.at(grade.cut, at)
     if cut_depth < 0.1:
-        raise InputError("", f"at station {at:.1f} m the pipe lies at the surface: choose a station where there is a trench")
+        raise InputError("", tr("at station {at} the pipe lies at the surface: choose a station where there is a trench", at=shown(at, STATION, System(job.units))))
     if cut_depth > DEEPEST_TRENCH:
-        raise InputError("", f"at station {at:.1f} m the trench would be {cut_depth:.0f} m deep: look at levels and slope again")
+        raise InputError("", tr("at station {at} the trench would be {depth} deep: look at levels and slope again", at=shown(at, STATION, System(job.units)),
+                                depth=shown(cut_depth, DISTANCE, System(job.units))))
     soil, situation = part.soil, part.situation
     hard = given.hard_layer or soil.hard_layer_depth or cut_depth + DEEPEST
     deep = max(hard, cut_depth if drained else 0.0)

@@ -7,7 +7,7 @@ import dataclasses
 import numpy as np
 
 from weirant.errors import InputError
-from weirant.ground.as_built import BuiltProfile, Regrade, built_profile, regrades
+from weirant.ground.as_built import KEPT, TOP_KEPT, BuiltProfile, Regrade, built_profile, regrades
 from weirant.ground.inverts import invert_at, with_inverts
 from weirant.ground.network import LaidRun, laid_run
 from weirant.job import Job
@@ -56,8 +56,8 @@ def ways_on(outcome: Outcome, identity: str, station: float, level: float) -> li
 def _way_on(job: Job, run: LaidRun, way: Regrade, station: float, below: float, broken: dict[str, Fact]) -> Fix:
     facts: dict[str, Fact] = {"where": Amount(station, STATION), "above": Amount(way.slope_above, SLOPE), "below": Amount(way.slope_below, SLOPE),
                               "lift": Amount(abs(way.lift), SECTION), "holds": not broken, **broken}  # fmt: skip
-    moves = way.lift and way.name != "kept as built"
-    code = ("raise-from" if way.lift > 0 else "lower-from") if moves else "keep-top" if way.name == "top end kept" else "keep-end"
+    moves = way.lift and way.name != KEPT
+    code = ("raise-from" if way.lift > 0 else "lower-from") if moves else "keep-top" if way.name == TOP_KEPT else "keep-end"
     try:
         graded = with_inverts(run, list(way.stations), list(way.levels))
     except InputError:

@@ -9,6 +9,7 @@ import numpy as np
 from weirant.design.across import medium_of, stone_of
 from weirant.errors import InputError
 from weirant.job.soil import Layer
+from weirant.language import tr
 from weirant.library import shipped
 from weirant.seepage.flow import Means
 from weirant.seepage.grid import Fineness
@@ -41,11 +42,11 @@ class Box:
 
     def __post_init__(self) -> None:
         if self.soil not in SOILS or self.holes not in HOLES:
-            raise InputError("the box", "takes one of the soils and holes offered", f"{self.soil}, {self.holes}")
+            raise InputError(tr("the box"), tr("takes one of the soils and holes offered"), f"{self.soil}, {self.holes}")
         if not (0 < self.rain <= 0.3 and 60 <= self.lasts <= 86400):
-            raise InputError("rain on the box", "must be up to 300 mm in a minute to a day", self.rain)
+            raise InputError(tr("rain on the box"), tr("must be up to 300 mm in a minute to a day"), self.rain)
         if not (0.35 <= self.depth <= HIGH - 0.05 and 0 <= self.bedding <= 0.15):
-            raise InputError("depth of the trench", f"must be between 0.35 and {HIGH - 0.05:.2f} m, with up to 150 mm of bedding", self.depth)
+            raise InputError(tr("depth of the trench"), tr("must be between 0.35 and {high:.2f} m, with up to 150 mm of bedding", high=HIGH - 0.05), self.depth)
 
 
 def laid_out(box: Box) -> Laid:
@@ -76,9 +77,9 @@ class Guess:
         return _RIGHT[self.text](box, course)
 
 
-FIRST = Guess("Where does water first reach the pipe?", ("through the holes at its top", "from below, when the ground is full to its level", "not at all"))
-WHEN = Guess("When does the drain start?", ("while it still rains", "within an hour after the rain", "more than an hour after the rain", "not at all"))
-SHARE = Guess("How much of the rain leaves by the pipe while you watch?", ("less than a tenth", "a tenth to a third", "a third to two thirds", "more than two thirds"))
+FIRST = Guess(tr("Where does water first reach the pipe?"), (tr("through the holes at its top"), tr("from below, when the ground is full to its level"), tr("not at all")))
+WHEN = Guess(tr("When does the drain start?"), (tr("while it still rains"), tr("within an hour after the rain"), tr("more than an hour after the rain"), tr("not at all")))
+SHARE = Guess(tr("How much of the rain leaves by the pipe while you watch?"), (tr("less than a tenth"), tr("a tenth to a third"), tr("a third to two thirds"), tr("more than two thirds")))
 GUESSES = (FIRST, WHEN, SHARE)
 
 
@@ -130,9 +131,9 @@ def lesson(box: Box, course: Course) -> str:
     """What this round shows, in a sentence or two."""
     started = course.starts_at
     if started is None:
-        return "The soil kept all of it: a drain gives nothing until the ground is full to its level. Pour more, or set the pipe deeper."
+        return tr("The soil kept all of it: a drain gives nothing until the ground is full to its level. Pour more, or set the pipe deeper.")
     stops = course.ends[course.pipe > STARTS]
     after = float(stops[-1]) - box.lasts if len(stops) else 0.0
-    still = " It still runs." if len(stops) and stops[-1] >= course.until * 0.999 else ""
-    return (f"The drain began {shown_span(started)} after the first drop and went on for {shown_span(max(after, 0.0))} after the last.{still} "
-            f"It took {100 * share_drained(course):.0f} % of the rain; the rest stays in the soil's pores.")  # fmt: skip
+    still = tr(" It still runs.") if len(stops) and stops[-1] >= course.until * 0.999 else ""
+    return (tr("The drain began {started} after the first drop and went on for {after} after the last.{still} It took {part:.0f} % of " "the rain; the rest stays in the soil's pores.",
+               started=shown_span(started), after=shown_span(max(after, 0.0)), still=still, part=100 * share_drained(course)))  # fmt: skip

@@ -21,11 +21,12 @@ from weirant.ground.network import LaidRun
 from weirant.job import Job
 from weirant.job.network import PLANNED
 from weirant.job.section import SOIL_CAP
+from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.facts import Amount, Fact, Facts, Named
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.units.display import DEPTH, SECTION, SLOPE
+from weirant.units.display import DEPTH, DISTANCE, SECTION, SLOPE, System, shown
 
 Array = NDArray[np.float64]
 LEAST_EVERY = 0.3  # m between places where the grade may change; nobody lays shorter lengths
@@ -76,12 +77,13 @@ def plan_grade(outcome: Outcome, aim: Aim = Aim.LEAST_DIG, *, every: float | Non
     is not known, and SolverError where the solver fails.
     """
     if every is not None and not every >= LEAST_EVERY:
-        raise InputError("distance between places where the grade may change", f"must be at least {LEAST_EVERY:g} m (1 ft)", f"{every:g} m")
+        raise InputError(tr("distance between places where the grade may change"), tr("must be at least {least}", least=shown(LEAST_EVERY, DISTANCE, System(outcome.job.units))),
+                         shown(every, DISTANCE, System(outcome.job.units)))
     demand = demand_of(outcome, every)
     try:
         best = best_grade(demand, aim, quick=quick)
     except (ValueError, ArithmeticError) as fault:  # what the solver's library will not take is told as any other failure of it
-        raise SolverError("best grade", math.nan) from fault
+        raise SolverError(tr("best grade"), math.nan) from fault
     before = dig_of(outcome)
     if not best.is_feasible:
         return GradePlan(best, None, 0.0, before, ways_out(outcome, best.gives), _sump(outcome, best.gives))

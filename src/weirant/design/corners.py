@@ -18,6 +18,7 @@ from weirant.job.network import Node
 from weirant.job.paths import spec_at
 from weirant.job.run_edits import runs_at, with_run, without_unused
 from weirant.job.site import Spot
+from weirant.language import tr
 
 
 def with_corner(job: Job, run: str, station: float) -> Job:
@@ -32,13 +33,13 @@ def without_corner(job: Job, run: str, index: int) -> Job:
     """
     before = laid_run(job, run)
     if not 0 <= index < len(before.nodes):
-        raise InputError(before.name, "has no such corner any more")
+        raise InputError(before.name, tr("has no such corner any more"))
     node = before.nodes[index][0]
     others = [r.name for r in runs_at(job, node.id) if r.id != run]
     if index == 0 or len(before.nodes) <= 2:
-        raise InputError(before.name, "begins there; drag that end, or take the whole run out")
+        raise InputError(before.name, tr("begins there; drag that end, or take the whole run out"))
     if others:
-        raise InputError(before.name, f"is joined to {others[0]} there; let that go first")
+        raise InputError(before.name, tr("is joined to {others} there; let that go first", others=others[0]))
     changed = dataclasses.replace(before.run, nodes=tuple(n for n in before.run.nodes if n != node.id))
     job = without_unused(with_run(job, changed), (node.id,))
     return followed(job, before, lay_out(changed, nodes_by_id(job)))
@@ -90,7 +91,7 @@ def continued(job: Job, run: str, corners: list[Point], ends_on: str = "") -> Jo
     of them lies on, which it meets there. Raises InputError where there are no corners, or the run would meet itself.
     """
     if not corners:
-        raise InputError(run_of(job, run).name, "wants a corner to go on to")
+        raise InputError(run_of(job, run).name, tr("wants a corner to go on to"))
     names = []
     for index, (x, y) in enumerate(corners):
         if ends_on and index == len(corners) - 1:
@@ -101,7 +102,7 @@ def continued(job: Job, run: str, corners: list[Point], ends_on: str = "") -> Jo
         names.append(name)
     here = run_of(job, run)
     if {*names} & {*here.nodes}:
-        raise InputError(here.name, "would meet itself; end it on another run, or draw the rest as one of its own")
+        raise InputError(here.name, tr("would meet itself; end it on another run, or draw the rest as one of its own"))
     longer = dataclasses.replace(here, nodes=(*here.nodes, *names))
     spec_at(job, f"runs.{run}.length").check(lay_out(longer, nodes_by_id(job)).length)
     return with_run(job, longer)

@@ -19,6 +19,7 @@ from weirant.job.identity import NODE, STRETCH, fresh
 from weirant.job.network import Node, Outlet, Run
 from weirant.job.run_edits import with_run, without_unused
 from weirant.job.survey import Place
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 
 
@@ -49,7 +50,7 @@ def with_outlet_at(job: Job, identity: str, place: DaylightPlace) -> Job:
     run, network = laid_run(job, identity), network_of(job)
     solid, shift = run.solid_length, place.length - run.solid_length
     if any(station < solid - 1e-6 for _, station in network.joined_by(network.run(identity))):
-        raise InputError(run.name, "has another run on its solid pipe; join that one to what collects first")
+        raise InputError(run.name, tr("has another run on its solid pipe; join that one to what collects first"))
     kept = [(node, station) for node, station in run.nodes if station > solid + 1e-6]
     outlet = Node(fresh(job.nodes, NODE), *place.at, outlet=dataclasses.replace(run.outlet or Outlet(), water_level=None))
     start = next((node.id for node, station in run.nodes if abs(station - solid) <= 1e-6), "")

@@ -18,6 +18,7 @@ from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Band, Layer, SievePoint, Soil
 from weirant.job.survey import Shot, Survey
 from weirant.job.water import HILLSIDE, Situation, Source, Water
+from weirant.language import tr
 
 FT, IN, DAY = 0.3048, 0.0254, 86400.0
 
@@ -37,18 +38,18 @@ def demo_job() -> Job:
     """The clubhouse slab is wetted from uphill. One real fault is in it: the outlet lies under the brook's wet level."""
     feet = [_shot(*row) for row in _BOOK]
     return Job(
-        name="Clubhouse slab drain", place="Larkmead lawn-bowls club (invented)", date="2026-11-24", units="imperial",
+        name=tr("Clubhouse slab drain"), place=tr("Larkmead lawn-bowls club (invented)"), date="2026-11-24", units="imperial",
         survey=Survey(tuple(feet), "BM", _si(100, FT), _si(13, FT), _si(0.02, FT)),
         soils=(Soil((Layer("loam", _si(10, IN), Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY)),
                    Layer("silt-loam", None, Band(1.0 * FT / DAY, 2.5 * FT / DAY, 5 * FT / DAY))),
                   _si(30, IN), _si(6, IN), 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),),
         water=Water(0.05 * IN / DAY, _si(2, IN), 6 * 3600.0, 0.25, DAY),
-        sources=(Source("w1", "clubhouse roof", node="n6", area=_si(1800, FT**2)),),
+        sources=(Source("w1", tr("clubhouse roof"), node="n6", area=_si(1800, FT**2)),),
         runs=_runs(), nodes=_nodes(),
-        sections=(TrenchSection("s1", "trench", _si(12, IN), _si(2, IN), _si(6, IN)),), permissions=Permissions(True, None, True), features=_site(),
+        sections=(TrenchSection("s1", tr("trench"), _si(12, IN), _si(2, IN), _si(6, IN)),), permissions=Permissions(True, None, True), features=_site(),
         points=_points(),
-        storms=(Storm("ten-year day", "type II", _si(4.2, IN), 86400.0), Storm("cloudburst", PEAKED, _si(1.6, IN), 3600.0),
-                Storm("long wet spell", EVEN, _si(3.5, IN), 3 * 86400.0)),
+        storms=(Storm(tr("ten-year day"), "type II", _si(4.2, IN), 86400.0), Storm(tr("cloudburst"), PEAKED, _si(1.6, IN), 3600.0),
+                Storm(tr("long wet spell"), EVEN, _si(3.5, IN), 3 * 86400.0)),
         holes=_holes(), answers=tuple(Answer(*seen) for seen in _SEEN),
         rainfall=tuple(RainfallDepth(minutes * 60.0, 10.0, _si(inches, IN)) for minutes, inches in _RAINFALL),
     )  # fmt: skip
@@ -70,16 +71,16 @@ def _feature(number: int, kind: str, name: str, *points: tuple[float, float], **
 
 def _site() -> tuple[Feature, ...]:
     return (
-        _feature(1, "woodland", "wooded slope", (-150, 112), (90, 112), (90, 150), (-150, 150)),
-        _feature(2, "lawn", "bowling green", (18, 14), (86, 14), (86, 96), (18, 96)),
-        _feature(3, "brook", "brook", (-150, -9), (-90, -11), (-30, -7), (30, -9), (90, -11)),
-        _feature(4, "wet area", "the clay corner", (58, 70), (86, 70), (86, 96), (58, 96)),
-        _feature(5, "walk", "walk", (-120, 26), (10, 26)),
-        _feature(6, "boundary", "boundary", (-150, -14), (90, -14), (90, 150), (-150, 150), (-150, -14)),
-        _feature(7, "gas line", "gas line", (90, 104), (8, 104), (8, 50), (-12, 50), depth=_si(30, IN), diameter=_si(1.25, IN), is_located=True),
-        _feature(8, "irrigation", "sprinkler main", (12, 104), (12, 8), (82, 3), depth=_si(14, IN), diameter=_si(1.5, IN), is_private=True),
-        Feature("t10", "slab", "the clubhouse slab", _slab(), footing_depth=_si(12, IN), dry_depth=_si(18, IN)),
-        _feature(9, "tree", "the old beech", (-42, 101), root_radius=_si(15, FT)),
+        _feature(1, "woodland", tr("wooded slope"), (-150, 112), (90, 112), (90, 150), (-150, 150)),
+        _feature(2, "lawn", tr("bowling green"), (18, 14), (86, 14), (86, 96), (18, 96)),
+        _feature(3, "brook", tr("brook"), (-150, -9), (-90, -11), (-30, -7), (30, -9), (90, -11)),
+        _feature(4, "wet area", tr("the clay corner"), (58, 70), (86, 70), (86, 96), (58, 96)),
+        _feature(5, "walk", tr("walk"), (-120, 26), (10, 26)),
+        _feature(6, "boundary", tr("boundary"), (-150, -14), (90, -14), (90, 150), (-150, 150), (-150, -14)),
+        _feature(7, "gas line", tr("gas line"), (90, 104), (8, 104), (8, 50), (-12, 50), depth=_si(30, IN), diameter=_si(1.25, IN), is_located=True),
+        _feature(8, "irrigation", tr("sprinkler main"), (12, 104), (12, 8), (82, 3), depth=_si(14, IN), diameter=_si(1.5, IN), is_private=True),
+        Feature("t10", "slab", tr("the clubhouse slab"), _slab(), footing_depth=_si(12, IN), dry_depth=_si(18, IN)),
+        _feature(9, "tree", tr("the old beech"), (-42, 101), root_radius=_si(15, FT)),
     )
 
 
@@ -125,8 +126,8 @@ def _runs() -> tuple[Run, ...]:
     slope = Situation(HILLSIDE, _si(50, FT))
     collects, above_slab = Stretch(is_solid=False, id="p2", situation=slope), Stretch(is_solid=False, id="p2", situation=dataclasses.replace(slope, place="t10"))
     return (
-        Run("r1", "slab drain", ("n1", "n2", "n3"), _si(95.05, FT), 0.012, (Stretch(is_solid=True, to_station=_si(78, FT)), above_slab), contributing_area=_si(12000, FT**2)),
-        Run("r2", "roof line", ("n4", "n5", "n6"), _si(95.55, FT), 0.008, (Stretch(is_solid=True, pipe="pvc-150-two-row"),)),
-        Run("r3", "green drain", ("n7", "n8", "n9"), _si(93.75, FT), 0.01, (Stretch(is_solid=True, to_station=_si(16, FT)), collects)),
-        Run("r4", "green side", ("n8", "n10", "n11"), _si(93.95, FT), 0.01, (collects,)),
+        Run("r1", tr("slab drain"), ("n1", "n2", "n3"), _si(95.05, FT), 0.012, (Stretch(is_solid=True, to_station=_si(78, FT)), above_slab), contributing_area=_si(12000, FT**2)),
+        Run("r2", tr("roof line"), ("n4", "n5", "n6"), _si(95.55, FT), 0.008, (Stretch(is_solid=True, pipe="pvc-150-two-row"),)),
+        Run("r3", tr("green drain"), ("n7", "n8", "n9"), _si(93.75, FT), 0.01, (Stretch(is_solid=True, to_station=_si(16, FT)), collects)),
+        Run("r4", tr("green side"), ("n8", "n10", "n11"), _si(93.95, FT), 0.01, (collects,)),
     )

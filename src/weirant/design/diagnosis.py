@@ -15,6 +15,7 @@ from weirant.checks.collects import collecting_from
 from weirant.job import Job
 from weirant.job.answers import Answer
 from weirant.job.water import ROOF_WATER
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 
 CAUTION = 0.5  # pieces of evidence often tell the same thing twice, so each counts for half
@@ -63,7 +64,7 @@ def questions() -> tuple[Question, ...]:
     texts: dict[str, str] = {}
     answers: dict[str, dict[str, None]] = {}
     for row in _rows("diagnosis.csv"):
-        texts.setdefault(row["question"], row["text"])
+        texts.setdefault(row["question"], tr(row["text"]))
         answers.setdefault(row["question"], {})[row["answer"]] = None
     return tuple(Question(key, text, tuple(answers[key])) for key, text in texts.items())
 
@@ -71,7 +72,7 @@ def questions() -> tuple[Question, ...]:
 @cache
 def kinds() -> tuple[WaterKind, ...]:
     """Every kind of water."""
-    return tuple(WaterKind(r["kind"], r["name"], r["drain"], r["test"]) for r in _rows("waters.csv"))
+    return tuple(WaterKind(r["kind"], tr(r["name"]), tr(r["drain"]), tr(r["test"])) for r in _rows("waters.csv"))
 
 
 @cache
@@ -113,7 +114,7 @@ def diagnose(outcome: Outcome) -> Diagnosis:
 
 def _said(job: Job) -> list[tuple[dict[str, float], str]]:
     texts = {q.key: q.text for q in questions()}
-    return [(_weights()[a.question, a.answer], f"{texts[a.question].rstrip('?')}: {a.answer}") for a in job.answers if (a.question, a.answer) in _weights()]
+    return [(_weights()[a.question, a.answer], f"{texts[a.question].rstrip('?')}: {tr(a.answer)}") for a in job.answers if (a.question, a.answer) in _weights()]
 
 
 def measured(outcome: Outcome) -> list[tuple[dict[str, float], str]]:
@@ -122,21 +123,21 @@ def measured(outcome: Outcome) -> list[tuple[dict[str, float], str]]:
     soil, place = outcome.chosen().part.soil, outcome.chosen().part.place
     if soil.water_table_depth is not None and f"soils.{soil.id}.water_table_depth" not in job.assumed and place is not None and place.dry_depth is not None:
         if soil.water_table_depth < place.dry_depth:
-            found.append(({"seep": 1.0, "sideways": 0.7, "surface": -0.3}, "water stands in the test hole above the depth to be dry"))
+            found.append(({"seep": 1.0, "sideways": 0.7, "surface": -0.3}, tr("water stands in the test hole above the depth to be dry")))
         else:
-            found.append(({"seep": -1.0, "sideways": -0.7, "surface": 0.5}, "water in the test hole stays below the depth to be dry"))
+            found.append(({"seep": -1.0, "sideways": -0.7, "surface": 0.5}, tr("water in the test hole stays below the depth to be dry")))
     if soil.water_table_slope is not None and soil.water_table_slope >= 0.03:
-        found.append(({"sideways": 1.0, "flat": -1.0}, f"the water table slopes {100 * soil.water_table_slope:.0f} %"))
+        found.append(({"sideways": 1.0, "flat": -1.0}, tr("the water table slopes {slope:.0f} %", slope=100 * soil.water_table_slope)))
     if soil.hard_layer_depth is not None and soil.hard_layer_depth < 1.2 and f"soils.{soil.id}.hard_layer_depth" not in job.assumed:
-        found.append(({"sideways": 0.7}, "a hard layer lies within 4 ft (1.2 m)"))
+        found.append(({"sideways": 0.7}, tr("a hard layer lies within 4 ft (1.2 m)")))
     if outcome.soil(soil).conductivity.best < 3e-7:
-        found.append(({"surface": 0.7, "flat": 0.7}, "the soil lets next to nothing through"))
+        found.append(({"surface": 0.7, "flat": 0.7}, tr("the soil lets next to nothing through")))
     if any(s.kind == ROOF_WATER and (not s.node or collecting_from(outcome.site.network, s.node) is not None) for s in job.sources):
-        found.append(({"roof": 1.5}, "roof water has no pipe of its own"))
+        found.append(({"roof": 1.5}, tr("roof water has no pipe of its own")))
     fall = fall_at_place(outcome)
     if fall is not None and abs(fall) > 0.005:
-        found.append(({"grading": 0.7, "sideways": 0.5}, f"the ground falls {100 * fall:.1f} % from the drain to the place") if fall > 0 else
-                     ({"grading": -0.5, "sideways": -0.7}, f"the ground rises {-100 * fall:.1f} % from the drain to the place"))  # fmt: skip
+        found.append(({"grading": 0.7, "sideways": 0.5}, tr("the ground falls {slope:.1f} % from the drain to the place", slope=100 * fall)) if fall > 0 else
+                     ({"grading": -0.5, "sideways": -0.7}, tr("the ground rises {slope:.1f} % from the drain to the place", slope=-100 * fall)))  # fmt: skip
     return found
 
 

@@ -15,6 +15,7 @@ from weirant.design.simulation import HOURS, steady_state
 from weirant.design.storms import rain_of
 from weirant.errors import InputError, WeirantError
 from weirant.job.rain import Storm
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.flow import BRISK
 from weirant.seepage.grid import ROUGH
@@ -28,9 +29,9 @@ Array = NDArray[np.float64]
 # spread of what is not measured, as the factor between the middle and the tenth or ninetieth of a hundred (common practice, no source)
 POROSITY, HARD_LAYER, RAIN = 1.35, 1.25, 1.3
 TENTH = 1.2816  # standard deviations
-UNKNOWNS = ("conductivity of the soil", "pores that drain", "depth of the hard layer", "rain of the storm")
-TESTS = ("an auger-hole or falling-water test in the wet layer", "a water level watched through one storm", "augering a few more holes down to the hard layer",
-         "a rain gauge, or the rainfall table of a nearby station")  # fmt: skip
+UNKNOWNS = (tr("conductivity of the soil"), tr("pores that drain"), tr("depth of the hard layer"), tr("rain of the storm"))
+TESTS = (tr("an auger-hole or falling-water test in the wet layer"), tr("a water level watched through one storm"), tr("augering a few more holes down to the hard layer"),
+         tr("a rain gauge, or the rainfall table of a nearby station"))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -155,11 +156,12 @@ class Ensemble:
         """The verdict in a sentence."""
         within = min(self.wanted, float(self.times[-1]) - self.storm_ends)  # nobody has looked farther
         share = self.dry_within(within)
-        out = f"Dry within {within / 3600:g} h of the rain in {share} of 100 plausible grounds."
+        out = tr("Dry within {within:g} h of the rain in {share} of 100 plausible grounds.", within=within / 3600, share=share)
         leanings = self.leanings()
         if leanings and abs(leanings[0][1]) > 0.2:
             name = leanings[0][0]
-            out += f" What is not known matters in this order: {', '.join(n for n, r in leanings if abs(r) > 0.1)}. Next test: {TESTS[UNKNOWNS.index(name)]}."
+            out += tr(" What is not known matters in this order: {leanings}. Next test: {tests}.",
+                      leanings=", ".join((n for n, r in leanings if abs(r) > 0.1)), tests=TESTS[UNKNOWNS.index(name)])
         return out
 
 
@@ -170,7 +172,7 @@ def factors_of(outcome: Outcome, count: int, seed: int = 1, run: str = "") -> Ar
     from scipy.stats import norm, qmc
 
     if not 2 <= count <= 100_000:
-        raise InputError("number of samples", "must be between 2 and 100,000", count)
+        raise InputError(tr("number of samples"), tr("must be between 2 and 100,000"), count)
     soil = outcome.chosen(run).part.soil
     band = outcome.soil(soil).conductivity
     normal = norm.ppf(qmc.LatinHypercube(4, rng=np.random.default_rng(seed)).random(count))
@@ -219,7 +221,7 @@ def ensemble(outcome: Outcome, storm: Storm, executor: Executor, count: int = 10
             break
     kept = sorted(i for i, a in answers.items() if len(a.depth))
     if len(kept) < 2:
-        raise InputError("", "too few of the plausible grounds could be worked out to say how sure it is")
+        raise InputError("", tr("too few of the plausible grounds could be worked out to say how sure it is"))
     rain = rain_of(outcome.job, storm)
     times = np.linspace(hours * 3600 / MOMENTS, hours * 3600, MOMENTS)
     return Ensemble(factors[kept], times, np.array([answers[i].depth for i in kept]), np.array([answers[i].volume for i in kept]), places_of(section_at(outcome, station, run=run)),

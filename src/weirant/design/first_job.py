@@ -15,6 +15,7 @@ from weirant.job.site import Feature
 from weirant.job.soil import Layer, Soil
 from weirant.job.survey import Shot, Survey
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL, Situation
+from weirant.language import tr
 from weirant.outcome.finding import State
 
 COVER, DATUM = 0.6, 30.48  # m of ground over the invert at the top end, and the assumed benchmark level (100 ft)
@@ -39,18 +40,18 @@ class Beginning:
 
 BEGINNINGS = (
     Beginning(
-        "slab", "Against a slab or a wall", "water comes down a slope towards a building", "slab", HILLSIDE, 0.4572
+        "slab", tr("Against a slab or a wall"), tr("water comes down a slope towards a building"), "slab", HILLSIDE, 0.4572
     ),
     Beginning(
         "footing",
-        "At a footing",
-        "a wet cellar or crawl space, water at the foot of a wall",
+        tr("At a footing"),
+        tr("a wet cellar or crawl space, water at the foot of a wall"),
         "building",
         ONE_SIDE,
         0.9144,
     ),
-    Beginning("strip", "Along a strip of lawn", "a low line that stays soft after rain", "lawn", BOTH_SIDES, 0.3048),
-    Beginning("field", "Over a wide flat piece", "a whole lawn or green that will not dry", "lawn", PARALLEL, 0.3048),
+    Beginning("strip", tr("Along a strip of lawn"), tr("a low line that stays soft after rain"), "lawn", BOTH_SIDES, 0.3048),
+    Beginning("field", tr("Over a wide flat piece"), tr("a whole lawn or green that will not dry"), "lawn", PARALLEL, 0.3048),
 )
 
 
@@ -114,20 +115,20 @@ def _failing(job: Job) -> int:
 def falling_with_the_ground(beginning: Beginning, answers: Answers) -> Job:
     """The pipe 2 ft under the ground at the top, falling with the ground to the outlet."""
     length = answers.outlet_length + answers.wet_length
-    for name, value in (("length of the wet place", answers.wet_length), ("length to the outlet", answers.outlet_length),
+    for name, value in ((tr("length of the wet place"), answers.wet_length), (tr("length to the outlet"), answers.outlet_length),
                         ("distance", answers.distance)):  # fmt: skip
         if not value > 0:
-            raise InputError(name, "must be more than 0")
+            raise InputError(name, tr("must be more than 0"))
     drop = answers.fall - COVER
     if drop <= 0:
         raise InputError(
-            "fall of the ground",
-            "must be more than 2 ft (0.6 m) for a pipe that daylights; else think of a pump or another outlet",
+            tr("fall of the ground"),
+            tr("must be more than 2 ft (0.6 m) for a pipe that daylights; else think of a pump or another outlet"),
             f"{answers.fall:g} m",
         )
     slope = min(drop / length, 0.5)
     return Job(
-        name="New drain", units=answers.units,
+        name=tr("New drain"), units=answers.units,
         soils=(Soil((Layer(answers.texture),), max(0.9, beginning.dry_depth + UNDER), 0.25, 0.05),),
         nodes=(Node("n1", 0.0, 0.0, outlet=Outlet()), Node("n2", 0.0, length)), features=(_place(beginning, answers, length),),
         runs=(Run("r1", "drain", ("n1", "n2"), DATUM - answers.fall, slope,
@@ -141,13 +142,13 @@ def falling_with_the_ground(beginning: Beginning, answers: Answers) -> Job:
 def _place(beginning: Beginning, answers: Answers, length: float) -> Feature:
     """The wet place as an outline beside what collects, as wide as is usual."""
     corners = outline_beside([(0.0, (0.0, 0.0), (0.0, length))], answers.outlet_length, length, answers.distance, answers.distance + WIDTH, on_left=True)
-    return Feature("t1", beginning.kind, "the wet place", corners, dry_depth=beginning.dry_depth)
+    return Feature("t1", beginning.kind, tr("the wet place"), corners, dry_depth=beginning.dry_depth)
 
 
 def _shots(length: float, fall: float) -> tuple[Shot, ...]:
     """The two levels that the fall stands for, as if shot from one set-up at 5 ft over the benchmark."""
     height = 1.524  # of the instrument over the benchmark, which is the ground at the top end
-    shots = [Shot("BM", None, height, None, is_assumed=True), Shot("top end", length, None, height, is_assumed=True, run="r1")]
+    shots = [Shot("BM", None, height, None, is_assumed=True), Shot(tr("top end"), length, None, height, is_assumed=True, run="r1")]
     while height + fall > 3.5:  # a long fall wants turning points, as on the ground
         shots.append(Shot(f"TP{len(shots) - 1}", None, 0.2, 3.4, is_assumed=True))
         height -= 3.2

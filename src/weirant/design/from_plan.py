@@ -14,6 +14,7 @@ from weirant.job.paths import with_value
 from weirant.job.site import Feature
 from weirant.job.source_edits import with_new_source
 from weirant.job.water import ROOF_WATER
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import AREA, WATER_VOLUME, System, shown
 
@@ -44,9 +45,9 @@ def plan_areas(outcome: Outcome, identity: str) -> PlanAreas:
 def shed_words(outcome: Outcome, identity: str) -> str:
     """What roofs and paving shed in the design storm, in the units of the job; empty where there are none."""
     job, areas, system = outcome.job, plan_areas(outcome, identity), System(outcome.job.units)
-    parts = [f"{name} of {shown(area, AREA, system)} ({shown(area * outcome.rules.sheds * job.water.storm_depth, WATER_VOLUME, system)})"
+    parts = [tr("{name} of {area} ({area_2})", name=name, area=shown(area, AREA, system), area_2=shown(area * outcome.rules.sheds * job.water.storm_depth, WATER_VOLUME, system))
              for name, area in (("roofs", max(areas.roofs, roofs_shed(job, outcome.rules)[0])), ("paving", areas.paving)) if area > 1]  # fmt: skip
-    return f"In the design storm {' and '.join(parts)} shed straight off." if parts else ""
+    return tr("In the design storm {parts} shed straight off.", parts=tr(" and ").join(parts)) if parts else ""
 
 
 def offers(outcome: Outcome, identity: str) -> list[tuple[str, Job]]:
@@ -54,11 +55,11 @@ def offers(outcome: Outcome, identity: str) -> list[tuple[str, Job]]:
     job, system, out = outcome.job, System(outcome.job.units), []
     now, found = outcome.run(identity).run.run.contributing_area, plan_areas(outcome, identity).upslope
     if found is not None and found > 1.0 and abs(found - now) > SURE * max(found, now):
-        name = f"Take the contributing area from the plan: {shown(found, AREA, system)} for {shown(now, AREA, system)}"
+        name = tr("Take the contributing area from the plan: {found} for {now}", found=shown(found, AREA, system), now=shown(now, AREA, system))
         out.append((name, with_value(job, f"runs.{identity}.contributing_area", round(found, 1))))
     shedding = {source.thing for source in job.sources}
     for roof in [f for f in job.features if f.kind == "building" and f.id not in shedding][:2]:
-        name = f"Count the roof water of {roof.name}: {shown(shape_area(roof, 0.0), AREA, system)}"
+        name = tr("Count the roof water of {roof}: {roof_2}", roof=roof.name, roof_2=shown(shape_area(roof, 0.0), AREA, system))
         out.append((name, with_roof_of(job, roof)))
     return out
 
@@ -66,4 +67,4 @@ def offers(outcome: Outcome, identity: str) -> list[tuple[str, Job]]:
 def with_roof_of(job: Job, roof: Feature) -> Job:
     """The job with the water of a roof that is drawn on the plan, led nowhere yet."""
     job, made = with_new_source(job, ROOF_WATER)
-    return with_value(with_value(job, f"sources.{made}.thing", roof.id), f"sources.{made}.name", f"roof of {roof.name}")
+    return with_value(with_value(job, f"sources.{made}.thing", roof.id), f"sources.{made}.name", tr("roof of {roof}", roof=roof.name))

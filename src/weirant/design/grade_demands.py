@@ -23,6 +23,7 @@ from weirant.ground.stretches import largest
 from weirant.job import Job
 from weirant.job.network import BEST, IN_THE_OPEN, INLET, OPEN_PIPE, PLANNED, RISES
 from weirant.job.section import SOIL_CAP
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 
@@ -36,7 +37,7 @@ def demand_of(outcome: Outcome, every: float | None = None) -> NetworkDemand:
     site, runs = outcome.site, []
     for found in site.runs:
         if found.grade is None:
-            raise InputError(found.run.name, "has no ground under it; shoot levels along it")
+            raise InputError(found.run.name, tr("has no ground under it; shoot levels along it"))
         runs.append(_run_demand(outcome, found, found.grade, every))
     runs = [_covered_as_host(outcome, demand, {r.name: r for r in runs}) for demand in runs]
     met = tuple(MeetingDemand(m.first, m.second, m.first_station, m.second_station) for m in site.meetings)

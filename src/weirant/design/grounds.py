@@ -13,6 +13,7 @@ from weirant.job.holes import TestHole
 from weirant.job.site import Feature
 from weirant.job.soil import Band
 from weirant.job.soils import soil_at
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 
 
@@ -38,7 +39,7 @@ def grounds_of(outcome: Outcome, run: str = "") -> tuple[SiteGround, ...]:
         if band is not None:
             area = nearest_wet_area(job, hole)
             texture = hole.log[-1].texture if hole.log else soil_at(job, hole.x, hole.y).layers[-1].texture
-            found.append(SiteGround(f"at {hole.name}", band, outcome.library.texture(texture).drainable_porosity, width_across(area) if area else of_line.width,
+            found.append(SiteGround(tr("at {hole}", hole=hole.name), band, outcome.library.texture(texture).drainable_porosity, width_across(area) if area else of_line.width,
                                     area.name if area else of_line.area))  # fmt: skip
     return tuple(found)
 
@@ -48,8 +49,8 @@ def _along(outcome: Outcome, run: str) -> SiteGround:
     found = outcome.chosen(run)
     place, edges = found.part.place, edges_at(found, found.part, found.part.station)
     if place is None or edges is None:
-        return SiteGround("along the line", None, None, 0.0, "")
-    return SiteGround("along the line", None, None, edges[1] - edges[0], place.name)
+        return SiteGround(tr("along the line"), None, None, 0.0, "")
+    return SiteGround(tr("along the line"), None, None, edges[1] - edges[0], place.name)
 
 
 def _band(hole: TestHole) -> Band | None:

@@ -13,6 +13,7 @@ from weirant.job.holes import AUGER_HOLE, BAIL, FieldTest, TestHole
 from weirant.job.identity import SOIL, fresh
 from weirant.job.soil import MOST_LAYERS, Band, Layer, Soil
 from weirant.job.soils import soil_at, with_soil
+from weirant.language import first_small, tr
 from weirant.library import Library, shipped
 from weirant.methods.field_tests import Fitted, fit_auger_hole, fit_bail, fit_falling_water
 from weirant.methods.soil_tests import hazen
@@ -27,9 +28,9 @@ def fit(test: FieldTest) -> Fitted:
     times, depths = [r.time for r in test.readings], [r.depth for r in test.readings]
     if test.kind in (AUGER_HOLE, BAIL):
         if test.water is None:
-            raise InputError("water before the test", "is missing: let the water come to rest, then read its depth")
+            raise InputError(tr("water before the test"), tr("is missing: let the water come to rest, then read its depth"))
         if test.water >= test.depth:
-            raise InputError("water before the test", "must stand in the hole", f"{test.water:g} m")
+            raise InputError(tr("water before the test"), tr("must stand in the hole"), tr("{value:g} m", value=test.water))
         if test.kind == BAIL:
             return fit_bail(times, depths, test.radius, test.open_length, test.water)
         return fit_auger_hole(times, depths, test.radius, test.depth, test.water, test.on_hard_layer)
@@ -59,15 +60,16 @@ def evidence_for(job: Job, soil: Soil, layer: int, library: Library | None = Non
     library = library or shipped()
     texture = library.texture(soil.layers[layer].texture)
     band = texture.conductivity
-    found = [Evidence(band.best, band.high / band.best, f"usual for {texture.name.lower()}")]
+    found = [Evidence(band.best, band.high / band.best, tr("usual for {texture}", texture=first_small(texture.name)))]
     shares = shares_of(soil.gradation) if layer == len(soil.layers) - 1 else None
     by_grains = predicted(shares) if shares is not None else None
     if shares is not None and by_grains is not None:  # the texture class tells the same thing more coarsely
-        found = [Evidence(by_grains.conductivity, by_grains.factor, f"by {shares.sand:.0f} % sand, {shares.silt:.0f} % silt, {shares.clay:.0f} % clay (Rosetta 3)")]
+        found = [Evidence(by_grains.conductivity, by_grains.factor, tr("by {sand:.0f} % sand, {silt:.0f} % silt, {clay:.0f} % clay (Rosetta 3)",
+                                                                       sand=shares.sand, silt=shares.silt, clay=shares.clay))]
     sizes = sorted((p.percent, p.size) for p in soil.gradation)
     d10 = next((size for percent, size in sizes if percent >= 10), None)
     if layer == len(soil.layers) - 1 and d10 is not None and 1e-4 <= d10 <= 3e-3:
-        found.append(Evidence(hazen(d10, 100), HAZEN, "Hazen, by the sieve"))
+        found.append(Evidence(hazen(d10, 100), HAZEN, tr("Hazen, by the sieve")))
     for hole in job.holes:
         for number, test in enumerate(hole.tests, 1):
             if soil.layer_at(middle_of(test)) != layer or not _same_ground(job, soil, hole, layer):
@@ -77,7 +79,8 @@ def evidence_for(job: Job, soil: Soil, layer: int, library: Library | None = Non
             except InputError:
                 continue
             spread = max(math.sqrt(max(fitted.high / fitted.low, 1.0)), 1.05)
-            found.append(Evidence(fitted.best, math.exp(math.hypot(math.log(spread), math.log(PLACE))), f"{test.kind} in {hole.name} (test {number}, {fitted.used} readings)"))
+            found.append(Evidence(fitted.best, math.exp(math.hypot(math.log(spread), math.log(PLACE))), tr("{kind} in {hole} (test {number}, {used} readings)",
+                                                                                                           kind=test.kind, hole=hole.name, number=number, used=fitted.used)))
     return tuple(found)
 
 
@@ -141,13 +144,13 @@ def own_soil(job: Job, hole: str) -> Job:
 
 def _with_own_soil(job: Job, hole: TestHole) -> Job:
     if not hole.log:
-        raise InputError(hole.name, "has no soil log; write down what was dug through first")
+        raise InputError(hole.name, tr("has no soil log; write down what was dug through first"))
     if any(soil.hole == hole.id for soil in job.soils):
-        raise InputError(hole.name, "has a soil of its own already")
+        raise InputError(hole.name, tr("has a soil of its own already"))
     here = soil_at(job, hole.x, hole.y)
     thick = [b.to_depth - a for a, b in zip([0.0, *(h.to_depth for h in hole.log)], hole.log, strict=False)]
     layers = tuple(Layer(h.texture, None if i + 1 == len(hole.log) else thick[i]) for i, h in enumerate(hole.log[:MOST_LAYERS]))
     layers = (*layers[:-1], dataclasses.replace(layers[-1], thickness=None))
     new = Soil(layers, hole.hard_depth, hole.water_depth if hole.water_depth is not None else here.water_table_depth, here.water_table_slope,
-               id=fresh(job.soils, SOIL), name=f"soil at {hole.name}", hole=hole.id)  # fmt: skip
+               id=fresh(job.soils, SOIL), name=tr("soil at {hole}", hole=hole.name), hole=hole.id)  # fmt: skip
     return taken_over(dataclasses.replace(job, soils=(*job.soils, new)), new, hole)

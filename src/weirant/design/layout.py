@@ -23,6 +23,7 @@ from weirant.job.network import PLAIN, Held, Node, Outlet, Run, Stretch
 from weirant.job.paths import spec_at
 from weirant.job.run_edits import fresh_name, of_node_kind, runs_at, with_node, with_run, without_unused
 from weirant.job.site import FOUNDED, OUTLINED, Feature, Spot
+from weirant.language import tr
 from weirant.rules import shipped_rules
 
 
@@ -45,7 +46,7 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
         job, first = node_at(job, joins, at)
         meets = nodes_by_id(job)[first]
         if math.dist((meets.x, meets.y), places[1]) < APART:
-            raise InputError("run", "needs two points that stand apart")
+            raise InputError("run", tr("needs two points that stand apart"))
         nodes, places = [first], places[1:]
     else:
         invert = _level_near(job, places[0]) if ground is None else ground
@@ -57,7 +58,7 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
         job, last = node_at(job, ends_on, station)
         places = places[:-1]
         if last in nodes:
-            raise InputError("run", "begins and ends at one place; end it on another")
+            raise InputError("run", tr("begins and ends at one place; end it on another"))
     for index, (x, y) in enumerate(places):
         crossed = (crosses or {}).get((x, y), "")
         if crossed and index:
@@ -98,7 +99,7 @@ def rename_run(job: Job, identity: str, new: str) -> Job:
     """The job with a run under another name. Raises InputError where the name is taken or empty."""
     new = new.strip()
     if not new or any(run.name == new for run in job.runs if run.id != identity):
-        raise InputError("name of the run", "is empty or taken", new or None)
+        raise InputError(tr("name of the run"), tr("is empty or taken"), new or None)
     return dataclasses.replace(job, runs=tuple(dataclasses.replace(run, name=new) if run.id == identity else run for run in job.runs))
 
 
@@ -186,7 +187,7 @@ def add_thing(job: Job, kind: str, corners: list[Point]) -> Job:
     """A thing drawn on the plan. Raises InputError where it has too few corners for its kind."""
     needed = 1 if kind in ("tree", "outlet") else 3 if kind in OUTLINED else 2
     if len(corners) < needed:
-        raise InputError(kind, f"needs {needed} points on the plan", len(corners))
+        raise InputError(kind, tr("needs {needed} points on the plan", needed=needed), len(corners))
     count = sum(f.kind == kind for f in job.features) + 1
     name = kind if count == 1 else f"{kind} {count}"
     thing = Feature(fresh(job.features, THING), kind, name, tuple(Spot(x, y) for x, y in corners), root_radius=4.0 if kind == "tree" else None)

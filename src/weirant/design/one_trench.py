@@ -16,6 +16,7 @@ from weirant.job.network import Node, Outlet, Run
 from weirant.job.run_edits import fresh_name, with_run
 from weirant.job.section import Bore
 from weirant.job.section_edits import in_sections_of_its_own, sections_along, with_place_for, with_section
+from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.trench_pipes import PITCH
 from weirant.rules import Rules
@@ -37,7 +38,7 @@ def lay_beside(job: Job, host: str, library: Library, rules: Rules, *, collects:
         (x, y), (east, north) = laid.alignment.point(station), aside(laid, station, across)
         nodes.append(Node(fresh((*job.nodes, *nodes), NODE), round(x + east, ROUNDED), round(y + north, ROUNDED), outlet=Outlet() if index == 0 else None))
     first = dataclasses.replace(laid.run.stretches[0], is_solid=not collects, to_station=None)
-    name = fresh_name(job, f"{laid.name}, {'second' if collects else 'solid'} pipe")
+    name = fresh_name(job, tr("{run}, second pipe", run=laid.name) if collects else tr("{run}, solid pipe", run=laid.name))
     run = Run(fresh(job.runs, RUN), name, tuple(n.id for n in nodes), laid.invert, laid.slope, (first,), trench_of=host, bore=bore)
     return in_place(dataclasses.replace(job, nodes=(*job.nodes, *nodes), runs=(*job.runs, run)), library), run.id
 
@@ -48,11 +49,11 @@ def put_into(job: Job, run: str, host: str, library: Library, rules: Rules, *, i
     Raises InputError where one of them cannot.
     """
     if run == host:
-        raise InputError(run_of(job, run).name, "cannot lie in its own trench as in another's")
+        raise InputError(run_of(job, run).name, tr("cannot lie in its own trench as in another's"))
     _has_own_trench(job, host)
     guests = [r.name for r in job.runs if r.trench_of == run]
     if guests:
-        raise InputError(run_of(job, run).name, f"has {guests[0]} in its own trench; take that out first")
+        raise InputError(run_of(job, run).name, tr("has {guests} in its own trench; take that out first", guests=guests[0]))
     bore = ""
     job = out_of(job, run)
     if in_a_place:
@@ -87,7 +88,7 @@ def sides_changed(job: Job, run: str) -> Job:
 def _has_own_trench(job: Job, host: str) -> None:
     run = run_of(job, host)
     if run.trench_of:
-        raise InputError(run.name, f"lies in the trench of {run_of(job, run.trench_of).name} itself; choose that one")
+        raise InputError(run.name, tr("lies in the trench of {job} itself; choose that one", job=run_of(job, run.trench_of).name))
 
 
 def _with_room(job: Job, host: str, library: Library, rules: Rules) -> tuple[Job, str]:

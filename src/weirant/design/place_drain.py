@@ -20,9 +20,10 @@ from weirant.job.site import FOUNDED, Feature
 from weirant.job.situations import USUAL_LAWN, with_place
 from weirant.job.soils import soil_at
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 
-PLACED = {"sideways": "curtain drain", "seep": "French drain", "flat": "relief grid", "footing": "footing drain", "surface": "inlet line"}
+PLACED = {"sideways": tr("curtain drain"), "seep": tr("French drain"), "flat": tr("relief grid"), "footing": tr("footing drain"), "surface": tr("inlet line")}
 
 
 def wet_areas(job: Job) -> tuple[Feature, ...]:
@@ -36,16 +37,16 @@ def placed(outcome: Outcome, kind: str, area: Feature) -> Job:
     Raises InputError where the kind wants no drain on the plan, or where there are no shots round the area.
     """
     if kind not in PLACED:
-        raise InputError("", "this kind of water wants no drain on the plan")
+        raise InputError("", tr("this kind of water wants no drain on the plan"))
     surface = outcome.site.surface
     if surface is None:
-        raise InputError("", "shots round the wet area are wanted before a drain can be placed")
+        raise InputError("", tr("shots round the wet area are wanted before a drain can be placed"))
     box = _Box(outcome, area)
     deep = max((area.dry_depth or USUAL_LAWN) * 1.15, 0.3)
     if kind == "flat":
         return _grid(outcome, area, box, deep)
     if kind == "surface":
-        return _run(outcome, [box.low_end, box.lowest_from_end()], deep, "inlet line", collects=False)
+        return _run(outcome, [box.low_end, box.lowest_from_end()], deep, tr("inlet line"), collects=False)
     if kind == "sideways":
         ends = box.side(-outcome.rules.curtain_uphill)
         deep = max(deep, soil_at(outcome.job, *area.middle).hard_layer_depth or 0.0)
@@ -84,7 +85,7 @@ class _Box:
         step = max(self.right - self.left, self.high - self.low) / 2
         at = [self.level((self.centre[0] + dx, self.centre[1] + dy)) for dx, dy in ((-step, 0), (step, 0), (0, -step), (0, step))]
         if any(level is None for level in at):
-            raise InputError("", f"shots round {area.name} are wanted before a drain can be placed")
+            raise InputError("", tr("shots round {area} are wanted before a drain can be placed", area=area.name))
         west, east, south, north = (float(level) for level in at if level is not None)
         self.fall = ((west - east) / (2 * step), (south - north) / (2 * step))  # towards where the ground falls
 
@@ -132,7 +133,7 @@ def _run(outcome: Outcome, corners: list[Point], deep: float, name: str, *, coll
     assert outcome.site.surface is not None
     levels, inside = outcome.site.surface.at(np.array([corners[0]]))
     if not inside[0]:
-        raise InputError("", "the drain's low end lies beyond the shots: shoot the ground there first")
+        raise InputError("", tr("the drain's low end lies beyond the shots: shoot the ground there first"))
     return add_run(outcome.job, corners, collects=collects, joins=joins, ground=round(float(levels[0]) - deep, 3), name=name)
 
 
@@ -142,7 +143,7 @@ def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:
     width = min(box.right - box.left, box.high - box.low)
     grid = grid_of(outcome, width, ground.conductivity if ground else None, ground.porosity if ground else None)
     if grid is None:
-        raise InputError("", "the drain lies no deeper than what is to be dry: no spacing helps")
+        raise InputError("", tr("the drain lies no deeper than what is to be dry: no spacing helps"))
     along_x = abs(box.fall[1]) >= abs(box.fall[0])  # the collector runs across the fall
     low = (box.high if box.fall[1] > 0 else box.low) if along_x else (box.right if box.fall[0] > 0 else box.left)
     far = (box.high + box.low - low) if along_x else (box.right + box.left - low)
@@ -154,7 +155,7 @@ def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:
         return (along, across) if along_x else (across, along)
 
     ends = box.ordered(point(start, low), point(end, low))
-    job = _serving(_run(outcome, ends, deep, "grid collector"), area, PARALLEL, grid.spacing.value)
+    job = _serving(_run(outcome, ends, deep, tr("grid collector")), area, PARALLEL, grid.spacing.value)
     collector = job.runs[-1].id
     for place in places:
         sketch = dataclasses.replace(outcome, job=job)
@@ -170,5 +171,5 @@ def ground_of(outcome: Outcome, area: Feature) -> SiteGround | None:
         found = nearest_wet_area(outcome.job, hole)
         return found is not None and found.name == area.name
 
-    names = {f"at {hole.name}" for hole in outcome.job.holes if is_near(hole)}
+    names = {tr("at {hole}", hole=hole.name) for hole in outcome.job.holes if is_near(hole)}
     return next((g for g in grounds_of(outcome) if g.name in names), None)

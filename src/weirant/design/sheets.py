@@ -10,11 +10,12 @@ from weirant.errors import InputError
 from weirant.ground.cut_sheet import CutLine, cut_sheet
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import fittings_of
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import LEVEL, SECTION, STATION, System, shown
 
-OFF_STAFF = "off staff"
+OFF_STAFF = tr("off staff")
 LEAST_STEP = 0.05  # m; a sheet with more lines than that helps nobody
 STEP = {"imperial": 3.048, "metric": 2.5}
 
@@ -34,9 +35,9 @@ def crew_cut_sheet(outcome: Outcome, run: str = "", step: float | None = None) -
     """
     found = outcome.chosen(run)
     if found.grade is None:
-        raise InputError("survey", f"has too few ground shots; a cut sheet needs the ground along {found.run.name}")
+        raise InputError("survey", tr("has too few ground shots; a cut sheet needs the ground along {run}", run=found.run.name))
     if step is not None and not step >= LEAST_STEP:
-        raise InputError("step", f"must be at least {LEAST_STEP:g} m (2 in)", f"{step:g} m")
+        raise InputError("step", tr("must be at least {least}", least=shown(LEAST_STEP, SECTION, System(outcome.job.units))), shown(step, SECTION, System(outcome.job.units)))
     return cut_sheet(found.grade, step or STEP[outcome.job.units], instrument_height(outcome), _notes(outcome, found), outcome.job.survey.staff_length)
 
 
@@ -44,16 +45,16 @@ def off_staff(outcome: Outcome) -> str:
     """What to do where readings cannot be on the staff."""
     survey, system = outcome.job.survey, System(outcome.job.units)
     if survey.instrument_elevation is None and not survey.shots:
-        return "Give today's height of instrument: the rods cannot be told without it."
-    return f"Some rods are not on your {shown(survey.staff_length, LEVEL, system)} staff: move the instrument, and give today's height of it."
+        return tr("Give today's height of instrument: the rods cannot be told without it.")
+    return tr("Some rods are not on your {staff_length} staff: move the instrument, and give today's height of it.", staff_length=shown(survey.staff_length, LEVEL, system))
 
 
 def low_end_words(outcome: Outcome, found: RunOutcome) -> str:
     """What is at the low end of a run, in a few words."""
     if found.run.outlet is not None:
-        return f"outlet, {found.run.outlet.kind}"
+        return tr("outlet, {kind}", kind=tr(found.run.outlet.kind))
     joins = outcome.site.network.drains_to(found.run)
-    return f"joins {joins[0][0].name}" if joins else "leads nowhere"
+    return tr("joins {joins}", joins=joins[0][0].name) if joins else tr("leads nowhere")
 
 
 def _notes(outcome: Outcome, found: RunOutcome) -> dict[float, str]:
@@ -61,13 +62,13 @@ def _notes(outcome: Outcome, found: RunOutcome) -> dict[float, str]:
     places = [(0.0, low_end_words(outcome, found))]
     for (_, end, is_solid), (_, _, after) in pairwise(run.spans):
         if is_solid != after:
-            places.append((end, "solid ends, collecting run starts" if is_solid else "collecting run ends, solid starts"))
+            places.append((end, tr("solid ends, collecting run starts") if is_solid else tr("collecting run ends, solid starts")))
     places += fittings_of(outcome.site.network, run)
     for part in found.serving:
         if part.lie is not None:
-            places += [(part.lie.low, f"{part.lie.place.name} starts"), (part.lie.high, f"{part.lie.place.name} ends")]
+            places += [(part.lie.low, tr("{place} starts", place=part.lie.place.name)), (part.lie.high, tr("{place} ends", place=part.lie.place.name))]
     if found.grade is not None and found.grade.daylight is not None and run.outlet is not None:
-        places.append((found.grade.daylight, "daylight"))
+        places.append((found.grade.daylight, tr("daylight")))
     places += _crossing_notes(outcome, found)
     notes: dict[float, str] = {}
     for station, words in sorted(places, key=lambda p: p[0]):
@@ -81,16 +82,16 @@ def _crossing_notes(outcome: Outcome, found: RunOutcome) -> list[tuple[float, st
     system, notes = System(outcome.job.units), []
     for crossing in found.crossings:
         feature = crossing.feature
-        stretch = f"{shown(crossing.hand_from, STATION, system)} to {shown(crossing.hand_to, STATION, system)}"
-        private = "" if feature.is_located else ", NOT LOCATED"
+        stretch = tr("{hand_from} to {hand_to}", hand_from=shown(crossing.hand_from, STATION, system), hand_to=shown(crossing.hand_to, STATION, system))
+        private = "" if feature.is_located else tr(", NOT LOCATED")
         way = ""
         if crossing.top is not None and found.grade is not None:
             over = found.grade.at(found.grade.invert, crossing.station) > crossing.top
-            way = f", pipe passes {'over' if over else 'under'}"
+            way = tr(", pipe passes over") if over else tr(", pipe passes under")
         elif crossing.top is None:
-            way = ", depth not known: expose it first"
-        notes.append((crossing.station, f"{feature.name}{private}{way}; dig by hand {stretch}"))
+            way = tr(", depth not known: expose it first")
+        notes.append((crossing.station, tr("{feature}{private}{way}; dig by hand {stretch}", feature=feature.name, private=private, way=way, stretch=stretch)))
     for other, station in outcome.site.network.drains_to(found.run)[:1]:
         over_it = found.run.invert - float(invert_at(other, np.array(station)))
-        notes.append((0.0, f"invert {shown(over_it, SECTION, system)} over the run it joins"))
+        notes.append((0.0, tr("invert {over_it} over the run it joins", over_it=shown(over_it, SECTION, system))))
     return notes

@@ -9,6 +9,7 @@ from weirant.design.hand_methods import TABLE, HandResult
 from weirant.design.simulation import steady_state
 from weirant.design.water import RULE
 from weirant.job.soil import Band
+from weirant.language import tr
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.mesh import lay_out
@@ -35,8 +36,8 @@ def simulated_tables(outcome: Outcome, conductivity: Band | None = None, run: st
         by_section.append(float(np.interp(stand.place_across(section), laid.x, depth_to_water(laid, state.head))))
     line = steady_line(section_at(outcome, run=run), rate, factors)
     return (
-        _result("Line model, wet season", line.depth(stand.place_across(line.section)).tolist(), RULE, "" if line.is_sound.all() else "in such ground the line is known to go wrong"),
-        _result("Section simulator, wet season", by_section, "saturated and unsaturated flow through the section, as on the page of the storm"),
+        _result(tr("Line model, wet season"), line.depth(stand.place_across(line.section)).tolist(), RULE, "" if line.is_sound.all() else tr("in such ground the line is known to go wrong")),
+        _result(tr("Section simulator, wet season"), by_section, tr("saturated and unsaturated flow through the section, as on the page of the storm")),
     )
 
 

@@ -10,6 +10,7 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.network import network_of
 from weirant.job import Job
+from weirant.language import as_known, tr
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, NUMBER
 
@@ -25,44 +26,46 @@ class Snap:
 
 _POLAR = re.compile(r"(.+?)\s*(?:\bat\b|@)\s*(.+)", re.IGNORECASE)
 _EAST_NORTH = re.compile(r"([EW])\s*(.+?)\s*[,;]?\s+([NS])\s*(.+)", re.IGNORECASE)
-_QUADRANT = re.compile(r"([NS])\s*([\d.]+)\s*°?\s*([EW])", re.IGNORECASE)
+_QUADRANT = re.compile(r"([NS])\s*([\d.,]+)\s*°?\s*([EW])", re.IGNORECASE)
+WORDS = ("at", "N", "E", "S", "W")  # as they are typed
 EXACT = 0.02  # m: nearer than that a typed place is on a run
-PLACE = 'takes a length and a bearing, such as "40 ft at 90", or a place, such as "E 12 ft N 30 ft"'
+PLACE = tr('takes a length and a bearing, such as "40 ft at 90", or a place, such as "E 12 ft N 30 ft"')
 
 
 def typed_corner(text: str, before: Point | None, unit: str) -> Point:
     """The place that is typed while a line is drawn: a length at a bearing in degrees clockwise from north (or ``N 45 E``) from the corner
     before, or a place east and north. A bare number is in ``unit``. Raises InputError that says what it takes.
     """
-    if found := _EAST_NORTH.fullmatch(text.strip()):
-        east, north = (parse(found[i + 1], LENGTH, "next corner", unit) * (-1 if found[i].upper() in "WS" else 1) for i in (1, 3))
+    text = as_known(text.strip(), WORDS)
+    if found := _EAST_NORTH.fullmatch(text):
+        east, north = (parse(found[i + 1], LENGTH, tr("next corner"), unit) * (-1 if found[i].upper() in "WS" else 1) for i in (1, 3))
         return east, north
-    found = _POLAR.fullmatch(text.strip())
+    found = _POLAR.fullmatch(text)
     if found is None:
-        raise InputError("next corner", PLACE, text)
+        raise InputError(tr("next corner"), PLACE, text)
     if before is None:
-        raise InputError("next corner", "has none before it to measure from: click the first one, or type its place", text)
-    size, way = parse(found[1], LENGTH, "next corner", unit), bearing_of(found[2])
+        raise InputError(tr("next corner"), tr("has none before it to measure from: click the first one, or type its place"), text)
+    size, way = parse(found[1], LENGTH, tr("next corner"), unit), bearing_of(found[2])
     if not 0 < size <= 5000:
-        raise InputError("next corner", "must lie more than 0 and at most 5000 m away", found[1])
+        raise InputError(tr("next corner"), tr("must lie more than 0 and at most 5000 m away"), found[1])
     return before[0] + size * math.sin(way), before[1] + size * math.cos(way)
 
 
 def bearing_of(text: str) -> float:
     """A bearing, rad clockwise from north, from degrees or a quadrant such as ``N 45 E``. Raises InputError where it is none."""
-    if found := _QUADRANT.fullmatch(text.strip()):
-        turn = float(found[2])
+    if found := _QUADRANT.fullmatch(as_known(text.strip(), WORDS)):
+        turn = parse(found[2], NUMBER, tr("bearing"))
         if turn <= 90:
             return math.radians({"NE": turn, "SE": 180 - turn, "SW": 180 + turn, "NW": 360 - turn}[(found[1] + found[3]).upper()])
     degrees = parse(text.replace("°", ""), NUMBER, "bearing")
     if not -360 <= degrees <= 360:
-        raise InputError("bearing", "must be between -360 and 360 degrees", text)
+        raise InputError("bearing", tr("must be between -360 and 360 degrees"), text)
     return math.radians(degrees)
 
 
 def bearing_words(bearing: float) -> str:
     """A bearing, rad clockwise from north, in degrees."""
-    return f"{math.degrees(bearing) % 360:.1f}°"
+    return tr("{bearing:.1f}°", bearing=math.degrees(bearing) % 360)
 
 
 def snap(job: Job, to: Point, reach: float, drawn: list[Point] | None = None) -> Snap:
@@ -76,7 +79,7 @@ def snap(job: Job, to: Point, reach: float, drawn: list[Point] | None = None) ->
     if drawn and len(drawn) > 1:
         square = _square(drawn[-2], drawn[-1], to)
         if math.dist(square, to) <= reach:
-            return Snap(square, "square")
+            return Snap(square, tr("square to it"))
     return Snap(to)
 
 

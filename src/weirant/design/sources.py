@@ -10,6 +10,7 @@ from weirant.job.doubt import Doubt
 from weirant.job.identity import by_id
 from weirant.job.rain import RainfallDepth
 from weirant.job.water import ROOF_WATER, SHEDS, Source
+from weirant.language import tr
 from weirant.methods.storms import depth_in
 from weirant.outcome.water import Brought
 from weirant.rules import Rules
@@ -21,14 +22,15 @@ def brought(job: Job, source: Source, rules: Rules) -> Brought:
     if source.kind not in SHEDS:
         if source.inflow is None:
             return Brought(source, None, Doubt("brings", source.id))
-        return Brought(source, counted(f"Water of {source.name}", source.inflow, k.DISCHARGE, "as it was measured"))
+        return Brought(source, counted(tr("Water of {source}", source=source.name), source.inflow, k.DISCHARGE, tr("as it was measured")))
     area, intensity = area_of(job, source, rules), source.intensity or short_rain(job, rules)
     if area is None:
         return Brought(source, None, Doubt("area", source.id))
     if intensity is None:
         return Brought(source, None, Doubt("short-rain", source.id))
-    note = "" if source.intensity else f"the hardest {rules.sized_by / 60:.0f} minutes that come once in about ten years, by common practice, from the rainfall table"
-    return Brought(source, figure(f"Water of {source.name}", "rational-peak", k.DISCHARGE, {"runoff_coefficient": source.share, "intensity": intensity, "area": area}, note=note))
+    note = "" if source.intensity else tr("the hardest {sized_by:.0f} minutes that come once in about ten years, by common practice, from the rainfall table", sized_by=rules.sized_by / 60)
+    return Brought(source, figure(tr("Water of {source}",
+                                     source=source.name), "rational-peak", k.DISCHARGE, {"runoff_coefficient": source.share, "intensity": intensity, "area": area}, note=note))
 
 
 def area_of(job: Job, source: Source, rules: Rules) -> float | None:

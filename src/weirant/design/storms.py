@@ -9,10 +9,12 @@ from importlib import resources
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.rain import EVEN, OWN, PEAKED, Storm
+from weirant.language import tr
 from weirant.methods.storms import alternating_blocks, depth_in, unit_shape
 from weirant.seepage.rain import Rain, staircase
 
 DESIGN = "design storm"
+SHOWN = (DESIGN,)  # in the language of the reader
 STEPS = 48  # in a shaped storm
 RARE = 10.0  # years: the return period taken for a storm built from the rainfall table
 
@@ -27,7 +29,7 @@ def storm_named(job: Job, name: str) -> Storm:
     """A storm of the job; InputError lists what there is."""
     found = storms_of(job)
     if name not in found:
-        raise InputError("storm", f"is not one of {', '.join(found)}", name)
+        raise InputError("storm", tr("is not one of {found}", found=", ".join(found)), name)
     return found[name]
 
 

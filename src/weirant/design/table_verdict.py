@@ -11,6 +11,7 @@ import numpy as np
 from weirant.checks.collects import told_of_table
 from weirant.design.across import Stand, grounds_of, section_at
 from weirant.errors import WeirantError
+from weirant.language import tr
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, State
 from weirant.outcome.outcome import Outcome
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
     from weirant.seepage.mesh import Laid
 
 TABLE = "table"  # code of the check
-RULE = "saturated and unsaturated flow through the section, steady under the wet season's seepage"
+RULE = tr("saturated and unsaturated flow through the section, steady under the wet season's seepage")
 
 
 def table_findings(outcome: Outcome) -> tuple[Finding, ...]:
@@ -57,7 +58,7 @@ def _of(outcome: Outcome, stand: Stand, finding: Finding) -> Finding:
     except WeirantError as fault:
         return dataclasses.replace(finding, case="refused", facts={"why": str(fault)})
     assert all(map(math.isfinite, depths))
-    figure = Figure("Depth to water at the place to keep dry", depths[0], WATER_DEPTH, "", band=(min(depths), max(depths)), note=RULE)
+    figure = Figure(tr("Depth to water at the place to keep dry"), depths[0], WATER_DEPTH, "", band=(min(depths), max(depths)), note=RULE)
     told = told_of_table(outcome, stand.found, stand.part, stand.place, figure, source="vangenuchten1980")
     assert told.state != State.UNKNOWN
     return dataclasses.replace(told, code=finding.code, family=finding.family, subject=finding.subject, place=finding.place)

@@ -20,6 +20,7 @@ from weirant.ground.stretches import LaidStretch, largest
 from weirant.job import Job
 from weirant.job.network import EXISTING
 from weirant.job.section import DRESSED_TOP, FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, TrenchSection
+from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.amounts import DRESSING, FABRIC, PAVING, PERFORATED, SOLID, STONE, Amounts
 from weirant.outcome.figure import Figure
@@ -28,7 +29,7 @@ from weirant.outcome.site import RunOutcome, Site
 from weirant.units import display as k
 
 Array = NDArray[np.float64]
-ALONG = "added up along the profile"
+ALONG = tr("added up along the profile")
 LAP, ROLL = 0.3, 90.0  # m of fabric that lies twice where a roll ends, and its length (cp)
 SLIP = 1e-6  # m, or m² along a length: nothing
 
@@ -141,28 +142,29 @@ def _room_taken(found: RunOutcome, guest: RunOutcome, low: float, high: float) -
 def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     """Dig, stone, fabric, pipe and spoil of every run."""
     total = sum((found.amounts for found in site.runs), Amounts())
-    along = ALONG if len(site.runs) == 1 else f"{ALONG}s of {len(site.runs)} runs"
+    along = ALONG if len(site.runs) == 1 else tr("added up along the profiles of {runs} runs", runs=len(site.runs))
     stone = {library.aggregate(key): volume for key, volume in total.of(STONE).items()}
     volume, more = sum(stone.values()), 1 + job.limits.waste
     fabric = {library.geotextile(key).name: area for key, area in total.of(FABRIC).items()}
     paved = total.of(PAVING)  # by its thickness
     backfill = total.dug - volume - total.pipe_volume - total.all_of(DRESSING) - sum(float(thick) * area for thick, area in paved.items())
-    dense = ", ".join(f"{a.bulk_density:g} kg/m³ ({a.bulk_density / 16.0185:.0f} lb/ft³)" for a in stone) or "none"
+    dense = ", ".join(tr("{bulk_density:g} kg/m³ ({bulk_density_2:.0f} lb/ft³)", bulk_density=a.bulk_density, bulk_density_2=a.bulk_density / 16.0185) for a in stone) or "none"
     return TakeOff(
-        counted("Dig", total.dug, k.VOLUME, f"solid ground, {along}"),
-        counted("Stone in place", volume, k.VOLUME, f"round the pipe, {along}"),
-        counted("Stone by weight", sum(v * a.bulk_density for a, v in stone.items()), k.MASS, f"{dense} as placed, by common practice"),
-        _each("Stone to order", {a.name: v * a.bulk_density * more for a, v in stone.items()}, k.MASS, "with the waste you set"),
-        _each("Fabric", fabric, k.AREA, _wraps(site), is_named=True),
-        _each("Fabric to order", {name: area * (1 + LAP / ROLL) * more for name, area in fabric.items()}, k.AREA, "with laps where rolls end, by common practice, and the waste you set")
+        counted(tr("Dig"), total.dug, k.VOLUME, tr("solid ground, {along}", along=along)),
+        counted(tr("Stone in place"), volume, k.VOLUME, tr("round the pipe, {along}", along=along)),
+        counted(tr("Stone by weight"), sum(v * a.bulk_density for a, v in stone.items()), k.MASS, tr("{dense} as placed, by common practice", dense=dense)),
+        _each(tr("Stone to order"), {a.name: v * a.bulk_density * more for a, v in stone.items()}, k.MASS, tr("with the waste you set")),
+        _each(tr("Fabric"), fabric, k.AREA, _wraps(site), is_named=True),
+        _each(tr("Fabric to order"), {name: area * (1 + LAP / ROLL) * more for name, area in fabric.items()}, k.AREA,
+              tr("with laps where rolls end, by common practice, and the waste you set"))
         if sum(fabric.values()) else (),
-        counted("Perforated pipe", total.all_of(PERFORATED), k.DISTANCE, "the collecting runs"),
-        counted("Solid pipe", total.all_of(SOLID), k.DISTANCE, "outlet runs and solid runs"),
-        (*_pieces("Perforated pipe", total.of(PERFORATED), library, more), *_pieces("Solid pipe", total.of(SOLID), library, more)),
-        counted("Backfill", backfill, k.VOLUME, "dug soil put back, as it lay"),
-        (*((counted("Stone that dresses the top", total.all_of(DRESSING), k.VOLUME, f"over the stone, {along}"),) if total.all_of(DRESSING) else ()),
-         *((counted("Pavement to cut and make good", sum(paved.values()), k.AREA, f"over the trenches, {along}"),) if paved else ())),
-        counted("Spoil left over, loose", max(0.0, total.dug - backfill) * (1 + job.limits.swell), k.VOLUME, "with the swell you set"),
+        counted(tr("Perforated pipe"), total.all_of(PERFORATED), k.DISTANCE, tr("the collecting runs")),
+        counted(tr("Solid pipe"), total.all_of(SOLID), k.DISTANCE, tr("outlet runs and solid runs")),
+        (*_pieces(tr("Perforated pipe"), total.of(PERFORATED), library, more), *_pieces(tr("Solid pipe"), total.of(SOLID), library, more)),
+        counted(tr("Backfill"), backfill, k.VOLUME, tr("dug soil put back, as it lay")),
+        (*((counted(tr("Stone that dresses the top"), total.all_of(DRESSING), k.VOLUME, tr("over the stone, {along}", along=along)),) if total.all_of(DRESSING) else ()),
+         *((counted(tr("Pavement to cut and make good"), sum(paved.values()), k.AREA, tr("over the trenches, {along}", along=along)),) if paved else ())),
+        counted(tr("Spoil left over, loose"), max(0.0, total.dug - backfill) * (1 + job.limits.swell), k.VOLUME, tr("with the swell you set")),
     )  # fmt: skip
 
 
@@ -176,8 +178,8 @@ def _each(label: str, amounts: dict[str, float], kind: k.Kind, note: str, *, is_
 
 def _wraps(site: Site) -> str:
     """In words what fabric is used, and how."""
-    used = dict.fromkeys(f"{s.make.section.wrap}, {s.make.geotextile.name}" for found in site.runs for s in found.stretches if not s.is_solid and s.make.section.wrap != NO_WRAP)
-    return "; ".join(used) or "no fabric"
+    used = dict.fromkeys(f"{tr(s.make.section.wrap)}, {s.make.geotextile.name}" for found in site.runs for s in found.stretches if not s.is_solid and s.make.section.wrap != NO_WRAP)
+    return "; ".join(used) or tr("no fabric")
 
 
 def _pieces(what: str, of: Mapping[str, float], library: Library, more: float) -> tuple[Figure, ...]:
@@ -185,8 +187,9 @@ def _pieces(what: str, of: Mapping[str, float], library: Library, more: float) -
     rows = []
     pipes = {library.pipe(key): metres for key, metres in of.items()}
     for pipe, metres in pipes.items():
-        label = f"{what} in {pipe.supply}s" + (f": {pipe.name}" if len(pipes) > 1 else "")
-        note = ("" if len(pipes) > 1 else f"{pipe.name}, ") + f"{pipe.supply} of {pipe.supply_length:g} m ({pipe.supply_length / 0.3048:.0f} ft), with the waste you set"
+        label = (tr("{what} in coils", what=what) if pipe.supply == "coil" else tr("{what} in sticks", what=what)) + (f": {pipe.name}" if len(pipes) > 1 else "")
+        note = ("" if len(pipes) > 1 else f"{pipe.name}, ") + tr("{supply} of {supply_length:g} m ({supply_length_2:.0f} ft), with the waste you set",
+                                                                 supply=tr(pipe.supply), supply_length=pipe.supply_length, supply_length_2=pipe.supply_length / 0.3048)
         rows.append(counted(label, math.ceil(metres * more / pipe.supply_length - 1e-9), k.COUNT, note))
     return tuple(rows)
 

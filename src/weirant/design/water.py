@@ -18,6 +18,7 @@ from weirant.job.doubt import Doubt
 from weirant.job.network import Run
 from weirant.job.soil import Band, Soil
 from weirant.job.water import HILLSIDE, ONE_SIDE, PARALLEL, Water
+from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.figure import Figure
 from weirant.outcome.site import RunOutcome
@@ -26,8 +27,8 @@ from weirant.seepage.steady_line import SteadyLine, rough_flow, steady_line
 from weirant.units import display as k
 
 Array = NDArray[np.float64]
-RULE = ("the water table as one line across the drain: what it carries, T(h) × (slope − dh/dx), grows by the seepage, with the layers as they lie, "
-        "the fringe over the water, and what comes out at the surface")
+RULE = (tr("the water table as one line across the drain: what it carries, T(h) × (slope − dh/dx), grows by the seepage, with the layers as they lie, "
+        "the fringe over the water, and what comes out at the surface"))
 UNSOUND = 3.0  # times by which the flow may be more or less where the line is not trusted, as the sweep in docs/line_model.md found
 
 
@@ -71,7 +72,7 @@ def roughly_collected(job: Job, library: Library, found: RunOutcome, part: Colle
         missing = Doubt("figures", detail=str(fault))
     if missing:
         return CollectedWater(part, None, None, missing)
-    return CollectedWater(part, Figure("Water to the drain, about", flow, k.INFLOW, "", band=(flow * band.low / band.best, flow * band.high / band.best)))
+    return CollectedWater(part, Figure(tr("Water to the drain, about"), flow, k.INFLOW, "", band=(flow * band.low / band.best, flow * band.high / band.best)))
 
 
 def _ends(job: Job, library: Library, stand: Stand, band: Band, water: float) -> tuple[Figure, ...]:
@@ -94,13 +95,13 @@ def _inflow(part: Collecting, lines: Sequence[SteadyLine]) -> Figure:
     flows, is_sound = ([each for line in lines for each in getattr(line, name).tolist()] for name in ("flow", "is_sound"))
     # where the line is not trusted the pipe is sized for as much as may come
     ends = [flow * by for flow, sound in zip(flows, is_sound, strict=True) for by in ((1.0,) if sound else (1 / UNSOUND, UNSOUND))]
-    label = "Water to each line" if part.situation.source == PARALLEL else "Water to the drain"
+    label = tr("Water to each line") if part.situation.source == PARALLEL else tr("Water to the drain")
     return Figure(label, flows[0], k.INFLOW, "", band=(min(ends), max(ends)), note=_note(part))
 
 
 def _table(stand: Stand, lines: Sequence[SteadyLine]) -> Figure:
     depths = [depth for line in lines for depth in line.depth(stand.place_across(line.section)).tolist()]
-    label = "Depth to water midway between lines" if stand.part.situation.source == PARALLEL else "Depth to water at the place to keep dry"
+    label = tr("Depth to water midway between lines") if stand.part.situation.source == PARALLEL else tr("Depth to water at the place to keep dry")
     return Figure(label, depths[0], k.WATER_DEPTH, "", band=(min(depths), max(depths)), note=_note(stand.part))
 
 
@@ -108,14 +109,14 @@ def _note(part: Collecting) -> str:
     """How it was worked out, and what was taken where it is not known."""
     situation, note = part.situation, RULE
     if situation.source == ONE_SIDE:
-        note += f"; the ground behind the place as far as the place goes, and {BEHIND:g} times as far"
+        note += tr("; the ground behind the place as far as the place goes, and {behind:g} times as far", behind=BEHIND)
     if situation.source != PARALLEL and situation.reach > FARTHEST:
-        note += f"; the undisturbed water is looked for {FARTHEST:g} m ({FARTHEST / 0.3048:.0f} ft) off and no farther"
+        note += tr("; the undisturbed water is looked for {farthest:g} m ({farthest_2:.0f} ft) off and no farther", farthest=FARTHEST, farthest_2=FARTHEST / 0.3048)
     return note
 
 
 def storm_release(run: Run, water: Water) -> Figure:
     """Storm water that the ground gives off to a run."""
-    return figure("Storm water given off by the ground", "storm-release", k.DISCHARGE,
+    return figure(tr("Storm water given off by the ground"), "storm-release", k.DISCHARGE,
                   {"area": run.contributing_area, "rain_depth": water.storm_depth,
                    "share_to_drain": water.share_to_drain, "release_time": water.release_time})  # fmt: skip

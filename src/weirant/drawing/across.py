@@ -16,6 +16,7 @@ from weirant.job.beside import NOUGHT
 from weirant.job.paths import with_value
 from weirant.job.site import FOUNDED, Feature
 from weirant.job.soil import Soil
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import DEPTH, DISTANCE, Kind, System, shown, step_si
@@ -40,15 +41,15 @@ def across_drawing(outcome: Outcome, station: float, simulated: tuple[Array, Arr
     shapes = [Area(box(left, -deep, right, 0.0), "soil"), *_hard(part.soil, bounds, system), *_table(outcome, found, station, part, bounds), *_simulated(simulated, bounds),
               *_drain(found.make(station), cut), Stroke(((left, 0.0), (right, 0.0)), "ground")]  # fmt: skip
     if edges is None or place is None:
-        return Drawing(tuple(shapes), bounds, (), True, "Across the slope")
+        return Drawing(tuple(shapes), bounds, (), True, tr("Across the slope"))
     path, wanted = f"runs.{found.id}.distance", f"features.{place.id}.dry_depth"
     shapes += _place(place, edges, bounds, system)
-    handles = [Handle("dry", (near * 1.2, -dry), "y", "Depth to be dry", step_si(DEPTH, system), partial(_moved, wanted, DEPTH, -1, 0.0), wanted)]
+    handles = [Handle("dry", (near * 1.2, -dry), "y", tr("Depth to be dry"), step_si(DEPTH, system), partial(_moved, wanted, DEPTH, -1, 0.0), wanted)]
     if near > NOUGHT and part.lie is not None:
         shapes.append(Measure((0.0, deep * 0.2), (near, deep * 0.2), shown(near, DISTANCE, system), path))
         # what is taken hold of is the edge here; the distance is that where they come nearest
-        handles.append(Handle("distance", (near, 0.0), "x", "Distance to the place", step_si(DISTANCE, system), partial(_moved, path, DISTANCE, 1, part.lie.distance - near), path))
-    return Drawing(tuple(shapes), bounds, tuple(handles), True, "Across the slope")
+        handles.append(Handle("distance", (near, 0.0), "x", tr("Distance to the place"), step_si(DISTANCE, system), partial(_moved, path, DISTANCE, 1, part.lie.distance - near), path))
+    return Drawing(tuple(shapes), bounds, tuple(handles), True, tr("Across the slope"))
 
 
 def _edges(found: RunOutcome, part: Collecting, station: float) -> tuple[float, float] | None:
@@ -61,16 +62,16 @@ def _hard(soil: Soil, bounds: tuple[float, float, float, float], system: System)
     path = f"soils.{soil.id}.hard_layer_depth"
     hard = soil.hard_layer_depth
     if hard is None:
-        return [Words((bounds[2], bounds[1]), "hard layer: not known", "typed", "right", -5, 6, path)]
+        return [Words((bounds[2], bounds[1]), tr("hard layer: not known"), "typed", "right", -5, 6, path)]
     return [Area(box(bounds[0], bounds[1], bounds[2], -hard), "hard layer"), Stroke(((bounds[0], -hard), (bounds[2], -hard)), "hard layer"),
-            Words((bounds[2], -hard), f"hard layer at {shown(hard, DEPTH, system)}", "typed", "right", -5, -12, path)]  # fmt: skip
+            Words((bounds[2], -hard), tr("hard layer at {hard}", hard=shown(hard, DEPTH, system)), "typed", "right", -5, -12, path)]  # fmt: skip
 
 
 def _table(outcome: Outcome, found: RunOutcome, station: float, part: Collecting, bounds: tuple[float, float, float, float]) -> list[Shape]:
     x, soil = np.linspace(bounds[0], bounds[2], 41), part.soil
     tables = table_profile(outcome, station, x, found.id)
     if tables is None:
-        return [Words(((bounds[0] + bounds[2]) / 2, bounds[1] / 2), "water table not known yet", "hint", "centre")]
+        return [Words(((bounds[0] + bounds[2]) / 2, bounds[1] / 2), tr("water table not known yet"), "hint", "centre")]
     low, best, high = tables
     floor = soil.hard_layer_depth or -bounds[1]
     band = (
@@ -86,10 +87,10 @@ def _table(outcome: Outcome, found: RunOutcome, station: float, part: Collecting
     undrained = soil.water_table_depth
     if undrained is not None:
         shapes += [Stroke(((bounds[0], -undrained), (bounds[2], -undrained)), "water when wet"),
-                   Words((bounds[2], -undrained), f"undrained {shown(undrained, DEPTH, System(outcome.job.units))}", "typed", "right", -5, 3,
+                   Words((bounds[2], -undrained), tr("undrained {undrained}", undrained=shown(undrained, DEPTH, System(outcome.job.units))), "typed", "right", -5, 3,
                          f"soils.{soil.id}.water_table_depth")]  # fmt: skip
     if found.water is not None and any(water.of is part and water.waits for water in found.water.parts):
-        shapes.append(Words((bounds[0], bounds[1]), "the solid water line is a guess here: the simulated one counts", "label", "left", 4, 5))
+        shapes.append(Words((bounds[0], bounds[1]), tr("the solid water line is a guess here: the simulated one counts"), "label", "left", 4, 5))
     return shapes
 
 
@@ -100,13 +101,13 @@ def _simulated(line: tuple[Array, Array] | None, bounds: tuple[float, float, flo
     inside = (x > bounds[0]) & (x < bounds[2])
     ends = [(at, -float(np.interp(at, x, depth))) for at in (bounds[0], bounds[2])]
     points = (ends[0], *zip(x[inside].tolist(), (-depth[inside]).tolist(), strict=True), ends[1])
-    return [Stroke(points, "without"), Words(points[0], "simulated", "water", "left", 4, -12)]
+    return [Stroke(points, "without"), Words(points[0], tr("simulated"), "water", "left", 4, -12)]
 
 
 def _drain(make: Make, cut: float) -> list[Shape]:
     height, half = float(make.stone(np.array(cut))), make.section.width / 2
     return [Area(box(-half, -cut, half, 0.0), "backfill"), Area(box(-half, -cut, half, height - cut), "stone"),
-            Stroke(((-half, 0), (-half, -cut), (half, -cut), (half, 0)), "trench"), Words((0.0, 0.0), "drain", "label", "centre", 0, 4)]  # fmt: skip
+            Stroke(((-half, 0), (-half, -cut), (half, -cut), (half, 0)), "trench"), Words((0.0, 0.0), tr("drain"), "label", "centre", 0, 4)]  # fmt: skip
 
 
 def _place(place: Feature, edges: tuple[float, float], bounds: tuple[float, float, float, float], system: System) -> list[Shape]:
@@ -118,7 +119,7 @@ def _place(place: Feature, edges: tuple[float, float], bounds: tuple[float, floa
     depth = place.dry_depth or 0.0
     dry = -depth
     shapes += [Stroke(((near, dry), (far, dry)), "target"),
-               Words((bounds[2], dry), f"dry to {shown(depth, DEPTH, system)}", "typed", "right", -5, -12, f"features.{place.id}.dry_depth"),
+               Words((bounds[2], dry), tr("dry to {depth}", depth=shown(depth, DEPTH, system)), "typed", "right", -5, -12, f"features.{place.id}.dry_depth"),
                Words((near, 0.0), place.name, "label", "left", 4, 6)]  # fmt: skip
     return shapes
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from weirant.design.bench import PIPE, TRENCH, WALL, Box
 from weirant.drawing.primitives import Area, Drawing, Ring, Shape, Stroke, Words, box
 from weirant.drawing.storm import table_line, wetness
+from weirant.language import tr
 from weirant.seepage.storm import Course
 
 
@@ -29,9 +30,10 @@ def bench_drawing(setup: Box, course: Course, index: int) -> Drawing:
             x = left + (number + 0.5) / 15 * (right - left)
             shapes.append(Stroke(((x, 0.12 - 0.03 * (number % 2)), (x - 0.012, 0.06 - 0.03 * (number % 2))), "rain"))
     shapes += [Stroke(((left, 0.03), (left, -deep), (right, -deep), (right, 0.03)), "wall"), Stroke(((left, 0.0), (right, 0.0)), "ground")]
-    words = "it rains" if time < setup.lasts else "the rain is over"
-    shapes.append(Words((right, 0.05), f"{words}; the drain {'runs' if runs > 0 else 'is dry'}", "strong", "right", -2, 3))
-    return Drawing(tuple(shapes), bounds, (), False, f"{time / 60:.0f} min" if time < 7200 else f"{time / 3600:.1f} h")
+    rain = tr("it rains") if time < setup.lasts else tr("the rain is over")
+    drain = tr("the drain runs") if runs > 0 else tr("the drain is dry")
+    shapes.append(Words((right, 0.05), f"{rain}; {drain}", "strong", "right", -2, 3))
+    return Drawing(tuple(shapes), bounds, (), False, tr("{time:.0f} min", time=time / 60) if time < 7200 else tr("{time:.1f} h", time=time / 3600))
 
 
 def _flow_at(course: Course, time: float) -> float:

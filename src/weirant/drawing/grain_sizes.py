@@ -7,6 +7,7 @@ import math
 from weirant.drawing.primitives import Area, Drawing, Point, Shape, Stroke, Words
 from weirant.ground.stretches import Make
 from weirant.job.section import NO_WRAP
+from weirant.language import tr
 from weirant.methods.gradation import Gradation
 from weirant.outcome.outcome import Outcome
 
@@ -20,7 +21,7 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     shapes: list[Shape] = []
     for decade in range(int(LEFT), int(RIGHT) + 1):
         shapes.append(Stroke(((decade, 0), (decade, 1)), "grid"))
-        shapes.append(Words((decade, 0), f"{10.0**decade:g} mm", "axis", "centre", 0, -11))
+        shapes.append(Words((decade, 0), tr("{size:g} mm", size=10.0 ** decade), "axis", "centre", 0, -11))
     for percent in range(0, 101, 20):
         shapes.append(Stroke(((LEFT, percent / 100), (RIGHT, percent / 100)), "grid"))
         shapes.append(Words((LEFT - 0.2, percent / 100), f"{percent} %", "axis", "left", 3, 2))
@@ -29,13 +30,13 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     soil = _curve(figures.gradation)
     shapes.append(Stroke(soil, "collecting run" if figures.gradation_assumed else "solid run"))
     shapes += _openings(make)
-    words = "soil, assumed from its texture" if figures.gradation_assumed else "soil, sieved"
+    words = tr("soil, assumed from its texture") if figures.gradation_assumed else tr("soil, sieved")
     shapes.append(Words(soil[len(soil) // 2], words, "strong", "right", -8, 4))
     shapes.append(Words(fine[len(fine) // 2], make.aggregate.name.split(",")[0], "strong", "right", -8, 4))
     return Drawing(
         tuple(shapes),
         (LEFT - 0.2, 0.0, RIGHT + 0.3, 1.06),
-        title="Grain sizes, percent passing",
+        title=tr("Grain sizes, percent passing"),
         has_foot=True,
         stretches=True,
     )
@@ -47,14 +48,14 @@ def _curve(gradation: Gradation) -> tuple[Point, ...]:
 
 
 def _openings(make: Make) -> list[Shape]:
-    found = [("pipe " + make.pipe.opening_shape + "s", make.pipe.opening, "pipe opening", 0.93)]
+    found = [(tr("pipe slots") if make.pipe.opening_shape == "slot" else tr("pipe holes"), make.pipe.opening, "pipe opening", 0.93)]
     if make.section.wrap != NO_WRAP:
-        found.append(("fabric O95", make.geotextile.o95, "fabric", 0.06))
+        found.append((tr("fabric O95"), make.geotextile.o95, "fabric", 0.06))
     shapes: list[Shape] = []
     for words, size, line, height in found:
         x = math.log10(size * 1e3)
         shapes += [
             Stroke(((x, 0), (x, 1)), line),
-            Words((x, height), f"{words} {size * 1e3:.2g} mm", "label", "left", 5, 0),
+            Words((x, height), tr("{words} {size:.2g} mm", words=words, size=size * 1000.0), "label", "left", 5, 0),
         ]
     return shapes

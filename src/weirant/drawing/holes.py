@@ -11,6 +11,7 @@ from weirant.drawing.axes import nice
 from weirant.drawing.primitives import Area, Drawing, Mark, Shape, Stroke, Words, box
 from weirant.errors import InputError
 from weirant.job.holes import RISING, FieldTest, TestHole
+from weirant.language import digits_here, tr
 from weirant.library import shipped
 from weirant.units.display import DEPTH, FINE_DEPTH, System, from_si, shown, unit_of
 
@@ -26,13 +27,13 @@ def hole_drawing(hole: TestHole, system: System) -> Drawing:
     for number, horizon in enumerate(hole.log):
         shapes.append(Area(box(0.0, -horizon.to_depth, 1.0, -top), MATERIALS[number % 2]))
         name = shipped().textures[horizon.texture].name if horizon.texture in shipped().textures else horizon.texture
-        words = name + (", spots" if horizon.mottled else "")
+        words = name + (tr(", spots") if horizon.mottled else "")
         shapes.append(Words((1.08, -(top + horizon.to_depth) / 2), words, "label", "left", 0, -3))
         shapes += [Stroke(((0.0, -horizon.to_depth), (1.0, -horizon.to_depth)), "tick"), Words((-0.06, -horizon.to_depth), shown(horizon.to_depth, DEPTH, system), "axis", "right", 0, -3)]
         top = horizon.to_depth
     if hole.hard_depth is not None:
         shapes += [Area(box(0.0, -deep, 1.0, -hole.hard_depth), "hard layer"), Stroke(((0.0, -hole.hard_depth), (1.0, -hole.hard_depth)), "hard layer"),
-                   Words((1.08, -hole.hard_depth), "auger stopped", "label", "left", 0, -11)]  # fmt: skip
+                   Words((1.08, -hole.hard_depth), tr("auger stopped"), "label", "left", 0, -11)]  # fmt: skip
     if hole.water_depth is not None:
         shapes += [Stroke(((0.0, -hole.water_depth), (1.0, -hole.water_depth)), "water"),
                    Words((-0.06, -hole.water_depth), shown(hole.water_depth, DEPTH, system), "water", "right", 0, -3)]  # fmt: skip
@@ -44,7 +45,7 @@ def hole_drawing(hole: TestHole, system: System) -> Drawing:
         if level is not None and level < test.depth:
             shapes.append(Area(box(0.5 - half, -test.depth, 0.5 + half, -level), "water"))
     shapes.append(Stroke(((-0.1, 0.0), (1.1, 0.0)), "ground"))
-    return Drawing(tuple(shapes), (-0.85, -deep, 2.9, 0.04 * deep), (), False, f"{hole.name}: what the auger brought up", stretches=True)
+    return Drawing(tuple(shapes), (-0.85, -deep, 2.9, 0.04 * deep), (), False, tr("{hole}: what the auger brought up", hole=hole.name), stretches=True)
 
 
 def readings_drawing(test: FieldTest, system: System) -> Drawing:
@@ -61,20 +62,20 @@ def readings_drawing(test: FieldTest, system: System) -> Drawing:
     step = nice(last / unit / 5)
     for number in range(int(last / unit / step) + 1):
         at = number * step * unit
-        shapes += [Stroke(((at, -high), (at, -low)), "grid"), Words((at, -high), f"{number * step:g} {'min' if minutes else 's'}", "axis", "centre", 0, -10)]
+        shapes += [Stroke(((at, -high), (at, -low)), "grid"), Words((at, -high), digits_here(f"{number * step:g} {'min' if minutes else 's'}"), "axis", "centre", 0, -10)]
     gap = nice((from_si(high, FINE_DEPTH, system) - from_si(low, FINE_DEPTH, system)) / 4)
     first = math.ceil(from_si(low, FINE_DEPTH, system) / gap)
     for number in range(first, first + 6):
         depth = number * gap / max(from_si(1.0, FINE_DEPTH, system), 1e-12)
         if low < depth < high:
-            shapes += [Stroke(((0.0, -depth), (last, -depth)), "grid"), Words((0.0, -depth), f"{number * gap:g} {unit_of(FINE_DEPTH, system)}", "axis", "right", -3, -3)]
+            shapes += [Stroke(((0.0, -depth), (last, -depth)), "grid"), Words((0.0, -depth), digits_here(f"{number * gap:g} {unit_of(FINE_DEPTH, system)}"), "axis", "right", -3, -3)]
     try:
         shapes.append(Stroke(_fitted_line(test, last), "target"))
         used = fit(test).used
     except InputError:
         used = 0
     shapes += [Mark((r.time, -r.depth), "joint" if i < used else "built off") for i, r in enumerate(readings)]
-    return Drawing(tuple(shapes), (-0.17 * last, -high, 1.08 * last, -low), (), False, "Depth to water by the stopwatch", has_foot=True, stretches=True)
+    return Drawing(tuple(shapes), (-0.17 * last, -high, 1.08 * last, -low), (), False, tr("Depth to water by the stopwatch"), has_foot=True, stretches=True)
 
 
 def _fitted_line(test: FieldTest, last: float) -> tuple[tuple[float, float], ...]:

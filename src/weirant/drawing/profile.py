@@ -19,6 +19,7 @@ from weirant.job import Job
 from weirant.job.network import PLAIN
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_run
+from weirant.language import digits_here, tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -34,14 +35,14 @@ def profile_drawing(outcome: Outcome, run: str = "") -> Drawing:
     found = outcome.chosen(run)
     grade = found.grade
     if grade is None:
-        return Drawing((Words((0.5, 0.5), "No ground yet: type two rod readings, at the low end and at the top end.", "hint", "centre"),),
-                       (0, 0, 1, 1), title="Long profile", stretches=True)  # fmt: skip
+        return Drawing((Words((0.5, 0.5), tr("No ground yet: type two rod readings, at the low end and at the top end."), "hint", "centre"),),
+                       (0, 0, 1, 1), title=tr("Long profile"), stretches=True)  # fmt: skip
     system = System(outcome.job.units)
     bounds = bounds_of([(0.0, grade)])
     shapes = [*grid_shapes(bounds, system), *run_shapes(outcome, found, bounds, system), *axis_shapes(bounds, system)]
     top = (found.run.length, float(grade.ground[-1]))
-    shapes.append(Words(top, f"{shown(found.run.length, STATION, system)} long", "typed", "right", -9, 8, f"runs.{found.id}.length"))
-    return Drawing(tuple(shapes), bounds, profile_handles(found, system), True, "Long profile", True)
+    shapes.append(Words(top, tr("{length} long", length=shown(found.run.length, STATION, system)), "typed", "right", -9, 8, f"runs.{found.id}.length"))
+    return Drawing(tuple(shapes), bounds, profile_handles(found, system), True, tr("Long profile"), True)
 
 
 Bounds = tuple[float, float, float, float]
@@ -61,7 +62,7 @@ def run_shapes(outcome: Outcome, found: RunOutcome, bounds: Bounds, system: Syst
     grade = found.grade
     assert grade is not None
     x, high = grade.stations, float(max(grade.ground.max(), grade.invert.max()))
-    doubt = [] if outcome.job.is_surveyed or not is_lowest else [Words((float(x[-1]) * 0.02, high), "ground made up, not surveyed", "doubt", "left", 4, 4)]
+    doubt = [] if outcome.job.is_surveyed or not is_lowest else [Words((float(x[-1]) * 0.02, high), tr("ground made up, not surveyed"), "doubt", "left", 4, 4)]
     return [
         Area((*_points(x, grade.ground), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "soil"),
         *_hard_layer(found, grade, bounds),
@@ -103,7 +104,7 @@ def axis_shapes(bounds: Bounds, system: System) -> list[Shape]:
     unit = "ft" if system == System.IMPERIAL else "m"
     factor = 0.3048 if system == System.IMPERIAL else 1.0
     foot = [
-        Words((float(s), bounds[1]), f"{s / factor:g} {unit}", "axis", "centre", 0, -11)
+        Words((float(s), bounds[1]), digits_here(f"{s / factor:g} {unit}"), "axis", "centre", 0, -11)
         for s in np.arange(0, bounds[2], along)
     ]
     side = [Words((bounds[2], float(v)), shown(float(v), LEVEL, system), "axis", "right", -3, 1)
@@ -192,20 +193,20 @@ def _labels(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: Syste
     shapes: list[Shape] = []
     for low, high, z0, z1 in zip(nodes, nodes[1:], levels, levels[1:], strict=False):
         middle = float(low + 0.55 * (high - low))
-        words = f"{shown(float((z1 - z0) / (high - low)), SLOPE, system)} fall"
+        words = tr("{z1} fall", z1=shown(float((z1 - z0) / (high - low)), SLOPE, system))
         if (high - low) > 0.09 * run.length:
             path = f"runs.{run.id}.slope" if len(nodes) == 2 and not run.run.bore else ""
             shapes.append(Words((middle, grade.at(grade.invert, middle)), words, "typed" if path else "strong", "centre", 0, -22, path))
     for low, high, is_solid in run.spans:
         at = ((low + high) / 2, grade.at(grade.ground, (low + high) / 2))
         if is_solid and low < AT_END < high and high < run.length - AT_END:
-            shapes.append(Words(at, f"solid pipe {shown(high, STATION, system)}", "typed", "centre", 0, 6, f"runs.{run.id}.solid_length"))
+            shapes.append(Words(at, tr("solid pipe {high}", high=shown(high, STATION, system)), "typed", "centre", 0, 6, f"runs.{run.id}.solid_length"))
         else:
-            shapes.append(Words(at, "solid pipe" if is_solid else "collecting run", "label", "centre", 0, 6))
+            shapes.append(Words(at, tr("solid pipe") if is_solid else tr("collecting run"), "label", "centre", 0, 6))
     if not is_lowest:
         return shapes
     joins = outcome.site.network.drains_to(run)
-    end = "outlet" if run.outlet is not None else f"into {joins[0][0].name}" if joins else "low end"
+    end = tr("outlet") if run.outlet is not None else tr("into {joins}", joins=joins[0][0].name) if joins else tr("low end")
     path = "" if run.run.bore else f"runs.{run.id}.invert"
     return [*shapes, Words((0.0, run.invert), f"{end} {shown(run.invert, LEVEL, system)}", "typed" if path else "label", "left", 9, -14, path)]
 
@@ -226,14 +227,15 @@ def _met(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: System) 
         low, high = (min(max(s, 0.0), run.length) for s in (crossing.hand_from, crossing.hand_to))
         if high > low:
             shapes.append(Stroke(((low, grade.at(grade.ground, low)), (high, grade.at(grade.ground, high))), "by hand"))
-        name = crossing.feature.name if crossing.feature.is_located else f"{crossing.feature.name} (not located)"
+        name = crossing.feature.name if crossing.feature.is_located else tr("{feature} (not located)", feature=crossing.feature.name)
         if crossing.top is None or crossing.bottom is None:
             shapes += [Stroke(((crossing.station, ground), (crossing.station, grade.at(grade.trench_bottom, crossing.station))), "target"),
-                       Words((crossing.station, ground), f"{name}, depth?", "small", "left", 4, 4)]  # fmt: skip
+                       Words((crossing.station, ground), tr("{name}, depth?", name=name), "small", "left", 4, 4)]  # fmt: skip
             continue
         middle = (crossing.station, (crossing.top + crossing.bottom) / 2)
         gap, way = gap_at(found.make(crossing.station), crossing, grade.at(grade.invert, crossing.station)) or (0.0, "")
-        clear = f", {shown(gap, SECTION, system)} clear {'below' if way == 'over' else 'above'}" if gap > 0 else ", CUT INTO"
+        clear = (tr(", {gap} clear below",
+                    gap=shown(gap, SECTION, system)) if way == "over" else tr(", {gap} clear above", gap=shown(gap, SECTION, system))) if gap > 0 else tr(", CUT INTO")
         shapes += [Mark(middle, "crossing"), Words(middle, f"{name}{clear}", "small", "left", 7, -3)]
     return shapes
 
@@ -279,18 +281,18 @@ def profile_handles(found: RunOutcome, system: System) -> tuple[Handle, ...]:
     level, along = step_si(LEVEL, system), step_si(STATION, system)
     middle, base = run.length / 2, f"runs.{run.id}"
     nodes, levels = grade_nodes(run)
-    breaks = [Handle(f"break-{i}", (float(s), float(z)), "y", f"Invert at {shown(float(s), STATION, system)}", level, _move_node(run.id, i))
+    breaks = [Handle(f"break-{i}", (float(s), float(z)), "y", tr("Invert at {s}", s=shown(float(s), STATION, system)), level, _move_node(run.id, i))
               for i, (s, z) in enumerate(zip(nodes, levels, strict=True)) if 0 < i < len(nodes) - 1]  # fmt: skip
-    ends = [Handle("solid-end", (run.solid_length, grade.at(grade.invert, run.solid_length)), "x", "End of the solid pipe", along,
+    ends = [Handle("solid-end", (run.solid_length, grade.at(grade.invert, run.solid_length)), "x", tr("End of the solid pipe"), along,
                    _move_solid_end(run.id), f"{base}.solid_length")] if run.collecting_length else []  # fmt: skip
     if run.run.bore:
         return tuple(ends)  # its levels follow from the run whose trench it lies in
     return (
-        Handle("outlet", (0.0, run.invert), "y", "Level of the low end", level, _move_node(run.id, 0), f"{base}.invert"),
-        Handle("bottom", (middle, grade.at(grade.trench_bottom, middle)), "y", "Trench bottom", level, _move_run(run.id, found.make(middle).below)),
-        Handle("top-end", (run.length, float(levels[-1])), "y", "Grade", level, _move_top_end(run.id), "" if run.breaks else f"{base}.slope"),
+        Handle("outlet", (0.0, run.invert), "y", tr("Level of the low end"), level, _move_node(run.id, 0), f"{base}.invert"),
+        Handle("bottom", (middle, grade.at(grade.trench_bottom, middle)), "y", tr("Trench bottom"), level, _move_run(run.id, found.make(middle).below)),
+        Handle("top-end", (run.length, float(levels[-1])), "y", tr("Grade"), level, _move_top_end(run.id), "" if run.breaks else f"{base}.slope"),
         *breaks, *ends,
-        Handle("length", (run.length, grade.at(grade.ground, run.length)), "x", "Length of the run", along, _move_length(run.id), f"{base}.length"),
+        Handle("length", (run.length, grade.at(grade.ground, run.length)), "x", tr("Length of the run"), along, _move_length(run.id), f"{base}.length"),
     )  # fmt: skip
 
 
@@ -352,7 +354,7 @@ def _move_length(identity: str) -> Move:
         step, run = step_si(STATION, System(job.units)), laid_run(job, identity)
         length = max(snapped(to[0], step), run.solid_length + step, run.nodes[-2][1] + step)
         if length > 5000:
-            raise InputError("whole length", "must be at most 5000 m")
+            raise InputError(tr("whole length"), tr("must be at most 5000 m"))
         return with_value(job, f"runs.{identity}.length", length)
 
     return move

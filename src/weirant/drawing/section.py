@@ -18,6 +18,7 @@ from weirant.job.paths import with_value
 from weirant.job.section import DRESSED_TOP, FULL_WRAP, SOCK, SOIL_CAP, TURF_TOP, Bore, TrenchSection
 from weirant.job.section_edits import with_section
 from weirant.job.soil import Soil
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import PlacedPipe, pipes_at, trench_at
@@ -73,7 +74,7 @@ def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
               Stroke(((-at.edge(0), 0), (-at.half, at.bottom), (at.half, at.bottom), (at.edge(0), 0)), "trench"),
               Stroke(((bounds[0], 0.0), (-at.edge(0.0), 0.0)), "ground"), Stroke(((at.edge(0.0), 0.0), (bounds[2], 0.0)), "ground"),
               *_measures(at, bounds, system, is_known=found.grade is not None)]  # fmt: skip
-    title = f"Trench section: {at.section.name}" if len(job.sections) > 1 else "Trench section"
+    title = tr("Trench section: {section}", section=at.section.name) if len(job.sections) > 1 else tr("Trench section")
     return Drawing(tuple(shapes), bounds, (*_handles(job, found.id, at, system), *_pipe_handles(outcome, found, at, pipes, system)), title=title)
 
 
@@ -86,7 +87,7 @@ def _ground(soil: Soil, bounds: tuple[float, float, float, float], system: Syste
     if soil.hard_layer_depth is not None and -soil.hard_layer_depth > bottom:
         shapes.append(Area(box(left, bottom, right, -soil.hard_layer_depth), "hard layer"))
         shapes.append(Stroke(((left, -soil.hard_layer_depth), (right, -soil.hard_layer_depth)), "hard layer"))
-        words = f"hard layer at {shown(soil.hard_layer_depth, DEPTH, system)}"
+        words = tr("hard layer at {hard_layer_depth}", hard_layer_depth=shown(soil.hard_layer_depth, DEPTH, system))
         shapes.append(Words((left, -soil.hard_layer_depth), words, "typed", "left", 5, -12, f"soils.{soil.id}.hard_layer_depth"))
     return shapes
 
@@ -164,7 +165,7 @@ def _water(at: _Levels, bounds: tuple[float, float, float, float], system: Syste
                 ((bounds[0], -wet), (-at.edge(-wet), max(level, at.bottom) if level > -wet else -wet)), "water when wet"
             )
         )
-        shapes.append(Words((bounds[0], -wet), f"water when wet {shown(wet, DEPTH, system)}", "typed", "left", 5, 4, f"soils.{at.soil.id}.water_table_depth"))
+        shapes.append(Words((bounds[0], -wet), tr("water when wet {wet}", wet=shown(wet, DEPTH, system)), "typed", "left", 5, 4, f"soils.{at.soil.id}.water_table_depth"))
     return shapes
 
 
@@ -177,25 +178,25 @@ def _measures(at: _Levels, bounds: tuple[float, float, float, float], system: Sy
         return shown(value, SECTION, system)
 
     shapes: list[Shape] = [Measure((-at.half, under), (at.half, under), text(section.width), at.path("width")),
-                           Measure((left, at.bottom), (left, 0.0), f"cut {shown(at.cut, DEPTH, system)}")]  # fmt: skip
+                           Measure((left, at.bottom), (left, 0.0), tr("cut {cut}", cut=shown(at.cut, DEPTH, system)))]  # fmt: skip
     if section.bedding > LEAST:
-        shapes.append(Measure((right, at.bottom), (right, at.bed_top), text(section.bedding) + " bedding", at.path("bedding")))
+        shapes.append(Measure((right, at.bottom), (right, at.bed_top), text(section.bedding) + tr(" bedding"), at.path("bedding")))
     if len(section.bores) == 1:
-        shapes.append(Measure((right, at.pipe_bottom), (right, at.pipe_top), text(pipe.outer_diameter) + " pipe"))
+        shapes.append(Measure((right, at.pipe_bottom), (right, at.pipe_top), text(pipe.outer_diameter) + tr(" pipe")))
     else:
-        shapes.append(Measure((right, at.bed_top), (right, at.crown), text(at.crown - at.bed_top) + " pipes"))
+        shapes.append(Measure((right, at.bed_top), (right, at.crown), text(at.crown - at.bed_top) + tr(" pipes")))
     if at.collects and section.top == SOIL_CAP:
-        shapes.append(Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + " stone", at.path("stone_cover")))
+        shapes.append(Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + tr(" stone"), at.path("stone_cover")))
         if at.stone_top < -at.paved - LEAST:
-            shapes.append(Measure((right, at.stone_top), (right, -at.paved), text(-at.stone_top - at.paved) + " soil"))
+            shapes.append(Measure((right, at.stone_top), (right, -at.paved), text(-at.stone_top - at.paved) + tr(" soil")))
     elif at.collects and section.layer:
-        layer = " turf" if section.top == TURF_TOP else " dressing"
-        shapes += [Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + " stone"),
+        layer = tr(" turf") if section.top == TURF_TOP else tr(" dressing")
+        shapes += [Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + tr(" stone")),
                    Measure((right, at.stone_top), (right, 0.0), text(section.layer) + layer, at.path("turf"))]  # fmt: skip
     if at.paved:
-        shapes.append(Measure((left, -at.paved), (left, 0.0), text(at.paved) + " pavement", at.path("pavement")))
+        shapes.append(Measure((left, -at.paved), (left, 0.0), text(at.paved) + tr(" pavement"), at.path("pavement")))
     if is_known:
-        shapes.append(Words((bounds[0], 0.0), "uphill", "label", "left", 5, 5))
+        shapes.append(Words((bounds[0], 0.0), tr("uphill"), "label", "left", 5, 5))
     return shapes
 
 
@@ -215,11 +216,11 @@ def _handles(job: Job, run: str, at: _Levels, system: System) -> tuple[Handle, .
     def stone(job: Job, to: Point) -> Job:
         return with_value(job, at.path("stone_cover"), max(snapped(to[1] - at.crown, step), 0.0))
 
-    handles = [Handle("width", (at.half, at.bottom + 0.02 * at.cut), "x", "Trench width", step / 2, width, at.path("width")),
-               Handle("bottom", (0.0, at.bottom), "y", "Trench bottom", step_si(LEVEL, system), bottom),
-               Handle("bedding", (-at.half * 0.6, at.bed_top), "y", "Bedding", step, bedding, at.path("bedding"))]  # fmt: skip
+    handles = [Handle("width", (at.half, at.bottom + 0.02 * at.cut), "x", tr("Trench width"), step / 2, width, at.path("width")),
+               Handle("bottom", (0.0, at.bottom), "y", tr("Trench bottom"), step_si(LEVEL, system), bottom),
+               Handle("bedding", (-at.half * 0.6, at.bed_top), "y", tr("Bedding"), step, bedding, at.path("bedding"))]  # fmt: skip
     if at.collects and at.section.top == SOIL_CAP:
-        handles.append(Handle("stone", (0.0, at.stone_top), "y", "Stone over the pipe", step, stone, at.path("stone_cover")))
+        handles.append(Handle("stone", (0.0, at.stone_top), "y", tr("Stone over the pipe"), step, stone, at.path("stone_cover")))
     return tuple(handles)
 
 
@@ -234,7 +235,8 @@ def _pipe_handles(outcome: Outcome, found: RunOutcome, at: _Levels, pipes: list[
             continue
         bore = section.bore(guest.run.run.bore if guest is not found else "")
         middle = (bore.across, own[0].middle[1])
-        handles.append(Handle(f"pipe {guest.id}", middle, "both", f"Place of {guest.run.name}; a press puts it on the other side", step, _to(section, bore, middle, step),
+        handles.append(Handle(f"pipe {guest.id}", middle, "both", tr("Place of {run}; a press puts it on the other side",
+                                                                               run=guest.run.name), step, _to(section, bore, middle, step),
                               press=partial(sides_changed, run=found.id)))  # fmt: skip
     return tuple(handles)
 

@@ -6,6 +6,7 @@ import math
 
 from weirant.design.pedotransfer import shares_of
 from weirant.drawing.primitives import Area, Drawing, Mark, Point, Shape, Stroke, Words
+from weirant.language import first_small, tr
 from weirant.library import shipped
 from weirant.methods.soil_classes import fine_symbol
 from weirant.methods.usda_texture import usda_texture
@@ -14,9 +15,10 @@ from weirant.outcome.outcome import Outcome
 # boundaries of the classes as (sand, clay) in percent: USDA Soil Survey Manual ch. 3
 BOUNDARIES = (((0, 40), (45, 40)), ((45, 27), (45, 55)), ((45, 35), (65, 35)), ((0, 60), (20, 40)), ((0, 27), (45, 27)), ((20, 27), (20, 40)), ((45, 27), (52, 20)), ((52, 20), (80, 20)),
               ((50, 0), (23, 27)), ((0, 12), (8, 12)), ((8, 12), (20, 0)), ((52, 7), (52, 20)), ((43, 7), (52, 7)), ((70, 0), (85, 15)), ((85, 0), (90, 10)))  # fmt: skip
-NAMES = ((20, 62, "clay"), (52, 42, "sandy clay"), (6, 48, "silty clay"), (60, 27, "sandy clay loam"), (33, 33, "clay loam"), (10, 33, "silty clay loam"), (41, 18, "loam"),
-         (65, 11, "sandy loam"),
-         (20, 14, "silt loam"), (7, 5, "silt"), (82, 7, "loamy sand"), (93, 3, "sand"))  # fmt: skip
+NAMES = ((20, 62, tr("clay")), (52, 42, tr("sandy clay")), (6, 48, tr("silty clay")), (60, 27, tr("sandy clay loam")),
+         (33, 33, tr("clay loam")), (10, 33, tr("silty clay loam")), (41, 18, tr("loam")),
+         (65, 11, tr("sandy loam")),
+         (20, 14, tr("silt loam")), (7, 5, tr("silt")), (82, 7, tr("loamy sand")), (93, 3, tr("sand")))  # fmt: skip
 RISE = math.sqrt(3) / 2
 CHART = 1.28  # where the plasticity chart begins
 LIMITS = (100.0, 60.0)  # ends of its axes: liquid limit, plasticity index
@@ -29,20 +31,20 @@ def soil_class_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     titles = []
     shapes: list[Shape] = [*_triangle()]
     if shares is None:
-        shapes.append(Words((0.5, -0.13), "a sieve and hydrometer result down to 0.002 mm is wanted", "hint", "centre"))
+        shapes.append(Words((0.5, -0.13), tr("a sieve and hydrometer result down to 0.002 mm is wanted"), "hint", "centre"))
     else:
-        texture = shipped().texture(usda_texture(shares.sand, shares.silt, shares.clay)).name.lower()
-        titles.append(f"{shares.sand:.0f} % sand, {shares.silt:.0f} % silt, {shares.clay:.0f} % clay: {texture}")
+        texture = first_small(shipped().texture(usda_texture(shares.sand, shares.silt, shares.clay)).name)
+        titles.append(tr("{sand:.0f} % sand, {silt:.0f} % silt, {clay:.0f} % clay: {texture}", sand=shares.sand, silt=shares.silt, clay=shares.clay, texture=texture))
         shapes += [Mark(_at(shares.sand, shares.clay), "built"), Words(_at(shares.sand, shares.clay), texture, "strong", "left", 6, 4)]
     shapes += _plasticity()
     limit, index = soil.liquid_limit, soil.plasticity_index
     if limit is None or index is None:
-        shapes.append(Words((CHART + 0.5, -0.13), "liquid limit and plasticity index are wanted", "hint", "centre"))
+        shapes.append(Words((CHART + 0.5, -0.13), tr("liquid limit and plasticity index are wanted"), "hint", "centre"))
     else:
         symbol = fine_symbol(limit, index)
-        titles.append(f"fines {symbol}")
+        titles.append(tr("fines {symbol}", symbol=symbol))
         shapes += [Mark(_on_chart(limit, index), "built"), Words(_on_chart(limit, index), symbol, "strong", "left", 6, 4)]
-    return Drawing(tuple(shapes), (-0.06, -0.16, CHART + 1.1, 1.0), title="Soil class" + (": " + "; ".join(titles) if titles else ""), has_foot=True, stretches=True)
+    return Drawing(tuple(shapes), (-0.06, -0.16, CHART + 1.1, 1.0), title=tr("Soil class") + (": " + "; ".join(titles) if titles else ""), has_foot=True, stretches=True)
 
 
 def _at(sand: float, clay: float) -> Point:
@@ -59,7 +61,7 @@ def _triangle() -> list[Shape]:
                    Stroke((_at(part, 0), _at(part, 100 - part)), "grid"), Words(_at(part, 0), f"{part}", "axis", "centre", 0, -10)]  # fmt: skip
     shapes += [Stroke((_at(*a), _at(*b)), "tick") for a, b in BOUNDARIES]
     shapes += [Words(_at(sand, clay), name, "small", "centre", 0, -3) for sand, clay, name in NAMES]
-    shapes += [Words(_at(78, 50), "clay, %", "label", "right", -10, 0), Words(_at(50, 0), "sand, %", "label", "centre", 0, -21)]
+    shapes += [Words(_at(78, 50), tr("clay, %"), "label", "right", -10, 0), Words(_at(50, 0), tr("sand, %"), "label", "centre", 0, -21)]
     return shapes
 
 
@@ -78,6 +80,6 @@ def _plasticity() -> list[Shape]:
                Stroke((_on_chart(16, 7), _on_chart(29.6, 7)), "tick"), Stroke((_on_chart(12.4, 4), _on_chart(25.5, 4)), "tick")]  # fmt: skip
     for at, up, name in ((38, 24, "CL"), (72, 50, "CH"), (40, 6, "ML"), (76, 22, "MH"), (20, 4.4, "CL-ML")):
         shapes.append(Words(_on_chart(at, up), name, "small", "centre"))
-    shapes += [Words(_on_chart(50, 0), "liquid limit", "label", "centre", 0, -21), Words(_on_chart(0, 60), "plasticity index", "label", "left", 0, 5),
-               Words(_on_chart(88, 0.73 * 68), "A-line", "small", "left", 4, -8)]  # fmt: skip
+    shapes += [Words(_on_chart(50, 0), tr("liquid limit"), "label", "centre", 0, -21), Words(_on_chart(0, 60), tr("plasticity index"), "label", "left", 0, 5),
+               Words(_on_chart(88, 0.73 * 68), tr("A-line"), "small", "left", 4, -8)]  # fmt: skip
     return shapes

@@ -8,6 +8,7 @@ import numpy as np
 
 from weirant.design.simulation import Simulation
 from weirant.drawing.primitives import Area, Drawing, Point, Ring, Shade, Shape, Stroke, Words, box
+from weirant.language import tr
 from weirant.library import Pipe
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.mesh import Laid
@@ -40,9 +41,10 @@ def storm_section(outcome: Outcome, run: str, simulation: Simulation, index: int
     shapes += [shape for path in paths for shape in _path(path, bounds)]
     dry = -simulation.dry_depth
     shapes += [Stroke(((simulation.place, dry), (right, dry)), "target"),
-               Words((right, dry), f"dry to {shown(simulation.dry_depth, DEPTH, system)}", "label", "right", -4, 3)]  # fmt: skip
+               Words((right, dry), tr("dry to {dry_depth}", dry_depth=shown(simulation.dry_depth, DEPTH, system)), "label", "right", -4, 3)]  # fmt: skip
     now = float(simulation.course.depth_at(simulation.place)[index])
-    title = f"{title}: under {simulation.name} water stands {water_words(now, system)}{'; dashed: in 8 of 10 plausible grounds' if likely is not None else ''}"
+    title = tr("{title}: under {place} water stands {now}", title=title, place=simulation.name, now=water_words(now, system))
+    title += tr("; dashed: in 8 of 10 plausible grounds") if likely is not None else ""
     return Drawing(tuple(shapes), bounds, (), False, title, stretches=True)
 
 
@@ -59,7 +61,7 @@ def _path(path: FlowPath, bounds: tuple[float, float, float, float]) -> list[Sha
     if len(inside) < 2:
         return []
     days = path.travel_time / 86400
-    words = f"{days:.0f} days" if days < 1000 else f"{days / 365.25:.0f} years"
+    words = tr("{days:.0f} days", days=days) if days < 1000 else tr("{days:.0f} years", days=days / 365.25)
     return [Stroke(tuple(inside), "path"), Words(inside[0], words, "small", "left", 2, 2)]
 
 

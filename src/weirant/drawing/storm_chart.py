@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from weirant.design.simulation import Simulation
 from weirant.drawing.axes import nice
 from weirant.drawing.primitives import Area, Drawing, Point, Shape, Stroke, Words, box
+from weirant.language import digits_here, tr
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, INFLOW, System, from_si, shown, unit_of
 
@@ -22,14 +23,14 @@ def storm_chart(outcome: Outcome, drained: Simulation, bare: Simulation | None, 
     system, hours = System(outcome.job.units), drained.course.until / 3600
     shapes: list[Shape] = [*_hours(hours), *_depths(drained, bare, band, hours, system), *_flows(drained, hours, system)]
     shapes.append(Stroke(((moment / 3600, 0.0), (moment / 3600, 1.0)), "moment"))
-    return Drawing(tuple(shapes), (-0.055 * hours, 0.0, hours * 1.02, 1.02), (), False, "Over the hours", has_foot=True, stretches=True)
+    return Drawing(tuple(shapes), (-0.055 * hours, 0.0, hours * 1.02, 1.02), (), False, tr("Over the hours"), has_foot=True, stretches=True)
 
 
 def _hours(hours: float) -> list[Shape]:
     step = next(s for s in (1, 2, 3, 6, 12, 24, 48, 96, 240) if hours / s <= 9)
     shapes: list[Shape] = []
     for at in np.arange(0, hours + 1e-6, step):
-        shapes += [Stroke(((float(at), 0.0), (float(at), UPPER[1])), "grid"), Words((float(at), 0.0), f"{at:g} h", "axis", "centre", 0, -10)]
+        shapes += [Stroke(((float(at), 0.0), (float(at), UPPER[1])), "grid"), Words((float(at), 0.0), tr("{at:g} h", at=at), "axis", "centre", 0, -10)]
     return shapes
 
 
@@ -41,7 +42,7 @@ def _depths(drained: Simulation, bare: Simulation | None, band: tuple[Array, Arr
     def at(depth: float) -> float:
         return UPPER[1] - min(depth / deepest, 1.0) * (UPPER[1] - UPPER[0])
 
-    shapes: list[Shape] = [Stroke(((0.0, UPPER[1]), (hours, UPPER[1])), "tick"), Words((0.0, UPPER[1]), "ground", "axis", "right", -3, -3)]
+    shapes: list[Shape] = [Stroke(((0.0, UPPER[1]), (hours, UPPER[1])), "tick"), Words((0.0, UPPER[1]), tr("ground"), "axis", "right", -3, -3)]
     if band is not None:
         times, least, most = band
         up = [(float(t) / 3600, at(float(d))) for t, d in zip(times, least, strict=True)]
@@ -49,12 +50,12 @@ def _depths(drained: Simulation, bare: Simulation | None, band: tuple[Array, Arr
         shapes.append(Area((*up, *reversed(down)), "water band"))
     if bare is not None:
         shapes.append(Stroke(_line(bare, at), "without"))
-        shapes.append(Words((hours, _line(bare, at)[-1][1]), "without the drain", "water", "right", -4, 3))
+        shapes.append(Words((hours, _line(bare, at)[-1][1]), tr("without the drain"), "water", "right", -4, 3))
     shapes.append(Stroke(_line(drained, at), "flow"))
-    shapes.append(Words((hours, _line(drained, at)[-1][1]), "with it", "water", "right", -4, -11))
+    shapes.append(Words((hours, _line(drained, at)[-1][1]), tr("with it"), "water", "right", -4, -11))
     dry = at(drained.dry_depth)
     shapes += [Stroke(((0.0, dry), (hours, dry)), "target"), Words((0.0, dry), shown(drained.dry_depth, DEPTH, system), "axis", "right", -3, -3),
-               Words((hours * 0.5, UPPER[1]), "depth to water at the place", "label", "centre", 0, 3)]  # fmt: skip
+               Words((hours * 0.5, UPPER[1]), tr("depth to water at the place"), "label", "centre", 0, 3)]  # fmt: skip
     return shapes
 
 
@@ -76,7 +77,7 @@ def _flows(drained: Simulation, hours: float, system: System) -> list[Shape]:
         if rate > 0.02 * most_rain and start < course.until:
             foot = high - 0.42 * (high - low) * rate / most_rain
             shapes.append(Area(box(start / 3600, foot, min(end, course.until) / 3600, high), "wet ground"))
-    shapes.append(Words((min(rain.times[-1] / 3600, hours * 0.8), high), f"rain, {_intensity(most_rain, system)} at most", "label", "left", 4, -9))
+    shapes.append(Words((min(rain.times[-1] / 3600, hours * 0.8), high), tr("rain, {most_rain} at most", most_rain=_intensity(most_rain, system)), "label", "left", 4, -9))
     ends, flow = course.ends, course.pipe
     most = nice(from_si(float(flow.max(initial=0.0)), INFLOW, system))
     points: list[Point] = [(0.0, low)]
@@ -85,14 +86,15 @@ def _flows(drained: Simulation, hours: float, system: System) -> list[Shape]:
     if len(points) > 1 and flow.max(initial=0.0) > 0:
         shapes += [Area((*points, (points[-1][0], low)), "water band"), Stroke(tuple(points), "flow")]
         top = low + 0.8 * (high - low)
-        shapes += [Stroke(((0.0, top), (hours, top)), "grid"), Words((0.0, top), f"{most:g}", "axis", "right", -3, -3)]
-    shapes += [Stroke(((0.0, low), (hours, low)), "tick"), Words((hours * 0.5, low + 0.8 * (high - low)), f"into the pipe, {unit_of(INFLOW, system)}", "label", "centre", 0, -9)]
+        shapes += [Stroke(((0.0, top), (hours, top)), "grid"), Words((0.0, top), digits_here(f"{most:g}"), "axis", "right", -3, -3)]
+    shapes += [Stroke(((0.0, low), (hours, low)), "tick"), Words((hours * 0.5, low + 0.8 * (high - low)), tr("into the pipe, {unit}",
+                                                                                                             unit=unit_of(INFLOW, system)), "label", "centre", 0, -9)]
     return shapes
 
 
 def _intensity(rate: float, system: System) -> str:
     """A rate of rain as said of a storm."""
-    return f"{rate * 3600 / 0.0254:.2f} in/h" if system == System.IMPERIAL else f"{rate * 3.6e6:.0f} mm/h"
+    return tr("{rate:.2f} in/h", rate=rate * 3600 / 0.0254) if system == System.IMPERIAL else tr("{rate:.0f} mm/h", rate=rate * 3600000.0)
 
 
 def frame_at(times: Sequence[float] | Array, moment: float) -> int:

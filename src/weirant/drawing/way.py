@@ -14,6 +14,7 @@ from weirant.drawing.profile import axis_shapes, bounds_of, grid_shapes, profile
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import LaidRun
 from weirant.ground.ways import MOST, Usable, Way, way_over, ways_through
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import LEVEL, System, shown
@@ -61,7 +62,7 @@ def way_names(outcome: Outcome, way: Way) -> str:
 def way_title(outcome: Outcome, way: Way, room: int) -> str:
     """The title of the profile along a way, with as many of its runs as there is room for letters."""
     shorter = (way_names(outcome, way), f"{way_names(outcome, way[:1])} › … › {way_names(outcome, way[-1:])}")
-    return next((title for names in shorter if len(title := f"Long profile: {names}") <= room), "Long profile")
+    return next((title for names in shorter if len(title := tr("Long profile: {names}", names=names)) <= room), tr("Long profile"))
 
 
 def reaches_of(outcome: Outcome, way: Way) -> tuple[Reach, ...]:
@@ -108,7 +109,8 @@ def way_drawing(outcome: Outcome, way: Way, in_hand: str, room: int = ROOM) -> D
 def _seam(reach: Reach, system: System) -> list[Shape]:
     """Where a run comes into the one below it on the way; its name stands there as that of every run that joins."""
     at = (reach.start + reach.low, float(invert_at(reach.found.run, np.array(reach.low))))
-    words = f"{'joins' if reach.low < 1e-6 else 'leaves here'} {shown(at[1], LEVEL, system)}"
+    level = shown(at[1], LEVEL, system)
+    words = tr("joins {level}", level=level) if reach.low < 1e-6 else tr("leaves here {level}", level=level)
     return [Mark(at, "joint"), Words(at, words, "label", "left", 6, -14)]
 
 

@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterator
 
 from weirant.errors import JobFileError
+from weirant.language import tr
 
 LARGEST = 10_000_000  # bytes of a file of readings or rain
 LONGEST_LINE = 10_000  # characters; a line of readings has some dozens
@@ -41,11 +42,11 @@ def logical_lines(text: str) -> Iterator[tuple[int, str]]:
 def cells_of(line: str, delimiter: str) -> list[str]:
     """The cells of one line; JobFileError where it is longer than any line of readings."""
     if len(line) > LONGEST_LINE:
-        raise JobFileError(f"A line is {len(line):,} characters long; at most {LONGEST_LINE:,} are taken.")
+        raise JobFileError(tr("A line is {line:,} characters long; at most {longest_line:,} are taken.", line=len(line), longest_line=LONGEST_LINE))
     try:
         return next(csv.reader([line], delimiter=delimiter), [])
     except csv.Error as fault:
-        raise JobFileError(f"A line cannot be taken apart: {fault}.") from fault
+        raise JobFileError(tr("A line cannot be taken apart: {fault}.", fault=fault)) from fault
 
 
 def table_of(text: str, name: str, empty: str) -> tuple[str, list[tuple[int, list[str]]]]:
@@ -62,5 +63,5 @@ def table_of(text: str, name: str, empty: str) -> tuple[str, list[tuple[int, lis
         try:
             rows.append((number, cells_of(line, mark)))
         except JobFileError as fault:
-            raise JobFileError(f"{name}, line {number}: {fault}") from fault
+            raise JobFileError(tr("{name}, line {number}: {fault}", name=name, number=number, fault=fault)) from fault
     return mark, rows

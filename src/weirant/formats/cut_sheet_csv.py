@@ -8,10 +8,11 @@ import io
 from weirant.design.sheets import OFF_STAFF
 from weirant.formats.csv_text import harmless
 from weirant.ground.cut_sheet import CutLine
+from weirant.language import tr
 from weirant.units.display import DEPTH, LEVEL, STATION, System, from_si, unit_of
 from weirant.units.staff import DECIMAL_FEET, staff_for, staff_text
 
-NOT_SURVEYED = "NOT SURVEYED: levels made up, do not dig to them"
+NOT_SURVEYED = tr("NOT SURVEYED: levels made up, do not dig to them")
 COLUMNS = (("station", STATION, 2), ("ground", LEVEL, 3), ("invert", LEVEL, 3), ("trench_bottom", LEVEL, 3), ("cut", DEPTH, 2),
            ("cover", DEPTH, 2), ("rod", LEVEL, 3))  # fmt: skip
 

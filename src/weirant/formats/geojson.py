@@ -13,6 +13,7 @@ from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fa
 from weirant.ground.flat_plan import FlatPlan
 from weirant.job.faults import faults_of
 from weirant.job.site import KINDS, Feature, SitePoint, Spot, lacking_corners
+from weirant.language import tr
 
 LARGEST = 200_000_000
 Plane = Callable[[list[float]], tuple[float, float]]
@@ -27,13 +28,13 @@ def read_geojson(data: bytes, origin: FlatPlan | None = None, of_job: Shift = NO
     coordinates that cannot be degrees are taken as metres, with ``of_job`` taken off as of every file of the job. Raises JobFileError where the text is no GeoJSON.
     """
     if len(data) > LARGEST:
-        raise JobFileError(f"The GeoJSON file is too large ({len(data) / 1e6:.0f} MB).")
+        raise JobFileError(tr("The GeoJSON file is too large ({data:.0f} MB).", data=len(data) / 1000000.0))
     try:
         root = json.loads(data.decode("utf-8-sig"))
     except (UnicodeDecodeError, ValueError, RecursionError) as fault:
-        raise JobFileError(f"The GeoJSON file is damaged: {short(str(fault), 120)}.") from fault
+        raise JobFileError(tr("The GeoJSON file is damaged: {fault}.", fault=short(str(fault), 120))) from fault
     if not isinstance(root, dict) or root.get("type") not in ("FeatureCollection", "Feature", "Point", "LineString", "Polygon", "MultiPoint"):
-        raise JobFileError("This is no GeoJSON file of features.")
+        raise JobFileError(tr("This is no GeoJSON file of features."))
     parts = list(_parts(root))
     places = [p for _, geometry, _ in parts for p in _positions(geometry)]
     plan, notes = _plan(places, origin)
@@ -53,7 +54,7 @@ def read_geojson(data: bytes, origin: FlatPlan | None = None, of_job: Shift = NO
             thing = _feature(name, geometry, properties, plane)
             (features if isinstance(thing, Feature) else refused).append(thing)  # type: ignore[arg-type]
         else:
-            refused.append(Refused(name, short(json.dumps(geometry)), f"geometry {short(str(geometry.get('type')), 30)} is not read"))
+            refused.append(Refused(name, short(json.dumps(geometry)), tr("geometry {kind} is not read", kind=short(str(geometry.get("type")), 30))))
     return PointsRead(tuple(points), tuple(refused), tuple(notes), tuple(features), shift, plan)
 
 
@@ -97,10 +98,10 @@ def _plan(positions: list[list[float]], origin: FlatPlan | None) -> tuple[FlatPl
         return None, []
     spread = max(max(p[i] for p in finite) - min(p[i] for p in finite) for i in (0, 1))
     if any(abs(p[0]) > 180 or abs(p[1]) > 90 for p in finite) or spread > 0.5:
-        return None, ["The coordinates are no degrees; they were taken as metres."]
+        return None, [tr("The coordinates are no degrees; they were taken as metres.")]
     if origin is not None:
-        return origin, ["Degrees were laid on the plan of this job."]
-    return FlatPlan(finite[0][0], finite[0][1]), ["Degrees were laid on a flat plan whose origin is the first position."]
+        return origin, [tr("Degrees were laid on the plan of this job.")]
+    return FlatPlan(finite[0][0], finite[0][1]), [tr("Degrees were laid on a flat plan whose origin is the first position.")]
 
 
 def _plane(position: list[float], plan: FlatPlan | None, shift: Shift) -> tuple[float, float]:
@@ -111,7 +112,7 @@ def _point(name: str, position: list[float], properties: dict[str, Any], plane: 
     x, y = plane(position)
     given = [position[2]] if len(position) > 2 else [v for key in _LEVELS if isinstance(v := properties.get(key), (int, float)) and not isinstance(v, bool)]
     if not given:
-        return Refused(name, short(str(position)), "has no level: give a third coordinate or a property elevation")
+        return Refused(name, short(str(position)), tr("has no level: give a third coordinate or a property elevation"))
     level = _float(given[0])
     why = fault_in(x, y, level)
     return Refused(name, short(str(position)), why) if why else SitePoint(name, x, y, level, whole(str(properties.get("code") or "")), "file")
@@ -120,10 +121,10 @@ def _point(name: str, position: list[float], properties: dict[str, Any], plane: 
 def _feature(name: str, geometry: dict[str, Any], properties: dict[str, Any], plane: Plane) -> Feature | Refused:
     kind = str(properties.get("kind") or "")
     if kind not in KINDS:
-        return Refused(name, short(json.dumps(properties)), f"its kind must be one of {', '.join(KINDS)}")
+        return Refused(name, short(json.dumps(properties)), tr("its kind must be one of {kinds}", kinds=", ".join(KINDS)))
     spots = tuple(Spot(*plane(p)) for p in _positions(geometry))
     if len(spots) < 2 or any(fault_in(s.x, s.y, 0.0) for s in spots):
-        return Refused(name, short(json.dumps(geometry)), "needs two or more positions within 100 km")
+        return Refused(name, short(json.dumps(geometry)), tr("needs two or more positions within 100 km"))
     lacks = lacking_corners(kind, spots)
     if lacks:
         return Refused(name, short(json.dumps(geometry)), lacks)

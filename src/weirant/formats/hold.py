@@ -9,6 +9,8 @@ import stat
 import time
 from pathlib import Path
 
+from weirant.language import tr
+
 TRIES, PAUSE = 5, 0.02  # s between tries: somebody who only looks whether a file is held, holds it for a moment
 
 
@@ -60,7 +62,7 @@ class Hold:
             handle = os.open(self.path, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC | os.O_NONBLOCK | os.O_NOFOLLOW, 0o644)
             try:
                 if not stat.S_ISREG(os.fstat(handle).st_mode):
-                    raise OSError(f"{self.path.name} is no plain file")
+                    raise OSError(tr("{path} is no plain file", path=self.path.name))
                 if not take_hold(handle):
                     return os.read(handle, 400).decode("utf-8", "replace").strip() or "somebody"
                 if not self._is_same(handle):

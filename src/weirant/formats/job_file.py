@@ -14,6 +14,7 @@ from weirant.errors import JobFileError
 from weirant.formats.plain_files import digest_of, read_plain, shown_name, write_safely
 from weirant.job import Job
 from weirant.job.faults import Fault, faults, faults_of
+from weirant.language import tr
 from weirant.library import shipped, with_own
 
 if TYPE_CHECKING:
@@ -28,10 +29,10 @@ SMALL = 1_000_000  # bytes up to which every fault is told, not only the first o
 WIDEST = 200  # fields in one place; a job has some thirty
 
 _WORDS = {
-    "missing": "is missing", "unexpected_keyword_argument": "is not known here", "extra_forbidden": "is not known here",
-    "float_type": "must be a number", "int_type": "must be a whole number", "bool_type": "must be true or false",
-    "string_type": "must be text", "finite_number": "must be a finite number", "tuple_type": "must be a list",
-    "dataclass_type": "must be a group of fields", "dataclass_exact_type": "must be a group of fields",
+    "missing": tr("is missing"), "unexpected_keyword_argument": tr("is not known here"), "extra_forbidden": tr("is not known here"),
+    "float_type": tr("must be a number"), "int_type": tr("must be a whole number"), "bool_type": tr("must be true or false"),
+    "string_type": tr("must be text"), "finite_number": tr("must be a finite number"), "tuple_type": tr("must be a list"),
+    "dataclass_type": tr("must be a group of fields"), "dataclass_exact_type": tr("must be a group of fields"),
 }  # fmt: skip
 
 
@@ -79,54 +80,54 @@ def to_text(job: Job) -> str:
     return json.dumps(document, indent=1, ensure_ascii=False, allow_nan=False) + "\n"
 
 
-def from_text(text: str, name: str = "the file") -> Job:
+def from_text(text: str, name: str = tr("the file")) -> Job:
     """Read a job. Raises JobFileError with every fault and its path; never anything else."""
     document = _document(text, name)
     version = document.get("version")
     if document.get("format") != FORMAT:
-        raise JobFileError(f"{name} is not a Weirant job: its format is {_short(document.get('format'))}.")
+        raise JobFileError(tr("{name} is not a Weirant job: its format is {format}.", name=name, format=_short(document.get("format"))))
     if isinstance(version, bool) or not isinstance(version, int):
-        raise JobFileError(f"{name} does not say which version of the job format it has.")
+        raise JobFileError(tr("{name} does not say which version of the job format it has.", name=name))
     if version > VERSION or version < 1:
         raise JobFileError(
-            f"{name} has job format version {_short(version)}; this Weirant reads version {VERSION}. Update Weirant to open it."
+            tr("{name} has job format version {version}; this Weirant reads version {version_2}. Update Weirant to open it.", name=name, version=_short(version), version_2=VERSION)
         )
-    unknown = [(key, "is not known here") for key in document if key not in ("format", "version", "job")]
+    unknown = [(key, tr("is not known here")) for key in document if key not in ("format", "version", "job")]
     if unknown or "job" not in document:
-        raise JobFileError(f"{name} is damaged:", tuple(unknown) or (("job", "is missing"),))
+        raise JobFileError(tr("{name} is damaged:", name=name), tuple(unknown) or (("job", tr("is missing")),))
     return _job(text, name) if version >= FIRST_OF_SHAPE else _brought_up(text, name, version)
 
 
 def _short(value: object) -> str:
-    text = repr(value) if value is not None else "not given"
+    text = repr(value) if value is not None else tr("not given")
     return text if len(text) <= 40 else text[:37] + "..."
 
 
 def _document(text: str, name: str) -> dict[str, Any]:
     def refuse(word: str) -> None:
-        raise JobFileError(f"{name} holds {word}, which is not a number that a job can have.")
+        raise JobFileError(tr("{name} holds {word}, which is not a number that a job can have.", name=name, word=word))
 
     try:
         document = json.loads(text, parse_constant=refuse, object_pairs_hook=_no_twins)
     except json.JSONDecodeError as fault:
-        raise JobFileError(f"{name} is damaged at line {fault.lineno}, column {fault.colno}: {fault.msg}.") from fault
+        raise JobFileError(tr("{name} is damaged at line {lineno}, column {colno}: {msg}.", name=name, lineno=fault.lineno, colno=fault.colno, msg=fault.msg)) from fault
     except (RecursionError, ValueError) as fault:
         if isinstance(fault, JobFileError):
             raise
-        raise JobFileError(f"{name} is damaged: {fault}.") from fault
+        raise JobFileError(tr("{name} is damaged: {fault}.", name=name, fault=fault)) from fault
     if not isinstance(document, dict):
-        raise JobFileError(f"{name} is not a Weirant job.")
+        raise JobFileError(tr("{name} is not a Weirant job.", name=name))
     return document
 
 
 def _no_twins(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     if len(pairs) > WIDEST:
-        raise JobFileError(f"The file is damaged: {len(pairs):,} fields stand in one place, where a job has some dozens.")
+        raise JobFileError(tr("The file is damaged: {pairs:,} fields stand in one place, where a job has some dozens.", pairs=len(pairs)))
     found = dict(pairs)
     if len(found) != len(pairs):
         seen: set[str] = set()
         twice = next(key for key, _ in pairs if key in seen or seen.add(key))  # type: ignore[func-returns-value]
-        raise JobFileError(f"The file is damaged: the field {_short(twice)} stands twice in one place.")
+        raise JobFileError(tr("The file is damaged: the field {twice} stands twice in one place.", twice=_short(twice)))
     return found
 
 
@@ -134,7 +135,7 @@ def _job(text: str, name: str) -> Job:
     job: Job = _read(text, name, Job)
     found = faults(job) or _unknown_products(job)
     if found:
-        raise JobFileError(f"{name} holds values that cannot be:", tuple((f"job.{path}", text) for path, text in found))
+        raise JobFileError(tr("{name} holds values that cannot be:", name=name), tuple((f"job.{path}", text) for path, text in found))
     return job
 
 
@@ -151,7 +152,7 @@ def _brought_up(text: str, name: str, version: int) -> Job:
     before: Job4 | Job6 | Job7 | Job9 = _read(text, name, shapes.get(version, Job4))
     found = faults_of(before)
     if found:
-        raise JobFileError(f"{name} holds values that cannot be:", tuple((f"job.{path}", text) for path, text in found))
+        raise JobFileError(tr("{name} holds values that cannot be:", name=name), tuple((f"job.{path}", text) for path, text in found))
     fields = brought_up(dataclasses.asdict(before), version)
     return _job(json.dumps({"format": FORMAT, "version": VERSION, "job": fields}, ensure_ascii=False), name)
 
@@ -168,9 +169,9 @@ def _read(text: str, name: str, shape: Any) -> Any:
             return _whole_file(_adapter(shape).core_schema).validate_json(text)["job"]  # a small file has all its faults told
     except ValidationError as fault:
         told = fault.errors(include_url=False, include_context=False, include_input=False)
-        raise JobFileError(f"{name} is damaged:", tuple(_told(error) for error in told)) from None  # what it carries is as large as the file
+        raise JobFileError(tr("{name} is damaged:", name=name), tuple(_told(error) for error in told)) from None  # what it carries is as large as the file
     except (RecursionError, ValueError) as fault:
-        raise JobFileError(f"{name} is damaged: {_short(str(fault))}.") from fault
+        raise JobFileError(tr("{name} is damaged: {fault}.", name=name, fault=_short(str(fault)))) from fault
 
 
 def _told(error: Any) -> Fault:
@@ -184,8 +185,8 @@ def _unknown_products(job: Job) -> list[Fault]:
     for i, section in enumerate(job.sections):
         wanted += [(f"sections[{i}].aggregate", section.aggregate, library.aggregates), (f"sections[{i}].geotextile", section.geotextile, library.geotextiles)]
     wanted += [(f"runs[{i}].stretches[{n}].pipe", stretch.pipe, library.pipes) for i, run in enumerate(job.runs) for n, stretch in enumerate(run.stretches)]
-    found: list[Fault] = [(path, f"'{key}' is not in the library") for path, key, items in wanted if key not in items]
-    return found + [(f"soils[{n}].layers[{i}].texture", f"'{layer.texture}' is not in the library")
+    found: list[Fault] = [(path, tr("'{key}' is not in the library", key=key)) for path, key, items in wanted if key not in items]
+    return found + [(f"soils[{n}].layers[{i}].texture", tr("'{texture}' is not in the library", texture=layer.texture))
                     for n, soil in enumerate(job.soils) for i, layer in enumerate(soil.layers) if layer.texture not in library.textures]  # fmt: skip
 
 
@@ -204,12 +205,12 @@ def load(path: Path) -> Job:
 
 def read_job(path: Path) -> Opened:
     """Like ``load``, with the digest that tells later whether somebody else has written the file."""
-    content = read_plain(path, LARGEST, "a job file")
+    content = read_plain(path, LARGEST, tr("a job file"))
     try:
         text = content.decode("utf-8")
     except UnicodeDecodeError as fault:
         raise JobFileError(
-            f"{shown_name(path)} is not UTF-8 text (byte {fault.start}); it is damaged or no job file."
+            tr("{path} is not UTF-8 text (byte {start}); it is damaged or no job file.", path=shown_name(path), start=fault.start)
         ) from fault
     return Opened(from_text(text, shown_name(path)), digest_of(content))
 
@@ -231,8 +232,8 @@ def schema() -> dict[str, Any]:
     _describe(job, definitions)
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "Weirant job",
-        "description": "One drain at one place. All quantities SI: metres, seconds, m/s; slopes and shares as ratios.",
+        "title": tr("Weirant job"),
+        "description": tr("One drain at one place. All quantities SI: metres, seconds, m/s; slopes and shares as ratios."),
         "type": "object",
         "properties": {"format": {"const": FORMAT}, "version": {"enum": list(range(1, VERSION + 1))}, "job": job},
         "required": ["format", "version", "job"],

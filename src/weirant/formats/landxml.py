@@ -7,6 +7,7 @@ from lxml import etree
 from weirant.errors import JobFileError, short
 from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for
 from weirant.job.site import SitePoint
+from weirant.language import tr
 
 NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"
 _LINEAR = {"meter": 1.0, "metre": 1.0, "millimeter": 1e-3, "centimeter": 1e-2, "kilometer": 1e3, "foot": 0.3048, "USSurveyFoot": 1200 / 3937,
@@ -25,14 +26,14 @@ def read_landxml(data: bytes, of_job: Shift = NO_SHIFT) -> PointsRead:
     followed.
     """
     if len(data) > LARGEST:
-        raise JobFileError(f"The LandXML file is too large ({len(data) / 1e6:.0f} MB).")
+        raise JobFileError(tr("The LandXML file is too large ({data:.0f} MB).", data=len(data) / 1000000.0))
     parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False, remove_comments=True, remove_pis=True)
     try:
         root = etree.fromstring(data, parser)
     except (etree.XMLSyntaxError, ValueError) as fault:
-        raise JobFileError(f"The LandXML file is damaged: {short(str(fault), 120)}.") from fault
+        raise JobFileError(tr("The LandXML file is damaged: {fault}.", fault=short(str(fault), 120))) from fault
     if etree.QName(root).localname != "LandXML":
-        raise JobFileError(f"This is no LandXML file: it begins with {short(etree.QName(root).localname, 40)}.")
+        raise JobFileError(tr("This is no LandXML file: it begins with {localname}.", localname=short(etree.QName(root).localname, 40)))
     plan, up, notes = _units(root)
     first = _first(root, plan)
     shift, said = shift_for(*first, of_job) if first is not None else (NO_SHIFT, "")
@@ -40,7 +41,7 @@ def read_landxml(data: bytes, of_job: Shift = NO_SHIFT) -> PointsRead:
     points: list[SitePoint] = []
     refused: list[Refused] = []
     for number, element in enumerate(root.iter("{*}CgPoint"), 1):
-        name = element.get("name") or element.get("oID") or f"point {number}"
+        name = element.get("name") or element.get("oID") or tr("point {number}", number=number)
         if element.get("pntRef"):
             continue  # a second mention of a point that stands elsewhere
         found = _point(element, name, plan, up, shift)
@@ -49,7 +50,7 @@ def read_landxml(data: bytes, of_job: Shift = NO_SHIFT) -> PointsRead:
         else:
             refused.append(found)
     if not points and not refused:
-        notes.append("The file holds no points (CgPoints).")
+        notes.append(tr("The file holds no points (CgPoints)."))
     return PointsRead(tuple(points), tuple(refused), tuple(notes), shift=shift)
 
 
@@ -68,10 +69,10 @@ def _units(root: etree._Element) -> tuple[float, float, list[str]]:
     units = root.find("{*}Units")
     system = None if units is None else next(units.iterchildren("{*}Metric", "{*}Imperial"), None)
     if system is None:
-        return 1.0, 1.0, ["The file names no units; metres were taken."]
+        return 1.0, 1.0, [tr("The file names no units; metres were taken.")]
     linear, elevation = system.get("linearUnit", "meter"), system.get("elevationUnit")
     if linear not in _LINEAR or (elevation is not None and elevation not in _ELEVATION):
-        raise JobFileError(f"The LandXML file has a unit that is not known: {short(linear, 30)}, {short(elevation or '', 30)}.")
+        raise JobFileError(tr("The LandXML file has a unit that is not known: {linear}, {elevation}.", linear=short(linear, 30), elevation=short(elevation or "", 30)))
     return _LINEAR[linear], _ELEVATION[elevation] if elevation else _LINEAR[linear], []
 
 
@@ -81,11 +82,11 @@ def _point(element: etree._Element, name: str, plan: float, up: float, shift: Sh
     try:
         north, east, level = (float(cell) for cell in cells)
     except ValueError:
-        why = "has no level" if len(cells) == 2 else "must hold north, east and elevation"
-        return Refused(f"point {short(name, 30)}", short(text), why)
+        why = tr("has no level") if len(cells) == 2 else tr("must hold north, east and elevation")
+        return Refused(tr("point {name}", name=short(name, 30)), short(text), why)
     x, y, z = east * plan - shift[0], north * plan - shift[1], level * up
     why = fault_in(x, y, z)
-    return Refused(f"point {short(name, 30)}", short(text), why) if why else SitePoint(name, x, y, z, element.get("code") or element.get("desc") or "", "file")
+    return Refused(tr("point {name}", name=short(name, 30)), short(text), why) if why else SitePoint(name, x, y, z, element.get("code") or element.get("desc") or "", "file")
 
 
 def write_landxml(points: tuple[SitePoint, ...], unit: str, project: str, date: str, shift: Shift = NO_SHIFT) -> bytes:

@@ -11,6 +11,7 @@ from datetime import datetime
 from pathlib import Path
 
 from weirant.formats.hold import Hold
+from weirant.language import tr
 
 
 def mark_of(path: Path) -> Path:
@@ -53,4 +54,4 @@ def _who() -> str:
         user = getpass.getuser()
     except (KeyError, OSError):
         user = "somebody"
-    return f"{user} on {socket.gethostname()}, since {datetime.now():%Y-%m-%d %H:%M} (process {os.getpid()})"
+    return tr("{user} on {gethostname}, since {now:%Y-%m-%d %H:%M} (process {getpid})", user=user, gethostname=socket.gethostname(), now=datetime.now(), getpid=os.getpid())

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from weirant.errors import JobFileError
 from weirant.formats.hold import is_held, take_hold
+from weirant.language import tr
 
 LONGEST_NAME = 255  # bytes, of every usual file system
 PART = ".weirant-{}.part"
@@ -38,14 +39,15 @@ def read_plain(path: Path, largest: int, what: str) -> bytes:
         with os.fdopen(handle, "rb") as source:
             found = os.fstat(handle)
             if not stat.S_ISREG(found.st_mode):
-                raise JobFileError(f"{shown_name(path)} cannot be read: it is {_kind(found.st_mode)}, no plain file.")
+                raise JobFileError(tr("{path} cannot be read: it is {st_mode}, no plain file.", path=shown_name(path), st_mode=_kind(found.st_mode)))
             content = source.read(largest + 1)
     except JobFileError:
         raise
     except (OSError, ValueError) as fault:
-        raise JobFileError(f"{shown_name(path)} cannot be read: {_why(fault)}.") from fault
+        raise JobFileError(tr("{path} cannot be read: {fault}.", path=shown_name(path), fault=_why(fault))) from fault
     if len(content) > largest:
-        raise JobFileError(f"{shown_name(path)} is too large for {what} ({max(found.st_size, len(content)) / 1e6:.0f} MB; at most {largest / 1e6:.0f} MB).")
+        raise JobFileError(tr("{path} is too large for {what} ({st_size:.0f} MB; at most {largest:.0f} MB).", path=shown_name(path), what=what,
+                              st_size=max(found.st_size, len(content)) / 1000000.0, largest=largest / 1000000.0))
     return content
 
 
@@ -65,9 +67,9 @@ def write_safely(path: Path, content: bytes, backup: bool = False, expected: str
         target = Path(os.path.realpath(path))
         before = _stat(target)
         if before is not None and not stat.S_ISREG(before.st_mode):
-            raise JobFileError(f"{shown_name(path)} is {_kind(before.st_mode)}, no plain file; nothing was written. Choose another name.")
+            raise JobFileError(tr("{path} is {st_mode}, no plain file; nothing was written. Choose another name.", path=shown_name(path), st_mode=_kind(before.st_mode)))
         if before is not None and expected is not None and digest_of(target.read_bytes()) != expected:
-            raise ChangedOnDiskError(f"{shown_name(path)} was changed by somebody else since it was opened here.")
+            raise ChangedOnDiskError(tr("{path} was changed by somebody else since it was opened here.", path=shown_name(path)))
         _sweep(target.parent)
         mode = stat.S_IMODE(before.st_mode) if before is not None else 0o600 if private else None
         if backup and before is not None:
@@ -76,7 +78,7 @@ def write_safely(path: Path, content: bytes, backup: bool = False, expected: str
     except JobFileError:
         raise
     except (OSError, ValueError) as fault:
-        raise JobFileError(f"{shown_name(path)} cannot be written: {_why(fault)}. The file as it was is untouched.") from fault
+        raise JobFileError(tr("{path} cannot be written: {fault}. The file as it was is untouched.", path=shown_name(path), fault=_why(fault))) from fault
 
 
 def _put(target: Path, content: bytes, mode: int | None) -> None:
@@ -123,8 +125,8 @@ def _stat(path: Path) -> os.stat_result | None:
 
 
 def _kind(mode: int) -> str:
-    kinds = ((stat.S_ISDIR, "a folder"), (stat.S_ISFIFO, "a pipe"), (stat.S_ISSOCK, "a socket"))
-    return next((words for asks, words in kinds if asks(mode)), "a device")
+    kinds = ((stat.S_ISDIR, tr("a folder")), (stat.S_ISFIFO, tr("a pipe")), (stat.S_ISSOCK, tr("a socket")))
+    return next((words for asks, words in kinds if asks(mode)), tr("a device"))
 
 
 def shown_name(path: Path) -> str:

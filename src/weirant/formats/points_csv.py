@@ -12,6 +12,7 @@ from weirant.errors import JobFileError, short
 from weirant.formats.csv_text import LONGEST_LINE, cells_of, harmless, logical_lines, restored
 from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for
 from weirant.job.site import SitePoint
+from weirant.language import tr
 
 ROLES = ("point", "x", "y", "z", "code")
 LARGEST = 200_000_000  # bytes
@@ -55,7 +56,7 @@ def recognise(data: bytes) -> Preview:
     text, encoding, notes = decoded(data)
     lines = [line for _, line in logical_lines(text[:200_000]) if line.strip()][:40]
     if not lines:
-        raise JobFileError("The file of points is empty.")
+        raise JobFileError(tr("The file of points is empty."))
     usable = [line for line in lines if len(line) <= LONGEST_LINE] or [short(lines[0], LONGEST_LINE)]
     delimiter = max(";\t,| ", key=lambda mark: (_steady(usable, mark), mark != " "))
     rows = [tuple(_cut(line, delimiter)) for line in usable]
@@ -70,19 +71,19 @@ def recognise(data: bytes) -> Preview:
 def decoded(data: bytes) -> tuple[str, str, list[str]]:
     """Text, encoding and notes. Text that is no UTF-8 is read as Western European, which is said."""
     if len(data) > LARGEST:
-        raise JobFileError(f"The file of points is too large ({len(data) / 1e6:.0f} MB; at most {LARGEST / 1e6:.0f} MB).")
+        raise JobFileError(tr("The file of points is too large ({data:.0f} MB; at most {largest:.0f} MB).", data=len(data) / 1000000.0, largest=LARGEST / 1000000.0))
     for mark, encoding in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
         if data.startswith(mark):
             try:
                 return data.decode(encoding), encoding, []
             except UnicodeDecodeError as fault:
-                raise JobFileError(f"The file of points is damaged at byte {fault.start}.") from fault
+                raise JobFileError(tr("The file of points is damaged at byte {start}.", start=fault.start)) from fault
     if b"\0" in data[:100_000]:
-        raise JobFileError("This is no text file. Save the points as CSV and read that.")
+        raise JobFileError(tr("This is no text file. Save the points as CSV and read that."))
     try:
         return data.decode("utf-8"), "utf-8", []
     except UnicodeDecodeError:
-        return data.decode("cp1252", "replace"), "cp1252", ["The text is not UTF-8; it was read as Western European. Look at names with accents."]
+        return data.decode("cp1252", "replace"), "cp1252", [tr("The text is not UTF-8; it was read as Western European. Look at names with accents.")]
 
 
 def _steady(lines: list[str], mark: str) -> int:
@@ -127,7 +128,7 @@ def read_points(data: bytes, layout: Layout, unit: str = "m", shift: Shift = NO_
     refused with their number and the reason; none is lost silently.
     """
     if not {"x", "y", "z"} <= layout.columns.keys():
-        raise JobFileError("Say which columns are x, y and z.")
+        raise JobFileError(tr("Say which columns are x, y and z."))
     text, _, notes = decoded(data)
     lines, factor = list(logical_lines(text)), UNITS[unit]
     points: list[SitePoint] = []
@@ -138,10 +139,10 @@ def read_points(data: bytes, layout: Layout, unit: str = "m", shift: Shift = NO_
     simple, comma = layout.delimiter != " ", layout.decimal == ","
     for number, line in lines[start:]:
         if number % 5000 == 0 and progress is not None and not progress(number / lines[-1][0]):
-            notes.append(f"Stopped at line {number}; the lines after it were not read.")
+            notes.append(tr("Stopped at line {number}; the lines after it were not read.", number=number))
             break
         if len(line) > LONGEST_LINE:
-            refused.append(Refused(f"line {number}", short(line), f"the line is {len(line):,} characters long"))
+            refused.append(Refused(tr("line {number}", number=number), short(line), tr("the line is {line:,} characters long", line=len(line))))
             continue
         try:
             cells = line.split(layout.delimiter) if simple and '"' not in line else _cut(line, layout.delimiter)
@@ -149,14 +150,14 @@ def read_points(data: bytes, layout: Layout, unit: str = "m", shift: Shift = NO_
             east, north, level = float(figures[0]) * factor - shift[0], float(figures[1]) * factor - shift[1], float(figures[2]) * factor
         except (ValueError, IndexError):  # a JobFileError of the cutting is a ValueError, too
             if line.strip():
-                refused.append(Refused(f"line {number}", short(line), "x, y and z must be numbers in their columns"))
+                refused.append(Refused(tr("line {number}", number=number), short(line), tr("x, y and z must be numbers in their columns")))
             continue
         why = fault_in(east, north, level)
         if why:
-            refused.append(Refused(f"line {number}", short(line), why))
+            refused.append(Refused(tr("line {number}", number=number), short(line), why))
             continue
         label = restored(cells[name].strip()) if 0 <= name < len(cells) else ""
-        points.append(SitePoint(label or f"line {number}", east, north, level, restored(cells[code].strip()) if 0 <= code < len(cells) else "", "file"))
+        points.append(SitePoint(label or tr("line {number}", number=number), east, north, level, restored(cells[code].strip()) if 0 <= code < len(cells) else "", "file"))
     return PointsRead(tuple(points), tuple(refused), tuple(notes), shift=shift)
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from weirant.ground.flat_plan import FlatPlan
 from weirant.job.site import Feature, SitePoint
+from weirant.language import tr
 
 FARTHEST = 1e5  # m from the origin of the plan
 FAR = 20_000.0  # m from the origin; points farther away are moved near it
@@ -48,22 +49,23 @@ def shift_for(east: float, north: float, of_job: Shift) -> tuple[Shift, str]:
     far = max(abs(east), abs(north))
     if of_job != NO_SHIFT:
         if max(abs(east - of_job[0]), abs(north - of_job[1])) > FARTHEST and far <= FAR:
-            return NO_SHIFT, "The points lie near the origin: they were taken as moved already, like the plan of this job."
-        return of_job, f"As with this job's other files, {of_job[0]:,.0f} m were taken off east and {of_job[1]:,.0f} m off north."
+            return NO_SHIFT, tr("The points lie near the origin: they were taken as moved already, like the plan of this job.")
+        return of_job, tr("As with this job's other files, {of_job:,.0f} m were taken off east and {of_job_2:,.0f} m off north.", of_job=of_job[0], of_job_2=of_job[1])
     if not FAR < far < 1e9:
         return NO_SHIFT, ""
     found = (1000.0 * (east // 1000.0), 1000.0 * (north // 1000.0))
-    return found, f"{found[0]:,.0f} m were taken off east and {found[1]:,.0f} m off north, so that the plan lies near its origin; they are put back on writing."
+    return found, tr("{found:,.0f} m were taken off east and {found_2:,.0f} m off north, so that the plan lies near its origin; they are put back on writing.",
+                     found=found[0], found_2=found[1])
 
 
 def fault_in(x: float, y: float, level: float) -> str:
     """Why a point cannot be used; empty where it can."""
     if not (math.isfinite(x) and math.isfinite(y) and math.isfinite(level)):
-        return "coordinates and level must be finite numbers"
+        return tr("coordinates and level must be finite numbers")
     if abs(x) > FARTHEST or abs(y) > FARTHEST:
-        return "lies more than 100 km from the origin; shift the coordinates when reading"
+        return tr("lies more than 100 km from the origin; shift the coordinates when reading")
     if not LOWEST <= level <= HIGHEST:
-        return "its level is not one on land; check the unit"
+        return tr("its level is not one on land; check the unit")
     return ""
 
 

@@ -9,11 +9,12 @@ import numpy as np
 from weirant.errors import JobFileError
 from weirant.formats.csv_text import table_of
 from weirant.job.rain import OWN, Storm
+from weirant.language import tr
 
 LENGTHS = {"mm": 1e-3, "cm": 1e-2, "in": 0.0254, "inch": 0.0254, "inches": 0.0254, "m": 1.0}
 TIMES = {"h": 3600.0, "hours": 3600.0, "hour": 3600.0, "min": 60.0, "minutes": 60.0, "s": 1.0, "seconds": 1.0, "days": 86400.0}
 MOST, SHORTEST, LATEST = 5000, 60.0, 400 * 86400.0  # lines; s; s
-USE = "Head the columns with their units, such as time_min,depth_mm; the time is the end of each step, or a date and time."
+USE = tr("Head the columns with their units, such as time_min,depth_mm; the time is the end of each step, or a date and time.")
 
 
 def read_rain(text: str, name: str) -> Storm:
@@ -22,12 +23,12 @@ def read_rain(text: str, name: str) -> Storm:
     Comma, semicolon or tab between columns, decimal comma where the columns are not parted by commas; times grow. Raises
     JobFileError with every line that cannot be understood.
     """
-    empty = f"{name} holds no rain. {USE}"
+    empty = tr("{name} holds no rain. {use}", name=name, use=USE)
     mark, lines = table_of(text, name, empty)
     if len(lines) < 2:
         raise JobFileError(empty)
     if len(lines) > MOST:
-        raise JobFileError(f"{name} has {len(lines)} lines; at most {MOST} are taken.")
+        raise JobFileError(tr("{name} has {lines} lines; at most {most} are taken.", name=name, lines=len(lines), most=MOST))
     time_unit, depth_unit = _units(lines[0][1], name)
     found: list[tuple[float, float]] = []
     wrong: list[tuple[str, str]] = []
@@ -44,23 +45,23 @@ def read_rain(text: str, name: str) -> Storm:
             if not (0 <= time <= LATEST and 0 <= depth <= 1):
                 raise ValueError
             if found and time <= found[-1][0]:
-                wrong.append((f"line {number}", "its time is not later than the one before"))
+                wrong.append((tr("line {number}", number=number), tr("its time is not later than the one before")))
                 continue
             found.append((time, depth))
         except (ValueError, IndexError, TypeError, OverflowError):
-            wrong.append((f"line {number}", f"is not a time and a depth of rain: {mark.join(row)[:60]}"))
+            wrong.append((tr("line {number}", number=number), tr("is not a time and a depth of rain: {row}", row=mark.join(row)[:60])))
     if wrong:
-        raise JobFileError(f"{name} cannot be read as rain:", tuple(wrong[:20]))
+        raise JobFileError(tr("{name} cannot be read as rain:", name=name), tuple(wrong[:20]))
     return _even(found, name)
 
 
 def _units(heading: list[str], name: str) -> tuple[float | None, float]:
     cells = [cell.strip().lower().replace(" ", "_").replace("(", "").replace(")", "") for cell in heading]
     if len(cells) < 2:
-        raise JobFileError(f"{name} needs two columns. {USE}")
+        raise JobFileError(tr("{name} needs two columns. {use}", name=name, use=USE))
     time, depth = (cell.split("_")[-1] for cell in cells[:2])
     if depth not in LENGTHS or (time not in TIMES and not {"date", "time", "clock"} & set(cells[0].split("_"))):
-        raise JobFileError(f"{name}: the headings {', '.join(heading[:2])} do not tell the units. {USE}")
+        raise JobFileError(tr("{name}: the headings {heading} do not tell the units. {use}", name=name, heading=", ".join(heading[:2]), use=USE))
     return TIMES.get(time), LENGTHS[depth]
 
 

@@ -10,15 +10,16 @@ from itertools import pairwise
 from weirant.errors import JobFileError
 from weirant.formats.csv_text import table_of
 from weirant.job.rain import RainfallDepth
+from weirant.language import tr
 
 LENGTHS = {"mm": 1e-3, "in": 0.0254}
 TIMES = {"min": 60.0, "h": 3600.0}
-USE = "Head the first column duration_min or duration_h, the others with years and unit, such as 10_years_in or 10_years_mm."
+USE = tr("Head the first column duration_min or duration_h, the others with years and unit, such as 10_years_in or 10_years_mm.")
 
 
 def read_rainfall(text: str, name: str) -> tuple[RainfallDepth, ...]:
     """Read a table; raises JobFileError with every cell that cannot be understood, or where it says that longer rain brings less."""
-    empty = f"{name} holds no table. {USE}"
+    empty = tr("{name} holds no table. {use}", name=name, use=USE)
     _, rows = table_of(text, name, empty)
     if len(rows) < 2:
         raise JobFileError(empty)
@@ -26,7 +27,7 @@ def read_rainfall(text: str, name: str) -> tuple[RainfallDepth, ...]:
     unit = heading[0].strip().lower().removeprefix("duration_")
     heads = [re.fullmatch(r"([\d.]+)_years?_(in|mm)", cell.strip().lower()) for cell in heading[1:]]
     if unit not in TIMES or not heads or any(h is None for h in heads):
-        raise JobFileError(f"{name}: the headings {', '.join(heading)} cannot be told. {USE}")
+        raise JobFileError(tr("{name}: the headings {heading} cannot be told. {use}", name=name, heading=", ".join(heading), use=USE))
     found: list[RainfallDepth] = []
     wrong: list[tuple[str, str]] = []
     for number, row in rows[1:]:
@@ -40,10 +41,10 @@ def read_rainfall(text: str, name: str) -> tuple[RainfallDepth, ...]:
                     raise ValueError
                 found.append(RainfallDepth(duration * TIMES[unit], float(head[1]), depth * LENGTHS[head[2]]))
             except ValueError:
-                wrong.append((f"line {number}", f"is not a duration and a depth: {row[0]}, {cell}"))
+                wrong.append((tr("line {number}", number=number), tr("is not a duration and a depth: {row}, {cell}", row=row[0], cell=cell)))
     wrong += [("table", words) for words in disorder(tuple(found))]
     if wrong or not found:
-        raise JobFileError(f"{name} cannot be read as a rainfall table:", tuple(wrong[:20]))
+        raise JobFileError(tr("{name} cannot be read as a rainfall table:", name=name), tuple(wrong[:20]))
     return tuple(found)
 
 
@@ -52,10 +53,11 @@ def disorder(table: tuple[RainfallDepth, ...]) -> list[str]:
     found = []
     for entry, other in pairwise(sorted(table, key=lambda e: (e.years, e.duration))):
         if other.years == entry.years and other.duration > entry.duration and other.depth < entry.depth:
-            found.append(f"{other.duration / 60:g} min brings less than {entry.duration / 60:g} min, once in {entry.years:g} years")
+            found.append(tr("{duration:g} min brings less than {duration_2:g} min, once in {years:g} years", duration=other.duration / 60,
+                            duration_2=entry.duration / 60, years=entry.years))
     for entry, other in pairwise(sorted(table, key=lambda e: (e.duration, e.years))):
         if other.duration == entry.duration and other.years > entry.years and other.depth < entry.depth:
-            found.append(f"once in {other.years:g} years brings less than once in {entry.years:g}, for {entry.duration / 60:g} min")
+            found.append(tr("once in {years:g} years brings less than once in {years_2:g}, for {duration:g} min", years=other.years, years_2=entry.years, duration=entry.duration / 60))
     return found
 
 

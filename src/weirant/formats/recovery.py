@@ -17,6 +17,7 @@ from weirant.formats import job_file
 from weirant.formats.hold import Hold, is_held
 from weirant.formats.plain_files import PART, read_plain, write_safely
 from weirant.job import Job
+from weirant.language import tr
 
 NOTE = 10_000  # bytes of a note at most
 
@@ -86,7 +87,7 @@ class Keeper:
             self._copy.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
             self._hold.take(str(os.getpid()))
         except OSError as fault:
-            raise JobFileError(f"The safety copy cannot be kept in {self._copy.parent}: {fault.strerror}.") from fault
+            raise JobFileError(tr("The safety copy cannot be kept in {parent}: {strerror}.", parent=self._copy.parent, strerror=fault.strerror)) from fault
 
     def release(self) -> None:
         """Let go of the lock but leave the copy, as the death of the owner would."""
@@ -120,7 +121,7 @@ def _note(path: Path) -> Recoverable:
     """What stands beside a copy; a note that is missing or damaged says nothing."""
     copy = path.with_suffix(job_file.SUFFIX)
     try:
-        note: Any = json.loads(read_plain(path, NOTE, "a note"))
+        note: Any = json.loads(read_plain(path, NOTE, tr("a note")))
         name, kept, turn, digest = (note.get(key) for key in ("original", "kept", "turn", "digest"))
     except (JobFileError, ValueError, AttributeError, RecursionError):
         return Recoverable(copy, None)

@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from weirant.errors import InputError, JobFileError
 from weirant.formats.csv_text import harmless, restored, table_of
 from weirant.job.survey import Place, Shot
+from weirant.language import tr
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 
@@ -64,7 +65,7 @@ def read_survey(text: str, runs: Mapping[str, str] | None = None, along: str = "
     where the headings cannot be told. ``runs`` are identities of runs by their names; a station that names none of them counts along the run
     of the identity ``along``.
     """
-    _, rows = table_of(text, "The CSV file", "The CSV file is empty.")
+    _, rows = table_of(text, tr("The CSV file"), tr("The CSV file is empty."))
     heading = [name.strip().lower() for name in rows[0][1]]
     columns = {name: _column(heading, name) for name in COLUMNS[1:]}
     where = next(((i, unit) for i, title in enumerate(heading) for unit in ("ft", "m") if title == f"place_{unit}"), None)
@@ -91,7 +92,7 @@ def _column(heading: list[str], name: str) -> tuple[int, str]:
         for unit in ("ft", "m", "in", "mm", "cm"):
             if title == f"{name}_{unit}":
                 return index, unit
-    raise JobFileError(f"The CSV file has no column {name}_ft or {name}_m; its headings are {', '.join(heading)}.")
+    raise JobFileError(tr("The CSV file has no column {name}_ft or {name}_m; its headings are {heading}.", name=name, heading=", ".join(heading)))
 
 
 def _shot(row: list[str], number: int, point: int | None, columns: dict[str, tuple[int, str]]) -> Shot:
@@ -100,11 +101,11 @@ def _shot(row: list[str], number: int, point: int | None, columns: dict[str, tup
     for name, (index, unit) in columns.items():
         entry = row[index].strip() if index < len(row) else ""
         try:
-            values[name] = parse(entry, LENGTH, name, unit) if entry else None
+            values[name] = parse(entry, LENGTH, name, unit, strict=True) if entry else None
         except InputError:
             values[name] = None
             unread.append(entry)
     label = restored(row[point]).strip() if point is not None and point < len(row) else ""
     return Shot(
-        label or f"line {number}", values["station"], values["backsight"], values["rod_reading"], " ".join(unread)
+        label or tr("line {number}", number=number), values["station"], values["backsight"], values["rod_reading"], " ".join(unread)
     )

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from weirant.errors import InputError
 from weirant.job.geometry import APART, Point
+from weirant.language import tr
 
 Array = NDArray[np.float64]
 __all__ = ["Alignment", "Point", "alignment_of", "turn_at"]
@@ -69,7 +70,7 @@ def alignment_of(points: Sequence[Point]) -> Alignment:
         if math.dist(corner, apart[-1]) >= APART:
             apart.append(corner)
     if len(apart) < 2:
-        raise InputError("run", "needs two points that stand apart")
+        raise InputError("run", tr("needs two points that stand apart"))
     stations = [0.0]
     for a, b in pairwise(apart):
         stations.append(stations[-1] + math.dist(a, b))

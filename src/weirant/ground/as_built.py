@@ -12,6 +12,7 @@ from weirant.ground.network import LaidRun
 from weirant.job.network import AsBuilt
 
 Array = NDArray[np.float64]
+TOP_KEPT, KEPT = "top end kept", "kept as built"  # ways on from an odd reading
 
 
 @dataclass(frozen=True)
@@ -108,12 +109,12 @@ def regrades(run: LaidRun, station: float, level: float, below: float = 0.0) -> 
     if above:
         top = above[-1]
         straight = (top[1] - level) / (top[0] - station)
-        ways.append(_way("top end kept", [*kept, top], straight, slope_below, 0.0))
+        ways.append(_way(TOP_KEPT, [*kept, top], straight, slope_below, 0.0))
         lifted = [(s, z + off) for s, z in above]
         ways.append(_way("lifted" if off > 0 else "lowered", [*kept, *lifted], (lifted[0][1] - level) / (lifted[0][0] - station), slope_below, off))
     else:
         end = slope_below if slope_below is not None else run.slope
-        ways.append(_way("kept as built", kept, end, end, off))
+        ways.append(_way(KEPT, kept, end, end, off))
     return ways
 
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.surface import Surface
+from weirant.language import tr
 
 Array = NDArray[np.float64]
 
@@ -44,12 +45,12 @@ def daylight_places(surface: Surface, start: Point, level: float, slope: float, 
     of the ground already.
     """
     if slope <= 0:
-        raise InputError("slope", "must be more than 0", slope)
+        raise InputError("slope", tr("must be more than 0"), slope)
     over, known = surface.at(np.array([start]))
     if not known[0]:
-        raise InputError("start", "lies outside the surveyed ground; shoot levels round it")
+        raise InputError("start", tr("lies outside the surveyed ground; shoot levels round it"))
     if over[0] <= level:
-        raise InputError("start", "lies out of the ground already; nothing is left to bring to daylight")
+        raise InputError("start", tr("lies out of the ground already; nothing is left to bring to daylight"))
     west, south, east, north = surface.bounds
     farthest = min(farthest, math.hypot(east - west, north - south))
     along = np.arange(step, farthest + step, step)

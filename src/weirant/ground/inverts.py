@@ -13,6 +13,7 @@ from weirant.ground.network import LaidRun, laid_run
 from weirant.job import Job
 from weirant.job.network import GradeBreak, Run
 from weirant.job.run_edits import with_run
+from weirant.language import tr
 
 Array = NDArray[np.float64]
 SAME_SLOPE = 1e-6
@@ -61,12 +62,12 @@ def with_inverts(run: LaidRun, stations: list[float] | Array, levels: list[float
     """
     at, z = np.asarray(stations, dtype=float), np.asarray(levels, dtype=float)
     if np.diff(at).min() <= 0:
-        raise InputError("grade", "cannot change twice at one station")
+        raise InputError("grade", tr("cannot change twice at one station"))
     slopes = np.diff(z) / np.diff(at)
     if slopes.min() < LEVEL or slopes.max() > STEEPEST:
         index = int(np.argmin(slopes) if slopes.min() < LEVEL else np.argmax(slopes))
-        what = "must not rise towards its low end" if slopes[index] < LEVEL else "must not be steeper than 1 in 2"
-        raise InputError("grade", f"{what} between stations {at[index]:.2f} m and {at[index + 1]:.2f} m")
+        what = tr("must not rise towards its low end") if slopes[index] < LEVEL else tr("must not be steeper than 1 in 2")
+        raise InputError("grade", tr("{what} between stations {at:.2f} m and {at_2:.2f} m", what=what, at=at[index], at_2=at[index + 1]))
     breaks: list[GradeBreak] = []
     slopes = np.maximum(slopes, 0.0)
     slope = float(slopes[0])

@@ -15,6 +15,7 @@ from weirant.job.geometry import APART, nodes_by_id, run_of
 from weirant.job.identity import NODE, fresh
 from weirant.job.network import Node, Outlet
 from weirant.job.run_edits import runs_at, with_node, with_run, without_unused
+from weirant.language import tr
 
 
 def node_at(job: Job, identity: str, station: float) -> tuple[Job, str]:
@@ -36,15 +37,15 @@ def join(job: Job, identity: str, other: str, station: float) -> Job:
     The run comes in at the invert of the other. Raises InputError where it would join itself or what drains into it.
     """
     if identity == other:
-        raise InputError("run", "cannot join itself")
+        raise InputError("run", tr("cannot join itself"))
     if station < APART:
-        raise InputError(run_of(job, identity).name, f"cannot join {run_of(job, other).name} where that ends; choose a place above its low end")
+        raise InputError(run_of(job, identity).name, tr("cannot join {job} where that ends; choose a place above its low end", job=run_of(job, other).name))
     if identity in _below(job, other):
-        raise InputError(run_of(job, identity).name, f"takes the water of {run_of(job, other).name}; joined to it, water would go round")
+        raise InputError(run_of(job, identity).name, tr("takes the water of {job}; joined to it, water would go round", job=run_of(job, other).name))
     job, node = node_at(job, other, station)
     before = laid_run(job, identity)
     if node in before.run.nodes[1:]:
-        raise InputError(before.name, "goes through that joint already; water would go round")
+        raise InputError(before.name, tr("goes through that joint already; water would go round"))
     old = before.run.nodes[0]
     changed = dataclasses.replace(before.run, nodes=(node, *before.run.nodes[1:]))
     job = with_run(job, changed)

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.job.survey import Shot, Survey
+from weirant.language import tr
 from weirant.methods.levelling import Sight, reduce_levels
 from weirant.units.display import LEVEL, STATION, System, shown
 
@@ -62,7 +63,7 @@ def reduce_book(survey: Survey, system: System) -> LevelBook:
     marks = [_fault_of(survey, index, system) for index in range(len(survey.shots))]
     sights, used = _usable(survey, marks)
     if not sights:
-        return LevelBook(tuple(BookedShot(s, None, m or "no levels before it", True)
+        return LevelBook(tuple(BookedShot(s, None, m or tr("no levels before it"), True)
                                for s, m in zip(survey.shots, marks, strict=True)), None, {})  # fmt: skip
     levels = reduce_levels(survey.benchmark_elevation, sights)
     booked = []
@@ -77,20 +78,20 @@ def reduce_book(survey: Survey, system: System) -> LevelBook:
 def _fault_of(survey: Survey, index: int, system: System) -> str:
     shot = survey.shots[index]
     where = (
-        f"Station {shown(shot.station, STATION, system)}"
+        tr("Station {station}", station=shown(shot.station, STATION, system))
         if shot.station is not None
-        else f"Shot {index + 1} on {shot.point}"
+        else tr("Shot {index} on {point}", index=index + 1, point=shot.point)
     )
     if shot.unread:
-        return f'{where}: the entry "{shot.unread}" is not a reading. Type the reading again.'
+        return tr('{where}: the entry "{unread}" is not a reading. Type the reading again.', where=where, unread=shot.unread)
     for reading in (shot.backsight, shot.foresight):
         if reading is not None and abs(reading) > survey.staff_length + 1e-6:
-            return (f"{where}: rod reading {shown(reading, LEVEL, system)} is longer than your "
-                    f"{shown(survey.staff_length, LEVEL, system)} staff. Check the reading or the staff length.")  # fmt: skip
+            return (tr("{where}: rod reading {reading} is longer than your {staff_length} staff. Check the reading or the staff length.", where=where,
+                       reading=shown(reading, LEVEL, system), staff_length=shown(survey.staff_length, LEVEL, system)))  # fmt: skip
     if index and shot.foresight is None:
-        return f"{where}: there is no rod reading. Type one, or take the line out."
+        return tr("{where}: there is no rod reading. Type one, or take the line out.", where=where)
     if index == 0 and shot.backsight is None:
-        return "The first shot must be a backsight on the benchmark. Type its reading."
+        return tr("The first shot must be a backsight on the benchmark. Type its reading.")
     return ""
 
 
@@ -104,7 +105,7 @@ def _usable(survey: Survey, marks: list[str]) -> tuple[list[Sight], dict[int, st
         if mark:
             continue
         closing = index > 0 and shot.station is None and shot.point == survey.shots[0].point
-        name = "first" if index == 0 or closing else f"shot {index}"
+        name = "first" if index == 0 or closing else tr("shot {index}", index=index)
         sights.append(Sight(name, shot.backsight, shot.foresight if index else None))
         used[index] = name
     return sights, used
@@ -119,8 +120,8 @@ def _mark_spikes(booked: list[BookedShot], system: System) -> list[BookedShot]:
         here = trio[1]
         (x0, z0), (x1, z1), (x2, z2) = (_position(booked[i]) for i in trio)
         if x2 > x0 and abs(z1 - (z0 + (z2 - z0) * (x1 - x0) / (x2 - x0))) > SPIKE + abs(z2 - z0) / 2:
-            text = (f"Station {shown(x1, STATION, system)}: the ground stands more than {shown(SPIKE, LEVEL, system)} off its "
-                    "neighbours. Look at the reading again; it is still used.")  # fmt: skip
+            text = (tr("Station {x1}: the ground stands more than {spike} off its neighbours. Look at the reading again; it is still used.",
+                       x1=shown(x1, STATION, system), spike=shown(SPIKE, LEVEL, system)))  # fmt: skip
             booked[here] = BookedShot(booked[here].shot, z1, text)
     return booked
 

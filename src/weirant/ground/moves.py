@@ -15,6 +15,7 @@ from weirant.ground.network import IN_TRENCH, LaidRun, laid_run, lay_out
 from weirant.job import Job
 from weirant.job.geometry import APART, nodes_by_id
 from weirant.job.run_edits import runs_at, with_node, with_run
+from weirant.language import tr
 
 SHARPEST = 0.2  # of a corner's half angle the cosine: a sharper one is not carried further out than this
 
@@ -70,10 +71,10 @@ def moved_aside(job: Job, identity: str, by: float) -> Job:
     """
     run = laid_run(job, identity)
     if not run.collecting_length:
-        raise InputError(run.name, "has no pipe that collects; move it on the plan")
+        raise InputError(run.name, tr("has no pipe that collects; move it on the plan"))
     moved = [(node, station) for node, station in run.nodes if station >= run.solid_length - APART]
     if any(node.outlet is not None or len(runs_at(job, node.id)) > 1 for node, _ in moved):
-        raise InputError(run.name, "has an outlet or another run on what collects; move that on the plan")
+        raise InputError(run.name, tr("has an outlet or another run on what collects; move that on the plan"))
     for node, station in moved:
         east, north = aside(run, station, by, run.solid_length)
         job = with_node(job, dataclasses.replace(node, x=node.x + east, y=node.y + north))

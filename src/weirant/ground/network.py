@@ -16,6 +16,7 @@ from weirant.ground.alignment import Alignment, Point, alignment_of, turn_at
 from weirant.job import Job
 from weirant.job.geometry import nodes_by_id, points_of, spans_of
 from weirant.job.network import EXISTING, PLAIN, GradeBreak, Held, Node, Outlet, Run
+from weirant.language import tr
 
 Array = NDArray[np.float64]
 LEVEL = 1e-9  # m of fall between neighbouring nodes that is none
@@ -163,7 +164,7 @@ def lay_out(run: Run, nodes: dict[str, Node]) -> LaidRun:
     """A run laid through its nodes. Raises InputError where they are fewer than two places."""
     alignment = alignment_of(points_of(run, nodes))
     if len(alignment.stations) != len(run.nodes):
-        raise InputError(run.name, "goes through two nodes at one place; take one of them out")
+        raise InputError(run.name, tr("goes through two nodes at one place; take one of them out"))
     stationed = tuple((nodes[n], float(s)) for n, s in zip(run.nodes, alignment.stations, strict=True))
     return LaidRun(run, alignment, stationed, tuple(spans_of(run, alignment.length)))
 
@@ -191,7 +192,7 @@ class Network:
         """The run of an identity; InputError where there is none."""
         found = self._by_id.get(identity)
         if found is None:
-            raise InputError("run", "is not on this site", identity)
+            raise InputError("run", tr("is not on this site"), identity)
         return found
 
     def others_at(self, run: LaidRun, node: str) -> list[tuple[LaidRun, float]]:
@@ -234,7 +235,7 @@ def laid_run(job: Job, identity: str) -> LaidRun:
     """One run laid out. Raises InputError where there is none of that identity."""
     found = next((run for run in job.runs if run.id == identity), None)
     if found is None:
-        raise InputError("run", "is not on this site", identity)
+        raise InputError("run", tr("is not on this site"), identity)
     return lay_out(found, nodes_by_id(job))
 
 
@@ -242,7 +243,7 @@ def run_called(job: Job, words: str) -> Run:
     """The run meant by a name or an identity. Raises InputError that lists what there is."""
     found = next((r for r in job.runs if r.id == words), None) or next((r for r in job.runs if r.name == words), None)
     if found is None:
-        raise InputError("run", f"is not on this site, which has {', '.join(r.name for r in job.runs)}", words)
+        raise InputError("run", tr("is not on this site, which has {runs}", runs=", ".join(r.name for r in job.runs)), words)
     return found
 
 
@@ -281,7 +282,7 @@ def fittings_of(network: Network, run: LaidRun) -> list[tuple[float, str]]:
     """Stations and names of everything set into a run: what follows from the layout, and what the user put there."""
     set_in = ((station, node) for node, station in run.nodes if node.kind != PLAIN)  # at a joint it belongs to the run that goes on
     found = [(station, set_there(node)) for station, node in set_in if station > AT_END or not network.others_at(run, node.id)]
-    found += [(station, f"bend {abs(turn):.0f}° {'left' if turn > 0 else 'right'}") for station, turn in run.bends()]
+    found += [(station, tr("bend {turn:.0f}° left", turn=turn) if turn > 0 else tr("bend {turn:.0f}° right", turn=-turn)) for station, turn in run.bends()]
     is_joined_at_top = False
     for node, station in run.nodes[1:]:
         here = [other for other, _ in network.others_at(run, node.id)]
@@ -289,25 +290,25 @@ def fittings_of(network: Network, run: LaidRun) -> list[tuple[float, str]]:
             continue
         names, at_top = ", ".join(other.name for other in here), station > run.length - AT_END
         is_joined_at_top |= at_top
-        what = ("wye" if len(here) > 1 else "coupler") if at_top else _joint(network, run, node.id, station, here)
-        found.append((station, f"{what} to {names}"))
+        what = (tr("wye") if len(here) > 1 else tr("coupler")) if at_top else _joint(network, run, node.id, station, here)
+        found.append((station, tr("{what} to {names}", what=what, names=names)))
     if not is_joined_at_top:
-        found.append((run.length, "end cap"))
+        found.append((run.length, tr("end cap")))
     return sorted(found)
 
 
 def set_there(node: Node) -> str:
     """What is set at a node, in words: its kind, its name, and whether it is there already."""
-    return " ".join(words for words in (node.kind, node.name, "(there already)" if node.status == EXISTING else "") if words)
+    return " ".join(words for words in (tr(node.kind), node.name, tr("(there already)") if node.status == EXISTING else "") if words)
 
 
 def _joint(network: Network, run: LaidRun, node: str, station: float, here: list[LaidRun]) -> str:
     """The fitting where others meet a run between its ends: a cross where two come in or one goes through, else a tee or a wye."""
     legs = [leg for other, at in network.others_at(run, node) for leg in _legs(other, at)]
     if len(legs) > 1:
-        return "cross"
+        return tr("cross")
     between = math.degrees(legs[0] - run.alignment.bearing(station))
-    return "tee" if abs(abs((between + 180) % 360 - 180) - 90) < SQUARE else "wye"
+    return tr("tee") if abs(abs((between + 180) % 360 - 180) - 90) < SQUARE else tr("wye")
 
 
 def _legs(run: LaidRun, station: float) -> list[float]:

@@ -7,12 +7,14 @@ import re
 
 from weirant.errors import InputError
 from weirant.job.survey import Place, Survey
+from weirant.language import as_known, here, regrouped, tr
 from weirant.units import parse
-from weirant.units.dimension import LENGTH
+from weirant.units.dimension import LENGTH, NUMBER
 from weirant.units.display import DISTANCE, System, shown_number, unit_of
 
 Point = tuple[float, float]
-EXAMPLE = 'write "30, 12" (east, north), "tape 40 left 12" or "angle 35 at 60"'
+WORDS = ("tape", "angle", "left", "right", "at")  # as they are typed
+EXAMPLE = tr('write "30, 12" (east, north), "tape 40 left 12" or "angle 35 at 60"')
 
 
 def point_of(place: Place, survey: Survey) -> Point:
@@ -30,17 +32,18 @@ def point_of(place: Place, survey: Survey) -> Point:
 def read_place(text: str, system: System) -> Place:
     """Read a place as typed; bare numbers are in the unit the screen shows. Raises InputError with an example."""
     unit = unit_of(DISTANCE, system)
-    words = text.strip().lower()
+    words = as_known(text.strip(), WORDS).lower()
     taped = re.fullmatch(r"(?:tape|t)\s+(.+?)\s+(left|right|l|r)\s+(.+)", words)
-    turned = re.fullmatch(r"(?:angle|a)\s+(-?[\d.]+)\s*°?\s+(?:at|d)\s+(.+)", words)
+    turned = re.fullmatch(r"(?:angle|a)\s+(-?[\d.,]+)\s*°?\s+(?:at|d)\s+(.+)", words)
     if taped:
         offset = parse(taped[3], LENGTH, "offset", unit)
-        return Place("tape", parse(taped[1], LENGTH, "distance along the tape", unit), offset if taped[2].startswith("l") else -offset)
+        return Place("tape", parse(taped[1], LENGTH, tr("distance along the tape"), unit), offset if taped[2].startswith("l") else -offset)
     if turned:
-        return Place("angle", float(turned[1]), parse(turned[2], LENGTH, "distance", unit))
-    both = re.split(r"\s*;\s*|\s*,\s+|,(?=\s*-?\d+(?:\.\d+)?\s*$)", words)
+        return Place("angle", parse(turned[1], NUMBER, tr("angle")), parse(turned[2], LENGTH, "distance", unit))
+    bare = "" if here().decimal == "," else r"|,(?=\s*-?\d+(?:\.\d+)?\s*$)"  # where the comma marks decimals, a blank after it parts the two
+    both = re.split(rf"\s*;\s*|\s*,\s+{bare}", words)
     if len(both) != 2:
-        raise InputError("place", f"cannot be understood; {EXAMPLE}", text)
+        raise InputError("place", tr("cannot be understood; {example}", example=EXAMPLE), text)
     return Place("plan", *(_signed(part, name, unit) for part, name in zip(both, ("east", "north"), strict=True)))
 
 
@@ -53,9 +56,9 @@ def place_text(place: Place | None, system: System) -> str:
     """The place as it would be typed."""
     if place is None:
         return ""
-    first, second = (shown_number(v, DISTANCE, system).replace(",", "").replace("−", "-") for v in (place.first, abs(place.second)))
+    first, second = (regrouped(shown_number(v, DISTANCE, system), "").replace("−", "-") for v in (place.first, abs(place.second)))
     if place.how == "tape":
-        return f"tape {first} {'left' if place.second >= 0 else 'right'} {second}"
+        return tr("tape {first} left {second}", first=first, second=second) if place.second >= 0 else tr("tape {first} right {second}", first=first, second=second)
     if place.how == "angle":
-        return f"angle {place.first:g} at {second}"
+        return tr("angle {first:g} at {second}", first=place.first, second=second)
     return f"{first}, {'-' if place.second < 0 else ''}{second}"

@@ -15,6 +15,7 @@ from weirant.job.geometry import APART, nodes_by_id, parts_of, run_of
 from weirant.job.identity import RUN, fresh
 from weirant.job.network import Run
 from weirant.job.run_edits import fresh_name, runs_at, with_node, with_run
+from weirant.language import tr
 
 
 def turned_round(job: Job, identity: str) -> Job:
@@ -55,10 +56,10 @@ def in_two(job: Job, identity: str, station: float) -> tuple[Job, str]:
     """
     run = laid_run(job, identity)
     if not 2 * APART < station < run.length - 2 * APART:
-        raise InputError(run.name, "cannot be parted at its end; stand between its ends")
+        raise InputError(run.name, tr("cannot be parted at its end; stand between its ends"))
     mates = [r.name for r in job.runs if r.trench_of == identity] + ([run_of(job, run.run.trench_of).name] if run.run.trench_of else [])
     if mates:
-        raise InputError(run.name, f"shares its trench with {mates[0]}; take them apart first")
+        raise InputError(run.name, tr("shares its trench with {mates}; take them apart first", mates=mates[0]))
     level = float(invert_at(run, np.array(station)))
     job, node = node_at(job, identity, station)
     run = laid_run(job, identity)
@@ -76,7 +77,7 @@ def in_two(job: Job, identity: str, station: float) -> tuple[Job, str]:
     )  # fmt: skip
     above = tuple(dataclasses.replace(b, station=round(b.station - at, 6)) for b in breaks if b.station > at + APART)
     upper = Run(
-        fresh(job.runs, RUN), fresh_name(job, f"{run.name}, upper"), run.run.nodes[index:], level, float(slope_at(run, np.array([at + 1e-6]))[0]),
+        fresh(job.runs, RUN), fresh_name(job, tr("{run}, upper", run=run.name)), run.run.nodes[index:], level, float(slope_at(run, np.array([at + 1e-6]))[0]),
         tuple(dataclasses.replace(s, to_station=None if i + 1 == len(high) else round(b - at, 6)) for i, (_, b, s) in enumerate(high)), above,
         tuple(dataclasses.replace(h, station=round(h.station - at, 6)) for h in run.held if h.station > at), run.run.pipes, run.run.least_depth,
         status=run.run.status, contributing_area=run.run.contributing_area * (1 - share),

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
+from weirant.language import here, tr
 from weirant.methods.catalogue import REGISTRY
 from weirant.methods.registry import Method
 from weirant.sources import citation
@@ -36,7 +37,7 @@ def pages() -> dict[str, Page]:
 @cache
 def explained() -> dict[str, str]:
     """What each finding means and what to do, by its code."""
-    return dict(tomllib.loads(_file("findings.toml"))["explained"])
+    return {code: tr(text) for code, text in tomllib.loads(_file("findings.toml"))["explained"].items()}
 
 
 def search(words: str) -> list[tuple[Page, str]]:
@@ -57,30 +58,37 @@ def _file(name: str) -> str:
     return resources.files("weirant.handbook").joinpath(name).read_text(encoding="utf-8")
 
 
+def _page_file(key: str) -> str:
+    """A written page in the reader's language, or in English where that has none."""
+    translated = resources.files("weirant.handbook").joinpath("pages", here().code, f"{key}.md")
+    return translated.read_text(encoding="utf-8") if translated.is_file() else _file(f"pages/{key}.md")
+
+
 def _written(key: str) -> Page:
-    text = _file(f"pages/{key}.md")
+    text = _page_file(key)
     return Page(key, text.splitlines()[0].lstrip("# "), text)
 
 
 def _findings() -> Page:
     """Every finding by its title: what it means, and what to do."""
-    lines = ["# Findings: what they mean, what to do", "",
-             "*fails*: a limit is passed. *tight*: within a tenth of it, or it could go either way. "
-             "*unknown*: something has to be measured or asked first. *holds*: worked out, and within the limit."]  # fmt: skip
+    lines = [tr("# Findings: what they mean, what to do"), "",
+             tr("*fails*: a limit is passed. *tight*: within a tenth of it, or it could go either way. "
+             "*unknown*: something has to be measured or asked first. *holds*: worked out, and within the limit.")]  # fmt: skip
     for code, title in titles().items():
         lines += ["", f"## {title}", "", explained()[code]]
-    return Page(FINDINGS, "Findings: what they mean, what to do", "\n".join(lines) + "\n")
+    return Page(FINDINGS, tr("Findings: what they mean, what to do"), "\n".join(lines) + "\n")
 
 
 def _methods() -> Page:
     """Every method with its formula, keys, range and source, from the registry."""
-    lines = ["# Methods", "", "On the command line: `weirant calc NAME`, which also shows an example that runs."]
+    lines = [tr("# Methods"), "", tr("On the command line: `weirant calc NAME`, which also shows an example that runs.")]
     for method in sorted(REGISTRY.values(), key=lambda m: m.name):
-        lines += ["", f"## {method.name}", "", method.summary, "", f"    {method.formula}", "", f"- Keys: {', '.join(_key(method, key) for key in method.keys)}", f"- Valid: {method.valid}",
-                  *(f"- Source: {citation(source)}" for source in method.sources)]  # fmt: skip
-    return Page(METHODS, "Methods", "\n".join(lines) + "\n")
+        keys = ", ".join(_key(method, key) for key in method.keys)
+        lines += ["", f"## {method.name}", "", method.summary, "", f"    {method.formula}", "", tr("- Keys: {keys}", keys=keys), tr("- Valid: {valid}", valid=method.valid),
+                  *(tr("- Source: {source}", source=citation(source)) for source in method.sources)]  # fmt: skip
+    return Page(METHODS, tr("Methods"), "\n".join(lines) + "\n")
 
 
 def _key(method: Method, key: str) -> str:
     reader = method.keys[key]
-    return f"{key.replace('_', ' ')} ({getattr(reader, 'name', 'text')})"
+    return f"{key.replace('_', ' ')} ({tr(getattr(reader, 'name', 'text'))})"

@@ -12,8 +12,9 @@ from typing import Any
 import pynmea2
 
 from weirant.errors import InputError
+from weirant.language import tr
 
-QUALITY = {1: "plain fix", 2: "differential fix", 4: "fixed to the centimetre", 5: "float", 9: "corrected"}
+QUALITY = {1: tr("plain fix"), 2: tr("differential fix"), 4: tr("fixed to the centimetre"), 5: "float", 9: "corrected"}
 SURVEY_GRADE = (4,)  # of the qualities the one that levels are taken with
 LEVEL_SENTENCE = "PWLVL"  # own sentence of a level: reading, unit, state
 LOWEST, HIGHEST = -500.0, 9000.0  # m
@@ -56,12 +57,12 @@ def read_message(line: str, qualities: tuple[int, ...] = SURVEY_GRADE) -> Messag
     if not text:
         return None
     if not text.startswith("$"):
-        raise InputError("line", "does not begin with $; is the speed of the line right?", text[:20])
+        raise InputError("line", tr("does not begin with $; is the speed of the line right?"), text[:20])
     body, star, given = text[1:].partition("*")
     if not star:
-        raise InputError("sentence", "has no checksum", text[:20])
+        raise InputError("sentence", tr("has no checksum"), text[:20])
     if given.strip().upper() != checksum(body):
-        raise InputError("checksum", "does not agree; the line was garbled on its way", text[:20])
+        raise InputError("checksum", tr("does not agree; the line was garbled on its way"), text[:20])
     fields = body.split(",")
     if fields[0] == LEVEL_SENTENCE:
         return _reading(fields)
@@ -70,15 +71,15 @@ def read_message(line: str, qualities: tuple[int, ...] = SURVEY_GRADE) -> Messag
 
 def _reading(fields: list[str]) -> StaffReading:
     if len(fields) != 4 or fields[2] not in _UNITS:
-        raise InputError("reading", "has not the form value, unit, state")
+        raise InputError("reading", tr("has not the form value, unit, state"))
     if fields[3] != "OK":
-        raise InputError("reading", "is not steady: the level sees no staff or no beam")
+        raise InputError("reading", tr("is not steady: the level sees no staff or no beam"))
     try:
         value = float(fields[1]) * _UNITS[fields[2]]
     except ValueError as fault:
-        raise InputError("reading", "is no number", fields[1]) from fault
+        raise InputError("reading", tr("is no number"), fields[1]) from fault
     if not math.isfinite(value) or abs(value) > 30:
-        raise InputError("reading", "is longer than any staff", fields[1])
+        raise InputError("reading", tr("is longer than any staff"), fields[1])
     return StaffReading(value)
 
 
@@ -86,30 +87,30 @@ def _fix(text: str, qualities: tuple[int, ...]) -> Position:
     try:
         sentence = pynmea2.parse(text, check=True)
     except (pynmea2.ParseError, ValueError, TypeError, IndexError, AttributeError) as fault:
-        raise InputError("sentence", "cannot be read", text[:20]) from fault
+        raise InputError("sentence", tr("cannot be read"), text[:20]) from fault
     try:
         return _sound(sentence, qualities)
     except InputError:
         raise
     except (ValueError, TypeError, IndexError, AttributeError, ArithmeticError) as fault:  # what the library makes of fields that hold no numbers
-        raise InputError("fix", "holds no numbers", text[:20]) from fault
+        raise InputError("fix", tr("holds no numbers"), text[:20]) from fault
 
 
 def _sound(sentence: Any, qualities: tuple[int, ...]) -> Position:
     if not str(sentence.gps_qual or "").strip() or int(sentence.gps_qual) == 0:
-        raise InputError("fix", "is missing: the rover sees too few satellites")
+        raise InputError("fix", tr("is missing: the rover sees too few satellites"))
     quality = int(sentence.gps_qual)
     if quality not in qualities:
-        raise InputError("fix", f"is not good enough to level with ({QUALITY.get(quality, f'quality {quality}')}); wait for a fixed one")
+        raise InputError("fix", tr("is not good enough to level with ({quality}); wait for a fixed one", quality=QUALITY.get(quality, tr("quality {quality}", quality=quality))))
     if not (sentence.lat and sentence.lon and str(sentence.altitude or "").strip()):
-        raise InputError("fix", "lacks its position or height")
+        raise InputError("fix", tr("lacks its position or height"))
     found = Position(float(sentence.longitude), float(sentence.latitude), float(sentence.altitude), quality, int(sentence.num_sats or 0), str(sentence.data[0]))
     if not all(math.isfinite(v) for v in (found.longitude, found.latitude, found.height)):
-        raise InputError("fix", "holds no finite numbers")
+        raise InputError("fix", tr("holds no finite numbers"))
     if not (abs(found.longitude) <= 180 and abs(found.latitude) <= 90 and float(sentence.lat) % 100 < 60 and float(sentence.lon) % 100 < 60):
-        raise InputError("fix", "lies nowhere on the earth", f"{sentence.lat}, {sentence.lon}")
+        raise InputError("fix", tr("lies nowhere on the earth"), f"{sentence.lat}, {sentence.lon}")
     if sentence.lat_dir not in ("N", "S") or sentence.lon_dir not in ("E", "W"):
-        raise InputError("fix", "does not say north or south, east or west")
+        raise InputError("fix", tr("does not say north or south, east or west"))
     if not LOWEST <= found.height <= HIGHEST:
-        raise InputError("fix", "has a height that is not one on land", f"{found.height:g} m")
+        raise InputError("fix", tr("has a height that is not one on land"), tr("{value:g} m", value=found.height))
     return found

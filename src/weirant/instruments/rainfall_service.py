@@ -9,6 +9,7 @@ from importlib import resources
 
 from weirant.errors import InputError
 from weirant.job.rain import RainfallDepth
+from weirant.language import tr
 
 PAUSE = 0.4  # s
 INCH = 0.0254
@@ -28,7 +29,7 @@ def places() -> tuple[str, ...]:
 def rainfall_at(place: str, pause: float = PAUSE) -> tuple[RainfallDepth, ...]:
     """The table of a place; takes its time. InputError where it does not know the place."""
     if place not in places():
-        raise InputError("place", f"is not known to the service, which knows {', '.join(places())}", place)
+        raise InputError("place", tr("is not known to the service, which knows {places}", places=", ".join(places())), place)
     time.sleep(pause)
     return tuple(RainfallDepth(float(row["duration_min"]) * 60, float(years), float(row[years]) * INCH)
                  for row in _rows() if row["place"] == place for years in row if years not in ("place", "duration_min"))  # fmt: skip

@@ -13,6 +13,7 @@ import serial
 
 from weirant.errors import InputError, WeirantError
 from weirant.instruments.messages import SURVEY_GRADE, Message, Position, StaffReading, read_message
+from weirant.language import tr
 
 STALE = 2.0  # s after which a message is too old to be part of a shot
 LONGEST = 1000  # bytes of a line; more without an end is no instrument
@@ -40,7 +41,7 @@ class Receiver:
         try:
             self._line = serial.Serial(port, speed, timeout=0.1)
         except (serial.SerialException, OSError, ValueError) as fault:
-            raise InstrumentError(f"{port} cannot be opened: {_plain(fault)}. Is the instrument plugged in and switched on?") from fault
+            raise InstrumentError(tr("{port} cannot be opened: {fault}. Is the instrument plugged in and switched on?", port=port, fault=_plain(fault))) from fault
         self.heard: queue.SimpleQueue[Heard] = queue.SimpleQueue()
         self._qualities, self._open = qualities, True
         self._thread = threading.Thread(target=self._listen, name="instrument", daemon=True)
@@ -65,13 +66,13 @@ class Receiver:
             try:
                 waiting += self._line.read(max(1, self._line.in_waiting))
             except (serial.SerialException, OSError, TypeError) as fault:
-                self.heard.put(Heard(time.monotonic(), None, f"The line went dead: {_plain(fault)}. Plug the instrument in again.", lost=True))
+                self.heard.put(Heard(time.monotonic(), None, tr("The line went dead: {fault}. Plug the instrument in again.", fault=_plain(fault)), lost=True))
                 return
             *lines, waiting = waiting.split(b"\n")
             for line in lines:
                 self._hear(line)
             if len(waiting) > LONGEST:
-                self.heard.put(Heard(time.monotonic(), None, "A line without an end came in; is the speed of the line right?"))
+                self.heard.put(Heard(time.monotonic(), None, tr("A line without an end came in; is the speed of the line right?")))
                 waiting = b""
 
     def _hear(self, line: bytes) -> None:
@@ -82,7 +83,7 @@ class Receiver:
             self.heard.put(Heard(now, None, str(fault)))
             return
         except Exception as fault:  # one line, whatever is in it, must not end the listening
-            self.heard.put(Heard(now, None, f"A line could not be read ({type(fault).__name__}); the next is awaited."))
+            self.heard.put(Heard(now, None, tr("A line could not be read ({name}); the next is awaited.", name=type(fault).__name__)))
             return
         if message is not None:
             self.heard.put(Heard(now, message))
@@ -90,7 +91,7 @@ class Receiver:
 
 def _plain(fault: Exception) -> str:
     number = getattr(fault, "errno", None)
-    return os.strerror(number).lower() if number else "the line gave out"
+    return os.strerror(number).lower() if number else tr("the line gave out")
 
 
 @dataclass(frozen=True)
@@ -141,7 +142,7 @@ class Averager:
         is_level = rows.shape[1] == 1
         if spread > (SPREAD_LEVEL if is_level else SPREAD_FIX) * 2:
             self._kept.clear()
-            raise InputError("readings", f"scatter by {1000 * spread:.0f} mm; hold the staff still and take the shot again")
+            raise InputError("readings", tr("scatter by {spread:.0f} mm; hold the staff still and take the shot again", spread=1000 * spread))
         return AveragedShot(tuple(float(v) for v in rows.mean(axis=0)), spread, len(rows), self.refused)
 
 

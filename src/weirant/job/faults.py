@@ -18,6 +18,7 @@ from weirant.job.network import BASINS, Run
 from weirant.job.rain import OWN
 from weirant.job.section import CAN_BE_PAVED, OPEN_TOP, SOIL_CAP
 from weirant.job.soil import Soil
+from weirant.language import tr
 
 Fault = tuple[str, str]
 MANY = 100
@@ -75,7 +76,7 @@ def _field_faults(field: dataclasses.Field[Any], path: str, value: Any, checked:
     if isinstance(value, str):
         yield from _text_fault(path, value)
     elif isinstance(value, tuple) and len(value) > field.metadata.get("most", len(value)):
-        yield path, f"{field.metadata['label']} must be {field.metadata['most']:,} at most: {len(value):,}"
+        yield path, tr("{metadata} must be {metadata_2:,} at most: {value:,}", metadata=field.metadata["label"], metadata_2=field.metadata["most"], value=len(value))
     elif not isinstance(value, (float, bool)):
         yield from _walk(value, path)
 
@@ -104,9 +105,9 @@ def _are_sound(things: tuple[Any, ...]) -> bool:
 
 def _text_fault(path: str, text: str) -> Iterator[Fault]:
     if len(text) > LONGEST_TEXT:
-        yield path, f"text must have {LONGEST_TEXT:,} characters at most: {len(text):,}"
+        yield path, tr("text must have {longest_text:,} characters at most: {text:,}", longest_text=LONGEST_TEXT, text=len(text))
     if not text.isascii() and any("\ud800" <= c <= "\udfff" for c in text):
-        yield path, "text holds half a character, which no file can keep; write it anew"
+        yield path, tr("text holds half a character, which no file can keep; write it anew")
 
 
 @cache
@@ -123,7 +124,7 @@ def _check(field: dataclasses.Field[Any], path: str, value: Any) -> Iterator[Fau
         except InputError as fault:
             yield path, str(fault)
     if words and value not in words:
-        yield path, f"{field.metadata['label']} must be one of {', '.join(words)}: {value}"
+        yield path, tr("{metadata} must be one of {words}: {value}", metadata=field.metadata["label"], words=", ".join(words), value=value)
 
 
 def _contradictions(job: Job) -> Iterator[Fault]:
@@ -131,54 +132,56 @@ def _contradictions(job: Job) -> Iterator[Fault]:
         yield from _soil_faults(f"soils[{index}]", soil)
     for index, run in enumerate(job.runs):
         if not run.name.strip():
-            yield f"runs[{index}].name", "a run needs a name"
+            yield f"runs[{index}].name", tr("a run needs a name")
         if not 1 <= run.pipes <= 4:
-            yield f"runs[{index}].pipes", f"number of pipes must be 1 to 4: {run.pipes}"
+            yield f"runs[{index}].pipes", tr("number of pipes must be 1 to 4: {pipes}", pipes=run.pipes)
         yield from _stretch_faults(index, run)
     for index, storm in enumerate(job.storms):
         if not storm.name.strip():
-            yield f"storms[{index}].name", "a storm needs a name"
+            yield f"storms[{index}].name", tr("a storm needs a name")
         if not all(0 <= depth <= 1 for depth in storm.readings):
-            yield f"storms[{index}].readings", "rain in a step must be between 0 and 1 m"
+            yield f"storms[{index}].readings", tr("rain in a step must be between 0 and 1 m")
         if storm.shape == OWN and not storm.readings:
-            yield f"storms[{index}].readings", "a storm of own readings needs at least one"
+            yield f"storms[{index}].readings", tr("a storm of own readings needs at least one")
     for index, node in enumerate(job.nodes):
         if (node.basin is not None) != (node.kind in BASINS):
-            yield f"nodes[{index}].basin", f"{node.kind} {node.name or node.id} {'has no box' if node.basin is not None else 'is a box; say its shape'}"
+            yield f"nodes[{index}].basin", (tr("{kind} {name} has no box", kind=tr(node.kind), name=node.name or node.id) if node.basin is not None
+                                               else tr("{kind} {name} is a box; say its shape", kind=tr(node.kind), name=node.name or node.id))
     for index, section in enumerate(job.sections):
         if section.pavement and section.top not in CAN_BE_PAVED:
-            yield f"sections[{index}].pavement", f"{section.name} cannot be paved over {section.top}; let it have a {SOIL_CAP} or {OPEN_TOP}, or take the pavement off first"
+            yield f"sections[{index}].pavement", tr("{section} cannot be paved over {top}; let it have a {soil_cap} or {open_top}, or take the pavement off first",
+                                                    section=section.name, top=tr(section.top), soil_cap=tr(SOIL_CAP), open_top=tr(OPEN_TOP))
     yield from _hole_faults(job)
     for index, feature in enumerate(job.features):
         if not feature.points:
-            yield f"features[{index}].points", f"{feature.name or feature.kind} has no place; it needs a point at least"
+            yield f"features[{index}].points", tr("{thing} has no place; it needs a point at least", thing=feature.name or feature.kind)
         if any(not (abs(spot.x) <= 1e5 and abs(spot.y) <= 1e5) for spot in feature.points):
-            yield f"features[{index}].points", "points must lie within 100 km of the outlet"
+            yield f"features[{index}].points", tr("points must lie within 100 km of the outlet")
 
 
 def _soil_faults(path: str, soil: Soil) -> Iterator[Fault]:
     if not soil.layers:
-        yield f"{path}.layers", "soil needs a layer at least"
+        yield f"{path}.layers", tr("soil needs a layer at least")
     for index, layer in enumerate(soil.layers):
         if index + 1 < len(soil.layers) and layer.thickness is None:
-            yield f"{path}.layers[{index}].thickness", "a layer above another needs its thickness"
+            yield f"{path}.layers[{index}].thickness", tr("a layer above another needs its thickness")
         band = layer.conductivity
         if band and not band.low <= band.best <= band.high:
-            yield f"{path}.layers[{index}].conductivity", "low, best and high must not fall"
+            yield f"{path}.layers[{index}].conductivity", tr("low, best and high must not fall")
     for name in ("size", "percent"):
         points = [getattr(p, name) for p in soil.gradation]
         if points != sorted(points, reverse=True) or (name == "size" and len(set(points)) != len(points)):
-            yield f"{path}.gradation", f"sieve {name} must fall from the first line to the last"
+            yield f"{path}.gradation", tr("sieve {name} must fall from the first line to the last", name=name)
 
 
 def _stretch_faults(index: int, run: Run) -> Iterator[Fault]:
     path, ends = f"runs[{index}].stretches", [s.to_station for s in run.stretches]
     if not run.stretches:
-        yield path, f"{run.name} needs a stretch of pipe"
+        yield path, tr("{run} needs a stretch of pipe", run=run.name)
     elif ends[-1] is not None:
-        yield f"{path}[{len(ends) - 1}].to_station", f"the last stretch of {run.name} goes to its top end; leave its station open"
+        yield f"{path}[{len(ends) - 1}].to_station", tr("the last stretch of {run} goes to its top end; leave its station open", run=run.name)
     elif None in ends[:-1] or any(b <= a for a, b in pairwise(e for e in ends[:-1] if e is not None)):
-        yield path, f"the stretches of {run.name} must end one above the other"
+        yield path, tr("the stretches of {run} must end one above the other", run=run.name)
 
 
 def _hole_faults(job: Job) -> Iterator[Fault]:
@@ -186,12 +189,12 @@ def _hole_faults(job: Job) -> Iterator[Fault]:
     for index, hole in enumerate(job.holes):
         path = f"holes[{index}]"
         if not hole.name.strip() or hole.name in taken:
-            yield f"{path}.name", f"a hole needs a name of its own: {hole.name}"
+            yield f"{path}.name", tr("a hole needs a name of its own: {hole}", hole=hole.name)
         taken.add(hole.name)
         depths = [h.to_depth for h in hole.log]
         if any(b <= a for a, b in pairwise(depths)):
-            yield f"{path}.log", "each layer must go deeper than the one above"
+            yield f"{path}.log", tr("each layer must go deeper than the one above")
         for number, test in enumerate(hole.tests):
             times = [r.time for r in test.readings]
             if any(b <= a for a, b in pairwise(times)):
-                yield f"{path}.tests[{number}].readings", "each reading must be later than the one before"
+                yield f"{path}.tests[{number}].readings", tr("each reading must be later than the one before")

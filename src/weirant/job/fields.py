@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.units import display as k
 from weirant.units.display import Kind, System
 
@@ -34,14 +35,15 @@ class Spec:
     def check(self, value: float, system: System | None = None, said: str = "") -> None:
         """Raise InputError where the value is outside what the field may take; of what was ``said`` by somebody, in that one's units."""
         if not math.isfinite(value):
-            raise InputError(self.label, "must be a finite number", said or value)
+            raise InputError(self.label, tr("must be a finite number"), said or value)
         found = said or f"{value:g}"
         if self.above is not None and value <= self.above:
-            raise InputError(self.label, f"must be more than {self.above:g}" if system is None or self.above == 0 else f"must be more than {self._limit(self.above, system)}", found)
+            raise InputError(self.label, tr("must be more than {above:g}", above=self.above) if system is None or self.above == 0 else tr("must be more than {above}",
+                                                                                                                                          above=self._limit(self.above, system)), found)
         if self.at_least is not None and value < self.at_least:
-            raise InputError(self.label, f"must be at least {self._limit(self.at_least, system)}", found)
+            raise InputError(self.label, tr("must be at least {at_least}", at_least=self._limit(self.at_least, system)), found)
         if self.at_most is not None and value > self.at_most:
-            raise InputError(self.label, f"must be at most {self._limit(self.at_most, system)}", found)
+            raise InputError(self.label, tr("must be at most {at_most}", at_most=self._limit(self.at_most, system)), found)
 
     def _limit(self, limit: float, system: System | None) -> str:
         """A limit in SI, or in a system's units where it can be told there."""
@@ -61,19 +63,19 @@ def quantity(
     """A dataclass field that holds a number (or None where not known) under a Spec."""
     if above == 0 and at_least is None:
         at_least = SMALLEST.get(kind)
-    return dataclasses.field(default=default, metadata={"spec": Spec(label, kind, above, at_least, at_most)})
+    return dataclasses.field(default=default, metadata={"spec": Spec(tr(label), kind, above, at_least, at_most)})
 
 
 def choice(label: str, *words: str, default: Any = dataclasses.MISSING) -> Any:
     """A dataclass field that holds one of a few words."""
-    return dataclasses.field(default=default, metadata={"label": label, "words": words})
+    return dataclasses.field(default=default, metadata={"label": tr(label), "words": words})
 
 
 def plain(label: str, default: Any = dataclasses.MISSING) -> Any:
     """A dataclass field with a label only."""
-    return dataclasses.field(default=default, metadata={"label": label})
+    return dataclasses.field(default=default, metadata={"label": tr(label)})
 
 
 def several(label: str, default: Any = dataclasses.MISSING, *, most: int = MOST_ITEMS) -> Any:
     """A dataclass field that holds a list of at most so many pieces."""
-    return dataclasses.field(default=default, metadata={"label": label, "most": most})
+    return dataclasses.field(default=default, metadata={"label": tr(label), "most": most})

@@ -17,6 +17,7 @@ from weirant.job.fields import Spec
 from weirant.job.identity import index_of
 from weirant.job.job import Job
 from weirant.job.water import Situation
+from weirant.language import tr
 from weirant.units import display as k
 
 
@@ -45,13 +46,13 @@ def _of_situation(name: str) -> Derived:
 
 
 DERIVED = {
-    "pipe": Derived(None, run_edits.pipe_of, run_edits.with_pipe, "pipe of the run"),
-    "length": Derived(Spec("whole length", k.STATION, at_least=0.3, at_most=5000), run_edits.length, run_edits.with_length),
-    "solid_length": Derived(Spec("solid outlet length", k.STATION, at_least=0, at_most=5000), run_edits.solid_length, run_edits.with_solid_length),
+    "pipe": Derived(None, run_edits.pipe_of, run_edits.with_pipe, tr("pipe of the run")),
+    "length": Derived(Spec(tr("whole length"), k.STATION, at_least=0.3, at_most=5000), run_edits.length, run_edits.with_length),
+    "solid_length": Derived(Spec(tr("solid outlet length"), k.STATION, at_least=0, at_most=5000), run_edits.solid_length, run_edits.with_solid_length),
     "source": _of_situation("source"),
     "reach": _of_situation("reach"),
     "place": _of_situation("place"),
-    "distance": Derived(Spec("distance from the drain", k.DISTANCE, above=0, at_least=0.01, at_most=500), situations.distance, situations.with_distance),
+    "distance": Derived(Spec(tr("distance from the drain"), k.DISTANCE, above=0, at_least=0.01, at_most=500), situations.distance, situations.with_distance),
 }
 
 
@@ -116,7 +117,7 @@ def with_value(job: Job, path: str, value: Any) -> Job:
         spec_at(job, path).check(value)
     words = field_at(job, path).metadata.get("words") if not path.rpartition(".")[2].isdecimal() else None
     if words and value not in words:
-        raise InputError(label_at(job, path), f"must be one of {', '.join(words)}", value)
+        raise InputError(label_at(job, path), tr("must be one of {words}", words=", ".join(words)), value)
     derived = _derived(path)
     changed: Job = derived[0].write(job, derived[1], value) if derived is not None else _replaced(job, path.split("."), value)
     if path in job.assumed:

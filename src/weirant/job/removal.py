@@ -13,6 +13,7 @@ from weirant.job.paths import leads_somewhere
 from weirant.job.situations import places_of, without_place
 from weirant.job.source_edits import let_go
 from weirant.job.survey import Place, Shot
+from weirant.language import tr
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,7 @@ def without_run(job: Job, identity: str) -> Removal:
     """
     run = run_of(job, identity)
     if len(job.runs) == 1:
-        raise InputError(run.name, "is the only run; a job needs one")
+        raise InputError(run.name, tr("is the only run; a job needs one"))
     nodes = nodes_by_id(job)
     runs = tuple(dataclasses.replace(r, trench_of="", bore="") if r.trench_of == identity else r for r in job.runs if r.id != identity)
     used = {n for r in runs for n in r.nodes}
@@ -50,17 +51,17 @@ def without_run(job: Job, identity: str) -> Removal:
     booked = sum(s.run == identity for s in job.survey.shots)
     built, ways = (sum(x.run == identity for x in things) for things in (job.as_built, job.crossings))
     kept_dry = [f.name for f in places_of(job) if _is_served(job.runs, f.id) and not _is_served(runs, f.id)]
-    told = [*_some(built, "reading as built", "readings as built"), *_some(ways, "way past a buried line", "ways past buried lines"),
-            *(f"{name} gets a trench of its own" for name in guests), *(f"{name} then leads nowhere" for name in loose),
-            *_some(booked, "shot booked along it keeps its place in plan", "shots booked along it keep their places in plan"),
-            *(f"no run keeps {name} dry any more" for name in kept_dry)]  # fmt: skip
+    told = [*_some(built, tr("reading as built"), tr("readings as built")), *_some(ways, tr("way past a buried line"), tr("ways past buried lines")),
+            *(tr("{name} gets a trench of its own", name=name) for name in guests), *(tr("{name} then leads nowhere", name=name) for name in loose),
+            *_some(booked, tr("shot booked along it keeps its place in plan"), tr("shots booked along it keep their places in plan")),
+            *(tr("no run keeps {name} dry any more", name=name) for name in kept_dry)]  # fmt: skip
     survey = dataclasses.replace(job.survey, shots=tuple(_in_plan(job, shot, nodes) if shot.run == identity else shot for shot in job.survey.shots))
     gone = dataclasses.replace(
         job, runs=runs, nodes=kept, survey=survey if booked else job.survey, as_built=tuple(b for b in job.as_built if b.run != identity),
         crossings=tuple(c for c in job.crossings if c.run != identity),
     )  # fmt: skip
     gone, unled = let_go(gone, {n.id for n in job.nodes} - {n.id for n in kept})
-    return Removal(_cleaned(gone), (*told, *(f"water of {name} then leads nowhere" for name in unled)))
+    return Removal(_cleaned(gone), (*told, *(tr("water of {name} then leads nowhere", name=name) for name in unled)))
 
 
 def _is_served(runs: tuple[Run, ...], place: str) -> bool:
@@ -94,7 +95,8 @@ def without_thing(job: Job, identity: str) -> Removal:
     gone, soils = _without_soils(gone, {identity})
     shed = [s.name for s in job.sources if s.thing == identity]
     gone = dataclasses.replace(gone, sources=tuple(dataclasses.replace(s, thing="") if s.thing == identity else s for s in gone.sources)) if shed else gone
-    told = (*(f"{name} then has no outline" for name in shed), *soils, *_some(ways, "way past it", "ways past it"), *(f"{name} then keeps no place dry" for name in served_by))
+    told = (*(tr("{name} then has no outline", name=name) for name in shed), *soils, *_some(ways, tr("way past it"), tr("ways past it")), *(tr("{name} then keeps no place dry",
+                                                                                                                                               name=name) for name in served_by))
     return Removal(_cleaned(gone), told)
 
 
@@ -103,10 +105,10 @@ def without_hole(job: Job, identity: str) -> Removal:
     hole = next(h for h in job.holes if h.id == identity)
     gone = dataclasses.replace(job, holes=tuple(h for h in job.holes if h.id != identity))
     gone, soils = _without_soils(gone, {identity})
-    return Removal(_cleaned(gone), (*_some(len(hole.tests), "test", "tests"), *soils))
+    return Removal(_cleaned(gone), (*_some(len(hole.tests), tr("test"), tr("tests")), *soils))
 
 
 def _without_soils(job: Job, places: set[str]) -> tuple[Job, list[str]]:
     """The job without the soils that hold round a hole or within a thing that goes, and their names."""
     going = [soil for soil in job.soils if soil.hole in places or soil.area in places]
-    return dataclasses.replace(job, soils=tuple(s for s in job.soils if s not in going)) if going else job, [f"the soil {s.name}, which held there" for s in going]
+    return dataclasses.replace(job, soils=tuple(s for s in job.soils if s not in going)) if going else job, [tr("the soil {s}, which held there", s=s.name) for s in going]

@@ -12,6 +12,8 @@ from weirant.job.identity import STRETCH, fresh
 from weirant.job.job import Job
 from weirant.job.network import BASINS, PLAIN, PLANNED, Basin, Node, Run
 from weirant.job.source_edits import let_go
+from weirant.language import tr
+from weirant.units.display import STATION, System, shown
 
 
 def with_run(job: Job, run: Run) -> Job:
@@ -61,9 +63,10 @@ def with_length(job: Job, identity: str, wanted: float) -> Job:
     points, stations = points_of(run, nodes), stations_of(run, nodes)
     top = nodes[run.nodes[-1]]
     if len(runs_at(job, top.id)) > 1 or top.outlet is not None:
-        raise InputError("whole length", f"hangs on what {run.name} is joined to at its top end; move that on the plan")
+        raise InputError(tr("whole length"), tr("hangs on what {run} is joined to at its top end; move that on the plan", run=run.name))
     if wanted <= stations[-2] + APART:
-        raise InputError("whole length", f"must be more than the {stations[-2]:.2f} m to the last bend or joint of {run.name}; take that out first", f"{wanted:.2f} m")
+        raise InputError(tr("whole length"), tr("must be more than the {length} to the last bend or joint of {run}; take that out first",
+                                                length=shown(stations[-2], STATION, System(job.units)), run=run.name), shown(wanted, STATION, System(job.units)))
     (x0, y0), (x1, y1) = points[-2:]
     share = (wanted - stations[-2]) / (stations[-1] - stations[-2])
     return with_node(job, dataclasses.replace(top, x=x0 + share * (x1 - x0), y=y0 + share * (y1 - y0)))
@@ -73,7 +76,8 @@ def with_solid_length(job: Job, identity: str, wanted: float) -> Job:
     """The job with so much solid pipe at the low end of a run, m; above it the run collects, or goes on as it did."""
     run, whole = run_of(job, identity), length(job, identity)
     if wanted > whole + APART:
-        raise InputError("solid outlet length", f"must not be more than the whole length of {run.name}, {whole:.2f} m", f"{wanted:.2f} m")
+        raise InputError(tr("solid outlet length"), tr("must not be more than the whole length of {run}, {whole}", run=run.name,
+                                                       whole=shown(whole, STATION, System(job.units))), shown(wanted, STATION, System(job.units)))
     first, above = run.stretches[0], list(run.stretches[1:])
     if not first.is_solid:  # solid pipe of the same kind before what collects
         first, above = dataclasses.replace(first, is_solid=True, id=fresh(run.stretches, STRETCH)), [first, *above]

@@ -12,6 +12,8 @@ from weirant.job.job import Job
 from weirant.job.network import Stretch
 from weirant.job.run_edits import length, with_run
 from weirant.job.section import MOST_BORES, Bore, TrenchSection
+from weirant.language import tr
+from weirant.units.display import STATION, System, shown
 
 
 def section_of(job: Job, identity: str) -> TrenchSection:
@@ -36,7 +38,7 @@ def without_section(job: Job, identity: str) -> Job:
     """The job without a section. Raises InputError where a stretch lies in it."""
     used = users_of(job, identity)
     if used:
-        raise InputError(section_of(job, identity).name, f"is the trench of {', '.join(used)}; give those another section first")
+        raise InputError(section_of(job, identity).name, tr("is the trench of {used}; give those another section first", used=", ".join(used)))
     kept = tuple(s for s in job.sections if s.id != identity)
     return unmarked(dataclasses.replace(job, sections=kept), [f"sections.{identity}."])
 
@@ -72,7 +74,7 @@ def stretch_of(job: Job, run: str, identity: str) -> Stretch:
     """A stretch of a run. Raises InputError where it is gone."""
     found: Stretch | None = by_id(run_of(job, run).stretches, identity)
     if found is None:
-        raise InputError("stretch", f"is not there any more on {run_of(job, run).name}", identity)
+        raise InputError("stretch", tr("is not there any more on {job}", job=run_of(job, run).name), identity)
     return found
 
 
@@ -97,14 +99,14 @@ def split_at(job: Job, run: str, station: float) -> Job:
             lower = dataclasses.replace(stretch, to_station=round(station, 6))
             upper = dataclasses.replace(stretch, id=fresh(here.stretches, STRETCH))
             return with_run(job, dataclasses.replace(here, stretches=(*here.stretches[:index], lower, upper, *here.stretches[index + 1 :])))
-    raise InputError(here.name, f"has an end of a stretch at {station:.2f} m already; stand between two")
+    raise InputError(here.name, tr("has an end of a stretch at {station} already; stand between two", station=shown(station, STATION, System(job.units))))
 
 
 def without_stretch(job: Job, run: str, identity: str) -> Job:
     """The job without a stretch: the one below it goes on, below the lowest the one above begins. Raises InputError for the last."""
     here = run_of(job, run)
     if len(here.stretches) == 1:
-        raise InputError(here.name, "needs a stretch of pipe")
+        raise InputError(here.name, tr("needs a stretch of pipe"))
     index = here.stretches.index(stretch_of(job, run, identity))
     kept = list(here.stretches[:index] + here.stretches[index + 1 :])
     if index == len(kept):
@@ -127,7 +129,7 @@ def with_place_for(job: Job, host: str, bore: Bore) -> tuple[Job, str]:
     along = sections_along(job, host)
     full = next((s for s in along if len(s.bores) >= MOST_BORES), None)
     if full is not None:
-        raise InputError(full.name, f"has {MOST_BORES} places for pipes, which is the most")
+        raise InputError(full.name, tr("has {most_bores} places for pipes, which is the most", most_bores=MOST_BORES))
     identity = fresh((b for s in along for b in s.bores), BORE)
     for section in along:
         job = with_section(job, dataclasses.replace(section, bores=(*section.bores, dataclasses.replace(bore, id=identity))))

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from weirant.job.fields import choice, plain, quantity, several
+from weirant.language import ntr, tr
 from weirant.units import display as k
 
 BURIED = ("gas line", "water line", "power cable", "drain pipe", "irrigation", "low-voltage cable")
@@ -32,7 +33,8 @@ def lacking_corners(kind: str, points: Sequence[Spot]) -> str:
     count = len(set(points))
     if count >= fewest:
         return ""
-    return f"a {kind} needs {fewest} corners; {count if count else 'none'} {'is' if count < 2 else 'are'} there"
+    needs = ntr("a {kind} needs {n} corner", "a {kind} needs {n} corners", fewest, kind=tr(kind))
+    return f"{needs}; " + (ntr("{n} is there", "{n} are there", count) if count else tr("none is there"))
 
 
 @dataclass(frozen=True)

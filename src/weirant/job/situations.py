@@ -16,6 +16,7 @@ from weirant.job.network import Run, Stretch
 from weirant.job.run_edits import with_run
 from weirant.job.site import Feature, Spot
 from weirant.job.water import Situation
+from weirant.language import tr
 
 
 def situation_of(run: Run) -> Situation:
@@ -76,9 +77,9 @@ def with_distance(job: Job, identity: str, wanted: float) -> Job:
     """The job with the place that a run keeps dry moved straight to or from it. Raises InputError where there is none, or the run goes through it."""
     lie = place_beside(job, identity)
     if lie is None:
-        raise InputError("distance from the drain", "is that of the place which it keeps dry; choose the place first")
+        raise InputError(tr("distance from the drain"), tr("is that of the place which it keeps dry; choose the place first"))
     if lie.distance <= NOUGHT:
-        raise InputError("distance from the drain", f"cannot be typed while the drain goes through {lie.place.name}; move one of them on the plan")
+        raise InputError(tr("distance from the drain"), tr("cannot be typed while the drain goes through {place}; move one of them on the plan", place=lie.place.name))
     east, north = _towards(job, identity, lie)
     by = wanted - lie.distance
     points = tuple(Spot(p.x + by * east, p.y + by * north) for p in lie.place.points)
@@ -125,7 +126,7 @@ def with_new_place(job: Job, identity: str, stretch: str = "") -> Job:
     stations = stations_of(run, nodes)
     spans = [(low, high) for low, high, s in parts_of(run, stations[-1]) if not s.is_solid and stretch in ("", s.id)]
     if not spans:
-        raise InputError(run.name, "has no pipe that collects; a solid pipe keeps nothing dry")
+        raise InputError(run.name, tr("has no pipe that collects; a solid pipe keeps nothing dry"))
     legs = legs_of(points_of(run, nodes), stations, [(0.0, stations[-1])])
     corners = outline_beside(legs, spans[0][0], spans[-1][1], NEW_NEAR, NEW_NEAR + NEW_WIDE, on_left=True)
     thing = Feature(fresh(job.features, THING), "lawn", _fresh_name(job), tuple(Spot(round(c.x, 6), round(c.y, 6)) for c in corners))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from weirant.job.fields import plain, quantity, several
+from weirant.language import tr
 from weirant.units import display as k
 
 
@@ -54,7 +55,7 @@ class Soil:
     plasticity_index: float | None = quantity("plasticity index", k.COUNT, at_least=0, at_most=250, default=None)
     sideways: float = quantity("times faster along the layers", k.RATIO, at_least=0.1, at_most=100, default=1.0)
     id: str = plain("identity of the soil", "g1")
-    name: str = plain("name of the soil", "the ground")
+    name: str = plain("name of the soil", tr("the ground"))
     hole: str = plain("holds round the test hole", "")
     area: str = plain("holds within", "")
 

@@ -11,8 +11,10 @@ from weirant.job.geometry import inside
 from weirant.job.identity import SOIL, by_id, fresh
 from weirant.job.job import Job
 from weirant.job.soil import Soil
+from weirant.language import tr
 
 EVERYWHERE = "everywhere else"
+SHOWN = (EVERYWHERE,)  # in the language of the reader
 
 
 def everywhere(job: Job) -> Soil:
@@ -52,7 +54,8 @@ def soil_at(job: Job, x: float, y: float) -> Soil:
 def where_words(job: Job, soil: Soil) -> str:
     """Where a soil holds, in a few words."""
     hole, area = by_id(job.holes, soil.hole), by_id(job.features, soil.area)
-    return f"round {hole.name}" if hole is not None else f"within {area.name}" if area is not None else EVERYWHERE if len(job.soils) > 1 else "everywhere"
+    return tr("round {hole}", hole=hole.name) if hole is not None else tr("within {area}",
+                                                                          area=area.name) if area is not None else tr(EVERYWHERE) if len(job.soils) > 1 else tr("everywhere")
 
 
 def free_places(job: Job) -> list[tuple[str, str]]:
@@ -67,11 +70,11 @@ def with_new_soil(job: Job, like: str) -> tuple[Job, str]:
     """
     free = free_places(job)
     if not free:
-        raise InputError("another soil", "holds round a test hole or within an outline: dig a hole first, or draw the area where it holds")
+        raise InputError(tr("another soil"), tr("holds round a test hole or within an outline: dig a hole first, or draw the area where it holds"))
     hole, area = free[0]
     named = by_id(job.holes, hole) or by_id(job.features, area)
     assert named is not None
-    new = dataclasses.replace(soil_of(job, like), id=fresh(job.soils, SOIL), name=_fresh_name(job, f"soil at {named.name}"), hole=hole, area=area)
+    new = dataclasses.replace(soil_of(job, like), id=fresh(job.soils, SOIL), name=_fresh_name(job, tr("soil at {named}", named=named.name)), hole=hole, area=area)
     return dataclasses.replace(job, soils=(*job.soils, new)), new.id
 
 
@@ -86,7 +89,7 @@ def placed(job: Job, identity: str, hole: str, area: str) -> Job:
     if not hole and not area and soil is not before:
         job = with_soil(job, dataclasses.replace(before, hole=soil.hole, area=soil.area))
     elif soil is before and (hole or area):
-        raise InputError(soil.name, "holds where no other soil does; let another hold everywhere else first")
+        raise InputError(soil.name, tr("holds where no other soil does; let another hold everywhere else first"))
     return with_soil(job, dataclasses.replace(soil, hole=hole, area=area))
 
 
@@ -94,5 +97,5 @@ def without_soil(job: Job, identity: str) -> Job:
     """The job without a soil; where it held, the one that holds everywhere does. Raises InputError for that one."""
     soil = soil_of(job, identity)
     if soil is everywhere(job):
-        raise InputError(soil.name, "holds where no other soil does; a job needs it")
+        raise InputError(soil.name, tr("holds where no other soil does; a job needs it"))
     return unmarked(dataclasses.replace(job, soils=tuple(s for s in job.soils if s.id != identity)), [f"soils.{identity}."])

@@ -11,6 +11,7 @@ from typing import TypeVar
 from weirant.errors import InputError
 from weirant.job.products import OwnStone, Products
 from weirant.job.soil import Band
+from weirant.language import tr
 from weirant.library.products import Aggregate, Geotextile, Pipe, Texture
 from weirant.methods.gradation import Gradation, gradation_of
 
@@ -28,19 +29,19 @@ class Library:
 
     def pipe(self, key: str) -> Pipe:
         """The pipe of a key; InputError lists what there is."""
-        return _found(self.pipes, key, "pipe")
+        return _found(self.pipes, key, tr("pipe"))
 
     def aggregate(self, key: str) -> Aggregate:
         """The stone of a key; InputError lists what there is."""
-        return _found(self.aggregates, key, "stone")
+        return _found(self.aggregates, key, tr("stone"))
 
     def geotextile(self, key: str) -> Geotextile:
         """The fabric of a key; InputError lists what there is."""
-        return _found(self.geotextiles, key, "geotextile")
+        return _found(self.geotextiles, key, tr("geotextile"))
 
     def texture(self, key: str) -> Texture:
         """The soil texture of a key; InputError lists what there is."""
-        return _found(self.textures, key, "soil texture")
+        return _found(self.textures, key, tr("soil texture"))
 
 
 def with_own(library: Library, products: Products) -> Library:
@@ -65,7 +66,7 @@ Product = TypeVar("Product")
 
 def _found(items: dict[str, Product], key: str, what: str) -> Product:
     if key not in items:
-        raise InputError(what, f"is not in the library, which has {', '.join(items)}", key)
+        raise InputError(what, tr("is not in the library, which has {items}", items=", ".join(items)), key)
     return items[key]
 
 
@@ -87,17 +88,17 @@ def _rows(name: str) -> list[dict[str, str]]:
 
 def _pipe(row: dict[str, str]) -> Pipe:
     return Pipe(
-        row["key"], row["name"], float(row["inner_mm"]) / 1e3, float(row["outer_mm"]) / 1e3, float(row["roughness_n"]),
+        row["key"], tr(row["name"]), float(row["inner_mm"]) / 1e3, float(row["outer_mm"]) / 1e3, float(row["roughness_n"]),
         (float(row["roughness_low"]), float(row["roughness_high"])), row["opening_shape"], float(row["opening_mm"]) / 1e3,
         float(row["open_area_cm2_per_m"]) / 1e4, row["holes_where"], row["supply"], float(row["supply_length_m"]),
-        row["source"], row["note"],
+        row["source"], tr(row["note"]),
     )  # fmt: skip
 
 
 def _aggregate(row: dict[str, str]) -> Aggregate:
     coarse, fine = _band_sides(row["gradation_mm"])
-    return Aggregate(row["key"], row["name"], coarse, fine, float(row["voids"]), float(row["bulk_density"]),
-                     row["washed"] == "yes", row["source"], row["note"])  # fmt: skip
+    return Aggregate(row["key"], tr(row["name"]), coarse, fine, float(row["voids"]), float(row["bulk_density"]),
+                     row["washed"] == "yes", row["source"], tr(row["note"]))  # fmt: skip
 
 
 def _band_sides(text: str) -> tuple[Gradation, Gradation]:
@@ -121,16 +122,16 @@ def _sides(points: list[tuple[float, float, float]]) -> tuple[Gradation, Gradati
 
 def _geotextile(row: dict[str, str]) -> Geotextile:
     return Geotextile(
-        row["key"], row["name"], row["kind"], float(row["o95_mm"]) / 1e3, float(row["permittivity"]),
+        row["key"], tr(row["name"]), row["kind"], float(row["o95_mm"]) / 1e3, float(row["permittivity"]),
         float(row["thickness_mm"]) / 1e3, float(row["percent_open_area"]) / 100 if row["percent_open_area"] else None,
         float(row["mass_g_m2"]) / 1e3, float(row["roll_width_m"]) if row["roll_width_m"] else None,
-        row["source"], row["note"],
+        row["source"], tr(row["note"]),
     )  # fmt: skip
 
 
 def _texture(row: dict[str, str]) -> Texture:
     best, spread = float(row["conductivity_cm_day"]) / 100 / 86400, float(row["spread"])
     points = [(float(s) / 1e3, float(p)) for s, p in (point.split(":") for point in row["gradation_mm"].split())]
-    return Texture(row["key"], row["name"], Band(best / spread, best, best * spread), float(row["drainable_porosity"]),
+    return Texture(row["key"], tr(row["name"]), Band(best / spread, best, best * spread), float(row["drainable_porosity"]),
                    (float(row["theta_r"]), float(row["theta_s"]), float(row["alpha_per_m"]), float(row["n"])), gradation_of(points), float(row["plasticity_index"]),
-                   row["source"], row["note"])  # fmt: skip
+                   row["source"], tr(row["note"]))  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from weirant.language import tr
 from weirant.methods.domain import not_negative
 from weirant.methods.registry import method
 from weirant.units.dimension import LENGTH
@@ -9,7 +10,7 @@ from weirant.units.dimension import LENGTH
 
 @method("footing-clearance", keys={"trench_depth": LENGTH, "footing_depth": LENGTH, "distance": LENGTH},
         results={"clearance": LENGTH}, formula="clearance = distance − (trench depth − footing depth), from a 45° line",
-        sources="cp", valid="level ground, footing on firm soil; soft ground and heavy walls want an engineer")  # fmt: skip
+        sources="cp", valid=tr("level ground, footing on firm soil; soft ground and heavy walls want an engineer"))  # fmt: skip
 def footing_clearance(trench_depth: float, footing_depth: float, distance: float) -> float:
     """How far the trench bottom stays outside the 45° line that falls from the footing's edge.
 

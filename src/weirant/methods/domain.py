@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable
 
 from weirant.errors import InputError
+from weirant.language import tr
 
 
 def _refuse(values: dict[str, float], holds: Callable[[float], bool], rule: str) -> None:
@@ -16,24 +17,24 @@ def _refuse(values: dict[str, float], holds: Callable[[float], bool], rule: str)
 
 def positive(**values: float) -> None:
     """Refuse what is not finite and more than 0."""
-    _refuse(values, lambda v: v > 0, "must be more than 0")
+    _refuse(values, lambda v: v > 0, tr("must be more than 0"))
 
 
 def not_negative(**values: float) -> None:
     """Refuse what is not finite and 0 or more."""
-    _refuse(values, lambda v: v >= 0, "must not be less than 0")
+    _refuse(values, lambda v: v >= 0, tr("must not be less than 0"))
 
 
 def share(**values: float) -> None:
     """Refuse what is not between 0 and 1."""
-    _refuse(values, lambda v: 0 <= v <= 1, "must be between 0 and 1 (0 % and 100 %)")
+    _refuse(values, lambda v: 0 <= v <= 1, tr("must be between 0 and 1 (0 % and 100 %)"))
 
 
 def between(low: float, high: float, **values: float) -> None:
     """Refuse what is not between two limits, both allowed."""
-    _refuse(values, lambda v: low <= v <= high, f"must be between {low:g} and {high:g}")
+    _refuse(values, lambda v: low <= v <= high, tr("must be between {low:g} and {high:g}", low=low, high=high))
 
 
 def whole(**values: float) -> None:
     """Refuse what is not a whole number of 1 or more."""
-    _refuse(values, lambda v: v >= 1 and v == int(v), "must be a whole number of 1 or more")
+    _refuse(values, lambda v: v >= 1 and v == int(v), tr("must be a whole number of 1 or more"))

@@ -6,6 +6,7 @@ import math
 from typing import NamedTuple
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.methods.domain import not_negative, positive, whole
 from weirant.methods.registry import method
 from weirant.units.dimension import AREA, LENGTH, NUMBER, VOLUME
@@ -26,7 +27,7 @@ class TrenchVolumes(NamedTuple):
         results={"excavation": VOLUME, "stone": VOLUME, "fabric_area": AREA, "spoil_loose": VOLUME},
         formula="A = (b + m t) t;  stone = A(bedding + D + cover) − n π D²/4;  fabric = girth of the stone + overlap;  "
                 "loose = dug · (1 + swell)",
-        sources="geometry", valid="constant depth; straight sides, upright or laid back")  # fmt: skip
+        sources="geometry", valid=tr("constant depth; straight sides, upright or laid back"))  # fmt: skip
 def trench_volumes(*, length: float, bottom_width: float, depth: float, bedding: float, stone_cover: float,
                    pipe_outer_diameter: float, pipe_count: float, side_slope: float, overlap: float,
                    swell: float) -> TrenchVolumes:  # fmt: skip
@@ -42,10 +43,10 @@ def trench_volumes(*, length: float, bottom_width: float, depth: float, bedding:
     stone_height = bedding + pipe_outer_diameter + stone_cover
     if stone_height > depth + 1e-9:
         raise InputError(
-            "depth", f"must be at least bedding, pipe and stone cover together, {stone_height:g} m", f"{depth:g} m"
+            "depth", tr("must be at least bedding, pipe and stone cover together, {stone_height:g} m", stone_height=stone_height), f"{depth:g} m"
         )
     if pipe_count * pipe_outer_diameter > bottom_width + 2 * side_slope * bedding + 1e-9:
-        raise InputError("bottom_width", "is too narrow for the pipes side by side", f"{bottom_width:g} m")
+        raise InputError("bottom_width", tr("is too narrow for the pipes side by side"), tr("{value:g} m", value=bottom_width))
     dug = length * section_area(bottom_width, side_slope, depth)
     pipes = pipe_count * math.pi * pipe_outer_diameter**2 / 4
     stone = length * (section_area(bottom_width, side_slope, stone_height) - pipes)

@@ -9,6 +9,7 @@ from typing import NamedTuple
 import numpy as np
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.methods.domain import not_negative, positive
 from weirant.methods.registry import method
 from weirant.methods.soil_tests import auger_hole
@@ -28,7 +29,7 @@ class Fitted(NamedTuple):
 
 @method("hvorslev", keys={"pipe_radius": LENGTH, "open_radius": LENGTH, "open_length": LENGTH, "start_head": LENGTH, "end_head": LENGTH, "time": TIME},
         results={"conductivity": SPEED}, formula="K = r² ln(L/R)/(2 L t) · ln(h₀/h)", sources="hvorslev1951",
-        valid="pipe open over a length L more than 8 R, in one soil below the water table")  # fmt: skip
+        valid=tr("pipe open over a length L more than 8 R, in one soil below the water table"))  # fmt: skip
 def hvorslev(pipe_radius: float, open_radius: float, open_length: float, start_head: float, end_head: float, time: float) -> float:
     """Conductivity from the rise of water in a bailed pipe with an open end.
 
@@ -38,14 +39,14 @@ def hvorslev(pipe_radius: float, open_radius: float, open_length: float, start_h
     """
     positive(pipe_radius=pipe_radius, open_radius=open_radius, open_length=open_length, end_head=end_head, time=time)
     if open_length <= open_radius:
-        raise InputError("open_length", "must be more than open_radius", f"{open_length:g} m")
+        raise InputError("open_length", tr("must be more than open_radius"), tr("{value:g} m", value=open_length))
     if not (math.isfinite(start_head) and start_head > end_head):
-        raise InputError("start_head", "must be more than end_head: the water comes back", f"{start_head:g} m")
+        raise InputError("start_head", tr("must be more than end_head: the water comes back"), tr("{value:g} m", value=start_head))
     return pipe_radius**2 * math.log(open_length / open_radius) / (2 * open_length * time) * math.log(start_head / end_head)
 
 
 @method("percolation-rate", keys={"drop": LENGTH, "time": TIME}, results={"time_per_length": TIME}, formula="rate = t/drop  (time for the water to fall by one metre)",
-        sources="geometry", valid="last interval of a soaked percolation hole; divide by 39.37 for the time per inch")  # fmt: skip
+        sources="geometry", valid=tr("last interval of a soaked percolation hole; divide by 39.37 for the time per inch"))  # fmt: skip
 def percolation_rate(drop: float, time: float) -> float:
     """Percolation rate as a time per length: drop m of the water in a time s (both > 0); gives s per m."""
     positive(drop=drop, time=time)
@@ -60,11 +61,11 @@ def fit_auger_hole(times: Sequence[float], depths: Sequence[float], radius: floa
     """
     t, y = _series(times, depths, lambda d: d - water)
     if y[0] <= 0:
-        raise InputError("first reading", "must lie deeper than the water before the test: bail the hole first", f"{depths[0]:g} m")
+        raise InputError(tr("first reading"), tr("must lie deeper than the water before the test: bail the hole first"), tr("{value:g} m", value=depths[0]))
     use = y >= (1 - QUARTER) * y[0] - 1e-9
     t, y = t[use], y[use]
     if len(t) < 2:
-        raise InputError("readings", "rise too fast: at least two must lie in the first quarter of the rise; read more often")
+        raise InputError("readings", tr("rise too fast: at least two must lie in the first quarter of the rise; read more often"))
     depth = hole - water
 
     def k(first: int, last: int) -> float:
@@ -72,7 +73,7 @@ def fit_auger_hole(times: Sequence[float], depths: Sequence[float], radius: floa
 
     pairs = [k(i, i + 1) for i in range(len(t) - 1) if y[i] > y[i + 1]]
     if not pairs or y[0] <= y[-1]:
-        raise InputError("readings", "must rise: depths to water grow less")
+        raise InputError("readings", tr("must rise: depths to water grow less"))
     best = k(0, len(t) - 1)
     return Fitted(best, min(best, *pairs), max(best, *pairs), len(t))
 
@@ -85,9 +86,9 @@ def fit_falling_water(times: Sequence[float], depths: Sequence[float], radius: f
     """
     t, h = _series(times, depths, lambda d: hole - d)
     if np.any(h < 0):
-        raise InputError("readings", f"must not lie deeper than the hole ({hole:g} m)")
+        raise InputError("readings", tr("must not lie deeper than the hole ({hole:g} m)", hole=hole))
     logs = np.log(h + radius / 2)
-    return _straight(t, logs, radius / 2, "fall: depths to water grow")
+    return _straight(t, logs, radius / 2, tr("fall: depths to water grow"))
 
 
 def fit_bail(times: Sequence[float], depths: Sequence[float], radius: float, open_length: float, water: float) -> Fitted:
@@ -99,10 +100,10 @@ def fit_bail(times: Sequence[float], depths: Sequence[float], radius: float, ope
     t, y = _series(times, depths, lambda d: d - water)
     use = y > 0
     if np.count_nonzero(use) < 2:
-        raise InputError("readings", "must lie deeper than the water before the test, at least two of them")
+        raise InputError("readings", tr("must lie deeper than the water before the test, at least two of them"))
     if open_length <= radius:
-        raise InputError("open length of the pipe", "must be more than its radius", f"{open_length:g} m")
-    return _straight(t[use], np.log(y[use]), radius**2 * math.log(open_length / radius) / (2 * open_length), "rise: depths to water grow less")
+        raise InputError(tr("open length of the pipe"), tr("must be more than its radius"), tr("{value:g} m", value=open_length))
+    return _straight(t[use], np.log(y[use]), radius**2 * math.log(open_length / radius) / (2 * open_length), tr("rise: depths to water grow less"))
 
 
 def _straight(t: np.ndarray, logs: np.ndarray, factor: float, rule: str) -> Fitted:
@@ -111,13 +112,13 @@ def _straight(t: np.ndarray, logs: np.ndarray, factor: float, rule: str) -> Fitt
     pairs = -np.diff(logs) / np.diff(t)
     pairs = pairs[pairs > 0]
     if slope <= 0 or not len(pairs):
-        raise InputError("readings", f"must {rule}")
+        raise InputError("readings", tr("must {rule}", rule=rule))
     return Fitted(factor * slope, factor * float(pairs.min()), factor * float(pairs.max()), len(t))
 
 
 def _series(times: Sequence[float], depths: Sequence[float], turn: object) -> tuple[np.ndarray, np.ndarray]:
     if len(times) < 2:
-        raise InputError("readings", "are too few: at least two are needed")
+        raise InputError("readings", tr("are too few: at least two are needed"))
     for depth in depths:
         not_negative(depth_to_water=depth)
     return np.array(times, dtype=float), np.array([turn(d) for d in depths], dtype=float)  # type: ignore[operator]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from weirant.language import tr
 from weirant.methods.domain import between, not_negative, positive
 from weirant.methods.registry import method, read_choice, read_percent
 from weirant.units.dimension import LENGTH, NUMBER, PER_TIME, SPEED
@@ -32,7 +33,7 @@ class GeotextileLimits(NamedTuple):
         results={"o95_max": LENGTH, "o95_min_anticlogging": LENGTH, "permittivity_min": PER_TIME, "conductivity_min": SPEED},
         formula="O95 ≤ B · d85, and ≤ 0.30 mm (0.22 mm where the plasticity index is 7 or less) over 50 % fines;  "
                 "permittivity ≥ 0.5, 0.2 or 0.1 /s by fines;  k_g ≥ k_s (10 k_s critical);  O95 ≥ 3 d15 where C_u > 3",
-        sources="fhwa_nhi_07_092 aashto_m288", valid="stable soils; gap-graded and dispersive soils want a filtration test")  # fmt: skip
+        sources="fhwa_nhi_07_092 aashto_m288", valid=tr("stable soils; gap-graded and dispersive soils want a filtration test"))  # fmt: skip
 def geotextile_limits(*, percent_passing_75um: float, d85: float, d15: float, uniformity: float, plasticity_index: float,
                       soil_conductivity: float, application: str, wrap_kind: str) -> GeotextileLimits:  # fmt: skip
     """Limits of a geotextile filter beside a soil.

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.units.dimension import LENGTH, NUMBER
 from weirant.units.parse import parse
 
@@ -24,16 +25,16 @@ class Gradation:
 
     def __post_init__(self) -> None:
         if not self.sizes or len(self.sizes) != len(self.percents):
-            raise InputError("gradation", "needs at least one size with its percent passing")
+            raise InputError("gradation", tr("needs at least one size with its percent passing"))
         for size, percent in zip(self.sizes, self.percents, strict=True):
             if not (math.isfinite(size) and size > 0):
-                raise InputError("gradation", "has a size that is not more than 0", size)
+                raise InputError("gradation", tr("has a size that is not more than 0"), size)
             if not 0 <= percent <= 100:
-                raise InputError("gradation", "has a percent passing outside 0 to 100", percent)
+                raise InputError("gradation", tr("has a percent passing outside 0 to 100"), percent)
         if list(self.sizes) != sorted(set(self.sizes), reverse=True):
-            raise InputError("gradation", "names a size twice")
+            raise InputError("gradation", tr("names a size twice"))
         if list(self.percents) != sorted(self.percents, reverse=True):
-            raise InputError("gradation", "lets more through a finer sieve than through a coarser one")
+            raise InputError("gradation", tr("lets more through a finer sieve than through a coarser one"))
 
     def percent_finer(self, size: float) -> float | None:
         """Percent finer than a size in m; None where the curve does not reach."""
@@ -64,15 +65,15 @@ class Gradation:
         """Like size_at, but refuses with what is missing."""
         size = self.size_at(percent)
         if size is None:
-            raise InputError("gradation", f"does not reach d{percent:g}: "
-                             f"it runs from {self.percents[0]:g} % to {self.percents[-1]:g} % passing")  # fmt: skip
+            raise InputError("gradation", tr("does not reach d{percent:g}: it runs from {percents:g} % to {percents_2:g} % passing", percent=percent,
+                                             percents=self.percents[0], percents_2=self.percents[-1]))  # fmt: skip
         return size
 
     def need_percent(self, size: float) -> float:
         """Like percent_finer, but refuses with what is missing."""
         percent = self.percent_finer(size)
         if percent is None:
-            raise InputError("gradation", f"must reach {size * 1000:g} mm; add the percent passing that sieve")
+            raise InputError("gradation", tr("must reach {size:g} mm; add the percent passing that sieve", size=size * 1000))
         return percent
 
     def regraded_on(self, size: float) -> Gradation:
@@ -81,7 +82,7 @@ class Gradation:
         if passing is None or passing >= 100:
             return self
         if passing <= 0:
-            raise InputError("gradation", f"has nothing finer than {size * 1000:g} mm")
+            raise InputError("gradation", tr("has nothing finer than {size:g} mm", size=size * 1000))
         kept = [(s, 100 * p / passing) for s, p in zip(self.sizes, self.percents, strict=True) if s < size]
         return gradation_of([(size, 100.0), *kept])
 
@@ -107,11 +108,11 @@ def gradation_of(points: list[tuple[float, float]]) -> Gradation:
 def read_gradation(text: object, key: str = "gradation") -> Gradation:
     """Read ``4.75 mm:92, 0.075 mm:18``; a size without a unit is in metres. Raises InputError naming the key."""
     if not isinstance(text, str):
-        raise InputError(key, 'must be text such as "4.75 mm:92, 0.075 mm:18"', text)
+        raise InputError(key, tr('must be text such as "4.75 mm:92, 0.075 mm:18"'), text)
     points = []
     for part in filter(str.strip, text.replace(";", ",").split(",")):
         size, colon, percent = part.rpartition(":")
         if not colon:
-            raise InputError(key, 'must read "size:percent, size:percent"', part.strip())
+            raise InputError(key, tr('must read "size:percent, size:percent"'), part.strip())
         points.append((parse(size, LENGTH, key), parse(percent.replace("%", ""), NUMBER, key)))
     return gradation_of(points)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from weirant.language import tr
 from weirant.methods.domain import positive
 from weirant.methods.gradation import NO_4, NO_200, Gradation, read_gradation
 from weirant.methods.registry import method
@@ -39,7 +40,7 @@ class TerzaghiRatios(NamedTuple):
         results={"category": NUMBER} | dict.fromkeys(FilterLimits._fields[1:], LENGTH),
         formula="D15max: 9 d85 | 0.7 mm | ((40−A)/25)(4 d85 − 0.7) + 0.7 mm | 4 d85 by category;  "
                 "D15min = 4 d15 ≥ 0.1 mm;  band width ≤ 5, C_u ≤ 6",
-        sources="neh633_26", valid="non-dispersive base soils; regraded on the No. 4 sieve where gravel is present")  # fmt: skip
+        sources="neh633_26", valid=tr("non-dispersive base soils; regraded on the No. 4 sieve where gravel is present"))  # fmt: skip
 def granular_filter_limits(gradation: Gradation) -> FilterLimits:
     """Limits and design band of a granular filter for a base soil.
 
@@ -86,7 +87,7 @@ def _largest_d90(smallest_d10: float) -> float:
 @method("terzaghi-filter", keys={"filter_d15": LENGTH, "soil_d15": LENGTH, "soil_d85": LENGTH},
         results={"retention_ratio": NUMBER, "permeability_ratio": NUMBER},
         formula="retention D15/d85 ≤ 4 to 5;  permeability D15/d15 ≥ 4 to 5", sources="terzaghi_peck",
-        valid="uniform soils without much clay or gravel; not for gap-graded or dispersive soils")  # fmt: skip
+        valid=tr("uniform soils without much clay or gravel; not for gap-graded or dispersive soils"))  # fmt: skip
 def terzaghi_filter(filter_d15: float, soil_d15: float, soil_d85: float) -> TerzaghiRatios:
     """The two classic ratios of stone against the soil beside it.
 
@@ -98,7 +99,7 @@ def terzaghi_filter(filter_d15: float, soil_d15: float, soil_d85: float) -> Terz
 
 @method("stone-perforation", keys={"stone_d85": LENGTH, "opening": LENGTH}, results={"ratio": NUMBER},
         formula="ratio = D85 / opening;  ≥ 1.2 slots, ≥ 1.0 holes", sources="usace_2300",
-        valid="washed stone without fines, placed round the pipe without segregation")  # fmt: skip
+        valid=tr("washed stone without fines, placed round the pipe without segregation"))  # fmt: skip
 def stone_perforation(stone_d85: float, opening: float) -> float:
     """Size of the stone against the width of a slot or the diameter of a hole.
 

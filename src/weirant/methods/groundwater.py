@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from weirant.errors import InputError, SolverError
+from weirant.language import tr
 from weirant.methods.domain import between, not_negative, positive, share
 from weirant.methods.registry import method
 from weirant.units.dimension import DISCHARGE_PER_LENGTH, LENGTH, NUMBER, SLOPE, SPEED, TIME
@@ -22,7 +23,7 @@ class DrainSpacing(NamedTuple):
 @method("hooghoudt-equivalent-depth", keys={"spacing": LENGTH, "depth_to_barrier": LENGTH, "drain_radius": LENGTH},
         results={"equivalent_depth": LENGTH},
         formula="d = (π L/8) / (ln(L/(π r)) + F(x)),  x = 2π D/L,  F = Σ 4 e^(−2nx)/(n (1 − e^(−2nx))), n = 1, 3, 5 …",
-        sources="vandermolen1991", valid="parallel drains; d is never more than D")  # fmt: skip
+        sources="vandermolen1991", valid=tr("parallel drains; d is never more than D"))  # fmt: skip
 def hooghoudt_equivalent_depth(spacing: float, depth_to_barrier: float, drain_radius: float) -> float:
     """Equivalent depth of the flow below drain level, by the exact series.
 
@@ -32,7 +33,7 @@ def hooghoudt_equivalent_depth(spacing: float, depth_to_barrier: float, drain_ra
     positive(spacing=spacing, drain_radius=drain_radius)
     not_negative(depth_to_barrier=depth_to_barrier)
     if spacing <= math.pi * drain_radius:
-        raise InputError("spacing", "must be more than π times the drain radius", f"{spacing:g} m")
+        raise InputError("spacing", tr("must be more than π times the drain radius"), tr("{value:g} m", value=spacing))
     x = 2 * math.pi * depth_to_barrier / spacing
     if x <= 0:
         return 0.0
@@ -59,7 +60,7 @@ def _radial_series(x: float) -> float:
               "drain_radius": LENGTH, "mid_head": LENGTH, "drainage_rate": SPEED},
         results={"spacing": LENGTH, "equivalent_depth": LENGTH},
         formula="L² = (8 K_b d h + 4 K_a h²) / q,  d from the exact series at L", sources="hooghoudt1940 vandermolen1991",
-        valid="parallel drains on level ground, steady recharge, drain level at the boundary of two layers or in one")  # fmt: skip
+        valid=tr("parallel drains on level ground, steady recharge, drain level at the boundary of two layers or in one"))  # fmt: skip
 def hooghoudt_spacing(conductivity_above: float, conductivity_below: float, depth_to_barrier: float,
                       drain_radius: float, mid_head: float, drainage_rate: float) -> DrainSpacing:  # fmt: skip
     """Spacing of parallel drains that holds the water table at a height above them midway.
@@ -72,7 +73,7 @@ def hooghoudt_spacing(conductivity_above: float, conductivity_below: float, dept
              mid_head=mid_head, drainage_rate=drainage_rate)  # fmt: skip
     not_negative(depth_to_barrier=depth_to_barrier)
     if drainage_rate >= min(conductivity_above, conductivity_below):
-        raise InputError("drainage_rate", "must be less than the conductivity: the soil cannot take in more",
+        raise InputError("drainage_rate", tr("must be less than the conductivity: the soil cannot take in more"),
                          f"{drainage_rate:.3g} m/s")  # fmt: skip
 
     def depth_at(spacing: float) -> float:
@@ -86,7 +87,7 @@ def hooghoudt_spacing(conductivity_above: float, conductivity_below: float, dept
 
     low = 2 * mid_head * math.sqrt(conductivity_above / drainage_rate)
     high = math.sqrt(low**2 + 8 * conductivity_below * depth_to_barrier * mid_head / drainage_rate)
-    spacing = bisection(excess, low, high, "drain spacing")
+    spacing = bisection(excess, low, high, tr("drain spacing"))
     return DrainSpacing(spacing, depth_at(spacing))
 
 
@@ -106,7 +107,7 @@ def bisection(function: Callable[[float], float], low: float, high: float, what:
         keys={"conductivity": SPEED, "depth_to_barrier": LENGTH, "drain_radius": LENGTH, "spacing": LENGTH,
               "drainage_rate": SPEED},
         results={"mid_head": LENGTH}, formula="8 K d h + 4 K h² = q L²,  solved for h",
-        sources="hooghoudt1940 vandermolen1991", valid="parallel drains on level ground, one soil, steady recharge")  # fmt: skip
+        sources="hooghoudt1940 vandermolen1991", valid=tr("parallel drains on level ground, one soil, steady recharge"))  # fmt: skip
 def hooghoudt_mid_head(conductivity: float, depth_to_barrier: float, drain_radius: float, spacing: float,
                        drainage_rate: float) -> float:  # fmt: skip
     """Height of the water table above drain level midway between parallel drains.
@@ -124,7 +125,7 @@ def hooghoudt_mid_head(conductivity: float, depth_to_barrier: float, drain_radiu
         keys={"conductivity": SPEED, "equivalent_depth": LENGTH, "time": TIME, "drainable_porosity": NUMBER,
               "initial_mid_head": LENGTH, "final_mid_head": LENGTH},
         results={"spacing": LENGTH}, formula="L = π √(K d t / (μ ln(1.16 h₀/h_t)))", sources="dumm1960",
-        valid="water table first a fourth-degree parabola; heads small beside d; h₀ more than h_t")  # fmt: skip
+        valid=tr("water table first a fourth-degree parabola; heads small beside d; h₀ more than h_t"))  # fmt: skip
 def glover_dumm_spacing(conductivity: float, equivalent_depth: float, time: float, drainable_porosity: float,
                         initial_mid_head: float, final_mid_head: float) -> float:  # fmt: skip
     """Spacing of parallel drains that lowers the water table midway from one height to another in a time.
@@ -136,14 +137,14 @@ def glover_dumm_spacing(conductivity: float, equivalent_depth: float, time: floa
              drainable_porosity=drainable_porosity, final_mid_head=final_mid_head)  # fmt: skip
     share(drainable_porosity=drainable_porosity)
     if not (math.isfinite(initial_mid_head) and initial_mid_head > final_mid_head):
-        raise InputError("initial_mid_head", "must be more than final_mid_head", f"{initial_mid_head:g} m")
+        raise InputError("initial_mid_head", tr("must be more than final_mid_head"), tr("{value:g} m", value=initial_mid_head))
     fall = math.log(1.16 * initial_mid_head / final_mid_head)
     return math.pi * math.sqrt(conductivity * equivalent_depth * time / (drainable_porosity * fall))
 
 
 @method("dupuit-inflow", keys={"conductivity": SPEED, "head_far": LENGTH, "head_drain": LENGTH, "distance": LENGTH},
         results={"discharge_per_length": DISCHARGE_PER_LENGTH}, formula="q = K (H² − h²) / (2 L)",
-        sources="dupuit1863", valid="level barrier, one side, no recharge, distance more than about 1.5 H")  # fmt: skip
+        sources="dupuit1863", valid=tr("level barrier, one side, no recharge, distance more than about 1.5 H"))  # fmt: skip
 def dupuit_inflow(conductivity: float, head_far: float, head_drain: float, distance: float) -> float:
     """Inflow from one side to a drain that stands on or above a level barrier.
 
@@ -153,13 +154,13 @@ def dupuit_inflow(conductivity: float, head_far: float, head_drain: float, dista
     positive(conductivity=conductivity, head_far=head_far, distance=distance)
     not_negative(head_drain=head_drain)
     if head_drain > head_far:
-        raise InputError("head_drain", "must not be more than head_far", f"{head_drain:g} m")
+        raise InputError("head_drain", tr("must not be more than head_far"), tr("{value:g} m", value=head_drain))
     return conductivity * (head_far**2 - head_drain**2) / (2 * distance)
 
 
 @method("dupuit-table", keys={"head_far": LENGTH, "head_drain": LENGTH, "distance": LENGTH, "place": LENGTH},
         results={"head": LENGTH}, formula="h(x)² = h² + (H² − h²) x/L", sources="dupuit1863",
-        valid="level barrier, no recharge; place between the drain and the undisturbed water table")  # fmt: skip
+        valid=tr("level barrier, no recharge; place between the drain and the undisturbed water table"))  # fmt: skip
 def dupuit_table(head_far: float, head_drain: float, distance: float, place: float) -> float:
     """Height of the water table above a level barrier at a place beside the drain.
 
@@ -173,7 +174,7 @@ def dupuit_table(head_far: float, head_drain: float, distance: float, place: flo
 
 @method("interceptor-flow", keys={"conductivity": SPEED, "saturated_depth": LENGTH, "slope": SLOPE},
         results={"discharge_per_length": DISCHARGE_PER_LENGTH}, formula="q = K · D · i", sources="neh624",
-        valid="water moving down a slope on a hard layer, table parallel to the slope, slope up to about 30 %")  # fmt: skip
+        valid=tr("water moving down a slope on a hard layer, table parallel to the slope, slope up to about 30 %"))  # fmt: skip
 def interceptor_flow(conductivity: float, saturated_depth: float, slope: float) -> float:
     """Water that comes down a slope in the soil, per length of a drain across it.
 
@@ -189,7 +190,7 @@ def interceptor_flow(conductivity: float, saturated_depth: float, slope: float) 
         keys={"conductivity": SPEED, "slope": SLOPE, "drain_depth": LENGTH, "wet_depth": LENGTH, "drainage_rate": SPEED,
               "place": LENGTH},
         results={"table_depth": LENGTH}, formula="depth(x) = drain depth − N x / (K i),  never above the undrained table",
-        sources="neh624", valid="downslope of an interceptor; hard layer parallel to the ground; recharge N on the strip")  # fmt: skip
+        sources="neh624", valid=tr("downslope of an interceptor; hard layer parallel to the ground; recharge N on the strip"))  # fmt: skip
 def downslope_table(conductivity: float, slope: float, drain_depth: float, wet_depth: float, drainage_rate: float,
                     place: float) -> float:  # fmt: skip
     """Depth to water downslope of an interceptor drain, where new rain fills the table up again.

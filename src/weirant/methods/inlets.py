@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
+from weirant.language import tr
 from weirant.methods.domain import positive, share
 from weirant.methods.intake import GRAVITY
 from weirant.methods.registry import method
@@ -24,7 +25,7 @@ class GrateCapacity(NamedTuple):
 @method("grate-capacity", keys={"perimeter": LENGTH, "open_area": AREA, "depth": LENGTH, "blocked_fraction": NUMBER},
         results={"discharge": DISCHARGE, "regime": None},
         formula="weir Q = 1.66 P d^1.5,  orifice Q = 0.67 A √(2 g d),  the smaller counts", sources="hec22",
-        valid="grate in a sag, water from all sides; leave out of the perimeter the side at a curb")  # fmt: skip
+        valid=tr("grate in a sag, water from all sides; leave out of the perimeter the side at a curb"))  # fmt: skip
 def grate_capacity(perimeter: float, open_area: float, depth: float, blocked_fraction: float) -> GrateCapacity:
     """Water a grate takes in at a depth of ponding, as a weir when shallow and as an orifice when deep.
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import NamedTuple
 
+from weirant.language import tr
 from weirant.methods.domain import not_negative, positive, share, whole
 from weirant.methods.registry import method
 from weirant.units.dimension import DISCHARGE_PER_LENGTH, LENGTH, NUMBER, PER_LENGTH
@@ -22,7 +23,7 @@ class DrilledPattern(NamedTuple):
 
 @method("perforation-intake", keys={"open_area_per_length": LENGTH, "head": LENGTH, "blocked_fraction": NUMBER},
         results={"inflow_per_length": DISCHARGE_PER_LENGTH}, formula="q = 0.6 · a · (1 − blocked) · √(2 g h)",
-        sources="hec22", valid="free orifices in clean stone; the head stands over the openings")  # fmt: skip
+        sources="hec22", valid=tr("free orifices in clean stone; the head stands over the openings"))  # fmt: skip
 def perforation_intake(open_area_per_length: float, head: float, blocked_fraction: float) -> float:
     """Most water the openings let in per length of pipe, as sharp-edged orifices.
 
@@ -37,7 +38,7 @@ def perforation_intake(open_area_per_length: float, head: float, blocked_fractio
 
 @method("drilled-pattern", keys={"hole_diameter": LENGTH, "rows": NUMBER, "spacing": LENGTH},
         results={"open_area_per_length": LENGTH, "holes_per_length": PER_LENGTH},
-        formula="holes = rows / spacing,  a = holes · π d²/4", sources="geometry", valid="round holes that do not touch")  # fmt: skip
+        formula="holes = rows / spacing,  a = holes · π d²/4", sources="geometry", valid=tr("round holes that do not touch"))  # fmt: skip
 def drilled_pattern(hole_diameter: float, rows: float, spacing: float) -> DrilledPattern:
     """Open area of holes drilled in rows along a pipe.
 

@@ -7,6 +7,7 @@ import re
 from typing import NamedTuple
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.methods.registry import method, read_text
 from weirant.units.dimension import LENGTH, SLOPE
 from weirant.units.parse import parse
@@ -41,10 +42,10 @@ def read_sights(text: str, length_unit: str) -> list[Sight]:
     for number, part in enumerate(filter(str.strip, text.split(",")), 1):
         point, colon, readings = part.partition(":")
         found = re.findall(r"\b(bs|fs)\s+(.+?)(?=\s+(?:bs|fs)\s|$)", readings.strip(), re.IGNORECASE)
-        given = {kind.lower(): parse(value, LENGTH, f"notes, {point.strip()}", length_unit) for kind, value in found}
+        given = {kind.lower(): parse(value, LENGTH, tr("notes, {point}", point=point.strip()), length_unit) for kind, value in found}
         if not colon or not point.strip() or not given or len(given) != len(found):
             raise InputError(
-                "notes", f'entry {number} must read "point:bs 4.32" or "point:fs 5.10 bs 3.11"', part.strip()
+                "notes", tr('entry {number} must read "point:bs 4.32" or "point:fs 5.10 bs 3.11"', number=number), part.strip()
             )
         sights.append(Sight(point.strip(), given.get("bs"), given.get("fs")))
     return sights
@@ -52,7 +53,7 @@ def read_sights(text: str, length_unit: str) -> list[Sight]:
 
 def _read_benchmark(value: object, key: str) -> float | str:
     if isinstance(value, bool) or not isinstance(value, (str, int, float)):
-        raise InputError(key, "takes a value of length, such as 100 ft", value)
+        raise InputError(key, tr("takes a value of length, such as 100 ft"), value)
     return str(value)
 
 
@@ -65,7 +66,7 @@ def _read_length_unit(value: object, key: str) -> str:
 @method("level-notes", keys={"benchmark": _read_benchmark, "notes": read_text, "length_unit": _read_length_unit},
         results={"elevations": LENGTH, "misclosure": LENGTH, "adjusted_elevations": LENGTH},
         formula="HI = elevation + backsight;  elevation = HI − foresight;  misclosure shared by number of set-ups",
-        sources="ghilani_wolf", valid="the first sight is a backsight on the benchmark")  # fmt: skip
+        sources="ghilani_wolf", valid=tr("the first sight is a backsight on the benchmark"))  # fmt: skip
 def level_notes_from_text(benchmark: str, notes: str, length_unit: str) -> Levels:
     """Reduce level notes by height of instrument and share the misclosure by number of set-ups.
 
@@ -76,7 +77,7 @@ def level_notes_from_text(benchmark: str, notes: str, length_unit: str) -> Level
     bare = re.fullmatch(r"\s*[-+]?[\d.,eE+-]+\s*", benchmark) is not None
     if bare and parse(f"1 {length_unit}", LENGTH) != 1.0:
         raise InputError(
-            "benchmark", f'needs its unit, such as "{benchmark.strip()} {length_unit}"; a bare number would be metres'
+            "benchmark", tr('needs its unit, such as "{benchmark} {length_unit}"; a bare number would be metres', benchmark=benchmark.strip(), length_unit=length_unit)
         )
     return reduce_levels(parse(benchmark, LENGTH, "benchmark"), read_sights(notes, length_unit))
 
@@ -88,14 +89,14 @@ def reduce_levels(benchmark: float, sights: list[Sight]) -> Levels:
     A point sighted twice keeps its first elevation.
     """
     if not math.isfinite(benchmark):
-        raise InputError("benchmark", "must be a finite number", benchmark)
+        raise InputError("benchmark", tr("must be a finite number"), benchmark)
     if not sights or sights[0].backsight is None:
-        raise InputError("notes", "must start with a backsight on the benchmark")
+        raise InputError("notes", tr("must start with a backsight on the benchmark"))
     elevations, set_up_of = {sights[0].point: benchmark}, {sights[0].point: 0}
     instrument, set_up, misclosure = benchmark + sights[0].backsight, 1, None
     for sight in sights[1:]:
         if sight.foresight is None:
-            raise InputError(f"notes, {sight.point}", "has a backsight but no foresight; its elevation is not known")
+            raise InputError(tr("notes, {point}", point=sight.point), tr("has a backsight but no foresight; its elevation is not known"))
         here = instrument - sight.foresight
         if sight.point == sights[0].point:
             misclosure = here - benchmark
@@ -112,7 +113,7 @@ def reduce_levels(benchmark: float, sights: list[Sight]) -> Levels:
 @method("daylight",
         keys={"ground_elevation": LENGTH, "ground_slope": SLOPE, "pipe_elevation": LENGTH, "pipe_slope": SLOPE},
         results={"distance": LENGTH, "elevation": LENGTH}, formula="x = (ground − pipe) / (ground slope − pipe slope)",
-        sources="geometry", valid="even slopes, both falling positive along the run")  # fmt: skip
+        sources="geometry", valid=tr("even slopes, both falling positive along the run"))  # fmt: skip
 def daylight(ground_elevation: float, ground_slope: float, pipe_elevation: float, pipe_slope: float) -> Daylight:
     """Where a pipe under falling ground comes to the surface.
 
@@ -121,15 +122,15 @@ def daylight(ground_elevation: float, ground_slope: float, pipe_elevation: float
     """
     for name, value in (("ground_slope", ground_slope), ("pipe_slope", pipe_slope)):
         if not (math.isfinite(value) and -1 <= value <= 1):
-            raise InputError(name, "must be between −100 % and 100 %", value)
+            raise InputError(name, tr("must be between −100 % and 100 %"), value)
     cut = ground_elevation - pipe_elevation
     if not (math.isfinite(cut) and cut >= 0):
-        raise InputError("pipe_elevation", "must not be above the ground at the start", f"{pipe_elevation:g} m")
+        raise InputError("pipe_elevation", tr("must not be above the ground at the start"), tr("{value:g} m", value=pipe_elevation))
     if cut == 0:
         return Daylight(0.0, pipe_elevation)
     if ground_slope <= pipe_slope:
         raise InputError(
-            "pipe_slope", "is not flatter than the ground, so the pipe never comes to daylight", pipe_slope
+            "pipe_slope", tr("is not flatter than the ground, so the pipe never comes to daylight"), pipe_slope
         )
     distance = cut / (ground_slope - pipe_slope)
     return Daylight(distance, pipe_elevation - pipe_slope * distance)

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import InputError, SolverError
+from weirant.language import tr
 from weirant.methods.domain import between, not_negative, positive
 from weirant.methods.registry import method
 from weirant.units.dimension import AREA, DISCHARGE, LENGTH, NUMBER, SLOPE, SPEED
@@ -17,7 +18,7 @@ from weirant.units.dimension import AREA, DISCHARGE, LENGTH, NUMBER, SLOPE, SPEE
 _FULLEST_ANGLE = 5.27810713800479  # central angle of greatest discharge, depth 0.938 of the diameter
 NO_PIPE = 0.005, 0.1  # Manning's n under and over which there is no pipe (cp)
 _PIPE = {"diameter": LENGTH, "roughness_n": NUMBER, "slope": SLOPE}
-_VALID = "steady uniform rough-turbulent flow; n 0.008 to 0.035; slope above 0 to 100 %"
+_VALID = tr("steady uniform rough-turbulent flow; n 0.008 to 0.035; slope above 0 to 100 %")
 
 
 class FullFlow(NamedTuple):
@@ -58,7 +59,7 @@ def pipe_full_flow(diameter: float, roughness_n: float, slope: float) -> FullFlo
 @method("pipe-partial-flow", keys=_PIPE | {"discharge": DISCHARGE},
         results={"depth": LENGTH, "velocity": SPEED, "flow_area": AREA, "full_fraction": NUMBER},
         formula="Q/Q_full = (a − sin a)^(5/3) / (2π a^(2/3)),  depth = D/2 (1 − cos a/2),  a = central angle of the water",
-        sources="chow1959", valid=_VALID + "; up to the greatest free-surface flow, 1.076 of the full pipe's")  # fmt: skip
+        sources="chow1959", valid=_VALID + tr("; up to the greatest free-surface flow, 1.076 of the full pipe's"))  # fmt: skip
 def pipe_partial_flow(diameter: float, roughness_n: float, slope: float, discharge: float) -> PartialFlow:
     """Depth, velocity and area of flow in a circular pipe that carries a given discharge.
 
@@ -70,7 +71,7 @@ def pipe_partial_flow(diameter: float, roughness_n: float, slope: float, dischar
     share = discharge / full.discharge
     angle = central_angle(share)
     if angle is None:
-        raise InputError("discharge", f"is more than the pipe carries, {full.discharge * _TOP_SHARE:.4g} m³/s",
+        raise InputError("discharge", tr("is more than the pipe carries, {discharge:.4g} m³/s", discharge=full.discharge * _TOP_SHARE),
                          f"{discharge:.4g} m³/s")  # fmt: skip
     area = diameter**2 / 8 * (angle - math.sin(angle))
     velocity = discharge / area if area else 0.0
@@ -107,7 +108,7 @@ def central_angle(full_fraction: float) -> float | None:
         angle = angle - step if low < angle - step < high else (low + high) / 2
     residual = abs(_share_at(angle) - full_fraction) / full_fraction
     if residual > 1e-9:
-        raise SolverError("depth of flow in the pipe", residual)
+        raise SolverError(tr("depth of flow in the pipe"), residual)
     return angle
 
 
@@ -144,13 +145,13 @@ def central_angles(full_fractions: NDArray[np.float64]) -> NDArray[np.float64]:
         if is_near.all():
             found[free] = angle
             return found
-    raise SolverError("depth of flow in the pipe", float(np.max(np.abs(high - low))))
+    raise SolverError(tr("depth of flow in the pipe"), float(np.max(np.abs(high - low))))
 
 
 @method("pipe-count-equivalent",
         keys={"diameter": LENGTH, "other_diameter": LENGTH, "roughness_n": NUMBER, "other_roughness_n": NUMBER},
         results={"count": NUMBER}, formula="count = (D/d)^(8/3) · n_other/n", sources="chow1959",
-        valid="full pipes on the same slope")  # fmt: skip
+        valid=tr("full pipes on the same slope"))  # fmt: skip
 def pipe_count_equivalent(
     diameter: float, other_diameter: float, roughness_n: float, other_roughness_n: float
 ) -> float:

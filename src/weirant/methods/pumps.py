@@ -6,6 +6,7 @@ import math
 from typing import NamedTuple
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.methods.domain import not_negative, positive
 from weirant.methods.intake import GRAVITY
 from weirant.methods.registry import method
@@ -31,7 +32,7 @@ class PumpHead(NamedTuple):
                       "level_off": LENGTH},
         results={"cycle_time": TIME, "starts_per_hour": NUMBER, "run_time": TIME},
         formula="V = A (on − off),  cycle = V/Q_in + V/(Q_pump − Q_in)", sources="geometry",
-        valid="steady inflow, one pump of constant discharge")  # fmt: skip
+        valid=tr("steady inflow, one pump of constant discharge"))  # fmt: skip
 def sump(inflow: float, pump_discharge: float, pit_area: float, level_on: float, level_off: float) -> SumpCycle:
     """Cycle of a sump pump between its two float levels.
 
@@ -39,10 +40,10 @@ def sump(inflow: float, pump_discharge: float, pit_area: float, level_on: float,
     """
     positive(inflow=inflow, pump_discharge=pump_discharge, pit_area=pit_area)
     if not (math.isfinite(level_on) and math.isfinite(level_off) and level_on > level_off):
-        raise InputError("level_on", "must lie above level_off", f"{level_on:g} m and {level_off:g} m")
+        raise InputError("level_on", tr("must lie above level_off"), tr("{level_on:g} m and {level_off:g} m", level_on=level_on, level_off=level_off))
     if pump_discharge <= inflow:
         raise InputError(
-            "pump_discharge", "must be more than the inflow, or the pit overflows", f"{pump_discharge:g} m³/s"
+            "pump_discharge", tr("must be more than the inflow, or the pit overflows"), f"{pump_discharge:g} m³/s"
         )
     volume = pit_area * (level_on - level_off)
     run_time = volume / (pump_discharge - inflow)
@@ -54,7 +55,7 @@ def sump(inflow: float, pump_discharge: float, pit_area: float, level_on: float,
                            "roughness_c": NUMBER, "minor_k": NUMBER},
         results={"total_head": LENGTH, "friction_loss": LENGTH},
         formula="h_f = 10.67 L Q^1.852 / (C^1.852 D^4.8704),  H = lift + h_f + k v²/2g", sources="hazen_williams",
-        valid="water near 15 °C, pipes of 50 mm and more, C 60 to 150")  # fmt: skip
+        valid=tr("water near 15 °C, pipes of 50 mm and more, C 60 to 150"))  # fmt: skip
 def pump_head(discharge: float, static_lift: float, pipe_diameter: float, length: float, roughness_c: float,
               minor_k: float) -> PumpHead:  # fmt: skip
     """Head a pump must give: lift, friction by Hazen–Williams and minor losses.

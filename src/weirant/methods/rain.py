@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from weirant.language import tr
 from weirant.methods.domain import between, not_negative, positive, share
 from weirant.methods.registry import method
 from weirant.units.dimension import AREA, DISCHARGE, LENGTH, NUMBER, SLOPE, SPEED, TIME, VOLUME
 
 
 @method("roof-volume", keys={"area": AREA, "rain_depth": LENGTH, "runoff_coefficient": NUMBER},
-        results={"volume": VOLUME}, formula="V = C · P · A", sources="geometry", valid="one storm on a hard roof")  # fmt: skip
+        results={"volume": VOLUME}, formula="V = C · P · A", sources="geometry", valid=tr("one storm on a hard roof"))  # fmt: skip
 def roof_volume(area: float, rain_depth: float, runoff_coefficient: float) -> float:
     """Water that a roof sheds in a storm: area m² (> 0), rain_depth m (> 0), runoff_coefficient 0 to 1; gives m³."""
     positive(area=area, rain_depth=rain_depth)
@@ -18,7 +19,7 @@ def roof_volume(area: float, rain_depth: float, runoff_coefficient: float) -> fl
 
 @method("rational-peak", keys={"runoff_coefficient": NUMBER, "intensity": SPEED, "area": AREA},
         results={"discharge": DISCHARGE}, formula="Q = C · i · A", sources="hec22",
-        valid="small catchments (below 80 ha), rain at least as long as the time of concentration")  # fmt: skip
+        valid=tr("small catchments (below 80 ha), rain at least as long as the time of concentration"))  # fmt: skip
 def rational_peak(runoff_coefficient: float, intensity: float, area: float) -> float:
     """Peak runoff of a small catchment by the rational method.
 
@@ -31,7 +32,7 @@ def rational_peak(runoff_coefficient: float, intensity: float, area: float) -> f
 
 @method("kirpich", keys={"length": LENGTH, "slope": SLOPE}, results={"time_of_concentration": TIME},
         formula="t_c [min] = 0.0078 · L[ft]^0.77 · S^−0.385", sources="kirpich1940",
-        valid="small farm catchments, slope 0.1 % to 100 %")  # fmt: skip
+        valid=tr("small farm catchments, slope 0.1 % to 100 %"))  # fmt: skip
 def kirpich(length: float, slope: float) -> float:
     """Time of concentration of a small catchment.
 
@@ -44,7 +45,7 @@ def kirpich(length: float, slope: float) -> float:
 
 @method("storm-release", keys={"area": AREA, "rain_depth": LENGTH, "share_to_drain": NUMBER, "release_time": TIME},
         results={"discharge": DISCHARGE}, formula="Q = A · P · share / t", sources="geometry",
-        valid="the ground holds the storm back and gives it off evenly; peaks are higher on open stone")  # fmt: skip
+        valid=tr("the ground holds the storm back and gives it off evenly; peaks are higher on open stone"))  # fmt: skip
 def storm_release(area: float, rain_depth: float, share_to_drain: float, release_time: float) -> float:
     """Mean flow of a storm that soaks in and leaves by the drain within a time.
 

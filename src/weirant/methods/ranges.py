@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from weirant.language import tr
+
 Values = Mapping[str, Any]
 # what should be so; whether it is, of the arguments and the results, in SI; and the one result that it is about, where the others hold without it
 Rule = tuple[str, Callable[[Values, Values], bool]] | tuple[str, Callable[[Values, Values], bool], str]
@@ -17,16 +19,16 @@ FLAT = 4.0  # times that flow is as long as it is high, from which on it counts 
 SMALL = 0.5  # share of the depth of flow up to which a head is small beside it
 TURBULENT = 4000.0  # Reynolds number
 VISCOSITY = 1.3e-6  # m²/s of water at 10 °C
-ROUGHNESS: Rule = ("Manning's n should be 0.008 to 0.035", lambda a, _: all(0.008 <= a[key] <= 0.035 for key in a if key.endswith("roughness_n")))
+ROUGHNESS: Rule = (tr("Manning's n should be 0.008 to 0.035"), lambda a, _: all(0.008 <= a[key] <= 0.035 for key in a if key.endswith("roughness_n")))
 
 
 def _is_flat(height: str, length: str) -> Rule:
-    return (f"the {length} should be at least {FLAT:g} times the {height.replace('_', ' ')}: flow is taken to be level",
+    return (tr("the {length} should be at least {flat:g} times the {height}: flow is taken to be level", length=length, flat=FLAT, height=height.replace("_", " ")),
             lambda a, r: {**a, **r}[length] >= FLAT * {**a, **r}[height])  # fmt: skip
 
 
 def _is_between(key: str, low: float, high: float, says: str) -> Rule:
-    return f"{key.replace('_', ' ')} should be {says}", lambda a, _: low * (1 - 1e-9) <= a[key] <= high * (1 + 1e-9)
+    return tr("{key} should be {says}", key=key.replace("_", " "), says=says), lambda a, _: low * (1 - 1e-9) <= a[key] <= high * (1 + 1e-9)
 
 
 RANGES: Mapping[str, tuple[Rule, ...]] = {
@@ -34,36 +36,36 @@ RANGES: Mapping[str, tuple[Rule, ...]] = {
     "green-ampt": (), "porchet": (), "percolation-rate": (), "sump": (), "grate-capacity": (), "footing-clearance": (), "trench-volumes": (),
     "level-notes": (), "daylight": (), "uscs": (), "usda-texture": (), "stone-perforation": (),
     "hooghoudt-spacing": (_is_flat("mid_head", "spacing"),),
-    "hooghoudt-mid-head": (_is_flat("mid_head", "spacing"), ("the drainage rate should be less than the conductivity", lambda a, _: a["drainage_rate"] < a["conductivity"])),
-    "glover-dumm-spacing": (("the first head should be at most half of the equivalent depth", lambda a, _: a["initial_mid_head"] <= SMALL * a["equivalent_depth"]),
-                            ("the table should fall by a fifth at least: earlier it has another shape", lambda a, _: a["final_mid_head"] <= 0.8 * a["initial_mid_head"])),
+    "hooghoudt-mid-head": (_is_flat("mid_head", "spacing"), (tr("the drainage rate should be less than the conductivity"), lambda a, _: a["drainage_rate"] < a["conductivity"])),
+    "glover-dumm-spacing": ((tr("the first head should be at most half of the equivalent depth"), lambda a, _: a["initial_mid_head"] <= SMALL * a["equivalent_depth"]),
+                            (tr("the table should fall by a fifth at least: earlier it has another shape"), lambda a, _: a["final_mid_head"] <= 0.8 * a["initial_mid_head"])),
     "van-schilfgaarde-spacing": (_is_flat("initial_mid_head", "spacing"),),
-    "glover-mid-head": (("the first head should be at most half of the saturated depth", lambda a, _: a["initial_head"] <= SMALL * a["saturated_depth"]),
+    "glover-mid-head": ((tr("the first head should be at most half of the saturated depth"), lambda a, _: a["initial_head"] <= SMALL * a["saturated_depth"]),
                         _is_flat("saturated_depth", "spacing")),
-    "ellipse-spacing": (_is_flat("mid_height", "spacing"), ("the drain's height should be at most a tenth of the spacing", lambda a, r: a["drain_height"] <= 0.1 * r["spacing"])),
-    "dupuit-inflow": (("the distance should be at least 1.5 times the head far off", lambda a, _: a["distance"] >= 1.5 * a["head_far"]),),
-    "dupuit-table": (("the distance should be at least 1.5 times the head far off", lambda a, _: a["distance"] >= 1.5 * a["head_far"]),
-                     ("the place should lie between the drain and the undisturbed table", lambda a, _: a["place"] <= a["distance"])),
-    "interceptor-flow": (_is_between("slope", 0.0, 0.30, "at most 30 %"),),
-    "downslope-table": (_is_between("slope", 0.0, 0.30, "at most 30 %"), ("the recharge should be less than the conductivity", lambda a, _: a["drainage_rate"] < a["conductivity"])),
-    "pipe-full-flow": (ROUGHNESS, ("the flow should be rough-turbulent: this pipe is too small or too flat",
+    "ellipse-spacing": (_is_flat("mid_height", "spacing"), (tr("the drain's height should be at most a tenth of the spacing"), lambda a, r: a["drain_height"] <= 0.1 * r["spacing"])),
+    "dupuit-inflow": ((tr("the distance should be at least 1.5 times the head far off"), lambda a, _: a["distance"] >= 1.5 * a["head_far"]),),
+    "dupuit-table": ((tr("the distance should be at least 1.5 times the head far off"), lambda a, _: a["distance"] >= 1.5 * a["head_far"]),
+                     (tr("the place should lie between the drain and the undisturbed table"), lambda a, _: a["place"] <= a["distance"])),
+    "interceptor-flow": (_is_between("slope", 0.0, 0.30, tr("at most 30 %")),),
+    "downslope-table": (_is_between("slope", 0.0, 0.30, tr("at most 30 %")), (tr("the recharge should be less than the conductivity"), lambda a, _: a["drainage_rate"] < a["conductivity"])),
+    "pipe-full-flow": (ROUGHNESS, (tr("the flow should be rough-turbulent: this pipe is too small or too flat"),
                                    lambda a, r: r["velocity"] * a["diameter"] >= TURBULENT * VISCOSITY)),
     "pipe-partial-flow": (ROUGHNESS,), "pipe-count-equivalent": (ROUGHNESS,),
-    "rational-peak": (_is_between("area", 0.0, 80e4, "at most 80 ha (200 acres)"),),
-    "kirpich": (_is_between("slope", 0.001, 1.0, "0.1 % to 100 %"),),
-    "curve-number-runoff": (("less than half an inch (13 mm) of runoff is not told well by a curve number", lambda _, r: r["runoff"] == 0 or r["runoff"] >= 0.0127),),
-    "auger-hole": (_is_between("hole_radius", 0.03, 0.07, "3 to 7 cm"), _is_between("depth_below_water_table", 0.2, 2.0, "0.2 to 2 m"),
-                   ("the drawdown should be more than a fifth of the hole below the water table", lambda a, _: a["mean_drawdown"] >= 0.2 * a["depth_below_water_table"]),
-                   ("the rise should be less than a quarter of the first drawdown", lambda a, _: a["rise"] <= 0.25 * (a["mean_drawdown"] + a["rise"] / 2) * (1 + 1e-9))),
-    "hvorslev": (("the open length should be at least 8 times its radius", lambda a, _: a["open_length"] >= 8 * a["open_radius"]),),
-    "hazen": (_is_between("d10", 0.1e-3, 3e-3, "0.1 to 3 mm"), _is_between("coefficient", 40, 150, "40 to 150")),
-    "kozeny-carman": (_is_between("d_effective", 0.06e-3, 3e-3, "0.06 to 3 mm: in finer soil clay counts, in coarser stone flow is no longer laminar"),),
-    "pump-head": (_is_between("pipe_diameter", 0.05, 1e9, "50 mm (2 in) or more"), _is_between("roughness_c", 60, 150, "60 to 150")),
-    "granular-filter-limits": (("the limits exclude each other: no one stone both holds this soil and drains it; two layers, or a fabric, are called for",
+    "rational-peak": (_is_between("area", 0.0, 80e4, tr("at most 80 ha (200 acres)")),),
+    "kirpich": (_is_between("slope", 0.001, 1.0, tr("0.1 % to 100 %")),),
+    "curve-number-runoff": ((tr("less than half an inch (13 mm) of runoff is not told well by a curve number"), lambda _, r: r["runoff"] == 0 or r["runoff"] >= 0.0127),),
+    "auger-hole": (_is_between("hole_radius", 0.03, 0.07, tr("3 to 7 cm")), _is_between("depth_below_water_table", 0.2, 2.0, tr("0.2 to 2 m")),
+                   (tr("the drawdown should be more than a fifth of the hole below the water table"), lambda a, _: a["mean_drawdown"] >= 0.2 * a["depth_below_water_table"]),
+                   (tr("the rise should be less than a quarter of the first drawdown"), lambda a, _: a["rise"] <= 0.25 * (a["mean_drawdown"] + a["rise"] / 2) * (1 + 1e-9))),
+    "hvorslev": ((tr("the open length should be at least 8 times its radius"), lambda a, _: a["open_length"] >= 8 * a["open_radius"]),),
+    "hazen": (_is_between("d10", 0.1e-3, 3e-3, tr("0.1 to 3 mm")), _is_between("coefficient", 40, 150, tr("40 to 150"))),
+    "kozeny-carman": (_is_between("d_effective", 0.06e-3, 3e-3, tr("0.06 to 3 mm: in finer soil clay counts, in coarser stone flow is no longer laminar")),),
+    "pump-head": (_is_between("pipe_diameter", 0.05, 1e9, tr("50 mm (2 in) or more")), _is_between("roughness_c", 60, 150, tr("60 to 150"))),
+    "granular-filter-limits": ((tr("the limits exclude each other: no one stone both holds this soil and drains it; two layers, or a fabric, are called for"),
                                 lambda _, r: r["d15_min"] <= r["d15_max"]),),
-    "terzaghi-filter": (("the soil should be uniform: its d85 at most 20 times its d15", lambda a, _: a["soil_d85"] <= 20 * a["soil_d15"], "retention_ratio"),
-                        ("the soil should not be clay: its d15 at least 0.002 mm", lambda a, _: a["soil_d15"] >= 2e-6)),
-    "geotextile-limits": (("a sand so widely graded (uniformity over 20) may not hold itself together: have a filtration test made",
+    "terzaghi-filter": ((tr("the soil should be uniform: its d85 at most 20 times its d15"), lambda a, _: a["soil_d85"] <= 20 * a["soil_d15"], "retention_ratio"),
+                        (tr("the soil should not be clay: its d15 at least 0.002 mm"), lambda a, _: a["soil_d15"] >= 2e-6)),
+    "geotextile-limits": ((tr("a sand so widely graded (uniformity over 20) may not hold itself together: have a filtration test made"),
                            lambda a, _: a["uniformity"] <= 20 or a["percent_passing_75um"] > 50, "o95_max"),),
 }  # fmt: skip
 

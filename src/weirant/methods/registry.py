@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from weirant.errors import InputError, WeirantError
+from weirant.language import tr
 from weirant.methods.ranges import outside
 from weirant.units import Dimension, parse
 from weirant.units.dimension import NUMBER
@@ -36,16 +37,16 @@ class Method:
     @property
     def summary(self) -> str:
         """First sentence of the docstring."""
-        return (inspect.getdoc(self.function) or "").split("\n\n")[0].replace("\n", " ")
+        return tr((inspect.getdoc(self.function) or "").split("\n\n")[0].replace("\n", " "))
 
     def read(self, given: Mapping[str, object]) -> dict[str, Any]:
         """Turn typed or JSON arguments into SI; raises InputError that names the key at fault."""
         unknown = [key for key in given if key not in self.keys]
         if unknown:
-            raise InputError(unknown[0], f"is not a key of {self.name}; its keys are {', '.join(self.keys)}")
+            raise InputError(unknown[0], tr("is not a key of {name}; its keys are {keys}", name=self.name, keys=", ".join(self.keys)))
         missing = [key for key in self.keys if key not in given]
         if missing:
-            raise InputError(missing[0], f"is missing; {self.name} needs {', '.join(self.keys)}")
+            raise InputError(missing[0], tr("is missing; {name} needs {keys}", name=self.name, keys=", ".join(self.keys)))
         return {key: self._read_one(key, value) for key, value in given.items()}
 
     def _read_one(self, key: str, value: object) -> Any:
@@ -53,7 +54,7 @@ class Method:
         if not isinstance(reader, Dimension):
             return reader(value, key)
         if not isinstance(value, (str, int, float)):
-            raise InputError(key, f"takes a value of {reader.name}, such as {reader.example}", value)
+            raise InputError(key, tr("takes a value of {reader}, such as {example}", reader=tr(reader.name), example=reader.example), value)
         return parse(value, reader, key)
 
     def results_of(self, outcome: Any) -> dict[str, Any]:
@@ -61,7 +62,7 @@ class Method:
         values = outcome._asdict() if hasattr(outcome, "_asdict") else {next(iter(self.results)): outcome}
         for key, value in values.items():
             if isinstance(value, float) and not math.isfinite(value):
-                raise InputError(key, "comes out beyond all numbers; check the values given")
+                raise InputError(key, tr("comes out beyond all numbers; check the values given"))
         return values
 
     def outside(self, arguments: Mapping[str, Any], about: str = "") -> tuple[str, ...]:
@@ -81,7 +82,7 @@ class Method:
         except WeirantError:
             raise
         except (ArithmeticError, ValueError) as fault:
-            raise InputError("", f"{self.name} cannot be worked out with such values; check sizes and units") from fault
+            raise InputError("", tr("{name} cannot be worked out with such values; check sizes and units", name=self.name)) from fault
 
 
 REGISTRY: dict[str, Method] = {}
@@ -101,8 +102,8 @@ def method(
     def enter(function: Function) -> Function:
         expected = list(inspect.signature(function).parameters)
         if expected != list(keys) or name in REGISTRY:
-            raise TypeError(f"datasheet of {name} does not fit its function: {expected}")
-        REGISTRY[name] = Method(name, function, keys, results, formula, tuple(sources.split()), valid)
+            raise TypeError(tr("datasheet of {name} does not fit its function: {expected}", name=name, expected=expected))
+        REGISTRY[name] = Method(name, function, keys, results, tr(formula), tuple(sources.split()), valid)
         return function
 
     return enter
@@ -118,7 +119,7 @@ def read_choice(*allowed: str) -> Reader:
         for word in allowed:
             if plain(word) == plain(value):
                 return word
-        raise InputError(key, f"must be one of {', '.join(allowed)}", value)
+        raise InputError(key, tr("must be one of {allowed}", allowed=", ".join(allowed)), value)
 
     return read
 
@@ -132,13 +133,13 @@ def read_yes_no(value: object, key: str) -> bool:
         return True
     if word in ("no", "false", "0"):
         return False
-    raise InputError(key, "must be yes or no", value)
+    raise InputError(key, tr("must be yes or no"), value)
 
 
 def read_text(value: object, key: str) -> str:
     """A reader for words as they are."""
     if not isinstance(value, str) or not value.strip():
-        raise InputError(key, "must be text")
+        raise InputError(key, tr("must be text"))
     return value
 
 
@@ -147,5 +148,5 @@ def read_percent(value: object, key: str) -> float:
     if isinstance(value, str) and value.strip().endswith("%"):
         return 100 * parse(value, NUMBER, key)
     if not isinstance(value, (str, int, float)):
-        raise InputError(key, "takes a percentage, such as 40 %", value)
+        raise InputError(key, tr("takes a percentage, such as 40 %"), value)
     return parse(value, NUMBER, key)

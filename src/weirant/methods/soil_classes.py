@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.methods.domain import not_negative
 from weirant.methods.gradation import NO_4, NO_200, Gradation, read_gradation
 from weirant.methods.registry import method
@@ -25,7 +26,7 @@ class SoilClass(NamedTuple):
 @method("uscs", keys={"gradation": read_gradation, "liquid_limit": NUMBER, "plasticity_index": NUMBER},
         results={"symbol": None, "d10": LENGTH, "d30": LENGTH, "d60": LENGTH, "uniformity": NUMBER, "curvature": NUMBER},
         formula="fines at 0.075 mm, gravel at 4.75 mm, A-line PI = 0.73 (LL − 20), C_u = d60/d10, C_c = d30²/(d10 d60)",
-        sources="astm_d2487", valid="inorganic soils; limits of 0 stand for a non-plastic soil")  # fmt: skip
+        sources="astm_d2487", valid=tr("inorganic soils; limits of 0 stand for a non-plastic soil"))  # fmt: skip
 def uscs(gradation: Gradation, liquid_limit: float, plasticity_index: float) -> SoilClass:
     """Group symbol of an inorganic soil.
 
@@ -35,7 +36,7 @@ def uscs(gradation: Gradation, liquid_limit: float, plasticity_index: float) -> 
     """
     not_negative(liquid_limit=liquid_limit, plasticity_index=plasticity_index)
     if plasticity_index > liquid_limit:
-        raise InputError("plasticity_index", "must not be more than the liquid limit", plasticity_index)
+        raise InputError("plasticity_index", tr("must not be more than the liquid limit"), plasticity_index)
     fines, finer_no_4 = gradation.need_percent(NO_200), gradation.need_percent(NO_4)
     if fines >= 50:
         symbol = fine_symbol(liquid_limit, plasticity_index)
@@ -66,5 +67,5 @@ def _coarse_symbol(letter: str, fines: float, gradation: Gradation, of_fines: st
 
 def _well_graded(letter: str, gradation: Gradation) -> bool:
     if gradation.uniformity is None or gradation.curvature is None:
-        raise InputError("gradation", "must reach 10 %, 30 % and 60 % passing to tell well from poorly graded")
+        raise InputError("gradation", tr("must reach 10 %, 30 % and 60 % passing to tell well from poorly graded"))
     return gradation.uniformity >= (4 if letter == "G" else 6) and 1 <= gradation.curvature <= 3

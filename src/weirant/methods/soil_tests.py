@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.methods.domain import between, not_negative, positive
 from weirant.methods.intake import GRAVITY
 from weirant.methods.registry import method, read_yes_no
@@ -16,7 +17,7 @@ from weirant.units.dimension import LENGTH, NUMBER, SPEED, TEMPERATURE, TIME
               "time": TIME, "barrier_at_bottom": read_yes_no},
         results={"conductivity": SPEED},
         formula="K = C Δy/Δt,  C = 4.63 (r/y) / ((20 + H/r)(2 − y/H));  on a barrier 4.17 (r/y) / ((10 + H/r)(2 − y/H))",
-        sources="vanbeers1958", valid="r 3 to 7 cm, H 0.2 to 2 m, y more than 0.2 H, rise less than a quarter of y")  # fmt: skip
+        sources="vanbeers1958", valid=tr("r 3 to 7 cm, H 0.2 to 2 m, y more than 0.2 H, rise less than a quarter of y"))  # fmt: skip
 def auger_hole(hole_radius: float, depth_below_water_table: float, mean_drawdown: float, rise: float, time: float,
                barrier_at_bottom: bool) -> float:  # fmt: skip
     """Conductivity from the rise of water in a bailed auger hole.
@@ -29,7 +30,7 @@ def auger_hole(hole_radius: float, depth_below_water_table: float, mean_drawdown
     positive(hole_radius=hole_radius, depth_below_water_table=depth_below_water_table, mean_drawdown=mean_drawdown,
              rise=rise, time=time)  # fmt: skip
     if mean_drawdown >= depth_below_water_table:
-        raise InputError("mean_drawdown", "must be less than depth_below_water_table", f"{mean_drawdown:g} m")
+        raise InputError("mean_drawdown", tr("must be less than depth_below_water_table"), tr("{value:g} m", value=mean_drawdown))
     depth_ratio = depth_below_water_table / hole_radius
     constant, offset = (3600, 10) if barrier_at_bottom else (4000, 20)
     shape = hole_radius / mean_drawdown / ((offset + depth_ratio) * (2 - mean_drawdown / depth_below_water_table))
@@ -38,7 +39,7 @@ def auger_hole(hole_radius: float, depth_below_water_table: float, mean_drawdown
 
 @method("porchet", keys={"hole_radius": LENGTH, "start_depth": LENGTH, "end_depth": LENGTH, "time": TIME},
         results={"conductivity": SPEED}, formula="K = (r/2t) · ln((h₀ + r/2)/(h_t + r/2))", sources="ilri16",
-        valid="hole above the water table, soaked first; depths of water above the bottom of the hole")  # fmt: skip
+        valid=tr("hole above the water table, soaked first; depths of water above the bottom of the hole"))  # fmt: skip
 def porchet(hole_radius: float, start_depth: float, end_depth: float, time: float) -> float:
     """Conductivity from the fall of water in a hole above the water table (inverse auger hole).
 
@@ -48,13 +49,13 @@ def porchet(hole_radius: float, start_depth: float, end_depth: float, time: floa
     positive(hole_radius=hole_radius, start_depth=start_depth, time=time)
     not_negative(end_depth=end_depth)
     if end_depth >= start_depth:
-        raise InputError("end_depth", "must be less than start_depth: the water falls", f"{end_depth:g} m")
+        raise InputError("end_depth", tr("must be less than start_depth: the water falls"), tr("{value:g} m", value=end_depth))
     half = hole_radius / 2
     return half * math.log((start_depth + half) / (end_depth + half)) / time
 
 
 @method("hazen", keys={"d10": LENGTH, "coefficient": NUMBER}, results={"conductivity": SPEED},
-        formula="K [cm/s] = C · d10[cm]²", sources="hazen1911", valid="loose clean sand, d10 0.1 to 3 mm; C 40 to 150")  # fmt: skip
+        formula="K [cm/s] = C · d10[cm]²", sources="hazen1911", valid=tr("loose clean sand, d10 0.1 to 3 mm; C 40 to 150"))  # fmt: skip
 def hazen(d10: float, coefficient: float) -> float:
     """Conductivity of clean sand from its effective size.
 
@@ -68,7 +69,7 @@ def hazen(d10: float, coefficient: float) -> float:
 
 @method("kozeny-carman", keys={"d_effective": LENGTH, "void_ratio": NUMBER, "temperature": TEMPERATURE},
         results={"conductivity": SPEED}, formula="K = (g / viscosity) · d²/180 · e³/(1 + e)", sources="carman1937",
-        valid="sand and gravel without clay, laminar flow; a bare temperature is in °C")  # fmt: skip
+        valid=tr("sand and gravel without clay, laminar flow; a bare temperature is in °C"))  # fmt: skip
 def kozeny_carman(d_effective: float, void_ratio: float, temperature: float) -> float:
     """Conductivity of a granular soil from grain size and voids.
 

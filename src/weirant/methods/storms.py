@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from weirant.errors import InputError, SolverError
+from weirant.language import tr
 from weirant.methods.domain import between, not_negative, positive
 from weirant.methods.registry import method
 from weirant.units.dimension import LENGTH, NUMBER, SPEED, TIME
@@ -21,7 +22,7 @@ class Infiltration(NamedTuple):
 
 @method("curve-number-runoff", keys={"curve_number": NUMBER, "rain_depth": LENGTH}, results={"runoff": LENGTH},
         formula="S = 25.4 mm (1000/CN − 10),  Q = (P − 0.2 S)²/(P + 0.8 S) where P > 0.2 S", sources="tr55",
-        valid="one storm on a small catchment; curve number 30 to 100")  # fmt: skip
+        valid=tr("one storm on a small catchment; curve number 30 to 100"))  # fmt: skip
 def curve_number_runoff(curve_number: float, rain_depth: float) -> float:
     """Depth of rain that runs off a catchment of a curve number.
 
@@ -37,7 +38,7 @@ def curve_number_runoff(curve_number: float, rain_depth: float) -> float:
 @method("green-ampt", keys={"conductivity": SPEED, "suction": LENGTH, "moisture_deficit": NUMBER, "rain_rate": SPEED, "time": TIME},
         results={"depth": LENGTH, "time_to_ponding": TIME},
         formula="F − ψΔθ ln((F + ψΔθ)/(F_p + ψΔθ)) = F_p + K (t − t_p),  F_p = Kψ Δθ/(i − K)", sources="green_ampt1911 mein_larson1973",
-        valid="deep even soil, steady rain, level ground; ponding only where rain is faster than the soil's conductivity")  # fmt: skip
+        valid=tr("deep even soil, steady rain, level ground; ponding only where rain is faster than the soil's conductivity"))  # fmt: skip
 def green_ampt(conductivity: float, suction: float, moisture_deficit: float, rain_rate: float, time: float) -> Infiltration:
     """Depth that soaks in under steady rain, and when water begins to stand.
 
@@ -69,7 +70,7 @@ def depth_in(durations: Sequence[float], depths: Sequence[float], duration: floa
     durations grow; at least one entry. Between entries common practice, no source.
     """
     if not durations:
-        raise InputError("rainfall table", "is empty: type a duration and its depth")
+        raise InputError(tr("rainfall table"), tr("is empty: type a duration and its depth"))
     if len(durations) == 1:
         return depths[0] * min(1.0, duration / durations[0])
     x, y, at = [math.log(d) for d in durations], [math.log(d) for d in depths], math.log(duration)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.methods.domain import between
 from weirant.methods.registry import method, read_percent
 
@@ -10,10 +11,11 @@ from weirant.methods.registry import method, read_percent
 NO_BALL, BALL = "does not stay in a ball", "stays in a ball"
 NO_RIBBON, SHORT, MIDDLE, LONG = "no ribbon", "ribbon up to 1 in (25 mm)", "ribbon 1 to 2 in (25 to 50 mm)", "ribbon over 2 in (50 mm)"
 GRITTY, SMOOTH, NEITHER = "gritty", "smooth as flour", "neither"
+ANSWERS = (NO_BALL, BALL, NO_RIBBON, SHORT, MIDDLE, LONG, GRITTY, SMOOTH, NEITHER)
 
 
 @method("usda-texture", keys={"sand": read_percent, "silt": read_percent, "clay": read_percent}, results={"texture": None},
-        formula="the boundaries of the texture triangle", sources="usda_manual", valid="shares by mass of the soil under 2 mm; they add up to 100 %")  # fmt: skip
+        formula="the boundaries of the texture triangle", sources="usda_manual", valid=tr("shares by mass of the soil under 2 mm; they add up to 100 %"))  # fmt: skip
 def usda_texture(sand: float, silt: float, clay: float) -> str:
     """Key of the texture class of a soil; sand, silt and clay in percent (0 to 100, adding up to 100 within 1).
 
@@ -21,7 +23,7 @@ def usda_texture(sand: float, silt: float, clay: float) -> str:
     """
     between(0, 100, sand=sand, silt=silt, clay=clay)
     if abs(sand + silt + clay - 100) > 1:
-        raise InputError("clay", "with sand and silt must add up to 100 %", f"{sand + silt + clay:g} %")
+        raise InputError("clay", tr("with sand and silt must add up to 100 %"), tr("{value:g} %", value=sand + silt + clay))
     if silt + 1.5 * clay < 15:
         return "sand"
     if silt + 2 * clay < 30:
@@ -52,5 +54,5 @@ def texture_by_feel(ball: str, ribbon: str, grit: str) -> str:
         return "loamy-sand"
     table = {SHORT: ("sandy-loam", "silt-loam", "loam"), MIDDLE: ("sandy-clay-loam", "silty-clay-loam", "clay-loam"), LONG: ("sandy-clay", "silty-clay", "clay")}
     if ribbon not in table or grit not in (GRITTY, SMOOTH, NEITHER):
-        raise InputError("texture by feel", "needs one of the answers offered", f"{ribbon}, {grit}")
+        raise InputError(tr("texture by feel"), tr("needs one of the answers offered"), f"{ribbon}, {grit}")
     return table[ribbon][(GRITTY, SMOOTH, NEITHER).index(grit)]

@@ -9,9 +9,10 @@ from typing import Any
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.paths import with_value
+from weirant.language import tr
 
 GONE = (KeyError, AttributeError, StopIteration)  # what a command meets in a job without the run or section it is about
-NOT_THERE = "what this would change is not there any more"
+NOT_THERE = tr("what this would change is not there any more")
 
 Command = Callable[[Job], Job]
 

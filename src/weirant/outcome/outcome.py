@@ -10,6 +10,7 @@ from weirant.errors import InputError
 from weirant.ground.levels import LevelBook
 from weirant.job import Job
 from weirant.job.soil import Band, Soil
+from weirant.language import tr
 from weirant.library import Library
 from weirant.methods.gradation import Gradation
 from weirant.outcome.figure import Figure
@@ -77,7 +78,7 @@ class Outcome:
         """What was found of a run. Raises InputError where there is none of that identity."""
         found = self.site.run(identity)
         if found is None:
-            raise InputError("run", "is not on this site", identity)
+            raise InputError("run", tr("is not on this site"), identity)
         return found
 
     def chosen(self, identity: str = "") -> RunOutcome:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from weirant.language import ntr, tr
 from weirant.outcome.finding import Finding, State
 
 
@@ -9,14 +10,12 @@ def summary(findings: tuple[Finding, ...]) -> str:
     """How many findings fail, are tight, are unknown, hold; the worst first and in words."""
     counts = {state: sum(f.state == state for f in findings) for state in State}
     if counts[State.FAILS]:
-        head = f"{counts[State.FAILS]} {'thing fails' if counts[State.FAILS] == 1 else 'things fail'}"
+        head = ntr("{n} thing fails", "{n} things fail", counts[State.FAILS])
     elif counts[State.UNKNOWN]:
-        head = "Nothing fails, but not all is known"
+        head = tr("Nothing fails, but not all is known")
     else:
-        head = "Nothing fails"
-    rest = [
-        f"{counts[s]} {s if s != State.HOLDS or counts[s] == 1 else 'hold'}"
-        for s in (State.TIGHT, State.UNKNOWN, State.HOLDS)
-        if counts[s]
-    ]
+        head = tr("Nothing fails")
+    tight, unknown, holds = (counts[state] for state in (State.TIGHT, State.UNKNOWN, State.HOLDS))
+    told = ((tight, ntr("{n} tight", "{n} tight", tight)), (unknown, ntr("{n} unknown", "{n} unknown", unknown)), (holds, ntr("{n} holds", "{n} hold", holds)))
+    rest = [words for count, words in told if count]
     return head + (": " + ", ".join(rest) if rest else "")

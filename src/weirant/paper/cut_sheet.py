@@ -17,6 +17,7 @@ from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
 from weirant.ground.cut_sheet import CutLine
 from weirant.job import Job
+from weirant.language import digits_here, ntr, tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import fit
@@ -28,9 +29,9 @@ from weirant.units.display import DEPTH, LEVEL, STATION, System, shown, shown_nu
 from weirant.units.staff import staff_for, staff_text, staff_unit
 
 FIRST, LATER = 29, 43  # lines of the table on the first page and on the others
-NOT_SURVEYED = "NOT SURVEYED. These levels are made up from first answers: shoot the ground before anything is dug to them."
-CAUTION = ("Dig from the low end up. Expose crossings by hand inside their hand-dig lengths. Nobody enters a trench of 5 ft (1.5 m) or more without a "
-           "protective system; keep spoil 2 ft (0.6 m) back. Local rules and the competent person on site come first.")  # fmt: skip
+NOT_SURVEYED = tr("NOT SURVEYED. These levels are made up from first answers: shoot the ground before anything is dug to them.")
+CAUTION = (tr("Dig from the low end up. Expose crossings by hand inside their hand-dig lengths. Nobody enters a trench of 5 ft (1.5 m) or more without a "
+           "protective system; keep spoil 2 ft (0.6 m) back. Local rules and the competent person on site come first."))  # fmt: skip
 
 
 def cut_sheet_pdf(outcome: Outcome, run: str, lines: list[CutLine]) -> bytes:
@@ -49,14 +50,14 @@ def write_every_sheet(outcome: Outcome, folder: Path, step: float | None = None)
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as fault:
-        raise InputError(folder.name, f"cannot be made a folder: {fault.strerror}") from fault
+        raise InputError(folder.name, tr("cannot be made a folder: {strerror}", strerror=fault.strerror)) from fault
     survey, written, told = outcome.job.survey, [], []
     taken: set[str] = set()
     for found in outcome.site.runs:
         try:
             lines = crew_cut_sheet(outcome, found.id, step)
         except InputError as fault:
-            told.append(f"{found.run.name} left out: {fault}")
+            told.append(tr("{run} left out: {fault}", run=found.run.name, fault=fault))
             continue
         stem = file_stem(found.run.name)
         stem = stem if stem not in taken else f"{stem} {found.id}"
@@ -70,13 +71,14 @@ def write_every_sheet(outcome: Outcome, folder: Path, step: float | None = None)
 
 def located_words(job: Job) -> str:
     """Whether buried lines were located, as the crew must know it."""
-    said = {True: "yes", False: "NO", None: "NOT ASKED"}
-    return f"Public lines marked: {said[job.permissions.public_lines_marked]}. Private lines looked for: {said[job.permissions.private_lines_checked]}."
+    said = {True: tr("yes"), False: tr("NO"), None: tr("NOT ASKED")}
+    return tr("Public lines marked: {public}. Private lines looked for: {private}.", public=said[job.permissions.public_lines_marked],
+              private=said[job.permissions.private_lines_checked])
 
 
 def file_stem(name: str) -> str:
     """A name as that of a file: letters, digits, blanks and dashes only."""
-    return re.sub(r"[^\w \-]+", "_", name).strip(" ._")[:80] or "run"
+    return re.sub(r"[^\w \-]+", "_", name).strip(" ._")[:80] or tr("run")
 
 
 class _Page:
@@ -87,18 +89,21 @@ class _Page:
 
     def draw(self, painter: QPainter, page: QRectF) -> None:
         job, text = self.outcome.job, self.ink.text
-        self.ink.lettering(painter, QPointF(0, 1.6 * text), f"Cut sheet: {self.outcome.run(self.run).run.name}", "ink", 1.8, True)
-        self.ink.lettering(painter, QPointF(page.right(), 1.6 * text), f"{job.date}   page {self.number} of {self.count}", "ink", 1.0, False, "right")
+        self.ink.lettering(painter, QPointF(0, 1.6 * text), tr("Cut sheet: {run}", run=self.outcome.run(self.run).run.name), "ink", 1.8, True)
+        self.ink.lettering(painter, QPointF(page.right(), 1.6 * text), tr("{date}   page {number} of {count}", date=job.date, number=self.number,
+                                                                          count=self.count), "ink", 1.0, False, "right")
         self.ink.lettering(painter, QPointF(0, 3.1 * text), "   ".join(w for w in (f"{job.name}, {job.place}", title_block(job)) if w), "muted", 1.0)
         height = instrument_height(self.outcome)
-        said = f"Instrument stands at {shown(height, LEVEL, self.system)} ({job.survey.benchmark_name} = {shown(job.survey.benchmark_elevation, LEVEL, self.system)})"
+        said = tr("Instrument stands at {height} ({benchmark_name} = {benchmark_elevation})", height=shown(height, LEVEL, self.system),
+                  benchmark_name=job.survey.benchmark_name, benchmark_elevation=shown(job.survey.benchmark_elevation, LEVEL, self.system))
         if not job.is_surveyed:
-            said = "No instrument has stood here yet"
+            said = tr("No instrument has stood here yet")
         elif any(line.rod is None for line in self.lines):
             said = off_staff(self.outcome)
         self.ink.lettering(painter, QPointF(page.right(), 3.1 * text), said, "ink", 1.0, True, "right")
         self.ink.lettering(painter, QPointF(0, 4.5 * text), located_words(job), "ink")
-        self.ink.lettering(painter, QPointF(page.right(), 4.5 * text), f"Staff in {staff_for(job.survey.staff, is_metric=job.units == 'metric')}. {self._summary()}",
+        self.ink.lettering(painter, QPointF(page.right(), 4.5 * text), tr("Staff in {staff}. {summary}",
+                                                                          staff=staff_for(job.survey.staff, is_metric=job.units == "metric"), summary=self._summary()),
                            "ink", 1.0, False, "right")  # fmt: skip
         top = 5.2 * text
         if not job.is_surveyed:
@@ -115,9 +120,9 @@ class _Page:
         """What stands against digging it."""
         states = [f.state for f in self.outcome.told if not f.subject or self.run in (f.subject, *f.also)]
         failing, unknown = states.count(State.FAILS), states.count(State.UNKNOWN)
-        words = [f"{failing} fail{'s' if failing == 1 else ''}"] if failing else []
-        words += [f"{unknown} not known"] if unknown else []
-        return f"Of this run {', '.join(words)}." if words else "Nothing of this run fails."
+        words = [ntr("{n} fails", "{n} fail", failing)] if failing else []
+        words += [tr("{unknown} not known", unknown=unknown)] if unknown else []
+        return tr("Of this run {words}.", words=", ".join(words)) if words else tr("Nothing of this run fails.")
 
     def _warn(self, painter: QPainter, page: QRectF, top: float) -> float:
         """Levels that nobody has shot: in a box across the page, on every page."""
@@ -141,7 +146,7 @@ class _Page:
         painter.setClipRect(area)
         frame = fit(drawing, area.adjusted(0, 1.4 * text, -0.5 * text, -1.5 * text))
         self.ink.draw(painter, drawing, frame)
-        note = f", heights × {frame.exaggeration}" if frame.exaggeration > 1 else ""
+        note = tr(", heights × {exaggeration}", exaggeration=frame.exaggeration) if frame.exaggeration > 1 else ""
         self.ink.lettering(painter, QPointF(area.left(), area.top() + text), drawing.title + note, "ink", 1.0, True)
         painter.restore()
 
@@ -149,22 +154,22 @@ class _Page:
         is_shot, text, width = self.outcome.job.is_surveyed, self.ink.text, page.width()
         staff_kind = staff_for(self.outcome.job.survey.staff, is_metric=self.outcome.job.units == "metric")
         unit, staff = unit_of(LEVEL, self.system), staff_unit(staff_kind)
-        heads = (("station", unit_of(STATION, self.system)), ("ground", unit), ("invert", unit), ("bottom", unit), ("cut", ""), ("rod on bottom", staff),
-                 ("pole mark", staff))  # fmt: skip
+        heads = ((tr("station"), unit_of(STATION, self.system)), (tr("ground"), unit), (tr("invert"), unit), (tr("bottom"), unit), (tr("cut"), ""), (tr("rod on bottom"), staff),
+                 (tr("pole mark"), staff))  # fmt: skip
         rights = [0.09, 0.18, 0.27, 0.36, 0.45, 0.57, 0.67]
         y, row = top + text, 1.55 * text
         for (name, what), right in zip(heads, rights, strict=True):
             self._cell(painter, right * width, y, name, True)
             self._cell(painter, right * width, y + 1.1 * text, what, False)
-        self._cell(painter, 0.69 * width + 2.6 * text, y, "built", True)
-        self._cell(painter, 0.735 * width + 6.6 * text, y, "what is there", True)
+        self._cell(painter, 0.69 * width + 2.6 * text, y, tr("built"), True)
+        self._cell(painter, 0.735 * width + 6.6 * text, y, tr("what is there"), True)
         y += 1.6 * text
         for line in self.lines:
             painter.setPen(QPen(self.ink.colour("rule"), 0.05 * text))
             painter.drawLine(QPointF(0, y), QPointF(width, y))
             cells = (shown_number(line.station, STATION, self.system), shown_number(line.ground, LEVEL, self.system), shown_number(line.invert, LEVEL, self.system),
                      shown_number(line.trench_bottom, LEVEL, self.system), shown(line.cut, DEPTH, self.system),
-                     *(self._rods(line) if is_shot else ("not shot", "–")))  # fmt: skip
+                     *(self._rods(line) if is_shot else (tr("not shot"), "–")))  # fmt: skip
             for index, (cell, right) in enumerate(zip(cells, rights, strict=True)):
                 self._cell(painter, right * width, y + 1.1 * text, cell, index == 0 or (index == 5 and is_shot))
             painter.setPen(QPen(self.ink.colour("muted"), 0.05 * text))
@@ -178,7 +183,8 @@ class _Page:
         """Rod and pole mark as read on the crew's staff."""
         survey = self.outcome.job.survey
         staff = staff_for(self.outcome.job.survey.staff, is_metric=self.outcome.job.units == "metric")
-        return OFF_STAFF if line.rod is None else staff_text(line.rod, staff, survey.rounding), staff_text(line.pole, staff, survey.rounding)
+        pole = digits_here(staff_text(line.pole, staff, survey.rounding))
+        return OFF_STAFF if line.rod is None else digits_here(staff_text(line.rod, staff, survey.rounding)), pole
 
     def _cell(self, painter: QPainter, right: float, y: float, words: str, bold: bool) -> None:
         """Plain letters that end at a place; on white paper they need no halo, and a page has hundreds."""

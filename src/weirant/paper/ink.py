@@ -11,6 +11,7 @@ from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QImage, QPainter, 
 from PyQt6.QtWidgets import QWidget
 
 from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Measure, Ring, Shade, Shape, Stroke, Words
+from weirant.language import tr
 from weirant.paper.frame import Frame
 from weirant.paper.labels import HIGH, RISE, Placed, placed_labels
 from weirant.paper.looks import ANCHORS, FILLS, HATCHES, LINES, MEASURE_SIZE, ROLES
@@ -256,7 +257,7 @@ class Ink:
         painter.setBrush(self.colour("ink"))
         painter.drawLine(at + QPointF(0, high), at + QPointF(0, -high))
         painter.drawPolygon(QPolygonF([at + QPointF(0, -high), at + QPointF(-0.26 * self.text, 0), at + QPointF(0.26 * self.text, 0)]))
-        self.lettering(painter, at + QPointF(-0.5 * self.text, 0.36 * self.text), "N", "ink", 0.8, True, "right")
+        self.lettering(painter, at + QPointF(-0.5 * self.text, 0.36 * self.text), tr("N"), "ink", 0.8, True, "right")
 
     def state_mark(self, painter: QPainter, at: QPointF, state: str, half: float) -> None:
         """The shape of a state: filled with a cross, half filled, dashed with a question, or open with a tick."""

@@ -12,6 +12,7 @@ from weirant.design.worked_out import with_nothing_waiting
 from weirant.errors import InputError
 from weirant.formats.plain_files import write_safely
 from weirant.job.network import PLAIN
+from weirant.language import capital, first_small, tr
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
@@ -23,14 +24,14 @@ from weirant.paper.palette import PRINT
 from weirant.units.display import System, shown_number, unit_of
 
 ROW, MOST = 1.9, 30  # height of a line in heights of the letters, and lines of things set in
-CAUTION = "Quantities follow the drawing, with the laps and the waste that the job sets. Measure the trench before the last load is ordered."
+CAUTION = tr("Quantities follow the drawing, with the laps and the waste that the job sets. Measure the trench before the last load is ordered.")
 
 
 def order_list_pages(outcome: Outcome) -> list[Draw]:
     """The list as what paints it. Raises InputError where nothing can be counted yet."""
     known = with_nothing_waiting(outcome)
     if known.takeoff is None:
-        raise InputError("order list", "cannot be made: the ground is not known along every run; shoot the grades first")
+        raise InputError(tr("order list"), tr("cannot be made: the ground is not known along every run; shoot the grades first"))
     return [lambda painter, page: _OrderList(painter, known, page).draw()]
 
 
@@ -58,7 +59,7 @@ class _OrderList:
         job, text, takeoff = self.outcome.job, self.ink.text, self.outcome.takeoff
         assert takeoff is not None
         self.y = 1.6 * text
-        self.ink.lettering(self.painter, QPointF(0, self.y), "Order list", "ink", 1.8, True)
+        self.ink.lettering(self.painter, QPointF(0, self.y), tr("Order list"), "ink", 1.8, True)
         self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), job.date, "ink", 1.0, False, "right")
         self.y += 1.5 * text
         self.ink.lettering(self.painter, QPointF(0, self.y), ", ".join(words for words in (job.name, job.place) if words), "muted")
@@ -66,10 +67,10 @@ class _OrderList:
         self.y += 0.9 * text
         told = self.outcome.told
         if any(f.state in (State.FAILS, State.UNKNOWN) for f in told):
-            self._paragraph(f"Not ready to order: {summary(told)[:1].lower()}{summary(told)[1:]}.", bold=True)
-        self._table("To order", (*takeoff.stone_orders, *takeoff.fabric_orders, *takeoff.pipe_pieces, *takeoff.on_top))
+            self._paragraph(tr("Not ready to order: {told}.", told=first_small(summary(told))), bold=True)
+        self._table(tr("To order"), (*takeoff.stone_orders, *takeoff.fabric_orders, *takeoff.pipe_pieces, *takeoff.on_top))
         self._things()
-        self._table("Earth", (takeoff.dug, takeoff.stone, takeoff.backfill, takeoff.spoil_loose), boxes=False)
+        self._table(tr("Earth"), (takeoff.dug, takeoff.stone, takeoff.backfill, takeoff.spoil_loose), boxes=False)
         self.y += 0.8 * text
         self._paragraph(CAUTION)
 
@@ -89,9 +90,9 @@ class _OrderList:
         """What is set into the runs, counted by its kind."""
         kinds = Counter(node.kind for node in self.outcome.job.nodes if node.kind != PLAIN)
         if kinds:
-            self._heading("Set into the runs")
+            self._heading(tr("Set into the runs"))
             for kind, count in sorted(kinds.items())[:MOST]:
-                self._line(kind[:1].upper() + kind[1:], str(count), "", "", boxes=True)
+                self._line(capital(tr(kind)), str(count), "", "", boxes=True)
 
     def _line(self, label: str, number: str, unit: str, note: str, *, boxes: bool) -> None:
         text, width, top = self.ink.text, self.page.width(), self.y

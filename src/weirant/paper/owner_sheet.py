@@ -16,6 +16,7 @@ from weirant.formats.plain_files import write_safely
 from weirant.ground.inverts import least_slope
 from weirant.job.paths import label_at
 from weirant.job.section import NO_WRAP
+from weirant.language import capital, tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.summary import summary
@@ -30,9 +31,9 @@ from weirant.words.findings import as_told
 ROW = 1.35  # height of a figure's line, of the letters
 PICTURES, LEAST_PICTURES = 0.57, 0.6  # share of the page that pictures take where there is room, and how small they may become
 CAUTIONS = (
-    "Nobody enters a trench of 5 ft (1.5 m) or more without a protective system; narrow or wet walls can fall in at any depth. Keep spoil 2 ft (0.6 m) back.",
-    "Call the public locating service before digging; private lines are not located by it. Expose crossings by hand.",
-    "Water may not be sent onto a neighbour or a pavement. Local codes, the soils report and licensed practice come before this sheet.",
+    tr("Nobody enters a trench of 5 ft (1.5 m) or more without a protective system; narrow or wet walls can fall in at any depth. Keep spoil 2 ft (0.6 m) back."),
+    tr("Call the public locating service before digging; private lines are not located by it. Expose crossings by hand."),
+    tr("Water may not be sent onto a neighbour or a pavement. Local codes, the soils report and licensed practice come before this sheet."),
 )  # fmt: skip
 
 
@@ -103,10 +104,10 @@ class _Sheet:
 
     def _verdict(self) -> None:
         findings = self.outcome.told
-        self._paragraph(f"As drawn: {summary(findings)}.", 0, self.page.width(), 1.15, True)
+        self._paragraph(tr("As drawn: {findings}.", findings=summary(findings)), 0, self.page.width(), 1.15, True)
         for finding in [f for f in findings if f.state != State.HOLDS][:5]:
             words = as_told(finding, self.outcome.job)
-            self._paragraph(f"{str(finding.state).capitalize()} – {words.title}: {words.reason}", 0, self.page.width())
+            self._paragraph(f"{capital(tr(finding.state))} – {words.title}: {words.reason}", 0, self.page.width())
         self.y += 0.5 * self.ink.text
 
     def _picture(self, drawing: Drawing, area: QRectF, scale_bar: bool) -> None:
@@ -118,7 +119,7 @@ class _Sheet:
         painter.setClipRect(body.adjusted(0, 0, 0, 1.4 * text) if drawing.has_foot else body)
         self.ink.draw(painter, drawing, frame)
         painter.setClipRect(area)
-        note = f", heights × {frame.exaggeration}" if frame.exaggeration > 1 else ""
+        note = tr(", heights × {exaggeration}", exaggeration=frame.exaggeration) if frame.exaggeration > 1 else ""
         self.ink.lettering(painter, QPointF(area.left(), area.top() + text), drawing.title + note, "ink", 1.0, True)
         if scale_bar:
             self.ink.scale_bar(
@@ -135,15 +136,15 @@ class _Sheet:
     def _columns(self, rows: list[tuple[str, str]]) -> None:
         text, top, half = self.ink.text, self.y, self.page.width() / 2 - self.ink.text
         self._rule()
-        self._paragraph("What it takes", 0, half, 1.1, True)
+        self._paragraph(tr("What it takes"), 0, half, 1.1, True)
         for label, value in rows:
             self._row(label, value, half)
         end, self.y = self.y, top + 0.7 * text
         left = half + 2 * text
-        self._paragraph("Assumed, not measured", left, half, 1.1, True)
+        self._paragraph(tr("Assumed, not measured"), left, half, 1.1, True)
         self._paragraph(self._assumptions(), left, half)
         self.y += 0.3 * text
-        self._paragraph("To mind", left, half, 1.1, True)
+        self._paragraph(tr("To mind"), left, half, 1.1, True)
         for caution in CAUTIONS:
             self._paragraph(caution, left, half, 0.92)
         self.y = max(self.y, end)
@@ -168,10 +169,10 @@ class _Sheet:
         used: dict[tuple[str, str], float] = {}
         for stretch in (s for found in self.outcome.site.runs for s in found.stretches):
             make = stretch.make
-            wrap = make.section.wrap if make.section.wrap == NO_WRAP else f"{make.section.wrap}, {make.geotextile.name}"
-            for row in (("Pipe", make.pipe.name), *((("Stone", make.aggregate.name), ("Separation", wrap)) if not stretch.is_solid else ())):
+            wrap = tr(make.section.wrap) if make.section.wrap == NO_WRAP else f"{tr(make.section.wrap)}, {make.geotextile.name}"
+            for row in ((tr("Pipe"), make.pipe.name), *(((tr("Stone"), make.aggregate.name), (tr("Separation"), wrap)) if not stretch.is_solid else ())):
                 used[row] = used.get(row, 0.0) + stretch.high - stretch.low
-        rows = sorted(used, key=lambda row: (("Pipe", "Stone", "Separation").index(row[0]), -used[row]))
+        rows = sorted(used, key=lambda row: ((tr("Pipe"), tr("Stone"), tr("Separation")).index(row[0]), -used[row]))
         return [("" if i and rows[i - 1][0] == label else label, value) for i, (label, value) in enumerate(rows)][:8]
 
     def _falls(self) -> list[tuple[str, str]]:
@@ -179,17 +180,17 @@ class _Sheet:
         runs, system = self.outcome.site.network.runs, self.system
         least = min(least_slope(run)[0] for run in runs)
         outlets = sorted((run.invert, run.name) for run in runs if run.outlet is not None)
-        rows = [("Least fall" if len(runs) > 1 or runs[0].breaks else "Fall", shown(least, SLOPE, system))]
+        rows = [(tr("Least fall") if len(runs) > 1 or runs[0].breaks else tr("Fall"), shown(least, SLOPE, system))]
         kept = outlets if len(outlets) <= 3 else [outlets[0], outlets[-1]]
-        return rows + [(f"Outlet invert, {name}" if len(outlets) > 1 else "Outlet invert", shown(level, LEVEL, system)) for level, name in kept]
+        return rows + [(tr("Outlet invert, {name}", name=name) if len(outlets) > 1 else tr("Outlet invert"), shown(level, LEVEL, system)) for level, name in kept]
 
     def _assumptions(self) -> str:
         job, soils = self.outcome.job, self.outcome.soils.values()
-        found = [] if job.is_surveyed else ["all levels: they are made up, nobody has shot them"]
+        found = [] if job.is_surveyed else [tr("all levels: they are made up, nobody has shot them")]
         found += [label_at(job, path) for path in job.assumed]
         if any(soil.conductivity_assumed for soil in soils):
-            found.append("conductivity of the soil, from its texture")
+            found.append(tr("conductivity of the soil, from its texture"))
         if any(soil.gradation_assumed for soil in soils):
-            found.append("gradation of the soil, from its texture")
-        found += ["ground and hard layer parallel across the slope", "waste and swell as set"]
+            found.append(tr("gradation of the soil, from its texture"))
+        found += [tr("ground and hard layer parallel across the slope"), tr("waste and swell as set")]
         return "; ".join(found) + "."

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QGuiApplication, QPagedPaintDevice, QPageLayout, QPageSi
 
 from weirant import __version__
 from weirant.job import Job
+from weirant.language import tr
 from weirant.paper.ink import Ink
 from weirant.paper.lettering import FAMILY, load_fonts
 from weirant.paper.palette import PRINT
@@ -21,7 +22,7 @@ Draw = Callable[[QPainter, QRectF], None]
 
 def title_block(job: Job) -> str:
     """For whom and by whom, as far as it is known."""
-    return "   ".join(words for words in (f"for {job.client}" if job.client else "", f"by {job.contractor}" if job.contractor else "") if words)
+    return "   ".join(words for words in (tr("for {client}", client=job.client) if job.client else "", f"by {job.contractor}" if job.contractor else "") if words)
 
 
 def page_layout(job: Job) -> QPageLayout:
@@ -43,7 +44,7 @@ def pdf_page(job: Job, *draws: Draw) -> bytes:
     writer.setPageLayout(page_layout(job))
     writer.setResolution(DOTS)
     writer.setTitle(job.name)
-    writer.setCreator(f"Weirant {__version__}")
+    writer.setCreator(tr("Weirant {version}", version=__version__))
     paint_pages(writer, *draws)
     buffer.close()
     return bytes(buffer.data().data())
@@ -53,7 +54,7 @@ def paint_pages(device: QPagedPaintDevice, *draws: Draw) -> None:
     """Paint pages on a device that has them, a file or a printer, each with its foot: by what they were made, and when."""
     painter = QPainter(device)
     ink = Ink(PRINT, FAMILY, 6.5 * DOTS / 72, tabular=False)
-    words = f"Weirant {__version__}, {time.strftime('%Y-%m-%d %H:%M')}"
+    words = tr("Weirant {version}, {time}", version=__version__, time=time.strftime("%Y-%m-%d %H:%M"))
     for number, draw in enumerate(draws):
         if number:
             device.newPage()

@@ -7,6 +7,7 @@ from dataclasses import dataclass, fields
 from functools import cache
 from importlib import resources
 
+from weirant.language import digits_here, tr
 from weirant.units.dimension import LENGTH, NUMBER, SLOPE, SPEED, TIME
 from weirant.units.parse import parse
 
@@ -85,7 +86,7 @@ class Rules:
 
 def rules_from(lines: list[str]) -> tuple[Rule, ...]:
     """The rules of a table. Raises InputError where a figure cannot be read."""
-    return tuple(Rule(row["key"], row["words"], row["value"], _si(row), row["source"], row["note"]) for row in csv.DictReader(lines))
+    return tuple(Rule(row["key"], tr(row["words"]), digits_here(row["value"]), _si(row), row["source"], tr(row["note"])) for row in csv.DictReader(lines))
 
 
 def _si(row: dict[str, str]) -> float:

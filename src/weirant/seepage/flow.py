@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import SolverError
+from weirant.language import tr
 from weirant.seepage.kernel.curves import contents, not_too_dry
 from weirant.seepage.kernel.step import newton_step
 from weirant.seepage.mesh import Laid
@@ -185,13 +186,14 @@ class Flow:
             dt = min(self.dt, self.means.longest, max(self.means.finest, follow * (self.time - since)))
             dt = left if dt >= left * 0.999 else min(dt, left / 2) if dt > left / 2 else dt
             if self.tries >= allowed:
-                raise SolverError(f"the flow in the section came to {self.time / 3600:.2f} h of {until / 3600:.1f} h in {allowed:,} steps, and", self.dt)
+                raise SolverError(tr("the flow in the section came to {time:.2f} h of {until:.1f} h in {allowed:,} steps, and", time=self.time / 3600,
+                                     until=until / 3600, allowed=allowed), self.dt)
             drying = self.means.drying if self.time >= rain.times[-1] else 0.0
             step = self.try_step(dt, rain.rate(self.time), TOLERANCE if dt < left else CLOSE, drying=drying)
             if step is None:
                 self.dt = dt * SHRINK
                 if self.dt < SHORTEST:
-                    raise SolverError(f"the flow in the section at {self.time / 3600:.2f} h", self.dt)
+                    raise SolverError(tr("the flow in the section at {time:.2f} h", time=self.time / 3600), self.dt)
                 continue
             if dt == left:
                 self.time = since = target
@@ -233,4 +235,4 @@ def settle(laid: Laid, state: FlowState, rate: float, means: Means | None = None
             return step
         done = dt
         dt = min(dt * (leap if step.turns <= LIGHT else growth if step.turns <= EASY else 3.0 if step.turns <= HARD else 1.0), STEADY)
-    raise SolverError("the steady flow in the section", dt)
+    raise SolverError(tr("the steady flow in the section"), dt)

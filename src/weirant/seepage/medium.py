@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import InputError
+from weirant.language import tr
 
 Array = NDArray[np.float64]
 SPECIFIC_STORAGE = 1e-4  # 1/m; recalled as usual for loose soil, of no weight beside the pores that drain
@@ -35,16 +36,16 @@ class Medium:
 
     def __post_init__(self) -> None:
         for name, holds, rule in (
-            ("conductivity", 0 < self.conductivity < math.inf, "must be more than 0"),
-            ("sideways", 0 < self.sideways < math.inf, "must be more than 0"),
-            ("residual", 0 <= self.residual < self.saturated, "must be from 0 to less than the saturated water content"),
-            ("saturated", self.saturated <= 1, "must be at most 1"),
-            ("alpha", 0 < self.alpha < math.inf, "must be more than 0"),
-            ("shape", 1 < self.shape < math.inf, "must be more than 1"),
-            ("entry", -math.inf < self.entry <= 0, "must not be more than 0"),
+            ("conductivity", 0 < self.conductivity < math.inf, tr("must be more than 0")),
+            ("sideways", 0 < self.sideways < math.inf, tr("must be more than 0")),
+            ("residual", 0 <= self.residual < self.saturated, tr("must be from 0 to less than the saturated water content")),
+            ("saturated", self.saturated <= 1, tr("must be at most 1")),
+            ("alpha", 0 < self.alpha < math.inf, tr("must be more than 0")),
+            ("shape", 1 < self.shape < math.inf, tr("must be more than 1")),
+            ("entry", -math.inf < self.entry <= 0, tr("must not be more than 0")),
         ):  # fmt: skip
             if not holds:
-                raise InputError(f"{name} of {self.name}", rule, getattr(self, name))
+                raise InputError(tr("{name} of {name_2}", name=name, name_2=self.name), rule, getattr(self, name))
 
     @property
     def exponent(self) -> float:

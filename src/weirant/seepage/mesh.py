@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.methods.intake import GRAVITY, ORIFICE_COEFFICIENT
 from weirant.seepage.grid import USUAL, Fineness, Grid, grid_of
 from weirant.seepage.kernel.step import Mesh
@@ -156,7 +157,7 @@ def _pipe(section: Section, grid: Grid, elevation: Array, across: Array, down: A
     pipe, rows = cut.pipe, grid.shape[1]
     (left, right), (high, low) = grid.pipe_columns, grid.pipe_rows
     if right <= left or low <= high:
-        raise InputError("", "the pipe does not fit into the trench here: look at its width, its depth and the bedding")
+        raise InputError("", tr("the pipe does not fit into the trench here: look at its width, its depth and the bedding"))
     count = max(1, round(math.sqrt((right - left) * (low - high))))
     cell = math.sqrt((grid.x[right] - grid.x[left]) * (grid.depth[low] - grid.depth[high])) / count
     factor = _well_factor(count, cell, pipe.diameter / 2)

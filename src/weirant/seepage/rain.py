@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from weirant.errors import InputError
+from weirant.language import tr
 
 
 @dataclass(frozen=True)
@@ -19,11 +20,11 @@ class Rain:
 
     def __post_init__(self) -> None:
         if len(self.times) != len(self.rates) or not self.times or self.times[0] != 0:
-            raise InputError("rain", "needs as many times as rates, the first time being 0")
+            raise InputError("rain", tr("needs as many times as rates, the first time being 0"))
         if any(b <= a for a, b in zip(self.times, self.times[1:], strict=False)):
-            raise InputError("rain", "its times must grow")
+            raise InputError("rain", tr("its times must grow"))
         if not np.all(np.isfinite(self.rates)) or min(self.rates) < 0:
-            raise InputError("rain", "its rates must be numbers of 0 or more")
+            raise InputError("rain", tr("its rates must be numbers of 0 or more"))
 
     def rate(self, time: float) -> float:
         """Rate at a time."""

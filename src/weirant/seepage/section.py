@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.seepage.medium import Medium
 
 HARD = "hard layer"  # name of what a trench is cut into below the layers that conduct
@@ -82,16 +83,16 @@ class Section:
 
     def __post_init__(self) -> None:
         if not (self.upslope > 0 and self.downslope > 0 and self.depth > 0):
-            raise InputError("section", "must reach some way up the slope, down the slope and into the ground")
+            raise InputError("section", tr("must reach some way up the slope, down the slope and into the ground"))
         if not 0 <= self.slope <= 0.6:
-            raise InputError("slope of the section", "must be between 0 and 60 %", self.slope)
+            raise InputError(tr("slope of the section"), tr("must be between 0 and 60 %"), self.slope)
         if not self.strata:
-            raise InputError("layers", "are missing: give at least one")
+            raise InputError("layers", tr("are missing: give at least one"))
         cut = self.cut
         if cut is not None and not 0 < cut.depth <= self.depth + 1e-9:
-            raise InputError("trench", f"must end above the hard layer at {self.depth:g} m", cut.depth)
+            raise InputError("trench", tr("must end above the hard layer at {depth:g} m", depth=self.depth), cut.depth)
         if cut is not None and cut.pipe is not None and cut.pipe.depth > cut.depth + 1e-9:
-            raise InputError("pipe", "must lie in the trench", cut.pipe.depth)
+            raise InputError("pipe", tr("must lie in the trench"), cut.pipe.depth)
 
     @property
     def open_width(self) -> float:

@@ -6,12 +6,14 @@ import csv
 from functools import cache
 from importlib import resources
 
+from weirant.language import tr
+
 
 @cache
 def bibliography() -> dict[str, str]:
     """Citation by key."""
     with resources.files(__package__).joinpath("bibliography.csv").open(encoding="utf-8") as lines:
-        return {row["key"]: row["citation"] for row in csv.DictReader(lines)}
+        return {row["key"]: tr(row["citation"]) for row in csv.DictReader(lines)}
 
 
 def citation(keys: tuple[str, ...] | str) -> str:

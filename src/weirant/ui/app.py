@@ -20,6 +20,7 @@ from weirant.ui.grade_page import load_solver
 from weirant.ui.look import chosen_look, chosen_scale, put_on
 from weirant.ui.mishaps import Mishaps
 from weirant.ui.session import restore_session
+from weirant.ui.tongue import speak
 from weirant.ui.window import Window
 from weirant.ui.work import desk
 
@@ -36,6 +37,7 @@ def make_application() -> QApplication:
     application.setApplicationVersion(__version__)
     application.setDesktopFileName("org.weirant.weirant")
     application.setStyle("Fusion")
+    speak(application)
     load_fonts()
     desk()
     with resources.as_file(resources.files("weirant.ui").joinpath("icons", "weirant.svg")) as path:

@@ -9,6 +9,7 @@ from typing import TypeVar
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QFileDialog, QMessageBox, QWidget
 
+from weirant.language import tr
 from weirant.ui import memory
 
 LINES = 8  # of a message shown at once; the rest stands behind a button
@@ -86,7 +87,7 @@ def ask_name(parent: QWidget, title: str, suggested: str, patterns: dict[str, st
     if path.suffix.lower() in patterns:
         return path
     path = path.with_name(path.name + filters.get(chosen, first))
-    if path.exists() and ask(parent, title, f"{path.name} exists already. Replace it?", ("Replace it", "Cancel")) != 0:
+    if path.exists() and ask(parent, title, tr("{path} exists already. Replace it?", path=path.name), (tr("Replace it"), tr("Cancel"))) != 0:
         return None
     return path
 

@@ -9,6 +9,7 @@ from weirant.design.as_built import profile_built, ways_on
 from weirant.design.sheets import instrument_height, off_staff
 from weirant.ground.as_built import moved_instrument
 from weirant.job import Job
+from weirant.language import tr
 from weirant.ui.column import emptied
 from weirant.ui.dig_table import DigTable
 from weirant.ui.document import Document
@@ -33,13 +34,13 @@ class DigPage(QFrame):
         self.stand, self.verdict = PlainLabel(), PlainLabel()
         self.verdict.setWordWrap(True)
         self.verdict.setProperty("strong", True)
-        self.verdict.setAccessibleName("What the reading does")
+        self.verdict.setAccessibleName(tr("What the reading does"))
         top = QWidget()
         head = FlowLayout(top, 8)
         head.setContentsMargins(0, 0, 0, 0)
         head.addWidget(self.runs)
         head.addWidget(self.stand)
-        for words, suffix in (("Cut sheet (PDF) …", ".pdf"), ("Cut sheet (CSV) …", ".csv")):
+        for words, suffix in ((tr("Cut sheet (PDF) …"), ".pdf"), (tr("Cut sheet (CSV) …"), ".csv")):
             button = QPushButton(words)
             button.clicked.connect(lambda _, s=suffix: self.sheet_wanted.emit(s))
             head.addWidget(button)
@@ -62,9 +63,9 @@ class DigPage(QFrame):
             return
         document, system = self.document, self.document.system
         if not document.outcome.job.is_surveyed and not self.table.sheet.fault:
-            self.stand.setText("Not surveyed: the levels are made up from your first answers. Shoot the grades (step 2) before anything is dug to them.")
+            self.stand.setText(tr("Not surveyed: the levels are made up from your first answers. Shoot the grades (step 2) before anything is dug to them."))
         else:
-            self.stand.setText(f"Instrument at {shown(instrument_height(document.outcome), LEVEL, system)}; rods on the trench bottom"
+            self.stand.setText(tr("Instrument at {outcome}; rods on the trench bottom", outcome=shown(instrument_height(document.outcome), LEVEL, system))
                            if not self.table.sheet.fault else self.table.sheet.fault)  # fmt: skip
         if document.outcome.job.is_surveyed and any(line.rod is None for line in self.table.sheet.lines):
             self.stand.setText(off_staff(document.outcome))
@@ -79,14 +80,16 @@ class DigPage(QFrame):
         emptied(self._ways)
         if not odd:
             built = len(readings)
-            self.verdict.setText(f"{built} readings, all within {shown(job.limits.tolerance, SECTION, system)} of grade." if built else "")
+            self.verdict.setText(tr("{built} readings, all within {tolerance} of grade.", built=built, tolerance=shown(job.limits.tolerance, SECTION, system)) if built else "")
             return
         if moved_instrument(profile_built(job, document.run), job.limits.tolerance) is not None:
-            self.verdict.setText("All readings are off alike: more likely the instrument was moved. Shoot the benchmark again; the finding offers to take it so.")
+            self.verdict.setText(tr("All readings are off alike: more likely the instrument was moved. Shoot the benchmark again; the finding offers to take it so."))
             return
         worst = max(odd, key=lambda r: abs(r.off))
         where = shown(worst.station, STATION, system)
-        self.verdict.setText(f"Station {where} lies {shown(abs(worst.off), SECTION, system)} too {'high' if worst.off > 0 else 'low'}. Relay it, or go on from it as it is:")
+        off = shown(abs(worst.off), SECTION, system)
+        lies = tr("Station {where} lies {off} too high.", where=where, off=off) if worst.off > 0 else tr("Station {where} lies {off} too low.", where=where, off=off)
+        self.verdict.setText(f"{lies} " + tr("Relay it, or go on from it as it is:"))
         for way in ways_on(document.settled, document.run, worst.station, worst.level):
             self._ways.addWidget(TryButton(document, 110, offered(way, document.job)))
 

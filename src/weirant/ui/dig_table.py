@@ -13,6 +13,7 @@ from weirant.design.sheets import OFF_STAFF, crew_cut_sheet, instrument_height
 from weirant.errors import InputError, WeirantError
 from weirant.ground.as_built import BuiltReading
 from weirant.ground.cut_sheet import CutLine
+from weirant.language import digits_here, tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import plain_tip
 from weirant.ui.theme import THEME
@@ -20,7 +21,7 @@ from weirant.ui.views.staying_table import StayingTable
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, shown, shown_number, unit_of
 from weirant.units.staff import read_staff, staff_for, staff_text, staff_unit
 
-COLUMNS = ("Station", "Ground", "Invert", "Bottom", "Cut", "Rod", "Pole", "Built", "Off by", "What is there")
+COLUMNS = (tr("Station"), tr("Ground"), tr("Invert"), tr("Bottom"), tr("Cut"), tr("Rod"), tr("Pole"), tr("Built"), tr("Off by"), tr("What is there"))
 BUILT = 7
 ANY = Qt.ItemDataRole
 
@@ -109,15 +110,16 @@ class DigModel(QAbstractTableModel):
             return shown(line.cut, DEPTH, system)
         if column in (5, 6):
             if not self.document.outcome.job.is_surveyed:
-                return "not shot"
+                return tr("not shot")
             figure = line.rod if column == 5 else line.pole
-            return OFF_STAFF if figure is None else staff_text(figure, staff, survey.rounding)
+            return OFF_STAFF if figure is None else digits_here(staff_text(figure, staff, survey.rounding))
         if column == BUILT:
-            return "" if built is None else staff_text(instrument_height(self.document.outcome) - line.trench_bottom - built.off, staff)
+            return "" if built is None else digits_here(staff_text(instrument_height(self.document.outcome) - line.trench_bottom - built.off, staff))
         if column == BUILT + 1:
             if built is None:
                 return ""
-            return "good" if built.within else f"{shown(abs(built.off), SECTION, system)} {'high' if built.off > 0 else 'low'}"
+            off = shown(abs(built.off), SECTION, system)
+            return tr("good") if built.within else tr("{off} high", off=off) if built.off > 0 else tr("{off} low", off=off)
         return line.note
 
     def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102
@@ -126,22 +128,23 @@ class DigModel(QAbstractTableModel):
             return False
         where = shown(line.station, STATION, document.system)
         if not text:
-            return document.change(without_reading(document.job, document.run, line.station), f"Reading at {where} taken out")
+            return document.change(without_reading(document.job, document.run, line.station), tr("Reading at {where} taken out", where=where))
         if text == self._text(line, self._built.get(round(line.station, 3)), BUILT):
             return True
         try:
             if not document.job.is_surveyed:
-                raise InputError("", "The levels are made up, not shot: shoot the grades first (step 2); a reading cannot be held against them")
-            rod = read_staff(text, self._staff, f"rod as built at {where}")
+                raise InputError("", tr("The levels are made up, not shot: shoot the grades first (step 2); a reading cannot be held against them"))
+            rod = read_staff(text, self._staff, tr("rod as built at {where}", where=where))
             if rod < 0:
-                raise InputError(f"Rod as built at {where}", "cannot be less than 0: a staff has no marks below its foot", text)
+                raise InputError(tr("Rod as built at {where}", where=where), tr("cannot be less than 0: a staff has no marks below its foot"), text)
             if rod > document.job.survey.staff_length + 1e-6:
-                raise InputError(f"Rod as built at {where}", f"is longer than your {shown(document.job.survey.staff_length, LEVEL, document.system)} staff", text)
+                raise InputError(tr("Rod as built at {where}", where=where), tr("is longer than your {staff_length} staff",
+                                                                                staff_length=shown(document.job.survey.staff_length, LEVEL, document.system)), text)
         except InputError as fault:
             document.refused.emit(str(fault))
             return False
         level = instrument_height(document.settled) - rod + (line.invert - line.trench_bottom)
-        done = document.change(with_reading(document.job, document.run, line.station, level), f"As built at {where}: rod {text}")
+        done = document.change(with_reading(document.job, document.run, line.station, level), tr("As built at {where}: rod {text}", where=where, text=text))
         if done:
             self.read.emit(line.station, level)
         return done
@@ -153,7 +156,7 @@ class DigTable(StayingTable):
     def __init__(self, document: Document) -> None:
         self.sheet = DigModel(document)
         super().__init__(self.sheet, (0, BUILT))
-        self.setAccessibleName("Cut sheet")
+        self.setAccessibleName(tr("Cut sheet"))
         header, rows = self.horizontalHeader(), self.verticalHeader()
         if header is not None:
             header.setResizeContentsPrecision(60)  # rows whose width is looked at; all of a thousand would take a second

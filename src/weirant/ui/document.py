@@ -22,6 +22,7 @@ from weirant.job.identity import by_id
 from weirant.job.paths import field_at, label_at, value_at, with_value
 from weirant.job.section import TrenchSection
 from weirant.job.soil import Soil
+from weirant.language import tr
 from weirant.library import shipped, with_own
 from weirant.outcome.commands import Offer
 from weirant.outcome.finding import Finding
@@ -228,7 +229,7 @@ class Document(QObject):
                 raise InputError("", found[0][1])
             job = in_place(job, with_own(shipped(), job.products))
             if job == self.job:
-                raise InputError("", "Its level follows from the run in whose trench it lies: move that one, or let this one lie at its own level")
+                raise InputError("", tr("Its level follows from the run in whose trench it lies: move that one, or let this one lie at its own level"))
             outcome = _worked_out(job, self.session)
         except WeirantError as fault:
             self.refused.emit(str(fault))
@@ -244,20 +245,20 @@ class Document(QObject):
         except InputError as fault:
             self.refused.emit(str(fault))
             return False
-        return self.change(job, f"{label_at(self.job, path)}: {self.words(path)} to {self.words(path, job)}", merge)
+        return self.change(job, tr("{field}: {before} to {after}", field=label_at(self.job, path), before=self.words(path), after=self.words(path, job)), merge)
 
     def words(self, path: str, job: Job | None = None) -> str:
         """A field's value as the reader sees it."""
         job = job or self.job
         value, metadata = value_at(job, path), field_at(job, path).metadata
         if value is None:
-            return "not known"
+            return tr("not known")
         if path.endswith(".place"):
             thing = by_id(job.features, value)
-            return thing.name if thing is not None else "nothing yet"
+            return thing.name if thing is not None else tr("nothing yet")
         if path.endswith(".trench_of"):
-            return run_of(job, value).name if has_run(job, value) else "none"
-        return shown(value, metadata["spec"].kind, System(job.units)) if "spec" in metadata else str(value)
+            return run_of(job, value).name if has_run(job, value) else tr("none")
+        return shown(value, metadata["spec"].kind, System(job.units)) if "spec" in metadata else tr(value) if "words" in metadata else str(value)
 
     def add_findings(self, of: Outcome, findings: tuple[Finding, ...]) -> None:
         """Add what was worked out beside the interface, if the outcome it is about is still there."""
@@ -328,4 +329,4 @@ def _worked_out(job: Job, session: Session) -> Outcome:
         raise
     except Exception as fault:
         write_trouble(fault)
-        raise InputError("", f"this cannot be worked out, because of an error that was not foreseen ({type(fault).__name__}); nothing was changed") from fault
+        raise InputError("", tr("this cannot be worked out, because of an error that was not foreseen ({name}); nothing was changed", name=type(fault).__name__)) from fault

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QMimeData
 
 from weirant.formats import job_file
+from weirant.language import tr
 from weirant.ui.asking import ask
 
 if TYPE_CHECKING:
@@ -32,12 +33,12 @@ def take_dropped(window: Window, path: Path) -> None:
     if suffix == job_file.SUFFIX:
         window.files.open_file(path)
     elif window.document.is_empty:
-        window.say("Open or begin a job first; then its readings and points can be dropped here.")
+        window.say(tr("Open or begin a job first; then its readings and points can be dropped here."))
     elif suffix in POINTS:
         window.points.read(path)
     else:
         papers = window.papers
-        reads = (("Rod readings", papers.read_readings), ("Points", window.points.read), ("A storm", papers.read_storm), ("Own products", papers.read_products))
-        answer = ask(window, "A table was dropped", f"What does {path.name} hold?", (*(words for words, _ in reads), "Cancel"))
+        reads = ((tr("Rod readings"), papers.read_readings), (tr("Points"), window.points.read), (tr("A storm"), papers.read_storm), (tr("Own products"), papers.read_products))
+        answer = ask(window, tr("A table was dropped"), tr("What does {path} hold?", path=path.name), (*(words for words, _ in reads), tr("Cancel")))
         if answer < len(reads):
             reads[answer][1](path)

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from weirant.errors import InputError
 from weirant.job.paths import field_at, label_at, spec_at, value_at
+from weirant.language import here, regrouped, tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import plain_tip
 from weirant.units import parse
@@ -76,7 +77,7 @@ class TypedEdit(QLineEdit):
         """What was half typed is not what it was any more: it is kept in sight, and asked for again."""
         if self.isModified():
             self.setModified(False)
-            self.show_fault("the units were switched while this was typed; type it again")
+            self.show_fault(tr("the units were switched while this was typed; type it again"))
 
     def take(self, text: str) -> str:
         """Use what was typed; gives what is wrong with it, or nothing."""
@@ -106,7 +107,7 @@ class TypedEdit(QLineEdit):
 class QuantityEdit(TypedEdit):
     """A number of the job with its unit. Arrow up and down step it; a bare number is in the unit shown. ``nothing`` stands where it is empty."""
 
-    def __init__(self, document: Document, path: str, nothing: str = "not known") -> None:
+    def __init__(self, document: Document, path: str, nothing: str = tr("not known")) -> None:
         super().__init__(label_at(document.outcome.job, path))
         self.document, self.path, self.nothing = document, path, nothing
         document.changed.connect(self.follow)
@@ -123,33 +124,33 @@ class QuantityEdit(TypedEdit):
         except GONE:
             return  # the field is gone with its layer; the card is about to be laid anew
         # thousands by a hard space, so that a digit may be changed and the rest be typed again as it stands
-        text = "" if value is None else shown(value, self.kind, self.document.system).replace(",", "\u00a0")
+        text = "" if value is None else regrouped(shown(value, self.kind, self.document.system), "\u00a0")
         if text != self.text():
             self.setText(text)
             self.setCursorPosition(0)
         self.setPlaceholderText(self.nothing)
         mark(self, "assumed", self.path in self.document.job.assumed)
         if self.path in self.document.job.assumed:
-            self.setToolTip("Assumed. Type what you measured.")
+            self.setToolTip(tr("Assumed. Type what you measured."))
 
     def take(self, text: str) -> str:  # noqa: D102
         try:
             label = label_at(self.document.job, self.path)
         except GONE:
-            return "stands only in the fix on trial; keep that first"
+            return tr("stands only in the fix on trial; keep that first")
         if not text:
             if value_at(self.document.job, self.path) is None:
                 return ""
             optional = spec_optional(self.document, self.path)
-            return "" if optional and self.document.set_value(self.path, None) else f"{label} is needed"
+            return "" if optional and self.document.set_value(self.path, None) else tr("{label} is needed", label=label)
         try:
-            plain = without_thousands(text) if self.document.system == System.IMPERIAL else text
+            plain = without_thousands(text) if self.document.system == System.IMPERIAL and here().decimal == "." else text
             value = parse(plain, self.kind.dimension, label, self._bare_unit())
             spec_at(self.document.job, self.path).check(value, self.document.system, text)
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return str(fault)
-        return "" if self.document.set_value(self.path, value) else f"{label} does not fit the rest of the job"
+        return "" if self.document.set_value(self.path, value) else tr("{label} does not fit the rest of the job", label=label)
 
     def _bare_unit(self) -> str | None:
         unit = unit_of(self.kind, self.document.system)

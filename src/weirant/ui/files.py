@@ -14,12 +14,13 @@ from weirant.formats.open_mark import OpenMark
 from weirant.formats.plain_files import ChangedOnDiskError, digest_of, read_plain
 from weirant.formats.recovery import Recoverable
 from weirant.job import Job
+from weirant.language import tr
 from weirant.ui import memory
 from weirant.ui.asking import ask, ask_file, ask_name, tell
 from weirant.ui.document import Document
 from weirant.ui.keeping import Keeping
 
-PATTERNS = {job_file.SUFFIX: "Weirant jobs"}
+PATTERNS = {job_file.SUFFIX: tr("Weirant jobs")}
 
 
 class JobFiles(QObject):
@@ -42,7 +43,7 @@ class JobFiles(QObject):
         try:
             found = job_file.read_job(path)
         except WeirantError as fault:
-            tell(self.window, "This file cannot be opened", str(fault))
+            tell(self.window, tr("This file cannot be opened"), str(fault))
             return
         if self.may_leave():
             self.opened.emit(found, path)
@@ -63,8 +64,8 @@ class JobFiles(QObject):
         if path is not None:
             memory.used(path)
         if taken is not None and path is not None:
-            words = f"{path.name} is open already: {taken}.\nBefore anything that is saved there is replaced from here, you are asked."
-            tell(self.window, f"{path.name} is open elsewhere", words, is_fault=False)
+            words = tr("{path} is open already: {taken}.\nBefore anything that is saved there is replaced from here, you are asked.", path=path.name, taken=taken)
+            tell(self.window, tr("{path} is open elsewhere", path=path.name), words, is_fault=False)
 
     def _watch(self, path: Path | None) -> None:
         """Look out for somebody else writing the file of the job in hand."""
@@ -79,17 +80,17 @@ class JobFiles(QObject):
         if document.is_empty or document.path is None or str(document.path) != name:
             return
         try:
-            now = digest_of(read_plain(document.path, job_file.LARGEST, "a job file"))
+            now = digest_of(read_plain(document.path, job_file.LARGEST, tr("a job file")))
         except WeirantError:
             now = ""
         if now != document.digest:
-            what = "was changed by somebody else" if now else "is gone, or cannot be read any more"
-            document.refused.emit(f"{document.path.name} {what}. What you have here is kept; before it replaces theirs you are asked.")
+            what = tr("was changed by somebody else") if now else tr("is gone, or cannot be read any more")
+            document.refused.emit(tr("{path} {what}. What you have here is kept; before it replaces theirs you are asked.", path=document.path.name, what=what))
         self._watch(document.path)  # who writes in one step puts a new file in its place
 
     def ask_open(self) -> None:
         """Ask for a job file and open it."""
-        path = ask_file(self.window, "Open a job", f"{PATTERNS[job_file.SUFFIX]} (*{job_file.SUFFIX})")
+        path = ask_file(self.window, tr("Open a job"), f"{PATTERNS[job_file.SUFFIX]} (*{job_file.SUFFIX})")
         if path is not None:
             self.open_file(path)
 
@@ -103,7 +104,7 @@ class JobFiles(QObject):
         """Ask for a name and save."""
         if self.document.is_empty:
             return False
-        path = ask_name(self.window, "Save the job", self.document.job.name, PATTERNS)
+        path = ask_name(self.window, tr("Save the job"), self.document.job.name, PATTERNS)
         return path is not None and self._save_to(path, "")
 
     def _save_to(self, path: Path, expected: str) -> bool:
@@ -111,22 +112,22 @@ class JobFiles(QObject):
         try:
             self.document.save(path, expected or None)
         except ChangedOnDiskError as fault:
-            text = f"{fault}\nIf you replace it, what was saved there is lost, but for the copy {path.name}~."
-            answer = ask(self.window, "Changed by somebody else", text, ("Save under another name …", "Replace it", "Cancel"))
+            text = tr("{fault}\nIf you replace it, what was saved there is lost, but for the copy {path}~.", fault=fault, path=path.name)
+            answer = ask(self.window, tr("Changed by somebody else"), text, (tr("Save under another name …"), tr("Replace it"), tr("Cancel")))
             return self.ask_save() if answer == 0 else self._save_to(path, "") if answer == 1 else False
         except WeirantError as fault:
-            tell(self.window, "The job is not saved", str(fault))
+            tell(self.window, tr("The job is not saved"), str(fault))
             return False
         self.keeping.drop()
         self.has_opened(path)
-        self.said.emit(f"Saved as {path.name}")
+        self.said.emit(tr("Saved as {path}", path=path.name))
         return True
 
     def may_leave(self) -> bool:
         """Whether the present job may be left; asks where it has changes that are not saved. What is thrown away is gone, its copy too."""
         if self.document.is_empty or self.document.stack.isClean():
             return True
-        answer = ask(self.window, "Not saved", f"Save the changes to {self.document.job.name}?", ("Save", "Discard", "Cancel"))
+        answer = ask(self.window, tr("Not saved"), tr("Save the changes to {job}?", job=self.document.job.name), (tr("Save"), tr("Discard"), tr("Cancel")))
         if answer == 0:
             return self.save()
         if answer == 1:

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QW
 from weirant.design.grounds import SiteGround, grounds_of
 from weirant.design.hand_methods import HandResult, grid_of, hand_methods
 from weirant.errors import InputError
+from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
@@ -69,10 +70,10 @@ class FormulaePage(ColumnPage):
         self.document = document
         column = self.column
         self.grounds, self.grid = QComboBox(), PlainLabel()
-        self.grounds.setAccessibleName("Which ground")
+        self.grounds.setAccessibleName(tr("Which ground"))
         self.grid.setWordWrap(True)
         self.grid.setProperty("strong", True)
-        self.grid.setAccessibleName("One line or a grid")
+        self.grid.setAccessibleName(tr("One line or a grid"))
         self.grounds.activated.connect(self._choose)
         column.addWidget(self.grounds)
         column.addWidget(self.grid)
@@ -117,7 +118,7 @@ class FormulaePage(ColumnPage):
             self.grid.setText(self._grid_words(ground, system))
         except InputError as fault:
             text = str(fault)
-            self.grid.setText(text[:1].upper() + text[1:] + ".")
+            self.grid.setText(capital(text) + ".")
             return
         self._fill(results, system)
         run = self.document.run
@@ -134,7 +135,7 @@ class FormulaePage(ColumnPage):
             answers = [r for r in results if r.question == question]
             ends = [v for r in answers for v in (r.figure.band or (r.figure.value, r.figure.value))]
             log = min(ends) > 0 and max(ends) / min(ends) > 8
-            head = PlainLabel(question[:1].upper() + question[1:])
+            head = PlainLabel(capital(tr(question)))
             head.setProperty("strong", True)
             self._rows.addWidget(head)
             for answer in answers:
@@ -145,17 +146,17 @@ class FormulaePage(ColumnPage):
         column, line = QVBoxLayout(cell), QHBoxLayout()
         column.setContentsMargins(0, 0, 0, 2)
         column.setSpacing(0)
-        name, value, why = PlainLabel(result.figure.label), PlainLabel(shown(result.figure.value, result.figure.kind, system)), QPushButton("Why?")
+        name, value, why = PlainLabel(result.figure.label), PlainLabel(shown(result.figure.value, result.figure.kind, system)), QPushButton(tr("Why?"))
         value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         why.setProperty("link", True)
-        why.setAccessibleName(f"Why: {result.figure.label}")
+        why.setAccessibleName(tr("Why: {figure}", figure=result.figure.label))
         why.clicked.connect(lambda: self.why.emit(result.figure))
         for widget, stretch in ((name, 1), (value, 0), (why, 0)):
             line.addWidget(widget, stretch)
         column.addLayout(line)
         column.addWidget(BandBar(result, low, high, log))
         if result.outside:
-            note = PlainLabel(f"outside its range: {result.outside}")
+            note = PlainLabel(tr("outside its range: {outside}", outside=result.outside))
             note.setProperty("quiet", True)
             note.setWordWrap(True)
             column.addWidget(note)
@@ -163,16 +164,17 @@ class FormulaePage(ColumnPage):
 
     def _grid_words(self, ground: SiteGround, system: System) -> str:
         if not ground.width > 0:
-            return "It keeps no place dry yet, so that no width is asked for. Choose the place (Find the water)."
+            return tr("It keeps no place dry yet, so that no width is asked for. Choose the place (Find the water).")
         grid = grid_of(self.document.outcome, ground.width, ground.conductivity, ground.porosity, self.document.run)
         if grid is None:
-            return "The drain lies no deeper than what is to be dry: no spacing helps."
+            return tr("The drain lies no deeper than what is to be dry: no spacing helps.")
         strip, width = shown(grid.strip, DISTANCE, system), shown(grid.width, DISTANCE, system)
         if grid.one_line_is_enough:
-            return f"Here one line firms a strip of {strip}; {ground.area} is {width} across: one line is enough."
+            return tr("Here one line firms a strip of {strip}; {area} is {width} across: one line is enough.", strip=strip, area=ground.area, width=width)
         low, high = grid.spacing.band or (grid.spacing.value, grid.spacing.value)
-        return (f"Here one line firms only a strip of {strip}, and {ground.area} is {width} across: a grid of {grid.laterals} laterals, "
-                f"{strip} apart ({shown(low, DISTANCE, system)} to {shown(high, DISTANCE, system)} for the soil as far as it is known).")  # fmt: skip
+        return (tr("Here one line firms only a strip of {strip}, and {area} is {width} across: a grid of {laterals} laterals, {strip} apart "
+                   "({low} to {high} for the soil as far as it is known).",
+                   strip=strip, area=ground.area, width=width, laterals=grid.laterals, low=shown(low, DISTANCE, system), high=shown(high, DISTANCE, system)))  # fmt: skip
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
         self.refresh()

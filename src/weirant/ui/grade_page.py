@@ -22,6 +22,7 @@ from weirant.ground.daylight_places import DaylightPlace
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
 from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
+from weirant.language import capital, tr
 from weirant.outcome.commands import Instead, Offer
 from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
@@ -33,7 +34,7 @@ from weirant.ui.views.run_choice import RunChoice
 from weirant.ui.work import in_background
 from weirant.units.display import LEVEL, STATION, VOLUME, shown
 
-EVERY = (("at bends and joints", None), ("also every 20 ft / 6 m", 6.096), ("also every 10 ft / 3 m", 3.048))
+EVERY = ((tr("at bends and joints"), None), (tr("also every 20 ft / 6 m"), 6.096), (tr("also every 10 ft / 3 m"), 3.048))
 
 
 class GradePage(ColumnPage):
@@ -45,27 +46,27 @@ class GradePage(ColumnPage):
         super().__init__()
         self.document = document
         self.runs, self.aim, self.every = RunChoice(document), QComboBox(), QComboBox()
-        self.aim.addItems([str(a) for a in Aim])
-        self.aim.setAccessibleName("Best at")
+        self.aim.addItems([tr(a) for a in Aim])
+        self.aim.setAccessibleName(tr("Best at"))
         for choice in (self.runs, self.aim, self.every):
             _narrow(choice)
         self.every.addItems([words for words, _ in EVERY])
-        self.every.setAccessibleName("The grade may change")
-        self.find_button, self.places = QPushButton("Find the best grade"), QPushButton("Find daylight")
+        self.every.setAccessibleName(tr("The grade may change"))
+        self.find_button, self.places = QPushButton(tr("Find the best grade")), QPushButton(tr("Find daylight"))
         self.find_button.setProperty("main", True)
         self.find_button.clicked.connect(self.find_best)
         self.places.clicked.connect(self.find_places)
-        self.live = QCheckBox("Keep it best while I drag")
-        self.live.setToolTip("What is dragged is held there; the rest is found anew")
+        self.live = QCheckBox(tr("Keep it best while I drag"))
+        self.live.setToolTip(tr("What is dragged is held there; the rest is found anew"))
         self.live.toggled.connect(document.set_live)
         choices = QWidget()
         cells = FlowLayout(choices, 8)
         cells.setContentsMargins(0, 0, 0, 0)
-        for label, widget in (("run in hand", self.runs), ("best at", self.aim), ("the grade may change", self.every)):
+        for label, widget in ((tr("run in hand"), self.runs), (tr("best at"), self.aim), (tr("the grade may change"), self.every)):
             cells.addWidget(_labelled(label, widget))
         self.column.addWidget(choices)
-        self.hold = QPushButton("Hold here")
-        self.hold.setToolTip("Hold the invert of the run in hand at the station where it lies now")
+        self.hold = QPushButton(tr("Hold here"))
+        self.hold.setToolTip(tr("Hold the invert of the run in hand at the station where it lies now"))
         self.hold.clicked.connect(self.hold_here)
         buttons = QWidget()
         flow = FlowLayout(buttons, 6)
@@ -112,7 +113,7 @@ class GradePage(ColumnPage):
         outcome = self.document.settled
         aim, every = list(Aim)[self.aim.currentIndex()], EVERY[self.every.currentIndex()][1]
         self.find_button.setEnabled(False)
-        self.head.setText("Working it out …")
+        self.head.setText(tr("Working it out …"))
         asked_for = self.document.job
 
         def work() -> object:
@@ -124,7 +125,7 @@ class GradePage(ColumnPage):
             if self.document.job is asked_for:
                 self._show_plan(plan)
             else:
-                self._show_fault("the job was changed meanwhile; find the grade again")
+                self._show_fault(tr("the job was changed meanwhile; find the grade again"))
 
         in_background(work, done, self._show_fault)
 
@@ -138,33 +139,33 @@ class GradePage(ColumnPage):
         self._clear_found()
         system = self.document.system
         if plan.job is None:
-            self.head.setText("No grade line satisfies every demand. Any one of these would make it possible:")
+            self.head.setText(tr("No grade line satisfies every demand. Any one of these would make it possible:"))
             for way in plan.ways_out:
                 self._offer(way_out_offer(outcome.job, way))
             if plan.sump is not None:
                 self._say(sump_words(outcome.job, plan))
             return
-        proof = "" if plan.best.is_proven else " Best found in the time given; not proven."
-        self.head.setText(f"Dig {shown(plan.dig, VOLUME, system)}; as it lies {shown(plan.dig_before, VOLUME, system)}.{proof}")
+        proof = "" if plan.best.is_proven else tr(" Best found in the time given; not proven.")
+        self.head.setText(tr("Dig {dig}; as it lies {dig_before}.{proof}", dig=shown(plan.dig, VOLUME, system), dig_before=shown(plan.dig_before, VOLUME, system), proof=proof))
         for words in bindings_words(outcome.job, plan)[:7]:
             self._say(words)
         aim = list(Aim)[self.aim.currentIndex()]
-        self.document.try_fix(Offer(f"Best grade of every run: {aim}", Instead(plan.job)))
+        self.document.try_fix(Offer(tr("Best grade of every run: {aim}", aim=tr(aim)), Instead(plan.job)))
 
     def find_places(self) -> None:
         """List the places where the run in hand could come to daylight on the owner's land."""
         outcome, name = self.document.settled, self.document.run
         self._clear_found()
-        self.head.setText("Looking round …")
+        self.head.setText(tr("Looking round …"))
         in_background(lambda: places_for(outcome, name), lambda found: self._show_places(outcome, name, found), self._show_fault)
 
     def _show_places(self, outcome: Outcome, name: str, found: list[DaylightPlace]) -> None:
         system = self.document.system
-        self.head.setText("It could come to daylight here, least dig first:" if found else
-                          "Nowhere on this land at the least slope of solid pipe: think of a curb core, a main with leave, or a sump.")  # fmt: skip
+        self.head.setText(tr("It could come to daylight here, least dig first:") if found else
+                          tr("Nowhere on this land at the least slope of solid pipe: think of a curb core, a main with leave, or a sump."))  # fmt: skip
         for place in found[:6]:
-            words = (f"{shown(place.length, STATION, system)} towards {heading_words(place.bearing)}, dig {shown(place.dig, VOLUME, system)}, "
-                     f"invert {shown(place.level, LEVEL, system)}")  # fmt: skip
+            words = (tr("{length} towards {bearing}, dig {dig}, invert {level}", length=shown(place.length, STATION, system),
+                        bearing=heading_words(place.bearing), dig=shown(place.dig, VOLUME, system), level=shown(place.level, LEVEL, system)))  # fmt: skip
             try:
                 self._offer(Offer(words, Instead(with_outlet_at(outcome.job, name, place))))
             except InputError as fault:
@@ -172,7 +173,7 @@ class GradePage(ColumnPage):
 
     def _show_fault(self, text: str) -> None:
         self.find_button.setEnabled(True)
-        self.head.setText(text[:1].upper() + text[1:])
+        self.head.setText(capital(text))
 
     def _clear_found(self) -> None:
         self._offers.clear()
@@ -216,8 +217,8 @@ class GradePage(ColumnPage):
         row = QWidget()
         box = QHBoxLayout(row)
         box.setContentsMargins(0, 0, 0, 0)
-        box.addWidget(PlainLabel(f"held: {shown(level, LEVEL, system)} at {shown(station, STATION, system)}"), 1)
-        free = QPushButton("Let go")
+        box.addWidget(PlainLabel(tr("held: {level} at {station}", level=shown(level, LEVEL, system), station=shown(station, STATION, system))), 1)
+        free = QPushButton(tr("Let go"))
         free.clicked.connect(lambda: self._release(station))
         box.addWidget(free)
         return row
@@ -227,27 +228,27 @@ class GradePage(ColumnPage):
         document = self.document
         station = round(document.station, 4)
         level = float(invert_at(document.in_hand.run, np.array(station)))
-        document.change(hold(document.job, document.run, station, level), f"Invert held at {shown(station, STATION, document.system)}")
+        document.change(hold(document.job, document.run, station, level), tr("Invert held at {station}", station=shown(station, STATION, document.system)))
 
     def _release(self, station: float) -> None:
-        self.document.change(release(self.document.job, self.document.run, station), "Held invert let go")
+        self.document.change(release(self.document.job, self.document.run, station), tr("Held invert let go"))
 
     def _crossing_row(self, run: str, thing: str, name: str, station: float) -> QWidget:
         ways = (BEST, OVER, UNDER)
         choice = QComboBox()
-        choice.addItems(["whichever digs less", "over it", "under it"])
-        choice.setAccessibleName(f"How to pass {name}")
+        choice.addItems([tr("whichever digs less"), tr("over it"), tr("under it")])
+        choice.setAccessibleName(tr("How to pass {name}", name=name))
         _narrow(choice)
         now = next((c.way for c in self.document.job.crossings if (c.run, c.thing) == (run, thing)), BEST)
         choice.setCurrentIndex(ways.index(now))
         choice.activated.connect(lambda index: self._pass(run, thing, name, ways[index]))
-        return _labelled(f"{name} at {shown(station, STATION, self.document.system)}", choice)
+        return _labelled(tr("{name} at {station}", name=name, station=shown(station, STATION, self.document.system)), choice)
 
     def _pass(self, run: str, thing: str, name: str, way: str) -> None:
         job = self.document.job
         kept = tuple(c for c in job.crossings if (c.run, c.thing) != (run, thing))
         crossings = kept if way == BEST else (*kept, CrossingChoice(run, thing, way))
-        self.document.change(dataclasses.replace(job, crossings=crossings), f"Pass {name}: {way}")
+        self.document.change(dataclasses.replace(job, crossings=crossings), tr("Pass {name}: {way}", name=name, way=way))
 
 
 def _labelled(label: str, widget: QWidget) -> QWidget:

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from weirant.errors import WeirantError
 from weirant.formats.recovery import Keeper, Recoverable, find_recoverable, recovery_folder
+from weirant.language import ntr, tr
 from weirant.ui.asking import question, show_dialog, tell
 from weirant.ui.document import Document
 from weirant.ui.work import in_background
@@ -65,10 +66,11 @@ class Keeping(QObject):
         if not found:
             return
         left = found[0]
-        name = left.original.name if left.original else "a job that was never saved"
-        when = f", kept {left.kept}" if left.kept else ""
-        more = f"\n{len(found) - 1} older {'one is' if len(found) == 2 else 'ones are'} kept beside it and offered next time." if len(found) > 1 else ""
-        box = question(self.window, "Weirant stopped unexpectedly", f"There is unsaved work on {name}{when}. Bring it back?{more}", ("Bring it back", "Throw it away", "Ask me later"))
+        name = left.original.name if left.original else tr("a job that was never saved")
+        when = tr(", kept {kept}", kept=left.kept) if left.kept else ""
+        more = "\n" + ntr("{n} older one is kept beside it and offered next time.", "{n} older ones are kept beside it and offered next time.", len(found) - 1) if len(found) > 1 else ""
+        box = question(self.window, tr("Weirant stopped unexpectedly"), tr("There is unsaved work on {name}{when}. Bring it back?{more}", name=name,
+                                                                           when=when, more=more), (tr("Bring it back"), tr("Throw it away"), tr("Ask me later")))
         acts: dict[int, Callable[[Recoverable], None]] = {0: self.recover, 1: Recoverable.discard, 2: lambda _: None}
         box.buttonClicked.connect(lambda button: acts[button.property("choice")](left))
         show_dialog(box)
@@ -79,7 +81,7 @@ class Keeping(QObject):
             job = left.load()
             self.keeper.keep(job, left.original, self.keeper.turn, left.digest)
         except WeirantError as fault:
-            tell(self.window, "The copy cannot be read", str(fault))
+            tell(self.window, tr("The copy cannot be read"), str(fault))
             return
         self.recovered.emit(job, left)
         if not self.document.is_empty and self.document.job is job:  # else it could not be shown, and the copy is all there is

@@ -5,12 +5,13 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
 
+from weirant.language import tr
 from weirant.paper.palette import DAYLIGHT, DIM, THEMES
 from weirant.ui import memory
 from weirant.ui.theme import THEME
 
 DESKTOP = "desktop"
-LOOKS = {DESKTOP: "as the desktop is", DAYLIGHT.name: "daylight", DIM.name: "dim"}
+LOOKS = {DESKTOP: tr("as the desktop is"), DAYLIGHT.name: tr("by daylight"), DIM.name: tr("dim")}
 SCALES = (1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 
 

@@ -13,12 +13,13 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from weirant.errors import NoJobError
 from weirant.formats.trouble_log import write_trouble
+from weirant.language import tr
 from weirant.ui.asking import tell
 from weirant.ui.window import Window
 from weirant.ui.work import desk
 
 AGAIN = 30.0  # s before the same error is told once more: one in a painting comes with every painting
-SAFE = "What you did last may not be done. "
+SAFE = tr("What you did last may not be done. ")
 
 
 class Mishaps(QObject):
@@ -51,9 +52,9 @@ class Mishaps(QObject):
         kept = self.window.files.keeping.keep_now()
         if self.box is not None:
             return
-        words = ["Something went wrong that was not foreseen. " + SAFE + ("A copy of your work was just kept." if kept else "Save your work now."),
-                 f"What led to it is written in {log}." if log is not None else ""]  # fmt: skip
-        self.box = tell(self.window, "Weirant met an error", "\n".join(filter(None, words)))
+        words = [tr("Something went wrong that was not foreseen. ") + SAFE + (tr("A copy of your work was just kept.") if kept else tr("Save your work now.")),
+                 tr("What led to it is written in {log}.", log=log) if log is not None else ""]  # fmt: skip
+        self.box = tell(self.window, tr("Weirant met an error"), "\n".join(filter(None, words)))
         self.box.destroyed.connect(self._closed)
 
     def _closed(self) -> None:

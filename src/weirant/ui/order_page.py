@@ -7,6 +7,7 @@ from itertools import zip_longest
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton
 
+from weirant.language import tr
 from weirant.outcome.figure import Figure
 from weirant.ui.column import ColumnPage
 from weirant.ui.document import Document
@@ -28,7 +29,7 @@ class OrderPage(ColumnPage):
         self.document = document
         layout = self.column
         layout.setContentsMargins(14, 8, 14, 8)
-        title = PlainLabel("What it takes")
+        title = PlainLabel(tr("What it takes"))
         title.setProperty("strong", True)
         layout.addWidget(title)
         self._grid = QGridLayout()
@@ -40,9 +41,9 @@ class OrderPage(ColumnPage):
         self._rows: list[tuple[QLabel, QLabel, QLabel, QLabel, QPushButton]] = []
         row = QHBoxLayout()  # above what may be longer than the page
         for words, signal, main in (
-            ("Owner's sheet (PDF) …", self.owner_sheet_wanted, True),
-            ("Order list …", self.order_list_wanted, False),
-            ("Cut sheet …", self.cut_sheet_wanted, False),
+            (tr("Owner's sheet (PDF) …"), self.owner_sheet_wanted, True),
+            (tr("Order list …"), self.order_list_wanted, False),
+            (tr("Cut sheet …"), self.cut_sheet_wanted, False),
         ):
             button = QPushButton(words)
             button.setProperty("main", main)
@@ -73,11 +74,11 @@ class OrderPage(ColumnPage):
             number.setText(shown_number(figure.value, figure.kind, self.document.system))
             unit.setText(unit_of(figure.kind, self.document.system))
             note.setText(figure.note)
-            why.setAccessibleName(f"Why: {figure.label}")
+            why.setAccessibleName(tr("Why: {figure}", figure=figure.label))
 
     def _add_row(self) -> None:
         index = len(self._rows)
-        name, number, unit, note, why = PlainLabel(), PlainLabel(), PlainLabel(), PlainLabel(), QPushButton("Why?")
+        name, number, unit, note, why = PlainLabel(), PlainLabel(), PlainLabel(), PlainLabel(), QPushButton(tr("Why?"))
         name.setWordWrap(True)
         number.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         number.setProperty("strong", True)

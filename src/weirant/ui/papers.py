@@ -17,6 +17,7 @@ from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import read_plain_text, write_safely
 from weirant.formats.products_csv import read_products, taken_in
 from weirant.formats.rain_csv import read_rain
+from weirant.language import first_small, tr
 from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pdf, write_every_sheet
 from weirant.paper.order_list import write_order_list
@@ -42,54 +43,54 @@ class Papers(QObject):
 
     def ask_owner_sheet(self) -> None:
         """Ask for a name and write the owner's sheet."""
-        self._ask_write("Owner's sheet", PDF, write_owner_sheet)
+        self._ask_write(tr("Owner's sheet"), PDF, write_owner_sheet)
 
     def ask_order_list(self) -> None:
         """Ask for a name and write the order list."""
-        self._ask_write("Order list", PDF, write_order_list)
+        self._ask_write(tr("Order list"), PDF, write_order_list)
 
     def ask_cut_sheet(self, suffix: str = ".pdf") -> None:
         """Ask for a name and write the cut sheet of the run in hand, as a page or as CSV by the ending."""
         run = self.document.run
         patterns = CSV | PDF if suffix == ".csv" else PDF | CSV
-        self._ask_write("Cut sheet", patterns, lambda outcome, path: _write_cut_sheet(outcome, run, path))
+        self._ask_write(tr("Cut sheet"), patterns, lambda outcome, path: _write_cut_sheet(outcome, run, path))
 
     def ask_every_cut_sheet(self) -> None:
         """Ask for a folder and write the cut sheets of all runs into it, each as a page and as CSV."""
         if self.document.is_empty:
             return
-        name, outcome = QFileDialog.getExistingDirectory(self.window, "Folder for the cut sheets of every run", memory.folder()), self.document.settled
+        name, outcome = QFileDialog.getExistingDirectory(self.window, tr("Folder for the cut sheets of every run"), memory.folder()), self.document.settled
         if name:
             self.write_every_cut_sheet(outcome, Path(name))
 
     def write_every_cut_sheet(self, outcome: Outcome, folder: Path) -> None:
         """Write them beside the interface, and say what was left out."""
-        self.said.emit(f"Writing into {folder.name} …")
-        in_background(lambda: write_every_sheet(outcome, folder), lambda done: self._written(folder, *done), lambda fault: self._fault("The cut sheets are not written", fault))
+        self.said.emit(tr("Writing into {folder} …", folder=folder.name))
+        in_background(lambda: write_every_sheet(outcome, folder), lambda done: self._written(folder, *done), lambda fault: self._fault(tr("The cut sheets are not written"), fault))
 
     def _written(self, folder: Path, written: list[Path], told: list[str]) -> None:
-        self.said.emit(". ".join([f"{len(written) // 2} cut sheets written into {folder.name}", *told]))
+        self.said.emit(". ".join([tr("{written} cut sheets written into {folder}", written=len(written) // 2, folder=folder.name), *told]))
 
     def ask_write_readings(self) -> None:
         """Ask for a name and write the rod readings."""
-        self._ask_write("Rod readings", CSV, _write_readings)
+        self._ask_write(tr("Rod readings"), CSV, _write_readings)
 
     def _ask_write(self, what: str, patterns: dict[str, str], write: Callable[[Outcome, Path], None]) -> None:
         if self.document.is_empty:
             return
-        path, outcome = ask_name(self.window, what, f"{self.document.job.name} – {what.lower()}", patterns), self.document.settled
+        path, outcome = ask_name(self.window, what, f"{self.document.job.name} – {first_small(what)}", patterns), self.document.settled
         if path is None:
             return
-        self.said.emit(f"Writing {path.name} …")
+        self.said.emit(tr("Writing {path} …", path=path.name))
         in_background(
             lambda: write(outcome, path),
-            lambda _: self.said.emit(f"Written: {path.name}"),
-            lambda text: self._fault(f"{what} is not written", text),
+            lambda _: self.said.emit(tr("Written: {path}", path=path.name)),
+            lambda text: self._fault(tr("{what} is not written", what=what), text),
         )
 
     def ask_read_readings(self) -> None:
         """Ask for a CSV file of readings and take them over."""
-        path = ask_file(self.window, "Read rod readings", CSV_FILES)
+        path = ask_file(self.window, tr("Read rod readings"), CSV_FILES)
         if path is not None:
             self.read_readings(path)
 
@@ -97,47 +98,47 @@ class Papers(QObject):
         """Take over the readings of a CSV file; undo brings the old ones back."""
         try:
             runs = {run.name: run.id for run in self.document.job.runs}
-            shots = survey_csv.read_survey(read_plain_text(path, LARGEST, "a file of readings"), runs, self.document.run)
+            shots = survey_csv.read_survey(read_plain_text(path, LARGEST, tr("a file of readings")), runs, self.document.run)
         except WeirantError as fault:
-            self._fault("The readings are not read", str(fault))
+            self._fault(tr("The readings are not read"), str(fault))
             return
         job = self.document.job
         survey = dataclasses.replace(job.survey, shots=shots)
-        self.document.change(dataclasses.replace(job, survey=survey), f"Readings from {path.name}")
+        self.document.change(dataclasses.replace(job, survey=survey), tr("Readings from {path}", path=path.name))
 
     def ask_read_storm(self) -> None:
         """Ask for a CSV file of rain and add it to the job's storms."""
-        path = ask_file(self.window, "Read a storm", CSV_FILES)
+        path = ask_file(self.window, tr("Read a storm"), CSV_FILES)
         if path is not None:
             self.read_storm(path)
 
     def read_storm(self, path: Path) -> None:
         """Add the storm of a CSV file; one of the same name is replaced."""
         try:
-            storm = read_rain(read_plain_text(path, LARGEST, "a file of rain"), path.stem)
+            storm = read_rain(read_plain_text(path, LARGEST, tr("a file of rain")), path.stem)
         except WeirantError as fault:
-            self._fault("The storm is not read", str(fault))
+            self._fault(tr("The storm is not read"), str(fault))
             return
         job = self.document.job
         storms = (*(s for s in job.storms if s.name != storm.name), storm)
-        self.document.change(dataclasses.replace(job, storms=storms), f"Storm from {path.name}")
+        self.document.change(dataclasses.replace(job, storms=storms), tr("Storm from {path}", path=path.name))
 
     def ask_read_products(self) -> None:
         """Ask for a list of own products."""
         if self.document.is_empty:
             return
-        path = ask_file(self.window, "Own products", CSV_FILES)
+        path = ask_file(self.window, tr("Own products"), CSV_FILES)
         if path is not None:
             self.read_products(path)
 
     def read_products(self, path: Path) -> None:
         """Take the pipes, stones or fabrics of a list into the job; those of a name it has already take their place."""
         try:
-            found = read_products(read_plain_text(path, LARGEST, "a list of products"), path.name)
+            found = read_products(read_plain_text(path, LARGEST, tr("a list of products")), path.name)
         except WeirantError as fault:
-            self._fault("The products are not read", str(fault))
+            self._fault(tr("The products are not read"), str(fault))
             return
-        self.document.change(taken_in(self.document.job, found), f"Own products from {path.name}")
+        self.document.change(taken_in(self.document.job, found), tr("Own products from {path}", path=path.name))
 
     def _fault(self, title: str, text: str) -> None:
         tell(self.window, title, text)

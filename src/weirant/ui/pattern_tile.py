@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QPushButton, QSizePolicy
 from weirant.design.patterns import Pattern
 from weirant.drawing.pattern import pattern_drawing
 from weirant.drawing.primitives import Drawing
+from weirant.language import tr
 from weirant.paper.frame import fit
 from weirant.ui.theme import THEME
 
@@ -20,7 +21,7 @@ class PatternTile(QPushButton):
         super().__init__()
         self.pattern = pattern
         self._drawing: Drawing | None = None
-        self.setAccessibleName(f"Pattern: {pattern.title}. {pattern.hint}")
+        self.setAccessibleName(tr("Pattern: {title}. {hint}", title=pattern.title, hint=pattern.hint))
         self.setToolTip(f"{pattern.title}: {pattern.hint}")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 

@@ -17,12 +17,13 @@ from weirant.ground.flat_plan import FlatPlan
 from weirant.job import Job
 from weirant.job.identity import THING, fresh
 from weirant.job.site import Feature
+from weirant.language import tr
 from weirant.ui.asking import ask_file, ask_name, show_dialog, tell
 from weirant.ui.dialogs.points import PointsDialog, told
 from weirant.ui.document import Document
 from weirant.ui.work import in_background
 
-PATTERN = "Points (*.csv *.txt *.xml *.landxml *.geojson *.json)"
+PATTERN = tr("Points (*.csv *.txt *.xml *.landxml *.geojson *.json)")
 KEPT = 500  # lines that could not be read are kept with the job, up to so many
 
 
@@ -39,20 +40,20 @@ class PointsFiles(QObject):
         """Ask for a file of points and read it."""
         if self.document.is_empty:
             return
-        path = ask_file(self.window, "Read points", PATTERN)
+        path = ask_file(self.window, tr("Read points"), PATTERN)
         if path is not None:
             self.read(path)
 
     def read(self, path: Path) -> PointsDialog | None:
         """Read a file of points; a CSV file shows first how it will be read."""
         try:
-            data = read_plain(path, LARGEST, "a file of points")
+            data = read_plain(path, LARGEST, tr("a file of points"))
             if path.suffix.lower() in (".xml", ".landxml", ".geojson", ".json"):
                 self._read_whole(data, path)
                 return None
             dialog = PointsDialog(data, path.name, self.document.job, self.window)
         except WeirantError as fault:
-            self._fault("The points are not read", str(fault))
+            self._fault(tr("The points are not read"), str(fault))
             return None
         dialog.done_reading.connect(lambda found: self.take(found, path.name))
         return show_dialog(dialog)
@@ -71,29 +72,29 @@ class PointsFiles(QObject):
 
             return read_geojson(data, origin, survey.shift)
 
-        in_background(work, lambda found: self.take(found, path.name), lambda text: self._fault("The points are not read", text))
+        in_background(work, lambda found: self.take(found, path.name), lambda text: self._fault(tr("The points are not read"), text))
 
     def take(self, found: PointsRead, name: str) -> None:
         """Put what was read into the job; the ground through it is worked out beside the interface first."""
         job = self.document.job
         kept = (*job.unread, *(f"{name}, {r.where}: {r.text} ({r.why})" for r in found.refused))[:KEPT]
         changed = _with(job, found, kept)
-        self.said.emit(f"Working out the ground through {len(changed.points):,} points …")
+        self.said.emit(tr("Working out the ground through {points:,} points …", points=len(changed.points)))
 
         def done(_: object) -> None:
             now = changed if self.document.job is job else _with(self.document.job, found, kept)
-            if self.document.change(now, f"{len(found.points):,} points from {name}"):
-                tell(self.window, f"Points from {name}", told(found), is_fault=bool(found.refused))
+            if self.document.change(now, tr("{points:,} points from {name}", points=len(found.points), name=name)):
+                tell(self.window, tr("Points from {name}", name=name), told(found), is_fault=bool(found.refused))
 
-        in_background(lambda: assess(changed), done, lambda text: self._fault("The points are not read", text))
+        in_background(lambda: assess(changed), done, lambda text: self._fault(tr("The points are not read"), text))
 
     def ask_write(self) -> None:
         """Ask for a name and write the points, as CSV or LandXML by the ending."""
         if self.document.is_empty:
             return
-        path, job = ask_name(self.window, "Write points", f"{self.document.job.name} – points", {".csv": "CSV", ".xml": "LandXML"}), self.document.job
+        path, job = ask_name(self.window, tr("Write points"), tr("{job} – points", job=self.document.job.name), {".csv": "CSV", ".xml": "LandXML"}), self.document.job
         if path is not None:
-            in_background(lambda: self.write(job, path), lambda _: self.said.emit(f"Written: {path.name}"), lambda text: self._fault("Not written", text))
+            in_background(lambda: self.write(job, path), lambda _: self.said.emit(tr("Written: {path}", path=path.name)), lambda text: self._fault(tr("Not written"), text))
 
     @staticmethod
     def write(job: Job, path: Path) -> None:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QDialog, QWidget
 
 from weirant.design.sheets import crew_cut_sheet
+from weirant.language import first_small, ntr, tr
 from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pages
 from weirant.paper.order_list import order_list_pages
@@ -18,17 +19,17 @@ from weirant.ui.work import in_background
 
 def preview_owner_sheet(outcome: Outcome, window: QWidget) -> None:
     """Show the owner's sheet as it will be printed."""
-    _preview(outcome, lambda: owner_sheet_pages(outcome), "Owner's sheet", window)
+    _preview(outcome, lambda: owner_sheet_pages(outcome), tr("Owner's sheet"), window)
 
 
 def preview_order_list(outcome: Outcome, window: QWidget) -> None:
     """Show the order list as it will be printed."""
-    _preview(outcome, lambda: order_list_pages(outcome), "Order list", window)
+    _preview(outcome, lambda: order_list_pages(outcome), tr("Order list"), window)
 
 
 def preview_cut_sheet(outcome: Outcome, run: str, window: QWidget) -> None:
     """Show the cut sheet of a run as it will be printed."""
-    _preview(outcome, lambda: cut_sheet_pages(outcome, run, crew_cut_sheet(outcome, run)), "Cut sheet", window)
+    _preview(outcome, lambda: cut_sheet_pages(outcome, run, crew_cut_sheet(outcome, run)), tr("Cut sheet"), window)
 
 
 def _preview(outcome: Outcome, make: Callable[[], list[Draw]], what: str, window: QWidget) -> None:
@@ -38,7 +39,7 @@ def _preview(outcome: Outcome, make: Callable[[], list[Draw]], what: str, window
         show_dialog(_preview_of(outcome, pages, what, window))
 
     def say(fault: str) -> None:
-        tell(window, f"{what} cannot be made", fault)
+        tell(window, tr("{what} cannot be made", what=what), fault)
 
     in_background(make, show, say)
 
@@ -50,9 +51,9 @@ def _preview_of(outcome: Outcome, pages: list[Draw], what: str, window: QWidget)
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setResolution(DOTS)
     printer.setPageLayout(page_layout(outcome.job))
-    printer.setDocName(f"{outcome.job.name}, {what.lower()}")
+    printer.setDocName(f"{outcome.job.name}, {first_small(what)}")
     dialog = QPrintPreviewDialog(printer, window)
-    dialog.setWindowTitle(f"{what}: {len(pages)} page{'' if len(pages) == 1 else 's'}")
+    dialog.setWindowTitle(ntr("{what}: {n} page", "{what}: {n} pages", len(pages), what=what))
     dialog.resize(900, 760)
     dialog.paintRequested.connect(lambda _: paint_pages(printer, *pages))
     return dialog

@@ -23,6 +23,7 @@ from weirant.design.first_job import BEGINNINGS, Answers, Beginning, first_job
 from weirant.design.patterns import PATTERNS
 from weirant.errors import WeirantError
 from weirant.job import Job
+from weirant.language import first_small, tr
 from weirant.library import shipped
 from weirant.ui import memory
 from weirant.ui.column import emptied
@@ -37,10 +38,10 @@ from weirant.units.dimension import LENGTH
 RECENT = 5  # jobs to go on with
 A_ROW = 6  # patterns side by side
 QUESTIONS = (
-    ("wet_length", "How long is the wet place?", "60 ft", "18 m"),
-    ("distance", "How far from it may the drain lie?", "8 ft", "2.5 m"),
-    ("outlet_length", "How far from its end to where water can leave?", "80 ft", "24 m"),
-    ("fall", "How much does the ground fall to there?", "5 ft", "1.5 m"),
+    ("wet_length", tr("How long is the wet place?"), tr("60 ft"), "18 m"),
+    ("distance", tr("How far from it may the drain lie?"), tr("8 ft"), "2.5 m"),
+    ("outlet_length", tr("How far from its end to where water can leave?"), tr("80 ft"), "24 m"),
+    ("fall", tr("How much does the ground fall to there?"), tr("5 ft"), "1.5 m"),
 )  # fmt: skip
 
 
@@ -61,10 +62,10 @@ class StartPage(QFrame):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(60, 40, 60, 30)
         layout.setSpacing(14)
-        title = PlainLabel("Where does the water stand?")
+        title = PlainLabel(tr("Where does the water stand?"))
         title.setProperty("loud", True)
         layout.addWidget(title)
-        lead = PlainLabel("Choose what comes nearest. Six figures later you see a first drain and what holds of it.")
+        lead = PlainLabel(tr("Choose what comes nearest. Six figures later you see a first drain and what holds of it."))
         lead.setProperty("quiet", True)
         layout.addWidget(lead)
         layout.addLayout(self._tiles())
@@ -78,7 +79,7 @@ class StartPage(QFrame):
         layout.addWidget(self._recent)
         layout.addStretch(1)
         row = QHBoxLayout()
-        for words, signal in (("Open a job file …", self.open_wanted), ("Look at the demo job", self.demo_wanted)):
+        for words, signal in ((tr("Open a job file …"), self.open_wanted), (tr("Look at the demo job"), self.demo_wanted)):
             button = QPushButton(words)
             button.clicked.connect(signal.emit)
             row.addWidget(button)
@@ -95,13 +96,13 @@ class StartPage(QFrame):
         assert row is not None
         emptied(row)
         paths = memory.recent()[:RECENT]
-        words = PlainLabel("Or go on with:")
+        words = PlainLabel(tr("Or go on with:"))
         words.setProperty("quiet", True)
         row.addWidget(words)
         for path in paths:
             button = QPushButton(path.stem)
             button.setProperty("link", True)
-            button.setAccessibleName(f"Go on with {path.stem}")
+            button.setAccessibleName(tr("Go on with {stem}", stem=path.stem))
             button.setToolTip(plain_tip(str(path)))
             button.clicked.connect(partial(self.recent_wanted.emit, path))
             row.addWidget(button)
@@ -114,7 +115,7 @@ class StartPage(QFrame):
         for entry in self.entries.values():
             entry.clear()
         self.back.setVisible(open_still is not None)
-        self.back.setText(f"Back to {(open_still or '').replace('&', '&&')[:60]}  (Esc)")
+        self.back.setText(tr("Back to {job}  (Esc)", job=(open_still or "").replace("&", "&&")[:60]))
         self.tiles[0].setFocus()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
@@ -145,7 +146,7 @@ class StartPage(QFrame):
         grid = QGridLayout(frame)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(8)
-        words = PlainLabel("Or begin with a pattern of the trade, with assumed figures on a made-up ground, and drag it onto yours:")
+        words = PlainLabel(tr("Or begin with a pattern of the trade, with assumed figures on a made-up ground, and drag it onto yours:"))
         words.setProperty("quiet", True)
         grid.addWidget(words, 0, 0, 1, A_ROW)
         self.pattern_tiles = [PatternTile(pattern) for pattern in PATTERNS.values()]
@@ -178,16 +179,16 @@ class StartPage(QFrame):
         grid = QGridLayout(form)
         grid.setHorizontalSpacing(16)
         self.units, self.texture = QComboBox(), QComboBox()
-        self.units.addItems(["feet and inches", "metres"])
-        self.units.setAccessibleName("Units")
+        self.units.addItems([tr("feet and inches"), tr("metres")])
+        self.units.setAccessibleName(tr("Units"))
         self.texture.addItems([t.name for t in shipped().textures.values()])
         self.texture.setCurrentIndex(list(shipped().textures).index("silt-loam"))
-        self.texture.setAccessibleName("Soil")
+        self.texture.setAccessibleName(tr("Soil"))
         self.units.currentIndexChanged.connect(self._show_examples)
         self.entries: dict[str, QLineEdit] = {}
         rows: list[tuple[str, QComboBox | QLineEdit]] = [
-            ("Units", self.units),
-            ("What soil is it, by feel?", self.texture),
+            (tr("Units"), self.units),
+            (tr("What soil is it, by feel?"), self.texture),
         ]
         for key, question, _, _ in QUESTIONS:
             entry = QLineEdit()
@@ -205,12 +206,12 @@ class StartPage(QFrame):
         self.fault.setProperty("bad", True)
         self.fault.setWordWrap(True)
         grid.addWidget(self.fault, len(rows), 0, 1, 3)
-        go = QPushButton("Show me")
+        go = QPushButton(tr("Show me"))
         go.setProperty("main", True)
         go.clicked.connect(self._finish)
         grid.addWidget(go, len(rows) + 1, 1, Qt.AlignmentFlag.AlignLeft)
         note = PlainLabel(
-            "Everything else is assumed and marked so; you mend it step by step. Empty lines take the example."
+            tr("Everything else is assumed and marked so; you mend it step by step. Empty lines take the example.")
         )
         note.setProperty("quiet", True)
         grid.addWidget(note, len(rows) + 2, 0, 1, 3)
@@ -250,7 +251,7 @@ class StartPage(QFrame):
 
     def _answers(self) -> Answers:
         metric = self.units.currentIndex() == 1
-        values = {key: parse(self.entries[key].text() or self.entries[key].placeholderText(), LENGTH, question.rstrip("?").lower(), "m" if metric else "ft")
+        values = {key: parse(self.entries[key].text() or self.entries[key].placeholderText(), LENGTH, first_small(question.rstrip("?")), "m" if metric else "ft")
                   for key, question, _, _ in QUESTIONS}  # fmt: skip
         texture = list(shipped().textures)[self.texture.currentIndex()]
         return Answers(

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, QRect, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QRegion
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from weirant.language import tr
 from weirant.ui import memory
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.sheet.sheet import Sheet
@@ -27,14 +28,15 @@ class Stop:
 
 
 STOPS = (
-    Stop(lambda s: s.rail, "Ten steps",
-         "From finding the water to digging to grade, in the order of the trade. None is locked. Under each stands what it still lacks. Alt and its number turn to it."),
-    Stop(lambda s: s.stage, "The stage", "One large drawing, where things are changed. Figures with dots under them are pressed and typed over, in any unit; squares are dragged."),
-    Stop(lambda s: s.companions, "Its companions", "The other views of the same run at the same place. Press one, and it takes the stage."),
-    Stop(lambda s: s.card, "The card", "What has no place in the drawing, on a few pages. “Assumed” stands beside what was filled in for you. F4 folds it."),
-    Stop(lambda s: s.findings, "Findings", "What fails, what is tight, what nobody knows yet: the number against its limit, and fixes to try before you take them. F9 narrows the column."),
-    Stop(lambda s: s.findings.next_button, "What is asked next", "The first thing that somebody must look at, measure or ask. Press it to go there."),
-    Stop(lambda s: s.head, "Nothing is lost", "Every change can be undone, and a copy is kept while you work. F1 opens the handbook at what you are at; Ctrl+K finds everything."),
+    Stop(lambda s: s.rail, tr("Ten steps"),
+         tr("From finding the water to digging to grade, in the order of the trade. None is locked. Under each stands what it still lacks. Alt and its number turn to it.")),
+    Stop(lambda s: s.stage, tr("The stage"), tr("One large drawing, where things are changed. Figures with dots under them are pressed and typed over, in any unit; squares are dragged.")),
+    Stop(lambda s: s.companions, tr("Its companions"), tr("The other views of the same run at the same place. Press one, and it takes the stage.")),
+    Stop(lambda s: s.card, tr("The card"), tr("What has no place in the drawing, on a few pages. “Assumed” stands beside what was filled in for you. F4 folds it.")),
+    Stop(lambda s: s.findings, tr("Findings"), tr("What fails, what is tight, what nobody knows yet: the number against its limit, "
+                                               "and fixes to try before you take them. F9 narrows the column.")),
+    Stop(lambda s: s.findings.next_button, tr("What is asked next"), tr("The first thing that somebody must look at, measure or ask. Press it to go there.")),
+    Stop(lambda s: s.head, tr("Nothing is lost"), tr("Every change can be undone, and a copy is kept while you work. F1 opens the handbook at what you are at; Ctrl+K finds everything.")),
 )  # fmt: skip
 
 
@@ -50,7 +52,7 @@ class Tour(QWidget):
         self.title.setProperty("strong", True)
         self.text.setWordWrap(True)
         self.count.setProperty("quiet", True)
-        self.next, self.skip = QPushButton("Next"), QPushButton("End the tour")
+        self.next, self.skip = QPushButton(tr("Next")), QPushButton(tr("End the tour"))
         self.next.setProperty("main", True)
         self.next.clicked.connect(self.go_on)
         self.skip.clicked.connect(self.end)
@@ -105,9 +107,9 @@ class Tour(QWidget):
         stop = STOPS[self.at]
         self.title.setText(stop.title)
         self.text.setText(stop.text)
-        self.count.setText(f"{self.at + 1} of {len(STOPS)}")
+        self.count.setText(tr("{at} of {stops}", at=self.at + 1, stops=len(STOPS)))
         self.bubble.setAccessibleName(f"{stop.title}: {stop.text}")
-        self.next.setText("Next" if self.at < len(STOPS) - 1 else "Begin")
+        self.next.setText(tr("Next") if self.at < len(STOPS) - 1 else tr("Begin"))
         self._place()
         self.next.setFocus()
         self.update()

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy
 
 from weirant.job import Job
+from weirant.language import tr
 from weirant.outcome.commands import Offer
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
@@ -29,7 +30,7 @@ class TryButton(QPushButton):
     def offer(self, fix: Offer) -> None:
         """Offer a fix."""
         self.fix, self._made_for = fix, self.document.job
-        self.setAccessibleName(f"Try the fix: {fix.name}")
+        self.setAccessibleName(tr("Try the fix: {fix}", fix=fix.name))
         self._break_lines()
 
     def follow(self) -> None:
@@ -39,7 +40,7 @@ class TryButton(QPushButton):
     def _break_lines(self) -> None:
         """Fit the words to the width; the mean letter is not half as wide as it is high."""
         room = int((self.width() - 30) / (0.44 * THEME.text)) if self.isVisible() else self.letters
-        words = "\n".join(textwrap.wrap(f"Try: {self.fix.name}", max(14, min(room, self.letters)))) if self.fix is not None else ""
+        words = "\n".join(textwrap.wrap(tr("Try: {fix}", fix=self.fix.name), max(14, min(room, self.letters)))) if self.fix is not None else ""
         if words != self.text():
             self.setText(words)
 

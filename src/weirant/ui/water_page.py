@@ -13,8 +13,10 @@ from weirant.design.place_drain import PLACED, placed, wet_areas
 from weirant.drawing.seen import seen_drawing
 from weirant.errors import InputError
 from weirant.job import Job
+from weirant.language import tr
 from weirant.outcome.commands import Instead, Offer
 from weirant.paper.frame import fit
+from weirant.ui.code_box import CodeBox
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
@@ -23,7 +25,7 @@ from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
 from weirant.ui.work import Newest
 
-NOT_ASKED = "not looked at yet"
+NOT_ASKED = tr("not looked at yet")
 SHOWN = 4  # kinds of water told of
 
 
@@ -33,7 +35,7 @@ class ShareBar(QWidget):
     def __init__(self, share: float) -> None:
         super().__init__()
         self.share = share
-        self.setAccessibleName(f"{100 * share:.0f} of 100")
+        self.setAccessibleName(tr("{share:.0f} of 100", share=100 * share))
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(round(5 * THEME.text), round(0.6 * THEME.text))
@@ -56,11 +58,11 @@ class WaterPage(ColumnPage):
         column = self.column
         self.next = PlainLabel()
         self.next.setWordWrap(True)
-        self.next.setAccessibleName("What to look at next")
+        self.next.setAccessibleName(tr("What to look at next"))
         self._ranked, self._offers = QVBoxLayout(), QVBoxLayout()
         self._ranked.setSpacing(3)
-        self.choices: dict[str, QComboBox] = {}
-        self._told_first = PlainLabel("What can be seen? Answer what you know; the rest can wait.")
+        self.choices: dict[str, CodeBox] = {}
+        self._told_first = PlainLabel(tr("What can be seen? Answer what you know; the rest can wait."))
         self._told_first.setProperty("strong", True)
         column.addWidget(self._told_first)
         asked = QWidget()
@@ -71,8 +73,9 @@ class WaterPage(ColumnPage):
         column.addLayout(self._ranked)
         column.addLayout(self._offers)
         for question in questions():
-            choice = QComboBox()
-            choice.addItems([NOT_ASKED, *question.answers])
+            choice = CodeBox()
+            choice.addItem(NOT_ASKED)
+            choice.add_codes(question.answers)
             choice.setAccessibleName(question.text)
             choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.setMinimumContentsLength(12)
@@ -87,9 +90,9 @@ class WaterPage(ColumnPage):
 
     def _answer(self, key: str) -> None:
         choice = self.choices[key]
-        answer = "" if choice.currentIndex() == 0 else choice.currentText()
+        answer = choice.code()
         question = next(q for q in questions() if q.key == key)
-        self.document.change(answered(self.document.job, key, answer), f"{question.text.rstrip('?')}: {answer or NOT_ASKED}")
+        self.document.change(answered(self.document.job, key, answer), f"{question.text.rstrip('?')}: {tr(answer) if answer else NOT_ASKED}")
 
     def refresh(self) -> None:
         """Follow the document, but not every step of a drag."""
@@ -102,7 +105,10 @@ class WaterPage(ColumnPage):
         outcome = self._told = self.document.settled
         given = {a.question: a.answer for a in outcome.job.answers}
         for key, choice in self.choices.items():
-            choice.setCurrentText(given.get(key, NOT_ASKED))
+            if given.get(key):
+                choice.take(given[key])
+            else:
+                choice.setCurrentIndex(0)
         found = diagnose(outcome)
         emptied(self._ranked)
         for number, ranked in enumerate(found.ranked[:SHOWN]):
@@ -112,7 +118,8 @@ class WaterPage(ColumnPage):
         self._areas.ask(lambda: (from_plan(outcome, run), shed_words(outcome, run)), lambda found: self._offer_areas(outcome, *found), lambda _: None)
         asked = found.ask_next
         test = found.ranked[0].kind.test
-        self.next.setText(f"Look next: {asked.text} It parts the first two best. The test that settles it: {test}." if asked is not None else f"The test that settles it: {test}.")
+        self.next.setText(tr("Look next: {asked} It parts the first two best. The test that settles it: {test}.",
+                             asked=asked.text, test=test) if asked is not None else tr("The test that settles it: {test}.", test=test))
 
     def _offer(self, found: Diagnosis) -> None:
         """The drain that the likeliest kinds want, placed on the plan for a trial."""
@@ -122,11 +129,11 @@ class WaterPage(ColumnPage):
             if ranked.kind.key not in PLACED:
                 continue
             if not areas:
-                self._offers.addWidget(_quiet("Draw the wet area on the plan (step 3), and the drain can be placed there."))
+                self._offers.addWidget(_quiet(tr("Draw the wet area on the plan (step 3), and the drain can be placed there.")))
                 return
             for area in areas[:2]:
                 try:
-                    fix = Offer(f"Place a {PLACED[ranked.kind.key]} at {area.name}", Instead(placed(outcome, ranked.kind.key, area)))
+                    fix = Offer(tr("Place a {placed} at {area}", placed=PLACED[ranked.kind.key], area=area.name), Instead(placed(outcome, ranked.kind.key, area)))
                 except InputError:
                     continue
                 self._offers.addWidget(TryButton(self.document, 40, fix))
@@ -182,18 +189,18 @@ def _told_of(ranked: Ranked, whole: bool) -> QWidget:
     column, line = QVBoxLayout(cell), QHBoxLayout()
     column.setContentsMargins(0, 0, 0, 4)
     column.setSpacing(1)
-    name, share = PlainLabel(ranked.kind.name), PlainLabel(f"{100 * ranked.share:.0f} of 100")
+    name, share = PlainLabel(ranked.kind.name), PlainLabel(tr("{share:.0f} of 100", share=100 * ranked.share))
     name.setProperty("strong", True)
     name.setWordWrap(True)
     line.addWidget(name, 1)
     line.addWidget(share)
     column.addLayout(line)
     column.addWidget(ShareBar(ranked.share))
-    words = [f"It wants: {ranked.kind.drain}."] if whole else []
+    words = [tr("It wants: {drain}.", drain=ranked.kind.drain)] if whole else []
     if ranked.points_for:
-        words.append("For it: " + "; ".join(ranked.points_for[: 5 if whole else 2]) + ".")
+        words.append(tr("For it: ") + "; ".join(ranked.points_for[: 5 if whole else 2]) + ".")
     if ranked.points_against:
-        words.append("Against: " + "; ".join(ranked.points_against[: 4 if whole else 2]) + ".")
+        words.append(tr("Against: ") + "; ".join(ranked.points_against[: 4 if whole else 2]) + ".")
     for text in words:
         column.addWidget(_quiet(text))
     return cell

@@ -19,6 +19,7 @@ from weirant.errors import InputError, WeirantError
 from weirant.ground.turning import in_two, turned_round
 from weirant.handbook import FINDINGS
 from weirant.job import Job
+from weirant.language import tr
 from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
@@ -55,9 +56,9 @@ from weirant.units.display import System
 from weirant.words.findings import titles
 
 ABOUT = (
-    "French drains and curtain drains: planned, checked, kept.\n"
+    tr("French drains and curtain drains: planned, checked, kept.\n"
     "Free software under the GNU General Public License, version 3.\n\n"
-    "Local codes, the soils report and licensed practice come before its results."
+    "Local codes, the soils report and licensed practice come before its results.")
 )
 
 
@@ -106,7 +107,7 @@ class Window(QMainWindow):
         try:
             self.document.open(job, path, digest)
         except WeirantError as fault:
-            tell(self, "This job cannot be shown", str(fault))
+            tell(self, tr("This job cannot be shown"), str(fault))
             return
         self.files.has_opened(path)
         if self.sheet is None:
@@ -239,11 +240,11 @@ class Window(QMainWindow):
         if not self.document.is_empty:
             survey = self.document.job.survey
             if self.document.job.is_surveyed:
-                self.document.refused.emit("No level is made up: every one was shot.")
+                self.document.refused.emit(tr("No level is made up: every one was shot."))
             else:
                 shots = tuple(shot for shot in survey.shots if not shot.is_assumed)
                 points = tuple(point for point in self.document.job.points if not point.is_assumed)
-                self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots), points=points), "Made-up levels taken out")
+                self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots), points=points), tr("Made-up levels taken out"))
 
     def stretches(self) -> None:
         """What lies where along the run in hand."""
@@ -282,7 +283,7 @@ class Window(QMainWindow):
             except InputError as fault:
                 document.refused.emit(str(fault))
             else:
-                if document.change(job, f"A pipe beside {document.in_hand.run.name}"):
+                if document.change(job, tr("A pipe beside {run}", run=document.in_hand.run.name)):
                     document.take_run(run)
 
     def part_run(self) -> None:
@@ -294,13 +295,13 @@ class Window(QMainWindow):
             except InputError as fault:
                 document.refused.emit(str(fault))
             else:
-                document.change(job, f"{document.in_hand.run.name} parted")
+                document.change(job, tr("{run} parted", run=document.in_hand.run.name))
 
     def turn_run(self) -> None:
         """Turn the run in hand round; undo turns it back."""
         if not self.document.is_empty:
             try:
-                self.document.change(turned_round(self.document.job, self.document.run), f"{self.document.in_hand.run.name} turned round")
+                self.document.change(turned_round(self.document.job, self.document.run), tr("{run} turned round", run=self.document.in_hand.run.name))
             except InputError as fault:
                 self.document.refused.emit(str(fault))
 
@@ -315,7 +316,7 @@ class Window(QMainWindow):
         if self.sheet is not None and not self.document.is_empty:
             way = self.sheet.profile.way
             if way.isHidden():
-                self.document.refused.emit("The run in hand leads into no other run whose ground is known")
+                self.document.refused.emit(tr("The run in hand leads into no other run whose ground is known"))
             else:
                 way.toggle()
 
@@ -323,7 +324,7 @@ class Window(QMainWindow):
         """The profile along the next of the ways over the run in hand."""
         if self.sheet is not None and not self.document.is_empty:
             if self.sheet.profile.way.isHidden():
-                self.document.refused.emit("The run in hand is on no way over other runs whose ground is known")
+                self.document.refused.emit(tr("The run in hand is on no way over other runs whose ground is known"))
             else:
                 self.sheet.profile.next_way()
 
@@ -364,7 +365,7 @@ class Window(QMainWindow):
     def tour(self) -> None:
         """Show what is where in the window."""
         if self.sheet is None or self._stack.currentWidget() is not self.sheet:
-            self.say("Begin or open a job first; the tour shows what is where then.")
+            self.say(tr("Begin or open a job first; the tour shows what is where then."))
         elif not any(tour.isVisible() for tour in self.sheet.findChildren(Tour)):
             Tour(self.sheet)
 
@@ -379,7 +380,7 @@ class Window(QMainWindow):
 
     def about(self) -> None:
         """Version and licence."""
-        tell(self, "Weirant", f"Weirant {__version__}\n\n{ABOUT}", is_fault=False)
+        tell(self, "Weirant", tr("Weirant {version}\n\n{about}", version=__version__, about=ABOUT), is_fault=False)
 
     def next_look(self) -> None:
         """Set the next view of the step on the stage."""
@@ -407,7 +408,7 @@ class Window(QMainWindow):
             other = "metric" if self.document.job.units == "imperial" else "imperial"
             for edit in self.findChildren(TypedEdit):
                 edit.asked_again()
-            self.document.change(dataclasses.replace(self.document.job, units=other), f"Units {other}")
+            self.document.change(dataclasses.replace(self.document.job, units=other), tr("Units {other}", other=other))
 
     def switch_theme(self) -> None:
         """Daylight to dim and back."""
@@ -438,7 +439,7 @@ class Window(QMainWindow):
         """Another window, a process of its own: what goes wrong in one leaves the other alone."""
         isolated = ["-I"] if sys.flags.isolated else []  # as this one was started
         if not QProcess.startDetached(sys.executable, [*isolated, "-m", "weirant"])[0]:
-            self.say("No other window could be started")
+            self.say(tr("No other window could be started"))
 
     def print_owner_sheet(self) -> None:
         """Look at the owner's sheet as it will be printed."""
@@ -460,7 +461,7 @@ class Window(QMainWindow):
         canvas = self.sheet.views.canvas(self.sheet.view) if self.sheet is not None else None
         if canvas is not None:
             canvas.copy_picture()
-            self.say("The picture is on the clipboard")
+            self.say(tr("The picture is on the clipboard"))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:  # noqa: N802, D102
         if event is not None and dropped_file(event.mimeData()) is not None:
@@ -491,7 +492,7 @@ class Window(QMainWindow):
         if not self.document.is_empty:
             mark = "" if self.document.stack.isClean() else "*"
             name = self.document.path.name if self.document.path else self.document.job.name
-            self.setWindowTitle(f"{mark}{name} – Weirant")
+            self.setWindowTitle(tr("{mark}{name} – Weirant", mark=mark, name=name))
 
     def say(self, text: str) -> None:
         """A passing word at the foot of the window."""

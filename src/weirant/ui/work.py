@@ -18,6 +18,7 @@ from typing import Any
 from PyQt6.QtCore import QCoreApplication, QObject, Qt, QTimer, pyqtSignal
 
 from weirant.errors import NoJobError, WeirantError
+from weirant.language import tr
 
 SWEEP = 1000  # ms between looks whether there is garbage to collect
 
@@ -153,5 +154,5 @@ class Newest(QObject):
 
 
 def _unforeseen(error: BaseException, failed: Callable[[str], None]) -> None:
-    failed(f"an error that was not foreseen ({type(error).__name__})")
+    failed(tr("an error that was not foreseen ({name})", name=type(error).__name__))
     raise error

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
 
+from weirant.language import digits_here, isolated_here, tr
 from weirant.units import dimension as d
 from weirant.units.dimension import Dimension
 from weirant.units.parse import unit_factor
@@ -93,6 +94,9 @@ PERMITTIVITY = _same("permittivity", d.PER_TIME, "/s", 2, 0.1, significant=2)
 OPEN_AREA = Kind("open area per length", d.LENGTH, Style("in²/ft", 2, 0.1), Style("cm²/m", 0, 1))
 
 
+NAMED_UNITS = ("ft/day", "m/day", "in/day", "mm/day")  # units with a word in them, shown as the language writes it; what is shown can be typed
+
+
 def unit_of(kind: Kind, system: System) -> str:
     """The unit in which the kind is shown, such as ``gpm``."""
     return kind.style(system).unit
@@ -129,27 +133,27 @@ def shown_number(value: float | None, kind: Kind, system: System) -> str:
         decimals = max(0, style.significant - 1 - math.floor(math.log10(abs(number)))) if abs(number) < 1e6 else 0
         decimals = min(decimals, 8)
     text = f"{number:,.{decimals}f}"
-    return text.lstrip("-") if float(text.replace(",", "")) == 0 else text.replace("-", "−")
+    return digits_here(text.lstrip("-") if float(text.replace(",", "")) == 0 else text.replace("-", "−"))
 
 
 def shown(value: float | None, kind: Kind, system: System) -> str:
     """Number and unit as written for the reader, such as ``12 1/2 in``."""
     if kind.below_nought and value is not None and value < 0 and shown_number(value, kind, system) != shown_number(0.0, kind, system):
-        return f"{shown(-value, kind, system)} {kind.below_nought}"
+        return f"{shown(-value, kind, system)} {tr(kind.below_nought)}"
     number, unit = shown_number(value, kind, system), unit_of(kind, system)
     if kind.imperial is DEPTH.imperial and unit == "in" and value is not None and math.isfinite(value) and abs(value) >= 36 * 0.0254:
-        return _feet_and_inches(value)
-    return number if not unit or value is None or not math.isfinite(value) else f"{number} {unit}"
+        return isolated_here(_feet_and_inches(value))
+    return number if not unit or value is None or not math.isfinite(value) else isolated_here(f"{number} {tr(unit) if unit in NAMED_UNITS else unit}")
 
 
 def shown_span(seconds: float | None) -> str:
     """A time span in words fit for a sentence."""
     if seconds is None:
-        return "not within the time looked at"
+        return tr("not within the time looked at")
     if seconds < 5400:
-        return f"{max(0, round(seconds / 60))} min"
+        return tr("{minutes} min", minutes=max(0, round(seconds / 60)))
     hours = seconds / 3600
-    return f"{hours:.0f} h" if hours < 48 else f"{hours / 24:.1f} days"
+    return tr("{hours:.0f} h", hours=hours) if hours < 48 else tr("{hours:.1f} days", hours=hours / 24)
 
 
 def _inches(number: float) -> str:
@@ -175,12 +179,12 @@ def plain_shown(value: object, dimension: object, system: System) -> str:
     kind = _BY_DIMENSION.get(dimension) if isinstance(dimension, Dimension) else None
     if kind is None or isinstance(value, bool) or not isinstance(value, (int, float)):
         return (
-            f"{value:g}" if isinstance(value, float) else str(value) if isinstance(value, (str, int)) else "as entered"
+            digits_here(f"{value:g}") if isinstance(value, float) else str(value) if isinstance(value, (str, int)) else tr("as entered")
         )
     if kind is DISTANCE and abs(value) < 0.02:
         kind = OPENING
     elif kind is DISTANCE and abs(value) < 1:
         kind = DEPTH
     if kind is RATIO:
-        return f"{value:.4g}"
+        return digits_here(f"{value:.4g}")
     return shown(value, kind, system)

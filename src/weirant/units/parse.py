@@ -8,6 +8,7 @@ from fractions import Fraction
 from functools import cache
 
 from weirant.errors import InputError
+from weirant.language import here, tr, without_isolates
 from weirant.units.dimension import LENGTH, NUMBER, SLOPE, TEMPERATURE, UNITS, Dimension, Exponents
 
 LONGEST = 150  # characters of a typed value
@@ -20,22 +21,22 @@ _TOKEN = re.compile(
 _POWER_DIGIT = re.compile(r"(?<=[a-zµμ\"'])([23])(?=$|[\s/)*])")
 
 
-def parse(text: str | float, dimension: Dimension, field: str = "", bare_unit: str | None = None) -> float:
+def parse(text: str | float, dimension: Dimension, field: str = "", bare_unit: str | None = None, strict: bool = False) -> float:
     """Read a typed quantity into SI.
 
     Accepts trade notation: ``4 in``, ``3/4 in``, ``5' 3 1/2"``, ``1 in per 10 ft``, ``1:100``, ``0.3 m/day``.
     A number without a unit is SI, or in ``bare_unit`` where the screen shows one. A decimal comma is read as
-    such, thousands may be set apart by commas or hard spaces; a comma that could be either is refused. Raises InputError
-    naming ``field``.
+    such, thousands may be set apart by commas or hard spaces; a comma that could be either is refused, unless the reader's language writes
+    decimals so and the text is no file's (``strict``). Raises InputError naming ``field``.
     """
-    field = field or dimension.name
+    field = field or tr(dimension.name)
     if isinstance(text, bool):
-        raise InputError(field, "must be a quantity, not true or false", text)
+        raise InputError(field, tr("must be a quantity, not true or false"), text)
     if isinstance(text, (int, float)):
         return _finite(_as_float(text), field, text)
     if len(text) > LONGEST:
-        raise InputError(field, f"is {len(text):,} characters long; a value with its unit has at most {LONGEST}")
-    cleaned = _feet_and_inches(_normalise(text, field), dimension, bare_unit)
+        raise InputError(field, tr("is {text:,} characters long; a value with its unit has at most {longest}", text=len(text), longest=LONGEST))
+    cleaned = _feet_and_inches(_normalise(text, field, strict), dimension, bare_unit)
     if dimension is TEMPERATURE:
         return _temperature(cleaned, field, text)
     ratio = re.fullmatch(rf"({_PLAIN})\s*:\s*({_PLAIN})", cleaned)
@@ -53,34 +54,35 @@ def _as_float(number: float) -> float:
 
 def _finite(value: float, field: str, given: object) -> float:
     if not math.isfinite(value):
-        raise InputError(field, "must be a finite number", str(given)[:40])
+        raise InputError(field, tr("must be a finite number"), str(given)[:40])
     return value
 
 
 def _not_zero(value: float, field: str, given: object) -> float:
     if value == 0:
-        raise InputError(field, "divides by nought", given)
+        raise InputError(field, tr("divides by nought"), given)
     return value
 
 
-def _normalise(text: str, field: str) -> str:
-    cleaned = text.strip().replace("″", '"').replace("”", '"').replace("′", "'").replace("’", "'").replace("−", "-")
+def _normalise(text: str, field: str, strict: bool) -> str:
+    cleaned = without_isolates(text).strip().replace("″", '"').replace("”", '"').replace("′", "'").replace("’", "'").replace("−", "-")
     for glyph, words in _VULGAR.items():
         cleaned = cleaned.replace(glyph, words)
     if not cleaned.strip():
-        raise InputError(field, "is empty; type a value with its unit")
+        raise InputError(field, tr("is empty; type a value with its unit"))
     if re.search(r"(?i)(?<![a-z])(nan|inf|infinity)(?![a-z])", cleaned):
-        raise InputError(field, "must be a finite number", text)
+        raise InputError(field, tr("must be a finite number"), text)
     cleaned = re.sub(r"(?<=\d)[\u00a0\u202f](?=\d{3}(?!\d))", "", cleaned)
     # thousands by dots before a decimal comma, and by spaces where no fraction follows
     cleaned = re.sub(r"(?<![\d,.])[1-9]\d{0,2}(?:\.\d{3})+(?=,\d)", lambda m: m[0].replace(".", ""), cleaned)
     cleaned = re.sub(r"(?<![\d,./'-])[1-9]\d{0,2}(?: \d{3})+(?![\d/])(?!\s+\d)", lambda m: m[0].replace(" ", ""), cleaned)
     if re.search(r"(?<![\d,.])[1-9]\d{0,2}((,\d{3}){2,}(?!\d)|(,\d{3})+\.\d)", cleaned):
         cleaned = cleaned.replace(",", "")
-    elif re.search(r"(?<![\d,.])[1-9]\d{0,2},\d{3}(?![\d,])", cleaned):
+    elif re.search(r"(?<![\d,.])[1-9]\d{0,2},\d{3}(?![\d,])", cleaned) and (strict or here().decimal != ","):
         found = re.search(r"[1-9]\d{0,2},\d{3}", cleaned)
         number = found.group() if found else "1,234"
-        raise InputError(field, f"has a comma that could mark thousands or decimals; write {number.replace(',', '')} or {number.replace(',', '.')}", text)
+        raise InputError(field, tr("has a comma that could mark thousands or decimals; write {number} or {number_2}", number=number.replace(",", ""),
+                                   number_2=number.replace(",", ".")), text)
     elif re.search(r"\d,\d", cleaned) and "." not in cleaned and cleaned.count(",") == 1:
         cleaned = cleaned.replace(",", ".")
     cleaned = re.sub(r"(?<=['t])\s*-\s*(?=\d)", " ", cleaned)  # 5'-3" and 5 ft-3 in
@@ -112,7 +114,7 @@ def _spelled_power(match: re.Match[str]) -> str:
 def _temperature(cleaned: str, field: str, given: object) -> float:
     match = re.fullmatch(rf"(-?(?:{_PLAIN}))\s*(?:°|deg)?\s*([CFKcfk]?)", cleaned)
     if not match:
-        raise InputError(field, "is not a temperature such as 10 °C", given)
+        raise InputError(field, tr("is not a temperature such as 10 °C"), given)
     value, scale = float(match[1]), match[2].upper()
     return _finite({"F": (value - 32) / 1.8, "K": value - 273.15}.get(scale, value), field, given)
 
@@ -129,21 +131,21 @@ def _sum_of_terms(text: str, dimension: Dimension, field: str, given: object, ba
     sign = -1.0 if text.startswith("-") else 1.0
     tokens = _tokens(text.lstrip("+-"), dimension, field, given)
     if not tokens:
-        raise InputError(field, f"is not understood; write it like {dimension.example}", given)
+        raise InputError(field, tr("is not understood; write it like {example}", example=dimension.example), given)
     total, position, last_factor = 0.0, 0, math.inf
     while position < len(tokens):
         kind, word = tokens[position]
         if kind != "number":
-            raise InputError(field, f"must start with a number, such as {dimension.example}", given)
+            raise InputError(field, tr("must start with a number, such as {example}", example=dimension.example), given)
         factor, exponents, position = _unit_expression(tokens, position + 1, field, given)
         if exponents is None:
             if last_factor != math.inf or position < len(tokens):
-                raise InputError(field, f"is not understood; write it like {dimension.example}", given)
+                raise InputError(field, tr("is not understood; write it like {example}", example=dimension.example), given)
             factor, exponents = unit_factor(bare_unit) if bare_unit else (1.0, dimension.exponents)
         if exponents != dimension.exponents:
-            raise InputError(field, f"takes a value of {dimension.name}, such as {dimension.example}", given)
+            raise InputError(field, tr("takes a value of {dimension}, such as {example}", dimension=tr(dimension.name), example=dimension.example), given)
         if not factor < last_factor:
-            raise InputError(field, "names its units twice or in the wrong order", given)
+            raise InputError(field, tr("names its units twice or in the wrong order"), given)
         total, last_factor = total + _number(word, field, given) * factor, factor
     return sign * total
 
@@ -156,7 +158,7 @@ def _tokens(text: str, dimension: Dimension, field: str, given: object) -> list[
         if not match or not match.group().strip():
             if not text[position:].strip():
                 break
-            raise InputError(field, f"is not understood; write it like {dimension.example}", given)
+            raise InputError(field, tr("is not understood; write it like {example}", example=dimension.example), given)
         kind = match.lastgroup or ""
         tokens.append(("number" if kind in ("mixed", "fraction", "plain") else kind, match.group().strip()))
         position = match.end()
@@ -179,7 +181,7 @@ def _unit_expression(
                 factor /= _not_zero(_number(tokens[position][1], field, given), field, given)
                 position += 1
             if position >= len(tokens) or tokens[position][0] != "unit":
-                raise InputError(field, "ends in a division without a unit", given)
+                raise InputError(field, tr("ends in a division without a unit"), given)
             continue
         if kind != "unit" or (seen and sign == 1):
             break
@@ -200,7 +202,7 @@ def _unit_expression(
 def _unit(word: str, field: str, given: object) -> tuple[float, Exponents]:
     found = UNITS.get(word) or UNITS.get(word.lower())
     if found is None:
-        raise InputError(field, f"has a unit that is not known, '{word}'", given)
+        raise InputError(field, tr("has a unit that is not known, '{word}'", word=word), given)
     return found
 
 
@@ -209,5 +211,5 @@ def unit_factor(unit: str) -> tuple[float, Exponents]:
     """SI factor and exponents of a unit expression such as ``gpm/ft``; raises InputError when it is not known."""
     factor, exponents, _ = _unit_expression(_tokens(unit, NUMBER, "unit", unit), 0, "unit", unit)
     if exponents is None:
-        raise InputError("unit", "is not known", unit)
+        raise InputError("unit", tr("is not known"), unit)
     return factor, exponents

@@ -6,6 +6,7 @@ import math
 import re
 from fractions import Fraction
 
+from weirant.language import tr
 from weirant.units.dimension import LENGTH
 from weirant.units.parse import parse
 
@@ -19,7 +20,7 @@ def staff_for(staff: str, *, is_metric: bool) -> str:
     return METRES if is_metric and staff == DECIMAL_FEET else staff
 
 
-def read_staff(text: str, staff: str, field: str = "rod reading") -> float:
+def read_staff(text: str, staff: str, field: str = tr("rod reading")) -> float:
     """A reading in m. On a staff of feet and inches ``5 3 1/2`` is 5 ft 3 1/2 in; a bare number is in the staff's unit.
 
     Raises InputError naming ``field``.

@@ -15,11 +15,12 @@ from weirant.job.identity import by_id
 from weirant.job.network import Run
 from weirant.job.site import Feature
 from weirant.job.water import Source
+from weirant.language import tr
 from weirant.outcome.facts import Amount, Fact, Facts, Fall, Lasting, Named, Times, WaterDepth
 from weirant.units.display import SECTION, WATER_DEPTH, System, shown, shown_span
 from weirant.words.template import Template, parsed
 
-BOARD = {System.IMPERIAL: (3.048, "10 ft"), System.METRIC: (3.0, "3 m")}  # over what length a fall is told: the board or tape at hand
+BOARD = {System.IMPERIAL: (3.048, tr("10 ft")), System.METRIC: (3.0, "3 m")}  # over what length a fall is told: the board or tape at hand
 
 
 def fact_words(fact: Fact, job: Job, system: System) -> str:
@@ -37,14 +38,16 @@ def fact_words(fact: Fact, job: Job, system: System) -> str:
             return times_words(ratio)
         case Fall(slope):
             length, words = BOARD[system]
-            return f"{shown(slope * length, SECTION, system)} in {words}"
+            return tr("{slope} in {words}", slope=shown(slope * length, SECTION, system), words=words)
         case Lasting(seconds, looked_at):
-            return f"more than {looked_at / 3600:g} h" if not math.isfinite(seconds) else shown_span(seconds) if seconds >= 60 else "at once"
+            return tr("more than {looked_at:g} h", looked_at=looked_at / 3600) if not math.isfinite(seconds) else shown_span(seconds) if seconds >= 60 else tr("at once")
         case tuple():
             told = [fact_words(one, job, system) for one in fact]
-            return ", ".join(told) if isinstance(fact[0], str) or len(told) < 2 else f"{', '.join(told[:-1])} and {told[-1]}"
+            return ", ".join(told) if isinstance(fact[0], str) or len(told) < 2 else tr("{some} and {last}", some=", ".join(told[:-1]), last=told[-1])
         case float():
-            return f"{fact:g}"
+            return tr("{number:g}", number=fact)
+        case str():
+            return tr(fact)
     return str(fact)
 
 
@@ -66,7 +69,7 @@ def doubt_words(doubt: Doubt | None, job: Job) -> str:
 
 @cache
 def _phrases(kind: str) -> Mapping[str, Template]:
-    return {code: parsed(text) for code, text in table("phrases.toml")[kind].items()}
+    return {code: parsed(tr(text)) for code, text in table("phrases.toml")[kind].items()}
 
 
 def table(name: str) -> dict[str, dict[str, Any]]:
@@ -101,12 +104,17 @@ def plain_fact(fact: Fact) -> object:
     return fact
 
 
+def at_most_words(at_most: bool) -> str:
+    """On which side of a limit a value is to stay."""
+    return tr("at most") if at_most else tr("at least")
+
+
 def water_words(depth: float, system: System) -> str:
     """A depth m to water in words: below ground, or how far it stands over it."""
-    return shown(depth, WATER_DEPTH, system) if depth < 0 else f"{shown(depth, WATER_DEPTH, system)} below ground"
+    return shown(depth, WATER_DEPTH, system) if depth < 0 else tr("{depth} below ground", depth=shown(depth, WATER_DEPTH, system))
 
 
 def times_words(ratio: float) -> str:
     """How many times, to two figures: more would say more than is known."""
     rounded = float(f"{ratio:.2g}")
-    return f"{rounded:,.0f} times" if rounded >= 10 else f"{rounded:g} times"
+    return tr("{rounded:,.0f} times", rounded=rounded) if rounded >= 10 else tr("{rounded:g} times", rounded=rounded)

@@ -8,6 +8,7 @@ from functools import cache
 
 from weirant.errors import WeirantError
 from weirant.job import Job
+from weirant.language import capital, tr
 from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.commands import Offer
 from weirant.outcome.facts import Amount, Fact, Facts, Named
@@ -55,7 +56,7 @@ def title_words(finding: Finding, job: Job) -> str:
 
 def titles() -> dict[str, str]:
     """The usual title of every finding, by its code, without the name of a place."""
-    return {code: str(lines["title"]).replace("{place}", "the place") for code, lines in table("findings.toml").items()}
+    return {code: tr(str(lines["title"])).replace("{place}", tr("the place")) for code, lines in table("findings.toml").items()}
 
 
 def offered(fix: Fix, job: Job) -> Offer:
@@ -83,7 +84,7 @@ def outside_of(finding: Finding) -> tuple[str, ...]:
 def _reason(finding: Finding, job: Job) -> str:
     text = filled(_chosen(_findings()[finding.code].said, finding), _all_facts(finding), job)
     beyond = "; ".join(outside_of(finding))
-    return text[:1].upper() + text[1:] + (f" Outside of what the formula was made for: {beyond}." if beyond else "")  # it may begin with a name
+    return capital(text) + (tr(" Outside of what the formula was made for: {beyond}.", beyond=beyond) if beyond else "")  # it may begin with a name
 
 
 def _chosen(sentences: Mapping[str, Template], finding: Finding) -> Template:
@@ -109,8 +110,8 @@ def _title_of(finding: Finding, title: str, job: Job) -> str:
     if len(job.runs) < 2 or not finding.subject:
         return title
     if len(finding.also) + 1 == len(job.runs) and len(job.runs) > 2:
-        return f"{title}: every run" if finding.value is None else f"{title}: all, least room in {name}"
-    more = f" and {len(finding.also)} more" if finding.also else ""
+        return tr("{title}: every run", title=title) if finding.value is None else tr("{title}: all, least room in {name}", title=title, name=name)
+    more = tr(" and {number} more", number=len(finding.also)) if finding.also else ""
     return f"{title}: {name}{more}" if name else title
 
 
@@ -119,17 +120,17 @@ def _also_words(finding: Finding, job: Job) -> str:
     names = [run.name for run in job.runs if run.id in finding.also]
     if not names:
         return ""
-    return f"Also: {', '.join(names[:6])}{f' and {len(names) - 6} more' if len(names) > 6 else ''}."
+    return tr("Also: {names}.", names=", ".join(names[:6]) + (tr(" and {number} more", number=len(names) - 6) if len(names) > 6 else ""))
 
 
 @cache
 def _findings() -> Mapping[str, _Sentences]:
-    refused = {REFUSED: parsed("Cannot be worked out: {why}.")}
+    refused = {REFUSED: parsed(tr("Cannot be worked out: {why}."))}
     return {code: _Sentences(dict(_templates(lines.get("titles", {}), lines["title"])), refused | dict(_templates(lines, lines.get("said"))))
             for code, lines in table("findings.toml").items()}  # fmt: skip
 
 
 def _templates(lines: Mapping[str, object], usual: str | None) -> Iterator[tuple[str, Template]]:
-    yield from ((case, parsed(text)) for case, text in lines.items() if isinstance(text, str) and case not in ("title", "said"))
+    yield from ((case, parsed(tr(text))) for case, text in lines.items() if isinstance(text, str) and case not in ("title", "said"))
     if usual is not None:
-        yield "", parsed(usual)
+        yield "", parsed(tr(usual))

@@ -6,14 +6,16 @@ from weirant.design.best_grade import GradePlan, WayOut
 from weirant.ground.grade.best import BestGrade, Binding
 from weirant.ground.grade.demands import Family
 from weirant.job import Job
+from weirant.language import capital, tr
 from weirant.outcome.commands import Instead, Offer
 from weirant.outcome.facts import Amount, Facts, Named
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, VOLUME, System, shown
 from weirant.words.facts import called, phrase
 
 _WHAT = {
-    Family.OUTLET: "the level of the outlet", Family.SLOPE: "the least slope", Family.STEEP: "the steepest slope", Family.COVER: "the cover", Family.CAP: "the soil over the stone",
-    Family.DEPTH: "the deepest trench allowed", Family.COLLECT: "the depth the ground is to be dry to", Family.JOINT: "the joint",
+    Family.OUTLET: tr("the level of the outlet"), Family.SLOPE: tr("the least slope"), Family.STEEP: tr("the steepest slope"), Family.COVER: tr("the cover"),
+    Family.CAP: tr("the soil over the stone"),
+    Family.DEPTH: tr("the deepest trench allowed"), Family.COLLECT: tr("the depth the ground is to be dry to"), Family.JOINT: tr("the joint"),
 }  # fmt: skip
 
 
@@ -23,18 +25,19 @@ def binding_words(job: Job, binding: Binding) -> str:
 
     def dig(volume: float) -> str:
         told = shown(volume, VOLUME, system)
-        return f"{told} of dig" if told != shown(0.0, VOLUME, system) else "next to no dig"
+        return tr("{told} of dig", told=told) if told != shown(0.0, VOLUME, system) else tr("next to no dig")
 
-    where = f"{called(job, binding.run)}, station {shown(binding.station, STATION, system)}"
-    head = f"{where[0].upper()}{where[1:]}"
+    where = tr("{run}, station {station}", run=called(job, binding.run), station=shown(binding.station, STATION, system))
+    head = capital(where)
     if binding.family in (Family.CROSSING, Family.HELD):
-        what = f"the {shown(job.limits.clearance, SECTION, system)} kept clear of {called(job, binding.name)}" if binding.family == Family.CROSSING else "the invert you hold"
+        what = tr("the {clearance} kept clear of {thing}",
+                  clearance=shown(job.limits.clearance, SECTION, system), thing=called(job, binding.name)) if binding.family == Family.CROSSING else tr("the invert you hold")
         saved = binding.saving if binding.saving is not None else 0.0
-        return f"{what[0].upper()}{what[1:]} ({where}) costs {dig(saved)}."
+        return tr("{what} ({where}) costs {saved}.", what=capital(what), where=where, saved=dig(saved))
     if binding.family in (Family.SLOPE, Family.STEEP):
-        return f"{head}: {_WHAT[binding.family]} holds it; 0.1 % less would save {dig(binding.rate * 0.001)}."
-    step, words = (0.0254, "1 in") if system == System.IMPERIAL else (0.01, "10 mm")
-    return f"{head}: {_WHAT[binding.family]} holds it; each {words} costs {dig(binding.rate * step)}."
+        return tr("{head}: {what} holds it; 0.1 % less would save {rate}.", head=head, what=_WHAT[binding.family], rate=dig(binding.rate * 0.001))
+    step, words = (0.0254, tr("1 in")) if system == System.IMPERIAL else (0.01, tr("10 mm"))
+    return tr("{head}: {what} holds it; each {words} costs {rate}.", head=head, what=_WHAT[binding.family], words=words, rate=dig(binding.rate * step))
 
 
 def bindings_words(job: Job, plan: GradePlan) -> list[str]:

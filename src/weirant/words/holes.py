@@ -6,6 +6,7 @@ from weirant.design.holes import LayerVerdict, fit
 from weirant.errors import InputError
 from weirant.job.holes import PERCOLATION, FieldTest
 from weirant.job.soil import Soil
+from weirant.language import capital, tr
 from weirant.library import shipped
 from weirant.methods.field_tests import percolation_rate
 from weirant.units.display import CONDUCTIVITY, System, shown
@@ -19,9 +20,9 @@ def fit_words(test: FieldTest | None, system: System) -> str:
         found = fit(test)
     except InputError as fault:
         text = str(fault)
-        return text[:1].upper() + text[1:] + "."
-    return (f"Conductivity {shown(found.best, CONDUCTIVITY, system)}; its {found.used} readings lie between "
-            f"{shown(found.low, CONDUCTIVITY, system)} and {shown(found.high, CONDUCTIVITY, system)}.{_last_interval(test, system)}")  # fmt: skip
+        return capital(text) + "."
+    return (tr("Conductivity {best}; its {used} readings lie between {low} and {high}.{test}", best=shown(found.best, CONDUCTIVITY, system),
+               used=found.used, low=shown(found.low, CONDUCTIVITY, system), high=shown(found.high, CONDUCTIVITY, system), test=_last_interval(test, system)))  # fmt: skip
 
 
 def _last_interval(test: FieldTest, system: System) -> str:
@@ -32,7 +33,8 @@ def _last_interval(test: FieldTest, system: System) -> str:
     if last.depth <= before.depth:
         return ""
     minutes = percolation_rate(last.depth - before.depth, last.time - before.time) / 60  # a metre
-    return f" Last interval: {minutes * 0.0254:.0f} min an inch." if system == System.IMPERIAL else f" Last interval: {minutes / 1000:.1f} min a millimetre."
+    return tr(" Last interval: {minutes:.0f} min an inch.", minutes=minutes * 0.0254) if system == System.IMPERIAL else tr(" Last interval: {minutes:.1f} min a millimetre.",
+                                                                                                                           minutes=minutes / 1000)
 
 
 def layer_words(soil: Soil, found: tuple[LayerVerdict, ...], system: System) -> str:
@@ -40,7 +42,8 @@ def layer_words(soil: Soil, found: tuple[LayerVerdict, ...], system: System) -> 
     lines = []
     for verdict in found:
         name, band = shipped().texture(soil.layers[verdict.layer].texture).name, verdict.band
-        lines.append(f"{name}: {shown(band.best, CONDUCTIVITY, system)}, likely {shown(band.low, CONDUCTIVITY, system)} to {shown(band.high, CONDUCTIVITY, system)}")
-        lines += [f"    {shown(e.best, CONDUCTIVITY, system)} within {e.factor:.1f} times: {e.words}" for e in verdict.evidence]
-    lines.append("Sharper evidence counts for more; evidence that disagrees widens the range.")
+        lines.append(tr("{name}: {best}, likely {low} to {high}", name=name, best=shown(band.best, CONDUCTIVITY, system),
+                        low=shown(band.low, CONDUCTIVITY, system), high=shown(band.high, CONDUCTIVITY, system)))
+        lines += [tr("    {best} within {factor:.1f} times: {e}", best=shown(e.best, CONDUCTIVITY, system), factor=e.factor, e=e.words) for e in verdict.evidence]
+    lines.append(tr("Sharper evidence counts for more; evidence that disagrees widens the range."))
     return "\n".join(lines)

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from weirant.errors import InputError
+from weirant.language import digits_here, tr
 from weirant.methods.catalogue import Method
 from weirant.methods.gradation import read_gradation
 from weirant.units import Dimension
@@ -27,7 +28,7 @@ _USUAL: Mapping[System, Mapping[str, tuple[str, ...]]] = {
     System.METRIC: {"length": ("m", "mm"), "area": ("m²",), "volume": ("m³", "L"), "speed": ("m/s", "m/day", "mm/day"), "discharge": ("L/s", "L/min"),
                     "discharge per length": ("L/s/m", "L/min/m"), "number per length": ("/m",)},
     System.IMPERIAL: {"length": ("ft", "in"), "area": ("ft²",), "volume": ("yd³", "gal"), "speed": ("ft/s", "in/h", "in/day"), "discharge": ("gpm",),
-                      "discharge per length": ("gpm/ft", "gpm/100 ft"), "number per length": ("/ft",)},
+                      "discharge per length": ("gpm/ft", tr("gpm/100 ft")), "number per length": ("/ft",)},
 }  # fmt: skip
 _TIMES = ("day", "h", "min", "s")
 
@@ -43,11 +44,11 @@ class TypedUnits:
         """A result: in a unit in which such a thing was typed, or else one of its system; in SI where nothing had a unit; in both where it was mixed."""
         own = self.of.get(dimension.name, ())
         if dimension in (NUMBER, SLOPE, TEMPERATURE) or not (own or self.systems):
-            return f"{value:.6g} {dimension.si_unit}".strip()
+            return digits_here(f"{value:.6g} {dimension.si_unit}".strip())
         if dimension is TIME:
             return _in_one_of(own or _TIMES, value)
         by_system = [tuple(unit for unit in own if system in _systems(unit)) or _USUAL[system].get(dimension.name, ()) for system in self.systems]
-        said = [_in_one_of(units, value) for units in (by_system or [own]) if units] or [f"{value:.6g} {dimension.si_unit}"]
+        said = [_in_one_of(units, value) for units in (by_system or [own]) if units] or [digits_here(f"{value:.6g} {dimension.si_unit}")]
         return f"{said[0]} ({', '.join(said[1:])})" if len(said) > 1 else said[0]
 
 
@@ -55,8 +56,8 @@ def _in_one_of(units: tuple[str, ...], value: float) -> str:
     by_size = sorted(((unit_factor(unit)[0], unit) for unit in units), reverse=True)
     factor, unit = next((each for each in by_size if abs(value) >= each[0]), by_size[-1])
     if not math.isfinite(value / factor):
-        raise InputError("", f"what comes out is beyond all numbers in {unit}; check the values given")
-    return f"{value / factor:.6g} {unit}"
+        raise InputError("", tr("what comes out is beyond all numbers in {unit}; check the values given", unit=unit))
+    return digits_here(f"{value / factor:.6g} {unit}")
 
 
 def typed_units(method: Method, given: Mapping[str, object]) -> TypedUnits:
@@ -96,7 +97,7 @@ def _systems(unit: str) -> tuple[System, ...]:
 def result_text(units: TypedUnits, value: Any, dimension: Dimension | None) -> str:
     """A result as it is printed; a table of results one after another."""
     if value is None:
-        return "not reached by what was given"
+        return tr("not reached by what was given")
     if isinstance(value, dict):
         return ", ".join(f"{key} {result_text(units, item, dimension)}" for key, item in value.items())
     if isinstance(value, str) or dimension is None:

@@ -21,6 +21,7 @@ from weirant.design.patterns import (
 )
 from weirant.errors import InputError
 from weirant.job import Job
+from weirant.language import tr
 
 
 @dataclass(frozen=True)
@@ -41,5 +42,5 @@ def pattern(key: str) -> Pattern:
     """The pattern of a key. Raises InputError that lists what there is."""
     found = PATTERNS.get(key)
     if found is None:
-        raise InputError("pattern", f"is not known; there are {', '.join(PATTERNS)}", key)
+        raise InputError("pattern", tr("is not known; there are {patterns}", patterns=", ".join(PATTERNS)), key)
     return found

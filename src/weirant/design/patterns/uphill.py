@@ -7,15 +7,16 @@ from weirant.job import Job
 from weirant.job.network import BUBBLER, INLET
 from weirant.job.section import OPEN_TOP
 from weirant.job.water import BOTH_SIDES
+from weirant.language import tr
 
-KEY, TITLE = "uphill", "Pushed uphill"
-HINT = "280 ft, out by a grate riser 1 ft above the pipe; two inlets in the open stone"
+KEY, TITLE = "uphill", tr("Pushed uphill")
+HINT = tr("280 ft, out by a grate riser 1 ft above the pipe; two inlets in the open stone")
 
 
 def job() -> Job:
     """The boiler room of a greenhouse."""
-    site = Sketch(TITLE, "the boiler room of a greenhouse (invented)", lambda x, y: 98 + 2.2 * y / 280)
-    room = site.thing("building", "the boiler room", (-30, 230), (-5, 230), (-5, 276), (-30, 276), footing_depth=si(1))
+    site = Sketch(TITLE, tr("the boiler room of a greenhouse (invented)"), lambda x, y: 98 + 2.2 * y / 280)
+    room = site.thing("building", tr("the boiler room"), (-30, 230), (-5, 230), (-5, 276), (-30, 276), footing_depth=si(1))
     site.section(top=OPEN_TOP)
     run = site.run("drain", (site.at(0, 0, outlet=BUBBLER, rise=1), site.at(0, 120, INLET), site.at(0, 200, INLET), site.at(0, 280)), 97.0, 0.5, solid=20)
     site.dry(room, 1, run)

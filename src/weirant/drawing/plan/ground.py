@@ -11,6 +11,7 @@ from weirant.design.terrain import Terrain
 from weirant.drawing.primitives import Area, Point, Shape, Stroke, Words
 from weirant.ground.surface import Surface
 from weirant.ground.surface.ponding import LowSpot
+from weirant.language import tr
 from weirant.units.display import AREA, DEPTH, LEVEL, WATER_VOLUME, System, shown
 
 EVERY = 5  # of the contours one is drawn heavier and bears its level
@@ -30,15 +31,15 @@ def ground_shapes(surface: Surface, terrain: Terrain, system: System, *, chosen:
     for arrow in terrain.arrows:
         shapes += _arrow(arrow.at, arrow.way, 0.028 * max(east - west, north - south))
     for index, spot in enumerate(terrain.low_spots[:TOLD]):
-        words = spot_words(spot, system) if index == chosen else f"low {shown(spot.depth, DEPTH, system)}"
+        words = spot_words(spot, system) if index == chosen else tr("low {depth}", depth=shown(spot.depth, DEPTH, system))
         shapes.append(Words(spot.lowest, words, "water", "centre", 0, -14))
     return shapes
 
 
 def spot_words(spot: LowSpot, system: System) -> str:
     """A low spot in a line."""
-    return (f"low spot: {shown(spot.depth, DEPTH, system)} deep, holds {shown(spot.volume, WATER_VOLUME, system)}, "
-            f"fed by {shown(spot.catchment, AREA, system)}")  # fmt: skip
+    return (tr("low spot: {depth} deep, holds {volume}, fed by {catchment}", depth=shown(spot.depth, DEPTH, system),
+               volume=shown(spot.volume, WATER_VOLUME, system), catchment=shown(spot.catchment, AREA, system)))  # fmt: skip
 
 
 def _contours(terrain: Terrain, system: System) -> list[Shape]:

@@ -14,6 +14,7 @@ from weirant.ground.moves import aside
 from weirant.ground.network import LaidRun, Network
 from weirant.job.network import PLAIN
 from weirant.job.water import HILLSIDE
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import STATION, System, shown
 
@@ -71,10 +72,10 @@ def _ends(network: Network, run: LaidRun, *, is_named: bool) -> list[Shape]:
     start = run.alignment.point(0.0)
     name = [Words(run.alignment.point(run.length * 0.6), run.name, "label", "centre", 0, 6)] if is_named else []
     if run.outlet is not None:
-        return [Words(start, "outlet", "label" if is_named else "strong", "right", -9, -2), *name]
+        return [Words(start, tr("outlet"), "label" if is_named else "strong", "right", -9, -2), *name]
     if network.drains_to(run):
         return [Mark(start, "joint"), *name]
-    return [Words(start, "leads nowhere", "doubt", "right", -9, -2), *name]
+    return [Words(start, tr("leads nowhere"), "doubt", "right", -9, -2), *name]
 
 
 def _by_hand(lie: Alignment, low: float, high: float) -> list[Shape]:

@@ -14,6 +14,7 @@ from weirant.drawing.primitives import Drawing, Mark, Measure, Point, Shape, Wor
 from weirant.ground.places import point_of
 from weirant.job import Job
 from weirant.job.situations import places_of
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DISTANCE, STATION, System, shown
 
@@ -39,8 +40,8 @@ def plan_drawing(outcome: Outcome, station: float, *, run: str = "", thing: str 
     edge = nearest_edge(found.run, found.part)
     if edge is not None:
         shapes.append(Measure(*edge, shown(math.dist(*edge), DISTANCE, system), f"runs.{found.id}.distance"))
-    shapes.append(Words(found.run.alignment.point(station), f"at {shown(station, STATION, system)}", "station", "left", 4, -20))
-    return Drawing(tuple(shapes), _bounds(outcome, whole), plan_handles(outcome, found.id, thing, edge), title="Plan")
+    shapes.append(Words(found.run.alignment.point(station), tr("at {station}", station=shown(station, STATION, system)), "station", "left", 4, -20))
+    return Drawing(tuple(shapes), _bounds(outcome, whole), plan_handles(outcome, found.id, thing, edge), title=tr("Plan"))
 
 
 def _placed(job: Job) -> list[tuple[str, Point]]:

@@ -9,6 +9,7 @@ from weirant.drawing.primitives import Area, Mark, Point, Shape, Stroke, Words
 from weirant.job import Job
 from weirant.job.identity import by_id
 from weirant.job.site import Feature
+from weirant.language import tr
 from weirant.units.display import DEPTH, System, shown
 
 _FILLED = {"building": "building", "slab": "slab", "lawn": "grass", "woodland": "woodland", "wet area": "wet area"}
@@ -42,7 +43,7 @@ def _shapes(feature: Feature, system: System) -> list[Shape]:
     if feature.kind == "tree":
         return _tree(feature, points[0])
     if feature.kind in _FILLED and len(points) < 3:
-        return [Stroke(points, "outline"), Words(points[0], f"{feature.name}: corners missing", "doubt", "left", 6, 3)]
+        return [Stroke(points, "outline"), Words(points[0], tr("{feature}: corners missing", feature=feature.name), "doubt", "left", 6, 3)]
     if feature.kind in _FILLED:
         style = "lawn kept dry" if feature.kind == "lawn" and feature.dry_depth is not None else _FILLED[feature.kind]
         return [Area(points, style), Stroke((*points, points[0]), "outline"), *_name(feature, middle_of(points), system)]
@@ -52,7 +53,7 @@ def _shapes(feature: Feature, system: System) -> list[Shape]:
     if feature.kind in ("boundary", "fence"):
         return [Stroke(line, feature.kind)]
     if feature.is_buried and not feature.is_located:
-        return [Stroke(line, feature.kind), Words(_on_longest(points), f"{feature.name}: not located", "doubt", "left", 6, 0)]
+        return [Stroke(line, feature.kind), Words(_on_longest(points), tr("{feature}: not located", feature=feature.name), "doubt", "left", 6, 0)]
     return [Stroke(line, feature.kind), *_name(feature, _on_longest(points), system, -14)]
 
 
@@ -60,7 +61,7 @@ def _name(feature: Feature, at: Point, system: System, dy: float = 0.0) -> list[
     """Its name; of what is to be kept dry also how deep, in a line below."""
     if feature.dry_depth is None:
         return [Words(at, feature.name, "label", "centre", 0, dy)]
-    return [Words(at, feature.name, "strong", "centre", 0, dy + 4), Words(at, f"dry to {shown(feature.dry_depth, DEPTH, system)}", "label", "centre", 0, dy - 9)]
+    return [Words(at, feature.name, "strong", "centre", 0, dy + 4), Words(at, tr("dry to {dry_depth}", dry_depth=shown(feature.dry_depth, DEPTH, system)), "label", "centre", 0, dy - 9)]
 
 
 def _on_longest(points: tuple[Point, ...]) -> Point:
@@ -74,12 +75,13 @@ def _on_longest(points: tuple[Point, ...]) -> Point:
 def thing_words(feature: Feature, system: System) -> str:
     """A thing in a sentence: what it is, and for a buried line how deep and whether it is located."""
     if not feature.is_buried:
-        dry = f", to be dry to {shown(feature.dry_depth, DEPTH, system)}" if feature.dry_depth is not None else ""
-        return f"{feature.name}: {feature.kind}{dry}"
-    deep = f"{shown(feature.depth, DEPTH, system)} deep" if feature.depth is not None else "depth not known"
+        dry = tr(", to be dry to {dry_depth}", dry_depth=shown(feature.dry_depth, DEPTH, system)) if feature.dry_depth is not None else ""
+        return f"{feature.name}: {tr(feature.kind)}{dry}"
+    deep = tr("{depth} deep", depth=shown(feature.depth, DEPTH, system)) if feature.depth is not None else tr("depth not known")
     if feature.is_located:
-        return f"{feature.name}: {feature.kind}, {deep}, located"
-    return f"{feature.name}: {feature.kind}, {deep}, {'not located by the public service' if feature.is_private else 'not marked yet'}"
+        return tr("{feature}: {kind}, {deep}, located", feature=feature.name, kind=tr(feature.kind), deep=deep)
+    state = tr("not located by the public service") if feature.is_private else tr("not marked yet")
+    return f"{feature.name}: {tr(feature.kind)}, {deep}, {state}"
 
 
 def _tree(feature: Feature, at: Point) -> list[Shape]:

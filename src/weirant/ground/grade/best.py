@@ -16,6 +16,7 @@ from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 from weirant.errors import SolverError, WeirantError
 from weirant.ground.grade.demands import Aim, Family, NetworkDemand
 from weirant.ground.grade.programme import FAR, Programme, Row, build
+from weirant.language import tr
 
 Array = NDArray[np.float64]
 GIVES = (Family.OUTLET, Family.SLOPE, Family.COVER, Family.CAP, Family.COLLECT, Family.DEPTH, Family.HELD, Family.CROSSING, Family.JOINT, Family.STEEP)
@@ -158,7 +159,7 @@ def _whole(programme: Programme, cost: Array, extra: list[LinearConstraint]) -> 
     answer = milp(cost, integrality=kinds, bounds=Bounds(low, high), constraints=[rows, *extra], options={"time_limit": TIME_LIMIT})
     if answer.x is None:
         if answer.status not in (2, 4):
-            raise WeirantError(f"The best grade was not found within {TIME_LIMIT:g} s. Say over or under for each crossing, or ask for the least dig.")
+            raise WeirantError(tr("The best grade was not found within {time_limit:g} s. Say over or under for each crossing, or ask for the least dig.", time_limit=TIME_LIMIT))
         return None, True
     return answer.x, answer.status == 0
 
@@ -201,7 +202,7 @@ def _linear(programme: Programme, cost: Array, drop: list[int] | None = None) ->
         return answer.x, duals
     if answer.status in (2, 3, 4):
         return None
-    raise SolverError("best grade", float("nan"))
+    raise SolverError(tr("best grade"), float("nan"))
 
 
 def _ways(programme: Programme, values: Array) -> tuple[tuple[str, str, str], ...]:

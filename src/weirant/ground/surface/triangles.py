@@ -14,6 +14,7 @@ import shapely
 from numpy.typing import NDArray
 
 from weirant.errors import InputError
+from weirant.language import tr
 
 Array = NDArray[np.float64]
 Whole = NDArray[np.int64]
@@ -112,13 +113,13 @@ def build_surface(points: Array, levels: Array) -> Surface:
     points, levels = np.asarray(points, dtype=float).reshape(-1, 2), np.asarray(levels, dtype=float)
     usable = np.isfinite(points).all(axis=1) & np.isfinite(levels) & (np.abs(points) <= FARTHEST).all(axis=1)
     if not usable.all():
-        raise InputError(f"shot {int(np.argmin(usable)) + 1}", "must have finite coordinates within 100 km and a level")
+        raise InputError(tr("shot {usable}", usable=int(np.argmin(usable)) + 1), tr("must have finite coordinates within 100 km and a level"))
     corners, levels, merged = _apart(points, levels)
     if len(corners) < 3:
-        raise InputError("ground", "needs at least three shots at different places", len(corners))
+        raise InputError("ground", tr("needs at least three shots at different places"), len(corners))
     triangles = _triangulate(corners)
     if not len(triangles):
-        raise InputError("ground", "cannot be told from shots on one line; shoot some to the side of it")
+        raise InputError("ground", tr("cannot be told from shots on one line; shoot some to the side of it"))
     return Surface(corners, levels, triangles, merged)
 
 

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QAction, QKeyEvent
 from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from weirant.handbook import pages
+from weirant.language import tr
 from weirant.methods.catalogue import REGISTRY
 from weirant.ui.theme import THEME
 
@@ -19,12 +20,12 @@ class ActionSearch(QDialog):
 
     def __init__(self, actions: list[QAction], parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("All actions and methods")
+        self.setWindowTitle(tr("All actions and methods"))
         self.resize(round(44 * THEME.text), round(30 * THEME.text))
         self._query, self._list = QLineEdit(), QListWidget()
-        self._query.setPlaceholderText("Type a few letters: save, slope, hooghoudt, hard layer …")
-        self._query.setAccessibleName("Search")
-        self._list.setAccessibleName("Actions, methods and pages")
+        self._query.setPlaceholderText(tr("Type a few letters: save, slope, hooghoudt, hard layer …"))
+        self._query.setAccessibleName(tr("Search"))
+        self._list.setAccessibleName(tr("Actions, methods and pages"))
         self._list.setWordWrap(True)
         layout = QVBoxLayout(self)
         layout.addWidget(self._query)
@@ -35,11 +36,11 @@ class ActionSearch(QDialog):
             item.setData(Qt.ItemDataRole.UserRole, action)
             self._list.addItem(item)
         for method in sorted(REGISTRY.values(), key=lambda m: m.name):
-            item = QListWidgetItem(f"method {method.name}: {method.summary}\n{method.formula}")
+            item = QListWidgetItem(tr("method {method}: {summary}\n{formula}", method=method.name, summary=method.summary, formula=method.formula))
             item.setData(Qt.ItemDataRole.UserRole, (self.method_wanted, method.name))
             self._list.addItem(item)
         for page in pages().values():
-            item = QListWidgetItem(f"handbook: {page.title}")
+            item = QListWidgetItem(tr("handbook: {title}", title=page.title))
             item.setData(Qt.ItemDataRole.UserRole, (self.page_wanted, page.key))
             self._list.addItem(item)
         self._query.textChanged.connect(self._filter)

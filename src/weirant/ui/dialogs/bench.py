@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 from weirant.design.bench import DRY, GUESSES, HOLES, SOILS, WALLED, Box, Score, laid_out, lesson, rain_on
 from weirant.drawing.bench import bench_drawing
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.library import shipped
 from weirant.seepage.storm import Course, simulate
 from weirant.ui.plain_text import PlainLabel, named
@@ -31,7 +32,7 @@ from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
 from weirant.units.display import RAIN_DEPTH, SECTION, System, shown, unit_of
 
-NOT_GUESSED = "your guess …"
+NOT_GUESSED = tr("your guess …")
 BEAT, FILM = 40, 7.0  # ms between frames, s for the whole film
 
 
@@ -40,7 +41,7 @@ class BenchDialog(QDialog):
 
     def __init__(self, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Bench: the gravel box")
+        self.setWindowTitle(tr("Bench: the gravel box"))
         self.setMinimumSize(900, 560)
         self._system, self.score = system, Score()
         self.course: Course | None = None
@@ -49,21 +50,21 @@ class BenchDialog(QDialog):
         self.soil, self.holes = QComboBox(), QComboBox()
         self.soil.addItems([shipped().texture(key).name for key in SOILS])
         self.soil.setCurrentIndex(list(SOILS).index(self.box.soil))
-        self.holes.addItems([f"holes {where}" for where in HOLES])
+        self.holes.addItems([tr("holes {where}", where=tr(where)) for where in HOLES])
         self.rain, self.lasts, self.deep, self.bedding = (QLineEdit() for _ in range(4))
         for edit, value, kind in ((self.rain, self.box.rain, RAIN_DEPTH), (self.deep, self.box.depth, SECTION), (self.bedding, self.box.bedding, SECTION)):
             edit.setText(shown(value, kind, system))
-        self.lasts.setText("60 min")
+        self.lasts.setText(tr("60 min"))
         self.guesses = [QComboBox() for _ in GUESSES]
-        self.pour_button, self.answer, self.told = QPushButton("Pour the rain"), PlainLabel(), PlainLabel()
+        self.pour_button, self.answer, self.told = QPushButton(tr("Pour the rain")), PlainLabel(), PlainLabel()
         self.pour_button.setProperty("main", True)
         self.answer.setWordWrap(True)
         self.told.setWordWrap(True)
         self.told.setProperty("strong", True)
-        self.told.setAccessibleName("Score")
-        self.answer.setAccessibleName("Answers")
-        self.picture, self.slider = Picture("The gravel box"), QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName("Time")
+        self.told.setAccessibleName(tr("Score"))
+        self.answer.setAccessibleName(tr("Answers"))
+        self.picture, self.slider = Picture(tr("The gravel box")), QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName(tr("Time"))
         self.slider.setRange(0, 0)
         self._film = QTimer(self)
         self._film.setInterval(BEAT)
@@ -75,11 +76,12 @@ class BenchDialog(QDialog):
         for choice in self.guesses:
             choice.activated.connect(self._follow)
         self._follow()
-        self.picture.show_drawing(None, "Set up the box, make your guesses, then pour.")
+        self.picture.show_drawing(None, tr("Set up the box, make your guesses, then pour."))
 
     def _lay_out(self) -> None:
         row, left, right, form = QHBoxLayout(self), QVBoxLayout(), QVBoxLayout(), QFormLayout()
-        for label, widget in (("soil", self.soil), ("rain", self.rain), ("in", self.lasts), ("trench depth", self.deep), ("bedding", self.bedding), ("pipe", self.holes)):
+        for label, widget in ((tr("soil"), self.soil), (tr("rain"), self.rain), (tr("within"), self.lasts), (tr("trench depth"), self.deep), (tr("bedding"), self.bedding),
+                              (tr("pipe"), self.holes)):
             form.addRow(named(label, widget), widget)
             widget.setAccessibleName(label)
         left.addLayout(form)
@@ -104,15 +106,15 @@ class BenchDialog(QDialog):
 
     def _follow(self) -> None:
         self.pour_button.setEnabled(all(choice.currentIndex() > 0 for choice in self.guesses))
-        self.pour_button.setToolTip("" if self.pour_button.isEnabled() else "Guess first: it is why the box is here")
+        self.pour_button.setToolTip("" if self.pour_button.isEnabled() else tr("Guess first: it is why the box is here"))
 
     def _read(self) -> Box:
         """The box as it is set up; InputError in the user's words."""
         def length(edit: QLineEdit, name: str, unit: str) -> float:
             return parse(edit.text(), LENGTH, name, unit)
 
-        return Box(list(SOILS)[self.soil.currentIndex()], length(self.rain, "rain", unit_of(RAIN_DEPTH, self._system)), parse(self.lasts.text(), TIME, "time", "min"),
-                   length(self.deep, "trench depth", unit_of(SECTION, self._system)), length(self.bedding, "bedding", unit_of(SECTION, self._system)),
+        return Box(list(SOILS)[self.soil.currentIndex()], length(self.rain, tr("rain"), unit_of(RAIN_DEPTH, self._system)), parse(self.lasts.text(), TIME, tr("time"), "min"),
+                   length(self.deep, tr("trench depth"), unit_of(SECTION, self._system)), length(self.bedding, tr("bedding"), unit_of(SECTION, self._system)),
                    HOLES[self.holes.currentIndex()])  # fmt: skip
 
     def pour(self) -> None:
@@ -126,7 +128,7 @@ class BenchDialog(QDialog):
         stop = self._stop = Event()
         self.box = box
         self.pour_button.setEnabled(False)
-        self.told.setText("It rains …")
+        self.told.setText(tr("It rains …"))
         self.answer.setText("")
         in_background(partial(_run, box, stop), partial(self._poured, stop), partial(self._failed, stop))
 
@@ -162,7 +164,7 @@ class BenchDialog(QDialog):
             self.score = self.score.after(guesses, answers)
         lines = [f"{'right' if mine == right else 'no'}: {guess.answers[right]}" for guess, mine, right in zip(GUESSES, guesses, answers, strict=True)]
         self.answer.setText("\n".join([*lines, "", lesson(self.box, self.course)]))
-        self.told.setText(f"{self.score.right} of {self.score.made} guesses right so far.")
+        self.told.setText(tr("{right} of {made} guesses right so far.", right=self.score.right, made=self.score.made))
         for choice in self.guesses:
             choice.setCurrentIndex(0)
         self._follow()

@@ -15,6 +15,7 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.job import Job
 from weirant.job.identity import by_id
+from weirant.language import tr
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
@@ -55,17 +56,17 @@ class _CornerEdit(TypedEdit):
             self.document.refused.emit(str(fault))
             return str(fault)
         except IndexError:
-            return "is not there any more"
-        return "" if self.document.change(job, self.accessibleName()) else "does not fit"
+            return tr("is not there any more")
+        return "" if self.document.change(job, self.accessibleName()) else tr("does not fit")
 
 
 class CornersDialog(RowsDialog):
     """A row for each corner; a length or a bearing moves the corner with all that follow, a place moves it alone."""
 
-    HEADS = ("corner", "east", "north", "length from the one before", "bearing from north")
+    HEADS = (tr("corner"), tr("east"), tr("north"), tr("length from the one before"), tr("bearing from north"))
 
     def __init__(self, document: Document, parent: QWidget) -> None:
-        super().__init__(document, parent, "A length or a bearing moves the corner and all that follow; a place moves it alone. What counts along a run moves with it.")
+        super().__init__(document, parent, tr("A length or a bearing moves the corner and all that follow; a place moves it alone. What counts along a run moves with it."))
         self.owner = document.thing or document.run
         self.resize(round(50 * THEME.text), round(30 * THEME.text))
         self.follow()
@@ -82,18 +83,18 @@ class CornersDialog(RowsDialog):
             return
         job = self.document.outcome.job
         thing = by_id(job.features, self.owner) or by_id(job.runs, self.owner)
-        self.setWindowTitle(f"Corners of {thing.name}" if thing is not None else "Corners")
+        self.setWindowTitle(tr("Corners of {thing}", thing=thing.name) if thing is not None else tr("Corners"))
         self.lay_rows((len(corners), self.document.system), lambda: (self._row(index) for index in range(len(corners))))
         self.grid.setColumnStretch(len(self.HEADS), 1)
 
     def _row(self, index: int) -> list[QWidget]:
-        document, name = self.document, f"Corner {index + 1}"
+        document, name = self.document, tr("Corner {index}", index=index + 1)
         row: list[QWidget] = [PlainLabel(f"{index + 1}")]
         for axis in (EAST, NORTH):
             row.append(_CornerEdit(document, f"{name}, {self.HEADS[1 + axis]}", partial(self._place, index, axis), partial(self._placed, index, axis)))
         if index:
-            row.append(_CornerEdit(document, f"{name}, length", partial(self._length, index), partial(self._long, index)))
-            row.append(_CornerEdit(document, f"{name}, bearing", partial(self._bearing, index), partial(self._turned, index)))
+            row.append(_CornerEdit(document, tr("{name}, length", name=name), partial(self._length, index), partial(self._long, index)))
+            row.append(_CornerEdit(document, tr("{name}, bearing", name=name), partial(self._bearing, index), partial(self._turned, index)))
         return row
 
     def _leg(self, index: int) -> tuple[float, float]:
@@ -117,13 +118,13 @@ class CornersDialog(RowsDialog):
         x, y = corners_of(job, self.owner)[index]
         at = self._metres(text, self.HEADS[1 + axis])
         if abs(at) > 1e5:
-            raise InputError(self.HEADS[1 + axis], "must lie within 100 km of the outlet", text)
+            raise InputError(self.HEADS[1 + axis], tr("must lie within 100 km of the outlet"), text)
         return with_corner_at(job, self.owner, index, (at, y) if axis == EAST else (x, at))
 
     def _long(self, index: int, job: Job, text: str) -> Job:
         size = self._metres(text, "length")
         if not 0.001 < size <= 5000:
-            raise InputError("length", "must be more than 0 and at most 5000 m", text)
+            raise InputError("length", tr("must be more than 0 and at most 5000 m"), text)
         return with_leg(job, self.owner, index, size, self._leg(index)[1])
 
     def _turned(self, index: int, job: Job, text: str) -> Job:

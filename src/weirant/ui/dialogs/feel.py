@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
 from weirant.errors import InputError
+from weirant.language import tr
 from weirant.library import shipped
 from weirant.methods.usda_texture import (
     BALL,
@@ -20,13 +21,14 @@ from weirant.methods.usda_texture import (
     SMOOTH,
     texture_by_feel,
 )
+from weirant.ui.code_box import CodeBox
 from weirant.ui.plain_text import PlainLabel, named
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import CONDUCTIVITY, DEPTH, System, shown, unit_of
 
-ASKED = (("Press a moist handful: it", (BALL, NO_BALL)), ("Push it out between thumb and finger:", (NO_RIBBON, SHORT, MIDDLE, LONG)),
-         ("Rub a pinch very wet in the palm: it is", (NEITHER, GRITTY, SMOOTH)))  # fmt: skip
+ASKED = ((tr("Press a moist handful: it"), (BALL, NO_BALL)), (tr("Push it out between thumb and finger:"), (NO_RIBBON, SHORT, MIDDLE, LONG)),
+         (tr("Rub a pinch very wet in the palm: it is"), (NEITHER, GRITTY, SMOOTH)))  # fmt: skip
 
 
 class FeelDialog(QDialog):
@@ -34,23 +36,23 @@ class FeelDialog(QDialog):
 
     def __init__(self, system: System, take: Callable[[str, float], None], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Texture by feel")
+        self.setWindowTitle(tr("Texture by feel"))
         self._system, self._take = system, take
-        self.answers = [QComboBox() for _ in ASKED]
+        self.answers = [CodeBox() for _ in ASKED]
         self.down_to, self.found, self.fault = QLineEdit(), PlainLabel(), PlainLabel()
         self.found.setProperty("strong", True)
         self.fault.setProperty("bad", True)
         form = QFormLayout(self)
         for (question, answers), choice in zip(ASKED, self.answers, strict=True):
-            choice.addItems(answers)
+            choice.add_codes(answers)
             choice.setAccessibleName(question)
             choice.activated.connect(self._tell)
             form.addRow(named(question, choice), choice)
         form.addRow(self.found)
-        form.addRow(named(f"It goes down to, {unit_of(DEPTH, system)}", self.down_to), self.down_to)
+        form.addRow(named(tr("It goes down to, {unit}", unit=unit_of(DEPTH, system)), self.down_to), self.down_to)
         form.addRow(self.fault)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
-        into = buttons.addButton("Put into the log", QDialogButtonBox.ButtonRole.AcceptRole)
+        into = buttons.addButton(tr("Put into the log"), QDialogButtonBox.ButtonRole.AcceptRole)
         assert into is not None
         buttons.accepted.connect(self._put)
         buttons.rejected.connect(self.reject)
@@ -60,12 +62,12 @@ class FeelDialog(QDialog):
     @property
     def texture(self) -> str:
         """Key of the class the answers lead to."""
-        return texture_by_feel(*(choice.currentText() for choice in self.answers))
+        return texture_by_feel(*(choice.code() for choice in self.answers))
 
     def _tell(self) -> None:
         texture = shipped().texture(self.texture)
         usual, low, high = (shown(getattr(texture.conductivity, end), CONDUCTIVITY, self._system) for end in ("best", "low", "high"))
-        self.found.setText(f"{texture.name}: usually {usual}, but {low} to {high} is met. A test settles it.")
+        self.found.setText(tr("{texture}: usually {usual}, but {low} to {high} is met. A test settles it.", texture=texture.name, usual=usual, low=low, high=high))
 
     def _put(self) -> None:
         try:

@@ -14,6 +14,7 @@ from weirant.job import Job
 from weirant.job.identity import by_id
 from weirant.job.network import BASINS, BUILT, EXISTING, FITTINGS, PLAIN, PLANNED, ROUND, SQUARE, Node
 from weirant.job.run_edits import of_node_kind, with_node
+from weirant.language import tr
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit, WordChoice
@@ -24,7 +25,7 @@ from weirant.ui.steps.run_fields import FittingChoice
 from weirant.ui.theme import THEME
 from weirant.units.display import STATION, shown
 
-STANDS = [(PLANNED, "planned"), (BUILT, "built"), (EXISTING, "old")]
+STANDS = [(PLANNED, tr("planned")), (BUILT, tr("built")), (EXISTING, tr("old"))]
 
 
 class SetThere(JobChoice):
@@ -32,11 +33,11 @@ class SetThere(JobChoice):
 
     def __init__(self, document: Document, node: str) -> None:
         self.node = node
-        super().__init__(document, "What is set there")
+        super().__init__(document, tr("What is set there"))
         self.setMinimumContentsLength(9)
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        return [(kind, kind) for kind in FITTINGS]
+        return [(kind, tr(kind)) for kind in FITTINGS]
 
     def now(self) -> Any:  # noqa: D102
         found = by_id(self.document.outcome.job.nodes, self.node)
@@ -49,12 +50,12 @@ class SetThere(JobChoice):
 class FittingsDialog(RowsDialog):
     """A row for each; every entry is an edit of the job that can be undone."""
 
-    HEADS = ("what it is", "its name", "where", "rim, or lid", "shape", "size inside", "sump", "stands", "")
+    HEADS = (tr("what it is"), tr("its name"), tr("where"), tr("rim, or lid"), tr("shape"), tr("size inside"), tr("sump"), tr("stands"), "")
 
     def __init__(self, document: Document, parent: QWidget) -> None:
         self.new = FittingChoice(document)
-        super().__init__(document, parent, "Stand at a station of the run in hand to set something there. A rim left open is taken to lie at the ground.", self.new)
-        self.setWindowTitle("Boxes, clean-outs, vents")
+        super().__init__(document, parent, tr("Stand at a station of the run in hand to set something there. A rim left open is taken to lie at the ground."), self.new)
+        self.setWindowTitle(tr("Boxes, clean-outs, vents"))
         self.resize(round(76 * THEME.text), round(28 * THEME.text))
         self.follow()
 
@@ -83,17 +84,17 @@ class FittingsDialog(RowsDialog):
         document, base = self.document, f"nodes.{node.id}"
         name, where = TextEdit(document, f"{base}.name"), f"{run.name}, {shown(station, STATION, document.system)}"
         name.setFixedWidth(round(8 * THEME.text))
-        rim = QuantityEdit(document, f"{base}.rim", "at the ground")
+        rim = QuantityEdit(document, f"{base}.rim", tr("at the ground"))
         rim.setFixedWidth(round(8 * THEME.text))
         box: list[QWidget] = [PlainLabel("–") for _ in range(3)]
         if node.kind in BASINS and node.basin is not None:
-            box = [WordChoice(document, f"{base}.basin.shape", [(ROUND, ROUND), (SQUARE, SQUARE)]), QuantityEdit(document, f"{base}.basin.size", "not said"),
-                   QuantityEdit(document, f"{base}.basin.sump", "not said")]  # fmt: skip
+            box = [WordChoice(document, f"{base}.basin.shape", [(ROUND, tr(ROUND)), (SQUARE, tr(SQUARE))]), QuantityEdit(document, f"{base}.basin.size", tr("not said")),
+                   QuantityEdit(document, f"{base}.basin.sump", tr("not said"))]  # fmt: skip
             for edit in box[1:]:
                 edit.setFixedWidth(round(5.2 * THEME.text))
-        out = QPushButton("Take out")
+        out = QPushButton(tr("Take out"))
         out.setAutoDefault(False)
-        out.setAccessibleName(f"Take out the {node.kind} at {where}")
+        out.setAccessibleName(tr("Take out the {kind} at {where}", kind=node.kind, where=where))
         out.clicked.connect(partial(self.take_out, run.id, node.id))
         return SetThere(document, node.id), name, PlainLabel(where), rim, *box, WordChoice(document, f"{base}.status", STANDS), out
 
@@ -101,4 +102,4 @@ class FittingsDialog(RowsDialog):
         """Take what is set at a node out; the node stays where something else needs it."""
         job = self.document.job
         node = next(n for n in job.nodes if n.id == identity)
-        self.document.change(taken_out_at(job, run, node=identity), f"{node.kind} taken out")
+        self.document.change(taken_out_at(job, run, node=identity), tr("{kind} taken out", kind=node.kind))

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from weirant.handbook import pages, search
+from weirant.language import tr
 from weirant.paper.lettering import FAMILY
 from weirant.ui.theme import THEME
 
@@ -28,15 +29,15 @@ class HelpDialog(QDialog):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Handbook")
+        self.setWindowTitle(tr("Handbook"))
         self.resize(round(64 * THEME.text), round(44 * THEME.text))
         self.query, self.list, self.page = QLineEdit(), QListWidget(), QTextBrowser()
-        self.query.setPlaceholderText("Search: sock, benchmark, hard layer …")
+        self.query.setPlaceholderText(tr("Search: sock, benchmark, hard layer …"))
         self.query.setClearButtonEnabled(True)
-        self.query.setAccessibleName("Search the handbook")
-        self.list.setAccessibleName("Pages")
+        self.query.setAccessibleName(tr("Search the handbook"))
+        self.list.setAccessibleName(tr("Pages"))
         self.list.setWordWrap(True)
-        self.page.setAccessibleName("Page of the handbook")
+        self.page.setAccessibleName(tr("Page of the handbook"))
         self.page.setOpenLinks(False)
         self.page.anchorClicked.connect(self._follow)
         left = QVBoxLayout()
@@ -61,7 +62,7 @@ class HelpDialog(QDialog):
         if self.list.count():
             self.list.setCurrentRow(0)
         else:
-            self.page.setMarkdown(f"Nothing is said of “{words}”. Try another word.")
+            self.page.setMarkdown(tr("Nothing is said of “{words}”. Try another word.", words=words))
 
     def _show(self, item: QListWidgetItem | None) -> None:
         if item is not None:

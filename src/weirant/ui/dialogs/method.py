@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from weirant.errors import WeirantError
+from weirant.language import tr
 from weirant.methods.examples import EXAMPLES
 from weirant.methods.registry import Method
 from weirant.sources import citation
@@ -19,7 +20,7 @@ class MethodDialog(QDialog):
     def __init__(self, method: Method, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.method = method
-        self.setWindowTitle(f"Method: {method.name}")
+        self.setWindowTitle(tr("Method: {method}", method=method.name))
         self.setMinimumWidth(round(36 * THEME.text))
         column, form, row = QVBoxLayout(self), QFormLayout(), QHBoxLayout()
         column.addWidget(_wrapped(method.summary, strong=True))
@@ -34,7 +35,7 @@ class MethodDialog(QDialog):
             form.addRow(words, entry)
             self.entries[key] = entry
         column.addLayout(form)
-        go, close = QPushButton("Calculate"), QPushButton("Close")
+        go, close = QPushButton(tr("Calculate")), QPushButton(tr("Close"))
         go.setProperty("main", True)
         go.clicked.connect(self.calculate)
         close.clicked.connect(self.reject)
@@ -44,12 +45,12 @@ class MethodDialog(QDialog):
         row.addStretch(1)
         column.addLayout(row)
         self.answer, self.beyond = _wrapped("", strong=True), _wrapped("")
-        self.answer.setAccessibleName("Answer")
+        self.answer.setAccessibleName(tr("Answer"))
         self.beyond.setProperty("bad", True)
-        self.beyond.setAccessibleName("What is wrong or outside its range")
+        self.beyond.setAccessibleName(tr("What is wrong or outside its range"))
         column.addWidget(self.answer)
         column.addWidget(self.beyond)
-        for told in (f"Holds for: {method.valid}.", f"Source: {citation(method.sources)}"):
+        for told in (tr("Holds for: {valid}.", valid=method.valid), tr("Source: {source}", source=citation(method.sources))):
             column.addWidget(_wrapped(told, quiet=True))
         column.addStretch(1)
 
@@ -65,7 +66,7 @@ class MethodDialog(QDialog):
             self.beyond.setText(str(fault))
             return
         self.answer.setText("\n".join(lines))
-        self.beyond.setText("\n".join(f"Outside its range: {says}" for says in beyond))
+        self.beyond.setText("\n".join(tr("Outside its range: {says}", says=says) for says in beyond))
 
 
 def _wrapped(words: str, *, strong: bool = False, quiet: bool = False) -> PlainLabel:

@@ -22,11 +22,13 @@ from PyQt6.QtWidgets import (
 from weirant.formats.points_csv import ROLES, UNITS, Layout, Preview, read_points, recognise, shift_wanted
 from weirant.formats.points_read import NO_SHIFT, PointsRead, Shift
 from weirant.job import Job
+from weirant.language import tr
+from weirant.ui.code_box import CodeBox
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.ui.work import in_background
 
-DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", " ": "spaces", "|": "bar"}
+DELIMITERS = {",": tr("comma"), ";": tr("semicolon"), "\t": tr("tab"), " ": tr("spaces"), "|": tr("bar")}
 NONE = "–"
 
 
@@ -37,14 +39,14 @@ class PointsDialog(QDialog):
 
     def __init__(self, data: bytes, name: str, job: Job, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle(f"Points from {name}")
+        self.setWindowTitle(tr("Points from {name}", name=name))
         self.data, self.preview, self.of_job = data, recognise(data), job.survey.shift
         self._share, self._stop = 0.0, False
-        self.unit, self.delimiter, self.decimal, self.heading = QComboBox(), QComboBox(), QComboBox(), QCheckBox("first line is a heading")
+        self.unit, self.delimiter, self.decimal, self.heading = CodeBox(), QComboBox(), QComboBox(), QCheckBox(tr("first line is a heading"))
         self.shift = QCheckBox()
         self.table, self.note, self.bar = QTableWidget(), PlainLabel(), QProgressBar()
-        self.read, self.cancel = QPushButton("Read the points"), QPushButton("Cancel")
-        self._roles: list[QComboBox] = []
+        self.read, self.cancel = QPushButton(tr("Read the points")), QPushButton(tr("Cancel"))
+        self._roles: list[CodeBox] = []
         self._wanted: Shift = NO_SHIFT
         self._clock = QTimer(self)
         self._clock.setInterval(80)
@@ -54,23 +56,23 @@ class PointsDialog(QDialog):
 
     def _lay_out(self, units: str) -> None:
         self.resize(round(52 * THEME.text), round(34 * THEME.text))
-        self.unit.addItems(list(UNITS))
-        self.unit.setCurrentText("ft" if units == "imperial" else "m")
+        self.unit.add_codes(UNITS)
+        self.unit.take("ft" if units == "imperial" else "m")
         self.delimiter.addItems(list(DELIMITERS.values()))
-        self.decimal.addItems(["decimal point", "decimal comma"])
+        self.decimal.addItems([tr("decimal point"), tr("decimal comma")])
         row = QHBoxLayout()
-        for label, widget in (("unit of the file", self.unit), ("columns parted by", self.delimiter), ("", self.decimal)):
+        for label, widget in ((tr("unit of the file"), self.unit), (tr("columns parted by"), self.delimiter), ("", self.decimal)):
             words = PlainLabel(label)
             words.setBuddy(widget)
             row.addWidget(words)
             row.addWidget(widget)
-            widget.setAccessibleName(label or "decimal mark")
+            widget.setAccessibleName(label or tr("decimal mark"))
             widget.activated.connect(self._changed)
         row.addWidget(self.heading)
         row.addStretch(1)
         self.heading.toggled.connect(self._changed)
         self.note.setWordWrap(True)
-        self.table.setAccessibleName("First lines of the file")
+        self.table.setAccessibleName(tr("First lines of the file"))
         self.table.setTabKeyNavigation(False)
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.bar.setVisible(False)
@@ -85,7 +87,7 @@ class PointsDialog(QDialog):
         foot.addWidget(self.read)
         column = QVBoxLayout(self)
         column.addLayout(row)
-        column.addWidget(PlainLabel("Say over each column what it is:"))
+        column.addWidget(PlainLabel(tr("Say over each column what it is:")))
         column.addWidget(self.table, 1)
         column.addWidget(self.shift)
         column.addWidget(self.note)
@@ -93,7 +95,7 @@ class PointsDialog(QDialog):
 
     def layout_now(self) -> Layout:
         """How the file is to be read as the dialog stands."""
-        columns = {combo.currentText(): i for i, combo in enumerate(self._roles) if combo.currentText() != NONE}
+        columns = {combo.code(): i for i, combo in enumerate(self._roles) if combo.code()}
         delimiter = list(DELIMITERS)[self.delimiter.currentIndex()]
         return Layout(self.preview.layout.encoding, delimiter, ("." if self.decimal.currentIndex() == 0 else ","), self.heading.isChecked(), columns)
 
@@ -128,10 +130,11 @@ class PointsDialog(QDialog):
         self._roles = []
         roles = {index: role for role, index in layout.columns.items()}
         for index in range(count):
-            combo = QComboBox()
-            combo.addItems([NONE, *ROLES])
-            combo.setCurrentText(roles.get(index, NONE))
-            combo.setAccessibleName(f"Column {index + 1} is")
+            combo = CodeBox()
+            combo.addItem(NONE)
+            combo.add_codes(ROLES)
+            combo.take(roles.get(index, ""))
+            combo.setAccessibleName(tr("Column {index} is", index=index + 1))
             combo.activated.connect(self._warn)
             self.table.setCellWidget(0, index, combo)
             self._roles.append(combo)
@@ -145,27 +148,27 @@ class PointsDialog(QDialog):
         """Say what is taken off the coordinates: it is asked once a job, and then serves every file."""
         wanted = NO_SHIFT, ""
         if {"x", "y"} <= layout.columns.keys():
-            wanted = shift_wanted(self.data, layout, self.unit.currentText(), self.of_job)
+            wanted = shift_wanted(self.data, layout, self.unit.code(), self.of_job)
         if wanted[0] != self._wanted:
             self._wanted = wanted[0]
             self.shift.setChecked(wanted[0] != NO_SHIFT)
         self.shift.setVisible(wanted[0] != NO_SHIFT)
-        why = "as with this job's other files" if self.of_job != NO_SHIFT else "so that the plan lies near its origin (put back on writing)"
-        self.shift.setText(f"take {wanted[0][0]:,.0f} m off east and {wanted[0][1]:,.0f} m off north, {why}")
+        why = tr("as with this job's other files") if self.of_job != NO_SHIFT else tr("so that the plan lies near its origin (put back on writing)")
+        self.shift.setText(tr("take {wanted:,.0f} m off east and {wanted_2:,.0f} m off north, {why}", wanted=wanted[0][0], wanted_2=wanted[0][1], why=why))
 
     def _warn(self) -> None:
         self._offer_shift(self.layout_now())
         missing = [role for role in ("x", "y", "z") if role not in self.layout_now().columns]
         self.read.setEnabled(not missing)
-        self.note.setText(f"Say which column is {' and '.join(missing)}." if missing else " ".join(self.preview.notes))
+        self.note.setText(tr("Say which column is {missing}.", missing=tr(" and ").join(missing)) if missing else " ".join(self.preview.notes))
 
     def start(self) -> None:
         """Read the file beside the interface; Cancel stops it and keeps what was read so far."""
-        layout, unit = self.layout_now(), self.unit.currentText()
+        layout, unit = self.layout_now(), self.unit.code()
         shift = self._wanted if self.shift.isChecked() else NO_SHIFT
         self.read.setEnabled(False)
         self.bar.setVisible(True)
-        self.cancel.setText("Stop")
+        self.cancel.setText(tr("Stop"))
         self.cancel.clicked.disconnect()
         self.cancel.clicked.connect(self._halt)
         self._clock.start()
@@ -194,10 +197,10 @@ class PointsDialog(QDialog):
 
 def told(found: PointsRead) -> str:
     """What was read and what was not, in a few lines."""
-    lines = [f"{len(found.points):,} points read" + (f", {len(found.features)} things" if found.features else "") + "."]
+    lines = [tr("{points:,} points read", points=len(found.points)) + (tr(", {features} things", features=len(found.features)) if found.features else "") + "."]
     lines += list(found.notes)
     if found.refused:
-        lines.append(f"{len(found.refused):,} could not be used; they are kept with the job:")
+        lines.append(tr("{refused:,} could not be used; they are kept with the job:", refused=len(found.refused)))
         lines += [f"{r.where}: {r.why} ({r.text})" for r in found.refused[:5]]
     return "\n".join(lines)
 

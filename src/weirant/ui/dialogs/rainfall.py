@@ -25,8 +25,10 @@ from weirant.formats.plain_files import read_plain_text
 from weirant.formats.rainfall_csv import disorder, read_rainfall
 from weirant.instruments.rainfall_service import places, rainfall_at
 from weirant.job.rain import EVEN, PEAKED, TYPES, RainfallDepth, Storm
+from weirant.language import tr
 from weirant.methods.storms import depth_in
 from weirant.ui.asking import ask_file
+from weirant.ui.code_box import CodeBox
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.views.staying_table import keys_flow
@@ -46,35 +48,35 @@ class RainfallDialog(QDialog):
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document = document
-        self.setWindowTitle("Rain of the place")
+        self.setWindowTitle(tr("Rain of the place"))
         self.resize(620, 560)
         self.table, self.said = QTableWidget(), PlainLabel()
         keys_flow(self.table)
-        self.table.setAccessibleName("Rain depth by duration and return period")
+        self.table.setAccessibleName(tr("Rain depth by duration and return period"))
         header = self.table.horizontalHeader()
         if header is not None:
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.said.setWordWrap(True)
-        self.said.setAccessibleName("Message")
-        self.place, self.years, self.length, self.shape = QComboBox(), QComboBox(), QComboBox(), QComboBox()
+        self.said.setAccessibleName(tr("Message"))
+        self.place, self.years, self.length, self.shape = QComboBox(), QComboBox(), QComboBox(), CodeBox()
         self.place.addItems(places())
-        self.place.setAccessibleName("Place (practice service)")
-        self.years.setAccessibleName("Once in so many years")
-        self.length.setAccessibleName("Duration of the storm")
-        self.shape.addItems(SHAPES)
-        self.shape.setAccessibleName("Shape of the storm")
-        self.ask, self.read, self.make = QPushButton("Ask the practice service"), QPushButton("Read CSV …"), QPushButton("Make this storm")
-        self.storms, self.drop = QComboBox(), QPushButton("Take it out")
-        self.storms.setAccessibleName("Storm of the job")
+        self.place.setAccessibleName(tr("Place (practice service)"))
+        self.years.setAccessibleName(tr("Once in so many years"))
+        self.length.setAccessibleName(tr("Duration of the storm"))
+        self.shape.add_codes(SHAPES)
+        self.shape.setAccessibleName(tr("Shape of the storm"))
+        self.ask, self.read, self.make = QPushButton(tr("Ask the practice service")), QPushButton(tr("Read CSV …")), QPushButton(tr("Make this storm"))
+        self.storms, self.drop = QComboBox(), QPushButton(tr("Take it out"))
+        self.storms.setAccessibleName(tr("Storm of the job"))
         self.drop.clicked.connect(self.drop_storm)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         column = QVBoxLayout(self)
-        column.addWidget(PlainLabel(f"Depth of rain, {unit_of(RAIN_DEPTH, document.system)}; type it from your weather service's table, leave out what you do not have."))
+        column.addWidget(PlainLabel(tr("Depth of rain, {unit}; type it from your weather service's table, leave out what you do not have.", unit=unit_of(RAIN_DEPTH, document.system))))
         column.addWidget(self.table, 1)
         column.addLayout(_row(self.read, self.place, self.ask))
-        column.addWidget(PlainLabel("A storm from the table:"))
+        column.addWidget(PlainLabel(tr("A storm from the table:")))
         column.addLayout(_row(self.years, self.length, self.shape, self.make))
-        column.addLayout(_row(PlainLabel("Storms of the job:"), self.storms, self.drop))
+        column.addLayout(_row(PlainLabel(tr("Storms of the job:")), self.storms, self.drop))
         column.addWidget(self.said)
         column.addWidget(buttons)
         self.read.clicked.connect(self.ask_read)
@@ -94,7 +96,7 @@ class RainfallDialog(QDialog):
         self.table.setRowCount(len(self._durations))
         self.table.setColumnCount(len(self._years))
         self.table.setVerticalHeaderLabels([_span(d) for d in self._durations])
-        self.table.setHorizontalHeaderLabels([f"once in {y:g} years" for y in self._years])
+        self.table.setHorizontalHeaderLabels([tr("once in {y:g} years", y=y) for y in self._years])
         for i, duration in enumerate(self._durations):
             for j, years in enumerate(self._years):
                 depth = depths.get((duration, years))
@@ -102,7 +104,7 @@ class RainfallDialog(QDialog):
                 item.setData(Qt.ItemDataRole.UserRole, (item.text(), depth))  # what is not retyped is kept to its last figure
                 item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 self.table.setItem(i, j, item)
-        for choice, words in ((self.years, [f"once in {y:g} years" for y in self._years]), (self.length, [_span(d) for d in self._durations])):
+        for choice, words in ((self.years, [tr("once in {y:g} years", y=y) for y in self._years]), (self.length, [_span(d) for d in self._durations])):
             choice.clear()
             choice.addItems(words)
             choice.setCurrentIndex(len(words) // 2)
@@ -115,7 +117,7 @@ class RainfallDialog(QDialog):
     def drop_storm(self) -> None:
         """Take a storm out of the job; undo brings it back."""
         job, name = self.document.job, self.storms.currentText()
-        if self.document.change(dataclasses.replace(job, storms=tuple(s for s in job.storms if s.name != name)), f"Storm {name} taken out"):
+        if self.document.change(dataclasses.replace(job, storms=tuple(s for s in job.storms if s.name != name)), tr("Storm {name} taken out", name=name)):
             self._list_storms()
 
     def typed(self) -> tuple[RainfallDepth, ...]:
@@ -128,9 +130,10 @@ class RainfallDialog(QDialog):
                 if not text:
                     continue
                 written, exact = item.data(Qt.ItemDataRole.UserRole) if item is not None else ("", None)
-                depth = exact if text == written and exact is not None else parse(text, LENGTH, f"{_span(duration)}, once in {years:g} years", unit_of(RAIN_DEPTH, self.document.system))
+                depth = exact if text == written and exact is not None else parse(text, LENGTH, tr("{duration}, once in {years:g} years",
+                                                                                                   duration=_span(duration), years=years), unit_of(RAIN_DEPTH, self.document.system))
                 if not 0 < depth <= 2:
-                    raise InputError(f"{_span(duration)}, once in {years:g} years", "must be more than 0 and at most 2 m", text)
+                    raise InputError(tr("{duration}, once in {years:g} years", duration=_span(duration), years=years), tr("must be more than 0 and at most 2 m"), text)
                 found.append(RainfallDepth(duration, years, depth))
         wrong = disorder(tuple(found))
         if wrong:
@@ -140,14 +143,14 @@ class RainfallDialog(QDialog):
     def ask_service(self) -> None:
         """Ask the stand-in for the table of a place, beside the interface."""
         place = self.place.currentText()
-        self.said.setText(f"Asking for {place} …")
+        self.said.setText(tr("Asking for {place} …", place=place))
         self.ask.setEnabled(False)
         in_background(lambda: rainfall_at(place), self._answered, self._failed)
 
     def _answered(self, table: tuple[RainfallDepth, ...]) -> None:
         self.ask.setEnabled(True)
         self.show_table(table)
-        self.said.setText("A made-up table to practise with; your weather service has the true one.")
+        self.said.setText(tr("A made-up table to practise with; your weather service has the true one."))
 
     def _failed(self, words: str) -> None:
         self.ask.setEnabled(True)
@@ -155,15 +158,15 @@ class RainfallDialog(QDialog):
 
     def ask_read(self) -> None:
         """Ask for a CSV file and fill the table from it."""
-        path = ask_file(self, "Read a rainfall table", "CSV (*.csv *.txt)")
+        path = ask_file(self, tr("Read a rainfall table"), "CSV (*.csv *.txt)")
         if path is not None:
             self.read_file(path)
 
     def read_file(self, path: Path) -> None:
         """Fill the table from a CSV file."""
         try:
-            self.show_table(read_rainfall(read_plain_text(path, LARGEST, "a rainfall table"), path.name))
-            self.said.setText(f"Read from {path.name}.")
+            self.show_table(read_rainfall(read_plain_text(path, LARGEST, tr("a rainfall table")), path.name))
+            self.said.setText(tr("Read from {path}.", path=path.name))
         except WeirantError as fault:
             self.said.setText(str(fault))
 
@@ -177,15 +180,15 @@ class RainfallDialog(QDialog):
         except InputError as fault:
             self.said.setText(str(fault))
             return
-        shape = self.shape.currentText()
-        storm = Storm(f"once in {years:g} years, {_span(duration)}, {shape}", shape, round(depth, 6), duration)
+        shape = self.shape.code()
+        storm = Storm(tr("once in {years:g} years, {duration}, {shape}", years=years, duration=_span(duration), shape=shape), shape, round(depth, 6), duration)
         job = self.document.job
         changed = dataclasses.replace(job, rainfall=table, storms=(*(s for s in job.storms if s.name != storm.name), storm))
-        if self.document.change(changed, f"Storm {storm.name}"):
+        if self.document.change(changed, tr("Storm {storm}", storm=storm.name)):
             self._list_storms()
-            self.said.setText(f"{storm.name}: {shown(depth, RAIN_DEPTH, self.document.system)}. It is in the list of storms.")
+            self.said.setText(tr("{storm}: {depth}. It is in the list of storms.", storm=storm.name, depth=shown(depth, RAIN_DEPTH, self.document.system)))
         else:
-            self.said.setText(f"{shown(depth, RAIN_DEPTH, self.document.system)} is more than a storm can be: look at the table again.")
+            self.said.setText(tr("{depth} is more than a storm can be: look at the table again.", depth=shown(depth, RAIN_DEPTH, self.document.system)))
 
     def accept(self) -> None:
         """Keep the table with the job."""
@@ -194,12 +197,12 @@ class RainfallDialog(QDialog):
         except InputError as fault:
             self.said.setText(str(fault))
             return
-        self.document.change(dataclasses.replace(self.document.job, rainfall=table), "Rainfall table")
+        self.document.change(dataclasses.replace(self.document.job, rainfall=table), tr("Rainfall table"))
         super().accept()
 
 
 def _span(seconds: float) -> str:
-    return f"{seconds / 60:g} min" if seconds < 7200 else f"{seconds / 3600:g} h"
+    return tr("{seconds:g} min", seconds=seconds / 60) if seconds < 7200 else tr("{seconds:g} h", seconds=seconds / 3600)
 
 
 def _row(*widgets: QWidget) -> QHBoxLayout:

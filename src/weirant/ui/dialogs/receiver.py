@@ -27,12 +27,13 @@ from weirant.instruments.receiver import AveragedShot, Averager, Heard, Receiver
 from weirant.instruments.stand_ins import StandIn, practice_level, practice_rover
 from weirant.job.site import SitePoint
 from weirant.job.survey import Shot
+from weirant.language import capital, tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.units.display import DISTANCE, LEVEL, shown
 
-PRACTICE = {"practice: a level and its staff": practice_level, "practice: a satellite rover": practice_rover}
+PRACTICE = {tr("practice: a level and its staff"): practice_level, tr("practice: a satellite rover"): practice_rover}
 SPEEDS = (4800, 9600, 19200, 38400, 57600, 115200)
 POLL = 100  # ms
 
@@ -43,16 +44,17 @@ class ReceiverDialog(QDialog):
     def __init__(self, document: Document, parent: QWidget) -> None:
         super().__init__(parent)
         self.document = document
-        self.setWindowTitle("Shots from an instrument")
+        self.setWindowTitle(tr("Shots from an instrument"))
         self.receiver: Receiver | None = None
         self._stand_in: StandIn | None = None
         self.averager = Averager()
         self._waiting, self._refused = False, 0
         self._origin: FlatPlan | None = None
         self.ports, self.speed, self.count = QComboBox(), QComboBox(), QSpinBox()
-        self.connect_button, self.take = QPushButton("Connect"), QPushButton("Take a shot")
+        self.connect_button, self.take = QPushButton(tr("Connect")), QPushButton(tr("Take a shot"))
         self.name, self.code = QLineEdit("S1"), QLineEdit()
-        self.now, self.state, self.last = PlainLabel("–"), PlainLabel("Not connected. With a rover, stand first on the spot from which the plan is reckoned (0 east, 0 north)."), PlainLabel()
+        self.now, self.last = PlainLabel("–"), PlainLabel()
+        self.state = PlainLabel(tr("Not connected. With a rover, stand first on the spot from which the plan is reckoned (0 east, 0 north)."))
         self.bar = QProgressBar()
         self._lay_out()
         self._clock = QTimer(self)
@@ -63,7 +65,7 @@ class ReceiverDialog(QDialog):
         self.setMinimumWidth(round(38 * THEME.text))
         self.ports.setEditable(True)
         self.ports.addItems([*_serial_ports(), *PRACTICE])
-        self.speed.addItems([f"{s} baud" for s in SPEEDS])
+        self.speed.addItems([tr("{s} baud", s=s) for s in SPEEDS])
         self.speed.setCurrentIndex(1)
         self.count.setRange(1, 50)
         self.count.setValue(5)
@@ -76,8 +78,8 @@ class ReceiverDialog(QDialog):
         for label in (self.state, self.last):
             label.setWordWrap(True)
         grid = QGridLayout()
-        rows: tuple[tuple[str, QWidget], ...] = (("port", self.ports), ("speed", self.speed), ("readings to a shot", self.count), ("name of the shot", self.name),
-                                                 ("code", self.code))  # fmt: skip
+        rows: tuple[tuple[str, QWidget], ...] = ((tr("port"), self.ports), (tr("speed"), self.speed), (tr("readings to a shot"), self.count), (tr("name of the shot"), self.name),
+                                                 (tr("code"), self.code))  # fmt: skip
         for row, (words, widget) in enumerate(rows):
             label = PlainLabel(words)
             label.setBuddy(widget)
@@ -86,7 +88,7 @@ class ReceiverDialog(QDialog):
             grid.addWidget(widget, row, 1)
         grid.setColumnStretch(1, 1)
         buttons = QHBoxLayout()
-        close = QPushButton("Close")
+        close = QPushButton(tr("Close"))
         close.clicked.connect(self.close)
         for button in (self.connect_button, self.take):
             buttons.addWidget(button)
@@ -105,7 +107,7 @@ class ReceiverDialog(QDialog):
         """Connect, or let go."""
         if self.receiver is not None:
             self.let_go()
-            self.state.setText("Let go.")
+            self.state.setText(tr("Let go."))
             return
         chosen = self.ports.currentText()
         try:
@@ -118,9 +120,9 @@ class ReceiverDialog(QDialog):
             self.state.setText(str(fault))
             return
         self.averager = Averager(self.count.value())
-        self.connect_button.setText("Let go")
+        self.connect_button.setText(tr("Let go"))
         self.take.setEnabled(True)
-        self.state.setText("Listening …")
+        self.state.setText(tr("Listening …"))
         self._clock.start()
 
     def let_go(self) -> None:
@@ -133,14 +135,14 @@ class ReceiverDialog(QDialog):
         if self._stand_in is not None:
             self._stand_in.close()
         self.receiver = self._stand_in = None
-        self.connect_button.setText("Connect")
+        self.connect_button.setText(tr("Connect"))
         self.take.setEnabled(False)
 
     def start_shot(self) -> None:
         """Begin to average; the shot is taken when there are enough fresh readings."""
         self.averager = Averager(self.count.value())
         self._waiting = True
-        self.state.setText("Hold it still …")
+        self.state.setText(tr("Hold it still …"))
 
     def _poll(self) -> None:
         if self.receiver is None:
@@ -150,12 +152,12 @@ class ReceiverDialog(QDialog):
         if self.receiver is None or not self._waiting:
             return
         if self.averager.forget_stale(time.monotonic()):
-            self.state.setText("The readings broke off; begun again.")
+            self.state.setText(tr("The readings broke off; begun again."))
         self.bar.setValue(round(100 * min(1.0, self.averager.count / self.averager.wanted)))
         try:
             shot = self.averager.shot(time.monotonic())
         except InputError as fault:
-            self.state.setText(str(fault).capitalize())
+            self.state.setText(capital(str(fault)))
             return
         if shot is not None:
             self._waiting = False
@@ -171,13 +173,13 @@ class ReceiverDialog(QDialog):
         system = self.document.system
         if heard.message is None:
             self._refused += 1
-            self.state.setText(f"Refused ({self._refused}): {heard.refused}")
+            self.state.setText(tr("Refused ({count}): {why}", count=self._refused, why=heard.refused))
         elif isinstance(heard.message, StaffReading):
             self.now.setText(shown(heard.message.value, LEVEL, system))
         elif isinstance(heard.message, Position):
             x, y = self._plan_of(heard.message).place(heard.message.longitude, heard.message.latitude)
-            self.now.setText(f"{shown(x, DISTANCE, system)} east, {shown(y, DISTANCE, system)} north, level {shown(heard.message.height, LEVEL, system)}, "
-                             f"{QUALITY.get(heard.message.quality, '')}")  # fmt: skip
+            self.now.setText(tr("{x} east, {y} north, level {height}, {quality}", x=shown(x, DISTANCE, system), y=shown(y, DISTANCE, system),
+                                height=shown(heard.message.height, LEVEL, system), quality=QUALITY.get(heard.message.quality, "")))  # fmt: skip
 
     def _plan_of(self, fix: Position) -> FlatPlan:
         """The plan's origin: what the job says, else the first position heard, which goes into the job with the first shot."""
@@ -192,21 +194,21 @@ class ReceiverDialog(QDialog):
         """Put a finished shot into the job."""
         document, name = self.document, self.name.text().strip() or "S"
         job, system = document.job, document.system
-        spread = f"mean of {shot.count}, spread {1000 * shot.spread:.0f} mm, {shot.refused} refused"
+        spread = tr("mean of {count}, spread {spread:.0f} mm, {refused} refused", count=shot.count, spread=1000 * shot.spread, refused=shot.refused)
         if len(shot.values) == 1:
             survey = dataclasses.replace(job.survey, shots=(*job.survey.shots, Shot(name, None, None, shot.values[0])))
-            done = document.change(dataclasses.replace(job, survey=survey), f"Rod reading {name} from the instrument")
-            words = f"{name}: rod reading {shown(shot.values[0], LEVEL, system)}"
+            done = document.change(dataclasses.replace(job, survey=survey), tr("Rod reading {name} from the instrument", name=name))
+            words = tr("{name}: rod reading {values}", name=name, values=shown(shot.values[0], LEVEL, system))
         else:
             longitude, latitude, height = shot.values
             plan = self._plan_of(Position(longitude, latitude, height, 4, 0, ""))
             x, y = plan.place(longitude, latitude)
             point = SitePoint(name, x, y, height, self.code.text().strip(), "instrument")
             survey = dataclasses.replace(job.survey, longitude=plan.longitude, latitude=plan.latitude)
-            done = document.change(dataclasses.replace(job, points=(*job.points, point), survey=survey), f"Point {name} from the instrument")
-            words = f"{name}: {shown(x, DISTANCE, system)} east, {shown(y, DISTANCE, system)} north, level {shown(shot.values[2], LEVEL, system)}"
+            done = document.change(dataclasses.replace(job, points=(*job.points, point), survey=survey), tr("Point {name} from the instrument", name=name))
+            words = tr("{name}: {x} east, {y} north, level {values}", name=name, x=shown(x, DISTANCE, system), y=shown(y, DISTANCE, system), values=shown(shot.values[2], LEVEL, system))
         if done:
-            self.state.setText("Taken.")
+            self.state.setText(tr("Taken."))
             self.last.setText(f"{words} ({spread})")
             self.name.setText(_next_name(name))
 

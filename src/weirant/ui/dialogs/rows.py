@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Sequence
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from weirant.language import tr
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
@@ -21,7 +22,7 @@ class RowsDialog(QDialog):
     def __init__(self, document: Document, parent: QWidget, told: str, *foot: QWidget) -> None:
         super().__init__(parent)
         self.document = document
-        self.close_button, self._rows, self._area = QPushButton("Close"), QWidget(), QScrollArea()
+        self.close_button, self._rows, self._area = QPushButton(tr("Close")), QWidget(), QScrollArea()
         self.grid = QGridLayout(self._rows)
         self.grid.setHorizontalSpacing(round(0.6 * THEME.text))
         self.grid.setAlignment(Qt.AlignmentFlag.AlignTop)

@@ -6,7 +6,10 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
+from weirant.language import TONGUES, tr
+from weirant.language.choice import SETTING
 from weirant.ui import memory
+from weirant.ui.code_box import CodeBox
 from weirant.ui.look import LOOKS, SCALES, chosen_look
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
@@ -17,18 +20,24 @@ class SettingsDialog(QDialog):
 
     def __init__(self, apply_look: Callable[[str, float], None], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Settings")
+        self.setWindowTitle(tr("Settings"))
         self._apply_look = apply_look
-        self.look, self.letters, self.contractor = QComboBox(), QComboBox(), QLineEdit(memory.words(memory.CONTRACTOR))
+        self.look, self.letters, self.language, self.contractor = QComboBox(), QComboBox(), CodeBox(), QLineEdit(memory.words(memory.CONTRACTOR))
+        self.language.addItem(tr("as the desktop is"), "")
+        for tongue in TONGUES.values():
+            if not tongue.is_mock:
+                self.language.addItem(tongue.name, tongue.code)
+        self.language.take(memory.words(SETTING))
         self.look.addItems(list(LOOKS.values()))
         self.look.setCurrentIndex(list(LOOKS).index(chosen_look()))
         self.letters.addItems([f"{100 * scale:.0f} %" for scale in SCALES])
         self.letters.setCurrentIndex(min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - THEME.scale)))
         self.contractor.setMaxLength(120)
-        self.go_on = QCheckBox("Begin where I left off")
+        self.go_on = QCheckBox(tr("Begin where I left off"))
         self.go_on.setChecked(memory.words(memory.GO_ON) != "no")
         form = QFormLayout(self)
-        for words, widget in (("Look", self.look), ("Letters", self.letters), ("Contractor, on new jobs", self.contractor)):
+        for words, widget in ((tr("Look"), self.look), (tr("Letters"), self.letters), (tr("Language, from the next start on"), self.language),
+                              (tr("Contractor, on new jobs"), self.contractor)):
             label = PlainLabel(words)
             label.setBuddy(widget)
             widget.setAccessibleName(words)
@@ -42,6 +51,7 @@ class SettingsDialog(QDialog):
     def take(self) -> None:
         """Keep what is chosen."""
         memory.remember(memory.CONTRACTOR, self.contractor.text().strip())
+        memory.remember(SETTING, self.language.code())
         memory.remember(memory.GO_ON, "yes" if self.go_on.isChecked() else "no")
         self._apply_look(list(LOOKS)[self.look.currentIndex()], SCALES[self.letters.currentIndex()])
         self.accept()

@@ -14,6 +14,7 @@ from weirant.job.network import PLAIN
 from weirant.job.site import OUTLINED
 from weirant.job.source_edits import entries_of, of_kind, with_new_source, with_source, without_source
 from weirant.job.water import AWAY, OPEN_GROUND, PAVING, PUMPED, ROOF_WATER, SHEDS, SPRING, Source
+from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.water import Brought
 from weirant.ui.dialogs.rows import RowsDialog
@@ -50,7 +51,7 @@ class KindOf(_OfSource):
     LETTERS = 8
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        return [(kind, kind) for kind in KINDS]
+        return [(kind, tr(kind)) for kind in KINDS]
 
     def now(self) -> Any:  # noqa: D102
         found = self.found()
@@ -64,7 +65,7 @@ class OutlineOf(_OfSource):
     """The thing on the plan whose area sheds."""
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        return [("", "none"), *((f.id, f.name or f.kind) for f in self.document.outcome.job.features if f.kind in (*OUTLINED, "walk") and f.kind != "boundary")]
+        return [("", tr("none")), *((f.id, f.name or tr(f.kind)) for f in self.document.outcome.job.features if f.kind in (*OUTLINED, "walk") and f.kind != "boundary")]
 
     def now(self) -> Any:  # noqa: D102
         found = self.found()
@@ -86,7 +87,7 @@ class LedInto(_OfSource):
         here = found.node if found is not None and found.node not in ("", AWAY, *(node for node, _ in usual)) else ""
         joints = outcome.site.network.at_node.get(here, ())  # led to a node that is nothing special any more
         options = [*usual, *((here, joint.run) for joint in joints[:1])]
-        return [("", "not said yet"), *((node, _words(outcome, node, run, system)) for node, run in options), (AWAY, "led off elsewhere")]
+        return [("", tr("not said yet")), *((node, _words(outcome, node, run, system)) for node, run in options), (AWAY, tr("led off elsewhere"))]
 
     def now(self) -> Any:  # noqa: D102
         found = self.found()
@@ -104,23 +105,23 @@ def _words(outcome: Outcome, node: str, run: str, system: System) -> str:
     if found.name:
         return f"{found.name}, {laid.name}"
     if found.kind == PLAIN:
-        return f"top of {laid.name}" if station > laid.length - 1e-6 else f"{laid.name} at {shown(station, STATION, system)}"
-    return f"{found.kind} at {shown(station, STATION, system)}, {laid.name}"
+        return tr("top of {laid}", laid=laid.name) if station > laid.length - 1e-6 else tr("{laid} at {station}", laid=laid.name, station=shown(station, STATION, system))
+    return tr("{kind} at {station}, {laid}", kind=found.kind, station=shown(station, STATION, system), laid=laid.name)
 
 
 class SourcesDialog(RowsDialog):
     """A row for each source; every entry is an edit of the job that can be undone."""
 
-    HEADS = ("what it is", "kind", "outline on the plan", "or its area", "runs off", "rain it is sized by", "steady inflow", "led into", "brings", "")
+    HEADS = (tr("what it is"), tr("kind"), tr("outline on the plan"), tr("or its area"), tr("runs off"), tr("rain it is sized by"), tr("steady inflow"), tr("led into"), tr("brings"), "")
 
     def __init__(self, document: Document, parent: QWidget) -> None:
         self.new = QComboBox()
-        super().__init__(document, parent, "What rain runs off, and what springs and pumps bring, goes into the size of every pipe below the place it is led into. "
-                         "Without a rain of its own it is reckoned by the hardest ten minutes of the place's rainfall table.", self.new)  # fmt: skip
-        self.setWindowTitle("Roofs, paving, pumps")
+        super().__init__(document, parent, tr("What rain runs off, and what springs and pumps bring, goes into the size of every pipe below the place it is led into. "
+                         "Without a rain of its own it is reckoned by the hardest ten minutes of the place's rainfall table."), self.new)  # fmt: skip
+        self.setWindowTitle(tr("Roofs, paving, pumps"))
         self.resize(round(76 * THEME.text), round(22 * THEME.text))
-        self.new.setAccessibleName("Add a source")
-        self.new.addItems(["add …", *KINDS])
+        self.new.setAccessibleName(tr("Add a source"))
+        self.new.addItems([tr("add …"), *map(tr, KINDS)])
         self.new.activated.connect(self.add)
         self.follow()
 
@@ -136,7 +137,7 @@ class SourcesDialog(RowsDialog):
         self.widen()
 
     def _told(self, found: Brought) -> str:
-        return "not known" if found.figure is None else shown(found.figure.value, DISCHARGE, self.document.system)
+        return tr("not known") if found.figure is None else shown(found.figure.value, DISCHARGE, self.document.system)
 
     def _of_sources(self) -> list[list[QWidget]]:
         self.brings: list[PlainLabel] = []
@@ -148,16 +149,18 @@ class SourcesDialog(RowsDialog):
         name.setFixedWidth(round(12 * THEME.text))
         sheds = source.kind in SHEDS
         figures: list[QWidget] = []
-        for field, meant, nothing, width in (("area", sheds, "by outline", 5.8), ("share", sheds, "", 4.4), ("intensity", sheds, "by table", 6.4), ("inflow", not sheds, "not known", 6.2)):
+        for field, meant, nothing, width in (("area", sheds, tr("by outline"), 5.8), ("share", sheds, "", 4.4), ("intensity", sheds, tr("by table"), 6.4),
+                                             ("inflow", not sheds, tr("not known"), 6.2)):
             figures.append(QuantityEdit(document, f"{base}.{field}", nothing) if meant else PlainLabel("–"))
             figures[-1].setFixedWidth(round(width * THEME.text))
-        out = QPushButton("Take out")
+        out = QPushButton(tr("Take out"))
         out.setAutoDefault(False)
-        out.setAccessibleName(f"Take out {source.name}")
+        out.setAccessibleName(tr("Take out {source}", source=source.name))
         out.clicked.connect(partial(self.take_out, source.id))
-        outline: QWidget = OutlineOf(document, source.id, f"Outline of {source.name}") if sheds else PlainLabel("–")
+        outline: QWidget = OutlineOf(document, source.id, tr("Outline of {source}", source=source.name)) if sheds else PlainLabel("–")
         self.brings.append(PlainLabel())
-        return [name, KindOf(document, source.id, f"Kind of {source.name}"), outline, *figures, LedInto(document, source.id, f"Where {source.name} is led"), self.brings[-1], out]
+        return [name, KindOf(document, source.id, tr("Kind of {source}", source=source.name)), outline, *figures, LedInto(document, source.id, tr("Where {source} is led",
+                                                                                                                                                  source=source.name)), self.brings[-1], out]
 
     def add(self, index: int) -> None:
         """One more source of the kind chosen, led to the top of the run in hand where that has none yet."""
@@ -166,9 +169,9 @@ class SourcesDialog(RowsDialog):
             top = self.document.in_hand.run.nodes[-1][0].id
             led = top if not self.document.in_hand.run.collecting_length and not any(s.node == top for s in self.document.job.sources) else ""
             job, _ = with_new_source(self.document.job, KINDS[index - 1], led)
-            self.document.change(job, f"{KINDS[index - 1].capitalize()} added")
+            self.document.change(job, tr("{kind} added", kind=capital(tr(KINDS[index - 1]))))
 
     def take_out(self, source: str) -> None:
         """Take a source out; undo brings it back."""
         name = next(s.name for s in self.document.job.sources if s.id == source)
-        self.document.change(without_source(self.document.job, source), f"{name} taken out")
+        self.document.change(without_source(self.document.job, source), tr("{name} taken out", name=name))

@@ -12,6 +12,7 @@ from weirant.ground.stretches import LaidStretch
 from weirant.job import Job
 from weirant.job.section_edits import split_at, without_stretch
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
+from weirant.language import tr
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit, WordChoice
@@ -21,18 +22,18 @@ from weirant.ui.steps.section_fields import SectionChoice
 from weirant.ui.theme import THEME
 from weirant.units.display import STATION, shown
 
-SOURCES = [(word, word) for word in (HILLSIDE, ONE_SIDE, BOTH_SIDES, PARALLEL)]
-USES = [(True, "solid"), (False, "collecting")]
+SOURCES = [(word, tr(word)) for word in (HILLSIDE, ONE_SIDE, BOTH_SIDES, PARALLEL)]
+USES = [(True, tr("solid")), (False, tr("collecting"))]
 
 
 class StretchesDialog(RowsDialog):
     """A row for each stretch; every entry is an edit of the job that can be undone."""
 
-    HEADS = ("from", "up to", "use", "kind of pipe", "trench section", "groundwater from", "keeps dry", "")
+    HEADS = (tr("from"), tr("up to"), tr("use"), tr("kind of pipe"), tr("trench section"), tr("groundwater from"), tr("keeps dry"), "")
 
     def __init__(self, document: Document, parent: QWidget) -> None:
         self.run, self.split = document.run, QPushButton()
-        super().__init__(document, parent, "From the low end up. A change of pipe wants its adaptor; where pipe or section changes, stand there and part the stretch.", self.split)
+        super().__init__(document, parent, tr("From the low end up. A change of pipe wants its adaptor; where pipe or section changes, stand there and part the stretch."), self.split)
         self.resize(round(76 * THEME.text), round(22 * THEME.text))
         self.split.setAutoDefault(False)  # Enter belongs to the entries
         self.split.clicked.connect(self.split_here)
@@ -45,8 +46,8 @@ class StretchesDialog(RowsDialog):
             self.reject()
             return
         found = document.outcome.run(self.run)
-        self.setWindowTitle(f"Stretches of {found.run.name}")
-        self.split.setText(f"Part it at the station, {shown(document.station, STATION, document.system)}")
+        self.setWindowTitle(tr("Stretches of {run}", run=found.run.name))
+        self.split.setText(tr("Part it at the station, {station}", station=shown(document.station, STATION, document.system)))
         self.split.setEnabled(document.run == self.run)
         made_for = (tuple((s.id, s.low, s.high, s.is_solid) for s in found.stretches), document.system, document.outcome.job.products)
         self.lay_rows(made_for, self._of_stretches)
@@ -61,9 +62,9 @@ class StretchesDialog(RowsDialog):
             end: QWidget = QuantityEdit(document, f"{base}.to_station") if row < len(found.stretches) else ends
             end.setMinimumWidth(round(6.5 * THEME.text))
             pipes = WordChoice(document, f"{base}.pipe", [(pipe.key, pipe.name) for pipe in library.pipes.values()])
-            out = QPushButton("Take out")
+            out = QPushButton(tr("Take out"))
             out.setAutoDefault(False)
-            out.setAccessibleName(f"Take out the stretch from {shown(stretch.low, STATION, document.system)}")
+            out.setAccessibleName(tr("Take out the stretch from {low}", low=shown(stretch.low, STATION, document.system)))
             out.setEnabled(len(found.stretches) > 1)
             out.clicked.connect(partial(self.take_out, stretch.id))
             pipes.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -82,11 +83,11 @@ class StretchesDialog(RowsDialog):
 
     def split_here(self) -> None:
         """Part the stretch at the station that is stood at."""
-        self._change(lambda job: split_at(job, self.run, self.document.station), "Stretch parted")
+        self._change(lambda job: split_at(job, self.run, self.document.station), tr("Stretch parted"))
 
     def take_out(self, stretch: str) -> None:
         """Take a stretch out; the one below it goes on."""
-        self._change(lambda job: without_stretch(job, self.run, stretch), "Stretch taken out")
+        self._change(lambda job: without_stretch(job, self.run, stretch), tr("Stretch taken out"))
 
     def _change(self, edit: object, name: str) -> None:
         assert callable(edit)

@@ -21,6 +21,7 @@ from weirant.design.hand_methods import TABLE, HandResult, hand_methods
 from weirant.design.leaning import leanings
 from weirant.errors import InputError
 from weirant.job import Job
+from weirant.language import capital, tr
 from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
@@ -29,6 +30,7 @@ from weirant.sources import citation
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.units.display import System, plain_shown, shown
+from weirant.words.facts import at_most_words
 from weirant.words.findings import as_told, worded
 
 
@@ -39,29 +41,29 @@ class WhyDialog(QDialog):
         self, title: str, figure: Figure | None, finding: Finding | None, job: Job, parent: QWidget | None = None, beside: Sequence[HandResult] = ()
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle(f"Why: {title}")
+        self.setWindowTitle(tr("Why: {title}", title=title))
         self.setMinimumSize(round(42 * THEME.text), round(40 * THEME.text))
         self._page, self._system = QVBoxLayout(), System(job.units)
         self._add(title, loud=True)
         if finding is not None:
             words, system = worded(finding, job), self._system
-            self._add(f"{str(finding.state).capitalize()}. {words.reason}")
+            self._add(f"{capital(tr(finding.state))}. {words.reason}")
             if finding.value is not None and finding.limit is not None and finding.kind is not None:
-                bound = "at most" if finding.at_most else "at least"
+                bound = at_most_words(finding.at_most)
                 self._add(
-                    f"{shown(finding.value, finding.kind, system)} against {bound} {shown(finding.limit, finding.kind, system)}."
+                    tr("{finding} against {bound} {limit}.", finding=shown(finding.value, finding.kind, system), bound=bound, limit=shown(finding.limit, finding.kind, system))
                 )
             if words.caution:
                 self._add(words.caution)
-            self._add("Limit from: " + citation(finding.source), quiet=True)
+            self._add(tr("Limit from: ") + citation(finding.source), quiet=True)
         if figure is not None:
             self._add_figure(figure)
         if beside:
-            self._add("By hand, to compare", strong=True)
+            self._add(tr("By hand, to compare"), strong=True)
         for result in beside:
             self._add_figure(result.figure)
             if result.outside:
-                self._add(f"Outside its range here: {result.outside}.")
+                self._add(tr("Outside its range here: {outside}.", outside=result.outside))
         self._page.addStretch(1)
         inside = QFrame()
         inside.setObjectName("sheet")
@@ -88,27 +90,27 @@ class WhyDialog(QDialog):
         self._add(f"{figure.label}: {shown(figure.value, figure.kind, self._system)}", strong=True)
         if figure.band is not None:
             low, high = (shown(v, figure.kind, self._system) for v in figure.band)
-            self._add(f"From {low} to {high} over the range of the soil.")
+            self._add(tr("From {low} to {high} over the range of the soil.", low=low, high=high))
         if figure.note:
-            self._add(figure.note[:1].upper() + figure.note[1:] + ".", quiet=True)
+            self._add(capital(figure.note) + ".", quiet=True)
         method = REGISTRY.get(figure.method)
         if method is None:
             return
         self._add(method.summary)
         self._add(method.formula, strong=True)
         self._add_arguments(figure)
-        self._add("Source: " + citation(method.sources), quiet=True)
-        self._add("Holds for: " + method.valid + ".", quiet=True)
-        self._add(f"Name for the command line: {figure.method}", quiet=True)
+        self._add(tr("Source: ") + citation(method.sources), quiet=True)
+        self._add(tr("Holds for: ") + method.valid + ".", quiet=True)
+        self._add(tr("Name for the command line: {method}", method=figure.method), quiet=True)
 
     def _add_arguments(self, figure: Figure) -> None:
         method, grid = REGISTRY[figure.method], QGridLayout()
         leans = dict(leanings(figure))
         if leans:
-            self._add(f"Leans most on: {next(iter(leans)).replace('_', ' ')}.")
+            self._add(tr("Leans most on: {leans}.", leans=next(iter(leans)).replace("_", " ")))
         most = max((abs(v) for v in leans.values()), default=0.0) or 1.0
-        grid.addWidget(_quiet("put in"), 0, 0, 1, 2)
-        grid.addWidget(_quiet("10 % more of it changes the result by"), 0, 2, 1, 2)
+        grid.addWidget(_quiet(tr("put in")), 0, 0, 1, 2)
+        grid.addWidget(_quiet(tr("10 % more of it changes the result by")), 0, 2, 1, 2)
         for row, (key, value) in enumerate(figure.arguments.items(), 1):
             grid.addWidget(PlainLabel(key.replace("_", " ")), row, 0)
             number = PlainLabel(plain_shown(value, method.keys[key], self._system))

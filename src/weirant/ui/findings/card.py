@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidg
 from weirant.design.effects import Effect, clears, effect_of, is_enough
 from weirant.errors import WeirantError
 from weirant.job import Job
+from weirant.language import first_small, tr
 from weirant.outcome.commands import Offer
 from weirant.outcome.finding import Finding, Fix
 from weirant.ui.document import Document
@@ -59,10 +60,10 @@ class FindingCard(QFrame):
         self._fixes = QVBoxLayout()
         self._fixes.setSpacing(2)
         self._layout.addLayout(self._fixes)
-        self.why_button = QPushButton("Why?")
+        self.why_button = QPushButton(tr("Why?"))
         self.why_button.setProperty("link", True)
         self.why_button.clicked.connect(self._ask_why)
-        self.setToolTip("F1: what it means, what to do")
+        self.setToolTip(tr("F1: what it means, what to do"))
         self._layout.addWidget(self.why_button, 0, Qt.AlignmentFlag.AlignLeft)
 
     def show_open(self, is_open: bool) -> None:
@@ -88,8 +89,8 @@ class FindingCard(QFrame):
         self.finding, self._of, self._told_of = finding, of, job
         self.title.setText(words.title)
         self.reason.setText(words.reason)
-        self.why_button.setAccessibleName(f"Why: {words.title}")
-        self.setAccessibleName(f"{finding.state}: {words.title}. {words.reason}")
+        self.why_button.setAccessibleName(tr("Why: {title}", title=words.title))
+        self.setAccessibleName(f"{tr(finding.state)}: {words.title}. {words.reason}")
         self.bar.update()
         if not is_same:
             self.mark.state = str(finding.state)
@@ -151,7 +152,7 @@ class FixRow(QWidget):
     def show_fix(self, fix: Offer) -> None:
         """Show a fix; what it costs follows once the hand rests."""
         self.button.offer(fix)
-        self.effect.setText("working out what it costs …")
+        self.effect.setText(tr("working out what it costs …"))
         self._is_known = False
         self.work_out_soon()
 
@@ -187,10 +188,10 @@ class FixRow(QWidget):
 
 def effect_words(effect: Effect, document: Document) -> str:
     """What a fix does, in words."""
-    settled = f"settles {len(effect.settled)}" if effect.settled else "cures nothing that fails"
-    cures = f"cures {len(effect.cured)}" if effect.cured else settled
-    later = "".join(f"; the trial shows whether {title[:1].lower()}{title[1:]}" for title in (title_words(f, document.outcome.job) for f in effect.to_be_seen))
-    spoils = "spoils nothing" if not effect.spoiled else "spoils: " + ", ".join(title_words(f, effect.job).lower() for f in effect.spoiled[:3])
+    settled = tr("settles {settled}", settled=len(effect.settled)) if effect.settled else tr("cures nothing that fails")
+    cures = tr("cures {cured}", cured=len(effect.cured)) if effect.cured else settled
+    later = "".join(tr("; the trial shows whether {title}", title=first_small(title)) for title in (title_words(f, document.outcome.job) for f in effect.to_be_seen))
+    spoils = tr("spoils nothing") if not effect.spoiled else tr("spoils: ") + ", ".join(first_small(title_words(f, effect.job)) for f in effect.spoiled[:3])
     dig = shown(abs(effect.dig), VOLUME, document.system)
-    costs = "same dig" if abs(effect.dig) < 0.02 else f"{'+' if effect.dig > 0 else '−'}{dig} dig"
+    costs = tr("same dig") if abs(effect.dig) < 0.02 else tr("{dig} dig", dig=("+" if effect.dig > 0 else "−") + dig)
     return f"{cures}; {spoils}; {costs}{later}"

@@ -6,10 +6,12 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from weirant.language import tr
 from weirant.outcome.finding import Finding
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.units.display import shown
+from weirant.words.facts import at_most_words
 
 
 class MarkAndWord(QWidget):
@@ -29,7 +31,7 @@ class MarkAndWord(QWidget):
         ink.state_mark(painter, QPointF(0.55 * text, 0.75 * text), self.state, 0.45 * text)
         painter.setFont(ink.font(0.92, True))
         painter.setPen(ink.colour({"fails": "rust", "tight": "ochre", "unknown": "muted", "holds": "leaf"}[self.state]))
-        painter.drawText(QPointF(1.3 * text, 1.1 * text), self.state)
+        painter.drawText(QPointF(1.3 * text, 1.1 * text), tr(self.state))
         painter.end()
 
 
@@ -67,7 +69,7 @@ class LimitBar(QWidget):
         system = self.document.system
         painter.setFont(ink.font(0.86, True))
         painter.drawText(QPointF(0, 1.75 * text), shown(f.value, f.kind, system))
-        words = f"{'at most' if f.at_most else 'at least'} {shown(f.limit, f.kind, system)}"
+        words = f"{at_most_words(f.at_most)} {shown(f.limit, f.kind, system)}"
         painter.setFont(ink.font(0.86))
         painter.setPen(ink.colour("muted"))
         painter.drawText(

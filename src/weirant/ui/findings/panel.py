@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from weirant.job import Job
+from weirant.language import ntr, tr
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
@@ -39,7 +40,7 @@ class HoldsRow(QPushButton):
             return
         self.finding, self._told_of = finding, job
         words = as_told(finding, job)
-        told = f"holds: {words.title}. {words.reason}"
+        told = tr("holds: {title}. {reason}", title=words.title, reason=words.reason)
         if told == self.accessibleName():
             return
         self.title = words.title
@@ -74,8 +75,8 @@ class CountMark(QPushButton):
         """Show a count; none is not shown."""
         self.count = count
         self.setVisible(count > 0)
-        self.setAccessibleName(f"{count} {self.state}: open the findings")
-        self.setToolTip(f"{count} {self.state}")
+        self.setAccessibleName(tr("{count} {state}: open the findings", count=count, state=tr(self.state)))
+        self.setToolTip(f"{count} {tr(self.state)}")
         self.update()
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
@@ -117,9 +118,9 @@ class FindingsPanel(QFrame):
         self.summary = PlainLabel()
         self.summary.setProperty("strong", True)
         self.summary.setWordWrap(True)
-        self.narrow_button, self.next_button, self.holds_button = QPushButton("narrow"), QPushButton(), QPushButton()
-        self.narrow_button.setAccessibleName("Narrow the findings to their marks")
-        self.narrow_button.setToolTip(plain_tip("Narrow the findings to their marks  (F9)"))
+        self.narrow_button, self.next_button, self.holds_button = QPushButton(tr("narrow")), QPushButton(), QPushButton()
+        self.narrow_button.setAccessibleName(tr("Narrow the findings to their marks"))
+        self.narrow_button.setToolTip(plain_tip(tr("Narrow the findings to their marks  (F9)")))
         self.narrow_button.clicked.connect(lambda: self.narrow(True))
         self.next_button.clicked.connect(lambda: self.step_wanted.emit(self._asks))
         self.holds_button.clicked.connect(self._turn_holds)
@@ -196,7 +197,7 @@ class FindingsPanel(QFrame):
         self.summary.setText(summary(findings))
         self._asks, words = asked_next(outcome)
         self.next_button.setVisible(bool(words))
-        self.next_button.setText(f"Next: {words}")
+        self.next_button.setText(tr("Next: {words}", words=words))
         self._grow(len(full), len(brief) if self._holds_shown else 0)
         opened = self._open if self._open in [_of(f) for f in full] else _of(full[0]) if full else None
         for index, card in enumerate(self._cards):
@@ -208,7 +209,7 @@ class FindingsPanel(QFrame):
             row.setVisible(self._holds_shown and index < len(brief))
             if self._holds_shown and index < len(brief):
                 row.show_finding(brief[index], outcome.job)
-        self.holds_button.setText(f"{len(brief)} hold: {'hide' if self._holds_shown else 'show'} them")
+        self.holds_button.setText(ntr("{n} holds: hide it", "{n} hold: hide them", len(brief)) if self._holds_shown else ntr("{n} holds: show it", "{n} hold: show them", len(brief)))
         self.holds_button.setVisible(bool(brief))
 
     def open(self, finding: Finding) -> None:

@@ -26,7 +26,9 @@ from weirant.job.holes import AUGER_HOLE, BAIL, RISING, TESTS, FieldTest, Horizo
 from weirant.job.removal import without_hole
 from weirant.job.soil import Soil
 from weirant.job.soils import soil_at, soil_of, where_words
+from weirant.language import tr
 from weirant.outcome.commands import Instead, Offer, do
+from weirant.ui.code_box import CodeBox
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
@@ -54,24 +56,24 @@ class HolesPage(QScrollArea):
         self.document = document
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.holes, self.tests, self.kind = QComboBox(), QComboBox(), QComboBox()
-        for choice, name in ((self.holes, "Test hole"), (self.tests, "Test in the hole"), (self.kind, "Kind of test")):
+        self.holes, self.tests, self.kind = QComboBox(), QComboBox(), CodeBox()
+        for choice, name in ((self.holes, tr("Test hole")), (self.tests, tr("Test in the hole")), (self.kind, tr("Kind of test"))):
             choice.setAccessibleName(name)
-        self.kind.addItems(TESTS)
-        self.log, self.readings = QLineEdit(), Picture("Readings of the test, drawn")
-        self.log.setAccessibleName("Soil log")
-        self.log.setPlaceholderText("loam 10 in; silt loam 30 in spots")
-        self.column, self.table = Picture("Soil log, drawn"), TestReadingsTable(document)
-        self.new_hole, self.new_test, self.feel = QPushButton("New hole"), QPushButton("New test"), QPushButton("By feel …")
-        self.drop_hole, self.drop_test = QPushButton("Take out"), QPushButton("Take out")
-        self.drop_hole.setAccessibleName("Take the hole out")
-        self.drop_test.setAccessibleName("Take the test out")
-        self.watch, self.mark_button = Stopwatch("Ctrl+Shift+M"), QPushButton("Mark")
-        self.watch.setToolTip("Start at nought, or stop  (Ctrl+Shift+M)")
+        self.kind.add_codes(TESTS)
+        self.log, self.readings = QLineEdit(), Picture(tr("Readings of the test, drawn"))
+        self.log.setAccessibleName(tr("Soil log"))
+        self.log.setPlaceholderText(tr("loam 10 in; silt loam 30 in spots"))
+        self.column, self.table = Picture(tr("Soil log, drawn")), TestReadingsTable(document)
+        self.new_hole, self.new_test, self.feel = QPushButton(tr("New hole")), QPushButton(tr("New test")), QPushButton(tr("By feel …"))
+        self.drop_hole, self.drop_test = QPushButton(tr("Take out")), QPushButton(tr("Take out"))
+        self.drop_hole.setAccessibleName(tr("Take the hole out"))
+        self.drop_test.setAccessibleName(tr("Take the test out"))
+        self.watch, self.mark_button = Stopwatch("Ctrl+Shift+M"), QPushButton(tr("Mark"))
+        self.watch.setToolTip(tr("Start at nought, or stop  (Ctrl+Shift+M)"))
         self.mark_button.setShortcut("Ctrl+M")
-        self.mark_button.setToolTip("Keep the time on the stopwatch; its depth is typed when there is a hand free  (Ctrl+M)")
+        self.mark_button.setToolTip(tr("Keep the time on the stopwatch; its depth is typed when there is a hand free  (Ctrl+M)"))
         self.said, self.layers = PlainLabel(), PlainLabel()
-        for label, name in ((self.said, "What the test says"), (self.layers, "What is believed of the soil, and why")):
+        for label, name in ((self.said, tr("What the test says")), (self.layers, tr("What is believed of the soil, and why"))):
             label.setWordWrap(True)
             label.setAccessibleName(name)
         self.said.setProperty("strong", True)
@@ -164,7 +166,7 @@ class HolesPage(QScrollArea):
         job = self.document.outcome.job
         _list(self.holes, [h.name for h in job.holes])
         hole = self.hole
-        _list(self.tests, [f"test {n}" for n in range(1, len(hole.tests) + 1)] if hole is not None else [])
+        _list(self.tests, [tr("test {n_}", n_=n) for n in range(1, len(hole.tests) + 1)] if hole is not None else [])
         self._follow(hole)
         for offer in self.findChildren(TryButton):
             offer.follow()
@@ -183,16 +185,16 @@ class HolesPage(QScrollArea):
             widget.setEnabled(test is not None)
         self.table.readings.take(self.index, self.number)
         if hole is None:
-            self.column.show_drawing(None, "no hole yet: dig one where it is wet")
+            self.column.show_drawing(None, tr("no hole yet: dig one where it is wet"))
             self.readings.show_drawing(None)
         else:
             if not self.log.hasFocus():
                 self.log.setText(log_text(hole.log, system))
                 self.log.setCursorPosition(0)
             self.column.show_drawing(hole_drawing(hole, system))
-            self.readings.show_drawing(readings_drawing(test, system) if test is not None and test.readings else None, "readings are drawn here")
+            self.readings.show_drawing(readings_drawing(test, system) if test is not None and test.readings else None, tr("readings are drawn here"))
         if test is not None:
-            self.kind.setCurrentText(test.kind)
+            self.kind.take(test.kind)
         self.said.setText(fit_words(test, system))
         self._lay_entries(job, test)
         told = self._told_for
@@ -208,14 +210,15 @@ class HolesPage(QScrollArea):
             return
         self._shown_for = basis
         base = f"holes.{self.index}"
-        of_hole = [] if self.index < 0 else [("water stood at", f"{base}.water_depth"), ("auger stopped at", f"{base}.hard_depth"), ("place, east", f"{base}.x"), ("north", f"{base}.y")]
+        of_hole = [] if self.index < 0 else [(tr("water stood at"), f"{base}.water_depth"), (tr("auger stopped at"), f"{base}.hard_depth"),
+                                             (tr("place, east"), f"{base}.x"), (tr("north"), f"{base}.y")]
         of_test = []
         if test is not None:
             at = f"{base}.tests.{self.number}"
-            of_test = [("hole radius", f"{at}.radius"), ("hole depth", f"{at}.depth")]
-            of_test += [("water before", f"{at}.water")] if test.kind in RISING else []
-            of_test += [("open length", f"{at}.open_length")] if test.kind == BAIL else []
-            of_test += [("ends on the hard layer", f"{at}.on_hard_layer")] if test.kind == AUGER_HOLE else []
+            of_test = [(tr("hole radius"), f"{at}.radius"), (tr("hole depth"), f"{at}.depth")]
+            of_test += [(tr("water before"), f"{at}.water")] if test.kind in RISING else []
+            of_test += [(tr("open length"), f"{at}.open_length")] if test.kind == BAIL else []
+            of_test += [(tr("ends on the hard layer"), f"{at}.on_hard_layer")] if test.kind == AUGER_HOLE else []
         self._lay(self._of_hole, of_hole)
         self._lay(self._of_test, of_test)
 
@@ -245,10 +248,10 @@ class HolesPage(QScrollArea):
         emptied(self._offers)
         if changed != job:
             before, after = ((s.hard_layer_depth, s.water_table_depth) for s in (soil, soil_of(changed, soil.id)))
-            depths = f", and the depths found in {hole.name}" if hole is not None and before != after else ""
-            self._offers.addWidget(TryButton(self.document, 40, Offer(f"Take these conductivities over{depths}", Instead(changed))))
+            depths = tr(", and the depths found in {hole}", hole=hole.name) if hole is not None and before != after else ""
+            self._offers.addWidget(TryButton(self.document, 40, Offer(tr("Take these conductivities over{depths}", depths=depths), Instead(changed))))
         if hole is not None and hole.log and soil.hole != hole.id:
-            self._offers.addWidget(TryButton(self.document, 40, Offer(f"Let what was dug here be a soil of its own, round {hole.name}", do(own_soil, hole=hole.id))))
+            self._offers.addWidget(TryButton(self.document, 40, Offer(tr("Let what was dug here be a soil of its own, round {hole}", hole=hole.name), do(own_soil, hole=hole.id))))
 
     # edits
 
@@ -256,7 +259,7 @@ class HolesPage(QScrollArea):
         """A new hole at the station, ready for its first test."""
         job, place = self.document.job, self.document.in_hand.run.alignment.point(self.document.station)
         changed = with_new_hole(job, round(place[0], 3), round(place[1], 3))
-        if self.document.change(changed, f"Test hole {changed.holes[-1].name}"):
+        if self.document.change(changed, tr("Test hole {holes}", holes=changed.holes[-1].name)):
             self.refresh()
             self.holes.setCurrentIndex(self.holes.count() - 1)
             self.refresh()
@@ -265,7 +268,7 @@ class HolesPage(QScrollArea):
     def add_test(self) -> None:
         """One more test in the hole in hand."""
         hole = self.hole
-        if hole is not None and self.document.change(with_test(self.document.job, self.index, len(hole.tests), FieldTest()), f"Test in {hole.name}"):
+        if hole is not None and self.document.change(with_test(self.document.job, self.index, len(hole.tests), FieldTest()), tr("Test in {hole}", hole=hole.name)):
             self.refresh()
             self.tests.setCurrentIndex(self.tests.count() - 1)
             self.refresh()
@@ -274,19 +277,19 @@ class HolesPage(QScrollArea):
         """Take the hole in hand out; undo brings it back."""
         hole = self.hole
         if hole is not None:
-            self.document.change(without_hole(self.document.job, hole.id).job, f"Test hole {hole.name} taken out")
+            self.document.change(without_hole(self.document.job, hole.id).job, tr("Test hole {hole} taken out", hole=hole.name))
 
     def remove_test(self) -> None:
         """Take the test in hand out; undo brings it back."""
         hole = self.hole
         if hole is not None and self.number < len(hole.tests):
-            self.document.change(without_test(self.document.job, self.index, self.number), f"Test {self.number + 1} of {hole.name} taken out")
+            self.document.change(without_test(self.document.job, self.index, self.number), tr("Test {number} of {hole} taken out", number=self.number + 1, hole=hole.name))
 
     def _set_kind(self, index: int) -> None:
         hole = self.hole
         if hole is not None and self.number < len(hole.tests):
             test = dataclasses.replace(hole.tests[self.number], kind=TESTS[index])
-            self.document.change(with_test(self.document.job, self.index, self.number, test), f"Test in {hole.name}: {TESTS[index]}")
+            self.document.change(with_test(self.document.job, self.index, self.number, test), tr("Test in {hole}: {tests}", hole=hole.name, tests=tr(TESTS[index])))
 
     def _set_log(self) -> None:
         hole = self.hole
@@ -297,7 +300,7 @@ class HolesPage(QScrollArea):
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return
-        self.document.change(with_log(self.document.job, self.index, log), f"Soil log of {hole.name}")
+        self.document.change(with_log(self.document.job, self.index, log), tr("Soil log of {hole}", hole=hole.name))
 
     def add_horizon(self, texture: str, depth: float) -> None:
         """Put a layer found by feel under the ones in the log."""

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QHeaderView
 from weirant.errors import InputError
 from weirant.job.hole_edits import with_reading
 from weirant.job.holes import FieldTest, WaterReading
+from weirant.language import digits_here, tr
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.views.staying_table import StayingTable
@@ -30,7 +31,7 @@ def read_time(text: str) -> float:
         for part in parts:
             seconds = 60 * seconds + float(part)
         return seconds
-    return parse(text, TIME, "time on the stopwatch", "s")
+    return parse(text, TIME, tr("time on the stopwatch"), "s")
 
 
 class TestReadingsModel(QAbstractTableModel):
@@ -96,7 +97,7 @@ class TestReadingsModel(QAbstractTableModel):
             return None
         if orientation == Qt.Orientation.Vertical:
             return str(section + 1)
-        return "Time, s" if section == TIMES else f"Water at, {unit_of(FINE_DEPTH, self.document.system)}"
+        return tr("Time, s") if section == TIMES else tr("Water at, {unit}", unit=unit_of(FINE_DEPTH, self.document.system))
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:  # noqa: D102
         return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsEditable
@@ -109,9 +110,9 @@ class TestReadingsModel(QAbstractTableModel):
         row = index.row()
         if row >= len(self._shown):
             waiting = row - len(self._shown)
-            return f"{self.marked[waiting]:g}" if index.column() == TIMES and waiting < len(self.marked) else None
+            return digits_here(f"{self.marked[waiting]:g}") if index.column() == TIMES and waiting < len(self.marked) else None
         reading = self._shown[row]
-        return f"{reading.time:g}" if index.column() == TIMES else shown_number(reading.depth, FINE_DEPTH, self.document.system)
+        return digits_here(f"{reading.time:g}") if index.column() == TIMES else shown_number(reading.depth, FINE_DEPTH, self.document.system)
 
     def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102
         text, row, test = str(value).strip(), index.row(), self.test
@@ -120,7 +121,7 @@ class TestReadingsModel(QAbstractTableModel):
         waiting = row - len(self._shown)
         if not text:
             if waiting < 0 and index.column() == DEPTHS:
-                return self._edit(row, None, "Reading taken out")
+                return self._edit(row, None, tr("Reading taken out"))
             return False
         try:
             if index.column() == TIMES:
@@ -131,14 +132,14 @@ class TestReadingsModel(QAbstractTableModel):
                     return True
                 reading = WaterReading(time, test.readings[row].depth)
             else:
-                depth = parse(text, LENGTH, "depth to water", unit_of(FINE_DEPTH, self.document.system))
+                depth = parse(text, LENGTH, tr("depth to water"), unit_of(FINE_DEPTH, self.document.system))
                 if waiting >= 0 and waiting >= len(self.marked):
-                    raise InputError("time", "comes first: type it, or mark it with the stopwatch")
+                    raise InputError("time", tr("comes first: type it, or mark it with the stopwatch"))
                 reading = WaterReading(test.readings[row].time if waiting < 0 else self.marked[waiting], depth)
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return False
-        if not self._edit(row if waiting < 0 else len(self._shown), reading, f"Reading at {reading.time:g} s"):
+        if not self._edit(row if waiting < 0 else len(self._shown), reading, tr("Reading at {time:g} s", time=reading.time)):
             return False
         if waiting >= 0:
             del self.marked[waiting]
@@ -157,7 +158,7 @@ class TestReadingsTable(StayingTable):
     def __init__(self, document: Document) -> None:
         self.readings = TestReadingsModel(document)
         super().__init__(self.readings, (0, TIMES))
-        self.setAccessibleName("Readings of the test")
+        self.setAccessibleName(tr("Readings of the test"))
         header, rows = self.horizontalHeader(), self.verticalHeader()
         if header is not None:
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)

@@ -6,7 +6,9 @@ from PyQt6.QtCore import QElapsedTimer, QTimer
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import QPushButton
 
-START = "Start the stopwatch"
+from weirant.language import tr
+
+START = tr("Start the stopwatch")
 BEAT = 200  # ms
 
 
@@ -43,7 +45,7 @@ class Stopwatch(QPushButton):
 
     def _show(self) -> None:
         minutes, seconds = divmod(self.seconds, 60)
-        self._say(f"Stop  {int(minutes)}:{seconds:04.1f}")
+        self._say(tr("Stop  {minutes}:{seconds:04.1f}", minutes=int(minutes), seconds=seconds))
 
     def _say(self, words: str) -> None:
         self.setText(words)

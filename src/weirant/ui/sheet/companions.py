@@ -8,6 +8,7 @@ from functools import partial
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from weirant.language import tr
 from weirant.ui.plain_text import plain_tip
 from weirant.ui.sheet.views import WORDS
 from weirant.ui.theme import THEME
@@ -64,8 +65,8 @@ class Companions(QWidget):
 
     def _plate(self, key: str) -> QPushButton:
         """A page in small: its name, to press."""
-        plate = QPushButton(f"{WORDS[key]}\nback to it")
-        plate.setAccessibleName(f"Back to: {WORDS[key]}")
+        plate = QPushButton(tr("{words}\nback to it", words=WORDS[key]))
+        plate.setAccessibleName(tr("Back to: {words}", words=WORDS[key]))
         plate.setProperty("plate", True)
         plate.clicked.connect(partial(self.wanted.emit, key))
         return plate
@@ -75,7 +76,7 @@ class Companions(QWidget):
             if key not in self._buttons:
                 button = QPushButton(WORDS[key])
                 button.setProperty("link", True)
-                button.setToolTip(plain_tip(f"Show on the stage: {WORDS[key]}"))
+                button.setToolTip(plain_tip(tr("Show on the stage: {words}", words=WORDS[key])))
                 button.clicked.connect(partial(self.wanted.emit, key))
                 self._names.insertWidget(self._names.count() - 1, button)
                 self._buttons[key] = button

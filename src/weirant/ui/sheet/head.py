@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel, plain_tip
 
@@ -23,11 +24,11 @@ class Head(QFrame):
         self._place.setProperty("quiet", True)
         self.kept = PlainLabel()
         self.kept.setProperty("quiet", True)
-        self.kept.setAccessibleName("Whether the job is saved")
+        self.kept.setAccessibleName(tr("Whether the job is saved"))
         self.message.setProperty("bad", True)
         self.message.setWordWrap(True)
-        self.message.setAccessibleName("Message")
-        self._undo, self._redo, self._units = QPushButton("Undo"), QPushButton("Redo"), QPushButton()
+        self.message.setAccessibleName(tr("Message"))
+        self._undo, self._redo, self._units = QPushButton(tr("Undo")), QPushButton(tr("Redo")), QPushButton()
         self._undo.clicked.connect(document.stack.undo)
         self._redo.clicked.connect(document.stack.redo)
         self._units.clicked.connect(self.units_wanted)
@@ -49,7 +50,7 @@ class Head(QFrame):
         if document.is_empty:
             return
         is_clean = document.stack.isClean()
-        self.kept.setText(("saved" if is_clean else "changed; a copy is kept") if document.path is not None else "" if is_clean else "not saved yet; a copy is kept")
+        self.kept.setText((tr("saved") if is_clean else tr("changed; a copy is kept")) if document.path is not None else "" if is_clean else tr("not saved yet; a copy is kept"))
 
     def refresh(self) -> None:
         """Follow the document; a message stands until the next change."""
@@ -60,7 +61,7 @@ class Head(QFrame):
         self._undo.setEnabled(stack.canUndo())
         self._redo.setEnabled(stack.canRedo())
         self._tell_kept()
-        self._undo.setToolTip(plain_tip(f"Undo: {stack.undoText()}"))
-        self._redo.setToolTip(plain_tip(f"Redo: {stack.redoText()}"))
-        self._units.setText("ft, in" if job.units == "imperial" else "metres")
-        self._units.setAccessibleName(f"Units: {job.units}. Press to switch.")
+        self._undo.setToolTip(plain_tip(tr("Undo: {undotext}", undotext=stack.undoText())))
+        self._redo.setToolTip(plain_tip(tr("Redo: {redotext}", redotext=stack.redoText())))
+        self._units.setText(tr("ft, in") if job.units == "imperial" else tr("metres"))
+        self._units.setAccessibleName(tr("Units: {units}. Press to switch.", units=job.units))

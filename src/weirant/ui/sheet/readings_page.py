@@ -5,14 +5,15 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.steps.readings import ReadingsTable
 
 HOW = (
-    "First the backsight on the benchmark, then rod readings down the line, last the benchmark again. The reading grows "
+    tr("First the backsight on the benchmark, then rod readings down the line, last the benchmark again. The reading grows "
     "as the ground falls. Enter goes down, Insert puts a shot in, Ctrl+Delete takes one out. A shot off the line takes a place: "
-    '"30, 12", "tape 40 left 12" or "angle 35 at 60".'
+    '"30, 12", "tape 40 left 12" or "angle 35 at 60".')
 )
 
 
@@ -36,8 +37,8 @@ class ReadingsPage(QFrame):
         layout.setContentsMargins(10, 6, 10, 6)
         layout.addWidget(note)
         layout.addWidget(self.table, 1)
-        for words, signal in (("Read CSV …", self.read_wanted), ("Write CSV …", self.write_wanted), ("Read points …", self.points_wanted),
-                              ("Write points …", self.points_written), ("From an instrument …", self.instrument_wanted)):
+        for words, signal in ((tr("Read CSV …"), self.read_wanted), (tr("Write CSV …"), self.write_wanted), (tr("Read points …"), self.points_wanted),
+                              (tr("Write points …"), self.points_written), (tr("From an instrument …"), self.instrument_wanted)):
             button = QPushButton(words)
             button.clicked.connect(signal)
             row.addWidget(button)

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.findings.panel import FindingsPanel
 from weirant.ui.plain_text import PlainLabel
@@ -40,7 +41,7 @@ class Sheet(QWidget):
         self.views = Views(document, self)
         self.head, self.trial_bar, self.rail, self.card = Head(document), TrialBar(document), StepRail(document), Card(document)
         self.stage, self.companions, self.findings = Stage(self.card), Companions(), FindingsPanel(document)
-        self._waiting = PlainLabel("Loading the simulator …")
+        self._waiting = PlainLabel(tr("Loading the simulator …"))
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.rail.chosen.connect(self.show_step)
         self.companions.wanted.connect(self.show_view)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
+from weirant.language import tr
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
@@ -18,7 +19,7 @@ class TrialBar(QFrame):
         self.setObjectName("trial")
         self._words = PlainLabel()
         self._words.setWordWrap(True)
-        self.keep, self.put_back = QPushButton("Keep it"), QPushButton("Put it back")
+        self.keep, self.put_back = QPushButton(tr("Keep it")), QPushButton(tr("Put it back"))
         self.keep.setProperty("main", True)
         self.keep.clicked.connect(document.keep_trial)
         self.put_back.clicked.connect(document.put_back)
@@ -36,4 +37,4 @@ class TrialBar(QFrame):
         trial = self.document.trial
         self.setVisible(trial is not None)
         if trial is not None:
-            self._words.setText(f"On trial: {trial.name}. {summary(self.document.outcome.told)}.")
+            self._words.setText(tr("On trial: {trial}. {told}.", trial=trial.name, told=summary(self.document.outcome.told)))

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
+from weirant.language import tr
 from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
 from weirant.ui.formulae_page import FormulaePage
@@ -18,9 +19,11 @@ from weirant.ui.views.places import AcrossView, GrainView, ProfileView, SectionV
 from weirant.ui.views.plan_tools import PlanPage
 from weirant.ui.water_page import WaterPage
 
-WORDS = {"plan": "Plan", "profile": "Long profile", "section": "Trench section", "across": "Across the slope", "grains": "Grain sizes", "soil class": "Soil class",
-         "water": "Which water is it?", "formulae": "What formulae say", "readings": "Level book", "holes": "Test holes", "storm": "The storm", "order": "What it takes",
-         "dig": "Cut sheet"}  # fmt: skip
+WORDS = {"plan": tr("Plan"), "profile": tr("Long profile"), "section": tr("Trench section"), "across": tr("Across the slope"), "grains": tr("Grain sizes"),
+         "soil class": tr("Soil class"),
+         "water": tr("Which water is it?"), "formulae": tr("What formulae say"), "readings": tr("Level book"), "holes": tr("Test holes"), "storm": tr("The storm"),
+         "order": tr("What it takes"),
+         "dig": tr("Cut sheet")}  # fmt: skip
 
 
 def _storm(document: Document) -> QWidget:

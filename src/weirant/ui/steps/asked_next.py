@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.ui.steps.catalogue import STEPS
 
 ASKED = {
-    "what is to be dry?": "say what is to be dry",
-    "made up, not shot": "shoot the grades",
-    "no readings yet": "shoot the grades",
-    "one more reading": "shoot one more reading",
-    "hard layer not known": "dig a hole: how deep is the hard layer?",
-    "depth to water not known": "leave a hole open: how deep is the water?",
-    "water level at outlet?": "level the water at the outlet",
+    "what is to be dry?": tr("say what is to be dry"),
+    "made up, not shot": tr("shoot the grades"),
+    "no readings yet": tr("shoot the grades"),
+    "one more reading": tr("shoot one more reading"),
+    "hard layer not known": tr("dig a hole: how deep is the hard layer?"),
+    "depth to water not known": tr("leave a hole open: how deep is the water?"),
+    "water level at outlet?": tr("level the water at the outlet"),
 }
 
 
@@ -23,5 +24,5 @@ def asked_next(outcome: Outcome) -> tuple[str, str]:
         if lacking in ASKED:
             return step.key, ASKED[lacking]
         if lacking.endswith("to ask"):
-            return step.key, "ask before you dig"
+            return step.key, tr("ask before you dig")
     return "", ""

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollAre
 from weirant.job.beside import NOUGHT
 from weirant.job.identity import by_id
 from weirant.job.water import PARALLEL
+from weirant.language import capital, tr
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.grade_page import GradePage
@@ -83,9 +84,9 @@ class Card(QFrame):
         return self._step.pages if self._step is not None else ()
 
     def turn_to(self, page: int | str) -> None:
-        """Turn to a page by its number or its name."""
+        """Turn to a page by its number, its name or a field on it."""
         if isinstance(page, str):
-            page = [p.name for p in self.pages].index(page)
+            page = next(index for index, p in enumerate(self.pages) if page in (p.name, *p.fields))
         self._page, self._made_for = page, self._in_hand()
         is_grade = self.pages[page].fields == (BEST_GRADE,)
         self._scroll.setVisible(not is_grade and not self.is_folded)
@@ -101,7 +102,7 @@ class Card(QFrame):
         if page.fields == ("thing",):
             thing = by_id(self.document.outcome.job.features, self.document.thing)
             name = thing.name if thing is not None else self.document.in_hand.run.name
-        return name[:1].upper() + name[1:]
+        return capital(name)
 
     def _fill(self, fields: tuple[str, ...]) -> None:
         page = QFrame()
@@ -127,7 +128,7 @@ class Card(QFrame):
             if number != self._page:
                 link = QPushButton(page.name)
                 link.setProperty("link", True)
-                link.setAccessibleName(f"Card: {page.name}")
+                link.setAccessibleName(tr("Card: {page}", page=page.name))
                 link.clicked.connect(partial(self.turn_to, number))
                 self._link_row.addWidget(link)
         self._links.setVisible(len(self.pages) > 1 and not self.is_folded)
@@ -191,8 +192,8 @@ class Card(QFrame):
             self.turn_to(self._page)
 
     def _show_fold(self) -> None:
-        self.fold_button.setText("open" if self.is_folded else "fold")
-        words = "Open the card of the thing in hand" if self.is_folded else "Fold the card to its name"
+        self.fold_button.setText(tr("open") if self.is_folded else tr("fold"))
+        words = tr("Open the card of the thing in hand") if self.is_folded else tr("Fold the card to its name")
         self.fold_button.setAccessibleName(words)
         self.fold_button.setToolTip(plain_tip(f"{words}  (F4)"))
 
@@ -259,12 +260,12 @@ class Labelled(QWidget):
 
     def _follow(self) -> None:
         is_assumed = bool(self.path) and not self.document.is_empty and self.path in self.document.job.assumed
-        words = f"{self.words}, assumed" if is_assumed else self.words
+        words = tr("{words}, assumed", words=self.words) if is_assumed else self.words
         self._label.setWordWrap(self._label.fontMetrics().horizontalAdvance(words) > self._most)
         self._label.setText(words)
-        told = f"Measure this: {measured_by(self.path)}." if is_assumed else self._source
+        told = tr("Measure this: {path}.", path=measured_by(self.path)) if is_assumed else self._source
         self._label.setToolTip(plain_tip(told) if told else "")
-        self.entry.setAccessibleDescription(f"Assumed. {told}" if is_assumed else told)
+        self.entry.setAccessibleDescription(tr("Assumed. {told}", told=told) if is_assumed else told)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         hint = super().sizeHint()

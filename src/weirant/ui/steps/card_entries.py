@@ -13,6 +13,7 @@ from weirant.job.section import CAN_BE_PAVED, LAID_ON, SOIL_CAP
 from weirant.job.site import FOUNDED
 from weirant.job.situations import situation_of
 from weirant.job.water import PARALLEL
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.place_fields import PlaceChoice
@@ -39,29 +40,29 @@ def entries_of(document: Document, fields: tuple[str, ...], ask: Callable[[str],
 
 def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[Entry]:
     special: dict[str, Callable[[], list[Entry]]] = {
-        "run.name": lambda: [("name of the run", RunNameEdit(document), "")],
-        "run.joins": lambda: [("its low end", JoinChoice(document), "")],
-        "run.pipe": lambda: [("pipe", PipeChoice(document), "")],
-        "run.place": lambda: [("it keeps dry", PlaceChoice(document), "")],
-        "sources": lambda: [("other water", _sources(document, ask), "")],
+        "run.name": lambda: [(tr("name of the run"), RunNameEdit(document), "")],
+        "run.joins": lambda: [(tr("its low end"), JoinChoice(document), "")],
+        "run.pipe": lambda: [(tr("pipe"), PipeChoice(document), "")],
+        "run.place": lambda: [(tr("it keeps dry"), PlaceChoice(document), "")],
+        "sources": lambda: [(tr("other water"), _sources(document, ask), "")],
         "stretch.section": lambda: _stretch(document, ask),
         "thing": lambda: [(words, widget, getattr(widget, "path", "")) for words, widget in thing_entries(document)],
-        "soil.choice": lambda: [("soil", SoilChoice(document), "")],
-        "soil.where": lambda: [("it holds", WhereChoice(document), "")],
-        "soil.name": lambda: [_plain(document, "soil.name", "its name")] if len(document.outcome.job.soils) > 1 else [],
-        "soil.count": lambda: [("layers above the hard one", LayerCount(document), "")],
+        "soil.choice": lambda: [(tr("soil"), SoilChoice(document), "")],
+        "soil.where": lambda: [(tr("it holds"), WhereChoice(document), "")],
+        "soil.name": lambda: [_plain(document, "soil.name", tr("its name"))] if len(document.outcome.job.soils) > 1 else [],
+        "soil.count": lambda: [(tr("layers above the hard one"), LayerCount(document), "")],
         "soil.layers": lambda: _layers(document),
-        "soil.sieve": lambda: [("sieve result (size: percent passing)", SieveEdit(document), "")],
+        "soil.sieve": lambda: [(tr("sieve result (size: percent passing)"), SieveEdit(document), "")],
     }
     if field in special:
         return special[field]()
     path = document.path_of(field)
     if field == "kept.name":
-        return [("name of the place", NameEdit(document, path.split(".")[1]), path)] if path else []
+        return [(tr("name of the place"), NameEdit(document, path.split(".")[1]), path)] if path else []
     if not path or _is_idle(document, field):
         return []
     if field == "run.reach" and document.in_hand.part.situation.source == PARALLEL:
-        return [_plain(document, field, "spacing of the lines")]
+        return [_plain(document, field, tr("spacing of the lines"))]
     return [_plain(document, field)]
 
 
@@ -73,8 +74,8 @@ def _plain(document: Document, field: str, words: str = "") -> Entry:
 def _sources(document: Document, ask: Callable[[str], None]) -> QPushButton:
     """The way to what roofs, paving, springs and pumps bring."""
     count = len(document.outcome.job.sources)
-    button = QPushButton(f"Roofs, paving, pumps ({count}) …" if count else "Roofs, paving, pumps …")
-    button.setToolTip("What sheds rain or brings water, and the pipe it is led into")
+    button = QPushButton(tr("Roofs, paving, pumps ({count}) …", count=count) if count else tr("Roofs, paving, pumps …"))
+    button.setToolTip(tr("What sheds rain or brings water, and the pipe it is led into"))
     button.clicked.connect(lambda: ask("sources"))
     return button
 
@@ -83,13 +84,13 @@ def _stretch(document: Document, ask: Callable[[str], None]) -> list[Entry]:
     """The section of the stretch at the station, its name where there are several, and the way to all stretches."""
     entries: list[Entry] = []
     if not document.in_hand.run.run.trench_of:
-        entries.append(("trench section here", SectionChoice(document, document.run, document.in_hand.stretch(document.station).id), ""))
+        entries.append((tr("trench section here"), SectionChoice(document, document.run, document.in_hand.stretch(document.station).id), ""))
     if len(document.outcome.job.sections) > 1:
-        entries.append(_plain(document, "section.name", "its name"))
-    button = QPushButton("Stretches …")
-    button.setToolTip("Where along the run pipe or section changes")
+        entries.append(_plain(document, "section.name", tr("its name")))
+    button = QPushButton(tr("Stretches …"))
+    button.setToolTip(tr("Where along the run pipe or section changes"))
     button.clicked.connect(lambda: ask("stretches"))
-    return [*entries, ("along the run", button, "")]
+    return [*entries, (tr("along the run"), button, "")]
 
 
 def _layers(document: Document) -> list[Entry]:
@@ -102,8 +103,8 @@ def _layers(document: Document) -> list[Entry]:
             entries.append((name, None, ""))
         entries.append(_plain(document, f"soil.layers.{index}.texture"))
         if index + 1 < count:
-            entries.append(_plain(document, f"soil.layers.{index}.thickness", "its thickness"))
-        entries.append((f"{name}: conductivity low / best / high", BandEdit(document, index), document.path_of(f"soil.layers.{index}.conductivity")))
+            entries.append(_plain(document, f"soil.layers.{index}.thickness", tr("its thickness")))
+        entries.append((tr("{name}: conductivity low / best / high", name=name), BandEdit(document, index), document.path_of(f"soil.layers.{index}.conductivity")))
     return entries
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from weirant.job import Job
 from weirant.job.network import RISES
 from weirant.job.situations import places_of
+from weirant.language import ntr, tr
 from weirant.outcome.finding import DRY_IN_TIME, State
 from weirant.outcome.outcome import Outcome
 
@@ -22,7 +23,7 @@ class CardPage:
 
 
 def _limits(*fields: str) -> CardPage:
-    return CardPage("limits of this job", fields)
+    return CardPage(tr("limits of this job"), fields)
 
 
 @dataclass(frozen=True)
@@ -39,33 +40,33 @@ class Step:
 
 def _lacks_water(job: Job) -> str:
     collects = any(not s.is_solid for run in job.runs for s in run.stretches)
-    return "what is to be dry?" if collects and not places_of(job) else ""
+    return tr("what is to be dry?") if collects and not places_of(job) else ""
 
 
 def _lacks_levels(job: Job) -> str:
     shots = sum(1 for s in job.survey.shots if s.station is not None)
     if not job.is_surveyed:
-        return "made up, not shot"
-    return "no readings yet" if not shots else "one more reading" if shots == 1 else ""
+        return tr("made up, not shot")
+    return tr("no readings yet") if not shots else tr("one more reading") if shots == 1 else ""
 
 
 def _lacks_map(job: Job) -> str:
-    return "" if job.points or any(s.place for s in job.survey.shots) else "no shots in plan yet"
+    return "" if job.points or any(s.place for s in job.survey.shots) else tr("no shots in plan yet")
 
 
 def _lacks_built(job: Job) -> str:
-    return "" if job.as_built else "nothing dug yet"
+    return "" if job.as_built else tr("nothing dug yet")
 
 
 def _lacks_soil(job: Job) -> str:
     if any(soil.hard_layer_depth is None for soil in job.soils):
-        return "hard layer not known"
-    return "depth to water not known" if any(soil.water_table_depth is None for soil in job.soils) else ""
+        return tr("hard layer not known")
+    return tr("depth to water not known") if any(soil.water_table_depth is None for soil in job.soils) else ""
 
 
 def _lacks_outlet(job: Job) -> str:
     unknown = any(n.outlet is not None and n.outlet.water_level is None and n.outlet.kind not in RISES for n in job.nodes)
-    return "water level at outlet?" if unknown else ""
+    return tr("water level at outlet?") if unknown else ""
 
 
 def _lacks_permissions(job: Job) -> str:
@@ -75,53 +76,53 @@ def _lacks_permissions(job: Job) -> str:
         job.permissions.discharge_allowed,
     )
     open_questions = sum(1 for answer in asked if answer is None)
-    return f"{open_questions} to ask" if open_questions else ""
+    return tr("{open_questions} to ask", open_questions=open_questions) if open_questions else ""
 
 
 STEPS = (
-    Step("water", "Find the water",
-         (CardPage("what is to be dry", ("run.place", "kept.name", "run.source", "run.distance", "kept.dry_depth", "kept.footing_depth", "sources")),
-          CardPage("ground and rain", ("run.reach", "run.contributing_area", "water.drainage_rate", "water.share_to_drain", "water.release_time", "water.storm_depth",
+    Step("water", tr("Find the water"),
+         (CardPage(tr("what is to be dry"), ("run.place", "kept.name", "run.source", "run.distance", "kept.dry_depth", "kept.footing_depth", "sources")),
+          CardPage(tr("ground and rain"), ("run.reach", "run.contributing_area", "water.drainage_rate", "water.share_to_drain", "water.release_time", "water.storm_depth",
                                        "water.storm_duration"))),
          ("place-wanted", "served", "table", "drain-level", "roof", "source-led", "reach", "spacing"), _lacks_water, ("plan", "across", "profile", "water", "formulae")),
-    Step("levels", "Shoot the grades",
-         (CardPage("level and staff", ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure")),
-          CardPage("tape and angles", ("# the tape starts", "survey.tape_x", "survey.tape_y", "survey.tape_bearing",
+    Step("levels", tr("Shoot the grades"),
+         (CardPage(tr("level and staff"), ("survey.benchmark_name", "survey.benchmark_elevation", "survey.staff_length", "survey.staff", "survey.allowed_misclosure")),
+          CardPage(tr("tape and angles"), ("# the tape starts", "survey.tape_x", "survey.tape_y", "survey.tape_bearing",
                                    "# the instrument stands", "survey.stand_x", "survey.stand_y", "survey.zero_bearing"))),
          ("readings", "surveyed", "closure", "ground"), _lacks_levels, ("readings", "profile", "plan")),
-    Step("map", "Map the site", (CardPage("in hand", ("thing",)),),
+    Step("map", tr("Map the site"), (CardPage(tr("in hand"), ("thing",)),),
          ("points", "unread", "boundary", "crossings", "lines-located", "footing", "buildings", "paving", "roots"), _lacks_map, ("plan", "profile", "section")),
-    Step("soil", "Know the soil",
-         (CardPage("the soil", ("soil.choice", "soil.count", "soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope")),
-          CardPage("where it holds", ("soil.where", "soil.name")),
-          CardPage("its layers", ("soil.layers", "soil.sideways")), CardPage("laboratory", ("soil.sieve", "soil.liquid_limit", "soil.plasticity_index"))),
+    Step("soil", tr("Know the soil"),
+         (CardPage(tr("the soil"), ("soil.choice", "soil.count", "soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope")),
+          CardPage(tr("where it holds"), ("soil.where", "soil.name")),
+          CardPage(tr("its layers"), ("soil.layers", "soil.sideways")), CardPage(tr("laboratory"), ("soil.sieve", "soil.liquid_limit", "soil.plasticity_index"))),
          ("barrier",), _lacks_soil, ("holes", "across", "soil class", "grains")),
-    Step("line", "Lay the line",
-         (CardPage("level and fall", ("outlet.kind", "outlet.water_level", "outlet.rise", "run.invert", "run.slope"), "run"),
-          CardPage("name and lengths", ("run.name", "run.joins", "run.solid_length", "run.length", "run.least_depth")), CardPage("best grade", ("best grade",)),
+    Step("line", tr("Lay the line"),
+         (CardPage(tr("level and fall"), ("outlet.kind", "outlet.water_level", "outlet.rise", "run.invert", "run.slope"), "run"),
+          CardPage(tr("name and lengths"), ("run.name", "run.joins", "run.solid_length", "run.length", "run.least_depth")), CardPage(tr("best grade"), ("best grade",)),
           _limits("limits.least_slope", "limits.least_slope_solid", "limits.least_slope_trees", "limits.most_slope", "limits.least_cover", "limits.most_depth", "limits.clearance",
                   "limits.drop_at_joints")),
          ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "takes-it"),
          _lacks_outlet, ("profile", "plan", "section", "across", "formulae")),
-    Step("trench", "Shape the trench",
-         (CardPage("the trench here", ("stretch.section", "section.top", "section.wrap", "section.overlap")),
-          CardPage("dimensions", ("section.width", "section.bedding", "section.stone_cover", "section.turf", "section.pavement", "section.side_slope"))),
+    Step("trench", tr("Shape the trench"),
+         (CardPage(tr("the trench here"), ("stretch.section", "section.top", "section.wrap", "section.overlap")),
+          CardPage(tr("dimensions"), ("section.width", "section.bedding", "section.stone_cover", "section.turf", "section.pavement", "section.side_slope"))),
          ("fits", "in-place", "cap", "walls"), lambda job: "", ("section", "profile", "plan", "across")),
-    Step("materials", "Choose materials",
-         (CardPage("pipe, stone and cloth", ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile")), _limits("limits.blocked", "limits.fullest")),
+    Step("materials", tr("Choose materials"),
+         (CardPage(tr("pipe, stone and cloth"), ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile")), _limits("limits.blocked", "limits.fullest")),
          ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "",
          ("grains", "section", "profile", "soil class")),
-    Step("storm", "Watch a storm",
-         (CardPage("rain", ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "kept.dry_within")),
-          CardPage("plants and air", ("water.climate", "water.evapotranspiration"))),
+    Step("storm", tr("Watch a storm"),
+         (CardPage(tr("rain"), ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "kept.dry_within")),
+          CardPage(tr("plants and air"), ("water.climate", "water.evapotranspiration"))),
          (DRY_IN_TIME,), lambda job: "", ("storm", "profile", "section", "across")),
-    Step("order", "Ask and order",
-         (CardPage("before you dig", ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed")),
-          CardPage("title of the job", ("name", "place", "client", "contractor", "date")),
+    Step("order", tr("Ask and order"),
+         (CardPage(tr("before you dig"), ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed")),
+          CardPage(tr("title of the job"), ("name", "place", "client", "contractor", "date")),
           _limits("limits.waste", "limits.swell")),
          ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions, ("order", "plan", "profile")),
-    Step("dig", "Dig to grade",
-         (CardPage("instrument and staff", ("survey.instrument_elevation", "survey.staff", "survey.rounding")), _limits("limits.tolerance")),
+    Step("dig", tr("Dig to grade"),
+         (CardPage(tr("instrument and staff"), ("survey.instrument_elevation", "survey.staff", "survey.rounding")), _limits("limits.tolerance")),
          ("as-built",), _lacks_built, ("dig", "profile", "section")),
 )  # fmt: skip
 
@@ -142,14 +143,14 @@ def state_of(step: Step, outcome: Outcome) -> tuple[State, str]:
     states = [f.state for f in outcome.told if f.code in step.families]
     failing = states.count(State.FAILS)
     if failing:
-        return State.FAILS, f"{failing} fail{'s' if failing == 1 else ''}"
+        return State.FAILS, ntr("{n} fails", "{n} fail", failing)
     lacking = step.lacks(outcome.job)
     if lacking:
         return State.UNKNOWN, lacking
     if State.UNKNOWN in states:
-        return State.UNKNOWN, "not all known"
+        return State.UNKNOWN, tr("not all known")
     if not states:
-        return State.HOLDS, "ready"
+        return State.HOLDS, tr("ready")
     if any(_step_of(path) == step.key for path in outcome.job.assumed):
-        return State.TIGHT, "partly assumed"
-    return (State.TIGHT, "tight") if State.TIGHT in states else (State.HOLDS, "holds")
+        return State.TIGHT, tr("partly assumed")
+    return (State.TIGHT, tr("tight")) if State.TIGHT in states else (State.HOLDS, tr("holds"))

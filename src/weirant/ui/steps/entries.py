@@ -9,11 +9,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
 from weirant.job.paths import field_at, label_at, value_at
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.entry import GONE, QuantityEdit, TypedEdit, WordChoice
 from weirant.ui.theme import THEME
 
-YES_NO: list[tuple[Any, str]] = [(None, "not asked yet"), (True, "yes"), (False, "no")]
+YES_NO: list[tuple[Any, str]] = [(None, tr("not asked yet")), (True, tr("yes")), (False, tr("no"))]
 
 
 class TextEdit(TypedEdit):
@@ -36,9 +37,9 @@ class TextEdit(TypedEdit):
 
     def take(self, text: str) -> str:  # noqa: D102
         try:
-            return "" if self.document.set_value(self.path, text) else "cannot be used"
+            return "" if self.document.set_value(self.path, text) else tr("cannot be used")
         except GONE:
-            return "is not there any more"
+            return tr("is not there any more")
 
 
 def _value(document: Document, path: str) -> Any:
@@ -55,13 +56,13 @@ def entry_for(document: Document, path: str) -> QWidget:
     if path.endswith(".texture"):
         return WordChoice(document, path, [(item.key, item.name) for item in library.textures.values()])
     if path.endswith(".pipes"):
-        return WordChoice(document, path, [(n, words) for n, words in ((1, "one"), (2, "two"), (3, "three"), (4, "four"))])
+        return WordChoice(document, path, [(n, words) for n, words in ((1, tr("one")), (2, tr("two")), (3, tr("three")), (4, tr("four")))])
     if path.startswith("permissions."):
         return WordChoice(document, path, YES_NO)
     if isinstance(value_at(document.outcome.job, path), bool):
-        return WordChoice(document, path, [(True, "yes"), (False, "no")])
+        return WordChoice(document, path, [(True, tr("yes")), (False, tr("no"))])
     if "words" in metadata:
-        return WordChoice(document, path, [(word, word) for word in metadata["words"]])
+        return WordChoice(document, path, [(word, tr(word)) for word in metadata["words"]])
     if "spec" in metadata:
         edit = QuantityEdit(document, path)
         edit.setFixedWidth(round(7.4 * THEME.text))

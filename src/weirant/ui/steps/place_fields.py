@@ -9,6 +9,7 @@ from weirant.job.geometry import run_of
 from weirant.job.identity import by_id
 from weirant.job.site import CAN_BE_DRY, lacking_corners
 from weirant.job.situations import situation_of, with_new_place, with_place
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.steps.job_choice import JobChoice
 
@@ -20,7 +21,7 @@ class PlaceChoice(JobChoice):
 
     def __init__(self, document: Document, run: str = "", stretch: str = "") -> None:
         self._run, self.stretch = run, stretch
-        super().__init__(document, "It keeps dry")
+        super().__init__(document, tr("It keeps dry"))
 
     @property
     def run(self) -> str:
@@ -29,7 +30,7 @@ class PlaceChoice(JobChoice):
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
         things = [f for f in self.document.outcome.job.features if f.dry_depth is not None or (f.kind in CAN_BE_DRY and not lacking_corners(f.kind, f.points))]
-        return [("", "nothing yet"), *((f.id, f.name or f.kind) for f in things), (NEW, "a new place beside it")]
+        return [("", tr("nothing yet")), *((f.id, f.name or f.kind) for f in things), (NEW, tr("a new place beside it"))]
 
     def now(self) -> Any:  # noqa: D102
         run = by_id(self.document.outcome.job.runs, self.run)
@@ -44,4 +45,4 @@ class PlaceChoice(JobChoice):
         return with_place(job, self.run, value, self.stretch)
 
     def said(self, words: str) -> str:  # noqa: D102
-        return f"{run_of(self.document.job, self.run).name} keeps dry: {words}"
+        return tr("{job} keeps dry: {words}", job=run_of(self.document.job, self.run).name, words=words)

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QButtonGroup, QFrame, QPushButton, QVBoxLayout
 
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.rest import Rest
 from weirant.ui.steps.catalogue import STEPS, Step, state_of
@@ -29,7 +30,7 @@ class _StepButton(QPushButton):
         if (state, words) == (self.state, self.words):
             return
         self.state, self.words = state, words
-        self.setAccessibleName(f"Step {self.number}, {self.step.verb}: {words}")
+        self.setAccessibleName(tr("Step {number}, {verb}: {words}", number=self.number, verb=self.step.verb, words=words))
         self.update()
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102

@@ -14,6 +14,7 @@ from weirant.ground.levels import BookedShot
 from weirant.ground.places import place_text, read_place
 from weirant.job.geometry import has_run, run_of
 from weirant.job.survey import Shot
+from weirant.language import digits_here, tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import plain_tip
 from weirant.ui.theme import THEME
@@ -23,10 +24,10 @@ from weirant.units.dimension import LENGTH
 from weirant.units.display import LEVEL, STATION, shown, shown_number, unit_of
 from weirant.units.staff import DECIMAL_FEET, read_staff, staff_for, staff_text, staff_unit
 
-COLUMNS = ("Point", "Station", "Backsight", "Rod reading", "Ground level", "Place in plan", "Look at")
+COLUMNS = (tr("Point"), tr("Station"), tr("Backsight"), tr("Rod reading"), tr("Ground level"), tr("Place in plan"), tr("Look at"))
 FIELDS = ("point", "station", "backsight", "foresight")
 READING, PLACE = 3, 5
-MADE_UP = "made up: shoot it"
+MADE_UP = tr("made up: shoot it")
 ANY = Qt.ItemDataRole
 
 
@@ -82,7 +83,7 @@ class ReadingsModel(QAbstractTableModel):
         if role == ANY.TextAlignmentRole and 1 <= index.column() <= 4:
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         if index.row() >= len(self._shown):
-            return "next shot …" if role == ANY.DisplayRole and index.column() == 0 else None
+            return tr("next shot …") if role == ANY.DisplayRole and index.column() == 0 else None
         booked = self._shown[index.row()]
         if role in (ANY.DisplayRole, ANY.EditRole):
             return self._text(booked, index.column())
@@ -105,7 +106,7 @@ class ReadingsModel(QAbstractTableModel):
         if column in (1, 2, 3):
             value = getattr(shot, FIELDS[column])
             if value is not None and column > 1:
-                return staff_text(value, self._staff).replace("−", "-")
+                return digits_here(staff_text(value, self._staff).replace("−", "-"))
             return "" if value is None else shown_number(value, STATION, system)
         if column == 4:
             return "" if booked.elevation is None else shown_number(booked.elevation, LEVEL, system)
@@ -114,7 +115,7 @@ class ReadingsModel(QAbstractTableModel):
     def _elsewhere(self, shot: Shot) -> str:
         """Along which run a station counts, where that is not the one in hand."""
         job = self.document.outcome.job
-        return f"along {run_of(job, shot.run).name}" if shot.run and shot.run != self.document.run and has_run(job, shot.run) else ""
+        return tr("along {job}", job=run_of(job, shot.run).name) if shot.run and shot.run != self.document.run and has_run(job, shot.run) else ""
 
     def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102
         if role != ANY.EditRole or (index.column() >= len(FIELDS) and index.column() != PLACE):
@@ -132,7 +133,7 @@ class ReadingsModel(QAbstractTableModel):
         for row, column, text in cells:
             if text and (column < len(FIELDS) or column == PLACE):
                 self._typed(shots, min(row, len(shots)), column, text)
-        return self._set_shots(tuple(shots), f"Pasted {len(cells)} cells")
+        return self._set_shots(tuple(shots), tr("Pasted {cells} cells", cells=len(cells)))
 
     def _typed(self, shots: list[Shot], row: int, column: int, text: str) -> str:
         """Change one entry among shots, in place; the name of the step, empty where nothing changed."""
@@ -141,7 +142,7 @@ class ReadingsModel(QAbstractTableModel):
         changed, name = self._edited(shots[row], column, text)
         if column in (2, READING) and shots[row].is_assumed and changed.unread == "":
             changed = dataclasses.replace(changed, is_assumed=False)  # typed, if only to say that it was right
-            name = name or f"{COLUMNS[column]} of {changed.point} confirmed"
+            name = name or tr("{columns} of {point} confirmed", columns=COLUMNS[column], point=changed.point)
         same = changed == shots[row]
         shots[row] = changed
         return "" if same else name
@@ -152,12 +153,12 @@ class ReadingsModel(QAbstractTableModel):
     def _edited(self, shot: Shot, column: int, text: str) -> tuple[Shot, str]:
         """The shot with one entry changed. A reading that cannot be understood is kept as it was typed."""
         if column == 0:
-            return dataclasses.replace(shot, point=text or shot.point), f"Point {text}"
+            return dataclasses.replace(shot, point=text or shot.point), tr("Point {text}", text=text)
         if column == PLACE:
             return self._placed(shot, text)
         field, kind = FIELDS[column], STATION if column == 1 else LEVEL
         if not text:
-            return self._along(_with(shot, field, None, "" if column == READING else shot.unread)), f"{COLUMNS[column]} of {shot.point} taken out"
+            return self._along(_with(shot, field, None, "" if column == READING else shot.unread)), tr("{columns} of {point} taken out", columns=COLUMNS[column], point=shot.point)
         if text == self._text(BookedShot(shot, None), column):
             return shot, ""
         try:
@@ -166,8 +167,9 @@ class ReadingsModel(QAbstractTableModel):
             next(f for f in dataclasses.fields(Shot) if f.name == field).metadata["spec"].check(number)  # what no job can hold is kept as it was typed
         except InputError as fault:
             self.document.refused.emit(str(fault))
-            return self._along(_with(shot, field, None, text)), f"{COLUMNS[column]} of {shot.point}: not understood"
-        return self._along(_with(shot, field, number, "")), f"{COLUMNS[column]} of {shot.point}: {shown(number, kind, self.document.system)}"
+            return self._along(_with(shot, field, None, text)), tr("{columns} of {point}: not understood", columns=COLUMNS[column], point=shot.point)
+        return self._along(_with(shot, field, number, "")), tr("{columns} of {point}: {number}", columns=COLUMNS[column], point=shot.point,
+                                                               number=shown(number, kind, self.document.system))
 
     def _along(self, shot: Shot) -> Shot:
         """A station counts along the run it was booked along, or else along the run in hand."""
@@ -176,13 +178,13 @@ class ReadingsModel(QAbstractTableModel):
     def _placed(self, shot: Shot, text: str) -> tuple[Shot, str]:
         """The shot at a place in plan; a shot has a place or a station, not both."""
         if not text or text == place_text(shot.place, self.document.system):
-            return (dataclasses.replace(shot, place=None), f"Place of {shot.point} taken out") if not text else (shot, "")
+            return (dataclasses.replace(shot, place=None), tr("Place of {point} taken out", point=shot.point)) if not text else (shot, "")
         try:
             place = read_place(text, self.document.system)
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return shot, ""
-        return dataclasses.replace(shot, place=place, station=None, run=""), f"Place of {shot.point}: {text}"
+        return dataclasses.replace(shot, place=place, station=None, run=""), tr("Place of {point}: {text}", point=shot.point, text=text)
 
     def _set_shots(self, shots: tuple[Shot, ...], name: str) -> bool:
         job = self.document.job
@@ -194,13 +196,13 @@ class ReadingsModel(QAbstractTableModel):
         """Take a shot out; undo brings it back."""
         shots = self.document.job.survey.shots
         if 0 <= row < len(shots):
-            self._set_shots((*shots[:row], *shots[row + 1 :]), f"Shot {shots[row].point} taken out")
+            self._set_shots((*shots[:row], *shots[row + 1 :]), tr("Shot {point} taken out", point=shots[row].point))
 
     def insert(self, row: int) -> None:
         """An empty shot before a row."""
         shots = self.document.job.survey.shots
         row = max(row, 0)
-        self._set_shots((*shots[:row], self._next_shot(len(shots)), *shots[row:]), "Shot put in")
+        self._set_shots((*shots[:row], self._next_shot(len(shots)), *shots[row:]), tr("Shot put in"))
 
 
 def _with(shot: Shot, field: str, number: float | None, unread: str) -> Shot:
@@ -215,7 +217,7 @@ class ReadingsTable(StayingTable):
     def __init__(self, document: Document) -> None:
         self.shots = ReadingsModel(document)
         super().__init__(self.shots, (self.shots.rowCount() - 1, READING))
-        self.setAccessibleName("Rod readings")
+        self.setAccessibleName(tr("Rod readings"))
         header = self.horizontalHeader()
         if header is not None:
             header.setResizeContentsPrecision(60)  # rows whose width is looked at; all of a thousand would take a second

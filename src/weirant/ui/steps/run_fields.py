@@ -12,6 +12,7 @@ from weirant.ground.joining import detach, join
 from weirant.ground.network import laid_run
 from weirant.job import Job
 from weirant.job.network import FITTINGS
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
 from weirant.ui.steps.job_choice import JobChoice
@@ -25,7 +26,7 @@ class RunNameEdit(TypedEdit):
     """The name of the run in hand."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__("name of the run")
+        super().__init__(tr("name of the run"))
         self.document = document
         self.setFixedWidth(round(11 * THEME.text))
         document.changed.connect(self.follow)
@@ -44,20 +45,20 @@ class RunNameEdit(TypedEdit):
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return str(fault)
-        return "" if self.document.change(job, f"Run {old} is now {text}") else "cannot be used"
+        return "" if self.document.change(job, tr("Run {old} is now {text}", old=old, text=text)) else tr("cannot be used")
 
 
 class JoinChoice(JobChoice):
     """Where the water of the run in hand goes: an outlet of its own, or another run, which it joins at the place nearest to its low end."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, "Where the low end leads")
+        super().__init__(document, tr("Where the low end leads"))
         self.setMinimumContentsLength(14)
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        ways: list[tuple[Any, str]] = [("", "an outlet of its own")]
-        ways += [(other.id, f"joins {other.name}") for other in self.document.outcome.job.runs if other.id != self.document.run]
-        return [(NOWHERE, "leads nowhere"), *ways] if self.now() == NOWHERE else ways
+        ways: list[tuple[Any, str]] = [("", tr("an outlet of its own"))]
+        ways += [(other.id, tr("joins {other}", other=other.name)) for other in self.document.outcome.job.runs if other.id != self.document.run]
+        return [(NOWHERE, tr("leads nowhere")), *ways] if self.now() == NOWHERE else ways
 
     def now(self) -> Any:  # noqa: D102
         run = self.document.in_hand.run
@@ -83,8 +84,8 @@ class FittingChoice(QComboBox):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.setAccessibleName("Set a fitting at the station")
-        self.addItems(["choose a fitting …", *FITTINGS, "take out what is here"])
+        self.setAccessibleName(tr("Set a fitting at the station"))
+        self.addItems([tr("choose a fitting …"), *map(tr, FITTINGS), tr("take out what is here")])
         self.activated.connect(self._set)
 
     def _set(self, index: int) -> None:
@@ -92,6 +93,6 @@ class FittingChoice(QComboBox):
         document, station = self.document, round(self.document.station, 4)
         if 1 <= index <= len(FITTINGS):
             kind = FITTINGS[index - 1]
-            document.change(set_at_station(document.job, document.run, station, kind), f"{kind} set")
+            document.change(set_at_station(document.job, document.run, station, kind), tr("{kind} set", kind=tr(kind)))
         elif index > len(FITTINGS):
-            document.change(taken_out_at(document.job, document.run, station), "Fitting taken out")
+            document.change(taken_out_at(document.job, document.run, station), tr("Fitting taken out"))

@@ -11,6 +11,7 @@ from weirant.job.geometry import run_of
 from weirant.job.identity import by_id
 from weirant.job.paths import with_value
 from weirant.job.section_edits import in_section_of_its_own, stretch_of, with_stretch
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.entry import WordChoice
 from weirant.ui.steps.job_choice import JobChoice
@@ -23,10 +24,10 @@ class SectionChoice(JobChoice):
 
     def __init__(self, document: Document, run: str, stretch: str) -> None:
         self.run, self.stretch = run, stretch
-        super().__init__(document, "Trench section")
+        super().__init__(document, tr("Trench section"))
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        return [*((s.id, s.name) for s in self.document.outcome.job.sections), (OWN, "a section of its own")]
+        return [*((s.id, s.name) for s in self.document.outcome.job.sections), (OWN, tr("a section of its own"))]
 
     def now(self) -> Any:  # noqa: D102
         run = by_id(self.document.outcome.job.runs, self.run)
@@ -43,13 +44,13 @@ class TrenchChoice(JobChoice):
     """Whose trench the run in hand lies in, and whether in a place of its section or at its own level."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, "In the trench of another run")
+        super().__init__(document, tr("In the trench of another run"))
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
         others = [r for r in self.document.outcome.job.runs if r.id != self.document.run and not r.trench_of]
-        options: list[tuple[Any, str]] = [(("", False), "no: its own trench")]
+        options: list[tuple[Any, str]] = [(("", False), tr("no: its own trench"))]
         for other in others:
-            options += [((other.id, True), f"beside {other.name}"), ((other.id, False), f"with {other.name}, at its own level")]
+            options += [((other.id, True), tr("beside {other}", other=other.name)), ((other.id, False), tr("with {other}, at its own level", other=other.name))]
         return options
 
     def now(self) -> Any:  # noqa: D102
@@ -67,7 +68,7 @@ class PipeChoice(WordChoice):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document, f"runs.{document.run}.pipe", [(p.key, p.name) for p in document.outcome.library.pipes.values()])
-        self.setAccessibleName("pipe")
+        self.setAccessibleName(tr("pipe"))
 
     def take(self, value: Any) -> None:  # noqa: D102
         document = self.document
@@ -77,7 +78,7 @@ class PipeChoice(WordChoice):
         for run in runs:
             job = with_value(job, f"runs.{run}.pipe", value)
         name = document.outcome.library.pipe(value).name
-        document.change(job, f"Pipe of {'every run' if len(runs) > 1 else run_of(job, document.run).name}: {name}")
+        document.change(job, tr("Pipe of every run: {pipe}", pipe=name) if len(runs) > 1 else tr("Pipe of {run}: {pipe}", run=run_of(job, document.run).name, pipe=name))
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
@@ -85,4 +86,4 @@ class PipeChoice(WordChoice):
         run = by_id(self.document.outcome.job.runs, self.path.split(".")[1])
         if run is not None:  # else it is gone, and the card is about to be laid anew
             several = len({s.pipe for s in run.stretches}) > 1
-            self.setToolTip("This run has several kinds of pipe; a choice here is for all of it. See its stretches." if several else "")
+            self.setToolTip(tr("This run has several kinds of pipe; a choice here is for all of it. See its stretches.") if several else "")

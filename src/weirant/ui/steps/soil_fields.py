@@ -12,6 +12,7 @@ from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.job.soil import MOST_LAYERS, Band, Layer, SievePoint
 from weirant.job.soils import soil_of, with_soil
+from weirant.language import tr
 from weirant.library import shipped
 from weirant.methods.gradation import read_gradation
 from weirant.ui.document import Document
@@ -25,7 +26,7 @@ class BandEdit(TypedEdit):
     """Low, best and high conductivity of a layer on one line, such as ``1 / 2.5 / 5 ft/day``; empty means by texture."""
 
     def __init__(self, document: Document, index: int) -> None:
-        super().__init__(f"conductivity of layer {index + 1}: low / best / high")
+        super().__init__(tr("conductivity of layer {index}: low / best / high", index=index + 1))
         self.document, self.index = document, index
         self.setMinimumWidth(190)
         document.changed.connect(self.follow)
@@ -41,18 +42,18 @@ class BandEdit(TypedEdit):
         self.setCursorPosition(0)
         own = layers[self.index].conductivity is not None
         mark(self, "assumed", not own)
-        self.setToolTip("" if own else "Assumed from the texture. Test a hole, or type low / best / high.")
+        self.setToolTip("" if own else tr("Assumed from the texture. Test a hole, or type low / best / high."))
 
     def take(self, text: str) -> str:  # noqa: D102
         path = self.document.path_of(f"soil.layers.{self.index}.conductivity")
         if not text:
-            return "" if self.document.set_value(path, None) else "does not fit"
+            return "" if self.document.set_value(path, None) else tr("does not fit")
         try:
             band = self._read(text)
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return str(fault)
-        return "" if self.document.set_value(path, band) else "does not fit the rest of the job"
+        return "" if self.document.set_value(path, band) else tr("does not fit the rest of the job")
 
     def _read(self, text: str) -> Band:
         unit, parts = (
@@ -63,11 +64,11 @@ class BandEdit(TypedEdit):
             best = parse(parts[0], SPEED, "conductivity", unit)
             return Band(best / 3, best, best * 3)
         if len(parts) != 3:
-            raise InputError("conductivity", 'takes one figure, or "low / best / high"', text)
+            raise InputError("conductivity", tr('takes one figure, or "low / best / high"'), text)
         last_unit = "".join(c for c in parts[2].strip() if not (c.isdigit() or c in ".-+ ")) or unit
         low, best, high = (parse(p, SPEED, "conductivity", last_unit) for p in parts)
         if not 0 < low <= best <= high:
-            raise InputError("conductivity", "must rise from low to high", text)
+            raise InputError("conductivity", tr("must rise from low to high"), text)
         return Band(low, best, high)
 
 
@@ -75,23 +76,23 @@ class SieveEdit(TypedEdit):
     """The sieve result on one line, such as ``2 mm:100, 0.075 mm:68``."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__("sieve result of the soil")
+        super().__init__(tr("sieve result of the soil"))
         self.document = document
         self.setMinimumWidth(215)
-        self.setPlaceholderText("2 mm:100, 0.25 mm:93, 0.075 mm:68 …  (empty: assumed from the texture)")
+        self.setPlaceholderText(tr("2 mm:100, 0.25 mm:93, 0.075 mm:68 …  (empty: assumed from the texture)"))
         document.changed.connect(self.follow)
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
         points = self.document.soil.gradation
-        self.setText(", ".join(f"{p.size * 1000:g} mm:{p.percent:g}" for p in points))
+        self.setText(", ".join(tr("{size:g} mm:{percent:g}", size=p.size * 1000, percent=p.percent) for p in points))
         self.setCursorPosition(0)
 
     def take(self, text: str) -> str:  # noqa: D102
         try:
             points: tuple[SievePoint, ...] = ()
             if text:
-                read = read_gradation(text, "sieve result")
+                read = read_gradation(text, tr("sieve result"))
                 points = tuple(SievePoint(s, p) for s, p in zip(read.sizes, read.percents, strict=True))
         except InputError as fault:
             self.document.refused.emit(str(fault))
@@ -100,8 +101,8 @@ class SieveEdit(TypedEdit):
         changed = with_value(job, self.document.path_of("soil.gradation"), points)
         return (
             ""
-            if self.document.change(changed, "Sieve result" if points else "Sieve result taken out")
-            else "does not fit"
+            if self.document.change(changed, tr("Sieve result") if points else tr("Sieve result taken out"))
+            else tr("does not fit")
         )
 
 
@@ -111,7 +112,7 @@ class LayerCount(QComboBox):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.setAccessibleName("number of soil layers")
+        self.setAccessibleName(tr("number of soil layers"))
         self.addItems([COUNTED[count] for count in range(1, MOST_LAYERS + 1)])
         self.setCurrentIndex(len(document.soil.layers) - 1)
         self.activated.connect(self._set)
@@ -119,17 +120,17 @@ class LayerCount(QComboBox):
     def _set(self, index: int) -> None:
         soil = self.document.soil
         if index + 1 != len(soil.layers):
-            self.document.change(with_layers(self.document.job, soil.id, index + 1), f"Soil in {COUNTED[index + 1]}")
+            self.document.change(with_layers(self.document.job, soil.id, index + 1), tr("Soil in {counted}", counted=COUNTED[index + 1]))
 
 
-COUNTED = {1: "one layer", 2: "two layers", 3: "three layers", 4: "four layers", 5: "five layers", 6: "six layers", 7: "seven layers", 8: "eight layers"}
+COUNTED = {1: tr("one layer"), 2: tr("two layers"), 3: tr("three layers"), 4: tr("four layers"), 5: tr("five layers"), 6: tr("six layers"), 7: tr("seven layers"), 8: tr("eight layers")}
 
 
 def layer_name(index: int, count: int) -> str:
     """What a layer is called among so many, from the top down."""
     if count == 1:
         return "soil"
-    return "upper soil" if index == 0 else "lower soil" if index == count - 1 else f"soil {index + 1}"
+    return tr("upper soil") if index == 0 else tr("lower soil") if index == count - 1 else tr("soil {index}", index=index + 1)
 
 
 def with_layers(job: Job, identity: str, count: int) -> Job:

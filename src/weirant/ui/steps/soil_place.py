@@ -16,6 +16,7 @@ from weirant.job.soils import (
     with_new_soil,
     without_soil,
 )
+from weirant.language import capital, tr
 from weirant.ui.document import Document
 from weirant.ui.steps.job_choice import JobChoice
 
@@ -26,14 +27,14 @@ class SoilChoice(JobChoice):
     """Which soil the entries beside are about: that at the station, until another is chosen; the last choices make one more or take it out."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, "Soil")
+        super().__init__(document, tr("Soil"))
         document.station_changed.connect(self.show_value)
         document.soil_changed.connect(self.show_value)
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
         job = self.document.outcome.job
-        out = [(OUT, "take this soil out")] if self.document.soil is not everywhere(job) else []
-        return [*((s.id, f"{s.name} ({where_words(job, s)})") for s in job.soils), (NEW, "another soil"), *out]
+        out = [(OUT, tr("take this soil out"))] if self.document.soil is not everywhere(job) else []
+        return [*((s.id, f"{s.name} ({where_words(job, s)})") for s in job.soils), (NEW, tr("another soil")), *out]
 
     def now(self) -> Any:  # noqa: D102
         return self.document.soil.id
@@ -54,14 +55,14 @@ class SoilChoice(JobChoice):
         return job
 
     def said(self, words: str) -> str:  # noqa: D102
-        return words[:1].upper() + words[1:]
+        return capital(words)
 
 
 class WhereChoice(JobChoice):
     """Where the soil in hand holds: round a test hole, within an outline, or everywhere else."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, "It holds")
+        super().__init__(document, tr("It holds"))
         document.station_changed.connect(self.show_value)
         document.soil_changed.connect(self.show_value)
 
@@ -69,7 +70,7 @@ class WhereChoice(JobChoice):
         job, soil = self.document.outcome.job, self.document.soil
         here = [(soil.hole, soil.area)] if soil.hole or soil.area else []
         if soil is everywhere(job):
-            return [(("", ""), EVERYWHERE if len(job.soils) > 1 else "everywhere")]
+            return [(("", ""), tr(EVERYWHERE) if len(job.soils) > 1 else tr("everywhere"))]
         return [(("", ""), EVERYWHERE), *((place, _words(job, *place)) for place in [*here, *free_places(job)])]
 
     def now(self) -> Any:  # noqa: D102
@@ -79,7 +80,7 @@ class WhereChoice(JobChoice):
         return placed(job, self.document.soil.id, *value)
 
     def said(self, words: str) -> str:  # noqa: D102
-        return f"{soil_of(self.document.job, self.document.soil.id).name} holds {words}"
+        return tr("{job} holds {words}", job=soil_of(self.document.job, self.document.soil.id).name, words=words)
 
 
 def _words(job: Job, hole: str, area: str) -> str:

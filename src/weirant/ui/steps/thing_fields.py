@@ -9,6 +9,8 @@ from weirant.job.identity import by_id
 from weirant.job.network import BUILT, EXISTING, PLANNED
 from weirant.job.paths import label_at, with_value
 from weirant.job.site import CAN_BE_DRY, FOUNDED, KINDS, Feature, lacking_corners
+from weirant.job.water import GROUND, PUMP, ROOF, SURFACE
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit, WordChoice
 from weirant.ui.plain_text import PlainLabel
@@ -29,7 +31,7 @@ def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
     entries += [(label_at(document.outcome.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in _figures(feature)]
     if feature.is_buried:
         entries += [(label_at(document.outcome.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in ("is_private", "is_located")]
-    return [*entries, ("in hand", _words(thing_words(feature, document.system)))]
+    return [*entries, (tr("in hand"), _words(thing_words(feature, document.system)))]
 
 
 def _figures(feature: Feature) -> tuple[str, ...]:
@@ -45,19 +47,19 @@ def _figures(feature: Feature) -> tuple[str, ...]:
     return ("root_radius",) if feature.kind == "tree" else ()
 
 
-STATUSES = [(PLANNED, "no: it is planned"), (BUILT, "yes: built for this job"), (EXISTING, "yes: an old one")]
+STATUSES = [(PLANNED, tr("no: it is planned")), (BUILT, tr("yes: built for this job")), (EXISTING, tr("yes: an old one"))]
 
 
 def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
     """What the run in hand is, where it leads, what is set into it."""
     base = f"runs.{document.run}"
-    entries: list[tuple[str, QWidget]] = [("name of the run", RunNameEdit(document)), ("its low end", JoinChoice(document)),
-               ("carries", CarriesLabel(document)),
-               ("lies there already", WordChoice(document, f"{base}.status", STATUSES)),
+    entries: list[tuple[str, QWidget]] = [(tr("name of the run"), RunNameEdit(document)), (tr("its low end"), JoinChoice(document)),
+               (tr("carries"), CarriesLabel(document)),
+               (tr("lies there already"), WordChoice(document, f"{base}.status", STATUSES)),
                (label_at(document.outcome.job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
-               ("set at the station", FittingChoice(document))]  # fmt: skip
+               (tr("set at the station"), FittingChoice(document))]  # fmt: skip
     if len(document.outcome.job.runs) > 1:
-        entries.append(("in the trench of another run", TrenchChoice(document)))
+        entries.append((tr("in the trench of another run"), TrenchChoice(document)))
     return entries
 
 
@@ -65,18 +67,21 @@ class KindChoice(WordChoice):
     """The kind of a thing; one that needs more corners than the thing has is refused, and says what to do."""
 
     def __init__(self, document: Document, identity: str) -> None:
-        super().__init__(document, f"features.{identity}.kind", [(kind, kind) for kind in KINDS])
+        super().__init__(document, f"features.{identity}.kind", [(kind, tr(kind)) for kind in KINDS])
         self._identity = identity
 
     def take(self, value: object) -> None:  # noqa: D102
         feature = by_id(self.document.job.features, self._identity)
         lacks = lacking_corners(str(value), feature.points) if feature is not None else ""
         if feature is not None and lacks:
-            self.document.refused.emit(f"{feature.name}: {lacks}. Draw it anew as a {value}, or add corners first.")
+            self.document.refused.emit(tr("{feature}: {lacks}. Draw it anew as a {value}, or add corners first.", feature=feature.name, lacks=lacks, value=tr(str(value))))
             self.setCurrentIndex(-1)
             self.show_value()
         else:
             super().take(value)
+
+
+_WATERS = {GROUND: tr("groundwater"), SURFACE: tr("surface water"), ROOF: tr("roof water"), PUMP: tr("pump water")}
 
 
 class CarriesLabel(PlainLabel):
@@ -94,8 +99,8 @@ class CarriesLabel(PlainLabel):
     def follow(self) -> None:
         """Tell it of the run in hand."""
         if not self.document.is_empty:
-            kinds = self.document.outcome.site.carries[self.document.run]
-            self.setText(" and ".join(part for part in (", ".join(kinds[:-1]), kinds[-1]) if part) + " water" if kinds else "nothing led in yet")
+            kinds = [_WATERS[kind] for kind in self.document.outcome.site.carries[self.document.run]]
+            self.setText(tr(" and ").join(part for part in (", ".join(kinds[:-1]), kinds[-1]) if part) if kinds else tr("nothing led in yet"))
 
 
 def _words(text: str) -> QLabel:
@@ -108,7 +113,7 @@ class NameEdit(TypedEdit):
     """The name of a feature."""
 
     def __init__(self, document: Document, identity: str) -> None:
-        super().__init__("name")
+        super().__init__(tr("name"))
         self.document, self.identity = document, identity
         self.setFixedWidth(round(11 * THEME.text))
         document.changed.connect(self.follow)
@@ -122,8 +127,8 @@ class NameEdit(TypedEdit):
 
     def take(self, text: str) -> str:  # noqa: D102
         if not text:
-            return "a name is needed"
+            return tr("a name is needed")
         job = self.document.job
         if by_id(job.features, self.identity) is None:
-            return "is not there any more"
-        return "" if self.document.change(with_value(job, f"features.{self.identity}.name", text), f"Name: {text}") else "cannot be used"
+            return tr("is not there any more")
+        return "" if self.document.change(with_value(job, f"features.{self.identity}.name", text), tr("Name: {text}", text=text)) else tr("cannot be used")

@@ -23,8 +23,10 @@ from weirant.design.storms import DESIGN, storm_named, storms_of
 from weirant.drawing.storm import storm_section
 from weirant.drawing.storm_chart import frame_at, storm_chart
 from weirant.errors import InputError
+from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.paths import FlowPath, paths_to_drain
+from weirant.ui.code_box import CodeBox
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
@@ -36,7 +38,7 @@ from weirant.ui.work import in_background
 from weirant.units.display import RAIN_DEPTH, shown
 from weirant.words.storm import details, verdict
 
-SPANS = ((24, "a day"), (72, "three days"), (120, "five days"), (240, "ten days"))
+SPANS = ((24, tr("a day")), (72, tr("three days")), (120, tr("five days")), (240, tr("ten days")))
 WITH, WITHOUT = "with", "without"
 TICKS = 1000  # of the slider
 SETTLE, BEAT, PLAY = 250, 40, 8.0  # ms after a change, ms between frames, s for the whole film
@@ -60,37 +62,37 @@ class StormPage(QScrollArea):
         self._run = ""
         self._paths: list[FlowPath] = []
         self._asked: object = None
-        self.storms, self.spans = QComboBox(), QComboBox()
-        self.storms.setAccessibleName("Storm")
+        self.storms, self.spans = CodeBox(), QComboBox()
+        self.storms.setAccessibleName(tr("Storm"))
         self.storms.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
-        self.spans.setAccessibleName("How long to watch")
+        self.spans.setAccessibleName(tr("How long to watch"))
         self.spans.addItems([words for _, words in SPANS])
         self.spans.setCurrentIndex(1)
-        self.play_button, self.read_button, self.stop_button = QPushButton("Play"), QPushButton("Read a storm …"), QPushButton("Stop")
-        self.paths_box = QCheckBox("Flow paths")
-        self.paths_box.setToolTip("Where the pipe's water comes from in the wet season, and how long it is on its way")
-        self.cells_button = QPushButton("Check the cells")
-        self.cells_button.setToolTip("The same storm on cells half as large: how far does the volume hang on them?")
-        self.sure_button = QPushButton("How sure is it?")
-        self.sure_button.setToolTip("The same storm on a hundred plausible grounds: soil, pores, hard layer and rain as far as they are not known")
-        self.read_button.setToolTip("A storm or the log of a rain gauge from CSV: the end of each step and what fell in it")
-        self.rain_button = QPushButton("Rain here …")
-        self.rain_button.setToolTip("The rainfall table of the place, and storms made from it")
+        self.play_button, self.read_button, self.stop_button = QPushButton(tr("Play")), QPushButton(tr("Read a storm …")), QPushButton(tr("Stop"))
+        self.paths_box = QCheckBox(tr("Flow paths"))
+        self.paths_box.setToolTip(tr("Where the pipe's water comes from in the wet season, and how long it is on its way"))
+        self.cells_button = QPushButton(tr("Check the cells"))
+        self.cells_button.setToolTip(tr("The same storm on cells half as large: how far does the volume hang on them?"))
+        self.sure_button = QPushButton(tr("How sure is it?"))
+        self.sure_button.setToolTip(tr("The same storm on a hundred plausible grounds: soil, pores, hard layer and rain as far as they are not known"))
+        self.read_button.setToolTip(tr("A storm or the log of a rain gauge from CSV: the end of each step and what fell in it"))
+        self.rain_button = QPushButton(tr("Rain here …"))
+        self.rain_button.setToolTip(tr("The rainfall table of the place, and storms made from it"))
         self.play_button.setProperty("main", True)
         self.verdict, self.clock = PlainLabel(), PlainLabel()
         self.verdict.setWordWrap(True)
         self.verdict.setTextFormat(Qt.TextFormat.PlainText)
         self.verdict.setProperty("strong", True)
-        self.verdict.setAccessibleName("What the storm does")
+        self.verdict.setAccessibleName(tr("What the storm does"))
         self.detail = PlainLabel()
         self.detail.setWordWrap(True)
-        self.detail.setAccessibleName("What the drain does, and what is not known")
-        self.clock.setAccessibleName("Time since the rain began")
-        self.drained, self.bare, self.chart = Picture("Section with the drain"), Picture("Section without the drain"), Picture("Storm over the hours")
+        self.detail.setAccessibleName(tr("What the drain does, and what is not known"))
+        self.clock.setAccessibleName(tr("Time since the rain began"))
+        self.drained, self.bare, self.chart = Picture(tr("Section with the drain")), Picture(tr("Section without the drain")), Picture(tr("Storm over the hours"))
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, TICKS)
         self.slider.setPageStep(TICKS // 20)
-        self.slider.setAccessibleName("Hours since the rain began")
+        self.slider.setAccessibleName(tr("Hours since the rain began"))
         self._lay_out()
         self._settle, self._film = QTimer(self), QTimer(self)
         self._settle.setSingleShot(True)
@@ -130,7 +132,7 @@ class StormPage(QScrollArea):
         self.sums = PlainLabel()
         self.sums.setProperty("quiet", True)
         self.sums.setWordWrap(True)
-        self.sums.setAccessibleName("How good the sums are")
+        self.sums.setAccessibleName(tr("How good the sums are"))
         page = QFrame()
         page.setObjectName("sheet")
         column = QVBoxLayout(page)
@@ -164,16 +166,17 @@ class StormPage(QScrollArea):
             return
         self._fit()
         names = list(storms_of(self.document.outcome.job))
-        if names != [self.storms.itemText(i) for i in range(self.storms.count())]:
-            chosen = self.storms.currentText()
+        if names != self.storms.codes():
+            chosen = self.storms.code()
             self.storms.clear()
-            self.storms.addItems(names)
-            self.storms.setCurrentText(chosen if chosen in names else names[-1] if chosen else DESIGN)
+            self.storms.add_codes((DESIGN,))
+            self.storms.add_names(name for name in names if name != DESIGN)
+            self.storms.take(chosen if chosen in names else names[-1] if chosen else DESIGN)
         if self._wish() != self._asked:
             self._settle.start()
 
     def _wish(self) -> object:
-        return self.document.outcome.job, self.document.run, self.document.station, self.storms.currentText(), self.spans.currentIndex()
+        return self.document.outcome.job, self.document.run, self.document.station, self.storms.code(), self.spans.currentIndex()
 
     def simulate(self) -> None:
         """Start the simulation of the section at the station, with the drain and without it."""
@@ -184,7 +187,7 @@ class StormPage(QScrollArea):
         self.ensemble = None
         outcome, system = self.document.outcome, self.document.system
         try:
-            storm = storm_named(outcome.job, self.storms.currentText())
+            storm = storm_named(outcome.job, self.storms.code())
         except InputError as fault:
             self._fail(str(fault))
             return
@@ -193,7 +196,7 @@ class StormPage(QScrollArea):
         self._outcome = outcome
         self.stop_button.setEnabled(True)
         if not self.found:
-            self.verdict.setText(f"Working it out: {shown(storm.depth, RAIN_DEPTH, system)} of rain … (the first time takes some seconds longer)")
+            self.verdict.setText(tr("Working it out: {depth} of rain … (the first time takes some seconds longer)", depth=shown(storm.depth, RAIN_DEPTH, system)))
         self.runner.start(outcome, {WITH: Wish(storm, self.document.station, hours, run=run), WITHOUT: Wish(storm, self.document.station, hours, drained=False, run=run)})
 
     def stop(self) -> None:
@@ -209,7 +212,7 @@ class StormPage(QScrollArea):
             if WITH in self.found:
                 self._done()
             else:
-                self.verdict.setText("Left. Choose a storm to begin anew.")
+                self.verdict.setText(tr("Left. Choose a storm to begin anew."))
 
     def _grow(self, name: str, simulation: Simulation) -> None:
         if name == WITH and (WITH not in self.found or self.found[WITH].course is not simulation.course):
@@ -226,7 +229,7 @@ class StormPage(QScrollArea):
     def _fail(self, words: str) -> None:
         self.found = {}
         self.stop_button.setEnabled(False)
-        self.verdict.setText(words[:1].upper() + words[1:])
+        self.verdict.setText(capital(words))
         for picture in (self.drained, self.bare, self.chart):
             picture.show_drawing(None)
 
@@ -245,14 +248,14 @@ class StormPage(QScrollArea):
         if drained is None or outcome is None or self.runner.is_running or not drained.course.is_whole:
             return
         wish = Wish(drained.storm, self.document.station, drained.course.until / 3600, run=self._run)
-        self._tell_sums("The storm again, on cells half as large …")
+        self._tell_sums(tr("The storm again, on cells half as large …"))
         in_background(lambda: refined(outcome, wish, drained), lambda found: self._told_cells(drained, found), self._tell_sums)
 
     def _told_cells(self, drained: Simulation, found: Refined) -> None:
         if self.found.get(WITH) is not drained:
             return  # something else is shown by now
-        words = "the cells are small enough" if found.change < 0.05 else "the cells are too large for this section: take the figures with care"
-        self._tell_sums(f"Cells half as large change the volume by {100 * found.change:.1f} %: {words}. {self._told_of_sums()}")
+        words = tr("the cells are small enough") if found.change < 0.05 else tr("the cells are too large for this section: take the figures with care")
+        self._tell_sums(tr("Cells half as large change the volume by {share:.1f} %: {words}. {told_of_sums}", share=100 * found.change, words=words, told_of_sums=self._told_of_sums()))
 
     def _toggle_paths(self, on: bool) -> None:
         drained = self.found.get(WITH)
@@ -269,7 +272,7 @@ class StormPage(QScrollArea):
             self.surety.start(self._outcome, self.found[WITH].storm, self.document.station, self._run, self.found[WITH].course.until / 3600)
 
     def _tell_surety(self, done: int) -> None:
-        self._tell_sums(f"{done} of {SAMPLES} plausible grounds worked out …")
+        self._tell_sums(tr("{done} of {samples} plausible grounds worked out …", done=done, samples=SAMPLES))
 
     def _show_surety(self, found: Ensemble) -> None:
         self.ensemble = found
@@ -282,7 +285,7 @@ class StormPage(QScrollArea):
         """How good the sums are: balance and cells, for whoever distrusts them."""
         drained = self.found[WITH]
         worst = max(s.course.balance_error for s in self.found.values())
-        return f"{drained.course.laid.mesh.volume.size:,} cells, {len(drained.course.steps)} steps; water balance off by {worst:.0e}"
+        return tr("{size:,} cells, {steps} steps; water balance off by {worst:.0e}", size=drained.course.laid.mesh.volume.size, steps=len(drained.course.steps), worst=worst)
 
     # showing
 
@@ -297,15 +300,15 @@ class StormPage(QScrollArea):
         if drained is None or outcome is None:
             return
         likely = self.ensemble.table_band(self.moment) if self.ensemble is not None else None
-        for picture, simulation, title in ((self.drained, drained, "With the drain"), (self.bare, bare, "Without it")):
+        for picture, simulation, title in ((self.drained, drained, tr("With the drain")), (self.bare, bare, tr("Without it"))):
             if simulation is None or not simulation.course.frames:
-                picture.show_drawing(None, "comes next …")
+                picture.show_drawing(None, tr("comes next …"))
             else:
                 index = min(frame_at(simulation.course.times, self.moment), len(simulation.course.frames) - 1)
                 of_drain = picture is self.drained
                 picture.show_drawing(storm_section(outcome, self._run, simulation, index, title, self._paths if of_drain else (), likely if of_drain else None))
         self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment, self.ensemble.band() if self.ensemble is not None else None))
-        self.clock.setText(f"{self.moment / 3600:5.1f} h")
+        self.clock.setText(tr("{moment:5.1f} h", moment=self.moment / 3600))
 
     def _point(self, hours: float) -> None:
         drained = self.found.get(WITH)

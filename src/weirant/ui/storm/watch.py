@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject
 
+from weirant.language import tr
 from weirant.outcome.finding import DRY_IN_TIME, WAITS, Finding
 from weirant.outcome.outcome import Outcome
 from weirant.ui.document import Document
@@ -41,7 +42,7 @@ class StormWatch(QObject):
         when_loaded(self._begin, self._cannot_load)
 
     def _cannot_load(self, why: str) -> None:
-        self._why_not = f"the simulator cannot be loaded here: {why}"
+        self._why_not = tr("the simulator cannot be loaded here: {why}", why=why)
         self._begin()
 
     def _begin(self) -> None:

@@ -26,6 +26,7 @@ from weirant.drawing.brief import brief
 from weirant.drawing.primitives import Drawing, Handle, Measure, Point, Words
 from weirant.errors import InputError
 from weirant.job import Job
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import Frame, fit, fit_beside, zoomed
 from weirant.paper.labels import Placed
@@ -35,7 +36,7 @@ from weirant.ui.theme import THEME
 
 GRIP, REACH = 5.0, 16.0  # half size of a handle and the distance within which it is taken, px
 TITLE = 1.7  # text heights of the band the title stands in
-HOW = "Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go."
+HOW = tr("Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go.")
 TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
 _drags = count(1)
 
@@ -123,7 +124,7 @@ class Canvas(QWidget):
                 self.document.end_drag()
             self._chosen, self._hovered, self._held = -1, -1, None
             self.setCursor(Qt.CursorShape.PointingHandCursor if small else Qt.CursorShape.ArrowCursor)
-            self.setAccessibleName(f"{self._name}, small: Enter shows it on the stage" if small else self._name)
+            self.setAccessibleName(tr("{name}, small: Enter shows it on the stage", name=self._name) if small else self._name)
             self._drawing = self._frame = None
             self.update()
 
@@ -220,7 +221,7 @@ class Canvas(QWidget):
             ink.lettering(
                 painter,
                 QPointF(self.width() - 8, 1.25 * text),
-                f"heights × {self.frame.exaggeration}",
+                tr("heights × {exaggeration}", exaggeration=self.frame.exaggeration),
                 "muted",
                 0.88,
                 False,
@@ -346,7 +347,7 @@ class Canvas(QWidget):
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return
-        name = handle.label + (f" to {self.document.words(handle.path, changed)}" if handle.path else "")
+        name = handle.label + (tr(" to {path}", path=self.document.words(handle.path, changed)) if handle.path else "")
         self.moved(handle, changed, name, token)
 
     def moved(self, handle: Handle, job: Job, name: str, token: str) -> None:
@@ -398,16 +399,16 @@ class Canvas(QWidget):
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         if self.is_small:
-            self._add(menu, "Show on the stage", self.swap_in)
+            self._add(menu, tr("Show on the stage"), self.swap_in)
         else:
             at = QPointF(event.pos())
             typed = self._typed_at(at)
             if typed is not None:
-                self._add(menu, "Type it …", partial(self.type_into, *typed))
+                self._add(menu, tr("Type it …"), partial(self.type_into, *typed))
             for words, act in self.offered_at(at):
                 self._add(menu, words, act)
-            self._add(menu, "The whole drawing  (0)", self.show_all)
-        self._add(menu, "Copy the picture", self.copy_picture)
+            self._add(menu, tr("The whole drawing  (0)"), self.show_all)
+        self._add(menu, tr("Copy the picture"), self.copy_picture)
         menu.popup(event.globalPos())
 
     def _add(self, menu: QMenu, words: str, act: Callable[[], object]) -> None:

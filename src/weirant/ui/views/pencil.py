@@ -16,6 +16,7 @@ from weirant.ground.surface import Surface
 from weirant.job import Job
 from weirant.job.source_edits import with_new_source
 from weirant.job.water import ROOF_WATER
+from weirant.language import tr
 
 DRAIN, SOLID, ROOF = "drain", "solid pipe", "roof pipe"
 RUNS = (DRAIN, SOLID, ROOF)
@@ -53,7 +54,7 @@ class Pencil(QObject):
         """Begin to carry a run on from its top end."""
         self.take(ONWARD)
         self.onto = run
-        self.add(Snap(top, "top end"))
+        self.add(Snap(top, tr("top end")))
 
     def drop(self) -> None:
         """Leave off drawing; with corners drawn only these go first."""
@@ -77,11 +78,11 @@ class Pencil(QObject):
         """The job with what was drawn, and the name of the step. Raises InputError where corners are wanting."""
         corners = [s.at for i, s in enumerate(self.snaps) if i == 0 or s.at != self.snaps[i - 1].at]
         if self.mode == ONWARD:
-            return continued(job, self.onto, corners[1:], self.snaps[-1].run), "run carried on"
+            return continued(job, self.onto, corners[1:], self.snaps[-1].run), tr("run carried on")
         if self.mode not in RUNS:
-            return add_thing(job, self.mode, corners), f"{self.mode} drawn"
+            return add_thing(job, self.mode, corners), tr("{mode} drawn", mode=tr(self.mode))
         if len(corners) < 2:
-            raise InputError(self.mode, "needs two points: click its low end first, then up the line")
+            raise InputError(self.mode, tr("needs two points: click its low end first, then up the line"))
         ground = None
         if surface is not None and not self.snaps[0].run:
             levels, known = surface.at(np.array([corners[0]]))
@@ -90,4 +91,4 @@ class Pencil(QObject):
         job = add_run(job, corners, collects=self.mode == DRAIN, joins=self.snaps[0].run, ends_on=self.snaps[-1].run, crosses=twice, ground=ground)
         if self.mode == ROOF and not self.snaps[-1].run:  # what it brings is asked for
             job, _ = with_new_source(job, ROOF_WATER, job.runs[-1].nodes[-1])
-        return job, f"{self.mode} drawn"
+        return job, tr("{mode} drawn", mode=tr(self.mode))

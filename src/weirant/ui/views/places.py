@@ -34,6 +34,7 @@ from weirant.ground.inverts import invert_at
 from weirant.ground.network import laid_run
 from weirant.ground.ways import MOST, Way
 from weirant.job import Job
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import Site
 from weirant.ui.document import Document
@@ -52,7 +53,7 @@ class SectionView(Canvas):
     """The trench section at the station."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, lambda outcome, station: section_drawing(outcome, station, document.run), "Trench section")
+        super().__init__(document, lambda outcome, station: section_drawing(outcome, station, document.run), tr("Trench section"))
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:  # noqa: D102
         step_station(self.document, way[0] or way[1], far)
@@ -66,7 +67,7 @@ class AcrossView(Canvas):
     """Across the slope at the station: the formula's table with its band, and the simulated one as soon as it is worked out."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, lambda outcome, station: across_drawing(outcome, station, self.live.line_of(outcome, station), document.run), "Across the slope")
+        super().__init__(document, lambda outcome, station: across_drawing(outcome, station, self.live.line_of(outcome, station), document.run), tr("Across the slope"))
         self.live = LiveTable(document, self)
         self.live.changed.connect(self.refresh)
         document.changed.connect(self._ask)
@@ -88,14 +89,14 @@ class GrainView(Canvas):
     """Grain sizes of soil and stone with the openings between them."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, lambda outcome, station: grain_size_drawing(outcome, station, document.run), "Grain sizes")
+        super().__init__(document, lambda outcome, station: grain_size_drawing(outcome, station, document.run), tr("Grain sizes"))
 
 
 class SoilClassView(Canvas):
     """The soil on the texture triangle and on the plasticity chart."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, lambda outcome, station: soil_class_drawing(outcome, station, document.run), "Soil class")
+        super().__init__(document, lambda outcome, station: soil_class_drawing(outcome, station, document.run), tr("Soil class"))
 
 
 def _with_held(outcome: Outcome, job: Job) -> Site:
@@ -110,12 +111,12 @@ class ProfileView(Canvas):
     """The long profile; a press on it moves the station."""
 
     def __init__(self, document: Document) -> None:
-        super().__init__(document, self._profile, "Long profile")
+        super().__init__(document, self._profile, tr("Long profile"))
         self._over: tuple[str, ...] = ()  # the runs of the way that is shown, from its top down; none: the run in hand by itself
-        self.way = self._button("From the top of the run in hand down through the runs that take its water, to where it leaves")
+        self.way = self._button(tr("From the top of the run in hand down through the runs that take its water, to where it leaves"))
         self.way.setCheckable(True)
         self.way.toggled.connect(self.show_way)
-        self.others = self._button("Other ways over the run in hand, from any top to where water leaves")
+        self.others = self._button(tr("Other ways over the run in hand, from any top to where water leaves"))
         self._list = QMenu(self.others)
         self._list.aboutToShow.connect(self._list_ways)
         self.others.setMenu(self._list)
@@ -204,10 +205,10 @@ class ProfileView(Canvas):
         self.way.setChecked(is_shown)
         self.way.blockSignals(False)
         self.way.setVisible(is_shown or bool(ways))
-        self.way.setText("this run only" if is_shown else "the whole way")
+        self.way.setText(tr("this run only") if is_shown else tr("the whole way"))
         self.others.setVisible(len(ways) > 1)
-        self.others.setText("another way")
-        title = way_title(document.outcome, way, self._room) if (way := self._shown_way()) is not None else "Long profile"
+        self.others.setText(tr("another way"))
+        title = way_title(document.outcome, way, self._room) if (way := self._shown_way()) is not None else tr("Long profile")
         x = QFontMetricsF(THEME.ink.font(0.95, True)).horizontalAdvance(title) + 2 * THEME.text
         for button in (self.way, self.others):
             button.adjustSize()
@@ -236,12 +237,12 @@ class ProfileView(Canvas):
             document.refused.emit(str(fault))
             return
         if plan.job is None:
-            document.refused.emit("With the invert held there no grade line satisfies every demand")
+            document.refused.emit(tr("With the invert held there no grade line satisfies every demand"))
             return
-        document.change(plan.job, f"{name}, grade kept best", token)
+        document.change(plan.job, tr("{name}, grade kept best", name=name), token)
 
     def offered_at(self, at: QPointF) -> list[tuple[str, Callable[[], object]]]:  # noqa: D102
-        return [("Stand here", partial(self.pressed, self.frame.to_world(at)))]
+        return [(tr("Stand here"), partial(self.pressed, self.frame.to_world(at)))]
 
     def described(self) -> str:  # noqa: D102
         return profile_words(self.document.outcome, self.document.run)

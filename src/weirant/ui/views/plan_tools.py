@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QFrame, QLineEdit, QPushButton, QVBoxLayo
 from weirant.design.snapping import on_run, typed_corner
 from weirant.errors import InputError
 from weirant.job.site import KINDS
+from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel, plain_tip
@@ -19,11 +20,11 @@ from weirant.units.display import System
 
 LARGE = 1.4
 HINTS = {
-    "": "Press a run, a thing or a low spot to take it in hand; Delete takes it, or a corner held, out. Press a run twice to put a corner in.",
-    DRAIN: "Click its low end (on a run to join it), then up the line; on a run twice to cross it with a joint, once at last to meet it. Or type the next corner. Enter ends.",
-    SOLID: "Click its outlet (on a run to join it), then up the line. Enter ends, Esc leaves.",
-    ROOF: "Click its outlet, then up to the downspouts. Enter ends, Esc leaves.",
-    ONWARD: "Click on from its top end, onto a run to meet it. Or type the next corner. Enter ends, Esc leaves.",
+    "": tr("Press a run, a thing or a low spot to take it in hand; Delete takes it, or a corner held, out. Press a run twice to put a corner in."),
+    DRAIN: tr("Click its low end (on a run to join it), then up the line; on a run twice to cross it with a joint, once at last to meet it. Or type the next corner. Enter ends."),
+    SOLID: tr("Click its outlet (on a run to join it), then up the line. Enter ends, Esc leaves."),
+    ROOF: tr("Click its outlet, then up to the downspouts. Enter ends, Esc leaves."),
+    ONWARD: tr("Click on from its top end, onto a run to meet it. Or type the next corner. Enter ends, Esc leaves."),
 }
 
 
@@ -33,9 +34,9 @@ class CornerEdit(QLineEdit):
     def __init__(self, plan: PlanView) -> None:
         super().__init__()
         self.plan = plan
-        self.setAccessibleName("Next corner: length at bearing, or place")
-        self.setPlaceholderText("next: 40 ft at 90°")
-        self.setToolTip('A length at a bearing, clockwise from north, such as "40 ft at 90" or "12 m at N 45 E"; or a place, such as "E 12 ft N 30 ft"')
+        self.setAccessibleName(tr("Next corner: length at bearing, or place"))
+        self.setPlaceholderText(tr("next: 40 ft at 90°"))
+        self.setToolTip(tr('A length at a bearing, clockwise from north, such as "40 ft at 90" or "12 m at N 45 E"; or a place, such as "E 12 ft N 30 ft"'))
         self.setFixedWidth(round(11.5 * THEME.text))
         self.returnPressed.connect(self._put)
 
@@ -76,7 +77,7 @@ class PlanTools(QFrame):
         self._buttons: dict[str, QPushButton] = {}
         row = FlowLayout(self, 4)
         row.setContentsMargins(6, 3, 6, 3)
-        for mode, words in (("", "Take hold"), (DRAIN, "Draw drain"), (SOLID, "Solid pipe"), (ROOF, "Roof pipe")):
+        for mode, words in (("", tr("Take hold")), (DRAIN, tr("Draw drain")), (SOLID, tr("Solid pipe")), (ROOF, tr("Roof pipe"))):
             button = QPushButton(words)
             button.setCheckable(True)
             button.setProperty("tab", True)
@@ -84,20 +85,20 @@ class PlanTools(QFrame):
             row.addWidget(button)
             self._buttons[mode] = button
         self.things = QComboBox()
-        self.things.setAccessibleName("Draw a thing")
-        self.things.addItems(["Draw a thing …", *KINDS])
+        self.things.setAccessibleName(tr("Draw a thing"))
+        self.things.addItems([tr("Draw a thing …"), *map(tr, KINDS)])
         self.things.activated.connect(self._choose_thing)
         row.addWidget(self.things)
         self.corner = CornerEdit(plan)
         row.addWidget(self.corner)
-        self.take_out = QPushButton("Take out")
-        self.take_out.setToolTip("Take out the thing or the run in hand")
+        self.take_out = QPushButton(tr("Take out"))
+        self.take_out.setToolTip(tr("Take out the thing or the run in hand"))
         self.take_out.clicked.connect(plan.take_out)
         row.addWidget(self.take_out)
-        self.onward, self.corners = QPushButton("Carry on"), QPushButton("Corners …")
-        self.onward.setToolTip("Draw the run in hand on from its top end")
+        self.onward, self.corners = QPushButton(tr("Carry on")), QPushButton(tr("Corners …"))
+        self.onward.setToolTip(tr("Draw the run in hand on from its top end"))
         self.onward.clicked.connect(plan.carry_on)
-        self.corners.setToolTip("Corners of the thing or the run in hand, typed by place or by length and bearing")
+        self.corners.setToolTip(tr("Corners of the thing or the run in hand, typed by place or by length and bearing"))
         self.corners.clicked.connect(self.corners_wanted)
         row.addWidget(self.onward)
         row.addWidget(self.corners)
@@ -161,5 +162,6 @@ class PlanPage(QWidget):
 
     def _show_hint(self) -> None:
         mode = self.plan.pencil.mode
-        self.hint.setText(HINTS.get(mode, f"Click the corners of the {mode}. Enter ends, Esc leaves." if mode not in ("tree", "outlet") else f"Click where the {mode} is."))
+        self.hint.setText(HINTS.get(mode, tr("Click the corners of the {mode}. Enter ends, Esc leaves.",
+                                             mode=tr(mode)) if mode not in ("tree", "outlet") else tr("Click where the {mode} is.", mode=tr(mode))))
 

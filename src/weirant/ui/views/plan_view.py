@@ -21,6 +21,7 @@ from weirant.ground.surface import Surface
 from weirant.job.geometry import run_of
 from weirant.job.identity import by_id
 from weirant.job.removal import without_run, without_thing
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import Frame
 from weirant.ui.document import Document
@@ -48,7 +49,7 @@ class PlanView(Canvas):
         self._spot = -1
         self._pointer: Snap | None = None
         self._still: tuple[QPixmap, Frame] | None = None
-        super().__init__(document, self._plan, "Plan")
+        super().__init__(document, self._plan, tr("Plan"))
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
         self._settle.setInterval(SETTLE)
@@ -147,7 +148,7 @@ class PlanView(Canvas):
         document = self.document
         found = run_near(document.job, at, PICK / self.frame.scale_x)
         if found is not None and found[0] == document.run:
-            document.change(with_corner(document.job, *found), f"Corner put into {document.in_hand.run.name}")
+            document.change(with_corner(document.job, *found), tr("Corner put into {run}", run=document.in_hand.run.name))
 
     def _chosen_corner(self) -> int:
         """Number of the corner of the run in hand that is taken hold of; −1 for none."""
@@ -181,7 +182,7 @@ class PlanView(Canvas):
             document.refused.emit(str(fault))
         else:
             self._chosen = -1
-            document.change(job, f"Corner of {document.in_hand.run.name} taken out")
+            document.change(job, tr("Corner of {run} taken out", run=document.in_hand.run.name))
 
     def carry_on(self) -> None:
         """Carry the run in hand on from its top end."""
@@ -218,8 +219,8 @@ class PlanView(Canvas):
         except InputError as fault:
             document.refused.emit(str(fault))
             return
-        if document.change(removal.job, f"{name} taken out") and removal.with_it:
-            document.refused.emit(f"{name} taken out. With it: {'; '.join(removal.with_it)}. Ctrl+Z brings it back.")
+        if document.change(removal.job, tr("{name} taken out", name=name)) and removal.with_it:
+            document.refused.emit(tr("{name} taken out. With it: {with_it}. Ctrl+Z brings it back.", name=name, with_it="; ".join(removal.with_it)))
 
     # taking in hand
 
@@ -258,10 +259,10 @@ class PlanView(Canvas):
 
         world, document = self.frame.to_world(at), self.document
         on_run = run_near(document.job, world, PICK / self.frame.scale_x) is not None
-        found: list[tuple[str, Callable[[], object]]] = [("Take in hand" if on_run else "Stand here", partial(self.pressed, world))]
+        found: list[tuple[str, Callable[[], object]]] = [(tr("Take in hand") if on_run else tr("Stand here"), partial(self.pressed, world))]
         if on_run or thing_near(document.job, world, PICK / self.frame.scale_x):
-            found.append(("Take out", take))
-        return [*found, ("Draw the run in hand on", self.carry_on)] if on_run else found
+            found.append((tr("Take out"), take))
+        return [*found, (tr("Draw the run in hand on"), self.carry_on)] if on_run else found
 
     def blocked(self) -> list[QRectF]:  # noqa: D102
         at = self.frame.to_paper(self.document.in_hand.run.alignment.point(self.document.station))
@@ -354,5 +355,5 @@ class PlanView(Canvas):
         if not known.all():
             return words
         rise = float(levels[1] - levels[0]) / last
-        return f"{words}, ground {'rises' if rise >= 0 else 'falls'} {shown(abs(rise), SLOPE, system)}"
+        return f"{words}, " + (tr("ground rises {slope}", slope=shown(rise, SLOPE, system)) if rise >= 0 else tr("ground falls {slope}", slope=shown(-rise, SLOPE, system)))
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QComboBox
 
+from weirant.language import tr
 from weirant.ui.document import Document
 
 
@@ -14,7 +15,7 @@ class RunChoice(QComboBox):
         super().__init__()
         self.document = document
         self._runs: tuple[tuple[str, str], ...] = ()
-        self.setAccessibleName("Run in hand")
+        self.setAccessibleName(tr("Run in hand"))
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.activated.connect(lambda index: document.take_run(self._runs[index][0]))
         document.changed.connect(self.refresh)

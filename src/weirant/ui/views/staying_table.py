@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from weirant.language import tr
 from weirant.ui.entry import undid_in_the_job
 from weirant.ui.views.blocks import cells_of, is_block, whole_table
 
@@ -143,7 +144,7 @@ class StayingTable(QTableView):
             take_block(cells)
             self.go_to(max((at for at, _, _ in cells), default=row) + 1, column)
             return
-        document.stack.beginMacro(f"Pasted {len(cells)} cells")
+        document.stack.beginMacro(tr("Pasted {cells} cells", cells=len(cells)))
         try:
             for at, across, cell in cells[:FEW]:
                 index = model.index(min(at, model.rowCount() - 1), across)
@@ -158,7 +159,7 @@ class StayingTable(QTableView):
             return
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        copy, paste = QAction("Copy the table, with its headings", menu), QAction("Paste from here on", menu)
+        copy, paste = QAction(tr("Copy the table, with its headings"), menu), QAction(tr("Paste from here on"), menu)
         copy.triggered.connect(self.copy_all)
         paste.triggered.connect(lambda: self.paste(_clipped()))
         paste.setEnabled(bool(_clipped().strip()))
