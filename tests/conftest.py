@@ -3,8 +3,14 @@
 from __future__ import annotations
 
 import dataclasses
+import os
 
 import pytest
+
+from weirant.language import TONGUES, use
+
+os.environ.setdefault("WEIRANT_LANG", "en")  # not that of the desktop; the labels are also tried in German
+use(TONGUES[os.environ["WEIRANT_LANG"]])  # before the rest is loaded
 
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job

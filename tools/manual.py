@@ -41,7 +41,8 @@ def manual() -> str:
             value = f" \\fI{action.metavar}\\fR" if action.option_strings and action.metavar else ""
             lines += [".TP", f"\\fB{roff(name)}\\fR{value}", roff(action.help or "")]
         lines += [".PP", roff(f"Exit code: {command.exits}."), ".PP", roff("Example:"), ".PP", ".nf", roff(command.example), ".fi"]
-    lines += [".SH FILES", ".TP", "\\fI$XDG_STATE_HOME/weirant/recovery\\fR", "Safety copies of work that is not saved.", ".TP", "\\fI$XDG_STATE_HOME/weirant/trouble.log\\fR",
+    lines += [".SH LANGUAGE", roff("--lang CODE before or after a command, or the environment variable WEIRANT_LANG, or the settings, or the desktop choose the language of what is "
+                                   "shown, in this order. JSON and CSV do not change with it."), ".SH FILES", ".TP", "\\fI$XDG_STATE_HOME/weirant/recovery\\fR", "Safety copies of work that is not saved.", ".TP", "\\fI$XDG_STATE_HOME/weirant/trouble.log\\fR",
               "What led to errors that nobody foresaw."]  # fmt: skip
     return "\n".join(lines) + "\n"
 
@@ -51,7 +52,7 @@ def for_bash() -> str:
     cases = "\n".join(f'        {c.name}) words="{" ".join(o for a in options_of(c) for o in a.option_strings)} --help" ;;' for c in COMMANDS.values())
     return f"""# bash completion of weirant
 _weirant() {{
-    local word="${{COMP_WORDS[COMP_CWORD]}}" words="{" ".join(COMMANDS)} demo --help --version"
+    local word="${{COMP_WORDS[COMP_CWORD]}}" words="{" ".join(COMMANDS)} demo --help --version --lang"
     [ "$COMP_CWORD" -gt 1 ] && case "${{COMP_WORDS[1]}}" in
 {cases}
         *) words="" ;;

@@ -74,7 +74,7 @@ class LimitBar(QWidget):
         painter.setPen(ink.colour("muted"))
         painter.drawText(
             QRectF(0, 0.75 * text, self.width(), 1.3 * text),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute | Qt.AlignmentFlag.AlignVCenter,
             words,
         )
         painter.end()
