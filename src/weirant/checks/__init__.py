@@ -6,7 +6,6 @@ A check that has nothing to look at gives None. Every run is looked at by the sa
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable, Iterator, Mapping
 from functools import partial
 from itertools import product
@@ -49,7 +48,7 @@ def _asked(family: str, code: str, check: Callable[..., Finding | None], *about:
         found = check(*about)
     except (WeirantError, GEOSException) as fault:
         found = Finding(State.UNKNOWN, "refused", source="cp", facts={"why": str(fault)})
-    return None if found is None else dataclasses.replace(found, code=code, family=family, subject=found.subject or subject, place=place)
+    return None if found is None else found.of(code=code, family=family, subject=found.subject or subject, place=place)
 
 
 def asked_again(outcome: Outcome, code: str, found: RunOutcome) -> Finding | None:
@@ -96,7 +95,7 @@ def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> 
         here = [(f, stretch, low) for findings, stretch, low in of_each if (f := findings[number]) is not None]
         if here:
             worst, stretch, station = min(here, key=lambda each: (each[0].state.rank, each[0].margin if each[0].margin is not None else 0.0))
-            told.append(dataclasses.replace(worst, subject=found.id, piece=stretch, station=station if len(collecting) > 1 else None))
+            told.append(worst.of(subject=found.id, piece=stretch, station=station if len(collecting) > 1 else None))
     return tuple(told)
 
 

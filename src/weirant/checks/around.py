@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from weirant.checks.judge import judge
-from weirant.ground.crossings import Crossing, shape_of, stretches_within
+from weirant.ground.crossings import Crossing, length_outside, shape_of, stretches_within
 from weirant.ground.inverts import invert_at, slope_at
 from weirant.ground.stretches import Make
 from weirant.outcome.facts import Amount, Named
@@ -120,7 +120,7 @@ def boundary(outcome: Outcome, found: RunOutcome) -> Finding | None:
     land = next((f for f in outcome.job.features if f.kind == "boundary" and len(f.points) > 2), None)
     if land is None:
         return None
-    outside = float(shapely.length(shapely.difference(shapely.linestrings(found.run.alignment.points), shape_of(land, is_closed=True))))
+    outside = length_outside(found.run.alignment, land)
     state = State.FAILS if outside > outcome.rules.through_outline else State.HOLDS
     return Finding(state, source="geometry", value=outside, limit=0.0, kind=k.DISTANCE)
 

@@ -18,7 +18,7 @@ Array = NDArray[np.float64]
 __all__ = ["Alignment", "Point", "alignment_of", "turn_at"]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Alignment:
     """Corners of a run in plan: stations m, shape (n,), rising from 0; points m east and north, shape (n, 2)."""
 

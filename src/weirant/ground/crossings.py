@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -14,6 +15,7 @@ from weirant.job.site import OUTLINED, Feature
 Array = NDArray[np.float64]
 PASSED = ("walk", "slab", "fence")  # what is cut or taken down and made good where a trench passes it
 DRAWN_AS_LINES = ("walk", "fence")
+KEPT = 512  # answers about geometry that are kept: the same runs and things are asked about with every step of a drag
 
 
 @dataclass(frozen=True)
@@ -58,7 +60,8 @@ def places_crossed(alignment: Alignment, feature: Feature) -> list[tuple[float, 
     return sorted(found)
 
 
-def stretches_within(alignment: Alignment, feature: Feature, distance: float, *, is_closed: bool = False) -> list[tuple[float, float]]:
+@lru_cache(KEPT)
+def stretches_within(alignment: Alignment, feature: Feature, distance: float, *, is_closed: bool = False) -> tuple[tuple[float, float], ...]:
     """Stretches of stations where a run lies within a distance m of a feature; of a closed outline also inside it."""
     zone = shapely.buffer(shape_of(feature, is_closed=is_closed), max(distance, 1e-6))
     inside = shapely.get_parts(shapely.intersection(shapely.linestrings(alignment.points), zone))
@@ -67,7 +70,7 @@ def stretches_within(alignment: Alignment, feature: Feature, distance: float, *,
         ends = [alignment.nearest((float(x), float(y)))[0] for x, y in shapely.get_coordinates(part)]
         if len(ends) > 1:
             found.append((min(ends), max(ends)))
-    return _joined(sorted(found))
+    return tuple(_joined(sorted(found)))
 
 
 def _joined(stretches: list[tuple[float, float]]) -> list[tuple[float, float]]:
@@ -80,6 +83,7 @@ def _joined(stretches: list[tuple[float, float]]) -> list[tuple[float, float]]:
     return joined
 
 
+@lru_cache(KEPT)
 def shape_of(feature: Feature, *, is_closed: bool = False) -> shapely.Geometry:
     """The feature in plan: a point, a line, or an outline where it is closed and has three corners."""
     points = [(p.x, p.y) for p in feature.points]
@@ -88,6 +92,12 @@ def shape_of(feature: Feature, *, is_closed: bool = False) -> shapely.Geometry:
     if is_closed and len(points) >= 3:
         return shapely.make_valid(shapely.polygons(points))
     return shapely.linestrings(points)
+
+
+@lru_cache(KEPT)
+def length_outside(alignment: Alignment, land: Feature) -> float:
+    """Length m of a run outside an outline."""
+    return float(shapely.length(shapely.difference(shapely.linestrings(alignment.points), shape_of(land, is_closed=True))))
 
 
 def shape_area(feature: Feature, width: float) -> float:
@@ -99,4 +109,11 @@ def shape_area(feature: Feature, width: float) -> float:
 
 def distance_to(alignment: Alignment, feature: Feature, stations: Array) -> Array:
     """Distance m from stations of a run, shape (k,), to a feature's outline; 0 inside it."""
-    return np.asarray(shapely.distance(shapely.points(alignment.at(stations)), shape_of(feature, is_closed=True)))
+    return _distances(alignment, feature, stations.tobytes())
+
+
+@lru_cache(KEPT)
+def _distances(alignment: Alignment, feature: Feature, stations: bytes) -> Array:
+    away = np.asarray(shapely.distance(shapely.points(alignment.at(np.frombuffer(stations))), shape_of(feature, is_closed=True)))
+    away.flags.writeable = False  # it is kept
+    return away

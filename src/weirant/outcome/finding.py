@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import copy
 from dataclasses import KW_ONLY, dataclass, field
 from enum import StrEnum
 from functools import cached_property
+from typing import Any
 
 from weirant.outcome.commands import Command
 from weirant.outcome.facts import Facts
@@ -71,6 +73,12 @@ class Finding:
     place: str = ""
     piece: str = ""
     also: tuple[str, ...] = ()
+
+    def of(self, **own: Any) -> Finding:
+        """The same finding with some of its fields its own: ``dataclasses.replace``, ten times as quick, for every finding of every step of a drag."""
+        alike = copy.copy(self)
+        vars(alike).update(own)
+        return alike
 
     @property
     def about(self) -> tuple[str, str, str]:

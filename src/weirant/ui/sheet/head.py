@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel, plain_tip
+from weirant.ui.rest import Rest
 
 
 class Head(QFrame):
@@ -40,7 +41,8 @@ class Head(QFrame):
         row.addWidget(self.kept)
         for button in (self._undo, self._redo, self._units):
             row.addWidget(button)
-        document.changed.connect(self.refresh)
+        behind = Rest(self, self.refresh)
+        document.changed.connect(lambda: behind.ask() if document.dragging else self.refresh())
         document.stack.cleanChanged.connect(self._tell_kept)
         document.refused.connect(self.message.setText)
 
@@ -64,4 +66,4 @@ class Head(QFrame):
         self._undo.setToolTip(plain_tip(tr("Undo: {undotext}", undotext=stack.undoText())))
         self._redo.setToolTip(plain_tip(tr("Redo: {redotext}", redotext=stack.redoText())))
         self._units.setText(tr("ft, in") if job.units == "imperial" else tr("metres"))
-        self._units.setAccessibleName(tr("Units: {units}. Press to switch.", units=job.units))
+        self._units.setAccessibleName(tr("Units: {units}. Press to switch.", units=tr(job.units)))

@@ -250,6 +250,7 @@ class Labelled(QWidget):
         entry.setMaximumWidth(min(entry.maximumWidth(), self._most))
         self._label.setMaximumWidth(self._most)
         self._source = limit_words(path)
+        self._was_assumed: bool | None = None
         document.changed.connect(self._follow)
         self._follow()
 
@@ -260,6 +261,9 @@ class Labelled(QWidget):
 
     def _follow(self) -> None:
         is_assumed = bool(self.path) and not self.document.is_empty and self.path in self.document.job.assumed
+        if is_assumed == self._was_assumed:
+            return
+        self._was_assumed = is_assumed
         words = tr("{words}, assumed", words=self.words) if is_assumed else self.words
         self._label.setWordWrap(self._label.fontMetrics().horizontalAdvance(words) > self._most)
         self._label.setText(words)

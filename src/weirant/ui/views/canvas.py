@@ -32,6 +32,7 @@ from weirant.paper.frame import Frame, fit, fit_beside, zoomed
 from weirant.paper.labels import Placed
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit
+from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
 
 GRIP, REACH = 5.0, 16.0  # half size of a handle and the distance within which it is taken, px
@@ -76,7 +77,8 @@ class Canvas(QWidget):
         document.changed.connect(self.refresh)
         document.station_changed.connect(self.refresh)
         document.run_changed.connect(self._turn)
-        document.drag_ended.connect(self.update)
+        self._behind = Rest(self, self._draw_anew)
+        document.drag_ended.connect(self._show_whole)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(420, 260)
@@ -135,7 +137,20 @@ class Canvas(QWidget):
             self.update()
 
     def refresh(self) -> None:
-        """Draw anew; paint only where something changed."""
+        """Draw anew; a companion of what is dragged a little later, so that the hand is followed on the stage."""
+        if self.is_small and self.document.dragging and self.isVisible():
+            self._behind.ask()
+        else:
+            self._draw_anew()
+
+    def _show_whole(self) -> None:
+        """A drag is over: everything is shown as it is, in full."""
+        if self.is_small:
+            self._draw_anew()
+        self.update()
+
+    def _draw_anew(self) -> None:
+        """Paint only where something changed."""
         if self.document.is_empty:
             return
         before, self._drawing = self._drawing, None
