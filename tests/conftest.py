@@ -12,8 +12,8 @@ from weirant.language import TONGUES, use
 os.environ.setdefault("WEIRANT_LANG", "en")  # not that of the desktop; the labels are also tried in German
 use(TONGUES[os.environ["WEIRANT_LANG"]])  # before the rest is loaded
 
-from weirant.design.assess import assess
-from weirant.design.demo import demo_job
+from weirant.design.assess import assess  # noqa: E402
+from weirant.design.demo import demo_job  # noqa: E402
 
 
 @pytest.fixture(autouse=True)

@@ -110,6 +110,31 @@ def test_the_command_line_speaks_german_but_for_json_and_csv(tmp_path):
         assert refused.returncode == 2 and "de, en" in refused.stderr and refused.stderr.count("\n") == 1
 
 
+JOBS = """
+import dataclasses, json, sys
+from weirant.language import TONGUES, use
+use(TONGUES[sys.argv[1]])
+from weirant.design.demo import demo_job
+from weirant.design.assess import assess
+from weirant.design.patterns import PATTERNS, pattern
+jobs = [demo_job(), *(pattern(key).job() for key in PATTERNS)]
+print(json.dumps([[dataclasses.asdict(job), [(f.code, f.subject, f.place, str(f.state), f.value) for f in assess(job).findings]] for job in jobs], default=str))
+"""
+
+
+def test_what_the_program_draws_up_in_german_is_the_same_but_for_its_names():
+    def bare(thing):
+        if isinstance(thing, dict):
+            return {key: bare(value) for key, value in thing.items() if key not in ("name", "place", "point") or not isinstance(value, str)}
+        return [bare(item) for item in thing] if isinstance(thing, list) else thing
+
+    english, german = (json.loads(python("-c", JOBS, code).stdout) for code in ("en", "de"))
+    assert bare(english) == bare(german) and english[0][0]["name"] != german[0][0]["name"] and len(english) == 13
+    for (before, _), (after, _) in zip(english, german, strict=True):
+        same = [run["name"] for run, other in zip(before["runs"], after["runs"], strict=True) if run["name"] == other["name"]]
+        assert same == [], before["name"]
+
+
 def test_what_is_shown_in_german_can_be_typed_again(speak):
     from weirant.ground.places import place_text, read_place
     from weirant.units import parse

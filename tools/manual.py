@@ -42,7 +42,8 @@ def manual() -> str:
             lines += [".TP", f"\\fB{roff(name)}\\fR{value}", roff(action.help or "")]
         lines += [".PP", roff(f"Exit code: {command.exits}."), ".PP", roff("Example:"), ".PP", ".nf", roff(command.example), ".fi"]
     lines += [".SH LANGUAGE", roff("--lang CODE before or after a command, or the environment variable WEIRANT_LANG, or the settings, or the desktop choose the language of what is "
-                                   "shown, in this order. JSON and CSV do not change with it."), ".SH FILES", ".TP", "\\fI$XDG_STATE_HOME/weirant/recovery\\fR", "Safety copies of work that is not saved.", ".TP", "\\fI$XDG_STATE_HOME/weirant/trouble.log\\fR",
+                                   "shown, in this order. JSON and CSV do not change with it."),
+              ".SH FILES", ".TP", "\\fI$XDG_STATE_HOME/weirant/recovery\\fR", "Safety copies of work that is not saved.", ".TP", "\\fI$XDG_STATE_HOME/weirant/trouble.log\\fR",
               "What led to errors that nobody foresaw."]  # fmt: skip
     return "\n".join(lines) + "\n"
 

@@ -3,12 +3,23 @@
 from __future__ import annotations
 
 import json
+import os
 import sys
 import time
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QListWidget, QTableView, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QFileDialog,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QTableView,
+    QWidget,
+)
 
 from weirant.language import use
 from weirant.language.tongue import TONGUES
@@ -85,7 +96,8 @@ def main() -> None:
             action.trigger()
             wait(0.32)
             look_at(window)
-    print(json.dumps(sorted(SHOWN), ensure_ascii=False))
+    print(json.dumps(sorted(SHOWN), ensure_ascii=False), flush=True)
+    os._exit(0)  # the window is not taken apart: nothing more is asked of it
 
 
 main()

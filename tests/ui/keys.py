@@ -21,7 +21,7 @@ def staged(window, key):
     """The drawing of a view, set on the stage: of the step in hand, or where that does not have it of the step that is about it."""
     sheet = window.sheet
     if key not in sheet.step.views:
-        sheet.rail.choose({"plan": "map", "profile": "line", "section": "trench", "across": "water"}[key])
+        sheet.rail.choose({"plan": "map", "profile": "line", "section": "trench", "across": "water", "grains": "materials"}[key])
     if sheet.view != key:
         sheet.show_view(key)
     QApplication.processEvents()

@@ -27,6 +27,8 @@ from ui.keys import staged
 from weirant.design.sheets import crew_cut_sheet
 from weirant.formats import job_file
 from weirant.formats.recovery import find_recoverable, recovery_folder
+from weirant.ground.inverts import laid_through
+from weirant.ground.network import laid_run
 from weirant.job.faults import faults
 from weirant.job.paths import value_at
 from weirant.outcome.finding import State
@@ -126,6 +128,8 @@ def test_trying_and_keeping_a_fix(window, qtbot):
         ("section", "bedding", 0, -12, "sections.s1.bedding", True),
         ("section", "bottom", 0, 20, "runs.r1.invert", False),
         ("plan", "distance", 0, 25, "runs.r1.distance", True),
+        ("grains", "sieve-4", 0, -60, "soils.g1.gradation.4.percent", True),
+        ("grains", "sieve-4", 0, 500, "soils.g1.gradation.4.percent", False),  # no further than what the finer sieve lets through
     ],
 )
 def test_dragging_is_one_named_step(window, view, key, dx, dy, path, grows):
@@ -139,6 +143,20 @@ def test_dragging_is_one_named_step(window, view, key, dx, dy, path, grows):
     assert window.document.stack.count() == 1
     window.document.stack.undo()
     assert value_at(window.document.job, path) == before
+
+
+def test_the_level_of_a_grade_break_is_typed_where_it_stands(window):
+    window.document.change(laid_through(window.document.job, "r1", [0, 20, 40, 52.4256], [28.9, 29.1, 29.5, 29.6]), "breaks")
+    canvas = staged(window, "profile")
+    canvas.type_into("runs.r1.break_level.0", canvas.typed_rects()["runs.r1.break_level.0"])
+    type_in(canvas.findChild(QuantityEdit), "29.3 m")
+    levels = laid_run(window.document.job, "r1").grade[1]
+    assert levels == pytest.approx([28.9, 29.3, 29.5, 29.6])
+    for wrong in (28.89, 29.51):  # it would run backwards on one side
+        assert not window.document.set_value("runs.r1.break_level.0", wrong)
+    assert window.document.set_value("runs.r1.break_level.0", 28.9) and window.document.set_value("runs.r1.break_level.0", 29.5)
+    with pytest.raises(KeyError):
+        value_at(window.document.job, "runs.r1.break_level.2")
 
 
 def test_escape_takes_a_drag_back(window):

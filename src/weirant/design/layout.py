@@ -78,7 +78,8 @@ def add_run(job: Job, corners: list[Point], *, collects: bool, joins: str = "", 
     if collects and not joins:
         solid = dataclasses.replace(like, is_solid=True, to_station=round(min(shipped_rules().solid_start, 0.4 * size), 6))
         stretches = (solid, dataclasses.replace(like, is_solid=False, id=fresh((solid,), STRETCH)))
-    called = fresh_name(job, name) if name else fresh_name(job, f"{'drain' if collects else 'solid'} 1", "drain" if collects else "solid")
+    stem = tr("drain") if collects else tr("solid")
+    called = fresh_name(job, name) if name else fresh_name(job, f"{stem} 1", stem)
     run = Run(fresh(job.runs, RUN), called, tuple(nodes), round(invert, 6), least, stretches)
     return dataclasses.replace(job, runs=(*job.runs, run))
 
@@ -189,7 +190,7 @@ def add_thing(job: Job, kind: str, corners: list[Point]) -> Job:
     if len(corners) < needed:
         raise InputError(kind, tr("needs {needed} points on the plan", needed=needed), len(corners))
     count = sum(f.kind == kind for f in job.features) + 1
-    name = kind if count == 1 else f"{kind} {count}"
+    name = tr(kind) if count == 1 else f"{tr(kind)} {count}"
     thing = Feature(fresh(job.features, THING), kind, name, tuple(Spot(x, y) for x, y in corners), root_radius=4.0 if kind == "tree" else None)
     return dataclasses.replace(job, features=(*job.features, thing))
 

@@ -161,7 +161,7 @@ def _grid(outcome: Outcome, area: Feature, box: _Box, deep: float) -> Job:
         sketch = dataclasses.replace(outcome, job=job)
         lie = laid_run(job, collector).alignment
         foot = lie.point(lie.nearest(point(place, low))[0])
-        job = _serving(_run(sketch, [foot, point(place, far)], deep, "lateral", joins=collector), area, PARALLEL, grid.spacing.value)
+        job = _serving(_run(sketch, [foot, point(place, far)], deep, tr("lateral"), joins=collector), area, PARALLEL, grid.spacing.value)
     return job
 
 

@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 
-from weirant.drawing.primitives import Area, Drawing, Point, Shape, Stroke, Words
+from weirant.drawing.primitives import Area, Drawing, Handle, Point, Shape, Stroke, Words
 from weirant.ground.stretches import Make
+from weirant.job import Job
+from weirant.job.paths import with_value
 from weirant.job.section import NO_WRAP
+from weirant.job.soil import Soil
 from weirant.language import tr
 from weirant.methods.gradation import Gradation
 from weirant.outcome.outcome import Outcome
+from weirant.units.display import OPENING, System, shown
 
 LEFT, RIGHT = -3.0, 2.0  # log10 of mm
 
@@ -19,6 +24,7 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     found = outcome.chosen(run)
     make, figures = found.make(station), outcome.soil(found.soil(station))
     shapes: list[Shape] = []
+    system = System(outcome.job.units)
     for decade in range(int(LEFT), int(RIGHT) + 1):
         shapes.append(Stroke(((decade, 0), (decade, 1)), "grid"))
         shapes.append(Words((decade, 0), tr("{size:g} mm", size=10.0 ** decade), "axis", "centre", 0, -11))
@@ -36,10 +42,26 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     return Drawing(
         tuple(shapes),
         (LEFT - 0.2, 0.0, RIGHT + 0.3, 1.06),
+        () if figures.gradation_assumed else _handles(found.soil(station), system),
         title=tr("Grain sizes, percent passing"),
         has_foot=True,
         stretches=True,
     )
+
+
+def _handles(soil: Soil, system: System) -> tuple[Handle, ...]:
+    """What passes each sieve of the soil, to be dragged up and down or typed."""
+    return tuple(Handle(f"sieve-{i}", (min(max(math.log10(p.size * 1e3), LEFT), RIGHT), p.percent / 100), "y",
+                        tr("passing {size}", size=shown(p.size, OPENING, system)), 0.01, partial(_let_pass, soil.id, i), f"soils.{soil.id}.gradation.{i}.percent")
+                 for i, p in enumerate(soil.gradation))  # fmt: skip
+
+
+def _let_pass(soil: str, index: int, job: Job, to: Point) -> Job:
+    """The job with so much passing a sieve: no less than the finer one lets through, no more than the coarser."""
+    points = next(s for s in job.soils if s.id == soil).gradation
+    least = points[index + 1].percent if index + 1 < len(points) else 0.0
+    most = points[index - 1].percent if index else 100.0
+    return with_value(job, f"soils.{soil}.gradation.{index}.percent", float(min(max(round(100 * to[1]), math.ceil(least)), math.floor(most))))
 
 
 def _curve(gradation: Gradation) -> tuple[Point, ...]:

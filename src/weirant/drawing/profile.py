@@ -13,7 +13,7 @@ from weirant.errors import InputError
 from weirant.ground.as_built import built_profile
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import FLATTEST, STEEPEST, grade_nodes, invert_at, with_inverts
-from weirant.ground.network import AT_END, laid_run
+from weirant.ground.network import AT_END, LaidRun, laid_run
 from weirant.ground.stretches import largest
 from weirant.job import Job
 from weirant.job.network import PLAIN
@@ -195,8 +195,11 @@ def _labels(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: Syste
         middle = float(low + 0.55 * (high - low))
         words = tr("{z1} fall", z1=shown(float((z1 - z0) / (high - low)), SLOPE, system))
         if (high - low) > 0.09 * run.length:
-            path = f"runs.{run.id}.slope" if len(nodes) == 2 and not run.run.bore else ""
+            path = "" if run.run.bore else f"runs.{run.id}.slope" if low == 0 else f"runs.{run.id}.breaks.{_break_at(run, float(low))}.slope"
             shapes.append(Words((middle, grade.at(grade.invert, middle)), words, "typed" if path else "strong", "centre", 0, -22, path))
+    if not run.run.bore:
+        shapes += [Words((float(s), float(z)), shown(float(z), LEVEL, system), "typed", "left", 6, -14, f"runs.{run.id}.break_level.{_break_at(run, float(s))}")
+                   for s, z in zip(nodes[1:-1], levels[1:-1], strict=True)]  # fmt: skip
     for low, high, is_solid in run.spans:
         at = ((low + high) / 2, grade.at(grade.ground, (low + high) / 2))
         if is_solid and low < AT_END < high and high < run.length - AT_END:
@@ -281,7 +284,8 @@ def profile_handles(found: RunOutcome, system: System) -> tuple[Handle, ...]:
     level, along = step_si(LEVEL, system), step_si(STATION, system)
     middle, base = run.length / 2, f"runs.{run.id}"
     nodes, levels = grade_nodes(run)
-    breaks = [Handle(f"break-{i}", (float(s), float(z)), "y", tr("Invert at {s}", s=shown(float(s), STATION, system)), level, _move_node(run.id, i))
+    breaks = [Handle(f"break-{i}", (float(s), float(z)), "y", tr("Invert at {s}", s=shown(float(s), STATION, system)), level, _move_node(run.id, i),
+                     f"{base}.break_level.{_break_at(run, float(s))}")
               for i, (s, z) in enumerate(zip(nodes, levels, strict=True)) if 0 < i < len(nodes) - 1]  # fmt: skip
     ends = [Handle("solid-end", (run.solid_length, grade.at(grade.invert, run.solid_length)), "x", tr("End of the solid pipe"), along,
                    _move_solid_end(run.id), f"{base}.solid_length")] if run.collecting_length else []  # fmt: skip
@@ -294,6 +298,11 @@ def profile_handles(found: RunOutcome, system: System) -> tuple[Handle, ...]:
         *breaks, *ends,
         Handle("length", (run.length, grade.at(grade.ground, run.length)), "x", tr("Length of the run"), along, _move_length(run.id), f"{base}.length"),
     )  # fmt: skip
+
+
+def _break_at(run: LaidRun, station: float) -> int:
+    """The number of the grade break at a station."""
+    return min(range(len(run.breaks)), key=lambda i: abs(run.breaks[i].station - station))
 
 
 def _move_node(identity: str, index: int) -> Move:

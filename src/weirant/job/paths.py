@@ -9,10 +9,12 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from weirant.errors import InputError
 from weirant.job import run_edits, situations
+from weirant.job.break_levels import level_at_break, with_level_at_break
 from weirant.job.fields import Spec
 from weirant.job.identity import index_of
 from weirant.job.job import Job
@@ -56,8 +58,19 @@ DERIVED = {
 }
 
 
+BREAK_LEVEL = "break_level"  # runs.r1.break_level.0: the invert at its first grade break
+
+
+def _set_break(number: int, job: Job, run: str, level: float) -> Job:
+    return with_level_at_break(job, run, number, level)
+
+
 def _derived(path: str) -> tuple[Derived, str] | None:
     steps = path.split(".")
+    if len(steps) == 4 and steps[0] == "runs" and steps[2] == BREAK_LEVEL and steps[3].isdecimal():
+        number = int(steps[3])
+        read, write = partial(level_at_break, number=number), partial(_set_break, number)
+        return Derived(Spec(tr("invert at the grade break"), k.LEVEL, at_least=-500, at_most=9000), read, write), steps[1]
     return (DERIVED[steps[2]], steps[1]) if len(steps) == 3 and steps[0] == "runs" and steps[2] in DERIVED else None
 
 

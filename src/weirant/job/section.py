@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from weirant.job.fields import choice, plain, quantity, several
+from weirant.language import tr
 from weirant.units import display as k
 
 NO_WRAP, SOCK, FULL_WRAP = "none", "sock", "full wrap"
@@ -35,7 +36,7 @@ class TrenchSection:
     """
 
     id: str = plain("identity of the section", "s1")
-    name: str = plain("name of the section", "trench")
+    name: str = plain("name of the section", tr("trench"))
     width: float = quantity("trench width", k.SECTION, above=0, at_most=5, default=0.3048)
     bedding: float = quantity("bedding", k.SECTION, at_least=0, at_most=1, default=0.0508)
     stone_cover: float = quantity("stone over the pipe", k.SECTION, at_least=0, at_most=3, default=0.1524)

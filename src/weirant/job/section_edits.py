@@ -53,7 +53,7 @@ def in_section_of_its_own(job: Job, run: str, stretch: str) -> tuple[Job, str]:
     """The job with a stretch in a new section like the one it lies in, and the identity of that."""
     here = stretch_of(job, run, stretch)
     old = section_of(job, here.section)
-    new = dataclasses.replace(old, id=fresh(job.sections, SECTION), name=fresh_section_name(job, old.name.rstrip(" 0123456789") or "trench"))
+    new = dataclasses.replace(old, id=fresh(job.sections, SECTION), name=fresh_section_name(job, old.name.rstrip(" 0123456789") or tr("trench")))
     job = dataclasses.replace(job, sections=(*job.sections, new))
     return with_stretch(job, run, dataclasses.replace(here, section=new.id)), new.id
 
@@ -63,7 +63,7 @@ def in_sections_of_its_own(job: Job, run: str) -> Job:
     for section in sections_along(job, run):
         if len([r for r in job.runs if any(s.section == section.id for s in r.stretches) and r.trench_of != run]) < 2:
             continue
-        copy = dataclasses.replace(section, id=fresh(job.sections, SECTION), name=fresh_section_name(job, section.name.rstrip(" 0123456789") or "trench"))
+        copy = dataclasses.replace(section, id=fresh(job.sections, SECTION), name=fresh_section_name(job, section.name.rstrip(" 0123456789") or tr("trench")))
         here = run_of(job, run)
         stretches = tuple(dataclasses.replace(s, section=copy.id) if s.section == section.id else s for s in here.stretches)
         job = with_run(dataclasses.replace(job, sections=(*job.sections, copy)), dataclasses.replace(here, stretches=stretches))

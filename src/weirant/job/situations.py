@@ -136,7 +136,7 @@ def with_new_place(job: Job, identity: str, stretch: str = "") -> Job:
 
 def _fresh_name(job: Job) -> str:
     names = {f.name for f in job.features}
-    return next(name for i in range(1, len(names) + 2) if (name := "the wet place" if i == 1 else f"wet place {i}") not in names)
+    return next(name for i in range(1, len(names) + 2) if (name := tr("the wet place") if i == 1 else tr("wet place {number}", number=i)) not in names)
 
 
 def without_place(job: Job, thing: str) -> tuple[Job, list[str]]:

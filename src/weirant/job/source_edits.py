@@ -9,6 +9,7 @@ from weirant.job.identity import SOURCE, fresh
 from weirant.job.job import Job
 from weirant.job.network import Node, Run
 from weirant.job.water import USUAL_SHARE, Source
+from weirant.language import tr
 
 
 def with_source(job: Job, source: Source) -> Job:
@@ -19,7 +20,7 @@ def with_source(job: Job, source: Source) -> Job:
 def with_new_source(job: Job, kind: str, node: str = "") -> tuple[Job, str]:
     """The job with one more source of a kind, led to a node where one is named; and its identity."""
     names = {s.name for s in job.sources}
-    name = next(n for i in range(1, len(names) + 2) if (n := f"{kind} {i}") not in names)
+    name = next(n for i in range(1, len(names) + 2) if (n := f"{tr(kind)} {i}") not in names)
     source = Source(fresh(job.sources, SOURCE), name, kind, node, share=USUAL_SHARE.get(kind, 1.0))
     return dataclasses.replace(job, sources=(*job.sources, source)), source.id
 

@@ -22,7 +22,7 @@ def job() -> Job:
     site.section(width=10, stone_cover=3)
     out, below, low, top = site.at(0, -60, outlet=CURB_CORE, water=97), site.at(0, -10), site.at(0, 0), site.at(0, 44)
     other, end = site.at(30, 0), site.at(30, 40)
-    main = site.run("main", (out, below, low, top), 98.0, 0.8, solid=60)
+    main = site.run(tr("main"), (out, below, low, top), 98.0, 0.8, solid=60)
     level = 98.0 + 60 * 0.008
     site.run(tr("balance tube"), (low, other), level, 0, solid=None)
     far = site.run(tr("far parallel"), (other, end), level, 0.5)

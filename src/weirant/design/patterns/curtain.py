@@ -17,6 +17,6 @@ def job() -> Job:
     site = Sketch(TITLE, tr("a shelter on a camp site (invented)"), lambda x, y: 100 + 0.06 * y)
     shelter = site.thing("slab", tr("the shelter's slab"), (2, 0), (44, 0), (44, 22), (2, 22), footing_depth=si(1))
     low, corner, top = site.at(60, -25, outlet=BUBBLER, rise=1.0), site.at(60, 30), site.at(0, 30)
-    run = site.run("curtain", (low, corner, top), 97.5, 3.6, solid=53, breaks=(GradeBreak(si(55), 0.005),))
+    run = site.run(tr("curtain"), (low, corner, top), 97.5, 3.6, solid=53, breaks=(GradeBreak(si(55), 0.005),))
     site.dry(shelter, 1.5, run)
     return site.job(soil=loam(2, 0.5, 6, "sandy-loam"), source=HILLSIDE, reach=40)

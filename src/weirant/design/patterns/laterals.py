@@ -21,7 +21,7 @@ def job() -> Job:
     site.thing("brook", tr("the field ditch"), (-80, -40), (-80, 820))
     site.section(width=8, stone_cover=4)
     low, joints = site.at(-76, 0, outlet=OPEN_PIPE, water=95), [site.at(x, 0) for x in (0, 40, 80)]
-    site.run("main", (low, *joints), 96.93, 0.25, solid=None, pipe="corrugated-150")
+    site.run(tr("main"), (low, *joints), 96.93, 0.25, solid=None, pipe="corrugated-150")
     lines = [site.run(tr("lateral {i}", i=i + 1), (joint, site.at(40 * i, 800, VENT)), 96.93 + 0.0025 * (76 + 40 * i), 0.25, least_depth=si(30, IN)) for i, joint in enumerate(joints)]
     limits = dataclasses.replace(Limits(), least_slope=0.0025, least_slope_solid=0.0025, most_depth=si(40, IN))
     site.dry(site.thing("lawn", tr("the nursery beds"), (-18, 2), (98, 2), (98, 800), (-18, 800)), 1, *lines)

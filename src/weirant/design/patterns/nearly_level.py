@@ -21,7 +21,7 @@ def job() -> Job:
     site = Sketch(TITLE, tr("a market hall (invented)"), lambda x, y: (99.5 if y < 4 else 100) + 0.001 * y)
     walk, _ = (site.thing("walk", name, (x, 4), (x, 50)) for name, x in ((tr("west walk"), -3), (tr("east walk"), 3)))
     site.section(width=8, top=OPEN_TOP)
-    run = site.run("line", (site.at(0, 0, outlet=POP_UP), site.at(0, 50)), 98.6, 0.1, solid=4, pipe="corrugated-75")
+    run = site.run(tr("line"), (site.at(0, 0, outlet=POP_UP), site.at(0, 50)), 98.6, 0.1, solid=4, pipe="corrugated-75")
     limits = dataclasses.replace(Limits(), least_slope=0.0005, least_slope_solid=0.0005)
     site.dry(walk, 0.4, run)
     return site.job(source=BOTH_SIDES, reach=10, limits=limits)

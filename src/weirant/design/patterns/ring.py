@@ -42,7 +42,7 @@ def _with_solid_pipes(job: Job, legs: list[str]) -> Job:
     library, rules = shipped(), shipped_rules()
     for leg, name in zip(legs, (tr("west solid"), tr("east solid")), strict=True):
         job, solid = lay_beside(job, leg, library, rules, collects=False)
-        job = rename_run(sides_changed(job, solid) if name == "east solid" else job, solid, name)  # inside of either leg
+        job = rename_run(sides_changed(job, solid) if leg == legs[1] else job, solid, name)  # inside of either leg
         job = in_place(job, library)
         job = with_value(job, f"nodes.{laid_run(job, solid).nodes[0][0].id}.outlet.water_level", si(93))
         for station in (100, 200, 300):

@@ -25,7 +25,7 @@ def job() -> Job:
     site.sections[0] = dataclasses.replace(site.sections[0], bores=places)
     out, tie = site.at(0, 0, outlet=OPEN_PIPE, water=96), site.at(0, 24)
     host = site.run(tr("lower left"), (out, tie, site.at(0, 124)), 97.7, 0.8, solid=24)
-    for name, bore in ((tr("lower right"), "b2"), ("upper", "b3")):
+    for name, bore in ((tr("lower right"), "b2"), (tr("upper"), "b3")):
         site.run(name, (tie, site.at(0.3, 124)), 97.9, 0.8, trench_of=host, bore=bore)
     site.dry(site.thing("lawn", tr("the garden beds"), (-25, 24), (-5, 24), (-5, 124), (-25, 124)), 0.9, host)
     return in_place(site.job(source=BOTH_SIDES, reach=25), shipped())

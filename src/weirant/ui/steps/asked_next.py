@@ -7,13 +7,13 @@ from weirant.outcome.outcome import Outcome
 from weirant.ui.steps.catalogue import STEPS
 
 ASKED = {
-    "what is to be dry?": tr("say what is to be dry"),
-    "made up, not shot": tr("shoot the grades"),
-    "no readings yet": tr("shoot the grades"),
-    "one more reading": tr("shoot one more reading"),
-    "hard layer not known": tr("dig a hole: how deep is the hard layer?"),
-    "depth to water not known": tr("leave a hole open: how deep is the water?"),
-    "water level at outlet?": tr("level the water at the outlet"),
+    tr("what is to be dry?"): tr("say what is to be dry"),
+    tr("made up, not shot"): tr("shoot the grades"),
+    tr("no readings yet"): tr("shoot the grades"),
+    tr("one more reading"): tr("shoot one more reading"),
+    tr("hard layer not known"): tr("dig a hole: how deep is the hard layer?"),
+    tr("depth to water not known"): tr("leave a hole open: how deep is the water?"),
+    tr("water level at outlet?"): tr("level the water at the outlet"),
 }
 
 
@@ -23,6 +23,6 @@ def asked_next(outcome: Outcome) -> tuple[str, str]:
         lacking = step.lacks(outcome.job)
         if lacking in ASKED:
             return step.key, ASKED[lacking]
-        if lacking.endswith("to ask"):
+        if lacking and step.key == "order":
             return step.key, tr("ask before you dig")
     return "", ""
