@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from weirant.language import use
+from weirant.language import tr, use
 from weirant.language.tongue import TONGUES
 
 use(TONGUES[sys.argv[1]])
@@ -31,7 +31,9 @@ from weirant.ui.steps.catalogue import STEPS  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
 
 SHOWN: set[str] = set()
-LEFT_OUT = ("&Quit", "New &window", "C&lose", "&New job", "Open the &demo", "letters", "Full s&creen", "Text at", "&Daylight", "&units", "Print ")
+LEFT_OUT = {tr(text) for text in ("&Quit", "New &window", "C&lose the job", "&New job", "Open the &demo job", "&Larger letters", "S&maller letters", "Us&ual letters", "Full s&creen",
+                                  "Text at 100 %", "Text at 125 %", "Text at 150 %", "&Daylight or dim", "Switch &units", "Print the o&wner's sheet …", "Print the cu&t sheet …",
+                                  "Print the o&rder list …")}  # fmt: skip
 
 
 def note(*texts: object) -> None:
@@ -90,7 +92,7 @@ def main() -> None:
             wait(0.02)
             look_at(window)
     for action in window.findChildren(QAction):
-        if action.isEnabled() and action.text() and action.menu() is None and not any(words in action.text() for words in LEFT_OUT):
+        if action.isEnabled() and action.text() and action.menu() is None and action.text() not in LEFT_OUT:
             for delay in (60, 150, 300):
                 QTimer.singleShot(delay, shut_others)
             action.trigger()

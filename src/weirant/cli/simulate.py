@@ -21,7 +21,7 @@ from weirant.design.simulation import (
     refined,
     simulated,
 )
-from weirant.design.storms import DESIGN, storm_named
+from weirant.design.storms import DESIGN, called_storm, storm_named
 from weirant.errors import InputError
 from weirant.formats.csv_text import LARGEST
 from weirant.formats.plain_files import read_plain_text, write_safely
@@ -128,7 +128,7 @@ def _lines(found: Simulation, system: System, cells: Refined | None = None) -> l
     course, (low, high) = found.course, peak_bracket(found.course)
     return [
         tr("Rain       {storm_ends} in {storm_ends_2:.1f} h ({storm}, {shape})",
-           storm_ends=shown(course.rain.until(found.storm_ends), RAIN_DEPTH, system), storm_ends_2=found.storm_ends / 3600, storm=found.storm.name, shape=found.storm.shape),
+           storm_ends=shown(course.rain.until(found.storm_ends), RAIN_DEPTH, system), storm_ends_2=found.storm_ends / 3600, storm=called_storm(found.storm), shape=tr(found.storm.shape)),
         tr("Drain      {course}", course=begins(course)),
         tr("Peak       {low} over an hour, {high} for a moment", low=shown(low, INFLOW, system), high=shown(high, INFLOW, system)),
         tr("Volume     {volume} of drain; rain straight onto open stone {on_stone}", volume=words_of_volume(course.total("pipe"), system),

@@ -46,7 +46,7 @@ def shed_words(outcome: Outcome, identity: str) -> str:
     """What roofs and paving shed in the design storm, in the units of the job; empty where there are none."""
     job, areas, system = outcome.job, plan_areas(outcome, identity), System(outcome.job.units)
     parts = [tr("{name} of {area} ({area_2})", name=name, area=shown(area, AREA, system), area_2=shown(area * outcome.rules.sheds * job.water.storm_depth, WATER_VOLUME, system))
-             for name, area in (("roofs", max(areas.roofs, roofs_shed(job, outcome.rules)[0])), ("paving", areas.paving)) if area > 1]  # fmt: skip
+             for name, area in ((tr("roofs"), max(areas.roofs, roofs_shed(job, outcome.rules)[0])), (tr("paving"), areas.paving)) if area > 1]  # fmt: skip
     return tr("In the design storm {parts} shed straight off.", parts=tr(" and ").join(parts)) if parts else ""
 
 

@@ -80,7 +80,7 @@ def evidence_for(job: Job, soil: Soil, layer: int, library: Library | None = Non
                 continue
             spread = max(math.sqrt(max(fitted.high / fitted.low, 1.0)), 1.05)
             found.append(Evidence(fitted.best, math.exp(math.hypot(math.log(spread), math.log(PLACE))), tr("{kind} in {hole} (test {number}, {used} readings)",
-                                                                                                           kind=test.kind, hole=hole.name, number=number, used=fitted.used)))
+                                                                                                           kind=tr(test.kind), hole=hole.name, number=number, used=fitted.used)))
     return tuple(found)
 
 

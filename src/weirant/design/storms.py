@@ -19,6 +19,11 @@ STEPS = 48  # in a shaped storm
 RARE = 10.0  # years: the return period taken for a storm built from the rainfall table
 
 
+def called_storm(storm: Storm) -> str:
+    """The name of a storm; the design storm's in the language of the reader."""
+    return tr(storm.name) if storm.name in SHOWN else storm.name
+
+
 def storms_of(job: Job) -> dict[str, Storm]:
     """Every storm by its name: the job's own, and the one of the water step as even rain."""
     found = {DESIGN: Storm(DESIGN, EVEN, job.water.storm_depth, job.water.storm_duration)}

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
 from weirant.design.sheets import OFF_STAFF, crew_cut_sheet, instrument_height, off_staff
+from weirant.drawing.plan import benchmark_note, plan_sketch
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
@@ -16,7 +17,9 @@ from weirant.errors import InputError
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
 from weirant.ground.cut_sheet import CutLine
+from weirant.ground.stretches import Make
 from weirant.job import Job
+from weirant.job.section import NO_WRAP
 from weirant.language import digits_here, ntr, tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
@@ -25,10 +28,10 @@ from weirant.paper.ink import Ink
 from weirant.paper.lettering import FAMILY
 from weirant.paper.page import DOTS, Draw, pdf_page, title_block
 from weirant.paper.palette import PRINT
-from weirant.units.display import DEPTH, LEVEL, STATION, System, shown, shown_number, unit_of
+from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, System, shown, shown_number, unit_of
 from weirant.units.staff import staff_for, staff_text, staff_unit
 
-FIRST, LATER = 29, 43  # lines of the table on the first page and on the others
+FIRST, LATER = 25, 43  # lines of the table on the first page and on the others
 NOT_SURVEYED = tr("NOT SURVEYED. These levels are made up from first answers: shoot the ground before anything is dug to them.")
 CAUTION = (tr("Dig from the low end up. Expose crossings by hand inside their hand-dig lengths. Nobody enters a trench of 5 ft (1.5 m) or more without a "
            "protective system; keep spoil 2 ft (0.6 m) back. Local rules and the competent person on site come first."))  # fmt: skip
@@ -81,6 +84,9 @@ def file_stem(name: str) -> str:
     return re.sub(r"[^\w \-]+", "_", name).strip(" ._")[:80] or tr("run")
 
 
+MOST_MAKES = 4  # kinds of stretches told one by one
+
+
 class _Page:
     def __init__(self, outcome: Outcome, run: str, lines: list[CutLine], number: int, count: int) -> None:
         self.outcome, self.run, self.lines, self.number, self.count = outcome, run, lines, number, count
@@ -102,9 +108,7 @@ class _Page:
             said = off_staff(self.outcome)
         self.ink.lettering(painter, QPointF(page.right(), 3.1 * text), said, "ink", 1.0, True, "right")
         self.ink.lettering(painter, QPointF(0, 4.5 * text), located_words(job), "ink")
-        self.ink.lettering(painter, QPointF(page.right(), 4.5 * text), tr("Staff in {staff}. {summary}",
-                                                                          staff=staff_for(job.survey.staff, is_metric=job.units == "metric"), summary=self._summary()),
-                           "ink", 1.0, False, "right")  # fmt: skip
+        self.ink.lettering(painter, QPointF(page.right(), 4.5 * text), self._summary(), "ink", 1.0, False, "right")
         top = 5.2 * text
         if not job.is_surveyed:
             top = self._warn(painter, page, top)
@@ -135,10 +139,36 @@ class _Page:
 
     def _pictures(self, painter: QPainter, page: QRectF, top: float) -> float:
         run, high = self.outcome.run(self.run).run, 0.235 * page.height()
-        wide = 0.66 * page.width()
+        wide, third = 0.46 * page.width(), 0.29 * page.width()
         self._picture(painter, profile_drawing(self.outcome, self.run), QRectF(0, top, wide, high))
-        self._picture(painter, section_drawing(self.outcome, min(run.solid_length + 0.01, run.length), self.run), QRectF(wide, top, page.width() - wide, high))
-        return top + high
+        self._picture(painter, section_drawing(self.outcome, min(run.solid_length + 0.01, run.length), self.run), QRectF(wide, top, third, high))
+        sketch = QRectF(wide + third, top, page.width() - wide - third, high)
+        self._picture(painter, plan_sketch(self.outcome, self.run), sketch)
+        painter.save()  # the spear is filled, what follows is not
+        self.ink.north(painter, QPointF(sketch.right() - 0.8 * self.ink.text, top + 0.8 * self.ink.text))
+        painter.restore()
+        self.ink.lettering(painter, QPointF(sketch.left(), sketch.bottom()), benchmark_note(self.outcome.job), "muted", 0.9)
+        return self._made_of(painter, page, top + high + 0.4 * self.ink.text)
+
+    def _made_of(self, painter: QPainter, page: QRectF, y: float) -> float:
+        """What the run is laid of, a line for each make, and how near it is to be built."""
+        found, job = self.outcome.chosen(self.run), self.outcome.job
+        told = dict.fromkeys(self._make_words(stretch.make) for stretch in found.stretches)
+        tolerance = tr("Tolerance of the invert: {tolerance} up or down. Staff in {staff}.", tolerance=shown(job.limits.tolerance, SECTION, self.system),
+                       staff=tr(staff_for(job.survey.staff, is_metric=job.units == "metric")))
+        for line in (*list(told)[:MOST_MAKES], tolerance):
+            painter.setFont(self.ink.font(0.95))
+            painter.setPen(self.ink.colour("ink"))
+            room = QRectF(0, y, page.width(), 4 * self.ink.text)
+            y += painter.boundingRect(room, Qt.TextFlag.TextWordWrap, line).height()
+            painter.drawText(room, Qt.TextFlag.TextWordWrap, line)
+        return y
+
+    def _make_words(self, make: Make) -> str:
+        if make.is_solid:
+            return tr("Solid pipe: {pipe}", pipe=make.pipe.name)
+        wrap = tr(make.section.wrap) if make.section.wrap == NO_WRAP else f"{tr(make.section.wrap)}, {make.geotextile.name}"
+        return tr("Collecting pipe: {pipe}; stone: {stone}; separation: {wrap}", pipe=make.pipe.name, stone=make.aggregate.name, wrap=wrap)
 
     def _picture(self, painter: QPainter, drawing: Drawing, area: QRectF) -> None:
         text = self.ink.text

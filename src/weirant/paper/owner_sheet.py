@@ -82,7 +82,7 @@ class _Sheet:
         room = (self.page.bottom() - self.y - (ROW * len(rows) + 3.6) * text) / high
         share = min(max(room / PICTURES, LEAST_PICTURES), 1.0)
         wide, long = 0.31 * share, 0.24 * share
-        self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, wide * high), True)
+        self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, wide * high), True, north=True)
         self._picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, wide * high), True)
         self.y = top + (wide + 0.01) * high
         self._picture(profile_drawing(self.outcome), QRectF(0, self.y, self.page.width(), long * high), False)
@@ -110,7 +110,7 @@ class _Sheet:
             self._paragraph(f"{capital(tr(finding.state))} – {words.title}: {words.reason}", 0, self.page.width())
         self.y += 0.5 * self.ink.text
 
-    def _picture(self, drawing: Drawing, area: QRectF, scale_bar: bool) -> None:
+    def _picture(self, drawing: Drawing, area: QRectF, scale_bar: bool, north: bool = False) -> None:
         painter, text = self.painter, self.ink.text
         painter.save()
         painter.setClipRect(area)
@@ -129,7 +129,7 @@ class _Sheet:
                 0.4 * area.width(),
                 self.system,
             )
-        if drawing.title == "Plan":
+        if north:
             self.ink.north(painter, QPointF(area.right() - 0.8 * text, area.top() + 0.8 * text))
         painter.restore()
 

@@ -94,7 +94,7 @@ class FittingsDialog(RowsDialog):
                 edit.setFixedWidth(round(5.2 * THEME.text))
         out = QPushButton(tr("Take out"))
         out.setAutoDefault(False)
-        out.setAccessibleName(tr("Take out the {kind} at {where}", kind=node.kind, where=where))
+        out.setAccessibleName(tr("Take out the {kind} at {where}", kind=tr(node.kind), where=where))
         out.clicked.connect(partial(self.take_out, run.id, node.id))
         return SetThere(document, node.id), name, PlainLabel(where), rim, *box, WordChoice(document, f"{base}.status", STANDS), out
 
@@ -102,4 +102,4 @@ class FittingsDialog(RowsDialog):
         """Take what is set at a node out; the node stays where something else needs it."""
         job = self.document.job
         node = next(n for n in job.nodes if n.id == identity)
-        self.document.change(taken_out_at(job, run, node=identity), tr("{kind} taken out", kind=node.kind))
+        self.document.change(taken_out_at(job, run, node=identity), tr("{kind} taken out", kind=tr(node.kind)))

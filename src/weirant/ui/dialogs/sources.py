@@ -106,7 +106,7 @@ def _words(outcome: Outcome, node: str, run: str, system: System) -> str:
         return f"{found.name}, {laid.name}"
     if found.kind == PLAIN:
         return tr("top of {laid}", laid=laid.name) if station > laid.length - 1e-6 else tr("{laid} at {station}", laid=laid.name, station=shown(station, STATION, system))
-    return tr("{kind} at {station}, {laid}", kind=found.kind, station=shown(station, STATION, system), laid=laid.name)
+    return tr("{kind} at {station}, {laid}", kind=tr(found.kind), station=shown(station, STATION, system), laid=laid.name)
 
 
 class SourcesDialog(RowsDialog):
