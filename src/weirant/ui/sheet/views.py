@@ -54,6 +54,11 @@ class Views(QObject):
             self.made.emit(self._views[key])
         return self._views[key]
 
+    def seen_closer(self) -> dict[str, Canvas]:
+        """The drawings made by now that are not seen whole, by the key of their view."""
+        drawn = {key: canvas for key in self._views if (canvas := self.canvas(key)) is not None}
+        return {key: canvas for key, canvas in drawn.items() if canvas.looked_at[0] > 1}
+
     def canvas(self, key: str) -> Canvas | None:
         """The drawing of a view that is one; None for a page."""
         view = self[key] if key != "storm" else None

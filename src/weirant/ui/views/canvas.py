@@ -36,6 +36,7 @@ from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
 
 GRIP, REACH = 5.0, 16.0  # half size of a handle and the distance within which it is taken, px
+CLOSEST = 30.0  # times closer than whole
 TITLE = 1.7  # text heights of the band the title stands in
 HOW = tr("Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go.")
 TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
@@ -116,6 +117,16 @@ class Canvas(QWidget):
     def _centred(self) -> Point:
         """What of the world is in the middle."""
         return self._centre or (self._fitted.to_world(self._middle) if self._fitted is not None else (0.0, 0.0))
+
+    @property
+    def looked_at(self) -> tuple[float, float, float]:
+        """How many times closer than whole it is seen, and what of the world is in the middle."""
+        return (self._zoom, *self._centred)
+
+    def look_at(self, times: float, x: float, y: float) -> None:
+        """See it so many times closer, with a place of the world in the middle."""
+        self._zoom, self._centre, self._frame = min(max(times, 1.0), CLOSEST), (x, y), None
+        self.update()
 
     def set_small(self, small: bool) -> None:
         """Show it in brief, as a companion, or whole, on the stage; zoom and place are kept."""
@@ -396,7 +407,7 @@ class Canvas(QWidget):
         if event is None or self.document.is_empty:
             return
         at, before = event.position(), self.frame.to_world(event.position())
-        self._zoom = min(max(self._zoom * 1.2 ** (event.angleDelta().y() / 120), 1.0), 30.0)
+        self._zoom = min(max(self._zoom * 1.2 ** (event.angleDelta().y() / 120), 1.0), CLOSEST)
         self._frame = None
         centre = self._centred
         after = self.frame.to_world(at)
