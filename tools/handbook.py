@@ -1,4 +1,4 @@
-"""Writes the handbook as HTML, a file a page and a list of them.
+"""Writes the handbook as HTML, a file a page and a list of them, with its pictures beside.
 
 Run: ./weirant python tools/handbook.py FOLDER
 """
@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import html
 import os
+import re
 import sys
 from pathlib import Path
 
@@ -14,7 +15,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6.QtGui import QGuiApplication, QTextDocument  # noqa: E402
 
-from weirant.handbook import pages  # noqa: E402
+from weirant.handbook import pages, picture  # noqa: E402
 
 
 def main(folder: Path) -> None:
@@ -24,6 +25,8 @@ def main(folder: Path) -> None:
     for page in pages().values():
         document = QTextDocument()
         document.setMarkdown(page.text)
+        for name in re.findall(r"\]\(([\w-]+\.png)\)", page.text):
+            (folder / name).write_bytes(picture(name))
         (folder / f"{page.key}.html").write_text(document.toHtml(), encoding="utf-8")
     links = "".join(f'<li><a href="{page.key}.html">{html.escape(page.title)}</a></li>' for page in pages().values())
     (folder / "index.html").write_text(f"<!doctype html><meta charset=utf-8><title>Weirant: handbook</title><h1>Handbook</h1><ol>{links}</ol>", encoding="utf-8")

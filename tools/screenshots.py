@@ -1,13 +1,16 @@
-"""Takes the pictures in docs/screenshots from the demo job, by driving the real window.
+"""Takes the pictures in docs/screenshots and those in the handbook from the demo job, by driving the real window.
 
-Run: ./weirant python tools/screenshots.py
+Run: ./weirant python tools/screenshots.py [FOLDER]
+With WEIRANT_LANG=de only those in the handbook, in that language; in English those of all languages.
 """
 
 from __future__ import annotations
 
 import os
+import subprocess
 import sys
 import tempfile
+from collections.abc import Iterator
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -15,8 +18,13 @@ _home = tempfile.mkdtemp()
 for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
     os.environ[name] = _home
 
+from weirant.language import TONGUES, here, is_english, use  # noqa: E402
+
+use(TONGUES[os.environ.get("WEIRANT_LANG", "en")])  # before what looks up its texts as it is loaded
+
 import numpy as np  # noqa: E402
-from PyQt6.QtCore import QElapsedTimer  # noqa: E402
+from PyQt6.QtCore import QElapsedTimer, Qt  # noqa: E402
+from PyQt6.QtGui import QImage  # noqa: E402
 from PyQt6.QtWidgets import QApplication, QWidget  # noqa: E402
 
 from weirant.design.as_built import with_reading  # noqa: E402
@@ -33,7 +41,10 @@ from weirant.ui.theme import THEME  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
 from weirant.words.findings import offered  # noqa: E402
 
-TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+ROOT = Path(__file__).resolve().parent.parent
+TARGET, HANDBOOK = ROOT / "docs" / "screenshots", ROOT / "src" / "weirant" / "handbook"
+WIDTH, COLOURS = 840, 128  # of a picture in the handbook: px, and how many
+STEPS = ("water", "levels", "map", "soil", "line", "trench", "materials", "storm", "order", "dig")
 
 
 def settle(milliseconds: int = 500) -> None:
@@ -50,8 +61,30 @@ def shoot(widget: QWidget, name: str, folder: Path) -> None:
     widget.grab().save(str(folder / f"{name}.png"))
 
 
+def shoot_stage(window: Window, step: str) -> None:
+    """The stage of a step for the handbook: smaller, and of few colours, since it ships with the program."""
+    assert window.sheet is not None
+    settle()
+    picture = _of_few_colours(window.sheet.stage.grab().toImage().scaledToWidth(WIDTH, Qt.TransformationMode.SmoothTransformation))
+    folder = HANDBOOK / "pictures" / here().code
+    folder.mkdir(parents=True, exist_ok=True)
+    picture.save(str(folder / f"step-{step}.png"), "PNG", 0)
+
+
+def _of_few_colours(picture: QImage) -> QImage:
+    """A picture in its own commonest colours, no two of them alike to the eye."""
+    picture = picture.convertToFormat(QImage.Format.Format_RGB32)
+    bits = picture.constBits()
+    assert bits is not None
+    colours, counts = np.unique(np.frombuffer(bytes(bits.asarray(picture.sizeInBytes())), dtype=np.uint32), return_counts=True)
+    table: dict[int, int] = {}
+    for colour in colours[np.argsort(counts)[::-1]].tolist():
+        table.setdefault(colour & 0xF8F8F8, colour)
+    return picture.convertToFormat(QImage.Format.Format_Indexed8, list(table.values())[:COLOURS], Qt.ImageConversionFlag.ThresholdDither)
+
+
 def _site(window: Window, folder: Path) -> None:
-    """A thing in hand, the best grade on trial, readings in the trench, a rover to practise with."""
+    """A thing in hand, the best grade on trial, a rover to practise with."""
     document = window.document
     assert window.sheet is not None
     window.sheet.rail.choose("map")
@@ -62,15 +95,7 @@ def _site(window: Window, folder: Path) -> None:
     settle(2500)
     shoot(window, "best-grade", folder)
     document.put_back()
-    job = document.job
-    for station, off in ((20, 0.003), (40, -0.002), (60, 0.004), (78, 0.0), (100, 0.0762)):
-        at = station * 0.3048
-        job = with_reading(job, "r1", at, float(invert_at(laid_run(job, "r1"), np.array(at))) + off)
-    document.change(job, "readings")
-    document.move_to(100 * 0.3048)
     window.sheet.rail.choose("dig")
-    shoot(window, "step-10-dig", folder)
-    document.stack.undo()
     receiver = ReceiverDialog(document, window)
     receiver.show()
     receiver.ports.setCurrentText("practice: a satellite rover")
@@ -82,6 +107,35 @@ def _site(window: Window, folder: Path) -> None:
     receiver.close()
     while document.stack.canUndo():
         document.stack.undo()
+
+
+def _readings(window: Window) -> None:
+    """What was built, one of the stations wrong."""
+    document = window.document
+    job = document.job
+    for station, off in ((20, 0.003), (40, -0.002), (60, 0.004), (78, 0.0), (100, 0.0762)):
+        at = station * 0.3048
+        job = with_reading(job, "r1", at, float(invert_at(laid_run(job, "r1"), np.array(at))) + off)
+    document.change(job, "readings")
+    document.move_to(100 * 0.3048)
+
+
+def _steps(window: Window) -> Iterator[str]:
+    """Each step in the order of the trade, with what there is to see in it; what it did to the job is undone."""
+    assert window.sheet is not None
+    for step in STEPS:
+        if step == "dig":
+            _readings(window)
+        window.sheet.rail.choose(step)
+        if step == "storm":
+            _storm(window)
+        elif step == "soil":
+            settle(2000)
+        elif step == "trench":
+            window.lay_beside()  # the roof's water may share the trench in a pipe of its own
+        yield step
+        while window.document.stack.canUndo():
+            window.document.stack.undo()
 
 
 def _storm(window: Window) -> None:
@@ -117,33 +171,51 @@ def _bench(window: Window, folder: Path) -> None:
     dialog.close()
 
 
-def main(folder: Path) -> None:
-    """All pictures, in the order of the trade."""
-    folder.mkdir(parents=True, exist_ok=True)
-    application = make_application()
+def _opened() -> Window:
+    """A window of the size most have, before a job."""
     THEME.apply("daylight", 1.0)
     window = Window()
     window.resize(1280, 800)
     window.show()
     while window.start._unsketched:
         settle(100)
-    shoot(window, "start", folder)
+    return window
+
+
+def _demo(window: Window) -> None:
+    """Open the demo, and wait for what comes last of its findings."""
     window.open_demo()
-    assert window.sheet is not None
     window.watch.begin()
     while all(f.code != DRY_IN_TIME for f in window.document.outcome.findings):
         settle(200)
-    for number, step in enumerate(("water", "levels", "map", "soil", "line", "trench", "materials", "storm", "order"), 1):
-        window.sheet.rail.choose(step)
-        if step == "storm":
-            _storm(window)
-        elif step == "soil":
-            settle(2000)
-        elif step == "trench":
-            window.lay_beside()  # the roof's water may share the trench in a pipe of its own
-        shoot(window, f"step-{number}-{step}", folder)
-        if step == "trench":
-            window.document.stack.undo()
+
+
+def main(folder: Path) -> None:
+    """All pictures, in the order of the trade."""
+    folder.mkdir(parents=True, exist_ok=True)
+    application = make_application()
+    window = _opened()
+    if is_english():
+        shoot(window, "start", folder)
+    _demo(window)
+    for number, step in enumerate(_steps(window), 1):
+        shoot_stage(window, step)
+        if is_english():
+            shoot(window, f"step-{number}-{step}", folder)
+    if is_english():
+        _rest(window, folder)
+    window.document.stack.setClean()
+    window.close()
+    application.quit()
+    if is_english():
+        for tongue in TONGUES:
+            if tongue != here().code and (HANDBOOK / "pages" / tongue).is_dir():
+                subprocess.run([sys.executable, __file__], env={**os.environ, "WEIRANT_LANG": tongue}, check=True)
+
+
+def _rest(window: Window, folder: Path) -> None:
+    """What is no step: pages and dialogs, a fix on trial, the dim look in metres."""
+    assert window.sheet is not None
     window.sheet.rail.choose("water")
     window.sheet.show_view("formulae")
     formulae = window.sheet.views["formulae"]
@@ -166,9 +238,6 @@ def main(folder: Path) -> None:
     window.switch_theme()
     window.sheet.rail.choose("trench")
     shoot(window, "dim-metric", folder)
-    window.document.stack.setClean()
-    window.close()
-    application.quit()
 
 
 if __name__ == "__main__":

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtTest import QTest
 
 from weirant.handbook import explained, pages, search
@@ -52,6 +52,18 @@ def test_f1_opens_the_page_of_what_has_the_keyboard(window, qtbot):
     assert dialog.list.count() >= 2 and "turning" in dialog.page.textCursor().selectedText().lower()
     dialog.query.setText("zzz")
     assert "Nothing is said" in dialog.page.toPlainText()
+
+
+def test_each_step_shows_its_picture_which_fits_the_page(window):
+    window.help()
+    dialog = window.findChild(HelpDialog)
+    for key in ("worked-job", *(f"step-{step.key}" for step in STEPS)):
+        dialog.show_page(key)
+        named = re.findall(r"\]\((.+\.png)\)", pages()[key].text)
+        shown = [dialog.page.loadResource(2, QUrl(name)) for name in named]
+        assert named and len(named) == dialog.page.toPlainText().count("\ufffc") and all(image.height() > 200 for image in shown), key
+        assert not dialog.page.horizontalScrollBar().maximum(), key
+    assert not any("![" in line for _, line in search("outlet at the left"))
 
 
 def test_the_tour_comes_once_with_the_first_job_and_is_walked_and_left_by_keys(empty_window, qtbot):

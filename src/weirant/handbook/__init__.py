@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
-from weirant.language import here, tr
+from weirant.language import ENGLISH, here, tr
 from weirant.methods.catalogue import REGISTRY
 from weirant.methods.registry import Method
 from weirant.sources import citation
@@ -49,9 +49,18 @@ def search(words: str) -> list[tuple[Page, str]]:
     for page in pages().values():
         whole = page.text.lower()
         if all(word in whole for word in wanted):
-            line = max(page.text.splitlines(), key=lambda text: sum(word in text.lower() for word in wanted))
+            line = max((text for text in page.text.splitlines() if "![" not in text), key=lambda text: sum(word in text.lower() for word in wanted))
             found.append((0 if all(word in page.title.lower() for word in wanted) else 1, page, line.strip("#-* ")))
     return [(page, line) for _, page, line in sorted(found, key=lambda hit: hit[0])]
+
+
+def picture(name: str) -> bytes:
+    """A picture of a page as PNG, in the reader's language or in English; empty where there is none."""
+    for tongue in (here().code, ENGLISH.code):
+        file = resources.files("weirant.handbook").joinpath("pictures", tongue, name)
+        if file.is_file():
+            return file.read_bytes()
+    return b""
 
 
 def _file(name: str) -> str:

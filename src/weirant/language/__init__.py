@@ -13,7 +13,7 @@ from weirant.language.catalogue import Catalogue, catalogue_of
 from weirant.language.numbers import digits, isolated, without_isolates
 from weirant.language.tongue import ENGLISH, TONGUES, Tongue
 
-__all__ = ["TONGUES", "Tongue", "as_known", "capital", "digits_here", "first_small", "here", "is_english", "isolated_here", "ntr", "regrouped", "tr", "use", "without_isolates"]
+__all__ = ["ENGLISH", "TONGUES", "Tongue", "as_known", "capital", "digits_here", "first_small", "here", "is_english", "isolated_here", "ntr", "regrouped", "tr", "use", "without_isolates"]
 
 _now: list[Catalogue] = [catalogue_of(ENGLISH)]
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtGui import QTextCharFormat, QTextCursor
+from PyQt6.QtGui import QImage, QTextCharFormat, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
@@ -15,13 +17,29 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from weirant.handbook import pages, search
+from weirant.handbook import pages, picture, search
 from weirant.language import tr
 from weirant.paper.lettering import FAMILY
 from weirant.ui.theme import THEME
 
 KEY = Qt.ItemDataRole.UserRole
+PICTURE = "\N{OBJECT REPLACEMENT CHARACTER}"  # what stands for one in a text
 PROPORTIONAL = 1  # QTextBlockFormat.LineHeightTypes.ProportionalHeight, which the method wants as a number
+
+
+class PageView(QTextBrowser):
+    """A page of the handbook, its pictures as wide as there is room for beside a list."""
+
+    def loadResource(self, kind: int, name: QUrl) -> Any:  # noqa: N802, D102
+        if QTextDocument.ResourceType(kind) != QTextDocument.ResourceType.ImageResource:
+            return super().loadResource(kind, name)
+        image = QImage.fromData(picture(name.toString()))
+        viewport = self.viewport()
+        room = (viewport.width() if viewport is not None else image.width()) - round(7.5 * THEME.text)
+        sharp = self.devicePixelRatioF()
+        image = image.scaledToWidth(min(image.width(), round(room * sharp)), Qt.TransformationMode.SmoothTransformation)
+        image.setDevicePixelRatio(sharp)
+        return image
 
 
 class HelpDialog(QDialog):
@@ -31,7 +49,7 @@ class HelpDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Handbook"))
         self.resize(round(64 * THEME.text), round(44 * THEME.text))
-        self.query, self.list, self.page = QLineEdit(), QListWidget(), QTextBrowser()
+        self.query, self.list, self.page = QLineEdit(), QListWidget(), PageView()
         self.query.setPlaceholderText(tr("Search: sock, benchmark, hard layer …"))
         self.query.setClearButtonEnabled(True)
         self.query.setAccessibleName(tr("Search the handbook"))
@@ -90,7 +108,7 @@ class HelpDialog(QDialog):
             level = shape.headingLevel()
             shape.setTopMargin(1.1 * THEME.text if level > 1 else 0)
             shape.setBottomMargin((0.2 if is_item else 0.6) * THEME.text)
-            shape.setLineHeight(118.0, PROPORTIONAL)
+            shape.setLineHeight(100.0 if PICTURE in block.text() else 118.0, PROPORTIONAL)
             QTextCursor(block).setBlockFormat(shape)
             block = block.next()
         cursor.endEditBlock()
