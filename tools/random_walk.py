@@ -1,7 +1,8 @@
 """Walks at random over the real window, as no person would: presses, types half a word, drags, opens files that are none, thinks better of it.
 
 Run: ./weirant python tools/random_walk.py [--actions 10000] [--seed 1]. Fails (exit 1) with the last actions told, where an exception came through,
-Qt warned, a thread was left over, text of the job was taken for markup, or widgets and memory do not level off.
+Qt warned, a thread was left over, text of the job was taken for markup, or widgets and memory do not level off. Told, too, is which events of the
+interface thread took longer than a hand notices.
 """
 
 from __future__ import annotations
@@ -24,6 +25,7 @@ _home = tempfile.mkdtemp(prefix="walk-")
 for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
     os.environ[_name] = _home
 
+from late_events import Watched  # noqa: E402
 from PyQt6.QtCore import QEventLoop, QPoint, QPointF, QSettings, Qt, QTimer, QtMsgType, qInstallMessageHandler  # noqa: E402
 from PyQt6.QtGui import QWheelEvent  # noqa: E402
 from PyQt6.QtTest import QTest  # noqa: E402
@@ -90,6 +92,7 @@ class Walk:
         qInstallMessageHandler(self._said)
         sys.excepthook = lambda kind, fault, trace: self._met(fault)
         threading.excepthook = lambda found: self._met(found.exc_value or RuntimeError("a thread ended"))
+        self.watch = Watched(sys.argv[:1])
         self.application = make_application()
         QSettings("weirant", "weirant").clear()
         QFileDialog.getOpenFileName = lambda *_, **__: self._some_file()  # type: ignore[method-assign]
@@ -283,7 +286,13 @@ class Walk:
         measured = []
         for number in range(1, count + 1):
             try:
-                self.chance.choices([a for a, _ in acts], [w for _, w in acts])[0]()
+                act = self.chance.choices([a for a, _ in acts], [w for _, w in acts])[0]
+                self.watch.doing = act.__name__
+                if act in (self.action, self.step, self.press, self.choose):  # what a hand does there is one event
+                    self.watch.timed("all of it", act, lambda name=act.__name__: f"{name} {self.last[-1]}")  # type: ignore[misc]
+                else:
+                    act()
+                self.watch.doing = f"after {self.last[-1]}" if self.last else ""
                 QApplication.processEvents()
                 if self.chance.random() < 0.25:
                     self.close_dialogs()
@@ -345,6 +354,7 @@ def main() -> int:
         grown = half[-1][1] - half[0][1], half[-1][2] - half[0][2]
         if grown[0] > WIDGETS or grown[1] > MEGABYTES:
             walk._note(f"does not level off: {grown[0]} widgets and {grown[1]:.0f} MB more over the second half")
+    print(walk.watch.told())
     print(f"{given.actions} actions, seed {given.seed}: {sum(walk.trouble.values())} troubles of {len(walk.trouble)} kinds")
     return 1 if walk.trouble else 0
 

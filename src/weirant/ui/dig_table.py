@@ -164,7 +164,7 @@ class DigTable(StayingTable):
             header.setStretchLastSection(True)
         if rows is not None:
             rows.setVisible(False)
-            rows.setDefaultSectionSize(round(1.9 * THEME.text))
+            rows.setDefaultSectionSize(THEME.row)
 
     def after(self, row: int, column: int) -> tuple[int, int]:  # noqa: D102
         return row + 1, BUILT

@@ -86,7 +86,6 @@ class OrderPage(ColumnPage):
         note.setProperty("quiet", True)
         note.setWordWrap(True)
         why.setProperty("link", True)
-        why.setProperty("dense", True)
         why.clicked.connect(lambda: self._why(index))
         for column, widget in enumerate((name, number, unit, note, why)):
             self._grid.addWidget(widget, index, column)

@@ -12,6 +12,7 @@ from weirant.paper.lettering import FAMILY
 from weirant.paper.palette import DAYLIGHT, THEMES, Palette
 
 TEXT = 14  # pixels at 100 %
+HIT = 32  # pixels that whatever is pressed or typed into is high at least
 
 
 def _icon(name: str) -> str:
@@ -31,6 +32,11 @@ class Theme:
     def text(self) -> int:
         """Height of the letters in pixels."""
         return round(TEXT * self.scale)
+
+    @property
+    def row(self) -> int:
+        """Height in pixels of an entry, a button, a row of a table that is typed into."""
+        return max(HIT, round(1.9 * self.text))
 
     def apply(self, name: str, scale: float) -> None:
         """Put a theme on the whole application."""
@@ -59,7 +65,7 @@ class Theme:
             app.setStyleSheet(sheet)
 
     def _sheet(self) -> str:
-        p, em = self.palette, self.text
+        p, em, row = self.palette, self.text, self.row
         return f"""
         QWidget {{ color: {p.ink}; font-family: {FAMILY}; font-size: {em}px; font-weight: 500; }}
         QMainWindow, QDialog, #sheet {{ background: {p.paper}; }}
@@ -72,7 +78,7 @@ class Theme:
         QLabel[strong="true"] {{ font-weight: 600; }}
         QLabel[bad="true"] {{ color: {p.rust}; font-weight: 600; }}
         QLineEdit, QComboBox, QSpinBox, QPlainTextEdit, QTableView, QListView {{
-            background: {p.field}; border: 1px solid {p.edge}; border-radius: 3px; padding: 3px 6px; min-height: {round(em * 1.35)}px;
+            background: {p.field}; border: 1px solid {p.edge}; border-radius: 3px; padding: 3px 6px; min-height: {row - 8}px;
             selection-background-color: {p.accent}; selection-color: {p.paper}; }}
         QComboBox QAbstractItemView {{ background: {p.field}; color: {p.ink}; selection-background-color: {p.accent}; selection-color: {p.paper}; }}
         QLineEdit {{ placeholder-text-color: {p.muted}; }}
@@ -81,20 +87,20 @@ class Theme:
         QLineEdit:focus, QComboBox:focus, QTableView:focus, QListView:focus {{ border: 2px solid {p.accent}; padding: 2px 5px; }}
         QLineEdit[assumed="true"], QComboBox[assumed="true"] {{ border-style: dashed; border-color: {p.ochre}; font-style: italic; }}
         QLineEdit[bad="true"] {{ border: 2px solid {p.rust}; padding: 2px 5px; }}
+        QCheckBox {{ min-height: {row}px; }}
         QCheckBox::indicator {{ width: {em}px; height: {em}px; border: 2px solid {p.muted}; border-radius: 3px; background: {p.field}; }}
         QCheckBox::indicator:checked {{ background: {p.accent}; image: url("{_icon(f"tick-{p.name}.svg")}"); }}
         QCheckBox::indicator:focus {{ border-color: {p.accent}; }}
-        QPushButton {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 4px; padding: 5px 12px; min-height: {round(em * 1.3)}px; }}
+        QPushButton {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 4px; padding: 5px 12px; min-height: {row - 12}px; }}
         QPushButton:hover {{ border-color: {p.accent}; }}
         QPushButton:focus {{ border: 2px solid {p.accent}; padding: 4px 11px; }}
         QPushButton:disabled {{ color: {p.muted}; }}
         QPushButton[main="true"] {{ background: {p.accent}; color: {p.paper}; border-color: {p.accent}; font-weight: 600; }}
         QPushButton[main="true"]:disabled {{ background: {p.panel}; color: {p.muted}; border-color: {p.rule}; }}
         QPushButton[link="true"] {{ background: transparent; border: none; text-decoration: underline; padding: 2px 4px; text-align: left;
-            min-height: {round(em * 2.0)}px; }}
-        QPushButton[dense="true"] {{ min-height: {round(em * 1.5)}px; }}
+            min-height: {row - 4}px; }}
         QPushButton[link="true"]:focus {{ border: 1px solid {p.accent}; }}
-        QPushButton[tab="true"] {{ border-radius: 0; border: none; border-bottom: 3px solid transparent; background: transparent; padding: 3px 8px; min-height: {round(em * 1.1)}px; }}
+        QPushButton[tab="true"] {{ border-radius: 0; border: none; border-bottom: 3px solid transparent; background: transparent; padding: 3px 8px; min-height: {row - 9}px; }}
         QPushButton[tab="true"]:checked {{ border-bottom-color: {p.ink}; font-weight: 600; }}
         QPushButton[tab="true"]:focus {{ background: {p.field}; }}
         QPushButton[step="true"] {{ text-align: left; border: none; border-left: 4px solid transparent; border-radius: 0; background: transparent;
@@ -110,6 +116,7 @@ class Theme:
         QScrollArea {{ border: none; background: transparent; }}
         QHeaderView::section {{ background: {p.panel}; border: none; border-bottom: 1px solid {p.rule}; padding: 4px 6px; font-weight: 600; }}
         QTableView::item:selected {{ background: {p.panel}; color: {p.ink}; border: 2px solid {p.accent}; }}
+        QTableView QLineEdit, QTableView QComboBox {{ min-height: 0; padding: 0 5px; }}
         QTableView {{ gridline-color: {p.rule}; }}
         QMenuBar, QMenu {{ background: {p.panel}; }}
         QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.paper}; }}

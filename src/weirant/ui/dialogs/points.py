@@ -126,7 +126,7 @@ class PointsDialog(QDialog):
             header.setVisible(False)
             side.setVisible(False)
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-            side.setDefaultSectionSize(round(1.9 * THEME.text))
+            side.setDefaultSectionSize(THEME.row)
         self._roles = []
         roles = {index: role for role, index in layout.columns.items()}
         for index in range(count):

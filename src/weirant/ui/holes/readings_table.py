@@ -163,7 +163,7 @@ class TestReadingsTable(StayingTable):
         if header is not None:
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         if rows is not None:
-            rows.setDefaultSectionSize(round(1.9 * THEME.text))
+            rows.setDefaultSectionSize(THEME.row)
 
     def after(self, row: int, column: int) -> tuple[int, int]:  # noqa: D102
         return (row, DEPTHS) if column == TIMES else (row + 1, TIMES)

@@ -225,7 +225,7 @@ class ReadingsTable(StayingTable):
             header.setStretchLastSection(True)
         rows = self.verticalHeader()
         if rows is not None:
-            rows.setDefaultSectionSize(round(2.0 * THEME.text))
+            rows.setDefaultSectionSize(THEME.row)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         index = self.currentIndex()

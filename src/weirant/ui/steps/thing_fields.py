@@ -90,7 +90,7 @@ class CarriesLabel(PlainLabel):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.setMinimumHeight(round(1.8 * THEME.text))
+        self.setMinimumHeight(THEME.row)
         self.setMinimumWidth(round(12 * THEME.text))
         document.changed.connect(self.follow)
         document.run_changed.connect(self.follow)
@@ -105,7 +105,7 @@ class CarriesLabel(PlainLabel):
 
 def _words(text: str) -> QLabel:
     label = PlainLabel(text)
-    label.setMinimumHeight(round(1.8 * THEME.text))
+    label.setMinimumHeight(THEME.row)
     return label
 
 

@@ -26,7 +26,8 @@ from weirant.drawing.brief import brief
 from weirant.drawing.primitives import Drawing, Handle, Measure, Point, Words
 from weirant.errors import InputError
 from weirant.job import Job
-from weirant.language import tr
+from weirant.job.paths import label_at
+from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import Frame, fit, fit_beside, zoomed
 from weirant.paper.labels import Placed
@@ -34,8 +35,9 @@ from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit
 from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
+from weirant.ui.views.grips import Grips, Place
 
-GRIP, REACH = 5.0, 16.0  # half size of a handle and the distance within which it is taken, px
+GRIP, REACH = 5.0, 16.0  # half size of a handle, and of the place where it is taken, px
 CLOSEST = 30.0  # times closer than whole
 TITLE = 1.7  # text heights of the band the title stands in
 HOW = tr("Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go.")
@@ -79,6 +81,7 @@ class Canvas(QWidget):
         document.station_changed.connect(self.refresh)
         document.run_changed.connect(self._turn)
         self._behind = Rest(self, self._draw_anew)
+        self.grips = Grips(self, self._places)
         document.drag_ended.connect(self._show_whole)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
@@ -206,6 +209,7 @@ class Canvas(QWidget):
         self._paint_handles(painter)
         self._paint_title(painter)
         painter.end()
+        self.grips.painted()
 
     @property
     def _paper(self) -> QRectF:
@@ -469,7 +473,7 @@ class Canvas(QWidget):
         self._entry = QuantityEdit(self.document, path)
         self._entry.setParent(self)
         self._entry.setGeometry(
-            int(min(where.x() - 10, self.width() - 130)), int(max(0.0, where.y() - 6)), 124, round(THEME.text * 2.2)
+            int(min(where.x() - 10, self.width() - 130)), int(max(0.0, where.y() - 6)), 124, THEME.row
         )
         self._entry.finished.connect(self._close_entry)
         self._entry.show()
@@ -489,6 +493,29 @@ class Canvas(QWidget):
             handle = self.drawing.handles[self._chosen]
             at = self.frame.to_paper(handle.at)
             self.type_into(handle.path, QRectF(at.x(), at.y() - 30, 100, 24))
+
+    # named one by one
+
+    def _places(self) -> list[Place]:
+        """Handles, and labels that can be typed into and belong to none."""
+        if self.is_small or self.document.is_empty or self._held is not None:
+            return []
+        handles = self.drawing.handles
+        around = [self.frame.to_paper(handle.at) for handle in handles]
+        own, job = {handle.path for handle in handles}, self.document.outcome.job
+        return [*(Place(self._handle_text(handle), QRectF(at.x() - REACH, at.y() - REACH, 2 * REACH, 2 * REACH), partial(self._take_hold, index))
+                  for index, (handle, at) in enumerate(zip(handles, around, strict=True))),
+                *(Place(f"{capital(label_at(job, path))}: {self.document.words(path, job)}", rect, partial(self.type_into, path, rect))
+                  for path, rect in self.typed_rects().items() if path not in own)]  # fmt: skip
+
+    def _take_hold(self, index: int) -> None:
+        """Choose a handle by name: it is moved by the arrow keys from then on, and typed where it can be."""
+        self.setFocus()
+        if index < len(self.drawing.handles):
+            self._chosen = index
+            self._tell_chosen()
+            self._type_chosen()
+            self.update()
 
     # keys
 
