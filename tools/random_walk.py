@@ -26,7 +26,7 @@ for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
     os.environ[_name] = _home
 
 from late_events import Watched  # noqa: E402
-from PyQt6.QtCore import QEventLoop, QPoint, QPointF, QSettings, Qt, QTimer, QtMsgType, qInstallMessageHandler  # noqa: E402
+from PyQt6.QtCore import QEventLoop, QPoint, QPointF, QProcess, QSettings, Qt, QTimer, QtMsgType, qInstallMessageHandler  # noqa: E402
 from PyQt6.QtGui import QWheelEvent  # noqa: E402
 from PyQt6.QtTest import QTest  # noqa: E402
 from PyQt6.QtWidgets import (  # noqa: E402
@@ -98,6 +98,7 @@ class Walk:
         QFileDialog.getOpenFileName = lambda *_, **__: self._some_file()  # type: ignore[method-assign]
         QFileDialog.getSaveFileName = lambda *_, **__: self._some_file()  # type: ignore[method-assign]
         QFileDialog.getExistingDirectory = lambda *_, **__: self.chance.choice(["", str(self.folder / "sheets"), str(self.folder / "book.csv")])  # type: ignore[method-assign]
+        QProcess.startDetached = lambda *_: (True, 0)  # type: ignore[method-assign]  # a further window would outlive the walk
         self.window = Window()
         self.window.resize(1280, 800)
         self.window.show()
@@ -193,7 +194,7 @@ class Walk:
         """A button."""
         button = self.some(QAbstractButton)
         if isinstance(button, QAbstractButton):
-            self.last.append(f"press {button.text()[:30]}")
+            self.last.append(f"press {(button.text() or button.accessibleName())[:30]}")
             button.click()
 
     def choose(self) -> None:
@@ -289,7 +290,7 @@ class Walk:
                 act = self.chance.choices([a for a, _ in acts], [w for _, w in acts])[0]
                 self.watch.doing = act.__name__
                 if act in (self.action, self.step, self.press, self.choose):  # what a hand does there is one event
-                    self.watch.timed("all of it", act, lambda name=act.__name__: f"{name} {self.last[-1]}")  # type: ignore[misc]
+                    self.watch.timed("all of it", act, lambda: self.last[-1])
                 else:
                     act()
                 self.watch.doing = f"after {self.last[-1]}" if self.last else ""

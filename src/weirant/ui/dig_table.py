@@ -24,6 +24,7 @@ from weirant.units.staff import read_staff, staff_for, staff_text, staff_unit
 COLUMNS = (tr("Station"), tr("Ground"), tr("Invert"), tr("Bottom"), tr("Cut"), tr("Rod"), tr("Pole"), tr("Built"), tr("Off by"), tr("What is there"))
 BUILT = 7
 ANY = Qt.ItemDataRole
+ASKED = frozenset((ANY.TextAlignmentRole, ANY.DisplayRole, ANY.EditRole, ANY.ForegroundRole, ANY.FontRole, ANY.ToolTipRole))  # a view asks for much more
 
 
 class DigModel(QAbstractTableModel):
@@ -36,7 +37,7 @@ class DigModel(QAbstractTableModel):
         self.document = document
         self.lines: list[CutLine] = []
         self._built: dict[float, BuiltReading] = {}
-        self.fault, self.in_sight = "", False
+        self.fault, self.in_sight, self._is_shot = "", False, False
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
 
@@ -45,7 +46,7 @@ class DigModel(QAbstractTableModel):
         if self.document.is_empty or not self.in_sight:
             return
         outcome, name = self.document.outcome, self.document.run
-        self.fault = ""
+        self.fault, self._is_shot = "", outcome.job.is_surveyed
         try:
             lines = crew_cut_sheet(outcome, name)
         except WeirantError as fault:
@@ -85,6 +86,8 @@ class DigModel(QAbstractTableModel):
         return base | Qt.ItemFlag.ItemIsEditable if index.column() == BUILT else base
 
     def data(self, index: QModelIndex, role: int = ANY.DisplayRole) -> Any:  # noqa: D102
+        if role not in ASKED:
+            return None
         line, built = self.lines[index.row()], self._built.get(round(self.lines[index.row()].station, 3))
         if role == ANY.TextAlignmentRole:
             side = Qt.AlignmentFlag.AlignLeft if index.column() == len(COLUMNS) - 1 else Qt.AlignmentFlag.AlignRight
@@ -93,7 +96,7 @@ class DigModel(QAbstractTableModel):
             return self._text(line, built, index.column())
         if role == ANY.ForegroundRole and built is not None and not built.within and index.column() in (BUILT, BUILT + 1):
             return QColor(THEME.palette.rust)
-        if role == ANY.FontRole and index.column() == 5 and self.document.outcome.job.is_surveyed:
+        if role == ANY.FontRole and index.column() == 5 and self._is_shot:
             font = QFont()
             font.setWeight(QFont.Weight.Bold)
             return font
@@ -109,7 +112,7 @@ class DigModel(QAbstractTableModel):
         if column == 4:
             return shown(line.cut, DEPTH, system)
         if column in (5, 6):
-            if not self.document.outcome.job.is_surveyed:
+            if not self._is_shot:
                 return tr("not shot")
             figure = line.rod if column == 5 else line.pole
             return OFF_STAFF if figure is None else digits_here(staff_text(figure, staff, survey.rounding))
