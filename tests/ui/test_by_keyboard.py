@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import re
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
@@ -13,7 +14,9 @@ from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QList
 from weirant.design.demo import demo_job
 from weirant.job.holes import PERCOLATION, FieldTest, WaterReading
 from weirant.ui.dialogs.actions import ActionSearch
+from weirant.ui.entry import QuantityEdit
 from weirant.ui.start_tile import StartTile
+from weirant.ui.views.places import ProfileView, SectionView
 
 ASKS = ("getOpenFileName", "getSaveFileName")
 QUITS = ("&Quit", "&New job", "Open the &demo job")
@@ -210,3 +213,27 @@ def test_a_first_job_is_answered_by_enter_from_line_to_line_and_the_next_key_doe
     before = window.document.job
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     assert window.document.job == before and QApplication.focusWidget() is window.sheet.views.canvas("plan")
+
+
+def test_each_handle_and_typed_label_is_a_button_by_name_and_value(window, qtbot):
+    """For a screen reader: where it stands, what it is and how much; a press types it."""
+
+    def shown(step, kind):
+        window.sheet.rail.choose(step)
+        canvas = window.sheet.stage.findChild(kind)
+        wanted = len({h.path or h.key for h in canvas.drawing.handles} | set(canvas.typed_rects()))
+        qtbot.waitUntil(lambda: sum(grip.isVisible() for grip in canvas.grips.shown) >= wanted, timeout=3000)
+        grips = [grip for grip in canvas.grips.shown if grip.isVisible()]
+        assert all(grip.height() >= 32 and re.search(r": .*\d", grip.accessibleName()) for grip in grips), [g.accessibleName() for g in grips]
+        return canvas, {grip.accessibleName(): grip for grip in grips}
+
+    canvas, grips = shown("line", ProfileView)
+    for handle in canvas.drawing.handles:
+        assert grips[canvas._handle_text(handle)].geometry().contains(canvas.handle_position(handle.key).toPoint())
+    invert = next(grip for words, grip in grips.items() if "95.05 ft" in words)
+    invert.click()
+    assert isinstance(entry := window.focusWidget(), QuantityEdit) and entry.text() == "95.05 ft"
+    window.document.set_value("runs.r1.invert", 95.2 * 0.3048)
+    qtbot.waitUntil(lambda: "95.20 ft" in invert.accessibleName(), timeout=3000)
+    _, grips = shown("trench", SectionView)
+    assert any("width" in words.lower() and "10" in words for words in grips), list(grips)

@@ -464,8 +464,9 @@ class Canvas(QWidget):
     # typing into a dimension
 
     def _typed_at(self, at: QPointF) -> tuple[str, QRectF] | None:
-        """The field whose label is at a place, and the label's rectangle."""
-        return next(((path, rect) for path, rect in self.typed_rects().items() if rect.contains(at)), None)
+        """The field whose label is at a place, or as near above or below as a finger would be, and the label's rectangle."""
+        found = [(abs(at.y() - rect.center().y()), path, rect) for path, rect in self.typed_rects().items() if _high(rect).contains(at)]
+        return min(found, key=lambda label: label[0])[1:] if found else None
 
     def type_into(self, path: str, where: QRectF) -> None:
         """Open a small entry over a dimension."""
@@ -505,7 +506,7 @@ class Canvas(QWidget):
         own, job = {handle.path for handle in handles}, self.document.outcome.job
         return [*(Place(self._handle_text(handle), QRectF(at.x() - REACH, at.y() - REACH, 2 * REACH, 2 * REACH), partial(self._take_hold, index))
                   for index, (handle, at) in enumerate(zip(handles, around, strict=True))),
-                *(Place(f"{capital(label_at(job, path))}: {self.document.words(path, job)}", rect, partial(self.type_into, path, rect))
+                *(Place(f"{capital(label_at(job, path))}: {self.document.words(path, job)}", _high(rect), partial(self.type_into, path, rect))
                   for path, rect in self.typed_rects().items() if path not in own)]  # fmt: skip
 
     def _take_hold(self, index: int) -> None:
@@ -596,6 +597,12 @@ class Canvas(QWidget):
 
     def nudged(self, way: tuple[int, int], far: bool) -> None:
         """An arrow key with no handle chosen; a view may move the station."""
+
+
+def _high(rect: QRectF) -> QRectF:
+    """A rectangle at least as high as a finger wants it."""
+    more = max(0.0, REACH - rect.height() / 2)
+    return rect.adjusted(0, -more, 0, more)
 
 
 def _same(one: Drawing, other: Drawing) -> bool:
