@@ -81,7 +81,7 @@ class Handle:
     """Something to take hold of. ``move`` gives the job for a new place of the handle; ``way`` is x, y or both.
 
     ``step`` m is one nudge of an arrow key. ``path`` names the field for typing, empty where there is none. ``press`` gives the job after a
-    press that moved nothing.
+    press that moved nothing. ``value`` tells where it stands, in the reader's units, where no field does.
     """
 
     key: str
@@ -92,6 +92,7 @@ class Handle:
     move: Callable[[Job, Point], Job]
     path: str = ""
     press: Callable[[Job], Job] | None = None
+    value: str = ""
 
 
 @dataclass(frozen=True)

@@ -291,10 +291,12 @@ def profile_handles(found: RunOutcome, system: System) -> tuple[Handle, ...]:
                    _move_solid_end(run.id), f"{base}.solid_length")] if run.collecting_length else []  # fmt: skip
     if run.run.bore:
         return tuple(ends)  # its levels follow from the run whose trench it lies in
+    bottom = grade.at(grade.trench_bottom, middle)
     return (
         Handle("outlet", (0.0, run.invert), "y", tr("Level of the low end"), level, _move_node(run.id, 0), f"{base}.invert"),
-        Handle("bottom", (middle, grade.at(grade.trench_bottom, middle)), "y", tr("Trench bottom"), level, _move_run(run.id, found.make(middle).below)),
-        Handle("top-end", (run.length, float(levels[-1])), "y", tr("Grade"), level, _move_top_end(run.id), "" if run.breaks else f"{base}.slope"),
+        Handle("bottom", (middle, bottom), "y", tr("Trench bottom"), level, _move_run(run.id, found.make(middle).below), value=shown(bottom, LEVEL, system)),
+        Handle("top-end", (run.length, float(levels[-1])), "y", tr("Grade"), level, _move_top_end(run.id), "" if run.breaks else f"{base}.slope",
+               value=shown(float(levels[-1]), LEVEL, system)),
         *breaks, *ends,
         Handle("length", (run.length, grade.at(grade.ground, run.length)), "x", tr("Length of the run"), along, _move_length(run.id), f"{base}.length"),
     )  # fmt: skip

@@ -217,7 +217,7 @@ def _handles(job: Job, run: str, at: _Levels, system: System) -> tuple[Handle, .
         return with_value(job, at.path("stone_cover"), max(snapped(to[1] - at.crown, step), 0.0))
 
     handles = [Handle("width", (at.half, at.bottom + 0.02 * at.cut), "x", tr("Trench width"), step / 2, width, at.path("width")),
-               Handle("bottom", (0.0, at.bottom), "y", tr("Trench bottom"), step_si(LEVEL, system), bottom),
+               Handle("bottom", (0.0, at.bottom), "y", tr("Trench bottom"), step_si(LEVEL, system), bottom, value=tr("{depth} deep", depth=shown(at.cut, DEPTH, system))),
                Handle("bedding", (-at.half * 0.6, at.bed_top), "y", tr("Bedding"), step, bedding, at.path("bedding"))]  # fmt: skip
     if at.collects and at.section.top == SOIL_CAP:
         handles.append(Handle("stone", (0.0, at.stone_top), "y", tr("Stone over the pipe"), step, stone, at.path("stone_cover")))
@@ -237,7 +237,7 @@ def _pipe_handles(outcome: Outcome, found: RunOutcome, at: _Levels, pipes: list[
         middle = (bore.across, own[0].middle[1])
         handles.append(Handle(f"pipe {guest.id}", middle, "both", tr("Place of {run}; a press puts it on the other side",
                                                                                run=guest.run.name), step, _to(section, bore, middle, step),
-                              press=partial(sides_changed, run=found.id)))  # fmt: skip
+                              press=partial(sides_changed, run=found.id), value=tr("{across} off the middle", across=shown(abs(bore.across), SECTION, system))))  # fmt: skip
     return tuple(handles)
 
 

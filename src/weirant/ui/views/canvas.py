@@ -279,11 +279,9 @@ class Canvas(QWidget):
                                     "left" if at.x() < self.width() * 0.6 else "right")  # fmt: skip
 
     def _handle_text(self, handle: Handle) -> str:
-        return (
-            f"{handle.label}: {self.document.words(handle.path, self.document.outcome.job)}"
-            if handle.path
-            else handle.label
-        )
+        value = self.document.words(handle.path, self.document.outcome.job) if handle.path else handle.value
+        label, _, how = handle.label.partition(";")
+        return "".join((label, value and f": {value}", how and f";{how}"))
 
     # as a companion
 
