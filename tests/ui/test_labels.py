@@ -6,7 +6,7 @@ from itertools import combinations
 
 import pytest
 from PyQt6.QtCore import QRectF
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QPushButton
 
 from ui.keys import staged
 from weirant.design.patterns import PATTERNS
@@ -42,3 +42,16 @@ def test_no_label_is_over_another_or_cut_off(window, key, scale):
                 assert not a.adjusted(0.6, 0.6, -0.6, -0.6).intersects(b.adjusted(0.6, 0.6, -0.6, -0.6)), (view, one, other)
         window.switch_units()
         QApplication.processEvents()
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.5])
+def test_the_words_of_every_button_are_within_it(window, scale):
+    window.set_scale(scale)
+    for button in window.sheet.rail.buttons:
+        button.click()
+        QApplication.processEvents()
+        for other in window.findChildren(QPushButton):
+            if other.isVisible() and other.text() and not other.property("step"):
+                letters = other.fontMetrics()
+                wide = max(letters.horizontalAdvance(line.replace("&", "")) for line in other.text().split("\n"))
+                assert wide <= other.width() - 4, (button.step.key, other.text(), wide, other.width())

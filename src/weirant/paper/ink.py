@@ -11,7 +11,7 @@ from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QImage, QPainter, 
 from PyQt6.QtWidgets import QWidget
 
 from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Measure, Ring, Shade, Shape, Stroke, Words
-from weirant.language import tr
+from weirant.language import digits_here, tr
 from weirant.paper.frame import Frame
 from weirant.paper.labels import HIGH, RISE, Placed, placed_labels
 from weirant.paper.looks import ANCHORS, FILLS, HATCHES, LINES, MEASURE_SIZE, ROLES
@@ -248,7 +248,7 @@ class Ink:
         painter.drawLine(at, end)
         for point in (at, end):
             painter.drawLine(point - QPointF(0, 0.3 * self.text), point + QPointF(0, 0.3 * self.text))
-        self.lettering(painter, end + QPointF(0.4 * self.text, 0.3 * self.text), f"{number:g} {name}", "ink", 0.88)
+        self.lettering(painter, end + QPointF(0.4 * self.text, 0.3 * self.text), digits_here(f"{number:g} {name}"), "ink", 0.88)
 
     def north(self, painter: QPainter, at: QPointF) -> None:
         """Which way north is on a plan: a spear with its letter beside it; plans have it at the top."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt
-from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
+from PyQt6.QtWidgets import QLabel, QLayout, QLayoutItem, QWidget
 
 
 class FlowLayout(QLayout):
@@ -53,11 +53,20 @@ class FlowLayout(QLayout):
         margins = self.contentsMargins()
         rect = rect.adjusted(margins.left(), margins.top(), -margins.right(), 0)
         x, y, line = rect.x(), rect.y(), 0
+        placed: list[tuple[QLayoutItem, QRect]] = []
         for item in self._items:
             wide, high = item.sizeHint().width(), item.sizeHint().height()
             if x + wide > rect.right() + 1 and line > 0:
-                x, y, line = rect.x(), y + line + self._space // 2, 0
+                self._put(placed, line)
+                x, y, line, placed = rect.x(), y + line + self._space // 2, 0, []
             if place:
-                item.setGeometry(QRect(QPoint(x, y), item.sizeHint()))
+                placed.append((item, QRect(QPoint(x, y), item.sizeHint())))
             x, line = x + wide + self._space, max(line, high)
+        self._put(placed, line)
         return y + line - rect.y() + margins.top() + margins.bottom()
+
+    @staticmethod
+    def _put(placed: list[tuple[QLayoutItem, QRect]], line: int) -> None:
+        """A row of items; a word stands at the middle of the buttons beside it."""
+        for item, rect in placed:
+            item.setGeometry(rect.translated(0, (line - rect.height()) // 2) if isinstance(item.widget(), QLabel) else rect)

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from weirant.language import tr
-from weirant.outcome.finding import Finding
+from weirant.outcome.finding import Finding, State
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.units.display import shown
@@ -23,7 +25,8 @@ class MarkAndWord(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
-        return QSize(round(5.6 * THEME.text), round(1.5 * THEME.text))
+        letters = QFontMetricsF(THEME.ink.font(0.92, True))
+        return QSize(math.ceil(1.4 * THEME.text + max(letters.horizontalAdvance(tr(state)) for state in State)), round(1.5 * THEME.text))  # alike for all: they stand in a column
 
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
         painter, ink, text = QPainter(self), THEME.ink, THEME.text

@@ -14,6 +14,7 @@ from weirant.outcome.finding import Finding, State
 from weirant.outcome.summary import summary
 from weirant.ui.document import Document
 from weirant.ui.findings.card import FindingCard
+from weirant.ui.lines_button import LinesButton
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.rest import Rest
 from weirant.ui.steps.asked_next import asked_next
@@ -118,7 +119,7 @@ class FindingsPanel(QFrame):
         self.summary = PlainLabel()
         self.summary.setProperty("strong", True)
         self.summary.setWordWrap(True)
-        self.narrow_button, self.next_button, self.holds_button = QPushButton(tr("narrow")), QPushButton(), QPushButton()
+        self.narrow_button, self.next_button, self.holds_button = QPushButton(tr("narrow")), LinesButton(), QPushButton()
         self.narrow_button.setAccessibleName(tr("Narrow the findings to their marks"))
         self.narrow_button.setToolTip(plain_tip(tr("Narrow the findings to their marks  (F9)")))
         self.narrow_button.clicked.connect(lambda: self.narrow(True))
@@ -197,7 +198,7 @@ class FindingsPanel(QFrame):
         self.summary.setText(summary(findings))
         self._asks, words = asked_next(outcome)
         self.next_button.setVisible(bool(words))
-        self.next_button.setText(tr("Next: {words}", words=words))
+        self.next_button.say(tr("Next: {words}", words=words))
         self._grow(len(full), len(brief) if self._holds_shown else 0)
         opened = self._open if self._open in [_of(f) for f in full] else _of(full[0]) if full else None
         for index, card in enumerate(self._cards):

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
 from weirant.language import tr
 from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.steps.readings import ReadingsTable
 
@@ -33,7 +34,9 @@ class ReadingsPage(QFrame):
         note = PlainLabel(HOW)
         note.setProperty("quiet", True)
         note.setWordWrap(True)
-        layout, row = QVBoxLayout(self), QHBoxLayout()
+        layout, buttons = QVBoxLayout(self), QWidget()
+        row = FlowLayout(buttons, 8)
+        row.setContentsMargins(0, 0, 0, 0)
         layout.setContentsMargins(10, 6, 10, 6)
         layout.addWidget(note)
         layout.addWidget(self.table, 1)
@@ -42,5 +45,4 @@ class ReadingsPage(QFrame):
             button = QPushButton(words)
             button.clicked.connect(signal)
             row.addWidget(button)
-        row.addStretch(1)
-        layout.addLayout(row)
+        layout.addWidget(buttons)
