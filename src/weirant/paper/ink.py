@@ -14,7 +14,7 @@ from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Measure, Ring,
 from weirant.language import digits_here, tr
 from weirant.paper.frame import Frame
 from weirant.paper.labels import HIGH, RISE, Placed, placed_labels
-from weirant.paper.looks import ANCHORS, FILLS, HATCHES, LINES, MEASURE_SIZE, ROLES
+from weirant.paper.looks import ANCHORS, FILLS, FINE_SIZE, HATCHES, LINES, MEASURE_SIZE, ROLES, SIZE
 from weirant.paper.marks import draw_mark
 from weirant.paper.palette import Palette
 from weirant.paper.pieces import pieces
@@ -248,7 +248,7 @@ class Ink:
         painter.drawLine(at, end)
         for point in (at, end):
             painter.drawLine(point - QPointF(0, 0.3 * self.text), point + QPointF(0, 0.3 * self.text))
-        self.lettering(painter, end + QPointF(0.4 * self.text, 0.3 * self.text), digits_here(f"{number:g} {name}"), "ink", 0.88)
+        self.lettering(painter, end + QPointF(0.4 * self.text, 0.3 * self.text), digits_here(f"{number:g} {name}"), "ink", SIZE)
 
     def north(self, painter: QPainter, at: QPointF) -> None:
         """Which way north is on a plan: a spear with its letter beside it; plans have it at the top."""
@@ -257,7 +257,7 @@ class Ink:
         painter.setBrush(self.colour("ink"))
         painter.drawLine(at + QPointF(0, high), at + QPointF(0, -high))
         painter.drawPolygon(QPolygonF([at + QPointF(0, -high), at + QPointF(-0.26 * self.text, 0), at + QPointF(0.26 * self.text, 0)]))
-        self.lettering(painter, at + QPointF(-0.5 * self.text, 0.36 * self.text), tr("N"), "ink", 0.8, True, "right")
+        self.lettering(painter, at + QPointF(-0.5 * self.text, 0.36 * self.text), tr("N"), "ink", FINE_SIZE, True, "right")
 
     def state_mark(self, painter: QPainter, at: QPointF, state: str, half: float) -> None:
         """The shape of a state: filled with a cross, half filled, dashed with a question, or open with a tick."""

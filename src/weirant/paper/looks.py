@@ -32,6 +32,7 @@ LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {
     "flow": ("water", 15, ()), "rain": ("water", 10, ()),
 }  # fmt: skip
 FINE_SIZE, SIZE, LARGE_SIZE = 0.8, 0.9, 1.0  # the three sizes of letters on a drawing, of the letters' height
+HEADING_SIZE = 1.25  # and that of a heading beside drawings
 MEASURE_SIZE = SIZE
 ROLES = {"label": ("muted", SIZE, False), "strong": ("ink", SIZE, True), "name": ("ink", SIZE, True), "typed": ("ink", SIZE, True), "axis": ("muted", FINE_SIZE, False),
          "hint": ("muted", LARGE_SIZE, False), "water": ("water", SIZE, False), "station": ("ink", SIZE, True), "contour": ("accent", FINE_SIZE, False),

@@ -11,6 +11,7 @@ from weirant.drawing.pattern import pattern_drawing
 from weirant.drawing.primitives import Drawing
 from weirant.language import tr
 from weirant.paper.frame import fit
+from weirant.paper.looks import LARGE_SIZE
 from weirant.ui.theme import THEME
 
 
@@ -51,9 +52,9 @@ class PatternTile(QPushButton):
             ink.draw(painter, self._drawing, fit(self._drawing, picture))
             painter.restore()
         painter.setPen(ink.colour("ink"))
-        painter.setFont(ink.font(0.95, True))
+        painter.setFont(ink.font(LARGE_SIZE, True))
         wide = painter.fontMetrics().horizontalAdvance(self.pattern.title)
         if wide > picture.width():  # a long name in large letters is set smaller rather than cut
-            painter.setFont(ink.font(0.95 * picture.width() / wide, True))
+            painter.setFont(ink.font(LARGE_SIZE * picture.width() / wide, True))
         painter.drawText(QPointF(whole.left() + 8, whole.bottom() - 0.55 * text), self.pattern.title)
         painter.end()

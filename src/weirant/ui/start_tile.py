@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QPushButton, QSizePolicy
 from weirant.design.first_job import Beginning
 from weirant.drawing.primitives import Area, Drawing, Shape, Stroke, box
 from weirant.paper.frame import fit
+from weirant.paper.looks import HEADING_SIZE, LARGE_SIZE
 from weirant.ui.theme import THEME
 
 LARGE = 1.2
@@ -68,9 +69,9 @@ class StartTile(QPushButton):
         ink.draw(painter, drawing, fit(drawing, picture))
         painter.restore()
         painter.setPen(ink.colour("ink"))
-        painter.setFont(ink.font(1.15, True))
+        painter.setFont(ink.font(HEADING_SIZE, True))
         painter.drawText(QPointF(whole.left() + 14, picture.bottom() + 1.7 * text), self.beginning.words)
-        painter.setFont(ink.font(0.95))
+        painter.setFont(ink.font(LARGE_SIZE))
         painter.setPen(ink.colour("muted"))
         rest = QRectF(whole.left() + 14, picture.bottom() + 2.2 * text, whole.width() - 28, 4 * text)
         painter.drawText(rest, Qt.TextFlag.TextWordWrap, self.beginning.hint)

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication
 
 from weirant.paper.ink import Ink
 from weirant.paper.lettering import FAMILY
+from weirant.paper.looks import HEADING_SIZE, SIZE
 from weirant.paper.palette import DAYLIGHT, THEMES, Palette
 
 TEXT = 14  # pixels at 100 %
@@ -75,8 +76,8 @@ class Theme:
         #stage {{ background: {p.paper}; border-radius: 6px; }}
         #floating {{ background: {p.field}; border: 1px solid {p.ink}; border-radius: 6px; }}
         #cardpage {{ background: {p.field}; }}
-        QLabel[quiet="true"] {{ color: {p.muted}; font-size: {round(em * 0.88)}px; }}
-        QLabel[loud="true"] {{ font-weight: 600; font-size: {round(em * 1.25)}px; }}
+        QLabel[quiet="true"] {{ color: {p.muted}; font-size: {round(em * SIZE)}px; }}
+        QLabel[loud="true"] {{ font-weight: 600; font-size: {round(em * HEADING_SIZE)}px; }}
         QLabel[strong="true"] {{ font-weight: 600; }}
         QLabel[bad="true"] {{ color: {p.rust}; font-weight: 600; }}
         QLineEdit, QComboBox, QSpinBox, QPlainTextEdit, QTableView, QListView {{

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from weirant.language import tr
 from weirant.outcome.finding import Finding, State
+from weirant.paper.looks import SIZE
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.units.display import shown
@@ -25,14 +26,14 @@ class MarkAndWord(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
-        letters = QFontMetricsF(THEME.ink.font(0.92, True))
+        letters = QFontMetricsF(THEME.ink.font(SIZE, True))
         return QSize(math.ceil(1.4 * THEME.text + max(letters.horizontalAdvance(tr(state)) for state in State)), round(1.5 * THEME.text))  # alike for all: they stand in a column
 
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
         painter, ink, text = QPainter(self), THEME.ink, THEME.text
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ink.state_mark(painter, QPointF(0.55 * text, 0.75 * text), self.state, 0.45 * text)
-        painter.setFont(ink.font(0.92, True))
+        painter.setFont(ink.font(SIZE, True))
         painter.setPen(ink.colour({"fails": "rust", "tight": "ochre", "unknown": "muted", "holds": "leaf"}[self.state]))
         painter.drawText(QPointF(1.3 * text, 1.1 * text), tr(self.state))
         painter.end()
@@ -70,10 +71,10 @@ class LimitBar(QWidget):
         painter.setPen(QPen(ink.colour("ink"), 2))
         painter.drawLine(QPointF(x(f.limit), top - 2), QPointF(x(f.limit), top + thick + 3))
         system = self.document.system
-        painter.setFont(ink.font(0.86, True))
+        painter.setFont(ink.font(SIZE, True))
         painter.drawText(QPointF(0, 1.75 * text), shown(f.value, f.kind, system))
         words = f"{at_most_words(f.at_most)} {shown(f.limit, f.kind, system)}"
-        painter.setFont(ink.font(0.86))
+        painter.setFont(ink.font(SIZE))
         painter.setPen(ink.colour("muted"))
         painter.drawText(
             QRectF(0, 0.75 * text, self.width(), 1.3 * text),

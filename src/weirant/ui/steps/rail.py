@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QButtonGroup, QFrame, QPushButton, QVBoxLayout
 
 from weirant.language import tr
+from weirant.paper.looks import SIZE
 from weirant.ui.document import Document
 from weirant.ui.rest import Rest
 from weirant.ui.steps.catalogue import STEPS, Step, state_of
@@ -44,7 +45,7 @@ class _StepButton(QPushButton):
         painter.setPen(ink.colour("ink"))
         painter.drawText(QPointF(12, 1.45 * text), f"{self.number}  {self.step.verb}")
         ink.state_mark(painter, QPointF(18, 2.45 * text), self.state, 0.36 * text)
-        painter.setFont(ink.font(0.86))
+        painter.setFont(ink.font(SIZE))
         painter.setPen(ink.colour({"fails": "rust", "tight": "ochre", "unknown": "muted", "holds": "leaf"}[self.state]))
         painter.drawText(QPointF(18 + 0.8 * text, 2.75 * text), self.words)
         painter.end()

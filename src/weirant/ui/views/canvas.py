@@ -31,6 +31,7 @@ from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import Frame, fit, fit_beside, zoomed
 from weirant.paper.labels import Placed
+from weirant.paper.looks import LARGE_SIZE, SIZE
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit
 from weirant.ui.rest import Rest
@@ -236,7 +237,7 @@ class Canvas(QWidget):
     def _paint_title(self, painter: QPainter) -> None:
         ink, text = THEME.ink, THEME.text
         painter.fillRect(QRectF(0, 0, self.width(), TITLE * text), QColor(THEME.palette.paper))
-        ink.lettering(painter, QPointF(8, 1.25 * text), self.drawing.title, "ink", 0.95, True)
+        ink.lettering(painter, QPointF(8, 1.25 * text), self.drawing.title, "ink", LARGE_SIZE, True)
         if self.drawing.stretches or self.is_small:
             pass
         elif not self.drawing.may_exaggerate:
@@ -253,7 +254,7 @@ class Canvas(QWidget):
                 QPointF(self.width() - 8, 1.25 * text),
                 tr("heights × {exaggeration}", exaggeration=self.frame.exaggeration),
                 "muted",
-                0.88,
+                SIZE,
                 False,
                 "right",
             )
@@ -275,7 +276,7 @@ class Canvas(QWidget):
             for way in ((0, 1), (0, -1)) if handle.way == "y" else ((1, 0), (-1, 0)) if handle.way == "x" else ():
                 painter.drawLine(at + QPointF(*way) * half, at + QPointF(*way) * tick)
             if hot:
-                THEME.ink.lettering(painter, at + QPointF(14, -10), self._handle_text(handle), "ink", 0.92, True,
+                THEME.ink.lettering(painter, at + QPointF(14, -10), self._handle_text(handle), "ink", SIZE, True,
                                     "left" if at.x() < self.width() * 0.6 else "right")  # fmt: skip
 
     def _handle_text(self, handle: Handle) -> str:

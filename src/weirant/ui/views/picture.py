@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from weirant.drawing.primitives import Drawing
 from weirant.paper.frame import Frame, fit
+from weirant.paper.looks import LARGE_SIZE
 from weirant.ui.theme import THEME
 
 
@@ -54,7 +55,7 @@ class Picture(QWidget):
             THEME.ink.draw(painter, self.drawing, frame)
             painter.restore()
             painter.fillRect(QRectF(0, 0, self.width(), 1.5 * text), QColor(THEME.palette.paper)) if not self.drawing.has_foot else None
-            THEME.ink.lettering(painter, QPointF(8, 1.15 * text), self.drawing.title, "ink", 0.92, True)
+            THEME.ink.lettering(painter, QPointF(8, 1.15 * text), self.drawing.title, "ink", LARGE_SIZE, True)
         painter.end()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102

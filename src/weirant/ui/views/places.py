@@ -37,6 +37,7 @@ from weirant.job import Job
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import Site
+from weirant.paper.looks import LARGE_SIZE
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.views.canvas import Canvas
@@ -209,7 +210,7 @@ class ProfileView(Canvas):
         self.others.setVisible(len(ways) > 1)
         self.others.setText(tr("another way"))
         title = way_title(document.outcome, way, self._room) if (way := self._shown_way()) is not None else tr("Long profile")
-        x = QFontMetricsF(THEME.ink.font(0.95, True)).horizontalAdvance(title) + 2 * THEME.text
+        x = QFontMetricsF(THEME.ink.font(LARGE_SIZE, True)).horizontalAdvance(title) + 2 * THEME.text
         for button in (self.way, self.others):
             button.adjustSize()
             button.move(round(x), 0)

@@ -24,6 +24,7 @@ from weirant.job.removal import without_run, without_thing
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import Frame
+from weirant.paper.looks import SIZE
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.views.canvas import Canvas
@@ -339,7 +340,7 @@ class PlanView(Canvas):
         if self._pointer is not None:
             words = "  ".join(w for w in (self._pointer.words, self._reach(corners)) if w)
             right = places[-1].x() > 0.6 * self.width()
-            THEME.ink.lettering(painter, places[-1] + QPointF(-12 if right else 12, -8), words, "ink", 0.92, True, "right" if right else "left")
+            THEME.ink.lettering(painter, places[-1] + QPointF(-12 if right else 12, -8), words, "ink", SIZE, True, "right" if right else "left")
 
     def _reach(self, corners: list[Point]) -> str:
         """Length drawn so far, and how the ground goes along the last length."""
