@@ -36,7 +36,7 @@ from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit
 from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
-from weirant.ui.views.grips import Grips, Place
+from weirant.ui.views.grips import GripAt, Grips
 
 GRIP, REACH = 5.0, 16.0  # half size of a handle, and of the place where it is taken, px
 CLOSEST = 30.0  # times closer than whole
@@ -496,16 +496,16 @@ class Canvas(QWidget):
 
     # named one by one
 
-    def _places(self) -> list[Place]:
+    def _places(self) -> list[GripAt]:
         """Handles, and labels that can be typed into and belong to none."""
         if self.is_small or self.document.is_empty or self._held is not None:
             return []
         handles = self.drawing.handles
         around = [self.frame.to_paper(handle.at) for handle in handles]
         own, job = {handle.path for handle in handles}, self.document.outcome.job
-        return [*(Place(self._handle_text(handle), QRectF(at.x() - REACH, at.y() - REACH, 2 * REACH, 2 * REACH), partial(self._take_hold, index))
+        return [*(GripAt(self._handle_text(handle), QRectF(at.x() - REACH, at.y() - REACH, 2 * REACH, 2 * REACH), partial(self._take_hold, index))
                   for index, (handle, at) in enumerate(zip(handles, around, strict=True))),
-                *(Place(f"{capital(label_at(job, path))}: {self.document.words(path, job)}", _high(rect), partial(self.type_into, path, rect))
+                *(GripAt(f"{capital(label_at(job, path))}: {self.document.words(path, job)}", _high(rect), partial(self.type_into, path, rect))
                   for path, rect in self.typed_rects().items() if path not in own)]  # fmt: skip
 
     def _take_hold(self, index: int) -> None:

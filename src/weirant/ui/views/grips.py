@@ -13,7 +13,7 @@ SETTLED = 150  # ms after the last painting: while a hand or a film moves the dr
 
 
 @dataclass(frozen=True)
-class Place:
+class GripAt:
     """One thing to take hold of: what it is and how much, where it stands on the canvas, and what a press on it does."""
 
     words: str
@@ -38,7 +38,7 @@ class Grip(QAbstractButton):
 class Grips(QObject):
     """The grips of a canvas, brought up to its drawing once that has come to rest."""
 
-    def __init__(self, canvas: QWidget, places: Callable[[], Sequence[Place]]) -> None:
+    def __init__(self, canvas: QWidget, places: Callable[[], Sequence[GripAt]]) -> None:
         super().__init__(canvas)
         self._canvas, self._places = canvas, places
         self.shown: list[Grip] = []
