@@ -83,6 +83,7 @@ class Theme:
         QLineEdit, QComboBox, QSpinBox, QPlainTextEdit, QTableView, QListView {{
             background: {p.field}; border: 1px solid {p.edge}; border-radius: 3px; padding: 3px 6px; min-height: {row - 8}px;
             selection-background-color: {p.accent}; selection-color: {p.paper}; }}
+        QSpinBox::up-button, QSpinBox::down-button {{ width: 0; border: none; }}
         QComboBox QAbstractItemView {{ background: {p.field}; color: {p.ink}; selection-background-color: {p.accent}; selection-color: {p.paper}; }}
         QLineEdit {{ placeholder-text-color: {p.muted}; }}
         QComboBox::drop-down {{ border: none; width: {round(em * 1.5)}px; }}

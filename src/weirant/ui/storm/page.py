@@ -42,6 +42,7 @@ SPANS = ((24, tr("a day")), (72, tr("three days")), (120, tr("five days")), (240
 WITH, WITHOUT = "with", "without"
 TICKS = 1000  # of the slider
 SETTLE, BEAT, PLAY = 250, 40, 8.0  # ms after a change, ms between frames, s for the whole film
+ROUNDING = 1e-6  # of the water: what sums are off by and nobody would ask about
 
 
 class StormPage(QScrollArea):
@@ -285,7 +286,8 @@ class StormPage(QScrollArea):
         """How good the sums are: balance and cells, for whoever distrusts them."""
         drained = self.found[WITH]
         worst = max(s.course.balance_error for s in self.found.values())
-        return tr("{size:,} cells, {steps} steps; water balance off by {worst:.0e}", size=drained.course.laid.mesh.volume.size, steps=len(drained.course.steps), worst=worst)
+        balance = tr("no water is lost or made in the sums") if worst < ROUNDING else tr("the sums lose or make {worst:.2g} of the water", worst=worst)
+        return tr("{size:,} cells, {steps} steps; {balance}", size=drained.course.laid.mesh.volume.size, steps=len(drained.course.steps), balance=balance)
 
     # showing
 
