@@ -21,6 +21,7 @@ from pathlib import Path
 from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+sys.path.insert(0, str(Path(__file__).parent))  # the launcher's interpreter does not look beside a script
 _home = tempfile.mkdtemp(prefix="walk-")
 for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
     os.environ[_name] = _home
