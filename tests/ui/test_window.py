@@ -570,9 +570,7 @@ def test_nothing_sticks_out_of_the_window(window):
             assert window.rect().contains(
                 part.geometry().translated(part.parentWidget().mapTo(window, QPoint(0, 0)))
             ), step.key
-        assert all(
-            w.width() > 0 for w in window.sheet.findChildren(QWidget) if w.isVisible() and w.objectName() == "card"
-        )
+        assert all(card.width() > 0 for card in window.sheet.findChildren(QWidget, "card") if card.isVisible())
 
 
 def test_every_step_has_a_key_that_works(window, qtbot):
