@@ -135,6 +135,7 @@ def test_what_is_shown_in_german_can_be_typed_again(speak):
     from weirant.units.dimension import AREA, LENGTH
     from weirant.units.display import AREA as AREAS
     from weirant.units.display import LEVEL, System, shown
+    from weirant.units.staff import METRES, read_staff
 
     with pytest.raises(InputError):
         parse("98,125 m", LENGTH)  # in English it could be either
@@ -147,6 +148,10 @@ def test_what_is_shown_in_german_can_be_typed_again(speak):
     assert read_place("Band 12,5 links 3,25", System.METRIC).how == "tape" and read_place("30,5, 12", System.METRIC).first == 30.5
     with pytest.raises(InputError):
         parse("98,125 m", LENGTH, strict=True)  # a file's comma is not the reader's
+    with pytest.raises(InputError, match="1250 oder 1,250"):
+        parse("1.250 mm", LENGTH)  # in German a point could be either
+    assert parse("1.250 mm", LENGTH, strict=True) == 0.00125 and parse("0.250 mm", LENGTH) == 0.00025 and parse("1.250,5 mm", LENGTH) == 1.2505
+    assert read_staff("1.234", METRES) == read_staff("1,234 m", METRES) == 1.234  # but no staff reads a thousand
 
 
 def test_numbers_and_names_hold_together_from_right_to_left(speak):

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 
 from ui.keys import staged
 from weirant.design.patterns import PATTERNS
+from weirant.ui.lines_button import LinesButton
 from weirant.ui.sheet.stage import GAP
 from weirant.ui.theme import THEME
 
@@ -55,3 +56,13 @@ def test_the_words_of_every_button_are_within_it(window, scale):
                 letters = other.fontMetrics()
                 wide = max(letters.horizontalAdvance(line.replace("&", "")) for line in other.text().split("\n"))
                 assert wide <= other.width() - 4, (button.step.key, other.text(), wide, other.width())
+
+
+def test_a_button_breaks_its_words_where_they_would_pass_its_edge_and_shows_them_letter_by_letter(qtbot):
+    button = LinesButton()
+    qtbot.addWidget(button)
+    button.resize(160, 40)
+    button.say("Lift the run at Slab & lawn by two inches")
+    lines = button.text().split("\n")
+    assert " ".join(lines) == "Lift the run at Slab && lawn by two inches" and button.accessibleName() == "Lift the run at Slab & lawn by two inches"
+    assert len(lines) > 1 and all(button.fontMetrics().horizontalAdvance(line.replace("&&", "&")) <= button.room for line in lines)

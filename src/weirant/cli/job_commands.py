@@ -131,7 +131,7 @@ def cutsheet(given: Namespace) -> int:
     job = open_job(given.job)
     outcome = assess(job)
     run = run_called(job, given.run).id if given.run else outcome.chosen().id
-    lines = crew_cut_sheet(outcome, run, None if given.step is None else parse(given.step, LENGTH, "--step"))
+    lines = crew_cut_sheet(outcome, run, None if given.step is None else parse(given.step, LENGTH, "--step", strict=True))
     if target.suffix.lower() == ".pdf":
         from weirant.paper.cut_sheet import cut_sheet_pdf
 
@@ -147,7 +147,7 @@ def _every_sheet(given: Namespace, folder: Path) -> int:
 
     if given.run:
         raise InputError("--run", tr("cannot stand beside --all; ask for one of them"))
-    written, told = write_every_sheet(assess(open_job(given.job)), folder, None if given.step is None else parse(given.step, LENGTH, "--step"))
+    written, told = write_every_sheet(assess(open_job(given.job)), folder, None if given.step is None else parse(given.step, LENGTH, "--step", strict=True))
     print("\n".join([*(path.name for path in written), *told]))
     return 0
 
@@ -161,7 +161,7 @@ def grade(given: Namespace) -> int:
     if given.aim not in aims:
         raise InputError("--aim", tr("must be dig, breaks or depth{aim}", aim=guess(given.aim, aims)), given.aim)
     outcome = assess(open_job(given.job))
-    plan = plan_grade(outcome, aims[given.aim], every=None if given.every is None else parse(given.every, LENGTH, "--every"))
+    plan = plan_grade(outcome, aims[given.aim], every=None if given.every is None else parse(given.every, LENGTH, "--every", strict=True))
     if given.json:
         print_json(_grade_json(outcome, plan), indent=1)
     else:

@@ -72,7 +72,7 @@ def _storm(job: Job, name: str) -> Storm:
 
 
 def _station(run: LaidRun, text: str) -> float:
-    station = parse(text, LENGTH, "--station")
+    station = parse(text, LENGTH, "--station", strict=True)
     if not 0 <= station <= run.length:
         raise InputError("--station", tr("must lie on {run}, 0 to {length:.2f} m", run=run.name, length=run.length), text)
     return station
@@ -81,7 +81,7 @@ def _station(run: LaidRun, text: str) -> float:
 def _hours(text: str | None) -> float:
     if text is None:
         return HOURS
-    hours = parse(text, TIME, "--hours", "h") / 3600
+    hours = parse(text, TIME, "--hours", "h", strict=True) / 3600
     if not 0.1 <= hours <= LONGEST:
         raise InputError("--hours", tr("must be between 0.1 and {longest:.0f}", longest=LONGEST), text)
     return hours

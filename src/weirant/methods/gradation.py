@@ -114,5 +114,5 @@ def read_gradation(text: object, key: str = "gradation") -> Gradation:
         size, colon, percent = part.rpartition(":")
         if not colon:
             raise InputError(key, tr('must read "size:percent, size:percent"'), part.strip())
-        points.append((parse(size, LENGTH, key), parse(percent.replace("%", ""), NUMBER, key)))
+        points.append((parse(size, LENGTH, key, strict=True), parse(percent.replace("%", ""), NUMBER, key, strict=True)))
     return gradation_of(points)

@@ -42,7 +42,7 @@ def read_sights(text: str, length_unit: str) -> list[Sight]:
     for number, part in enumerate(filter(str.strip, text.split(",")), 1):
         point, colon, readings = part.partition(":")
         found = re.findall(r"\b(bs|fs)\s+(.+?)(?=\s+(?:bs|fs)\s|$)", readings.strip(), re.IGNORECASE)
-        given = {kind.lower(): parse(value, LENGTH, tr("notes, {point}", point=point.strip()), length_unit) for kind, value in found}
+        given = {kind.lower(): parse(value, LENGTH, tr("notes, {point}", point=point.strip()), length_unit, strict=True) for kind, value in found}
         if not colon or not point.strip() or not given or len(given) != len(found):
             raise InputError(
                 "notes", tr('entry {number} must read "point:bs 4.32" or "point:fs 5.10 bs 3.11"', number=number), part.strip()
@@ -79,7 +79,7 @@ def level_notes_from_text(benchmark: str, notes: str, length_unit: str) -> Level
         raise InputError(
             "benchmark", tr('needs its unit, such as "{benchmark} {length_unit}"; a bare number would be metres', benchmark=benchmark.strip(), length_unit=length_unit)
         )
-    return reduce_levels(parse(benchmark, LENGTH, "benchmark"), read_sights(notes, length_unit))
+    return reduce_levels(parse(benchmark, LENGTH, "benchmark", strict=True), read_sights(notes, length_unit))
 
 
 def reduce_levels(benchmark: float, sights: list[Sight]) -> Levels:

@@ -55,7 +55,7 @@ class Method:
             return reader(value, key)
         if not isinstance(value, (str, int, float)):
             raise InputError(key, tr("takes a value of {reader}, such as {example}", reader=tr(reader.name), example=reader.example), value)
-        return parse(value, reader, key)
+        return parse(value, reader, key, strict=True)
 
     def results_of(self, outcome: Any) -> dict[str, Any]:
         """The function's return value as a dictionary under the result keys."""
@@ -146,7 +146,7 @@ def read_text(value: object, key: str) -> str:
 def read_percent(value: object, key: str) -> float:
     """A reader for a percentage: ``40`` and ``40 %`` both give 40."""
     if isinstance(value, str) and value.strip().endswith("%"):
-        return 100 * parse(value, NUMBER, key)
+        return 100 * parse(value, NUMBER, key, strict=True)
     if not isinstance(value, (str, int, float)):
         raise InputError(key, tr("takes a percentage, such as 40 %"), value)
-    return parse(value, NUMBER, key)
+    return parse(value, NUMBER, key, strict=True)

@@ -91,7 +91,7 @@ def rules_from(lines: list[str]) -> tuple[Rule, ...]:
 
 def _si(row: dict[str, str]) -> float:
     """The figure in SI, to the nanometre and the like, so that a file that holds it reads well."""
-    return round(parse(row["value"], _DIMENSIONS[row["dimension"]], row["words"]), 9)
+    return round(parse(row["value"], _DIMENSIONS[row["dimension"]], row["words"], strict=True), 9)
 
 
 @cache

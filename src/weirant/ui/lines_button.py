@@ -5,6 +5,8 @@ from __future__ import annotations
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
+from weirant.ui.plain_text import plain_button
+
 EDGES = 30  # px of border and padding beside the words
 
 
@@ -35,7 +37,7 @@ class LinesButton(QPushButton):
                 lines.append(word)
             else:
                 lines[-1] = longer
-        if (text := "\n".join(lines)) != self.text():
+        if (text := plain_button("\n".join(lines))) != self.text():
             self.setText(text)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QMenu
 
 from weirant.language import tr
 from weirant.ui import memory
-from weirant.ui.plain_text import plain_tip
+from weirant.ui.plain_text import plain_button, plain_tip
 
 if TYPE_CHECKING:
     from weirant.ui.window import Window
@@ -127,7 +127,7 @@ def _list_recent(window: Window, menu: QMenu, after: QAction) -> None:
     def fill() -> None:
         recent.clear()
         for number, path in enumerate(memory.recent(), 1):
-            action = QAction(f"&{number}  {path.stem}".replace("&&", "&"), recent)
+            action = QAction(f"&{number}  {plain_button(path.stem)}", recent)
             action.setToolTip(plain_tip(str(path)))
             action.triggered.connect(partial(window.files.open_file, path))
             recent.addAction(action)

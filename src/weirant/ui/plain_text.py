@@ -27,3 +27,8 @@ def named(text: str, widget: QWidget) -> PlainLabel:
 def plain_tip(text: str) -> str:
     """A hint that is shown letter by letter, whatever is in it."""
     return html.escape(text).replace("\n", "<br>") if Qt.mightBeRichText(text) else text  # type: ignore[attr-defined]
+
+
+def plain_button(text: str) -> str:
+    """Words of a button or a menu that are shown letter by letter: an ampersand in a name is no key."""
+    return text.replace("&", "&&")

@@ -29,7 +29,7 @@ from weirant.ui import memory
 from weirant.ui.column import emptied
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.pattern_tile import PatternTile
-from weirant.ui.plain_text import PlainLabel, plain_tip
+from weirant.ui.plain_text import PlainLabel, plain_button, plain_tip
 from weirant.ui.start_tile import StartTile
 from weirant.ui.theme import THEME
 from weirant.units import parse
@@ -100,7 +100,7 @@ class StartPage(QFrame):
         words.setProperty("quiet", True)
         row.addWidget(words)
         for path in paths:
-            button = QPushButton(path.stem)
+            button = QPushButton(plain_button(path.stem))
             button.setProperty("link", True)
             button.setAccessibleName(tr("Go on with {stem}", stem=path.stem))
             button.setToolTip(plain_tip(str(path)))
@@ -115,7 +115,7 @@ class StartPage(QFrame):
         for entry in self.entries.values():
             entry.clear()
         self.back.setVisible(open_still is not None)
-        self.back.setText(tr("Back to {job}  (Esc)", job=(open_still or "").replace("&", "&&")[:60]))
+        self.back.setText(tr("Back to {job}  (Esc)", job=plain_button((open_still or "")[:60])))
         self.tiles[0].setFocus()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102

@@ -49,7 +49,8 @@ class Theme:
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         sheet = self._sheet()
-        if sheet != app.styleSheet():
+        is_other = sheet != app.styleSheet()
+        if is_other:
             app.setStyleSheet("")  # a sheet in place of another takes every widget three times as long as one in place of none
         font = QFont(FAMILY)
         font.setPixelSize(self.text)
@@ -64,7 +65,7 @@ class Theme:
                              (QPalette.ColorRole.ToolTipText, p.ink), (QPalette.ColorRole.PlaceholderText, p.muted)):  # fmt: skip
             colours.setColor(role, QColor(colour))
         app.setPalette(colours)
-        if sheet != app.styleSheet():  # a sheet is worked through by every widget there is
+        if is_other:  # a sheet is worked through by every widget there is
             app.setStyleSheet(sheet)
 
     def _sheet(self) -> str:

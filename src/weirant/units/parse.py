@@ -27,7 +27,8 @@ def parse(text: str | float, dimension: Dimension, field: str = "", bare_unit: s
     Accepts trade notation: ``4 in``, ``3/4 in``, ``5' 3 1/2"``, ``1 in per 10 ft``, ``1:100``, ``0.3 m/day``.
     A number without a unit is SI, or in ``bare_unit`` where the screen shows one. A decimal comma is read as
     such, thousands may be set apart by commas or hard spaces; a comma that could be either is refused, unless the reader's language writes
-    decimals so and the text is no file's (``strict``). Raises InputError naming ``field``.
+    decimals so: there a point that could be either is. The text of a file or of a command line (``strict``) is read as in English by everybody.
+    Raises InputError naming ``field``.
     """
     field = field or tr(dimension.name)
     if isinstance(text, bool):
@@ -78,12 +79,13 @@ def _normalise(text: str, field: str, strict: bool) -> str:
     cleaned = re.sub(r"(?<![\d,./'-])[1-9]\d{0,2}(?: \d{3})+(?![\d/])(?!\s+\d)", lambda m: m[0].replace(" ", ""), cleaned)
     if re.search(r"(?<![\d,.])[1-9]\d{0,2}((,\d{3}){2,}(?!\d)|(,\d{3})+\.\d)", cleaned):
         cleaned = cleaned.replace(",", "")
-    elif re.search(r"(?<![\d,.])[1-9]\d{0,2},\d{3}(?![\d,])", cleaned) and (strict or here().decimal != ","):
-        found = re.search(r"[1-9]\d{0,2},\d{3}", cleaned)
-        number = found.group() if found else "1,234"
-        raise InputError(field, tr("has a comma that could mark thousands or decimals; write {number} or {number_2}", number=number.replace(",", ""),
-                                   number_2=number.replace(",", ".")), text)
-    elif re.search(r"\d,\d", cleaned) and "." not in cleaned and cleaned.count(",") == 1:
+    decimal, other = (".", ",") if strict else (here().decimal, {".": ",", ",": "."}[here().decimal])
+    either = re.search(rf"(?<![\d,.])([1-9]\d{{0,2}})[{other}](\d{{3}})(?![\d,.])", cleaned)
+    if either:
+        words = {",": tr("has a comma that could mark thousands or decimals; write {number} or {number_2}"),
+                 ".": tr("has a point that could mark thousands or decimals; write {number} or {number_2}")}[other]
+        raise InputError(field, words.format(number=either[1] + either[2], number_2=f"{either[1]}{decimal}{either[2]}"), text)
+    if re.search(r"\d,\d", cleaned) and "." not in cleaned and cleaned.count(",") == 1:
         cleaned = cleaned.replace(",", ".")
     cleaned = re.sub(r"(?<=['t])\s*-\s*(?=\d)", " ", cleaned)  # 5'-3" and 5 ft-3 in
     cleaned = re.sub(r"(?<=\d)\s+1/(?=[a-z])", " /", cleaned)  # 2 1/s

@@ -29,7 +29,8 @@ def read_staff(text: str, staff: str, field: str = tr("rod reading")) -> float:
     if staff == FEET_INCHES and parts:
         rest = f" {parts[3]}" if parts[3] else ""
         return parse(f"{parts[1]} ft {parts[2]}{rest} in", LENGTH, field)
-    return parse(text, LENGTH, field, "m" if staff == METRES else "ft")
+    plain = re.sub(r"(?<![\d,.])(\d{1,2})[.,](?=\d{3}(?![\d,.]))", r"\1.", text.strip())  # 1,234 or 1.234: no staff is a thousand long
+    return parse(plain, LENGTH, field, "m" if staff == METRES else "ft", strict=True)
 
 
 def staff_text(value: float | None, staff: str, rounding: float = 0.0) -> str:

@@ -34,6 +34,7 @@ from weirant.paper.labels import Placed
 from weirant.paper.looks import LARGE_SIZE, SIZE
 from weirant.ui.document import Document
 from weirant.ui.entry import QuantityEdit
+from weirant.ui.plain_text import plain_button
 from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
 from weirant.ui.views.grips import GripAt, Grips
@@ -441,7 +442,7 @@ class Canvas(QWidget):
         menu.popup(event.globalPos())
 
     def _add(self, menu: QMenu, words: str, act: Callable[[], object]) -> None:
-        action = QAction(words, menu)
+        action = QAction(plain_button(words), menu)
         action.triggered.connect(lambda _=False: act())
         menu.addAction(action)
 

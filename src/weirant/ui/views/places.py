@@ -39,6 +39,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import Site
 from weirant.paper.looks import LARGE_SIZE
 from weirant.ui.document import Document
+from weirant.ui.plain_text import plain_button
 from weirant.ui.theme import THEME
 from weirant.ui.views.canvas import Canvas
 from weirant.ui.views.live_table import LiveTable
@@ -175,7 +176,7 @@ class ProfileView(Canvas):
     def _list_ways(self) -> None:
         self._list.clear()
         for way in self._long_ways():
-            action = QAction(way_names(self.document.outcome, way).replace("&", "&&"), self._list)
+            action = QAction(plain_button(way_names(self.document.outcome, way)), self._list)
             self._list.addAction(action)
             action.setCheckable(True)
             action.setChecked(tuple(leg.run for leg in way) == self._over)
