@@ -26,6 +26,7 @@ from weirant.ui.dialogs.receiver import ReceiverDialog
 from weirant.ui.dialogs.stretches import StretchesDialog
 from weirant.ui.entry import QuantityEdit, TypedEdit, WordChoice
 from weirant.ui.steps.thing_fields import CarriesLabel
+from weirant.ui.theme import THEME
 from weirant.ui.views.pencil import DRAIN, ROOF
 from weirant.words.findings import worded
 
@@ -283,6 +284,7 @@ def test_a_reading_in_the_trench_is_judged_at_once(window):
     assert "all within" in page.verdict.text()
     assert model.setData(model.index(row, 7), f"{good / FT - 0.25:.2f}")
     assert model.data(model.index(row, 8)).endswith("high") and "too high" in page.verdict.text()
+    assert model.data(model.index(row, 8), Qt.ItemDataRole.ForegroundRole).name() == THEME.palette.rust.lower() and model.data(model.index(row, 5), Qt.ItemDataRole.FontRole).bold()
     tries = [b.text() for b in page.findChildren(QPushButton) if b.text().startswith("Try:")]
     assert any("Keep the top end" in t for t in tries) and any("Raise from 100.0 ft" in t for t in tries)
     next(b for b in page.findChildren(QPushButton) if "Raise" in b.text()).click()

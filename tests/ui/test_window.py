@@ -236,6 +236,9 @@ def test_wheel_zooms_and_nought_fits_again(window):
     QApplication.sendEvent(plan, event)
     assert plan.frame.scale_x > before * 1.3
     assert plan.frame.to_world(QPointF(100, 100)) == pytest.approx(world, abs=1e-6)
+    for _ in range(30):
+        QApplication.sendEvent(plan, event)
+    assert plan.frame.scale_x == pytest.approx(30 * before)  # no closer than that
     QTest.keyClick(plan, Qt.Key.Key_0)
     assert plan.frame.scale_x == pytest.approx(before)
 

@@ -114,7 +114,8 @@ class Theme:
         QPushButton[step="true"]:focus {{ border: 1px solid {p.accent}; border-left: 4px solid {p.accent}; }}
         #card {{ background: {p.paper}; border: 1px solid {p.edge}; border-radius: 6px; }}
         #card:focus {{ border: 2px solid {p.accent}; }}
-        QPushButton[next="true"] {{ text-align: left; background: {p.paper}; border: none; border-left: 4px solid {p.accent}; border-radius: 0; font-weight: 600; }}
+        QPushButton[next="true"] {{ text-align: left; background: {p.paper}; border: none; border-left: 4px solid {p.accent}; border-radius: 0; font-weight: 600;
+            min-height: {row - 10}px; }}
         QPushButton[next="true"]:focus {{ border: 2px solid {p.accent}; border-left: 4px solid {p.accent}; }}
         QPushButton[plate="true"] {{ background: {p.paper}; border: 1px dashed {p.edge}; border-radius: 6px; font-weight: 600; }}
         #trial {{ background: {p.field}; border: 2px solid {p.ochre}; border-radius: 4px; }}
