@@ -29,7 +29,7 @@ from weirant.job import Job
 from weirant.job.paths import label_at
 from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
-from weirant.paper.frame import Frame, fit, fit_beside, zoomed
+from weirant.paper.frame import Frame, fit, fit_beside
 from weirant.paper.labels import Placed
 from weirant.paper.looks import LARGE_SIZE, SIZE
 from weirant.ui.document import Document
@@ -38,9 +38,9 @@ from weirant.ui.plain_text import plain_button
 from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
 from weirant.ui.views.grips import GripAt, Grips
+from weirant.ui.views.lens import Lens
 
 GRIP, REACH = 5.0, 16.0  # half size of a handle, and of the place where it is taken, px
-CLOSEST = 30.0  # times closer than whole
 TITLE = 1.7  # text heights of the band the title stands in
 HOW = tr("Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go.")
 TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
@@ -58,10 +58,7 @@ class Canvas(QWidget):
         self.document, self._draw = document, draw
         self._drawing: Drawing | None = None
         self._frame: Frame | None = None
-        self._zoom = 1.0
-        self._centre: Point | None = None
-        self._middle = QPointF()  # of the room for the drawing
-        self._fitted: Frame | None = None  # the frame that shows all of it there
+        self._lens = Lens()
         self._held: tuple[Handle, Job, str] | None = None
         self._was_moved = False
         self._chosen = -1
@@ -114,23 +111,18 @@ class Canvas(QWidget):
             area = QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - foot))
             taken = self.clear_of() if self.clear_of is not None and not self.is_small else QRectF()
             whole = fit(self.drawing, area) if taken.isEmpty() else fit_beside(self.drawing, area, taken)
-            self._middle, self._fitted = area.center(), whole
-            self._frame = whole if self._zoom == 1.0 and self._centre is None else zoomed(whole, area.center(), self._zoom, self._centred)
+            self._frame = self._lens.through(whole, area.center())
         return self._frame
-
-    @property
-    def _centred(self) -> Point:
-        """What of the world is in the middle."""
-        return self._centre or (self._fitted.to_world(self._middle) if self._fitted is not None else (0.0, 0.0))
 
     @property
     def looked_at(self) -> tuple[float, float, float]:
         """How many times closer than whole it is seen, and what of the world is in the middle."""
-        return (self._zoom, *self._centred)
+        return self._lens.seen
 
     def look_at(self, times: float, x: float, y: float) -> None:
         """See it so many times closer, with a place of the world in the middle."""
-        self._zoom, self._centre, self._frame = min(max(times, 1.0), CLOSEST), (x, y), None
+        self._lens.look_at(times, (x, y))
+        self._frame = None
         self.update()
 
     def set_small(self, small: bool) -> None:
@@ -184,7 +176,8 @@ class Canvas(QWidget):
 
     def _turn(self) -> None:
         """Another run is in hand: draw it, fitted anew."""
-        self._zoom, self._centre, self._chosen, self._held = 1.0, None, -1, None
+        self._lens.look_at_all()
+        self._chosen, self._held = -1, None
         self._drawing = self._frame = None
         self.update()
 
@@ -339,9 +332,7 @@ class Canvas(QWidget):
             return
         at = event.position()
         if self._pan is not None:
-            world_now, world_then = self.frame.to_world(at), self.frame.to_world(self._pan)
-            centre = self._centred
-            self._centre = (centre[0] - world_now[0] + world_then[0], centre[1] - world_now[1] + world_then[1])
+            self._lens.move(self._pan, at)
             self._pan, self._frame = at, None
             self.update()
         elif self._held is not None:
@@ -410,14 +401,7 @@ class Canvas(QWidget):
     def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
         if event is None or self.document.is_empty:
             return
-        at, before = event.position(), self.frame.to_world(event.position())
-        self._zoom = min(max(self._zoom * 1.2 ** (event.angleDelta().y() / 120), 1.0), CLOSEST)
-        self._frame = None
-        centre = self._centred
-        after = self.frame.to_world(at)
-        self._centre = (
-            None if self._zoom == 1.0 else (centre[0] + before[0] - after[0], centre[1] + before[1] - after[1])
-        )
+        self._lens.turn(event.angleDelta().y() / 120, event.position())
         self._frame = None
         self.update()
 
@@ -452,7 +436,8 @@ class Canvas(QWidget):
 
     def show_all(self) -> None:
         """Fit the drawing again."""
-        self._zoom, self._centre, self._frame = 1.0, None, None
+        self._lens.look_at_all()
+        self._frame = None
         self.update()
 
     def copy_picture(self) -> None:
