@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 from typing import NoReturn
 
-from weirant.language import use
-from weirant.language.choice import wanted, without_option
+gc.disable()  # a start makes no garbage worth a search; the window collects for itself
+
+from weirant.language import use  # noqa: E402
+from weirant.language.choice import wanted, without_option  # noqa: E402
 
 
 def start() -> NoReturn:

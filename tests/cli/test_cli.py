@@ -280,7 +280,7 @@ def test_simulate_refuses_in_one_line(run, arguments, says):
 
 
 def test_an_unforeseen_error_has_its_own_code_one_line_and_its_trace_in_the_log(run, monkeypatch, tmp_path):
-    monkeypatch.setattr("weirant.cli.job_commands.assess", lambda _: {}["pipe"])
+    monkeypatch.setattr("weirant.cli.job_commands.assess", lambda _, **__: {}["pipe"])
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
     code, out, err = run("check", "demo")
     log = tmp_path / "weirant" / "trouble.log"

@@ -15,12 +15,16 @@ from pathlib import Path
 
 import jsonschema
 import pytest
+from pydantic import TypeAdapter, ValidationError
 
 from weirant.design.assess import assess
 from weirant.errors import JobFileError
 from weirant.formats import job_file
 from weirant.formats.job_file import VERSION
+from weirant.formats.published_schema import schema
 from weirant.formats.recovery import Keeper, find_recoverable
+from weirant.formats.strict_reader import reader_of
+from weirant.job import Job
 from weirant.job.paths import with_value
 
 SCHEMA = Path(__file__).parents[2] / "docs" / "job-file.schema.json"
@@ -43,10 +47,29 @@ def test_one_change_is_one_line_of_difference(job, text):
 
 def test_the_published_schema_is_the_programs_and_the_demo_follows_it(text):
     published = json.loads(SCHEMA.read_text(encoding="utf-8"))
-    assert published == json.loads(json.dumps(job_file.schema()))
+    assert published == json.loads(json.dumps(schema()))
     jsonschema.validate(json.loads(text), published)
     with pytest.raises(jsonschema.ValidationError):
         jsonschema.validate(json.loads(text.replace('"width": 0.3048', '"width": -1')), published)
+
+
+def test_the_reader_finds_what_pydantic_finds(text):
+    """The whole library, given the same classes, is the other opinion: lines of the demo's file with wrong values of each kind."""
+    schema()  # hangs the settings on the classes
+    other, lines = TypeAdapter(Job), text.splitlines()
+
+    def told(read):
+        try:
+            return read()
+        except ValidationError as fault:
+            return {(error["type"], tuple(step for step in error["loc"] if step != "job")) for error in fault.errors(include_url=False)}
+
+    values = [(number, *line.split(": ", 1)) for number, line in enumerate(lines[3:], 3) if ": " in line and line[-1] not in "[{"]
+    for number, name, value in random.Random(1).sample(values, 120):
+        for wrong in ('"x"', "1", "1.5", "1e999", "true", "null", "[]", '{"x": 1}', '[1, "a"]'):
+            changed = "\n".join([*lines[:number], f"{name}: {wrong}{',' * value.endswith(',')}", *lines[number + 1 :]])
+            theirs = told(lambda changed=changed: other.validate_json(json.dumps(json.loads(changed)["job"])))
+            assert told(lambda changed=changed: reader_of(Job, is_early=False).validate_json(changed)["job"]) == theirs
 
 
 @pytest.mark.parametrize(

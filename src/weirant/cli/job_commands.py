@@ -12,6 +12,7 @@ from weirant.cli.streams import print_json
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import clears, effect_of, is_enough
+from weirant.design.session import Session
 from weirant.design.worked_out import simulated_findings, with_nothing_waiting
 from weirant.errors import InputError, WeirantError
 from weirant.formats import job_file
@@ -48,19 +49,20 @@ def open_job(name: str) -> Job:
 
 def check(given: Namespace) -> int:
     """Print the findings, worst first; with ``--storm`` also the simulated ones. 0 where nothing fails, 1 where something does."""
-    outcome = with_nothing_waiting(assess(open_job(given.job)))
+    session = Session()  # what a fix would do rests mostly on what is known already
+    outcome = with_nothing_waiting(assess(open_job(given.job), session=session))
     if given.storm:
         outcome = with_findings(outcome, simulated_findings(outcome) or ())
     if given.json:
-        print_json(_as_json(outcome), indent=1)
+        print_json(_as_json(outcome, session), indent=1)
     else:
-        print("\n".join(_line(outcome, finding) for finding in outcome.told))
+        print("\n".join(_line(outcome, session, finding) for finding in outcome.told))
     return 1 if any(f.state == State.FAILS for f in outcome.findings) else 0
 
 
-def _line(outcome: Outcome, finding: Finding) -> str:
+def _line(outcome: Outcome, session: Session, finding: Finding) -> str:
     words = as_told(finding, outcome.job)
-    fixes = "".join(tr("\n         fix: {fix}", fix=fix) for fix in _that_cure(outcome, finding))
+    fixes = "".join(tr("\n         fix: {fix}", fix=fix) for fix in _that_cure(outcome, session, finding))
     caution = tr("\n         caution: {caution}", caution=words.caution) if words.caution else ""
     limit = ""
     if finding.value is not None and finding.limit is not None and finding.kind is not None:
@@ -69,7 +71,7 @@ def _line(outcome: Outcome, finding: Finding) -> str:
     return f"{tr(finding.state):<8} {words.title}: {words.reason}{limit}{caution}{fixes}"
 
 
-def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
+def _that_cure(outcome: Outcome, session: Session, finding: Finding) -> list[str]:
     """The fixes that clear a finding, each with what it spoils."""
     told: list[str] = []
     enough: list[Fix] = []
@@ -77,7 +79,7 @@ def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
         if is_enough(fix, enough):
             continue
         try:
-            effect = effect_of(fix, outcome)
+            effect = effect_of(fix, outcome, session)
         except WeirantError:
             continue
         if clears(finding, effect):
@@ -87,7 +89,7 @@ def _that_cure(outcome: Outcome, finding: Finding) -> list[str]:
     return told
 
 
-def _as_json(outcome: Outcome) -> dict[str, Any]:
+def _as_json(outcome: Outcome, session: Session) -> dict[str, Any]:
     names = {run.id: run.name for run in outcome.job.runs} | {thing.id: thing.name for thing in outcome.job.features}
     return {
         "job": outcome.job.name,
@@ -95,7 +97,7 @@ def _as_json(outcome: Outcome) -> dict[str, Any]:
                       "state": str(f.state), "title": words.title, "value": f.value, "limit": f.limit, "band": list(f.band) if f.band else None,
                       "bound": "at most" if f.at_most else "at least", "margin": f.margin, "quantity": f.kind.name if f.kind else None,
                       "evidence": {name: plain_fact(fact) for name, fact in f.facts.items() if fact is not None},
-                      "reason": words.reason, "outside_range": list(outside_of(f)), "caution": words.caution, "source": citation(f.source), "fixes": _that_cure(outcome, f),
+                      "reason": words.reason, "outside_range": list(outside_of(f)), "caution": words.caution, "source": citation(f.source), "fixes": _that_cure(outcome, session, f),
                       "station": f.station, "elements": list(f.elements)} for f, words in ((f, worded(f, outcome.job)) for f in outcome.findings)],
         "quantities": {figure.label: figure.value for figure in outcome.takeoff.rows()} if outcome.takeoff else {},
     }  # fmt: skip
@@ -204,5 +206,7 @@ def _grade_json(outcome: Outcome, plan: GradePlan) -> dict[str, Any]:
 
 def print_schema(_: Namespace) -> int:
     """Print the job file's JSON Schema."""
-    print(json.dumps(job_file.schema(), indent=1))
+    from weirant.formats.published_schema import schema as published
+
+    print(json.dumps(published(), indent=1))
     return 0

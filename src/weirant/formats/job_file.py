@@ -4,22 +4,17 @@ from __future__ import annotations
 
 import dataclasses
 import json
-import typing
 from collections.abc import Mapping
-from functools import cache
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from weirant.errors import JobFileError
 from weirant.formats.plain_files import digest_of, read_plain, shown_name, write_safely
+from weirant.formats.strict_reader import reader_of
 from weirant.job import Job
 from weirant.job.faults import Fault, faults, faults_of
 from weirant.language import tr
 from weirant.library import shipped, with_own
-
-if TYPE_CHECKING:
-    from pydantic import TypeAdapter
-    from pydantic_core import SchemaValidator
 
 SUFFIX = ".weirant"
 FORMAT, VERSION = "weirant-job", 12  # what the versions differ in is told in formats/earlier, which brings them up
@@ -34,39 +29,6 @@ _WORDS = {
     "string_type": tr("must be text"), "finite_number": tr("must be a finite number"), "tuple_type": tr("must be a list"),
     "dataclass_type": tr("must be a group of fields"), "dataclass_exact_type": tr("must be a group of fields"),
 }  # fmt: skip
-
-
-@cache
-def _adapter(shape: Any = Job) -> TypeAdapter[Any]:
-    """The strict reader of a shape of job. Its classes know nothing of it, so their settings are hung on them here."""
-    from pydantic import ConfigDict, TypeAdapter  # slow to load, and needed only where a file is read
-
-    for cls in _classes(shape, {}).values():
-        cls.__pydantic_config__ = ConfigDict(strict=True, extra="forbid", allow_inf_nan=False)
-    return TypeAdapter(shape)
-
-
-@cache
-def _first_faults(shape: Any = Job) -> SchemaValidator:
-    """The same reader, which leaves each list at its first fault: a million wrong pieces would cost gigabytes to tell."""
-    return _whole_file(_left_early(_adapter(shape).core_schema))
-
-
-def _whole_file(job: Any) -> SchemaValidator:
-    """A reader of the whole file's text, so that it need not be written anew for it."""
-    from pydantic_core import SchemaValidator, core_schema
-
-    definitions = job["definitions"] if job["type"] == "definitions" else []
-    fields = {"job": core_schema.typed_dict_field(job["schema"] if definitions else job)}
-    file = core_schema.typed_dict_schema(fields, extra_behavior="ignore", strict=True)
-    return SchemaValidator(core_schema.definitions_schema(file, definitions) if definitions else file)
-
-
-def _left_early(schema: Any) -> Any:
-    if isinstance(schema, dict):
-        early = {"fail_fast": True} if schema.get("type") == "tuple" else {}
-        return {key: _left_early(part) for key, part in schema.items()} | early
-    return [_left_early(part) for part in schema] if isinstance(schema, list) else schema
 
 
 def to_bytes(job: Job) -> bytes:
@@ -158,15 +120,15 @@ def _brought_up(text: str, name: str, version: int) -> Job:
 
 
 def _read(text: str, name: str, shape: Any) -> Any:
-    from pydantic import ValidationError
+    from pydantic_core import ValidationError
 
     try:
         try:
-            return _first_faults(shape).validate_json(text)["job"]
+            return reader_of(shape, is_early=True).validate_json(text)["job"]
         except ValidationError:
             if len(text) > SMALL:
                 raise
-            return _whole_file(_adapter(shape).core_schema).validate_json(text)["job"]  # a small file has all its faults told
+            return reader_of(shape, is_early=False).validate_json(text)["job"]  # a small file has all its faults told
     except ValidationError as fault:
         told = fault.errors(include_url=False, include_context=False, include_input=False)
         raise JobFileError(tr("{name} is damaged:", name=name), tuple(_told(error) for error in told)) from None  # what it carries is as large as the file
@@ -223,51 +185,3 @@ def save(job: Job, path: Path, expected: str | None = None) -> str:
     content = to_bytes(job)
     write_safely(path, content, backup=True, expected=expected)
     return digest_of(content)
-
-
-def schema() -> dict[str, Any]:
-    """The published JSON Schema of the job file."""
-    job = _adapter().json_schema(ref_template="#/$defs/{model}")
-    definitions = job.pop("$defs", {})
-    _describe(job, definitions)
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": tr("Weirant job"),
-        "description": tr("One drain at one place. All quantities SI: metres, seconds, m/s; slopes and shares as ratios."),
-        "type": "object",
-        "properties": {"format": {"const": FORMAT}, "version": {"enum": list(range(1, VERSION + 1))}, "job": job},
-        "required": ["format", "version", "job"],
-        "additionalProperties": False,
-        "$defs": definitions,
-    }
-
-
-def _describe(job: dict[str, Any], definitions: dict[str, Any]) -> None:
-    """Put labels, units and limits of the fields into the schema."""
-    for cls in _classes(Job, {}).values():
-        target = job if cls is Job else definitions.get(cls.__name__, {})
-        for field in dataclasses.fields(cls):
-            entry, spec = target.get("properties", {}).get(field.name), field.metadata.get("spec")
-            if entry is None:
-                continue
-            entry["description"] = spec.label if spec else str(field.metadata.get("label", field.name))
-            if spec and spec.kind.dimension.si_unit:
-                entry["description"] += f", {spec.kind.dimension.si_unit}"
-            if "most" in field.metadata:
-                entry["maxItems"] = field.metadata["most"]
-            if "words" in field.metadata:
-                entry["enum"] = list(field.metadata["words"])
-            if spec:
-                limits = {"exclusiveMinimum": spec.above, "minimum": spec.at_least, "maximum": spec.at_most}
-                number = (entry.get("anyOf") or [entry])[0]
-                number.update({key: limit for key, limit in limits.items() if limit is not None})
-
-
-def _classes(cls: Any, seen: dict[str, Any]) -> dict[str, Any]:
-    """Every dataclass reachable from one, by name."""
-    if dataclasses.is_dataclass(cls) and isinstance(cls, type) and cls.__name__ not in seen:
-        seen[cls.__name__] = cls
-        for hint in typing.get_type_hints(cls).values():
-            for part in (hint, *typing.get_args(hint)):
-                _classes(part, seen)
-    return seen

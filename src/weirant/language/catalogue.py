@@ -5,7 +5,7 @@ from __future__ import annotations
 import gettext
 import re
 from collections.abc import Mapping
-from importlib import resources
+from pathlib import Path
 from typing import Protocol
 
 from weirant.language.numbers import Filler
@@ -72,7 +72,7 @@ def catalogue_of(tongue: Tongue) -> Catalogue:
     """The texts of a language."""
     if tongue.is_mock:
         return _Translated(tongue, _Mocked())
-    packed = resources.files("weirant.language").joinpath("catalogues", f"{tongue.code}.mo")
+    packed = Path(__file__).with_name("catalogues") / f"{tongue.code}.mo"
     if not packed.is_file():
         return _AsWritten(tongue)
     with packed.open("rb") as file:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 NARROW_SPACE = "\u202f"  # parts thousands where the comma marks decimals (ISO 80000-1, 7.3.2: a small space, never a point or comma)
 
 
-@dataclass(frozen=True)
-class Tongue:
+class Tongue(NamedTuple):
     """A language: its code, its own name, its decimal mark and what parts thousands, which way it runs, and whether nouns keep their capital."""
 
     code: str
