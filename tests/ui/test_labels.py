@@ -12,6 +12,7 @@ from ui.keys import staged
 from weirant.design.patterns import PATTERNS
 from weirant.ui.lines_button import LinesButton
 from weirant.ui.sheet.stage import GAP
+from weirant.ui.rhythm import off_grid
 from weirant.ui.theme import HIT, THEME
 
 VIEWS = {"plan": "map", "profile": "line", "section": "trench", "across": "water", "grains": "materials", "soil class": "soil"}
@@ -46,13 +47,14 @@ def test_no_label_is_over_another_or_cut_off(window, key, scale):
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.5])
-def test_the_words_of_every_button_are_within_it_and_a_finger_meets_it(window, scale):
+def test_the_words_of_every_button_are_within_it_and_a_finger_meets_it_and_all_stands_on_the_grid(window, scale):
     window.set_scale(scale)
     for button in window.sheet.rail.buttons:
         button.click()
         QApplication.processEvents()
         for low in (*window.sheet.card.findChildren(QLineEdit), *window.sheet.findChildren(QComboBox), *window.sheet.findChildren(QAbstractButton)):
             assert low.height() >= HIT or not low.isVisible() or type(low) is QAbstractButton, (button.step.key, low.accessibleName(), low.height())
+        assert off_grid(window) == [], button.step.key
         for other in window.findChildren(QPushButton):
             if other.isVisible() and other.text() and not other.property("step"):
                 letters = other.fontMetrics()

@@ -9,14 +9,14 @@ from PyQt6.QtWidgets import QFrame, QLayout, QScrollArea, QVBoxLayout
 class ColumnPage(QScrollArea):
     """Scrolls down only; ``column`` takes the parts."""
 
-    def __init__(self, spacing: int = 5) -> None:
+    def __init__(self, spacing: int = 4) -> None:
         super().__init__()
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         page = QFrame()
         page.setObjectName("sheet")
         self.column = QVBoxLayout(page)
-        self.column.setContentsMargins(10, 6, 10, 8)
+        self.column.setContentsMargins(8, 4, 8, 8)
         self.column.setSpacing(spacing)
         self.setWidget(page)
 

@@ -9,10 +9,10 @@ from PyQt6.QtWidgets import QLabel, QLayout, QLayoutItem, QWidget
 class FlowLayout(QLayout):
     """Items in lines, each as high as its highest item."""
 
-    def __init__(self, parent: QWidget | None = None, space: int = 10) -> None:
+    def __init__(self, parent: QWidget | None = None, space: int = 8) -> None:
         super().__init__(parent)
         self._items: list[QLayoutItem] = []
-        self._space = space
+        self.setSpacing(space)
 
     def addItem(self, item: QLayoutItem | None) -> None:  # noqa: N802, D102
         if item is not None:
@@ -58,10 +58,10 @@ class FlowLayout(QLayout):
             wide, high = item.sizeHint().width(), item.sizeHint().height()
             if x + wide > rect.right() + 1 and line > 0:
                 self._put(placed, line)
-                x, y, line, placed = rect.x(), y + line + self._space // 2, 0, []
+                x, y, line, placed = rect.x(), y + line + self.spacing() // 2, 0, []
             if place:
                 placed.append((item, QRect(QPoint(x, y), item.sizeHint())))
-            x, line = x + wide + self._space, max(line, high)
+            x, line = x + wide + self.spacing(), max(line, high)
         self._put(placed, line)
         return y + line - rect.y() + margins.top() + margins.bottom()
 

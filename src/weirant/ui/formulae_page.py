@@ -78,7 +78,7 @@ class FormulaePage(ColumnPage):
         column.addWidget(self.grounds)
         column.addWidget(self.grid)
         self._rows = QVBoxLayout()
-        self._rows.setSpacing(2)
+        self._rows.setSpacing(0)
         column.addLayout(self._rows)
         column.addStretch(1)
         self._told: object = None
@@ -144,7 +144,7 @@ class FormulaePage(ColumnPage):
     def _row(self, result: HandResult, low: float, high: float, log: bool, system: System) -> QWidget:
         cell = QWidget()
         column, line = QVBoxLayout(cell), QHBoxLayout()
-        column.setContentsMargins(0, 0, 0, 2)
+        column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         name, value, why = PlainLabel(result.figure.label), PlainLabel(shown(result.figure.value, result.figure.kind, system)), QPushButton(tr("Why?"))
         value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)

@@ -69,7 +69,7 @@ class GradePage(ColumnPage):
         self.hold.setToolTip(tr("Hold the invert of the run in hand at the station where it lies now"))
         self.hold.clicked.connect(self.hold_here)
         buttons = QWidget()
-        flow = FlowLayout(buttons, 6)
+        flow = FlowLayout(buttons, 8)
         flow.setContentsMargins(0, 0, 0, 0)
         for button in (self.find_button, self.places, self.hold):
             flow.addWidget(button)
@@ -258,7 +258,7 @@ def _labelled(label: str, widget: QWidget) -> QWidget:
     words.setBuddy(widget)
     box = QVBoxLayout(cell)
     box.setContentsMargins(0, 0, 0, 0)
-    box.setSpacing(1)
+    box.setSpacing(0)
     box.addWidget(words)
     box.addWidget(widget)
     return cell

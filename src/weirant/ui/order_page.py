@@ -28,13 +28,13 @@ class OrderPage(ColumnPage):
         super().__init__()
         self.document = document
         layout = self.column
-        layout.setContentsMargins(14, 8, 14, 8)
+        layout.setContentsMargins(16, 8, 16, 8)
         title = PlainLabel(tr("What it takes"))
         title.setProperty("strong", True)
         layout.addWidget(title)
         self._grid = QGridLayout()
-        self._grid.setHorizontalSpacing(10)
-        self._grid.setVerticalSpacing(2)
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(4)
         self._grid.setColumnStretch(0, 3)
         self._grid.setColumnMinimumWidth(0, round(11 * THEME.text))
         self._grid.setColumnStretch(3, 3)

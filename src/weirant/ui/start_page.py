@@ -60,8 +60,8 @@ class StartPage(QFrame):
         self.setObjectName("sheet")
         self._beginning: Beginning = BEGINNINGS[0]
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(60, 40, 60, 30)
-        layout.setSpacing(14)
+        layout.setContentsMargins(64, 40, 64, 32)
+        layout.setSpacing(16)
         title = PlainLabel(tr("Where does the water stand?"))
         title.setProperty("loud", True)
         layout.addWidget(title)
@@ -75,7 +75,7 @@ class StartPage(QFrame):
         self.patterns = self._pattern_tiles()
         layout.addWidget(self.patterns)
         self._recent = QWidget()
-        FlowLayout(self._recent, 10).setContentsMargins(0, 0, 0, 0)
+        FlowLayout(self._recent, 8).setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self._recent)
         layout.addStretch(1)
         row = QHBoxLayout()
@@ -130,7 +130,7 @@ class StartPage(QFrame):
 
     def _tiles(self) -> QHBoxLayout:
         row, group = QHBoxLayout(), QButtonGroup(self)
-        row.setSpacing(14)
+        row.setSpacing(16)
         self.tiles = []
         for beginning in BEGINNINGS:
             tile = StartTile(beginning)
@@ -177,7 +177,9 @@ class StartPage(QFrame):
     def _questions(self) -> QFrame:
         form = QFrame()
         grid = QGridLayout(form)
+        grid.setContentsMargins(8, 8, 8, 8)
         grid.setHorizontalSpacing(16)
+        grid.setVerticalSpacing(8)
         self.units, self.texture = QComboBox(), QComboBox()
         self.units.addItems([tr("feet and inches"), tr("metres")])
         self.units.setAccessibleName(tr("Units"))

@@ -82,47 +82,47 @@ class Theme:
         QLabel[strong="true"] {{ font-weight: 600; }}
         QLabel[bad="true"] {{ color: {p.rust}; font-weight: 600; }}
         QLineEdit, QComboBox, QSpinBox, QPlainTextEdit, QTableView, QListView {{
-            background: {p.field}; border: 1px solid {p.edge}; border-radius: 3px; padding: 3px 6px; min-height: {row - 8}px;
+            background: {p.field}; border: 1px solid {p.edge}; border-radius: 3px; padding: 3px 7px; min-height: {row - 8}px;
             selection-background-color: {p.accent}; selection-color: {p.paper}; }}
         QSpinBox::up-button, QSpinBox::down-button {{ width: 0; border: none; }}
         QComboBox QAbstractItemView {{ background: {p.field}; color: {p.ink}; selection-background-color: {p.accent}; selection-color: {p.paper}; }}
         QLineEdit {{ placeholder-text-color: {p.muted}; }}
         QComboBox::drop-down {{ border: none; width: {round(em * 1.5)}px; }}
         QComboBox::down-arrow {{ image: url("{_icon(f"choose-{p.name}.svg")}"); width: {round(em * 0.85)}px; }}
-        QLineEdit:focus, QComboBox:focus, QTableView:focus, QListView:focus {{ border: 2px solid {p.accent}; padding: 2px 5px; }}
+        QLineEdit:focus, QComboBox:focus, QTableView:focus, QListView:focus {{ border: 2px solid {p.accent}; padding: 2px 6px; }}
         QLineEdit[assumed="true"], QComboBox[assumed="true"] {{ border-style: dashed; border-color: {p.ochre}; font-style: italic; }}
-        QLineEdit[bad="true"] {{ border: 2px solid {p.rust}; padding: 2px 5px; }}
+        QLineEdit[bad="true"] {{ border: 2px solid {p.rust}; padding: 2px 6px; }}
         QCheckBox {{ min-height: {row}px; }}
         QCheckBox::indicator {{ width: {em}px; height: {em}px; border: 2px solid {p.muted}; border-radius: 3px; background: {p.field}; }}
         QCheckBox::indicator:checked {{ background: {p.accent}; image: url("{_icon(f"tick-{p.name}.svg")}"); }}
         QCheckBox::indicator:focus {{ border-color: {p.accent}; }}
-        QPushButton {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 4px; padding: 5px 12px; min-height: {row - 12}px; }}
+        QPushButton {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 4px; padding: 3px 11px; min-height: {row - 8}px; }}
         QPushButton:hover {{ border-color: {p.accent}; }}
-        QPushButton:focus {{ border: 2px solid {p.accent}; padding: 4px 11px; }}
+        QPushButton:focus {{ border: 2px solid {p.accent}; padding: 2px 10px; }}
         QPushButton:disabled {{ color: {p.muted}; }}
         QPushButton[main="true"] {{ background: {p.accent}; color: {p.paper}; border-color: {p.accent}; font-weight: 600; }}
         QPushButton[main="true"]:disabled {{ background: {p.panel}; color: {p.muted}; border-color: {p.rule}; }}
-        QPushButton[link="true"] {{ background: transparent; border: none; text-decoration: underline; padding: 2px 4px; text-align: left;
-            min-height: {row - 4}px; }}
+        QPushButton[link="true"] {{ background: transparent; border: none; text-decoration: underline; padding: 0 4px; text-align: left;
+            min-height: {row}px; }}
         QPushButton[link="true"]:focus {{ border: 1px solid {p.accent}; }}
-        QPushButton[tab="true"] {{ border-radius: 0; border: none; border-bottom: 3px solid transparent; background: transparent; padding: 3px 8px; min-height: {row - 9}px; }}
+        QPushButton[tab="true"] {{ border-radius: 0; border: none; border-bottom: 3px solid transparent; background: transparent; padding: 4px 8px 1px 8px; min-height: {row - 8}px; }}
         QPushButton[tab="true"]:checked {{ border-bottom-color: {p.ink}; font-weight: 600; }}
         QPushButton[tab="true"]:focus {{ background: {p.field}; }}
         QPushButton[step="true"] {{ text-align: left; border: none; border-left: 4px solid transparent; border-radius: 0; background: transparent;
-            padding: 6px 8px; }}
+            padding: 4px 8px; }}
         QPushButton[step="true"]:checked {{ background: {p.paper}; border-left-color: {p.ink}; }}
         QPushButton[step="true"]:focus {{ border: 1px solid {p.accent}; border-left: 4px solid {p.accent}; }}
         #card {{ background: {p.paper}; border: 1px solid {p.edge}; border-radius: 6px; }}
         #card:focus {{ border: 2px solid {p.accent}; }}
         QPushButton[next="true"] {{ text-align: left; background: {p.paper}; border: none; border-left: 4px solid {p.accent}; border-radius: 0; font-weight: 600;
-            min-height: {row - 10}px; }}
+            min-height: {row - 6}px; }}
         QPushButton[next="true"]:focus {{ border: 2px solid {p.accent}; border-left: 4px solid {p.accent}; }}
         QPushButton[plate="true"] {{ background: {p.paper}; border: 1px dashed {p.edge}; border-radius: 6px; font-weight: 600; }}
         #trial {{ background: {p.field}; border: 2px solid {p.ochre}; border-radius: 4px; }}
         QScrollArea {{ border: none; background: transparent; }}
-        QHeaderView::section {{ background: {p.panel}; border: none; border-bottom: 1px solid {p.rule}; padding: 4px 6px; font-weight: 600; }}
+        QHeaderView::section {{ background: {p.panel}; border: none; border-bottom: 1px solid {p.rule}; padding: 4px 8px; font-weight: 600; }}
         QTableView::item:selected {{ background: {p.panel}; color: {p.ink}; border: 2px solid {p.accent}; }}
-        QTableView QLineEdit, QTableView QComboBox {{ min-height: 0; padding: 0 5px; }}
+        QTableView QLineEdit, QTableView QComboBox {{ min-height: 0; padding: 0 4px; }}
         QTableView {{ gridline-color: {p.rule}; }}
         QMenuBar, QMenu {{ background: {p.panel}; }}
         QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.paper}; }}

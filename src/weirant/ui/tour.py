@@ -57,7 +57,7 @@ class Tour(QWidget):
         self.next.clicked.connect(self.go_on)
         self.skip.clicked.connect(self.end)
         row, column = QHBoxLayout(), QVBoxLayout(self.bubble)
-        column.setContentsMargins(16, 12, 16, 12)
+        column.setContentsMargins(16, 8, 16, 8)
         column.setSpacing(8)
         for widget in (self.title, self.text):
             column.addWidget(widget)

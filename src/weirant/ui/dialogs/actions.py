@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QKeyEvent
-from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from weirant.handbook import pages
 from weirant.language import tr
 from weirant.methods.catalogue import REGISTRY
+from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 
 
-class ActionSearch(QDialog):
+class ActionSearch(Dialog):
     """Type a few letters, press Enter. ``method_wanted`` and ``page_wanted`` ask for what is no action."""
 
     method_wanted = pyqtSignal(str)

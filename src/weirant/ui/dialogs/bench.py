@@ -9,7 +9,6 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QComboBox,
-    QDialog,
     QFormLayout,
     QHBoxLayout,
     QLineEdit,
@@ -26,6 +25,7 @@ from weirant.language import tr
 from weirant.library import shipped
 from weirant.seepage.storm import Course, simulate
 from weirant.ui.plain_text import PlainLabel, named
+from weirant.ui.rhythm import Dialog
 from weirant.ui.views.picture import Picture
 from weirant.ui.work import in_background
 from weirant.units import parse
@@ -36,7 +36,7 @@ NOT_GUESSED = tr("your guess …")
 BEAT, FILM = 40, 7.0  # ms between frames, s for the whole film
 
 
-class BenchDialog(QDialog):
+class BenchDialog(Dialog):
     """Own window: the box on the right, what is set and guessed on the left."""
 
     def __init__(self, system: System, parent: QWidget | None = None) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
+from PyQt6.QtWidgets import QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
 from weirant.errors import InputError
 from weirant.language import tr
@@ -23,6 +23,7 @@ from weirant.methods.usda_texture import (
 )
 from weirant.ui.code_box import CodeBox
 from weirant.ui.plain_text import PlainLabel, named
+from weirant.ui.rhythm import Dialog
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import CONDUCTIVITY, DEPTH, System, shown, unit_of
@@ -31,7 +32,7 @@ ASKED = ((tr("Press a moist handful: it"), (BALL, NO_BALL)), (tr("Push it out be
          (tr("Rub a pinch very wet in the palm: it is"), (NEITHER, GRITTY, SMOOTH)))  # fmt: skip
 
 
-class FeelDialog(QDialog):
+class FeelDialog(Dialog):
     """Asks, names the class at once, and hands over class and depth when it is put into the log."""
 
     def __init__(self, system: System, take: Callable[[str, float], None], parent: QWidget | None = None) -> None:

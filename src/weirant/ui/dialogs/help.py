@@ -7,7 +7,6 @@ from typing import Any
 from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtGui import QImage, QTextCharFormat, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import (
-    QDialog,
     QHBoxLayout,
     QLineEdit,
     QListWidget,
@@ -20,6 +19,7 @@ from PyQt6.QtWidgets import (
 from weirant.handbook import pages, picture, search
 from weirant.language import tr
 from weirant.paper.lettering import FAMILY
+from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 
 KEY = Qt.ItemDataRole.UserRole
@@ -42,7 +42,7 @@ class PageView(QTextBrowser):
         return image
 
 
-class HelpDialog(QDialog):
+class HelpDialog(Dialog):
     """Shows a page; typing searches all of them, Down and Enter go to one."""
 
     def __init__(self, parent: QWidget | None = None) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFormLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from weirant.errors import WeirantError
 from weirant.language import tr
@@ -10,11 +10,12 @@ from weirant.methods.examples import EXAMPLES
 from weirant.methods.registry import Method
 from weirant.sources import citation
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 from weirant.words.typed_units import result_text, typed_units
 
 
-class MethodDialog(QDialog):
+class MethodDialog(Dialog):
     """Empty lines take the example beside them; Enter calculates."""
 
     def __init__(self, method: Method, parent: QWidget | None = None) -> None:

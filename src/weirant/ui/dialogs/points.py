@@ -8,7 +8,6 @@ from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QDialog,
     QHBoxLayout,
     QHeaderView,
     QProgressBar,
@@ -25,6 +24,7 @@ from weirant.job import Job
 from weirant.language import tr
 from weirant.ui.code_box import CodeBox
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 from weirant.ui.work import in_background
 
@@ -32,7 +32,7 @@ DELIMITERS = {",": tr("comma"), ";": tr("semicolon"), "\t": tr("tab"), " ": tr("
 NONE = "–"
 
 
-class PointsDialog(QDialog):
+class PointsDialog(Dialog):
     """Shows how a CSV file will be read, and reads it beside the interface."""
 
     done_reading = pyqtSignal(object)

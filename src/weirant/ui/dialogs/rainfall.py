@@ -8,7 +8,6 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
-    QDialog,
     QDialogButtonBox,
     QHBoxLayout,
     QHeaderView,
@@ -31,6 +30,7 @@ from weirant.ui.asking import ask_file
 from weirant.ui.code_box import CodeBox
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.rhythm import Dialog
 from weirant.ui.views.staying_table import keys_flow
 from weirant.ui.work import in_background
 from weirant.units import parse
@@ -42,7 +42,7 @@ DURATIONS = (5, 10, 15, 30, 60, 120, 360, 1440)  # minutes
 SHAPES = (PEAKED, EVEN, *TYPES)
 
 
-class RainfallDialog(QDialog):
+class RainfallDialog(Dialog):
     """A table of depths; what is typed is kept with the job when it is taken over."""
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:

@@ -9,7 +9,6 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QComboBox,
-    QDialog,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
@@ -30,6 +29,7 @@ from weirant.job.survey import Shot
 from weirant.language import capital, tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 from weirant.units.display import DISTANCE, LEVEL, shown
 
@@ -38,7 +38,7 @@ SPEEDS = (4800, 9600, 19200, 38400, 57600, 115200)
 POLL = 100  # ms
 
 
-class ReceiverDialog(QDialog):
+class ReceiverDialog(Dialog):
     """One instrument at a time; a level's reading becomes a rod reading, a rover's position a point with its level."""
 
     def __init__(self, document: Document, parent: QWidget) -> None:

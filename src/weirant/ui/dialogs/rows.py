@@ -5,16 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.language import tr
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 
 
-class RowsDialog(QDialog):
+class RowsDialog(Dialog):
     """What is to be known in words, rows under their heads, and at the foot what is given beside "Close"."""
 
     HEADS: tuple[str, ...] = ()

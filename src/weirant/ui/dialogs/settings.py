@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
 from weirant.language import TONGUES, tr
 from weirant.language.choice import SETTING
@@ -12,10 +12,11 @@ from weirant.ui import memory
 from weirant.ui.code_box import CodeBox
 from weirant.ui.look import LOOKS, SCALES, chosen_look
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 
 
-class SettingsDialog(QDialog):
+class SettingsDialog(Dialog):
     """Takes what is chosen with OK; ``apply_look`` puts a look and a size on the window."""
 
     def __init__(self, apply_look: Callable[[str, float], None], parent: QWidget | None = None) -> None:

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QDialog,
     QDialogButtonBox,
     QFrame,
     QGridLayout,
@@ -28,13 +27,14 @@ from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome
 from weirant.sources import citation
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 from weirant.units.display import System, plain_shown, shown
 from weirant.words.facts import at_most_words
 from weirant.words.findings import as_told, worded
 
 
-class WhyDialog(QDialog):
+class WhyDialog(Dialog):
     """The datasheet of one result."""
 
     def __init__(

@@ -37,7 +37,7 @@ class FindingCard(QFrame):
         self.is_open = True
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         whole = QVBoxLayout(self)
-        whole.setContentsMargins(8, 6, 8, 6)
+        whole.setContentsMargins(8, 4, 8, 4)
         whole.setSpacing(4)
         self._body = QWidget()
         self._layout = QVBoxLayout(self._body)
@@ -58,7 +58,7 @@ class FindingCard(QFrame):
         for widget in (self.reason, self.bar, self.caution):
             self._layout.addWidget(widget)
         self._fixes = QVBoxLayout()
-        self._fixes.setSpacing(2)
+        self._fixes.setSpacing(4)
         self._layout.addLayout(self._fixes)
         self.why_button = QPushButton(tr("Why?"))
         self.why_button.setProperty("link", True)
@@ -137,7 +137,7 @@ class FixRow(QWidget):
         super().__init__()
         self.card, self.index, self.is_used, self._is_known = card, index, False, False
         box = QVBoxLayout(self)
-        box.setContentsMargins(0, 2, 0, 2)
+        box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
         self.button = TryButton(card.document)
         self.effect = PlainLabel()

@@ -100,8 +100,8 @@ class HolesPage(QScrollArea):
         page = QFrame()
         page.setObjectName("sheet")
         self._grid = QGridLayout(page)
-        self._grid.setContentsMargins(10, 6, 10, 6)
-        self._grid.setHorizontalSpacing(10)
+        self._grid.setContentsMargins(8, 4, 8, 4)
+        self._grid.setSpacing(8)
         self._parts = [QWidget() for _ in range(3)]
         left, middle, right = (QVBoxLayout(part) for part in self._parts)
         for part in (left, middle, right):
@@ -231,7 +231,7 @@ class HolesPage(QScrollArea):
             cell, words = QWidget(), PlainLabel(label)
             box = QVBoxLayout(cell)
             box.setContentsMargins(0, 0, 0, 0)
-            box.setSpacing(1)
+            box.setSpacing(0)
             entry = entry_for(self.document, path)
             entry.setFixedWidth(round(6.6 * THEME.text))
             words.setProperty("quiet", True)
@@ -321,7 +321,7 @@ class HolesPage(QScrollArea):
 
 def _line(*widgets: QWidget) -> QWidget:
     holder = QWidget()
-    flow = FlowLayout(holder, 6)
+    flow = FlowLayout(holder, 8)
     flow.setContentsMargins(0, 0, 0, 0)
     for widget in widgets:
         flow.addWidget(widget)

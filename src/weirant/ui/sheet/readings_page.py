@@ -37,7 +37,8 @@ class ReadingsPage(QFrame):
         layout, buttons = QVBoxLayout(self), QWidget()
         row = FlowLayout(buttons, 8)
         row.setContentsMargins(0, 0, 0, 0)
-        layout.setContentsMargins(10, 6, 10, 6)
+        layout.setContentsMargins(8, 4, 8, 4)
+        layout.setSpacing(4)
         layout.addWidget(note)
         layout.addWidget(self.table, 1)
         for words, signal in ((tr("Read CSV …"), self.read_wanted), (tr("Write CSV …"), self.write_wanted), (tr("Read points …"), self.points_wanted),

@@ -61,8 +61,8 @@ class StepRail(QFrame):
         self.document = document
         self.setObjectName("rail")
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 6, 0, 6)
-        layout.setSpacing(2)
+        layout.setContentsMargins(0, 4, 0, 4)
+        layout.setSpacing(0)
         group = QButtonGroup(self)
         self.buttons = [_StepButton(number, step) for number, step in enumerate(STEPS, 1)]
         for button in self.buttons:

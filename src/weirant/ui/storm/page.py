@@ -137,7 +137,7 @@ class StormPage(QScrollArea):
         page = QFrame()
         page.setObjectName("sheet")
         column = QVBoxLayout(page)
-        column.setContentsMargins(10, 6, 10, 4)
+        column.setContentsMargins(8, 4, 8, 4)
         column.setSpacing(4)
         column.addWidget(top)
         column.addWidget(self.verdict)

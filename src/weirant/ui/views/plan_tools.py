@@ -76,7 +76,7 @@ class PlanTools(QFrame):
         self.setObjectName("strip")
         self._buttons: dict[str, QPushButton] = {}
         row = FlowLayout(self, 4)
-        row.setContentsMargins(6, 3, 6, 3)
+        row.setContentsMargins(8, 4, 8, 4)
         for mode, words in (("", tr("Take hold")), (DRAIN, tr("Draw drain")), (SOLID, tr("Solid pipe")), (ROOF, tr("Roof pipe"))):
             button = QPushButton(words)
             button.setCheckable(True)
@@ -133,7 +133,7 @@ class PlanPage(QWidget):
         self.tools, self.hint = PlanTools(self.plan), PlainLabel()
         self.hint.setProperty("quiet", True)
         self.hint.setWordWrap(True)
-        self.hint.setContentsMargins(10, 0, 10, 3)
+        self.hint.setContentsMargins(8, 0, 8, 4)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)

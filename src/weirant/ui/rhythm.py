@@ -1,0 +1,33 @@
+"""The grid that everything on screen stands on: steps of 8 px between things, halves of it within one."""
+
+from __future__ import annotations
+
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QDialog, QFormLayout, QGridLayout, QLayout, QStackedLayout, QWidget
+
+STEP, HALF = 8, 4
+
+
+def off_grid(widget: QWidget) -> list[tuple[QLayout, tuple[int, ...]]]:
+    """The layouts in a widget whose spaces are no halves of a step; not that of a border one pixel wide, and not those a toolkit's own parts have."""
+    found = []
+    for layout in widget.findChildren(QLayout):
+        edge = layout.contentsMargins()
+        spaces = (edge.left(), edge.top(), edge.right(), edge.bottom(), *_between(layout))
+        if any(space % HALF for space in spaces if space > 1) and not isinstance(layout, QStackedLayout) and type(layout) is not QLayout:
+            found.append((layout, spaces))
+    return found
+
+
+def _between(layout: QLayout) -> tuple[int, ...]:
+    return (layout.horizontalSpacing(), layout.verticalSpacing()) if isinstance(layout, (QGridLayout, QFormLayout)) else (layout.spacing(),)
+
+
+class Dialog(QDialog):
+    """A dialog that takes the grid's step wherever its layouts say nothing of their own."""
+
+    def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
+        for layout, spaces in off_grid(self):
+            layout.setContentsMargins(*(round(space / STEP) * STEP for space in spaces[:4]))
+            layout.setSpacing(STEP)
+        super().showEvent(event)
