@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
+from scipy.integrate import solve_ivp
 
 from laying import laid, made
 from weirant.ground.grade_line import lay
 from weirant.ground.levels import Ground
+from weirant.hydraulics.profile import PipeReach, critical_depth, surface_up
 from weirant.hydraulics.run_flow import run_flow
 from weirant.job.network import GradeBreak
 from weirant.methods.pipe_flow import pipe_full_flow, pipe_partial_flow
@@ -65,10 +69,39 @@ def test_a_grade_break_changes_depth_and_share_where_it_lies():
         assert found.depth[i] == pytest.approx(pipe_partial_flow(0.1, 0.012, slope, float(found.discharge[i])).depth)
 
 
-def test_a_level_pipe_has_no_capacity_of_its_own_and_its_head_is_friction():
+def test_a_level_pipe_has_no_capacity_of_its_own_and_its_water_falls_to_the_outlet():
     run = laid(10.0, 0.0, 0, 60)
     grade = lay(GROUND, run, made(run))
     found = run_flow(grade, run, made(run), np.full(len(grade.stations), 0.001))
-    full = pipe_full_flow(0.1, 0.012, 0.01)
     assert found.capacity == 0 and np.isinf(found.full_fraction).all()
-    assert found.surface[-1] - found.surface[0] == pytest.approx(0.01 * (0.001 / full.discharge) ** 2 * 60)
+    assert found.surface[0] == pytest.approx(10 + critical_depth(0.001, 0.1)) and np.all(np.diff(found.surface) > 0) and found.surface[-1] < 10.1
+
+
+@pytest.mark.parametrize(
+    ("slope", "discharge", "start", "rate"),
+    [(0.001, 0.004, 0.19, 0.0), (0.004, 0.006, 0.2, 0.0), (0.0, 0.004, None, 0.0), (-0.001, 0.004, 0.08, 0.0), (0.0005, 0.006, 0.1, 5e-5), (0.0, 0.01, 0.14, 1e-4)],
+)
+def test_the_surface_is_that_of_the_equation_of_gradually_and_spatially_varied_flow(slope, discharge, start, rate):
+    """By scipy's integrator from dy/dx of Chow 1959, eq. 12-8 (water coming in without speed of its own) upstream; a 150 mm pipe, reaches of 0.5 m."""
+    diameter, n = 0.15, 0.012
+    full = math.pi * diameter**2 / 4 * (diameter / 4) ** (2 / 3) / n
+    start = critical_depth(discharge, diameter) * 1.02 if start is None else start
+
+    def grows(x, depth):  # upstream: x from the low end up
+        flow, wet = discharge - rate * x, min(depth[0] / diameter, 1 - 1e-12)
+        angle = 2 * math.acos(1 - 2 * wet)
+        area = diameter**2 / 8 * (angle - math.sin(angle))
+        carries = full if depth[0] >= diameter else min(full, area * (area / (diameter * angle / 2)) ** (2 / 3) / n)
+        width = 0.0 if depth[0] >= diameter else diameter * math.sin(angle / 2)
+        return [-(slope - (flow / carries) ** 2 - 2 * flow * rate / (9.80665 * area**2)) / (1 - flow**2 * width / (9.80665 * area**3))]
+
+    stations = np.arange(0.0, 40.01, 0.5)
+    wanted = solve_ivp(grows, (0, 40), [start], t_eval=stations, rtol=1e-9, atol=1e-10, max_step=0.05).y[0]
+    reaches = [PipeReach(0.5, diameter, full, slope * x, slope * (x + 0.5)) for x in stations[:-1]]
+    found = surface_up(start, reaches, (discharge - rate * stations).tolist(), [math.inf] * len(stations)) - slope * stations
+    assert found == pytest.approx(wanted, abs=0.002) and abs(found[-1] - wanted[-1]) < 6e-4
+
+
+def test_what_stands_stands_level_up_to_where_the_pipe_comes_out_of_it():
+    reaches = [PipeReach(1.0, 0.1, 0.02, low, high) for low, high in ((0.0, -0.05), (-0.05, 0.02), (0.02, 0.1))]
+    assert surface_up(0.01, reaches, [0.0] * 4, [math.inf] * 4) == [0.01, 0.01, 0.02, 0.1]

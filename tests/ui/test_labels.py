@@ -11,8 +11,8 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit,
 from ui.keys import staged
 from weirant.design.patterns import PATTERNS
 from weirant.ui.lines_button import LinesButton
-from weirant.ui.sheet.stage import GAP
 from weirant.ui.rhythm import off_grid
+from weirant.ui.sheet.stage import GAP
 from weirant.ui.theme import HIT, THEME
 
 VIEWS = {"plan": "map", "profile": "line", "section": "trench", "across": "water", "grains": "materials", "soil class": "soil"}

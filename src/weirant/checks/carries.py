@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from functools import partial
 
+import numpy as np
+from numpy.typing import NDArray
+
 from weirant.checks.judge import judge
 from weirant.ground.inverts import least_slope
 from weirant.ground.network import LaidRun
-from weirant.ground.stretches import LaidStretch
+from weirant.ground.stretches import LaidStretch, largest
 from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_flow
 from weirant.job.network import DRY_WELL, MAIN
 from weirant.language import tr
@@ -42,15 +45,15 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if flow is None or storm is None or found.grade is None:
         return None
     most = storm if storm.is_simulated else flow
-    limit, discharge = job.limits.fullest, float(most.discharge[0])
-    comes, all_rain = Amount(discharge, k.DISCHARGE), Amount(float(storm.discharge[0]), k.DISCHARGE)
+    limit, discharge = job.limits.fullest, float(np.abs(most.discharge).max())
+    comes, all_rain = Amount(discharge, k.DISCHARGE), Amount(float(np.abs(storm.discharge).max()), k.DISCHARGE)
     fullest, stretch = _tightest(found, most)
     pipe, path = stretch.make.pipe, f"runs.{run.id}.stretches.{stretch.id}.pipe"
     said = partial(Finding, source="chow1959 user", piece=stretch.id, elements=(path, f"runs.{run.id}.slope"))
     if not outcome.site.carries[run.id]:
         return said(State.UNKNOWN, "nothing")
     if flow.capacity <= 0:
-        return said(State.UNKNOWN, "level")
+        return _level(found, flow, storm, said, {"comes": comes, "storm": storm.is_simulated, "rain": all_rain})
     share, station = float(most.full_fraction[fullest]), float(found.grade.stations[fullest])
     state = judge(share, limit, at_most=True)
     if flow.missing and state != State.FAILS:
@@ -69,6 +72,29 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
              "rain": all_rain if not storm.is_simulated and discharge < all_rain.value else None}  # fmt: skip
     fixes = _larger(outcome, found, discharge) if state == State.FAILS else ()
     return said(state, facts=facts, value=share, limit=limit, kind=k.SHARE, figure=figure, station=station, fixes=fixes)
+
+
+def _level(found: RunOutcome, flow: RunFlow, storm: StormFlow, said: partial[Finding], facts: Facts) -> Finding:
+    """Of a run that lies level somewhere: how high its water stands, by what flows through it and what stands at its ends."""
+    assert found.grade is not None
+    if flow.missing:
+        return said(State.UNKNOWN, "missing", facts={"missing": flow.missing, "comes": facts["comes"]})
+    if flow.shared or storm.surface is None:
+        return said(State.UNKNOWN, "level")
+    grade, bore = found.grade, largest(found.stretches, found.grade.stations, lambda make: make.pipe.inner_diameter)
+
+    def judged(surface: NDArray[np.float64]) -> tuple[State, int]:
+        fill = (surface - grade.invert) / bore
+        fullest = int(fill.argmax())
+        return State.FAILS if (surface > grade.ground).any() else State.TIGHT if fill[fullest] > 1 else State.HOLDS, fullest
+
+    surface = storm.surface if storm.is_simulated else flow.surface
+    state, fullest = judged(surface)
+    if not storm.is_simulated and state != State.FAILS and judged(storm.surface)[0].rank < state.rank:
+        return said(State.UNKNOWN, WAITS, facts=facts)
+    deep = float(surface[fullest] - grade.invert[fullest])
+    return said(state, "stands", facts={**facts, "deep": Amount(deep, k.SECTION), "full": state == State.TIGHT, "over": state == State.FAILS}, value=deep, limit=float(bore[fullest]),
+                kind=k.SECTION, station=float(grade.stations[fullest]))  # fmt: skip
 
 
 def _larger(outcome: Outcome, found: RunOutcome, discharge: float) -> tuple[Fix, ...]:

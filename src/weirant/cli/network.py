@@ -126,9 +126,9 @@ def _run(outcome: Outcome, found: RunOutcome) -> dict[str, Any]:
 
 
 def _flow_at(grade: GradeLine, flow: RunFlow, station: float) -> float:
-    """Flow m³/s at a station; what is left of rounding at a top end is nothing."""
+    """Flow m³/s at a station, below nought where it goes up the stations; what is left of rounding at a top end is nothing."""
     discharge = grade.at(flow.discharge, station)
-    return discharge if discharge > DROP else 0.0
+    return discharge if abs(discharge) > DROP else 0.0
 
 
 def _lines(outcome: Outcome) -> list[str]:

@@ -14,10 +14,13 @@ from weirant.design.sources import brought
 from weirant.design.water import collected, roughly_collected, storm_release
 from weirant.ground.collecting import Collecting
 from weirant.ground.grade_line import GradeLine
-from weirant.ground.network import LaidRun, Network
+from weirant.ground.inverts import least_slope
+from weirant.ground.network import AT_END, LaidRun, Network
 from weirant.ground.stretches import pipes_key
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, accumulate, ways_of
+from weirant.hydraulics.parting import Parted, PipeMesh, part
 from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_fraction, run_flow
+from weirant.hydraulics.settling import Undecided, settled
 from weirant.job import Job
 from weirant.job.doubt import Doubt
 from weirant.job.network import INLET, RISES
@@ -120,7 +123,13 @@ class _Flows:
         network, session = self.site.network, self.session
         ways, order = session.once("ways", tuple(run.lead for run in network.runs), lambda: (ways_of(network), _from_below(network)))
         inflows = {run.id: _inflow(run, waters.get(run.id), TURNS[turn]) for run in network.runs}
-        return inflows, session.again(f"{turn} total", lambda before: accumulate(network, inflows, self.drops, ways, before)), order
+        total = session.again(f"{turn} total", lambda before: accumulate(network, inflows, self.drops, ways, before))
+        stretches = {f.id: f.stretches for f in self.site.runs}
+        return inflows, settled(Undecided(network, total, inflows, self.drops, stretches, partial(_stands, self.site)), partial(self._parted, turn)), order
+
+    def _parted(self, turn: str, mesh: PipeMesh) -> Parted:
+        """What each way takes; as it was found before where nothing of it has changed."""
+        return self.session.once(f"{turn} parted {len(mesh.low)} {mesh.low[0]!r}", (mesh.key,), lambda: part(mesh))
 
     def in_storm(self, waters: dict[str, RunWater]) -> dict[str, StormFlow]:
         """The most that flows along every run in the design storm."""
@@ -128,7 +137,10 @@ class _Flows:
 
         def made(of: RunOutcome, grade: GradeLine) -> StormFlow:
             discharge = total.discharge(of.run, inflows[of.id], grade.stations)
-            return StormFlow(discharge, full_fraction(grade, of.run, of.stretches, discharge))
+            if least_slope(of.run)[0] > 0:
+                return StormFlow(discharge, full_fraction(grade, of.run, of.stretches, discharge))
+            flow = run_flow(grade, of.run, of.stretches, discharge, _stands(self.site, of.run.nodes[0][0].id), levels=_levels(total, of.run))
+            return StormFlow(discharge, flow.full_fraction, flow.surface)
 
         def all_made(before: dict[str, tuple[tuple[object, ...], StormFlow]] | None) -> dict[str, tuple[tuple[object, ...], StormFlow]]:
             found = {}
@@ -159,12 +171,12 @@ class _Flows:
         return found
 
     def _run(self, of: RunOutcome, grade: GradeLine, total: Accumulated, inflow: Inflow, tail: float | None, turn: str) -> RunFlow:
-        laid = of.run
+        laid, levels = of.run, _levels(total, of.run)
 
         def made() -> RunFlow:
-            return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, total.doubt(laid))
+            return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, total.doubt(laid), levels)
 
-        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, self.pipes[of.id], total.runs[laid.id], inflow, tail), made)
+        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, self.pipes[of.id], total.runs[laid.id], inflow, tail, *levels), made)
 
 
 def _line_hangs_on(found: RunOutcome, grade: GradeLine, station: float) -> tuple[float | str | bool, ...]:
@@ -192,17 +204,31 @@ def _from_below(network: Network) -> tuple[str, ...]:
     return tuple(placed)
 
 
+def _levels(total: Accumulated, run: LaidRun) -> tuple[float | None, ...]:
+    """Levels m at the nodes of a run where they were worked out all at once; none where they follow from what lies below."""
+    found = tuple(round(total.levels[node.id], TO_HAIR) if node.id in total.levels else None for node, _ in run.nodes)
+    return found if None not in found else ()
+
+
 def _tailwater(site: Site, run: LaidRun, found: dict[str, RunFlow]) -> float | None:
     """Level m that water stands at over the low end of a run: of what it falls into, of the rim it must rise to, of the run it joins."""
-    levels = []
-    outcome = site.run(run.id)
-    if run.outlet is not None:
-        if run.outlet.water_level is not None:
-            levels.append(run.outlet.water_level)
-        if run.outlet.kind in RISES and outcome is not None and outcome.grade is not None:
-            levels.append(outcome.rim)
+    levels = [_stands(site, run.nodes[0][0].id)]
     for other, station in site.network.drains_to(run):
         below = site.run(other.id)
         if other.id in found and below is not None and below.grade is not None:
             levels.append(round(below.grade.at(found[other.id].surface, station), TO_HAIR))
+    return max((level for level in levels if level is not None), default=None)
+
+
+def _stands(site: Site, node: str) -> float | None:
+    """Level m that water stands at in what the outlet at a node leads into, or must rise to there; None where it falls free."""
+    levels = []
+    for joint in site.network.at_node[node]:
+        outcome = site.run(joint.run)
+        if joint.station > AT_END or outcome is None or outcome.run.outlet is None:
+            continue
+        if outcome.run.outlet.water_level is not None:
+            levels.append(outcome.run.outlet.water_level)
+        if outcome.run.outlet.kind in RISES and outcome.grade is not None:
+            levels.append(outcome.rim)
     return max(levels, default=None)

@@ -96,12 +96,15 @@ class Sums:
 
 @dataclass(frozen=True, eq=False)
 class Accumulated:
-    """Flow of every run; by node what passes it, and what leaves the network at each of its ends."""
+    """Flow of every run; by node what passes it, and what leaves the network at each of its ends; ``levels`` m at the nodes where water had several
+    ways and what each takes was settled.
+    """
 
     runs: Mapping[str, Carried]
     nodes: Mapping[str, Steady]
     exits: Mapping[str, Steady]
     sums: Sums = field(repr=False)
+    levels: Mapping[str, float] = field(default_factory=dict)
 
     def discharge(self, run: LaidRun, inflow: Inflow, stations: Array) -> Array:
         """Flow m³/s at stations, shape (n,); at a joint what flows on below it."""
@@ -201,12 +204,13 @@ def accumulate(network: Network, inflows: Mapping[str, Inflow], drops: Mapping[s
             tops[piece] = here if here.missing or not gained[piece].missing else here + Steady(0.0, gained[piece].missing)
             stirred.add(ways.ends[piece][0])
         touched |= {run for run, _ in (*within, *down)}
-    runs = {run.id: _carried(run, tops) if run.id in touched or before is None else before.runs[run.id] for run in network.runs}
+    runs = {run.id: carried_by(run, tops) if run.id in touched or before is None else before.runs[run.id] for run in network.runs}
     ends = {ways.names[pool]: passed[pool] for pool in ways.order if not ways.out.get(pool)}
     return Accumulated(runs, {node: passed[pool] for node, pool in ways.pools.items()}, ends, Sums(network, ways, drops, inflows, gained, tops, passed))
 
 
-def _carried(run: LaidRun, found: Mapping[Piece, Steady]) -> Carried:
+def carried_by(run: LaidRun, found: Mapping[Piece, Steady]) -> Carried:
+    """What a run carries, of the flow into the top of each piece of the network."""
     water = [found[run.id, i] for i in range(len(run.nodes) - 1)]
     return Carried(np.array([w.discharge for w in water]), tuple(w.missing for w in water), tuple(w.shared for w in water))
 

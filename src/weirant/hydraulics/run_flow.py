@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -12,6 +13,7 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import least_slope, slope_at
 from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
+from weirant.hydraulics.profile import PipeReach, critical_depth, surface_up
 from weirant.job.doubt import Doubt
 from weirant.methods.pipe_flow import central_angles, pipe_full_flow
 
@@ -46,32 +48,33 @@ class RunFlow:
 @dataclass(frozen=True, eq=False)
 class StormFlow:
     """Most flow of the design storm by station, arrays of shape (n,): discharge m³/s and share of full flow; and whether all of it was simulated, or is
-    no more than what cannot be exceeded.
+    no more than what cannot be exceeded. ``surface`` m is that of the water in a run of which some lies level, where flow alone tells nothing.
     """
 
     discharge: Array
     full_fraction: Array
+    surface: Array | None = None
     is_simulated: bool = False
 
 
 def run_flow(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array, tailwater: float | None = None,
-             doubt: tuple[Doubt | None, Doubt | None] = (None, None)) -> RunFlow:  # fmt: skip
+             doubt: tuple[Doubt | None, Doubt | None] = (None, None), levels: Sequence[float | None] = ()) -> RunFlow:  # fmt: skip
     """Flow along a run, in the pipes of its stretches, for a discharge m³/s at each station of its grade line, shape (n,), over a water level m
-    at its low end.
+    at its low end. A discharge below nought flows up the stations. ``levels`` m are those at its nodes where these were worked out all at once.
 
-    Normal depth by Manning; where the pipe runs full, or lies level, the energy line rises by friction; below the level at the
-    low end the surface is held level. Source: Chow 1959, ch. 6 and 12 (first approximation of spatially varied flow).
+    Normal depth by Manning; from the low end of each piece, or from the end that its water flows to, up: backwater, pipes that run full, and level
+    ones step by step. Source: Chow 1959, ch. 6, 10 and 12.
     """
     carries, diameter = _pipes_along(grade.stations, run, stretches)
-    friction = (discharge / carries) ** 2
     share = _of_full(discharge, carries, slope_at(run, grade.stations))
     angle = central_angles(share)
     depth = diameter / 2 * (1 - np.cos(angle / 2))
-    surface = _surface(grade, diameter, depth, friction, tailwater)
+    normal = np.where(angle < 2 * np.pi, grade.invert + depth, np.inf)
+    surface = _surface(grade, run, stretches, discharge, normal, tailwater, levels)
     standing = float(np.sum(np.diff(grade.stations) * (surface - grade.invert - depth > 1e-3)[:-1]))
     area = float(diameter[0]) ** 2 / 8 * (angle[0] - np.sin(angle[0])) * run.run.pipes
     full = [full_flow(run, stretch) for stretch in stretches]
-    return RunFlow(discharge, depth, surface, share, min(q for q, _ in full), min(v for _, v in full), float(discharge[0] / area) if area > 0 else 0.0, standing, *doubt)
+    return RunFlow(discharge, depth, surface, share, min(q for q, _ in full), min(v for _, v in full), abs(float(discharge[0] / area)) if area > 0 else 0.0, standing, *doubt)
 
 
 def full_fraction(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array) -> Array:
@@ -80,7 +83,8 @@ def full_fraction(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretc
 
 
 def _of_full(discharge: Array, carries: Array, slopes: Array) -> Array:
-    return np.divide(discharge, carries * np.sqrt(slopes), out=np.where(discharge > 0, np.inf, 0.0), where=slopes > 0)
+    flows = np.abs(discharge)
+    return np.divide(flows, carries * np.sqrt(slopes), out=np.where(flows > 0, np.inf, 0.0), where=slopes > 0)
 
 
 def _pipes_along(stations: Array, run: LaidRun, stretches: Sequence[LaidStretch]) -> tuple[Array, Array]:
@@ -105,11 +109,38 @@ def full_flow(run: LaidRun, stretch: LaidStretch) -> tuple[float, float]:
     return full.discharge * run.run.pipes, full.velocity
 
 
-def _surface(grade: GradeLine, diameter: Array, depth: Array, friction: Array, tailwater: float | None) -> Array:
-    free, crown, rises = (grade.invert + depth).tolist(), (grade.invert + diameter - 1e-12).tolist(), (friction[1:] * np.diff(grade.stations)).tolist()
-    level = free[0] if tailwater is None else max(free[0], tailwater)
-    surface = [level]
-    for low, above, rise in zip(crown, free[1:], rises, strict=False):
-        level = max(above, level + rise if level >= low else level)
-        surface.append(level)
-    return np.array(surface)
+def _surface(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array, normal: Array, tailwater: float | None,
+             levels: Sequence[float | None]) -> Array:  # fmt: skip
+    """Levels m of the surface at the stations of a grade line; piece by piece where the levels at the nodes are known, else from the low end up."""
+    flows, surface, normals = (discharge / run.run.pipes).tolist(), np.array(grade.invert), normal.tolist()
+    reaches = _reaches(grade, run, stretches)
+    known = [level for level in levels if level is not None]
+    ends = [0, len(surface) - 1] if not known else np.searchsorted(grade.stations, run.node_stations - 1e-6).tolist()
+    level = tailwater
+    for number, (low, high) in enumerate(zip(ends, ends[1:], strict=False)):
+        part = slice(low, high + 1)
+        below, above = (levels[number], levels[number + 1]) if known else (None, None)
+        if above is not None and sum(flows[part]) < 0:
+            backwards = [PipeReach(r.length, r.diameter, r.full, r.high, r.low) for r in reversed(reaches[low:high])]
+            found = surface_up(_start(above, normals[high], reaches[high - 1].high, reaches[high - 1], flows[high]), backwards, [-q for q in reversed(flows[part])],
+                               [math.inf] * (high + 1 - low))[::-1]  # fmt: skip
+        else:
+            start = below if below is not None else level
+            found = surface_up(_start(start, normals[low], reaches[low].low, reaches[low], flows[low]), reaches[low:high], flows[part], normals[part])
+        surface[part] = found
+        level = found[-1]
+    return surface
+
+
+def _start(level: float | None, normal: float, invert: float, reach: PipeReach, flow: float) -> float:
+    """The level from which the surface is worked out: what stands there, or else that of uniform flow, or of a free fall where there is none."""
+    free = normal if normal < math.inf else invert + critical_depth(abs(flow), reach.diameter)
+    return free if level is None else max(level, free)
+
+
+def _reaches(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch]) -> list[PipeReach]:
+    """The lengths of one pipe between neighbouring stations of a grade line."""
+    stations, inverts = grade.stations, grade.invert.tolist()
+    full, diameter = _pipes_along((stations[1:] + stations[:-1]) / 2, run, stretches)
+    full = full / run.run.pipes
+    return list(map(PipeReach, np.diff(stations).tolist(), diameter.tolist(), full.tolist(), inverts[:-1], inverts[1:]))

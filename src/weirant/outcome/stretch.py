@@ -36,6 +36,6 @@ def stretch_outcomes(found: RunOutcome) -> tuple[StretchOutcome, ...]:
         if found.grade is not None:
             here = stretch.holds(found.grade.stations)
             deepest, cover = float(np.max(found.grade.cut[here])), float(np.min(found.grade.cover[here]))
-            comes = float(np.max(found.flow_high.discharge[here])) if found.flow_high is not None else None
+            comes = float(np.max(np.abs(found.flow_high.discharge[here]))) if found.flow_high is not None else None
         told.append(StretchOutcome(stretch.low, stretch.high, slope, carries, comes, deepest, cover))
     return tuple(told)
