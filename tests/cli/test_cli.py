@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import dataclasses
 import io
 import json
@@ -277,6 +278,32 @@ def test_simulate_tells_balance_times_and_lines(run, tmp_path):
 def test_simulate_refuses_in_one_line(run, arguments, says):
     code, out, err = run("simulate", *arguments)
     assert code == 2 and out == "" and says in err and err.strip().count("\n") == 0
+
+
+def test_flow_tells_where_water_goes_and_stands_and_what_an_exit_that_is_plugged_turns_round(run, tmp_path):
+    code, out, _ = run("flow", "pattern:footing", "--json")
+    found = json.loads(out)
+    leaves = {exit_["node"]: exit_["leaves"] for exit_ in found["exits"]}
+    assert code == 0 and len(leaves) == 3 and all(row["stands"] == "part full" and row["flow_m3_per_s"] >= 0 for one in found["runs"] for row in one["stations"])
+    code, out, _ = run("flow", "pattern:footing", "--plug", "n9", "--plug", "n10", "--csv", tmp_path / "flow.csv")
+    rows = list(csv.DictReader(io.StringIO((tmp_path / "flow.csv").read_text())))
+    south = [float(row["flow_m3_per_s"]) for row in rows if row["run"] == "south and east"]
+    assert code == 0 and out == "" and south[0] < -1e-5 and max(float(row["surface_m"]) for row in rows if row["run"] == "exit 1") == pytest.approx(29.618, abs=0.01)
+    code, out, _ = run("flow", "pattern:footing", "--plug", "n9", "--plug", "n10", "--json")
+    assert json.loads(out)["exits"][0]["leaves"] == pytest.approx(sum(leaves.values()), rel=1e-6)
+    code, out, err = run("flow", "pattern:footing", "--plug", "n9", "--plug", "n10", "--plug", "n11")
+    assert code == 2 and out == "" and "n10 is the only way out of its part of the network" in err
+    assert "towards its top" in run("flow", "pattern:footing", "--plug", "n9", "--plug", "n10")[1]
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [(["demo", "--plug", "n99"], "--plug is no node of this job"), (["demo", "--json", "--csv", "a.csv"], "cannot stand beside --json"),
+     (["pattern:footing", "--plug", "n2"], "n2 lets no water out; these do: n10, n11, n9")],
+)
+def test_flow_refuses_in_one_line(run, arguments, says):
+    code, out, err = run("flow", *arguments)
+    assert code == 2 and out == "" and re.search(says, err) and err.strip().count("\n") == 0
 
 
 def test_an_unforeseen_error_has_its_own_code_one_line_and_its_trace_in_the_log(run, monkeypatch, tmp_path):

@@ -58,6 +58,13 @@ def _network(parser: Parser) -> None:
     parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
 
 
+def _flow(parser: Parser) -> None:
+    parser.add_argument("job", metavar="JOB", help=JOB)
+    parser.add_argument("--plug", metavar="NODE", action="append", help=tr("let no water out at a node, by its name or identity; may be given several times"))
+    parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
+    parser.add_argument("--csv", metavar="FILE", help=tr("write every station as CSV, in SI"))
+
+
 def _report(parser: Parser) -> None:
     parser.add_argument("job", metavar="JOB", help=JOB)
     parser.add_argument("-o", "--output", metavar="FILE", required=True, help=tr("the PDF file to write"))
@@ -95,6 +102,8 @@ COMMANDS = {command.name: command for command in (
             'weirant grade demo --aim breaks --every "10 ft"', _later("job_commands", "grade")),
     Command("network", tr("Print nodes, runs, levels and the flow through them."), _network, tr("1 where a reference of the file leads nowhere, else {codes}", codes=CODES),
             "weirant network club.weirant --json", _later("network", "network")),
+    Command("flow", tr("Print how water flows and stands along every run."), _flow, tr("1 where water stands over the ground, else {codes}", codes=CODES),
+            "weirant flow pattern:footing --plug n9 --csv flow.csv", _later("flow", "flow")),
     Command("cutsheet", tr("Write the cut sheet of a run."), _cutsheet, CODES, 'weirant cutsheet club.weirant -o cuts.pdf --run "green drain"', _later("job_commands", "cutsheet")),
     Command("report", tr("Write the owner's sheet."), _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
     Command("orderlist", tr("Write the order list."), _report, CODES, "weirant orderlist club.weirant -o order.pdf", _later("job_commands", "orderlist")),

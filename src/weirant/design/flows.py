@@ -12,6 +12,7 @@ import numpy as np
 from weirant.design.session import Session
 from weirant.design.sources import brought
 from weirant.design.water import collected, roughly_collected, storm_release
+from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import least_slope
@@ -25,6 +26,7 @@ from weirant.job import Job
 from weirant.job.doubt import Doubt
 from weirant.job.network import INLET, RISES
 from weirant.job.soil import Band
+from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome, Site
@@ -68,6 +70,26 @@ def with_storm(outcome: Outcome, peaks: Mapping[tuple[str, float], float], runs:
     return dataclasses.replace(outcome, site=dataclasses.replace(site, runs=found))
 
 
+def with_plugged(outcome: Outcome, nodes: Collection[str]) -> Outcome:
+    """The outcome with the flow for the high end of the soil's band as it is where some nodes let no water out.
+
+    Raises InputError where a node lets no water out anyway, where what comes in is not known, and where the water has no other way out.
+    """
+    site, plugged = outcome.site, frozenset(nodes)
+    for node in sorted(plugged - site.exits.keys()):
+        raise InputError(node, tr("lets no water out; these do: {nodes}", nodes=", ".join(sorted(site.exits))))
+    flows = _Flows(outcome.job, site, outcome.soils, site.brought, outcome.library, Session())
+    waters = {f.id: f.water for f in site.runs if f.water is not None}
+    found, total = flows.along(waters, "high", plugged)
+    for node in sorted(plugged - total.levels.keys()):
+        runs = [joint.run for joint in site.network.at_node.get(node, ())]
+        missing = next((doubt for run in runs if (doubt := total.doubt(site.network.run(run))[0])), None)
+        raise InputError(node, tr("cannot be plugged: what comes to it is not known") if missing else
+                         tr("is the only way out of its part of the network: plugged, water rises in it until it comes to the surface"))  # fmt: skip
+    again = tuple(dataclasses.replace(f, flow_high=found.get(f.id)) for f in site.runs)
+    return dataclasses.replace(outcome, site=dataclasses.replace(site, runs=again, passes=total.nodes, exits=total.exits))
+
+
 @dataclasses.dataclass(frozen=True, eq=False)
 class _Flows:
     """What the flows of one assessment rest on; the session has what did not change since the last."""
@@ -107,10 +129,10 @@ class _Flows:
               *(figure for part in found.collects for figure in _line_hangs_on(found, grade, part.station)))  # fmt: skip
         return self.session.once(f"{turn} water {run.id}", on, lambda: RunWater(parts(), storm_release(run.run, job.water), run.collecting_length))
 
-    def along(self, waters: Waters, turn: str) -> tuple[dict[str, RunFlow], Accumulated]:
+    def along(self, waters: Waters, turn: str, plugged: frozenset[str] = frozenset()) -> tuple[dict[str, RunFlow], Accumulated]:
         """Flow along every run, for the best figure of the soil, or else for the high end of its band; and what passes the nodes."""
         site, network = self.site, self.site.network
-        inflows, total, order = self._total(waters, turn)
+        inflows, total, order = self._total(waters, turn, plugged)
         found: dict[str, RunFlow] = {}
         for identity in order:
             outcome, laid = site.run(identity), network.run(identity)
@@ -119,13 +141,13 @@ class _Flows:
                 found[laid.id] = self._run(outcome, grade, total, inflows[laid.id], _tailwater(site, laid, found), turn)
         return found, total
 
-    def _total(self, waters: dict[str, RunWater], turn: str) -> tuple[dict[str, Inflow], Accumulated, tuple[str, ...]]:
+    def _total(self, waters: dict[str, RunWater], turn: str, plugged: frozenset[str] = frozenset()) -> tuple[dict[str, Inflow], Accumulated, tuple[str, ...]]:
         network, session = self.site.network, self.session
         ways, order = session.once("ways", tuple(run.lead for run in network.runs), lambda: (ways_of(network), _from_below(network)))
         inflows = {run.id: _inflow(run, waters.get(run.id), TURNS[turn]) for run in network.runs}
         total = session.again(f"{turn} total", lambda before: accumulate(network, inflows, self.drops, ways, before))
         stretches = {f.id: f.stretches for f in self.site.runs}
-        return inflows, settled(Undecided(network, total, inflows, self.drops, stretches, partial(_stands, self.site)), partial(self._parted, turn)), order
+        return inflows, settled(Undecided(network, total, inflows, self.drops, stretches, partial(_stands, self.site), plugged), partial(self._parted, turn)), order
 
     def _parted(self, turn: str, mesh: PipeMesh) -> Parted:
         """What each way takes; as it was found before where nothing of it has changed."""

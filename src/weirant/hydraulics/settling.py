@@ -26,7 +26,8 @@ UNIT = 0.01  # m/m: any slope serves to tell what a pipe carries for a unit of i
 @dataclass(frozen=True, eq=False)
 class Undecided:
     """What a network is settled on: what was added up, what comes in along runs and at nodes, what runs are made of, and by ``held`` the level m that
-    stands in what a node's outlet leads into (None: it falls free).
+    stands in what a node's outlet leads into (None: it falls free). With nodes that are ``plugged`` no water gets out there, and every piece that hangs
+    together with one of them is settled anew.
     """
 
     network: Network
@@ -35,6 +36,7 @@ class Undecided:
     drops: Mapping[str, Drop]
     stretches: Mapping[str, Sequence[LaidStretch]]
     held: Callable[[str], float | None]
+    plugged: frozenset[str] = frozenset()
 
 
 def settled(given: Undecided, solve: Callable[[PipeMesh], Parted] = part) -> Accumulated:
@@ -44,8 +46,10 @@ def settled(given: Undecided, solve: Callable[[PipeMesh], Parted] = part) -> Acc
     total = given.total
     tops, gained = dict(total.sums.tops), total.sums.gained
     nodes, exits, levels, touched = dict(total.nodes), dict(total.exits), dict[str, float](), set[str]()
-    for pieces in _parts(given.network, [piece for piece, top in tops.items() if top.shared]):
-        if any(tops[piece].missing or gained[piece].missing for piece in pieces):
+    for pieces in _parts(given.network, [piece for piece, top in tops.items() if top.shared or given.plugged]):
+        if given.plugged and given.plugged.isdisjoint(node for piece in pieces for node in _ends(given.network, piece)):
+            pieces = [piece for piece in pieces if tops[piece].shared]
+        if not pieces or any(tops[piece].missing or gained[piece].missing for piece in pieces):
             continue
         sketch = _MeshSketch(given)
         for piece in pieces:
@@ -166,6 +170,8 @@ class _MeshSketch:
 
     def _gets_out(self, node: str) -> bool:
         """Whether there is an outlet, or the end of all ways."""
+        if node in self.given.plugged:
+            return False
         return node in self.given.total.exits or any(other.outlet is not None for joint in self.given.network.at_node[node]
                                                      for other, _ in self.given.network.run(joint.run).nodes if other.id == node)  # fmt: skip
 
