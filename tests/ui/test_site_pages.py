@@ -743,3 +743,16 @@ def test_a_run_is_carried_on_crossed_and_its_corners_typed(window, plan):
     QTest.keyClick(east, Qt.Key.Key_Return)
     slab = next(f for f in document.job.features if f.id == "t10")
     assert slab.points[0].x == pytest.approx(-12 * FT) and "Corner 1, east" in document.stack.undoText()
+
+
+def test_what_would_be_with_its_exit_plugged_is_told_for_the_run_in_hand_by_a_key(window, qtbot):
+    window.open_job(pattern("footing").job(), None)
+    before = window.document.job
+    window.document.take_run("r6")  # under the slab: its water gets out by what it runs into
+    QTest.keyClick(window, Qt.Key.Key_X, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+    qtbot.waitUntil(lambda: window.findChild(QMessageBox) is not None)
+    box = window.findChild(QMessageBox)
+    first, *rest = box.text().splitlines()
+    assert first.startswith("If exit ") and any(" leave by exit " in line for line in rest) and any("full" in line for line in rest)
+    box.close()
+    assert window.document.job is before and not window.document.stack.canUndo()

@@ -44,7 +44,9 @@ def surface_up(start: float, reaches: Sequence[PipeReach], flows: Sequence[float
         if level <= normal[k] + SETTLED * reach.diameter < math.inf and above < math.inf:
             level = above
         else:
-            stepped = _stepped(level, reach, abs(flows[k]), abs(flows[k + 1]))
+            stepped = _full_step(level, reach, abs(flows[k]), abs(flows[k + 1]))
+            if stepped < reach.high + reach.diameter:
+                stepped = _stepped(level, reach, abs(flows[k]), abs(flows[k + 1]))
             level = max(stepped, above) if above < math.inf else stepped
         found.append(level)
     return found
@@ -67,6 +69,14 @@ def critical_depth(flow: float, diameter: float) -> float:
     return diameter / 2 * (1 - math.cos(angle / 2))
 
 
+def _full_step(level: float, reach: PipeReach, below: float, above: float) -> float:
+    """The level at the high end where the pipe is full all along the reach; endlessly low where it is not full at its low end."""
+    if level < reach.low + reach.diameter:
+        return -math.inf
+    area, low, high = math.pi * reach.diameter**2 / 4, below * below, above * above
+    return level + (low + high) / 2 / reach.full**2 * reach.length + (low - high) / (GRAVITY * area * area)
+
+
 def _stepped(level: float, reach: PipeReach, below: float, above: float) -> float:
     """The level at the high end of a reach over a level at its low end, for the flows at both; at least at critical depth."""
     if below <= 0:
@@ -75,7 +85,7 @@ def _stepped(level: float, reach: PipeReach, below: float, above: float) -> floa
     if _is_swift(here):
         here = _at(critical_depth(below, reach.diameter), below, reach)
     low, high, rates, is_bounded = reach.high, math.inf, GRAVITY * (above + below), False
-    tried = max(level, low) + max(here.friction * reach.length, 0.1 * reach.diameter)
+    tried = max(level + here.friction * reach.length, low + 0.01 * reach.diameter)
     for _ in range(TURNS):
         there = _at(tried - reach.high, above, reach)
         if not is_bounded and _is_swift(there):  # there may be no level that is no quicker: then it is that of the least energy

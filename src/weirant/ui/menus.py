@@ -90,6 +90,7 @@ def make_menus(window: Window) -> list[QAction]:
             (tr("Next &run in hand"), "Ctrl+R", partial(window.next_run, 1), tr("Take the next run in hand")),
             (tr("The &whole way in the profile"), "Ctrl+Shift+L", window.whole_way, tr("The long profile from the top of the run in hand to where its water leaves, and back")),
             (tr("&Another way in the profile"), "Ctrl+Alt+L", window.next_way, tr("The long profile along the next of the ways over the run in hand")),
+            (tr("If its exit were &plugged …"), "Ctrl+Alt+X", window.plug_exit, tr("Where the water of the run in hand would go, and where it would stand")),
             (tr("Station &up the line"), "Alt+Right", partial(window.move_station, 1), tr("Stand one step further up")),
             (tr("Station &down the line"), "Alt+Left", partial(window.move_station, -1), tr("Stand one step further down")),
         ],

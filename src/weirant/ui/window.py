@@ -40,6 +40,7 @@ from weirant.ui.look import DESKTOP, SCALES, choose_look, chosen_look
 from weirant.ui.menus import make_menus
 from weirant.ui.order_page import OrderPage
 from weirant.ui.papers import Papers
+from weirant.ui.plugged import tell_plugged
 from weirant.ui.points_files import PointsFiles
 from weirant.ui.printing import preview_cut_sheet, preview_order_list, preview_owner_sheet
 from weirant.ui.session import keep_session
@@ -304,6 +305,10 @@ class Window(QMainWindow):
                 self.document.change(turned_round(self.document.job, self.document.run), tr("{run} turned round", run=self.document.in_hand.run.name))
             except InputError as fault:
                 self.document.refused.emit(str(fault))
+
+    def plug_exit(self) -> None:
+        """Tell what becomes of the water where the exit of the run in hand is plugged."""
+        tell_plugged(self.document, self)
 
     def next_run(self, way: int) -> None:
         """Take the next run in hand."""

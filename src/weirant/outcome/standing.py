@@ -1,0 +1,85 @@
+"""How high water stands along a run: within the pipe, in the stone round it, or over the ground."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.ground.grade_line import GradeLine
+from weirant.ground.stretches import largest
+from weirant.hydraulics.run_flow import RunFlow
+from weirant.job.network import INLET, PUMP_PIT, ROOF_ENTRY
+from weirant.outcome.site import RunOutcome
+
+Array = NDArray[np.float64]
+PART_FULL, FULL, IN_STONE, IN_SOIL, OVER = STANDS = ("part full", "full", "in the stone", "over the stone", "over the ground")  # the worse the later
+OPEN = (INLET, PUMP_PIT, ROOF_ENTRY)  # what water can come out of
+HAIR = 1e-6  # m
+
+
+@dataclass(frozen=True, eq=False)
+class Standing:
+    """Water along a run at the stations of its grade line, arrays of shape (n,): level m of the crown of the pipe, of the top of the stone (the crown
+    where the pipe is solid), of the surface, and in a word of ``STANDS`` where that is. Flow m³/s below nought goes up the stations.
+    """
+
+    stations: Array
+    ground: Array
+    invert: Array
+    crown: Array
+    stone: Array
+    surface: Array
+    flow: Array
+    share: Array
+    stands: tuple[str, ...]
+
+    @property
+    def worst(self) -> int:
+        """The index of the station where water stands worst: by the word, then by its height over the crown."""
+        over = self.surface - self.crown
+        return max(range(len(over)), key=lambda i: (STANDS.index(self.stands[i]), over[i]))
+
+
+def standing(found: RunOutcome) -> Standing | None:
+    """How water stands in a run, for the high end of the soil's band; None where its ground or its flow is not known."""
+    grade, flow = found.grade, found.flow_high
+    if grade is None or flow is None:
+        return None
+    crown = grade.invert + largest(found.stretches, grade.stations, lambda make: make.pipe.inner_diameter)
+    stone, rim = _stone(found, grade, crown), _rim(found, grade)
+    stands = tuple(_stands(*row) for row in zip(flow.surface.tolist(), crown.tolist(), stone.tolist(), rim.tolist(), strict=True))
+    return Standing(grade.stations, grade.ground, grade.invert, crown, stone, flow.surface, _moving(flow), flow.full_fraction, stands)
+
+
+def _moving(flow: RunFlow) -> Array:
+    """The flow, of which less than a drop in a minute is none."""
+    return np.where(np.abs(flow.discharge) < 1e-9, 0.0, flow.discharge)
+
+
+def _stone(found: RunOutcome, grade: GradeLine, crown: Array) -> Array:
+    top = np.array(crown)
+    for stretch in found.stretches:
+        if not stretch.is_solid:
+            here = stretch.holds(grade.stations)
+            top[here] = np.maximum(top[here], (grade.trench_bottom + stretch.make.stone(grade.cut))[here])
+    return top
+
+
+def _rim(found: RunOutcome, grade: GradeLine) -> Array:
+    """Level m over which water comes out at each station: the ground where the pipe has openings, the rim of what is set there; endless along solid pipe."""
+    rim = np.where(found.run.collects(grade.stations), grade.ground, np.inf)
+    for node, station in found.run.nodes:
+        if node.kind in OPEN:
+            at = int(np.abs(grade.stations - station).argmin())
+            rim[at] = min(rim[at], grade.ground[at] if node.rim is None else node.rim)
+    return np.asarray(rim)
+
+
+def _stands(surface: float, crown: float, stone: float, rim: float) -> str:
+    if surface > max(rim, crown) + HAIR:
+        return OVER
+    if surface <= crown + HAIR:
+        return FULL if surface > crown - HAIR else PART_FULL
+    return FULL if np.isinf(rim) else IN_STONE if surface <= stone + HAIR else IN_SOIL
