@@ -133,6 +133,10 @@ def test_what_is_not_known_is_not_parted_and_what_stands_at_an_outlet_turns_the_
     level = site({"A": (0, 0), "m": (40, 0)}, ("tube", "Am", 0.0, 0.0))
     lone = settle(level, {"tube": Inflow(1e-5)}, {"m": Drop(0.001)})
     assert lone.runs["tube"].tops[0] == pytest.approx(0.001, rel=1e-8) and lone.runs["tube"].shared == (None,) and lone.levels["m"] > lone.levels["A"]
+    into = site({"O": (0, 0), "m": (30, 0), "t": (60, 0), "x": (30, 20)}, ("main", "Omt", 0.0, 0.01), ("tube", "mx", 0.3, 0.0))
+    found = settle(into, {}, {"t": Drop(0.002), "x": Drop(0.0005)})  # a level pipe into one that falls: the water in that one holds it back
+    assert found.runs["tube"].tops[0] == pytest.approx(0.0005, rel=1e-6) and found.runs["main"].tops == pytest.approx([0.0025, 0.002], rel=1e-12)
+    assert 0.33 < found.levels["m"] < found.levels["x"] < 0.4 and found.doubt(into[0].run("tube")) == (None, None)
     before = accumulate(level[0], {}, {"m": Drop(0.001)})
     assert before.runs["tube"].shared == (EITHER_WAY,)
 

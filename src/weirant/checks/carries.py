@@ -26,6 +26,8 @@ from weirant.outcome.site import RunOutcome
 from weirant.outcome.water import RunWater
 from weirant.units import display as k
 
+DROP = 1e-9  # m³/s: a drop of water in a minute
+
 
 def _tightest(found: RunOutcome, flow: RunFlow | StormFlow) -> tuple[int, LaidStretch]:
     """Index of the station where the pipe is fullest, and the stretch it is full in."""
@@ -46,6 +48,7 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     most = storm if storm.is_simulated else flow
     limit, discharge = job.limits.fullest, float(np.abs(most.discharge).max())
+    discharge = discharge if discharge > DROP else 0.0
     comes, all_rain = Amount(discharge, k.DISCHARGE), Amount(float(np.abs(storm.discharge).max()), k.DISCHARGE)
     fullest, stretch = _tightest(found, most)
     pipe, path = stretch.make.pipe, f"runs.{run.id}.stretches.{stretch.id}.pipe"
@@ -92,8 +95,9 @@ def _level(found: RunOutcome, flow: RunFlow, storm: StormFlow, said: partial[Fin
     state, fullest = judged(surface)
     if not storm.is_simulated and state != State.FAILS and judged(storm.surface)[0].rank < state.rank:
         return said(State.UNKNOWN, WAITS, facts=facts)
-    deep = float(surface[fullest] - grade.invert[fullest])
-    return said(state, "stands", facts={**facts, "deep": Amount(deep, k.SECTION), "full": state == State.TIGHT, "over": state == State.FAILS}, value=deep, limit=float(bore[fullest]),
+    deep = float(min(surface[fullest], max(grade.ground[fullest], grade.invert[fullest])) - grade.invert[fullest])  # what is pressed higher runs off
+    told = Amount(deep, k.SECTION) if state != State.FAILS else None
+    return said(state, "stands", facts={**facts, "deep": told, "full": state == State.TIGHT, "over": state == State.FAILS}, value=deep, limit=float(bore[fullest]),
                 kind=k.SECTION, station=float(grade.stations[fullest]))  # fmt: skip
 
 

@@ -14,7 +14,7 @@ from weirant.errors import SolverError
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import LaidStretch, at
-from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece, Steady, carried_by
+from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece, Steady, Sums, carried_by
 from weirant.hydraulics.parting import Parted, PipeMesh, part
 from weirant.methods.pipe_flow import pipe_full_flow
 
@@ -46,10 +46,13 @@ def settled(given: Undecided, solve: Callable[[PipeMesh], Parted] = part) -> Acc
     total = given.total
     tops, gained = dict(total.sums.tops), total.sums.gained
     nodes, exits, levels, touched = dict(total.nodes), dict(total.exits), dict[str, float](), set[str]()
-    for pieces in _parts(given.network, [piece for piece, top in tops.items() if top.shared or given.plugged]):
-        if given.plugged and given.plugged.isdisjoint(node for piece in pieces for node in _ends(given.network, piece)):
-            pieces = [piece for piece in pieces if tops[piece].shared]
-        if not pieces or any(tops[piece].missing or gained[piece].missing for piece in pieces):
+    undecided = {piece for piece, top in tops.items() if top.shared}
+    asked = list(tops) if given.plugged else _with_ways_down(total.sums, undecided)
+    for pieces in _parts(given.network, asked):
+        is_plugged = not given.plugged.isdisjoint(node for piece in pieces for node in _ends(given.network, piece))
+        if not is_plugged and undecided.isdisjoint(pieces):
+            continue
+        if any(tops[piece].missing or gained[piece].missing for piece in pieces):
             continue
         sketch = _MeshSketch(given)
         for piece in pieces:
@@ -59,7 +62,7 @@ def settled(given: Undecided, solve: Callable[[PipeMesh], Parted] = part) -> Acc
             found = solve(mesh)
         except SolverError:
             continue
-        tops |= {piece: Steady(float(found.flow[top]) - sketch.half[piece]) for piece, top in sketch.tops.items()}
+        tops |= {piece: Steady(float(found.flow[top]) - sketch.half[piece]) for piece, top in sketch.tops.items() if is_plugged or piece in undecided}
         comes, goes = _at_nodes(given, pieces, tops)
         for node, number in sketch.numbers.items():
             levels[node], nodes[node] = float(found.level[number]), Steady(comes[node])
@@ -71,6 +74,21 @@ def settled(given: Undecided, solve: Callable[[PipeMesh], Parted] = part) -> Acc
         return total
     runs = {run.id: carried_by(run, tops) if run.id in touched else total.runs[run.id] for run in given.network.runs}
     return dataclasses.replace(total, runs=runs, nodes=nodes, exits=exits, levels=levels)
+
+
+def _with_ways_down(sums: Sums, undecided: set[Piece]) -> list[Piece]:
+    """Pieces with all that lead on from them to where water gets out: the level there is what parts it above."""
+    ways, found = sums.ways, dict.fromkeys(undecided)
+    pools = {pool for piece in undecided for pool in ways.ends[piece]}
+    waiting = list(pools)
+    while waiting:
+        for piece in ways.out.get(waiting.pop(), ()):
+            found[piece] = None
+            low, _ = ways.ends[piece]
+            if low not in pools:
+                pools.add(low)
+                waiting.append(low)
+    return [piece for piece in sums.tops if piece in found]
 
 
 def _parts(network: Network, pieces: Sequence[Piece]) -> list[list[Piece]]:

@@ -6,7 +6,6 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent
-from PyQt6.QtWidgets import QHeaderView
 
 from weirant.design.as_built import profile_built, with_reading, without_reading
 from weirant.design.sheets import OFF_STAFF, crew_cut_sheet, instrument_height
@@ -17,6 +16,7 @@ from weirant.language import digits_here, tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import plain_tip
 from weirant.ui.theme import THEME
+from weirant.ui.views.fitted_columns import FittedColumns
 from weirant.ui.views.staying_table import StayingTable
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, shown, shown_number, unit_of
 from weirant.units.staff import read_staff, staff_for, staff_text, staff_unit
@@ -160,11 +160,8 @@ class DigTable(StayingTable):
         self.sheet = DigModel(document)
         super().__init__(self.sheet, (0, BUILT))
         self.setAccessibleName(tr("Cut sheet"))
-        header, rows = self.horizontalHeader(), self.verticalHeader()
-        if header is not None:
-            header.setResizeContentsPrecision(60)  # rows whose width is looked at; all of a thousand would take a second
-            header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-            header.setStretchLastSection(True)
+        self._columns = FittedColumns(self)
+        rows = self.verticalHeader()
         if rows is not None:
             rows.setVisible(False)
             rows.setDefaultSectionSize(THEME.row)

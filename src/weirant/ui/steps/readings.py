@@ -7,7 +7,6 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtGui import QColor, QFont, QKeyEvent
-from PyQt6.QtWidgets import QHeaderView
 
 from weirant.errors import InputError
 from weirant.ground.levels import BookedShot
@@ -18,6 +17,7 @@ from weirant.language import digits_here, tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import plain_tip
 from weirant.ui.theme import THEME
+from weirant.ui.views.fitted_columns import FittedColumns
 from weirant.ui.views.staying_table import StayingTable
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
@@ -218,11 +218,7 @@ class ReadingsTable(StayingTable):
         self.shots = ReadingsModel(document)
         super().__init__(self.shots, (self.shots.rowCount() - 1, READING))
         self.setAccessibleName(tr("Rod readings"))
-        header = self.horizontalHeader()
-        if header is not None:
-            header.setResizeContentsPrecision(60)  # rows whose width is looked at; all of a thousand would take a second
-            header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-            header.setStretchLastSection(True)
+        self._columns = FittedColumns(self)
         rows = self.verticalHeader()
         if rows is not None:
             rows.setDefaultSectionSize(THEME.row)

@@ -1,0 +1,49 @@
+"""Columns of a table as wide as what stands in them, worked out once after a change; Qt's own way asks every cell for everything at each layout."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
+from PyQt6.QtGui import QFontMetrics
+from PyQt6.QtWidgets import QTableView
+
+from weirant.ui.rhythm import STEP
+
+ROWS = 60  # whose texts are looked at; of a thousand the rest are alike
+
+
+class FittedColumns(QObject):
+    """Keeps the columns of a table fitted, the last of which takes what is left. It belongs to the table."""
+
+    def __init__(self, table: QTableView) -> None:
+        super().__init__(table)
+        self._table = table
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.timeout.connect(self.fit)
+        header, model = table.horizontalHeader(), table.model()
+        if header is not None:
+            header.setStretchLastSection(True)
+        if model is not None:
+            for changed in (model.modelReset, model.dataChanged, model.rowsInserted):
+                changed.connect(lambda *_: self._rest.start())
+        table.installEventFilter(self)
+        self.fit()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
+        if event is not None and event.type() in (QEvent.Type.FontChange, QEvent.Type.StyleChange):
+            self._rest.start()
+        return super().eventFilter(watched, event)
+
+    def fit(self) -> None:
+        """Set the widths."""
+        table, model = self._table, self._table.model()
+        if model is None:
+            return
+        table.ensurePolished()
+        letters = table.font()
+        letters.setBold(True)
+        metrics = QFontMetrics(letters)
+        for column in range(model.columnCount() - 1):
+            texts = [model.headerData(column, Qt.Orientation.Horizontal), *(model.index(row, column).data() for row in range(min(model.rowCount(), ROWS)))]
+            lines = (line for text in texts if text for line in str(text).split("\n"))
+            table.setColumnWidth(column, max((metrics.horizontalAdvance(line) for line in lines), default=0) + 2 * STEP)
