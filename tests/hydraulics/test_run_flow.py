@@ -8,12 +8,13 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from laying import laid, made
+from laying import COLLECTS, laid, made
 from weirant.ground.grade_line import lay
 from weirant.ground.levels import Ground
+from weirant.ground.network import lay_out
 from weirant.hydraulics.profile import PipeReach, critical_depth, surface_up
 from weirant.hydraulics.run_flow import run_flow
-from weirant.job.network import GradeBreak
+from weirant.job.network import GradeBreak, Node, Outlet, Run
 from weirant.methods.pipe_flow import pipe_full_flow, pipe_partial_flow
 
 GROUND = Ground(np.array([0.0, 60.0]), np.array([11.0, 12.0]))
@@ -100,6 +101,17 @@ def test_the_surface_is_that_of_the_equation_of_gradually_and_spatially_varied_f
     reaches = [PipeReach(0.5, diameter, full, slope * x, slope * (x + 0.5)) for x in stations[:-1]]
     found = surface_up(start, reaches, (discharge - rate * stations).tolist(), [math.inf] * len(stations)) - slope * stations
     assert found == pytest.approx(wanted, abs=0.002) and abs(found[-1] - wanted[-1]) < 6e-4
+
+
+def test_levels_at_some_nodes_set_the_surface_there_and_pieces_shorter_than_a_reach_pass():
+    """Level from the low end; water flows up the lower piece, and down the upper one, to the node between; two nodes stand close to the top."""
+    nodes = {name: Node(name, 0.0, y, outlet=Outlet() if name == "a" else None) for name, y in (("a", 0.0), ("m", 20.0), ("t", 40.4), ("u", 40.5))}
+    run = lay_out(Run("r", "r", tuple(nodes), 10.0, 0.001, (COLLECTS,)), nodes)
+    grade = lay(Ground(np.array([0.0, 41.0]), np.array([11.0, 12.0])), run, made(run))
+    below = grade.stations <= 20 + 1e-6
+    found = run_flow(grade, run, made(run), np.where(below, -0.002, 0.001), 10.3, levels=(10.3, 10.28, None, None))
+    assert found.surface[below][-1] == pytest.approx(10.28, abs=0.006) and np.all(np.diff(found.surface[below]) < 0) and found.surface[0] == pytest.approx(10.29, abs=0.012)
+    assert np.all(np.diff(found.surface[~below]) > 0) and found.surface[-1] < 10.4
 
 
 def test_what_stands_stands_level_up_to_where_the_pipe_comes_out_of_it():

@@ -227,9 +227,9 @@ def _from_below(network: Network) -> tuple[str, ...]:
 
 
 def _levels(total: Accumulated, run: LaidRun) -> tuple[float | None, ...]:
-    """Levels m at the nodes of a run where they were worked out all at once; none where they follow from what lies below."""
+    """Levels m at the nodes of a run where they were worked out all at once, None at those that follow from what lies below; nothing where all do."""
     found = tuple(round(total.levels[node.id], TO_HAIR) if node.id in total.levels else None for node, _ in run.nodes)
-    return found if None not in found else ()
+    return found if any(level is not None for level in found) else ()
 
 
 def _tailwater(site: Site, run: LaidRun, found: dict[str, RunFlow]) -> float | None:

@@ -118,6 +118,8 @@ def _surface(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], d
     ends = [0, len(surface) - 1] if not known else np.searchsorted(grade.stations, run.node_stations - 1e-6).tolist()
     level = tailwater
     for number, (low, high) in enumerate(zip(ends, ends[1:], strict=False)):
+        if high <= low:  # a piece shorter than the grade line has stations for
+            continue
         part = slice(low, high + 1)
         below, above = (levels[number], levels[number + 1]) if known else (None, None)
         if above is not None and sum(flows[part]) < 0:
