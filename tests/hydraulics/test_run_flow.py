@@ -12,9 +12,10 @@ from laying import COLLECTS, laid, made
 from weirant.ground.grade_line import lay
 from weirant.ground.levels import Ground
 from weirant.ground.network import lay_out
-from weirant.hydraulics.profile import PipeReach, critical_depth, surface_up
+from weirant.hydraulics.profile import PipeReach, surface_up
 from weirant.hydraulics.run_flow import run_flow
 from weirant.job.network import GradeBreak, Node, Outlet, Run
+from weirant.methods.critical_flow import critical_depth
 from weirant.methods.pipe_flow import pipe_full_flow, pipe_partial_flow
 
 GROUND = Ground(np.array([0.0, 60.0]), np.array([11.0, 12.0]))

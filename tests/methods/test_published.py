@@ -10,7 +10,8 @@ import math
 import fluids
 import numpy as np
 import pytest
-from scipy.optimize import brentq
+from scipy.integrate import quad
+from scipy.optimize import brentq, minimize_scalar
 from shapely.geometry import Point, Polygon
 
 from weirant.methods.catalogue import REGISTRY
@@ -22,6 +23,12 @@ from weirant.methods.groundwater import (
 )
 from weirant.methods.pipe_flow import central_angle, central_angles, pipe_full_flow, pipe_partial_flow
 from weirant.methods.soil_tests import water_viscosity
+
+
+def _wet(diameter, depth):
+    angle = 2 * math.acos(1 - 2 * depth / diameter)
+    return diameter**2 / 8 * (angle - math.sin(angle))
+
 
 CFS, FT, INCH, GPM, DAY = 0.3048**3, 0.3048, 0.0254, 3.785411784e-3 / 60, 86400.0
 
@@ -50,6 +57,14 @@ CASES = [
      2 * 7.4805 / 5 * 60 + 2 * 7.4805 / 15 * 60, 1e-4, "hand sum in gallons"),
     ("pump-head", {"discharge": "50 gpm", "static_lift": 0, "pipe_diameter": "2 in", "length": "100 ft", "roughness_c": 140, "minor_k": 0},
      "total_head", 0.2083 * (100 / 140) ** 1.852 * 50**1.852 / 2**4.8655 * FT, 0.02, "Hazen–Williams in US units (plumbing handbooks)"),
+    ("pipe-critical-depth", {"diameter": 0.3, "discharge": 0.05}, "energy",
+     minimize_scalar(lambda y: y + (0.05 / _wet(0.3, y)) ** 2 / (2 * 9.80665), bounds=(0.05, 0.299), method="bounded", options={"xatol": 1e-10}).fun, 1e-9,
+     "least of the energy by scipy"),
+    ("pump-duty", {"shut_off_head": 7, "rated_discharge": 0.003, "rated_head": 4, "static_lift": 2.5, "pipe_diameter": 0.05, "length": 30, "roughness_c": 140, "minor_k": 3},
+     "discharge", brentq(lambda q: 7 - 3 * (q / 0.003) ** 2 - 2.5 - 10.67 * 30 * q**1.852 / (140**1.852 * 0.05**4.8704) - 3 * (q / (math.pi * 0.05**2 / 4)) ** 2 / (2 * 9.80665),
+                         1e-6, 0.01, xtol=1e-15), 1e-9, "Hazen–Williams against the parabola, by scipy"),
+    ("dry-well", {"radius": 0.6, "full_depth": 1.2, "end_depth": 0.1, "conductivity": 1e-5, "voids": 0.4}, "time",
+     quad(lambda h: 0.4 * math.pi * 0.36 / (1e-5 * (2 * math.pi * 0.6 * h + math.pi * 0.36)), 0.1, 1.2)[0], 1e-9, "area of the pit over area that soaks, by scipy"),
     ("dupuit-inflow", {"conductivity": 1e-5, "head_far": 4, "head_drain": 1, "distance": 20}, "discharge_per_length", 3.75e-6, 1e-9,
      "dam discharge K (h₁² − h₂²)/2L by hand"),
     ("dupuit-table", {"head_far": 4, "head_drain": 1, "distance": 20, "place": 10}, "head", math.sqrt(8.5), 1e-9, "hand sum"),

@@ -6,7 +6,9 @@ import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
-GRAVITY = 9.80665
+from weirant.methods.critical_flow import critical_depth
+from weirant.methods.intake import GRAVITY
+
 NEAR = 1e-7  # m, by which a level of the surface is found
 TURNS = 60
 SETTLED = 0.03  # of the diameter, over uniform flow
@@ -50,23 +52,6 @@ def surface_up(start: float, reaches: Sequence[PipeReach], flows: Sequence[float
             level = max(stepped, above) if above < math.inf else stepped
         found.append(level)
     return found
-
-
-def critical_depth(flow: float, diameter: float) -> float:
-    """Depth m at which a flow m³/s in a round pipe of a diameter m has the least energy; the diameter where it fills the pipe. Chow 1959, §4-3."""
-    if flow <= 0:
-        return 0.0
-    low, high, wanted = 0.0, 2 * math.pi, GRAVITY * (diameter**2 / 8) ** 3 / (diameter * flow**2)
-    angle = min(2 * math.acos(1 - 2 * min(1.01 * (flow**2 / GRAVITY) ** 0.25 / diameter**1.26, 0.97)), 5.6)  # within 2 % of it in pipes up to 0.85 full
-    for _ in range(TURNS):
-        chord, half = angle - math.sin(angle), math.sin(angle / 2)
-        left = wanted * chord**3 - half
-        low, high = (angle, high) if left < 0 else (low, angle)
-        step = left / (3 * wanted * chord**2 * (1 - math.cos(angle)) - math.cos(angle / 2) / 2)
-        if abs(step) < 1e-9 * angle:
-            break
-        angle = angle - step if low < angle - step < high else (low + high) / 2
-    return diameter / 2 * (1 - math.cos(angle / 2))
 
 
 def _full_step(level: float, reach: PipeReach, below: float, above: float) -> float:

@@ -13,8 +13,9 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import least_slope, slope_at
 from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
-from weirant.hydraulics.profile import PipeReach, critical_depth, surface_up
+from weirant.hydraulics.profile import PipeReach, surface_up
 from weirant.job.doubt import Doubt
+from weirant.methods.critical_flow import critical_depth
 from weirant.methods.pipe_flow import central_angles, pipe_full_flow
 
 Array = NDArray[np.float64]

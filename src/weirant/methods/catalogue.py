@@ -2,6 +2,8 @@
 
 from weirant.methods import (  # noqa: F401
     cover,
+    critical_flow,
+    dry_well,
     earthwork,
     falling_table,
     field_tests,

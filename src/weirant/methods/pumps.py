@@ -68,3 +68,37 @@ def pump_head(discharge: float, static_lift: float, pipe_diameter: float, length
     friction = 10.67 * length * discharge**1.852 / (roughness_c**1.852 * pipe_diameter**4.8704)
     velocity = discharge / (math.pi * pipe_diameter**2 / 4)
     return PumpHead(static_lift + friction + minor_k * velocity**2 / (2 * GRAVITY), friction)
+
+
+class PumpDuty(NamedTuple):
+    """Where the pump works: discharge m³/s and the head m it gives there."""
+
+    discharge: float
+    head: float
+
+
+@method("pump-duty", keys={"shut_off_head": LENGTH, "rated_discharge": DISCHARGE, "rated_head": LENGTH, "static_lift": LENGTH, "pipe_diameter": LENGTH, "length": LENGTH,
+                           "roughness_c": NUMBER, "minor_k": NUMBER},
+        results={"discharge": DISCHARGE, "head": LENGTH}, formula="H₀ − (H₀ − H₁)(Q/Q₁)² = lift + h_f(Q) + k v²/2g", sources="hazen_williams",
+        valid=tr("pump curve as a parabola through its head when shut off and one point; pipes of 50 mm and more, C 60 to 150"))  # fmt: skip
+def pump_duty(shut_off_head: float, rated_discharge: float, rated_head: float, static_lift: float, pipe_diameter: float, length: float, roughness_c: float,
+              minor_k: float) -> PumpDuty:  # fmt: skip
+    """Discharge and head at which a pump and its rising main agree.
+
+    shut_off_head m (more than rated_head and static_lift), rated_discharge m³/s and rated_head m a point of the pump's curve, the rest as for
+    pump-head. Halves the interval between no flow and that at which the curve comes down to the lift.
+    """
+    positive(shut_off_head=shut_off_head, rated_discharge=rated_discharge, rated_head=rated_head, pipe_diameter=pipe_diameter, length=length, roughness_c=roughness_c)
+    not_negative(static_lift=static_lift, minor_k=minor_k)
+    for key, less in (("rated_head", rated_head), ("static_lift", static_lift)):
+        if shut_off_head <= less:
+            raise InputError("shut_off_head", tr("must be more than {key}", key=key), tr("{value:g} m", value=shut_off_head))
+    bend = (shut_off_head - rated_head) / rated_discharge**2
+    low, high = 0.0, math.sqrt((shut_off_head - static_lift) / bend)
+    for _ in range(200):
+        middle = (low + high) / 2
+        if middle in (low, high):
+            break
+        wanted = pump_head(middle, static_lift, pipe_diameter, length, roughness_c, minor_k).total_head
+        low, high = (middle, high) if shut_off_head - bend * middle**2 > wanted else (low, middle)
+    return PumpDuty(low, shut_off_head - bend * low**2)

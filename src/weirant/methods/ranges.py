@@ -33,7 +33,7 @@ def _is_between(key: str, low: float, high: float, says: str) -> Rule:
 
 RANGES: Mapping[str, tuple[Rule, ...]] = {
     "hooghoudt-equivalent-depth": (), "kirkham-ponded": (), "perforation-intake": (), "drilled-pattern": (), "roof-volume": (), "storm-release": (),
-    "green-ampt": (), "porchet": (), "percolation-rate": (), "sump": (), "grate-capacity": (), "footing-clearance": (), "trench-volumes": (),
+    "green-ampt": (), "porchet": (), "dry-well": (), "pipe-critical-depth": (), "percolation-rate": (), "sump": (), "grate-capacity": (), "footing-clearance": (), "trench-volumes": (),
     "level-notes": (), "daylight": (), "uscs": (), "usda-texture": (), "stone-perforation": (),
     "hooghoudt-spacing": (_is_flat("mid_head", "spacing"),),
     "hooghoudt-mid-head": (_is_flat("mid_head", "spacing"), (tr("the drainage rate should be less than the conductivity"), lambda a, _: a["drainage_rate"] < a["conductivity"])),
@@ -61,6 +61,7 @@ RANGES: Mapping[str, tuple[Rule, ...]] = {
     "hazen": (_is_between("d10", 0.1e-3, 3e-3, tr("0.1 to 3 mm")), _is_between("coefficient", 40, 150, tr("40 to 150"))),
     "kozeny-carman": (_is_between("d_effective", 0.06e-3, 3e-3, tr("0.06 to 3 mm: in finer soil clay counts, in coarser stone flow is no longer laminar")),),
     "pump-head": (_is_between("pipe_diameter", 0.05, 1e9, tr("50 mm (2 in) or more")), _is_between("roughness_c", 60, 150, tr("60 to 150"))),
+    "pump-duty": (_is_between("pipe_diameter", 0.05, 1e9, tr("50 mm (2 in) or more")), _is_between("roughness_c", 60, 150, tr("60 to 150"))),
     "granular-filter-limits": ((tr("the limits exclude each other: no one stone both holds this soil and drains it; two layers, or a fabric, are called for"),
                                 lambda _, r: r["d15_min"] <= r["d15_max"]),),
     "terzaghi-filter": ((tr("the soil should be uniform: its d85 at most 20 times its d15"), lambda a, _: a["soil_d85"] <= 20 * a["soil_d15"], "retention_ratio"),
