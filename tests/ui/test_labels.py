@@ -49,6 +49,10 @@ def test_no_label_is_over_another_or_cut_off(window, key, scale):
 @pytest.mark.parametrize("scale", [1.0, 1.5])
 def test_the_words_of_every_button_are_within_it_and_a_finger_meets_it_and_all_stands_on_the_grid(window, scale):
     window.set_scale(scale)
+    bar = window.menuBar()
+    for menu in (action.menu() for action in bar.actions()):
+        heights = [bar.actionGeometry(menu.menuAction()).height(), *(menu.actionGeometry(act).height() for act in menu.actions() if not act.isSeparator())]
+        assert min(heights) >= HIT and menu.sizeHint().height() <= window.height(), menu.title()
     for button in window.sheet.rail.buttons:
         button.click()
         QApplication.processEvents()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from importlib import resources
 
 from PyQt6.QtGui import QColor, QFont, QPalette
@@ -70,6 +71,7 @@ class Theme:
 
     def _sheet(self) -> str:
         p, em, row = self.palette, self.text, self.row
+        room = math.ceil((row - 1.2 * em) / 2)  # over and under the words of a menu
         return f"""
         QWidget {{ color: {p.ink}; font-family: {FAMILY}; font-size: {em}px; font-weight: 500; }}
         QMainWindow, QDialog, #sheet {{ background: {p.paper}; }}
@@ -125,6 +127,9 @@ class Theme:
         QTableView QLineEdit, QTableView QComboBox {{ min-height: 0; padding: 0 4px; }}
         QTableView {{ gridline-color: {p.rule}; }}
         QMenuBar, QMenu {{ background: {p.panel}; }}
+        QMenu {{ border: 1px solid {p.edge}; }}
+        QMenuBar::item {{ padding: {room}px 8px; background: transparent; }}
+        QMenu::item {{ padding: {room}px 24px {room}px 24px; }}
         QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.paper}; }}
         QProgressBar {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 3px; text-align: right; color: {p.ink}; }}
         QProgressBar::chunk {{ background: {p.rule}; }}

@@ -34,7 +34,7 @@ class Head(QFrame):
         self._redo.clicked.connect(document.stack.redo)
         self._units.clicked.connect(self.units_wanted)
         row = QHBoxLayout(self)
-        row.setContentsMargins(8, 4, 8, 4)
+        row.setContentsMargins(8, 0, 8, 4)
         row.setSpacing(8)
         row.addWidget(self._name)
         row.addWidget(self._place)
