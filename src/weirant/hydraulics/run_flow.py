@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +16,7 @@ from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.profile import PipeReach, surface_up
 from weirant.job.doubt import Doubt
+from weirant.library import Pipe
 from weirant.methods.critical_flow import critical_depth
 from weirant.methods.pipe_flow import central_angles, pipe_full_flow
 
@@ -92,13 +94,21 @@ def _pipes_along(stations: Array, run: LaidRun, stretches: Sequence[LaidStretch]
     """What all pipes side by side carry full, m³/s by the root of the slope, and inner diameter m, at each station; where two stretches meet
     those of the one that carries less.
     """
+    if len(stretches) == 1:
+        return np.full(len(stations), full_conveyance(stretches[0].make.pipe) * run.run.pipes), np.full(len(stations), stretches[0].make.pipe.inner_diameter)
     carries, diameter = np.full(len(stations), np.inf), np.zeros(len(stations))
     for stretch in stretches:
         pipe = stretch.make.pipe
-        carried = pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, STEEP).discharge / STEEP**0.5 * run.run.pipes
+        carried = full_conveyance(pipe) * run.run.pipes
         here = stretch.holds(stations) & (carried < carries)
         carries[here], diameter[here] = carried, pipe.inner_diameter
     return carries, diameter
+
+
+@lru_cache(maxsize=256)
+def full_conveyance(pipe: Pipe) -> float:
+    """What a pipe carries full by the root of its slope, m³/s."""
+    return float(pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, STEEP).discharge / STEEP**0.5)
 
 
 def full_flow(run: LaidRun, stretch: LaidStretch) -> tuple[float, float]:

@@ -16,11 +16,10 @@ from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import LaidStretch, at
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece, Steady, Sums, carried_by
 from weirant.hydraulics.parting import Parted, PipeMesh, part
-from weirant.methods.pipe_flow import pipe_full_flow
+from weirant.hydraulics.run_flow import full_conveyance
 
 Array = NDArray[np.float64]
 FEWEST, MOST, LONGEST = 3, 8, 15.0  # reaches of a piece at the least and at the most, and m of a reach at the most between them
-UNIT = 0.01  # m/m: any slope serves to tell what a pipe carries for a unit of it
 
 
 @dataclass(frozen=True, eq=False)
@@ -157,7 +156,7 @@ class _MeshSketch:
         gains = _gains(run, inflow, stations)
         for k, gain in enumerate(gains):
             pipe = at(stretches, float(stations[k] + stations[k + 1]) / 2).make.pipe
-            full = pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, UNIT).discharge / UNIT**0.5 * run.run.pipes
+            full = full_conveyance(pipe) * run.run.pipes
             self.rows.append((ends[k + 1], ends[k], inverts[k + 1], inverts[k], float(stations[k + 1] - stations[k]), pipe.inner_diameter, full))
             self.inflow[ends[k]] += gain / 2
             self.inflow[ends[k + 1]] += gain / 2

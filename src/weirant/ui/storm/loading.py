@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 from collections.abc import Callable
 
 from weirant.ui.work import in_background
@@ -28,5 +27,4 @@ def _load() -> None:
     import weirant.design.ensemble
     import weirant.drawing.storm_chart  # noqa: F401
 
-    gc.freeze()  # what stays for good is not looked through for garbage again: 80,000 things, 50 ms each time
     _loaded.append(True)

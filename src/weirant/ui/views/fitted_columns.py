@@ -25,9 +25,12 @@ class FittedColumns(QObject):
             header.setStretchLastSection(True)
         if model is not None:
             for changed in (model.modelReset, model.dataChanged, model.rowsInserted):
-                changed.connect(lambda *_: self._rest.start())
+                changed.connect(self._wait)  # a method of an object of Qt's: let go of when the table is gone, which the model may outlive
         table.installEventFilter(self)
         self.fit()
+
+    def _wait(self, *_: object) -> None:
+        self._rest.start()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
         if event is not None and event.type() in (QEvent.Type.FontChange, QEvent.Type.StyleChange):
