@@ -68,4 +68,4 @@ def test_mesh_of_60_runs(benchmark):
         assert settled(Undecided(network, total, inflows, {}, stretches, lambda _: None)).levels
 
     benchmark(work)
-    held(benchmark, 0.500)
+    held(benchmark, 0.030)
