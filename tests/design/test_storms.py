@@ -31,6 +31,10 @@ def test_type_two_has_its_peak_in_the_middle_of_the_day():
     assert rain.until(12.0 * 3600) - rain.until(11.5 * 3600) == pytest.approx(0.038, rel=0.02)
 
 
+def test_of_two_depths_for_one_duration_the_larger_counts():
+    assert depth_in([300.0, 300.0, 3600.0], [0.02, 0.01, 0.03], 300.0) == pytest.approx(0.02) and depth_in([300.0, 300.0], [0.01, 0.02], 600.0) == 0.02
+
+
 def test_blocks_hold_the_tables_depth_for_every_length():
     """Chow, Maidment and Mays 1988 §14.4: the k largest blocks lie side by side and hold the depth for k steps."""
     durations, depths = rainfall_curve(JOB, Storm("s", PEAKED, 0.0406, 3600.0))
@@ -86,6 +90,7 @@ def test_a_rainfall_table_is_written_and_read_back():
 
 @pytest.mark.parametrize(("text", "words"), [
     ("duration_min,10_years_in\n", "holds no table"), ("a,b\n1,2\n", "cannot be told"), ("duration_min,10_years_in\n5,x\n", "line 2"),
+    ("duration_min,10_years_in\n5,1\n5,1.2\n", "5 min, once in 10 years, stands twice"),
     ("duration_min,10_years_in\n5,1\n60,0.5\n", "60 min brings less than 5 min"), ("duration_h,2_years_mm,10_years_mm\n1,30,20\n", "once in 10 years brings less"),
 ])  # fmt: skip
 def test_a_table_that_cannot_be_is_told(text, words):

@@ -10,7 +10,7 @@ import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QComboBox, QMessageBox, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QLineEdit, QMessageBox, QPushButton
 
 from laying import one, only
 from ui.keys import staged
@@ -399,7 +399,8 @@ def test_many_shots_are_worked_out_beside_the_window(window, qtbot, plan):
 
 
 def entries(window):
-    return {w.accessibleName(): w for w in window.sheet.card.findChildren(QWidget) if w.accessibleName() and w.isVisible()}
+    found = (w for kind in (QLineEdit, QComboBox, QPushButton, QLabel) for w in window.sheet.card.findChildren(kind))
+    return {w.accessibleName(): w for w in found if w.accessibleName() and w.isVisible()}
 
 
 @pytest.mark.parametrize(("kind", "has", "lacks"), [
@@ -756,3 +757,7 @@ def test_what_would_be_with_its_exit_plugged_is_told_for_the_run_in_hand_by_a_ke
     assert first.startswith("If exit ") and any(" leave by exit " in line for line in rest) and any("full" in line for line in rest)
     box.close()
     assert window.document.job is before and not window.document.stack.canUndo()
+    window.sheet.rail.choose("map")
+    plan, node = staged(window, "plan"), next(n for n in before.nodes if n.id == "n9")
+    offered = dict(plan.offered_at(plan.frame.to_paper((node.x, node.y))))
+    assert "If this exit were plugged …" in offered and "If this exit were plugged …" not in dict(plan.offered_at(plan.frame.to_paper((node.x + 9, node.y + 9))))

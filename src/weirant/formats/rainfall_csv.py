@@ -49,9 +49,11 @@ def read_rainfall(text: str, name: str) -> tuple[RainfallDepth, ...]:
 
 
 def disorder(table: tuple[RainfallDepth, ...]) -> list[str]:
-    """Where a table says that longer rain, or rarer rain, brings less; each entry beside the next longer and the next rarer one."""
+    """Where a table says something twice, or that longer rain, or rarer rain, brings less; each entry beside the next longer and the next rarer one."""
     found = []
     for entry, other in pairwise(sorted(table, key=lambda e: (e.years, e.duration))):
+        if (other.years, other.duration) == (entry.years, entry.duration):
+            found.append(tr("{duration:g} min, once in {years:g} years, stands twice", duration=entry.duration / 60, years=entry.years))
         if other.years == entry.years and other.duration > entry.duration and other.depth < entry.depth:
             found.append(tr("{duration:g} min brings less than {duration_2:g} min, once in {years:g} years", duration=other.duration / 60,
                             duration_2=entry.duration / 60, years=entry.years))

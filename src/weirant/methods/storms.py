@@ -67,8 +67,10 @@ def green_ampt(conductivity: float, suction: float, moisture_deficit: float, rai
 def depth_in(durations: Sequence[float], depths: Sequence[float], duration: float) -> float:
     """Depth that falls in a duration, s, read off a table of depths, m, straight on log scales; beyond its ends by their slope.
 
-    durations grow; at least one entry. Between entries common practice, no source.
+    durations grow; at least one entry; of two for one duration the larger depth counts. Between entries common practice, no source.
     """
+    largest = dict(sorted(zip(durations, depths, strict=True)))
+    durations, depths = list(largest), list(largest.values())
     if not durations:
         raise InputError(tr("rainfall table"), tr("is empty: type a duration and its depth"))
     if len(durations) == 1:

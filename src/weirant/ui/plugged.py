@@ -12,12 +12,12 @@ from weirant.ui.work import in_background
 from weirant.words.flow import exit_name, plugged_words
 
 
-def tell_plugged(document: Document, parent: QWidget) -> None:
-    """Work it out beside the interface and tell it; nothing where no run is in hand."""
+def tell_plugged(document: Document, parent: QWidget, exit_node: str = "") -> None:
+    """Work it out beside the interface and tell it, of an exit or of that of the run in hand; nothing where no job is open."""
     if document.is_empty:
         return
     outcome = document.outcome
-    node = _exit_of(outcome, document.run)
+    node = exit_node or _exit_of(outcome, document.run)
     title = tr("If {exit} were plugged", exit=exit_name(outcome.job, node))
 
     def told(lines: list[str]) -> None:

@@ -26,6 +26,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.paper.frame import Frame
 from weirant.paper.looks import SIZE
 from weirant.ui.document import Document
+from weirant.ui.plugged import tell_plugged
 from weirant.ui.theme import THEME
 from weirant.ui.views.canvas import Canvas
 from weirant.ui.views.pencil import Pencil
@@ -263,7 +264,15 @@ class PlanView(Canvas):
         found: list[tuple[str, Callable[[], object]]] = [(tr("Take in hand") if on_run else tr("Stand here"), partial(self.pressed, world))]
         if on_run or thing_near(document.job, world, PICK / self.frame.scale_x):
             found.append((tr("Take out"), take))
+        if plugged := self._exit_near(world):
+            found.append((tr("If this exit were plugged …"), partial(tell_plugged, document, self, plugged)))
         return [*found, (tr("Draw the run in hand on"), self.carry_on)] if on_run else found
+
+    def _exit_near(self, world: Point) -> str:
+        """The node at a place where water gets out; empty where none does."""
+        exits, reach = self.document.outcome.site.exits, PICK / self.frame.scale_x
+        near = sorted((math.dist(world, (node.x, node.y)), node.id) for node in self.document.job.nodes if node.id in exits)
+        return near[0][1] if near and near[0][0] <= reach else ""
 
     def blocked(self) -> list[QRectF]:  # noqa: D102
         at = self.frame.to_paper(self.document.in_hand.run.alignment.point(self.document.station))
