@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 
 import pytest
-from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PyQt6.QtCore import QCoreApplication, QEvent, QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtPrintSupport import QPrintPreviewDialog
 from PyQt6.QtTest import QTest
@@ -113,6 +113,25 @@ def test_work_goes_on_where_it_was_left(window, tmp_path, qtbot):
     assert (window.sheet.step.key, window.sheet.view, window.sheet.findings.is_narrow) == ("trench", "profile", True)
     path.write_text("no job")
     assert not restore_session(window) and window.document.job.name == "Clubhouse slab drain" and not window.findChildren(QDialog)
+
+
+def test_what_showed_a_job_that_was_closed_listens_to_the_next_one_no_more(window, qtbot):
+    """The document outlives the sheet: whatever of it went on listening would raise here."""
+    for step in STEPS:
+        window.sheet.rail.choose(step.key)
+    window.document.set_value("sections.s1.width", 0.45)
+    closed, discarded = window.sheet, []
+    closed.destroyed.connect(lambda: discarded.append(True))
+    window._give_up()
+    del closed
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    assert discarded
+    window.open_demo()
+    for dragging in (True, False):
+        window.document.dragging = dragging
+        window.document.set_value("sections.s1.width", 0.5 if dragging else 0.4)
+        QApplication.processEvents()
+    assert window.document.job.sections[0].width == 0.4
 
 
 def test_a_file_written_by_somebody_else_is_noticed(window, tmp_path, qtbot):

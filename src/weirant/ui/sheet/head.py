@@ -42,10 +42,16 @@ class Head(QFrame):
         row.addWidget(self.kept)
         for button in (self._undo, self._redo, self._units):
             row.addWidget(button)
-        behind = Rest(self, self.refresh)
-        document.changed.connect(lambda: behind.ask() if document.dragging else self.refresh())
+        self._behind = Rest(self, self.refresh)
+        document.changed.connect(self._follow)  # a method, which is let go of with the widget; the document outlives it
         document.stack.cleanChanged.connect(self._tell_kept)
         document.refused.connect(self.message.setText)
+
+    def _follow(self) -> None:
+        if self.document.dragging:
+            self._behind.ask()
+        else:
+            self.refresh()
 
     def _tell_kept(self, _: bool = False) -> None:
         """Say in words whether the job is saved."""
