@@ -306,6 +306,13 @@ def test_flow_refuses_in_one_line(run, arguments, says):
     assert code == 2 and out == "" and re.search(says, err) and err.strip().count("\n") == 0
 
 
+def test_what_was_printed_before_an_error_leaves_all_the_same():
+    """A command ends without Python's own end, which would have written it."""
+    program = "from weirant.cli import main as m\nm.main = lambda _: print('half of it') or 2\nm.start([])"
+    done = subprocess.run([sys.executable, "-c", program], env={"PYTHONPATH": str(SOURCE)}, capture_output=True, text=True, check=False)
+    assert (done.returncode, done.stdout) == (2, "half of it\n")
+
+
 def test_an_unforeseen_error_has_its_own_code_one_line_and_its_trace_in_the_log(run, monkeypatch, tmp_path):
     monkeypatch.setattr("weirant.cli.job_commands.assess", lambda _, **__: {}["pipe"])
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))

@@ -14,6 +14,7 @@ from weirant.design.as_built import with_reading
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.layout import add_run, move_node, move_thing_corner
+from weirant.design.patterns import pattern
 from weirant.design.session import Session
 from weirant.errors import InputError
 from weirant.ground.inverts import invert_at
@@ -31,6 +32,7 @@ from weirant.job.water import PAVING, SPRING, Source
 from weirant.outcome.finding import State
 from weirant.rules import shipped_rules
 from weirant.words.facts import doubt_words
+from weirant.words.findings import worded
 
 DEMO = demo_job()
 SEEDS = range(6)
@@ -264,3 +266,20 @@ def test_a_run_drawn_from_its_high_end_is_offered_to_be_turned():
     limit = found.value
     for share, count in ((1 - 1e-6, 1), (1 + 1e-6, 0)):
         assert sum(f.code == "against-fall" for f in assess(wrong, rules=dataclasses.replace(shipped_rules(), against_fall=limit * share)).findings) == count
+
+
+@pytest.mark.parametrize(("intensity", "state", "words"), [(1e-6, State.HOLDS, "stands 1 in over"), (2e-5, State.HOLDS, "stands 3 7/8 in"), (6e-5, State.TIGHT, "runs full"),
+                                                         (1.5e-4, State.FAILS, "over the ground")])  # fmt: skip
+def test_a_level_pipe_is_judged_by_how_high_water_stands_in_it(intensity, state, words):
+    """Boxes in a solid pipe that comes to daylight, laid level: at the end the ground lies under it, which is no water over the ground."""
+    eave = pattern("eave").job()
+    level = with_changes(dataclasses.replace(eave, sources=tuple(dataclasses.replace(s, intensity=intensity) for s in eave.sources)), eave.runs[0].id, slope=0.0, breaks=())
+    found = one(assess(level), "capacity", eave.runs[0].id)
+    assert found.state == state and words in worded(found, level).reason
+
+
+def test_in_a_grid_every_flow_is_known_and_what_comes_in_leaves():
+    site = assess(pattern("grid").job()).site
+    assert all(found.flow_high.shared is None and found.flow_high.missing is None for found in site.runs)
+    comes = sum(seep.rate * part.length for found in site.runs for seep in found.water.inflow_high.seeps for part in [seep.of])
+    assert sum(leaves.discharge for leaves in site.exits.values()) == pytest.approx(comes + sum(found.water.storm_flow for found in site.runs), rel=1e-6)

@@ -115,6 +115,17 @@ def test_levels_at_some_nodes_set_the_surface_there_and_pieces_shorter_than_a_re
     assert np.all(np.diff(found.surface[~below]) > 0) and found.surface[-1] < 10.4
 
 
+def test_water_that_divides_along_a_level_piece_stands_highest_where_it_does():
+    """Half goes to either end, free at both: the same to the left and to the right, and each half that of a pipe half as long."""
+    nodes = {name: Node(name, 0.0, y, outlet=Outlet()) for name, y in (("a", 0.0), ("b", 60.0))}
+    run = lay_out(Run("r", "r", ("a", "b"), 10.0, 0.0, (COLLECTS,)), nodes)
+    grade = lay(Ground(np.array([0.0, 60.0]), np.array([11.0, 11.0])), run, made(run))
+    found = run_flow(grade, run, made(run), 3e-5 * (30 - grade.stations), levels=(10.0, 10.0))
+    top = int(found.surface.argmax())
+    assert grade.stations[top] == pytest.approx(30, abs=1.6) and np.all(np.diff(found.surface[: top + 1]) >= 0) and np.all(np.diff(found.surface[top:]) <= 0)
+    assert found.surface[0] == pytest.approx(found.surface[-1]) == pytest.approx(10 + critical_depth(9e-4, 0.1))
+
+
 def test_what_stands_stands_level_up_to_where_the_pipe_comes_out_of_it():
     reaches = [PipeReach(1.0, 0.1, 0.02, low, high) for low, high in ((0.0, -0.05), (-0.05, 0.02), (0.02, 0.1))]
     assert surface_up(0.01, reaches, [0.0] * 4, [math.inf] * 4) == [0.01, 0.01, 0.02, 0.1]

@@ -5,13 +5,12 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from numpy.typing import NDArray
 
 from weirant.checks.judge import judge
 from weirant.ground.inverts import least_slope
 from weirant.ground.network import LaidRun
-from weirant.ground.stretches import LaidStretch, largest
-from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_flow
+from weirant.ground.stretches import LaidStretch
+from weirant.hydraulics.run_flow import DROP, RunFlow, StormFlow, full_flow
 from weirant.job.network import DRY_WELL, MAIN
 from weirant.language import tr
 from weirant.library import Pipe
@@ -23,10 +22,9 @@ from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.outcome.standing import OVER, PART_FULL, Standing, standing_at
 from weirant.outcome.water import RunWater
 from weirant.units import display as k
-
-DROP = 1e-9  # m³/s: a drop of water in a minute
 
 
 def _tightest(found: RunOutcome, flow: RunFlow | StormFlow) -> tuple[int, LaidStretch]:
@@ -84,21 +82,24 @@ def _level(found: RunOutcome, flow: RunFlow, storm: StormFlow, said: partial[Fin
         return said(State.UNKNOWN, "missing", facts={"missing": flow.missing, "comes": facts["comes"]})
     if flow.shared or storm.surface is None:
         return said(State.UNKNOWN, "level")
-    grade, bore = found.grade, largest(found.stretches, found.grade.stations, lambda make: make.pipe.inner_diameter)
-
-    def judged(surface: NDArray[np.float64]) -> tuple[State, int]:
-        fill = (surface - grade.invert) / bore
-        fullest = int(fill.argmax())
-        return State.FAILS if (surface > grade.ground).any() else State.TIGHT if fill[fullest] > 1 else State.HOLDS, fullest
-
-    surface = storm.surface if storm.is_simulated else flow.surface
-    state, fullest = judged(surface)
-    if not storm.is_simulated and state != State.FAILS and judged(storm.surface)[0].rank < state.rank:
+    grade = found.grade
+    bound, now = (standing_at(found, grade, surface, most.discharge, most.full_fraction) for surface, most in ((storm.surface, storm), (flow.surface, flow)))
+    stands = bound if storm.is_simulated else now
+    state, worst = _state(stands), stands.worst
+    if _state(bound).rank < state.rank:
         return said(State.UNKNOWN, WAITS, facts=facts)
-    deep = float(min(surface[fullest], max(grade.ground[fullest], grade.invert[fullest])) - grade.invert[fullest])  # what is pressed higher runs off
-    told = Amount(deep, k.SECTION) if state != State.FAILS else None
-    return said(state, "stands", facts={**facts, "deep": told, "full": state == State.TIGHT, "over": state == State.FAILS}, value=deep, limit=float(bore[fullest]),
-                kind=k.SECTION, station=float(grade.stations[fullest]))  # fmt: skip
+    top = min(float(stands.surface[worst]), max(float(stands.ground[worst]), float(stands.crown[worst])))  # pressed higher, it runs off elsewhere
+    deep = top - float(stands.invert[worst])
+    if state == State.FAILS:
+        return said(state, "stands", facts={**facts, "over": True}, station=float(grade.stations[worst]))
+    return said(state, "stands", facts={**facts, "deep": Amount(deep, k.SECTION), "full": state == State.TIGHT, "over": False}, value=deep,
+                limit=float(stands.crown[worst] - stands.invert[worst]), kind=k.SECTION, station=float(grade.stations[worst]))  # fmt: skip
+
+
+def _state(stands: Standing) -> State:
+    """Of a level run: within the pipe it holds, over its crown it is tight, and where water comes out over the ground it fails."""
+    word = stands.stands[stands.worst]
+    return State.HOLDS if word == PART_FULL else State.FAILS if word == OVER else State.TIGHT
 
 
 def _larger(outcome: Outcome, found: RunOutcome, discharge: float) -> tuple[Fix, ...]:

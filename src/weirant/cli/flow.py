@@ -93,5 +93,6 @@ def _lines(outcome: Outcome, found: dict[str, Standing]) -> list[str]:
         at_nodes = {int(np.abs(along.stations - station).argmin()) for _, station in run.run.nodes}
         out += ["  " + station_words(along, index, system) for index in sorted(at_nodes | {along.worst})]
     for node, steady in outcome.site.exits.items():
-        out.append(tr("leaves by {exit}: {flow}", exit=exit_name(outcome.job, node), flow=shown(steady.discharge, DISCHARGE, system)))
+        name, amount = exit_name(outcome.job, node), shown(abs(steady.discharge), DISCHARGE, system)
+        out.append(tr("comes back in by {exit}: {flow}", exit=name, flow=amount) if steady.discharge < 0 else tr("leaves by {exit}: {flow}", exit=name, flow=amount))
     return out

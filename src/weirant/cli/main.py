@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import sys
 from pathlib import Path
@@ -26,6 +27,8 @@ def start(arguments: list[str]) -> NoReturn:
     code = main(arguments)
     if not NEEDS_TAKING_APART.isdisjoint(sys.modules):
         sys.exit(code)
+    with contextlib.suppress(OSError):  # what could not be written has been told
+        sys.stdout.flush()
     sys.stderr.flush()
     os._exit(code)  # the system frees in no time what takes Python a tenth of a second to take apart, one thing after another
 

@@ -21,7 +21,7 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import set_there
 from weirant.ground.stretches import LaidStretch
-from weirant.hydraulics.run_flow import RunFlow
+from weirant.hydraulics.run_flow import DROP, RunFlow
 from weirant.job.network import PLAIN
 from weirant.job.site import Feature
 from weirant.job.situations import places_of
@@ -32,8 +32,6 @@ from weirant.outcome.stretch import StretchOutcome, stretch_outcomes
 from weirant.outcome.water import Brought
 from weirant.units.display import DISCHARGE, LEVEL, STATION, System, shown
 from weirant.words.facts import doubt_words
-
-DROP = 1e-9  # m³/s: a drop of water in a minute
 
 
 def network(given: Namespace) -> int:

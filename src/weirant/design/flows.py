@@ -18,7 +18,7 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import least_slope
 from weirant.ground.network import AT_END, LaidRun, Network
 from weirant.ground.stretches import pipes_key
-from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, accumulate, ways_of
+from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece, accumulate, ways_of
 from weirant.hydraulics.parting import Parted, PipeMesh, part
 from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_fraction, run_flow
 from weirant.hydraulics.settling import Undecided, settled
@@ -149,9 +149,9 @@ class _Flows:
         stretches = {f.id: f.stretches for f in self.site.runs}
         return inflows, settled(Undecided(network, total, inflows, self.drops, stretches, partial(_stands, self.site), plugged), partial(self._parted, turn)), order
 
-    def _parted(self, turn: str, mesh: PipeMesh) -> Parted:
+    def _parted(self, turn: str, mesh: PipeMesh, of: Piece) -> Parted:
         """What each way takes; as it was found before where nothing of it has changed."""
-        return self.session.once(f"{turn} parted {len(mesh.low)} {mesh.low[0]!r}", (mesh.key,), lambda: part(mesh))
+        return self.session.once(f"{turn} parted {of}", (mesh.key,), lambda: part(mesh))
 
     def in_storm(self, waters: dict[str, RunWater]) -> dict[str, StormFlow]:
         """The most that flows along every run in the design storm."""

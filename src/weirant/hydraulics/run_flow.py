@@ -21,6 +21,7 @@ from weirant.methods.critical_flow import critical_depth
 from weirant.methods.pipe_flow import central_angles, pipe_full_flow
 
 Array = NDArray[np.float64]
+DROP = 1e-9  # m³/s: a drop of water in a minute, less than which is none
 STEEP = 0.01  # m/m: any slope serves to tell what a pipe carries for a unit of it
 
 
@@ -131,17 +132,18 @@ def _surface(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], d
     for number, (low, high) in enumerate(zip(ends, ends[1:], strict=False)):
         if high <= low:  # a piece shorter than the grade line has stations for
             continue
-        part = slice(low, high + 1)
         below, above = (levels[number], levels[number + 1]) if known else (None, None)
-        if above is not None and sum(flows[part]) < 0:
-            backwards = [PipeReach(r.length, r.diameter, r.full, r.high, r.low) for r in reversed(reaches[low:high])]
-            found = surface_up(_start(above, normals[high], reaches[high - 1].high, reaches[high - 1], flows[high]), backwards, [-q for q in reversed(flows[part])],
-                               [math.inf] * (high + 1 - low))[::-1]  # fmt: skip
-        else:
+        parts = high if above is None else next((k for k in range(low, high) if flows[k] + flows[k + 1] < 0), high)  # over it water flows up the stations
+        if parts > low:
             start = below if below is not None else level
-            found = surface_up(_start(start, normals[low], reaches[low].low, reaches[low], flows[low]), reaches[low:high], flows[part], normals[part])
-        surface[part] = found
-        level = found[-1]
+            surface[low : parts + 1] = surface_up(_start(start, normals[low], reaches[low].low, reaches[low], flows[low]), reaches[low:parts], flows[low : parts + 1],
+                                                  normals[low : parts + 1])  # fmt: skip
+        if parts < high:
+            backwards = [PipeReach(r.length, r.diameter, r.full, r.high, r.low) for r in reversed(reaches[parts:high])]
+            down = surface_up(_start(above, normals[high], reaches[high - 1].high, reaches[high - 1], flows[high]), backwards,
+                              [-q for q in reversed(flows[parts : high + 1])], [math.inf] * (high + 1 - parts))  # fmt: skip
+            surface[parts : high + 1] = down[::-1]
+        level = float(surface[high])
     return surface
 
 

@@ -38,9 +38,9 @@ class Undecided:
     plugged: frozenset[str] = frozenset()
 
 
-def settled(given: Undecided, solve: Callable[[PipeMesh], Parted] = part) -> Accumulated:
+def settled(given: Undecided, solve: Callable[[PipeMesh, Piece], Parted] = lambda mesh, _: part(mesh)) -> Accumulated:
     """The flows with what was undecided settled, and the level at each node of it; as they were where something that comes in there is not known,
-    or where no balance is found. ``solve`` may keep what it found.
+    or where no balance is found. ``solve``, given a mesh and a piece of it, may keep what it found.
     """
     total = given.total
     tops, gained = dict(total.sums.tops), total.sums.gained
@@ -58,11 +58,11 @@ def settled(given: Undecided, solve: Callable[[PipeMesh], Parted] = part) -> Acc
             sketch.draw(piece)
         mesh = sketch.mesh(pieces)
         try:
-            found = solve(mesh)
+            found = solve(mesh, pieces[0])
         except SolverError:
             continue
         tops |= {piece: Steady(float(found.flow[top]) - sketch.half[piece]) for piece, top in sketch.tops.items() if is_plugged or piece in undecided}
-        comes, goes = _at_nodes(given, pieces, tops)
+        comes, goes = _at_nodes(given, sketch.outside, pieces, tops)
         for node, number in sketch.numbers.items():
             levels[node], nodes[node] = float(found.level[number]), Steady(comes[node])
             exits.pop(node, None)
@@ -119,11 +119,9 @@ def _comes_to(given: Undecided, node: str, within: set[Piece]) -> float:
     return comes
 
 
-def _at_nodes(given: Undecided, pieces: Sequence[Piece], tops: Mapping[Piece, Steady]) -> tuple[dict[str, float], dict[str, float]]:
-    """What comes to each node of some pieces and what goes on from it in them, m³/s."""
-    comes, goes, within = defaultdict[str, float](float), defaultdict[str, float](float), set(pieces)
-    for node in {node for piece in pieces for node in _ends(given.network, piece)}:
-        comes[node] = _comes_to(given, node, within)
+def _at_nodes(given: Undecided, outside: Mapping[str, float], pieces: Sequence[Piece], tops: Mapping[Piece, Steady]) -> tuple[dict[str, float], dict[str, float]]:
+    """What comes to each node of some pieces, from ``outside`` and in them, and what goes on from it in them, m³/s."""
+    comes, goes = dict(outside), defaultdict[str, float](float)
     for piece in pieces:
         (low, high), top = _ends(given.network, piece), tops[piece].discharge
         bottom = top + given.total.sums.gained[piece].discharge
@@ -144,6 +142,7 @@ class _MeshSketch:
     rows: list[tuple[float, ...]] = field(default_factory=list)
     tops: dict[Piece, int] = field(default_factory=dict)  # the highest reach of each piece
     half: dict[Piece, float] = field(default_factory=dict)  # what comes into the upper half of it, m³/s
+    outside: dict[str, float] = field(default_factory=dict)  # what comes to each node from elsewhere, m³/s
 
     def draw(self, piece: Piece) -> None:
         """Add the reaches of a piece, from its low end up."""
@@ -178,7 +177,8 @@ class _MeshSketch:
         """What was drawn, with what comes in at its nodes, held where water gets out."""
         held, within = np.full(len(self.low), np.nan), set(pieces)
         for node, number in self.numbers.items():
-            self.inflow[number] += _comes_to(self.given, node, within)
+            self.outside[node] = _comes_to(self.given, node, within)
+            self.inflow[number] += self.outside[node]
             if self._gets_out(node):
                 stands = self.given.held(node)
                 held[number] = self.low[number] if stands is None else stands

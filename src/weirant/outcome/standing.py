@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.stretches import largest
-from weirant.hydraulics.run_flow import RunFlow
+from weirant.hydraulics.run_flow import DROP
 from weirant.job.network import INLET, PUMP_PIT, ROOF_ENTRY
 from weirant.outcome.site import RunOutcome
 
@@ -47,15 +47,16 @@ def standing(found: RunOutcome) -> Standing | None:
     grade, flow = found.grade, found.flow_high
     if grade is None or flow is None:
         return None
+    moving = np.where(np.abs(flow.discharge) < DROP, 0.0, flow.discharge)
+    return standing_at(found, grade, flow.surface, moving, flow.full_fraction)
+
+
+def standing_at(found: RunOutcome, grade: GradeLine, surface: Array, flow: Array, share: Array) -> Standing:
+    """How water stands in a run with its surface at levels m, for a flow m³/s and its share of the full pipe's, all of shape (n,)."""
     crown = grade.invert + largest(found.stretches, grade.stations, lambda make: make.pipe.inner_diameter)
     stone, rim = _stone(found, grade, crown), _rim(found, grade)
-    stands = tuple(_stands(*row) for row in zip(flow.surface.tolist(), crown.tolist(), stone.tolist(), rim.tolist(), strict=True))
-    return Standing(grade.stations, grade.ground, grade.invert, crown, stone, flow.surface, _moving(flow), flow.full_fraction, stands)
-
-
-def _moving(flow: RunFlow) -> Array:
-    """The flow, of which less than a drop in a minute is none."""
-    return np.where(np.abs(flow.discharge) < 1e-9, 0.0, flow.discharge)
+    stands = tuple(_stands(*row) for row in zip(surface.tolist(), crown.tolist(), stone.tolist(), rim.tolist(), strict=True))
+    return Standing(grade.stations, grade.ground, grade.invert, crown, stone, surface, flow, share, stands)
 
 
 def _stone(found: RunOutcome, grade: GradeLine, crown: Array) -> Array:
