@@ -5,6 +5,7 @@ that uses what the session kept gives what a fresh assessment gives.
 from __future__ import annotations
 
 import dataclasses
+from itertools import groupby
 
 import numpy as np
 import pytest
@@ -30,6 +31,7 @@ from weirant.job.situations import with_place
 from weirant.job.source_edits import with_new_source
 from weirant.job.water import PAVING, SPRING, Source
 from weirant.outcome.finding import State
+from weirant.outcome.standing import standing
 from weirant.rules import shipped_rules
 from weirant.words.facts import doubt_words
 from weirant.words.findings import worded
@@ -283,3 +285,13 @@ def test_in_a_grid_every_flow_is_known_and_what_comes_in_leaves():
     assert all(found.flow_high.shared is None and found.flow_high.missing is None for found in site.runs)
     comes = sum(seep.rate * part.length for found in site.runs for seep in found.water.inflow_high.seeps for part in [seep.of])
     assert sum(leaves.discharge for leaves in site.exits.values()) == pytest.approx(comes + sum(found.water.storm_flow for found in site.runs), rel=1e-6)
+
+
+@pytest.mark.parametrize(("level", "words"), [(29.2, "full|part full"), (29.6, "full|over the stone|in the stone|part full"), (30.2, "full|over the ground|over the stone")])
+def test_where_water_stands_goes_up_with_what_it_falls_into(level, words):
+    """From the low end up: pressed in the solid pipe, then where its level lies above the ground, the stone, the crown."""
+    found = standing(assess(with_value(DEMO, "nodes.n1.outlet.water_level", level)).site.run("r1"))
+    assert [word for word, _ in groupby(found.stands)] == words.split("|")
+    for word, surface, crown, stone, ground in zip(found.stands, found.surface, found.crown, found.stone, found.ground, strict=True):
+        low, high = {"part full": (-np.inf, crown), "in the stone": (crown, stone), "over the stone": (stone, ground), "over the ground": (ground, np.inf)}.get(word, (crown, np.inf))
+        assert low - 1e-5 <= surface <= high + 1e-5
