@@ -54,28 +54,26 @@ def standing(found: RunOutcome) -> Standing | None:
 def standing_at(found: RunOutcome, grade: GradeLine, surface: Array, flow: Array, share: Array) -> Standing:
     """How water stands in a run with its surface at levels m, for a flow m³/s and its share of the full pipe's, all of shape (n,)."""
     crown = grade.invert + largest(found.stretches, grade.stations, lambda make: make.pipe.inner_diameter)
-    stone, rim = _stone(found, grade, crown), _rim(found, grade)
+    stone, rim = _stone_and_rim(found, grade, crown)
     stands = tuple(_stands(*row) for row in zip(surface.tolist(), crown.tolist(), stone.tolist(), rim.tolist(), strict=True))
     return Standing(grade.stations, grade.ground, grade.invert, crown, stone, surface, flow, share, stands)
 
 
-def _stone(found: RunOutcome, grade: GradeLine, crown: Array) -> Array:
-    top = np.array(crown)
+def _stone_and_rim(found: RunOutcome, grade: GradeLine, crown: Array) -> tuple[Array, Array]:
+    """Levels m of the top of the stone at each station, and of that over which water comes out: the ground where the pipe has openings, the rim of what
+    is set there. Along solid pipe the crown, and none.
+    """
+    top, rim = np.array(crown), np.full(len(crown), np.inf)
     for stretch in found.stretches:
         if not stretch.is_solid:
             here = stretch.holds(grade.stations)
             top[here] = np.maximum(top[here], (grade.trench_bottom + stretch.make.stone(grade.cut))[here])
-    return top
-
-
-def _rim(found: RunOutcome, grade: GradeLine) -> Array:
-    """Level m over which water comes out at each station: the ground where the pipe has openings, the rim of what is set there; endless along solid pipe."""
-    rim = np.where(found.run.collects(grade.stations), grade.ground, np.inf)
+            rim[here] = grade.ground[here]
     for node, station in found.run.nodes:
         if node.kind in OPEN:
             at = int(np.abs(grade.stations - station).argmin())
             rim[at] = min(rim[at], grade.ground[at] if node.rim is None else node.rim)
-    return np.asarray(rim)
+    return top, rim
 
 
 def _stands(surface: float, crown: float, stone: float, rim: float) -> str:
