@@ -8,6 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
+    QAbstractButton,
     QButtonGroup,
     QComboBox,
     QFrame,
@@ -125,6 +126,10 @@ class StartPage(QFrame):
                 self.tiles[0].setFocus()
             else:
                 self.back_wanted.emit()
+            return
+        focus = self.focusWidget()
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and isinstance(focus, QAbstractButton):
+            focus.click()  # by itself a button outside a dialog takes the space bar only
             return
         super().keyPressEvent(event)
 
