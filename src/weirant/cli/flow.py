@@ -32,9 +32,16 @@ def flow(given: Namespace) -> int:
     """Print or write the flow; 0 where no water comes over the ground, 1 where it does."""
     if given.json and given.csv:
         raise InputError("--csv", tr("cannot stand beside --json; ask for one of them"))
+    if given.hours and not given.storm:
+        raise InputError("--hours", tr("needs a storm: add --storm"))
     outcome = assess(open_job(given.job))
-    if given.plug:
-        outcome = with_plugged(outcome, [_node(outcome, words) for words in given.plug])
+    plugged = tuple(_node(outcome, words) for words in given.plug or ())
+    if given.storm:
+        from weirant.cli.flow_storm import flow_in_storm  # the simulator takes half a second to load
+
+        return flow_in_storm(outcome, given, plugged)
+    if plugged:
+        outcome = with_plugged(outcome, plugged)
     found = {run.id: stands for run in outcome.site.runs if (stands := standing(run)) is not None}
     if given.json:
         print_json(_as_json(outcome, found), indent=1)

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import csv
 import io
-import sys
 from argparse import Namespace
 from pathlib import Path
 from typing import Any
 
 from weirant.cli.job_commands import open_job
-from weirant.cli.streams import is_terminal, print_json
+from weirant.cli.storms_given import hours_given, storm_given, told_on_terminal
+from weirant.cli.streams import print_json
 from weirant.design.assess import assess
 from weirant.design.simulation import (
-    HOURS,
     Refined,
     Simulation,
     Wish,
@@ -21,22 +20,16 @@ from weirant.design.simulation import (
     refined,
     simulated,
 )
-from weirant.design.storms import DESIGN, called_storm, storm_named
+from weirant.design.storms import called_storm
 from weirant.errors import InputError
-from weirant.formats.csv_text import LARGEST
-from weirant.formats.plain_files import read_plain_text, write_safely
-from weirant.formats.rain_csv import read_rain
+from weirant.formats.plain_files import write_safely
 from weirant.ground.network import LaidRun, run_called
-from weirant.job import Job
-from weirant.job.rain import Storm
 from weirant.language import tr
 from weirant.units import parse
-from weirant.units.dimension import LENGTH, TIME
+from weirant.units.dimension import LENGTH
 from weirant.units.display import INFLOW, RAIN_DEPTH, System, shown
 from weirant.words.facts import water_words
 from weirant.words.storm import begins, dry_words, words_of_volume
-
-LONGEST = 60 * 24.0  # h
 
 
 def simulate(given: Namespace) -> int:
@@ -47,8 +40,8 @@ def simulate(given: Namespace) -> int:
     outcome = assess(job)
     run = run_called(job, given.run).id if given.run else ""
     station = None if given.station is None else _station(outcome.chosen(run).run, given.station)
-    wish = Wish(_storm(job, given.storm or DESIGN), station, _hours(given.hours), not given.without_drain, run=run)
-    found = simulated(outcome, wish, _told if is_terminal() else None)
+    wish = Wish(storm_given(job, given.storm), station, hours_given(given.hours), not given.without_drain, run=run)
+    found = simulated(outcome, wish, told_on_terminal())
     cells = refined(outcome, wish, found) if given.check_cells else None
     if given.csv:
         write_safely(Path(given.csv), as_csv(found).encode())
@@ -59,32 +52,11 @@ def simulate(given: Namespace) -> int:
     return 0 if found.in_time else 1
 
 
-def _told(share: float) -> bool:
-    """How far it is, on a terminal."""
-    print(f"\r{100 * share:3.0f} %" + ("\r     \r" if share >= 1 else ""), end="", file=sys.stderr, flush=True)
-    return True
-
-
-def _storm(job: Job, name: str) -> Storm:
-    if not name.lower().endswith(".csv"):
-        return storm_named(job, name)
-    return read_rain(read_plain_text(Path(name), LARGEST, tr("a file of rain")), Path(name).name)
-
-
 def _station(run: LaidRun, text: str) -> float:
     station = parse(text, LENGTH, "--station", strict=True)
     if not 0 <= station <= run.length:
         raise InputError("--station", tr("must lie on {run}, 0 to {length:.2f} m", run=run.name, length=run.length), text)
     return station
-
-
-def _hours(text: str | None) -> float:
-    if text is None:
-        return HOURS
-    hours = parse(text, TIME, "--hours", "h", strict=True) / 3600
-    if not 0.1 <= hours <= LONGEST:
-        raise InputError("--hours", tr("must be between 0.1 and {longest:.0f}", longest=LONGEST), text)
-    return hours
 
 
 def as_json(found: Simulation, cells: Refined | None = None) -> dict[str, Any]:

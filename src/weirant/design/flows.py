@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections import defaultdict
 from collections.abc import Callable, Collection, Mapping
 from functools import cached_property, partial
 from operator import attrgetter
@@ -19,13 +20,15 @@ from weirant.ground.inverts import least_slope
 from weirant.ground.network import AT_END, LaidRun, Network
 from weirant.ground.stretches import pipes_key
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece, accumulate, ways_of
+from weirant.hydraulics.mesh_sketch import Undecided
 from weirant.hydraulics.parting import Parted, PipeMesh, part
 from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_fraction, run_flow
-from weirant.hydraulics.settling import Undecided, settled
+from weirant.hydraulics.settling import settled
 from weirant.job import Job
 from weirant.job.doubt import Doubt
 from weirant.job.network import INLET, RISES
 from weirant.job.soil import Band
+from weirant.job.water import SHEDS
 from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.outcome import Outcome, SoilFigures
@@ -76,18 +79,44 @@ def with_plugged(outcome: Outcome, nodes: Collection[str]) -> Outcome:
     Raises InputError where a node lets no water out anyway, where what comes in is not known, and where the water has no other way out.
     """
     site, plugged = outcome.site, frozenset(nodes)
-    for node in sorted(plugged - site.exits.keys()):
-        raise InputError(node, tr("lets no water out; these do: {nodes}", nodes=", ".join(sorted(site.exits))))
+    _lets_out(outcome, plugged)
     flows = _Flows(outcome.job, site, outcome.soils, site.brought, outcome.library, Session())
     waters = {f.id: f.water for f in site.runs if f.water is not None}
     found, total = flows.along(waters, "high", plugged)
     for node in sorted(plugged - total.levels.keys()):
         runs = [joint.run for joint in site.network.at_node.get(node, ())]
         missing = next((doubt for run in runs if (doubt := total.doubt(site.network.run(run))[0])), None)
-        raise InputError(node, tr("cannot be plugged: what comes to it is not known") if missing else
+        raise InputError(_called(outcome.job, node), tr("cannot be plugged: what comes to it is not known") if missing else
                          tr("is the only way out of its part of the network: plugged, water rises in it until it comes to the surface"))  # fmt: skip
     again = tuple(dataclasses.replace(f, flow_high=found.get(f.id)) for f in site.runs)
     return dataclasses.replace(outcome, site=dataclasses.replace(site, runs=again, passes=total.nodes, exits=total.exits))
+
+
+def drawn_on(outcome: Outcome, plugged: Collection[str] = ()) -> Undecided:
+    """What a mesh of an outcome's network is drawn on that has nothing in it yet but what springs and pumps bring; what is added up, and so what is not
+    known, is of the wet season. Raises InputError where a node that is to be plugged lets no water out anyway.
+    """
+    site = outcome.site
+    _lets_out(outcome, plugged)
+    flows = _Flows(outcome.job, site, outcome.soils, site.brought, outcome.library, Session())
+    waters = {f.id: f.water for f in site.runs if f.water is not None}
+    inflows = {run.id: _inflow(run, waters.get(run.id), TURNS["high"]) for run in site.network.runs}
+    steady = defaultdict[str, Drop](Drop)
+    for water in site.brought:
+        if water.source.kind not in SHEDS and water.figure is not None:
+            steady[water.source.node] += Drop(water.figure.value)
+    return Undecided(site.network, accumulate(site.network, inflows, flows.drops), {}, steady, {f.id: f.stretches for f in site.runs}, partial(_stands, site), frozenset(plugged))
+
+
+def _lets_out(outcome: Outcome, nodes: Collection[str]) -> None:
+    exits = outcome.site.exits
+    for node in sorted(set(nodes) - exits.keys()):
+        raise InputError(_called(outcome.job, node), tr("lets no water out; these do: {nodes}", nodes=", ".join(sorted(_called(outcome.job, e) for e in exits))))
+
+
+def _called(job: Job, node: str) -> str:
+    """A node by its name, where it has one."""
+    return next((n.name for n in job.nodes if n.id == node and n.name), node)
 
 
 @dataclasses.dataclass(frozen=True, eq=False)

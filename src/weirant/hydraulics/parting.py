@@ -67,13 +67,13 @@ class Parted:
 
 def part(mesh: PipeMesh) -> Parted:
     """The steady flow in a mesh. Raises SolverError where the balance cannot be closed: where there is no way out."""
-    throughput, is_free, standing = float(mesh.inflow.sum()), np.isnan(mesh.held), _standing(mesh)
+    throughput, is_free, standing = float(mesh.inflow.sum()), np.isnan(mesh.held), standing_in(mesh)
     if throughput <= 0:
         return Parted(standing, np.zeros(len(mesh.above)), 0.0)
     if is_free.all():
         raise SolverError(tr("flow in the mesh of pipes"), np.inf)
     try:
-        return _settled(mesh, is_free, throughput, _guessed(mesh, standing), FIRST)
+        return _settled(mesh, is_free, throughput, guessed(mesh, standing), FIRST)
     except SolverError:  # seldom: slowly, from where nothing flows
         return _settled(mesh, is_free, throughput, standing, FIRST / GROWS**3)
 
@@ -96,7 +96,7 @@ def _settled(mesh: PipeMesh, is_free: NDArray[np.bool_], throughput: float, leve
     raise SolverError(tr("flow in the mesh of pipes"), off / throughput)
 
 
-def _standing(mesh: PipeMesh) -> Array:
+def standing_in(mesh: PipeMesh) -> Array:
     """The level at which water stands in each section when nothing comes in any more: at the lowest crest that it must go over to get out.
 
     From the ways out inwards, the lowest first (flooding by priority; Barnes et al. 2014). Where there is no way out, the section's own invert.
@@ -119,8 +119,9 @@ def _standing(mesh: PipeMesh) -> Array:
     return np.where(np.isnan(mesh.held), level, np.maximum(mesh.held, mesh.low))  # what is held stands, also where lower water is near
 
 
-def _guessed(mesh: PipeMesh, standing: Array) -> Array:
-    """About the level at each section: that of uniform flow where water parts evenly into all the ways that lead down."""
+def guessed(mesh: PipeMesh, standing: Array | None = None) -> Array:
+    """About the level m at each section (s,): that of uniform flow where water parts evenly into all the ways that lead down."""
+    standing = standing_in(mesh) if standing is None else standing
     level, comes = standing.tolist(), mesh.inflow.tolist()
     leading: list[list[tuple[int, float, float, float]]] = [[] for _ in level]
     for above, below, high, low, length, diameter, full in zip(*(column.tolist() for column in (

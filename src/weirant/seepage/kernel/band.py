@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from weirant.seepage.kernel.compiling import compiled
+from weirant.compiling import compiled
 
 
 @compiled()

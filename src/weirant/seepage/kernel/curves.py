@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from weirant.seepage.kernel.compiling import compiled
+from weirant.compiling import compiled
 
 # columns of a row of the table of materials
 RESIDUAL, SPAN, ALPHA, SHAPE, EXPONENT, ENTRY, ENTRY_SHARE, ENTRY_MUALEM, BEND, STORAGE, NEAR = range(11)

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from weirant.seepage.kernel.compiling import compiled
+from weirant.compiling import compiled
 
 TURNS = 2  # corrections of the transmissivity in a step
 

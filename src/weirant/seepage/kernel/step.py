@@ -10,8 +10,8 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from weirant.compiling import compiled
 from weirant.seepage.kernel.band import solve_band
-from weirant.seepage.kernel.compiling import compiled
 from weirant.seepage.kernel.curves import BEND, ENTRY, ENTRY_SHARE, NEAR, RESIDUAL, SPAN, curves_of, head_at
 
 NOISE = 4e-15

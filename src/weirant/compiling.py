@@ -1,4 +1,4 @@
-"""How the kernel is compiled, and where the compiled form is kept."""
+"""How kernels are compiled, and where the compiled form is kept."""
 
 from __future__ import annotations
 

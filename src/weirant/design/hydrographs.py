@@ -1,0 +1,81 @@
+"""What the sources of water bring in the course of a storm: the ground by the section simulator, roofs and paving by the rational method in time."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from weirant.design.across import GroundSample, Stand, section_at
+from weirant.design.simulation import steady_state
+from weirant.design.storm_verdict import keep
+from weirant.errors import InputError
+from weirant.language import tr
+from weirant.outcome.outcome import Outcome
+from weirant.seepage.flow import BRISK
+from weirant.seepage.grid import ROUGH
+from weirant.seepage.mesh import lay_out
+from weirant.seepage.rain import Rain
+from weirant.seepage.storm import simulate
+
+Array = NDArray[np.float64]
+FINE = 60.0  # s between the moments of what runs off, at the least
+Told = Callable[[float], bool]
+Known = dict[object, "Hydrograph"]
+
+
+@dataclass(frozen=True, eq=False)
+class Hydrograph:
+    """What has come by moments s, both (t,): m³, or m² from a metre of drain; ``before`` is the rate before the storm, which goes on in it."""
+
+    moments: Array
+    volumes: Array
+    before: float = 0.0
+
+    @property
+    def peak(self) -> float:
+        """The most that comes between two moments."""
+        return float((np.diff(self.volumes) / np.diff(self.moments)).max(initial=0.0))
+
+
+def runs_off(rain: Rain, area: float, share: float, concentrates: float) -> Hydrograph:
+    """What rain in its first to last but one rate runs off an area m² (over 0) at a share, each moment the mean of the rain in the time m that it takes
+    to come from its far end, ``concentrates`` s (over 0). Its peak is that of the rational method for rain of that duration.
+
+    Source: the modified rational method, Chow, Maidment and Mays 1988, §15.4 (recalled).
+    """
+    edges = np.array(rain.times)
+    ends = float(edges[-1])
+    step = max(FINE, ends / 2000)
+    fallen = np.concatenate(([0.0], np.cumsum(np.diff(edges) * np.array(rain.rates[:-1]))))
+    moments = np.unique(np.concatenate((edges, edges + concentrates, np.arange(0.0, ends + concentrates, step))))
+    # the depth fallen, straight between the edges, summed once more: its mean over the last moments is a difference of that
+    at = np.unique(np.concatenate((moments, np.maximum(moments - concentrates, 0.0))))
+    depth = np.interp(at, edges, fallen)
+    summed = np.concatenate(([0.0], np.cumsum(np.diff(at) * (depth[1:] + depth[:-1]) / 2)))
+    mean = (np.interp(moments, at, summed) - np.interp(np.maximum(moments - concentrates, 0.0), at, summed)) / concentrates
+    return Hydrograph(moments, area * share * mean)
+
+
+def gives_off(outcome: Outcome, stand: Stand, rain: Rain, until: float, told: Told | None, known: Known) -> Hydrograph | None:
+    """What the ground beside a drain gives off in a storm, for the high end of its conductivity; None where ``told``, given the share done, says to leave.
+
+    ``known`` keeps what was found for a section. Raises InputError or SolverError where the ground does not say enough or cannot be solved.
+    """
+    band = outcome.soil(stand.part.soil).conductivity
+    if stand.part.soil.hard_layer_depth is None:
+        raise InputError("", tr("how deep the hard layer lies is not known"))
+    section = section_at(outcome, stand.station, run=stand.found.id, ground=GroundSample(band.high / band.best))
+    asked = (section, rain, until, outcome.job.water.drying)
+    if asked not in known:
+        laid = lay_out(section, ROUGH)
+        course = simulate(laid, rain, until, steady_state(laid, rain.rates[-1]), means=dataclasses.replace(BRISK, drying=outcome.job.water.drying), told=told)
+        if not course.is_whole:
+            return None
+        lengths = np.array([step.length for step in course.steps])
+        volumes = np.concatenate(([0.0], np.cumsum(lengths * course.pipe)))
+        keep(known, asked, Hydrograph(np.concatenate(([0.0], course.ends)), volumes, course.pipe_before))
+    return known[asked]

@@ -1,0 +1,1 @@
+"""Compiled loops of the routing of storms through pipes."""
