@@ -9,8 +9,10 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import joined, lay_out
 from weirant.ground.stretches import makes_of
 from weirant.hydraulics.accumulate import Inflow, accumulate
+from weirant.hydraulics.mesh_sketch import MeshSketch, Undecided
+from weirant.hydraulics.routing import Brings, Stores, route
 from weirant.hydraulics.run_flow import run_flow
-from weirant.hydraulics.settling import Undecided, settled
+from weirant.hydraulics.settling import settled
 from weirant.job.network import Node, Outlet, Run, Stretch
 from weirant.job.section import TrenchSection
 from weirant.library import shipped
@@ -31,12 +33,17 @@ def line_of(run, count: int) -> GradeLine:
     return GradeLine(stations, invert + 1, invert, invert - 0.1, np.full(count, 1.1), np.full(count, 0.9), None, 0.0)
 
 
-def test_tree_of_60_runs_and_3000_reaches(benchmark):
-    """A main of 0.3 % with a lateral at each of 59 nodes, its outlet under water: added up, and the surface in every reach."""
+def tree():
+    """A main of 0.3 % with a lateral at each of 59 nodes, its outlet under water."""
     places = {"o": (0.0, 0.0)} | {f"m{i}": (5.0 * i, 0.0) for i in range(1, 61)} | {f"l{i}": (5.0 * i, 40.0) for i in range(1, 60)}
     runs = [("main", ["o", *(f"m{i}" for i in range(1, 61))], 0.0, 0.003)]
     runs += [(f"r{i}", [f"m{i}", f"l{i}"], 0.015 * i, 0.005) for i in range(1, 60)]
-    network, stretches = laid(runs, places)
+    return laid(runs, places)
+
+
+def test_tree_of_60_runs_and_3000_reaches(benchmark):
+    """Added up, and the surface in every reach."""
+    network, stretches = tree()
     lines = {run.id: line_of(run, 51) for run in network.runs}
 
     def work() -> None:
@@ -69,3 +76,23 @@ def test_mesh_of_60_runs(benchmark):
 
     benchmark(work)
     held(benchmark, 0.030)
+
+
+def test_72_hours_of_storm_through_the_tree(benchmark):
+    """A day of rain with its peak in the middle on a paved place at the top of every lateral and of the main, stone round every pipe; in its own reaches."""
+    network, stretches = tree()
+    total = accumulate(network, {}, {})
+    sketch = MeshSketch(Undecided(network, total, {}, {}, stretches, lambda _: 0.05))
+    pieces = list(total.sums.tops)
+    for piece in pieces:
+        sketch.draw(piece)
+    mesh = sketch.mesh(pieces)
+    count, reaches = len(mesh.low), len(mesh.above)
+    stores = Stores(np.ones(reaches), np.full(reaches, 0.12), np.full(reaches, 0.35), np.zeros(count), np.full(count, np.inf), np.zeros(count), np.full(count, -1, dtype=np.intp))
+    moments = np.linspace(0, 86400, 289)
+    rates = np.exp(-(((moments[:-1] - 43200) / 3000) ** 2)) + 0.03
+    volumes = np.concatenate(([0.0], np.cumsum(rates * 300.0)))
+    brings = [Brings(moments, volumes, ((sketch.numbers[node], 2.5e-4),)) for node in (*(f"l{i}" for i in range(1, 60)), "m60")]
+    assert route(mesh, stores, brings, 72 * 3600.0).off < 1e-9
+    benchmark(lambda: route(mesh, stores, brings, 72 * 3600.0))
+    held(benchmark, 0.5)

@@ -1,7 +1,7 @@
 """Flow that parts, in many networks drawn by chance: trees and meshes, steep, flat, level and reversed, tiny and huge inflows, outlets free, drowned and
-at odds. Prints what finds no balance, or closes it less well than a millionth of what flows.
+at odds; and a storm through each. Prints what finds no balance, or closes it less well than a millionth of what flows.
 
-``python tools/random_networks.py --networks 2000`` takes two minutes on a processor.
+``python tools/random_networks.py --networks 2000`` takes two to three minutes on a processor.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ import numpy as np
 
 from weirant.errors import SolverError
 from weirant.hydraulics.parting import PipeMesh, part
+from weirant.hydraulics.routing import Brings, Stores, route
 
 CLOSES = 1e-6  # of what comes in or flows
 PIECES = 4  # reaches of each pipe
@@ -61,13 +62,39 @@ def fault(mesh: PipeMesh) -> str:
     return "water flows up its own surface" if (rises & (found.level[mesh.below] > mesh.invert_below)).any() else ""
 
 
+def stores_of(mesh: PipeMesh, chance: np.random.Generator) -> Stores:
+    """Stone round some pipes, boxes at some sections, rims over which water comes out, away or to a section that lies lower."""
+    count, reaches = len(mesh.low), len(mesh.above)
+    rim = np.where(chance.random(count) < 0.3, mesh.low + chance.uniform(0.2, 1.5, count), np.inf)
+    leads = chance.integers(0, count, count)
+    lower = np.where(np.isfinite(rim[leads]), rim[leads], mesh.low[leads]) < rim
+    leads = np.where(lower & np.isfinite(rim) & (chance.random(count) < 0.5), leads, -1).astype(np.intp)
+    return Stores(np.ones(reaches), chance.choice([0, 0.05, 0.2], reaches), chance.choice([0, 0.2, 0.6], reaches), np.where(chance.random(count) < 0.2, 0.2, 0.0),
+                  rim, np.ones(count), leads)  # fmt: skip
+
+
+def storm_fault(mesh: PipeMesh, seed: int) -> str:
+    """What is wrong with a storm of some bursts through a network; nothing where all is well."""
+    chance = np.random.default_rng([seed, 1])
+    bursts = chance.uniform(0, 1, 12) * (chance.random(12) < 0.5)
+    into, most = int(chance.integers(0, len(mesh.low))), 10 ** chance.uniform(-4, 1)
+    storm = Brings(np.linspace(0, 7200, 13), np.concatenate(([0.0], np.cumsum(bursts))), ((into, most),))
+    try:
+        found = route(mesh, stores_of(mesh, chance), [storm], 86400.0)
+    except SolverError as failed:
+        return f"in a storm: {failed}"
+    if not np.isfinite(found.level).all():
+        return "in a storm: a level that is no number"
+    return f"in a storm: the balance is off by {found.off:.1e}" if found.off > CLOSES else ""
+
+
 def main() -> None:
     """Solve them, and tell."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--networks", type=int, default=2000)
     wanted, began, faults = parser.parse_args().networks, time.perf_counter(), 0
     for seed in range(wanted):
-        if told := fault(drawn(seed)):
+        if told := fault(drawn(seed)) or storm_fault(drawn(seed), seed):
             faults += 1
             print(f"network {seed}: {told}")
     print(f"{wanted} networks in {time.perf_counter() - began:.0f} s, {faults} faults")

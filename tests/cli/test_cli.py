@@ -296,10 +296,30 @@ def test_flow_tells_where_water_goes_and_stands_and_what_an_exit_that_is_plugged
     assert "towards its top" in run("flow", "pattern:footing", "--plug", "n9", "--plug", "n10")[1]
 
 
+def test_flow_follows_a_storm_through_the_pipes_and_over_the_rims_of_what_is_plugged(run, tmp_path):
+    code, out, _ = run("flow", "demo", "--storm", "cloudburst", "--hours", "12", "--json")
+    found = json.loads(out)
+    roof = next(part for part in found["parts"] if part["runs"][0]["name"] == "roof line")
+    assert code == 0 and found["not_followed"] == [] and all(part["balance_error"] < 1e-9 for part in found["parts"])
+    # 1.6 in on 1,800 ft² at 95 %: all of it comes, and is gone soon after the hour
+    assert roof["came"] == pytest.approx(1.6 / 12 * 1800 * 0.95 * FT**3, rel=1e-3) and roof["left"] == pytest.approx(roof["came"], rel=1e-3) and 3600 < roof["empty_at"] < 5400
+    rain = tmp_path / "burst.csv"
+    rain.write_text("time_min,depth_mm\n10,20\n20,25\n30,5\n")
+    code, out, _ = run("flow", "pattern:eave", "--storm", rain, "--hours", "6", "--plug", "n1")
+    assert code == 1 and all(f"comes over the ground at box {k}" in out for k in range(1, 7))
+    assert run("flow", "pattern:eave", "--storm", rain, "--csv", tmp_path / "leaves.csv")[:2] == (0, "")
+    rows = list(csv.DictReader(io.StringIO((tmp_path / "leaves.csv").read_text())))
+    moments = [0.0, *(float(row["time_h"]) * 3600 for row in rows)]
+    left = sum((after - before) * float(row["leaves_m3_per_s"]) for before, after, row in zip(moments, moments[1:], rows, strict=False))
+    assert left == pytest.approx(1749 * GPM * 60, rel=0.01)
+    assert "it needs what runs into the inlet of drain" in run("flow", "pattern:uphill", "--storm", rain)[1]
+
+
 @pytest.mark.parametrize(
     ("arguments", "says"),
     [(["demo", "--plug", "n99"], "--plug is no node of this job"), (["demo", "--json", "--csv", "a.csv"], "cannot stand beside --json"),
-     (["pattern:footing", "--plug", "n2"], "n2 lets no water out; these do: n10, n11, n9")],
+     (["pattern:footing", "--plug", "n2"], "n2 lets no water out; these do: n10, n11, n9"), (["demo", "--hours", "5"], "--hours needs a storm"),
+     (["pattern:footing", "--storm", "design storm", "--plug", "n2"], "n2 lets no water out"), (["demo", "--storm", "drizzle"], "is not one of design storm")],
 )
 def test_flow_refuses_in_one_line(run, arguments, says):
     code, out, err = run("flow", *arguments)

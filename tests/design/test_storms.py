@@ -8,12 +8,14 @@ import numpy as np
 import pytest
 
 from weirant.design.demo import demo_job
+from weirant.design.hydrographs import runs_off
 from weirant.design.storms import DESIGN, rain_of, rainfall_curve, storm_named, storms_of
 from weirant.errors import InputError, JobFileError
 from weirant.formats.rain_csv import read_rain
 from weirant.formats.rainfall_csv import read_rainfall, write_rainfall
 from weirant.instruments.rainfall_service import places, rainfall_at
 from weirant.job.rain import EVEN, OWN, PEAKED, TYPES, Storm
+from weirant.methods.rain import rational_peak
 from weirant.methods.storms import alternating_blocks, depth_in
 
 JOB = demo_job()
@@ -33,6 +35,16 @@ def test_type_two_has_its_peak_in_the_middle_of_the_day():
 
 def test_of_two_depths_for_one_duration_the_larger_counts():
     assert depth_in([300.0, 300.0, 3600.0], [0.02, 0.01, 0.03], 300.0) == pytest.approx(0.02) and depth_in([300.0, 300.0], [0.01, 0.02], 600.0) == 0.02
+
+
+@pytest.mark.parametrize("shape", [EVEN, PEAKED, "type II"])
+def test_what_runs_off_is_all_of_its_share_and_peaks_as_the_rational_method_says(shape):
+    """Its peak is C i A for the hardest rain of the time of concentration; with even rain that lasts longer, for the rain itself."""
+    rain = rain_of(JOB, Storm("s", shape, 0.1, 86400.0))
+    found = runs_off(rain, 200.0, 0.9, 1800.0)
+    hardest = max(rain.until(t + 1800.0) - rain.until(t) for t in np.arange(0.0, 86400.0, 60.0)) / 1800.0
+    assert found.volumes[-1] == pytest.approx(0.9 * 200 * 0.1) and found.peak == pytest.approx(rational_peak(0.9, hardest, 200.0), rel=0.02)
+    assert (np.diff(found.volumes) >= 0).all() and found.moments[-1] >= 86400.0 + 1800.0 and (shape != EVEN or hardest == pytest.approx(0.1 / 86400.0))
 
 
 def test_blocks_hold_the_tables_depth_for_every_length():

@@ -38,13 +38,13 @@ def _tightest(found: RunOutcome, flow: RunFlow | StormFlow) -> tuple[int, LaidSt
 def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """The largest expected flow against what the pipe carries, with all that joins above; not decided where that is not known.
 
-    It is that of the design storm, where that was simulated; before, what the wet season brings serves where the pipe would even carry all of the
-    storm's rain as it falls.
+    It is that of the design storm, where that was simulated, or of the short, hard rain in the wet season where that is more; before, the latter serves
+    where the pipe would even carry all of the storm's rain as it falls.
     """
     flow, storm, job, run = found.flow_high, found.storm, outcome.job, found.run
     if flow is None or storm is None or found.grade is None:
         return None
-    most = storm if storm.is_simulated else flow
+    most: RunFlow | StormFlow = storm if storm.is_simulated and float(storm.full_fraction.max()) >= float(flow.full_fraction.max()) else flow
     limit, discharge = job.limits.fullest, float(np.abs(most.discharge).max())
     discharge = discharge if discharge > DROP else 0.0
     comes, all_rain = Amount(discharge, k.DISCHARGE), Amount(float(np.abs(storm.discharge).max()), k.DISCHARGE)
@@ -54,7 +54,7 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if not outcome.site.carries[run.id]:
         return said(State.UNKNOWN, "nothing")
     if flow.capacity <= 0:
-        return _level(found, flow, storm, said, {"comes": comes, "storm": storm.is_simulated, "rain": all_rain})
+        return _level(found, flow, storm, said, {"comes": comes, "storm": most is storm, "rain": all_rain})
     share, station = float(most.full_fraction[fullest]), float(found.grade.stations[fullest])
     state = judge(share, limit, at_most=True)
     if flow.missing and state != State.FAILS:
@@ -69,7 +69,7 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     figure = Figure(tr("Full-pipe capacity"), carries, k.DISCHARGE, "pipe-full-flow",
                     {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": slope}, "discharge", None, tr("{pipes} pipe(s)", pipes=run.run.pipes))  # fmt: skip
     facts: Facts = {"comes": comes, "carries": Amount(carries, k.DISCHARGE), "outlet": run.outlet is not None, "shared": bool(flow.shared), "breaks": bool(run.breaks),
-             "narrow": pipe.name if len({s.make.pipe for s in found.stretches}) > 1 else None, "storm": storm.is_simulated,
+             "narrow": pipe.name if len({s.make.pipe for s in found.stretches}) > 1 else None, "storm": most is storm,
              "rain": all_rain if not storm.is_simulated and discharge < all_rain.value else None}  # fmt: skip
     fixes = _larger(outcome, found, discharge) if state == State.FAILS else ()
     return said(state, facts=facts, value=share, limit=limit, kind=k.SHARE, figure=figure, station=station, fixes=fixes)

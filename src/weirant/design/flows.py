@@ -32,6 +32,7 @@ from weirant.job.water import SHEDS
 from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.outcome import Outcome, SoilFigures
+from weirant.outcome.routed import StormThrough
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.water import Brought, CollectedWater, RunWater
 from weirant.rules import Rules
@@ -60,16 +61,25 @@ def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], library: 
     return dataclasses.replace(site, runs=runs, passes=total.nodes, exits=total.exits, brought=sources)
 
 
-def with_storm(outcome: Outcome, peaks: Mapping[tuple[str, float], float], runs: Collection[str]) -> Outcome:
-    """The outcome with the most flow of some runs in the design storm as it was simulated: ``peaks`` m²/s by run and station of what collects above and
-    along them.
+def with_storm(outcome: Outcome, peaks: Mapping[tuple[str, float], float], runs: Collection[str], through: StormThrough) -> Outcome:
+    """The outcome with the most flow of some runs in the design storm as it was simulated: as it was followed ``through`` the pipes; of runs that were not,
+    no more than all peaks at once, ``peaks`` m²/s by run and station of what collects above and along them.
     """
     site = outcome.site
     flows = _Flows(outcome.job, site, outcome.soils, site.brought, outcome.library, Session())
     waters = {f.id: dataclasses.replace(f.water, parts=tuple(dataclasses.replace(p, in_storm=peaks.get((f.id, p.of.station), p.in_storm)) for p in f.water.parts))
               for f in site.runs if f.water is not None}  # fmt: skip
     storm = flows.in_storm(waters)
-    found = tuple(dataclasses.replace(f, water=waters.get(f.id), storm=dataclasses.replace(storm[f.id], is_simulated=True)) if f.id in runs else f for f in site.runs)
+
+    def most(of: RunOutcome) -> StormFlow:
+        part = through.part_of(of.id)
+        if part is None or of.grade is None:
+            return dataclasses.replace(storm[of.id], is_simulated=True)
+        stands = part.standing(of)
+        assert stands is not None
+        return StormFlow(stands.flow, stands.share, stands.surface, is_simulated=True)
+
+    found = tuple(dataclasses.replace(f, water=waters.get(f.id), storm=most(f)) if f.id in runs else f for f in site.runs)
     return dataclasses.replace(outcome, site=dataclasses.replace(site, runs=found))
 
 
@@ -105,7 +115,13 @@ def drawn_on(outcome: Outcome, plugged: Collection[str] = ()) -> Undecided:
     for water in site.brought:
         if water.source.kind not in SHEDS and water.figure is not None:
             steady[water.source.node] += Drop(water.figure.value)
-    return Undecided(site.network, accumulate(site.network, inflows, flows.drops), {}, steady, {f.id: f.stretches for f in site.runs}, partial(_stands, site), frozenset(plugged))
+    total = accumulate(site.network, inflows, {node: _in_storm(drop) for node, drop in flows.drops.items()})
+    return Undecided(site.network, total, {}, steady, {f.id: f.stretches for f in site.runs}, partial(_stands, site), frozenset(plugged))
+
+
+def _in_storm(drop: Drop) -> Drop:
+    """What comes in at a node as far as it must be known where a storm is followed, whose rain is known."""
+    return dataclasses.replace(drop, missing=None) if drop.missing is not None and drop.missing.code == "short-rain" else drop
 
 
 def _lets_out(outcome: Outcome, nodes: Collection[str]) -> None:

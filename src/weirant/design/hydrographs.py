@@ -5,13 +5,13 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.design.across import GroundSample, Stand, section_at
 from weirant.design.simulation import steady_state
-from weirant.design.storm_verdict import keep
 from weirant.errors import InputError
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
@@ -19,12 +19,14 @@ from weirant.seepage.flow import BRISK
 from weirant.seepage.grid import ROUGH
 from weirant.seepage.mesh import lay_out
 from weirant.seepage.rain import Rain
-from weirant.seepage.storm import simulate
+from weirant.seepage.storm import Course, simulate
 
 Array = NDArray[np.float64]
 FINE = 60.0  # s between the moments of what runs off, at the least
 Told = Callable[[float], bool]
+Answer = TypeVar("Answer")
 Known = dict[object, "Hydrograph"]
+KEPT = 512  # answers kept, so that what does not touch the water is not simulated again
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,6 +62,13 @@ def runs_off(rain: Rain, area: float, share: float, concentrates: float) -> Hydr
     return Hydrograph(moments, area * share * mean)
 
 
+def of_course(course: Course) -> Hydrograph:
+    """What a pipe takes in the course of a storm on a section."""
+    steps = list(course.steps)
+    taken = np.cumsum([step.length * step.pipe for step in steps])
+    return Hydrograph(np.array([0.0, *(step.time for step in steps)]), np.concatenate(([0.0], taken)), course.pipe_before)
+
+
 def gives_off(outcome: Outcome, stand: Stand, rain: Rain, until: float, told: Told | None, known: Known) -> Hydrograph | None:
     """What the ground beside a drain gives off in a storm, for the high end of its conductivity; None where ``told``, given the share done, says to leave.
 
@@ -75,7 +84,12 @@ def gives_off(outcome: Outcome, stand: Stand, rain: Rain, until: float, told: To
         course = simulate(laid, rain, until, steady_state(laid, rain.rates[-1]), means=dataclasses.replace(BRISK, drying=outcome.job.water.drying), told=told)
         if not course.is_whole:
             return None
-        lengths = np.array([step.length for step in course.steps])
-        volumes = np.concatenate(([0.0], np.cumsum(lengths * course.pipe)))
-        keep(known, asked, Hydrograph(np.concatenate(([0.0], course.ends)), volumes, course.pipe_before))
+        keep(known, asked, of_course(course))
     return known[asked]
+
+
+def keep(known: dict[object, Answer], asked: object, answer: Answer) -> None:
+    """Keep an answer, and not too many of them."""
+    while len(known) >= KEPT:
+        known.pop(next(iter(known)), None)
+    known[asked] = answer

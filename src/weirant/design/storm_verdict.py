@@ -9,6 +9,7 @@ from collections.abc import Callable
 from weirant.checks.collects import lowered, over_hard_layer
 from weirant.checks.judge import judge
 from weirant.design.across import GroundSample, Stand, grounds_of, hard_layer_ends, section_at
+from weirant.design.hydrographs import Hydrograph, keep, of_course
 from weirant.design.simulation import HOURS, Wish, peak_bracket, simulated
 from weirant.design.storms import DESIGN, rain_of, storm_named
 from weirant.errors import WeirantError
@@ -21,18 +22,18 @@ from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, DURATION, RAIN_DEPTH, RAIN_RATE
 
 LOWER = 0.1016  # m by which the line is lowered on trial
-KEPT = 512  # answers kept, so that what does not touch the water is not simulated again
 
 Told = Callable[[float], bool]
 
 
 @dataclasses.dataclass(frozen=True)
 class StormAnswer:
-    """What a course says: the most that the pipe took m²/s, the time from the end of the rain until the place is dry s, infinite where not within the time
+    """What a course says: the most that the pipe took m²/s, and all of it in time; the time from the end of the rain until the place is dry s, infinite where not within the time
     looked at, and whether it was too wet before.
     """
 
     peak: float
+    takes: Hydrograph
     after: float = math.inf
     was_wet: bool = False
 
@@ -136,12 +137,5 @@ def _answer(outcome: Outcome, stand: Stand, ground: GroundSample, told: Told | N
         if not simulation.course.is_whole:
             return None
         after = simulation.after_rain
-        keep(known, asked, StormAnswer(peak_bracket(simulation.course)[1], math.inf if after is None else after, simulation.wet_before))
+        keep(known, asked, StormAnswer(peak_bracket(simulation.course)[1], of_course(simulation.course), math.inf if after is None else after, simulation.wet_before))
     return known[asked]
-
-
-def keep(known: Answers, asked: object, answer: StormAnswer) -> None:
-    """Keep an answer, and not too many of them."""
-    while len(known) >= KEPT:
-        known.pop(next(iter(known)), None)
-    known[asked] = answer

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,15 +15,16 @@ from weirant.design.flows import drawn_on
 from weirant.design.hydrographs import Hydrograph, Known, Told, gives_off, runs_off
 from weirant.design.sources import area_of
 from weirant.design.storms import rain_of
-from weirant.errors import WeirantError
+from weirant.errors import InputError, WeirantError
 from weirant.hydraulics.accumulate import Piece
 from weirant.hydraulics.mesh_sketch import MeshSketch, Reach, Undecided
 from weirant.hydraulics.routing import Brings, Stores, route
 from weirant.hydraulics.settling import hanging_together
 from weirant.job.doubt import Doubt
-from weirant.job.network import SQUARE, Basin, Node
+from weirant.job.network import SQUARE, Basin
 from weirant.job.rain import Storm
 from weirant.job.water import SHEDS
+from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.routed import Along, RoutedPart, StormThrough
 from weirant.outcome.site import RunOutcome
@@ -31,16 +33,26 @@ from weirant.seepage.rain import Rain
 
 Array = NDArray[np.float64]
 HOURS = 72.0
+Ground = Mapping[tuple[str, float], Hydrograph]  # by run and the station of what collects
 USUAL_BOX = 0.3048  # m inside, of a box whose size is not said (cp)
 
 
 def through_pipes(outcome: Outcome, storm: Storm, hours: float = HOURS, told: Told | None = None, known: Known | None = None,
-                  plugged: Sequence[str] = ()) -> StormThrough | None:  # fmt: skip
+                  plugged: Sequence[str] = (), ground: Ground | None = None) -> StormThrough | None:  # fmt: skip
     """Follow a storm for so many hours after it began, with exits that are ``plugged``. ``told`` is given the share done now and then and answers whether to go on; None where not.
-    ``known`` keeps what the ground gave off from one asking to the next.
+    ``known`` keeps what the ground gave off from one asking to the next; where it is given as ``ground``, what hangs together with some that is not
+    there is not followed.
     """
     known, rain, until = {} if known is None else known, rain_of(outcome.job, storm), hours * 3600.0
     given = drawn_on(outcome, plugged)
+
+    def of_ground(number: int, stand: Stand) -> Hydrograph | None:
+        if ground is None:
+            return gives_off(outcome, stand, rain, until, _within(told, number, len(groups)), known)
+        if (stand.found.id, stand.part.station) not in ground:
+            raise InputError(stand.found.run.name, tr("what its ground gives off in the storm is not worked out"))
+        return ground[stand.found.id, stand.part.station]
+
     parts, missing = [], dict[str, Doubt]()
     groups = hanging_together(given.network, list(given.total.sums.tops))
     for number, pieces in enumerate(groups):
@@ -48,9 +60,9 @@ def through_pipes(outcome: Outcome, storm: Storm, hours: float = HOURS, told: To
         doubt = next((doubt for piece in pieces for doubt in (given.total.sums.tops[piece].missing, given.total.sums.gained[piece].missing) if doubt), None)
         if doubt is None:
             try:
-                found = _part(outcome, given, pieces, rain, until, _within(told, number, len(groups)), known)
+                found = _part(outcome, given, pieces, rain, until, partial(of_ground, number))
             except WeirantError as fault:
-                doubt = Doubt("not-routed", runs[0], str(fault))
+                doubt = Doubt("figures", runs[0], str(fault))
             else:
                 if found is None:
                     return None
@@ -64,7 +76,8 @@ def _within(told: Told | None, number: int, of: int) -> Told | None:
     return None if told is None else lambda share: told((number + share) / of)
 
 
-def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rain, until: float, told: Told | None, known: Known) -> RoutedPart | None:
+def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rain, until: float,
+          of_ground: Callable[[Stand], Hydrograph | None]) -> RoutedPart | None:  # fmt: skip
     sketch = MeshSketch(given)
     for piece in pieces:
         sketch.draw(piece)
@@ -73,7 +86,7 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
         found = outcome.site.run(run)
         for part in found.water.parts if found is not None and found.water is not None else ():
             assert found is not None
-            hydrograph = gives_off(outcome, Stand(found, part.of, part.of.station), rain, until, told, known)
+            hydrograph = of_ground(Stand(found, part.of, part.of.station))
             if hydrograph is None:
                 return None
             lengths = defaultdict[int, float](float)
@@ -131,9 +144,9 @@ def _stores(outcome: Outcome, sketch: MeshSketch) -> Stores:
         of = next(n for joint in sketch.given.network.at_node[node] for n, _ in sketch.given.network.run(joint.run).nodes if n.id == node)
         if of.kind in OPEN:
             plan[number], around = _box(of.basin)
-            level = of.rim if of.rim is not None else _ground_at(outcome, of)
-            if level is not None and level <= rim[number]:
-                rim[number], edge[number] = level, max(edge[number], around)
+            comes_out = of.rim if of.rim is not None else outcome.site.node(of).ground
+            if comes_out is not None and comes_out <= rim[number]:
+                rim[number], edge[number] = comes_out, max(edge[number], around)
     rim = np.maximum(rim, np.array(sketch.low))
     return Stores(pipes, pores, stone, plan, rim, edge, np.full(count, -1, dtype=np.intp))
 
@@ -156,6 +169,3 @@ def _box(basin: Basin | None) -> tuple[float, float]:
     size = basin.size if basin is not None and basin.size is not None else USUAL_BOX
     return (size * size, 4 * size) if basin is not None and basin.shape == SQUARE else (math.pi / 4 * size * size, math.pi * size)
 
-
-def _ground_at(outcome: Outcome, node: Node) -> float | None:
-    return outcome.site.node(node).ground

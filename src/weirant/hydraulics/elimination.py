@@ -40,9 +40,9 @@ def eliminated(count: int, pairs: Iterable[tuple[int, int]]) -> Elimination:
             beside[b].add(a)
     at: dict[tuple[int, int], int] = {(k, k): k for k in range(count)}
     by_degree: list[set[int]] = [set() for _ in range(count + 1)]
-    for k, others in enumerate(beside):
-        by_degree[len(others)].add(k)
-    order, later = [], []
+    for k, those in enumerate(beside):
+        by_degree[len(those)].add(k)
+    order, later = list[int](), list[list[int]]()
     least = 0
     for _ in range(count):
         while not by_degree[least]:
@@ -61,12 +61,8 @@ def eliminated(count: int, pairs: Iterable[tuple[int, int]]) -> Elimination:
         later.append(others)
         least = max(least - 1, 0)
     start, meets_from = np.cumsum([0, *(len(o) for o in later)]), np.cumsum([0, *(len(o) ** 2 for o in later)])
-    pairs_of = [(pivot, a) for pivot, others in zip(order, later, strict=True) for a in others]
-    for others in later:
-        for a in others:
-            for b in others:
-                at.setdefault((a, b), len(at))
-    met = [at[a, b] for others in later for a in others for b in others]
+    pairs_of = [(pivot, a) for pivot, those in zip(order, later, strict=True) for a in those]
+    met = [at.setdefault((a, b), len(at)) for those in later for a in those for b in those]
     return Elimination(_whole(order), at, len(at), _whole(start), _whole([a for _, a in pairs_of]), _whole([at[p, a] for p, a in pairs_of]),
                        _whole([at[a, p] for p, a in pairs_of]), _whole(meets_from), _whole(met))  # fmt: skip
 

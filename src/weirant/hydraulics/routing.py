@@ -95,54 +95,66 @@ def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float
     Raises SolverError where no balance is found. Sources: storage by level-pool routing, Chow, Maidment and Mays 1988, ch. 8; flow as in
     ``parting``; water over a rim as over a weir, FHWA HEC-22.
     """
-    from weirant.hydraulics.kernel.route import DONE, route as run  # noqa: I001
-
-    count, pieces = len(mesh.low), len(mesh.above)
     held = ~np.isnan(mesh.held)
-    free = ~held
-    spilling = [(k, int(to)) for k, to in enumerate(stores.leads.tolist()) if to >= 0 and free[k] and free[to]]
-    joined = [(a, b) for a, b in zip(mesh.above.tolist(), mesh.below.tolist(), strict=True) if free[a] and free[b]]
-    way = eliminated(count, (*joined, *spilling))
-    row_of, column_of = np.full(pieces, -1, dtype=np.intp), np.full(pieces, -1, dtype=np.intp)
-    for r, (a, b) in enumerate(zip(mesh.above.tolist(), mesh.below.tolist(), strict=True)):
-        if (a, b) in way.at and a != b:
-            row_of[r], column_of[r] = way.at[a, b], way.at[b, a]
-    spills_at = np.full(count, -1, dtype=np.intp)
+    sections = (mesh.low, np.maximum(stores.plan, LEAST_PLAN), np.where(held, np.inf, stores.rim), stores.edge, stores.leads, ~held)
+    filling = (mesh.low, np.maximum(stores.plan, SETTLING_PLAN), *sections[2:])
+    reaches = (mesh.above, mesh.below, mesh.invert_above, mesh.invert_below, mesh.length, mesh.diameter, mesh.full, stores.pipes, stores.pores, stores.stone)
+    size, ways = _ways(mesh, stores, ~held)
+    exits, steady = np.nonzero(held)[0].astype(np.intp), _brings([], mesh.inflow, SETTLES)
+    net = _Net(size, reaches, ways, exits)
+    try:
+        level = guessed(mesh)
+        net.follow(level, filling, steady, SETTLES, (1.0, SETTLES / 30, np.inf))
+    except SolverError:  # seldom: from where nothing flows
+        level = standing_in(mesh)
+        net.follow(level, filling, steady, SETTLES, (500.0, SETTLES / 30, np.inf))
+    return net.follow(level, sections, _brings(brings, mesh.inflow, until), until, (1.0, LONGEST, even))
+
+
+def _ways(mesh: PipeMesh, stores: Stores, free: NDArray[np.bool_]) -> tuple[int, tuple[Whole, ...]]:
+    """How large the matrix is, and where what belongs to each reach and to what spills from each section stands in it, and how it is eliminated."""
+    reaches = list(zip(mesh.above.tolist(), mesh.below.tolist(), strict=True))
+    spilling = [(k, to) for k, to in enumerate(stores.leads.tolist()) if to >= 0 and free[k] and free[to]]
+    way = eliminated(len(mesh.low), (*((a, b) for a, b in reaches if free[a] and free[b]), *spilling))
+    row_of, column_of = (np.array([way.at.get(pair, -1) if a != b else -1 for a, b in reaches for pair in ((a, b)[::turn],)], dtype=np.intp) for turn in (1, -1))
+    spills_at = np.full(len(mesh.low), -1, dtype=np.intp)
     for k, to in spilling:
         spills_at[k] = way.at[to, k]
-    sections = (mesh.low, np.maximum(stores.plan, LEAST_PLAN), np.where(held, np.inf, stores.rim), stores.edge, stores.leads, free)
-    reaches = (mesh.above, mesh.below, mesh.invert_above, mesh.invert_below, mesh.length, mesh.diameter, mesh.full, stores.pipes, stores.pores, stores.stone)
-    ways = (row_of, column_of, spills_at, way.order, way.start, way.neighbour, way.row, way.column, way.meets_from, way.meets)
-    exits = np.nonzero(held)[0].astype(np.intp)
-    level = np.empty(count)
-    steady = _brings([], mesh.inflow, SETTLES)
+    return way.size, (row_of, column_of, spills_at, way.order, way.start, way.neighbour, way.row, way.column, way.meets_from, way.meets)
 
-    def followed(duration: float, first: float, longest: float, share: float, sections: tuple[Array, ...], given: tuple[Array, ...], most_steps: int, frames: int) -> tuple[object, ...]:
-        kept = np.linspace(0.0, duration, frames)
-        shown = np.zeros((frames, count), dtype=np.float32), np.zeros((frames, pieces), dtype=np.float32)
-        tops = (level.copy(), *(np.zeros(count) if k in {1, 4, 5, 6} else np.zeros(pieces) for k in range(1, 7)))
-        course = *(np.zeros(most_steps) for _ in range(3)), np.zeros((most_steps, len(exits)))
+
+@dataclass(frozen=True, eq=False)
+class _Net:
+    """What of a network stays the same however it is followed, as the kernel takes it."""
+
+    size: int
+    reaches: tuple[NDArray[np.generic], ...]
+    ways: tuple[Whole, ...]
+    exits: Whole
+
+    def follow(self, level: Array, sections: tuple[NDArray[np.generic], ...], brings: tuple[NDArray[np.generic], ...], until: float, steps: tuple[float, float, float]) -> Routed:
+        """Follow it from levels (s,), in place; ``steps`` are the first and the longest s, and by how much what is stored may begin to change."""
+        from weirant.hydraulics.kernel.route import DONE
+        from weirant.hydraulics.kernel.route import route as run
+
+        count, pieces, settles = len(level), len(self.reaches[0]), np.isinf(steps[2])
+        frames, most_steps = (0, 1) if settles else (FRAMES, MOST_STEPS)
+        kept, levels, flows = np.linspace(0.0, until, frames), np.zeros((frames, count), dtype=np.float32), np.zeros((frames, pieces), dtype=np.float32)
+        highest, highest_at, most, most_at = level.copy(), np.zeros(count), np.zeros(pieces), np.zeros(pieces)
+        over, over_most, over_at = np.zeros(count), np.zeros(count), np.zeros(count)
+        times, lengths, holds, leaves = np.zeros(most_steps), np.zeros(most_steps), np.zeros(most_steps), np.zeros((most_steps, len(self.exits)))
         totals = np.zeros(6)
-        status, steps = run(duration, first, longest, share, sections, reaches, ways, given, exits, level, np.empty(way.size), kept, shown, tops, course, totals)
+        status, taken = run(until, *steps, sections, self.reaches, self.ways, brings, self.exits, level, np.empty(self.size), kept, (levels, flows),
+                            (highest, highest_at, most, most_at, over, over_most, over_at), (times, lengths, holds, leaves), totals)  # fmt: skip
         if status != DONE:
             raise SolverError(tr("flow in the pipes through the storm"), float(totals[5]))
-        return kept, shown, tops, course, totals, steps
-
-    filling = (mesh.low, np.maximum(stores.plan, SETTLING_PLAN), *sections[2:])
-    level[:] = guessed(mesh)
-    try:
-        followed(SETTLES, 1.0, SETTLES / 30, np.inf, filling, steady, 1, 0)
-    except SolverError:  # seldom: from where nothing flows
-        level[:] = standing_in(mesh)
-        followed(SETTLES, 500.0, SETTLES / 30, np.inf, filling, steady, 1, 0)
-    kept, shown, tops, course, totals, steps = followed(until, 1.0, LONGEST, even, sections, _brings(brings, mesh.inflow, until), MOST_STEPS, FRAMES)
-    highest, highest_at, most, most_at, over, over_most, over_at = tops  # type: ignore[misc]
-    times, lengths, holds, leaves = (part[: min(steps, MOST_STEPS)] for part in course)  # type: ignore[attr-defined, type-var, call-overload]
-    came, left, spilled, before, after, _ = totals.tolist()  # type: ignore[attr-defined]
-    return Routed(kept, *shown, highest, highest_at, most, most_at, over, over_most, over_at, times, lengths, holds, exits, leaves, came, left, spilled, before, after)  # type: ignore[arg-type, misc]
+        came, left, spilled, before, after, _ = totals.tolist()
+        shown = slice(0, min(taken, most_steps))
+        return Routed(kept, levels, flows, highest, highest_at, most, most_at, over, over_most, over_at, times[shown], lengths[shown], holds[shown], self.exits, leaves[shown],
+                      came, left, spilled, before, after)  # fmt: skip
 
 
-def _brings(brings: Sequence[Brings], inflow: Array, until: float) -> tuple[Array, ...]:
+def _brings(brings: Sequence[Brings], inflow: Array, until: float) -> tuple[NDArray[np.generic], ...]:
     """Moments (t,), what each source has brought by then (k, t), and into which sections which share of it comes; the steady inflow is the first."""
     moments = np.unique(np.concatenate(([0.0, until], *(b.moments for b in brings))))
     volumes = np.array([moments, *(np.interp(moments, b.moments, b.volumes) for b in brings)])

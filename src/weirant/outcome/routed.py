@@ -36,15 +36,15 @@ class Along:
 
     def flow(self, routed: Routed, frame: int, stations: Array) -> Array:
         """Flow m³/s at stations m in a frame, shape (n,)."""
-        return routed.flow[frame][self._reach(stations)].astype(float)
+        return np.asarray(routed.flow[frame][self._reach(stations)], dtype=float)
 
     def highest(self, routed: Routed, stations: Array) -> Array:
         """The highest that the surface comes at stations, m, shape (n,)."""
-        return np.interp(stations, self.stations, routed.highest[self.sections])
+        return np.asarray(np.interp(stations, self.stations, routed.highest[self.sections]))
 
     def surface(self, routed: Routed, frame: int, stations: Array) -> Array:
         """The surface at stations in a frame, m, shape (n,)."""
-        return np.interp(stations, self.stations, routed.level[frame][self.sections].astype(float))
+        return np.asarray(np.interp(stations, self.stations, routed.level[frame][self.sections].astype(float)))
 
     def _reach(self, stations: Array) -> NDArray[np.intp]:
         at = np.clip(np.searchsorted(self.stations, stations - 1e-9, side="left") - 1, 0, len(self.reaches) - 1)

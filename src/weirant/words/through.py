@@ -13,6 +13,7 @@ from weirant.units.display import DISCHARGE, STATION, WATER_VOLUME, System, show
 from weirant.words.facts import doubt_words
 from weirant.words.flow import SAYS, exit_name
 
+LEAST = 60.0  # s that are told
 FADES = 0.1  # of the most over what flowed before, to which what leaves has fallen back where its tail is over
 
 
@@ -20,7 +21,7 @@ def run_words(outcome: Outcome, through: StormThrough, run: str) -> list[str]:
     """What came of a run: the most that flows in it, how full that is, and where its water stands worst."""
     found, part = outcome.site.run(run), through.part_of(run)
     if part is None or found is None:
-        return [tr("not followed: {why}", why=doubt_words(through.missing.get(run), outcome.job))]
+        return [tr("not followed: it needs {why}", why=doubt_words(through.missing.get(run), outcome.job))]
     system, along = System(outcome.job.units), part.runs[run]
     stands = part.standing(found)
     stations = along.stations if stands is None else stands.stations
@@ -68,8 +69,8 @@ def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
                        flow=shown(float(leaves[at]), DISCHARGE, system), when=shown_span(float(routed.times[at])), tail=_tail(through, part, leaves)))  # fmt: skip
     rise = max(float(routed.holds.max(initial=0.0)) - routed.before, 0.0)
     empty = part.empty_at
-    emptied = tr("empties {after} after the rain", after=shown_span(max(empty - through.ends, 0.0))) if empty is not None else tr("is not empty again within {hours:.0f} h",
-                                                                                                                                hours=through.until / 3600)  # fmt: skip
+    emptied = (tr("is not empty again within {hours:.0f} h", hours=through.until / 3600) if empty is None else tr("is empty by the end of the rain") if empty < through.ends + LEAST
+               else tr("empties {after} after the rain", after=shown_span(empty - through.ends)))
     said.append(tr("stores up to {volume} in pipes and stone, and {emptied}", volume=shown(rise, WATER_VOLUME, system), emptied=emptied))
     said.append(tr("{came} came in; the balance is off by {off:.0e} of it", came=shown(routed.came, WATER_VOLUME, system), off=routed.off))
     return said
@@ -82,6 +83,6 @@ def _tail(through: StormThrough, part: RoutedPart, leaves: np.ndarray[tuple[int]
     if not len(still) or leaves[0] > FADES * leaves.max():
         return ""
     last = float(times[still[-1]])
-    if last <= through.ends:
+    if last < through.ends + LEAST:
         return ""
     return tr(", more than a tenth of that until {after} after the rain", after=shown_span(last - through.ends))

@@ -18,8 +18,9 @@ REACH, FALLS = 0.5, 0.9  # m by which no level rises more in a turn, and share o
 AHEAD = 1.0  # m by which the fall along a reach may be more than it is
 LEAST = 1e-7  # of the flow, under which a change of friction is taken as no less
 LOST = 1e-15
-NEAR = 1e-8  # of the flow by which the last turn may still change one
-LEVEL = 1e-8  # m by which the last turn may still change a level
+TRICKLE = 1e-5  # m³/s, of which no smaller share than of a larger flow is asked for: still water is not to be solved to the last digit
+NEAR = 1e-7  # of the flow by which the last turn may still change one
+LEVEL = 1e-7  # m by which the last turn may still change a level
 WEIR = 1.66  # m^0.5/s of water over an edge: FHWA HEC-22, eq. 7-5 (recalled)
 ENOUGH = 1e3  # times as much is taken where no better is found: what is left open is made up for in the next step
 SHORTEST = 1e-3  # s: a step that fails as short as that is given up
@@ -71,7 +72,7 @@ def _step(step: float, sections: Any, reaches: Any, ways: Any, inflow: Any, befo
     above, below, invert_above, invert_below, length, diameter, full, _, _, _ = reaches
     row_of, column_of, spills_at, order, start, neighbour, row, column, meets_from, meets = ways
     matrix, wanted, change, width, ahead, by_above, by_below = room
-    through = 1e-12
+    through = TRICKLE
     for k in range(low.size):
         through += abs(inflow[k])
     for r in range(above.size):
@@ -186,6 +187,7 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
     room = (matrix, np.empty(count), np.empty(count), width, np.empty(pieces), np.empty(pieces), np.empty(pieces))
     flow, tried, inflow, left_open = np.zeros(pieces), np.empty(count), np.zeros(count), np.zeros(count)
     stop = 0
+    rose, last = np.zeros(count), np.inf
     had, has, changed, changes = np.empty(volumes.shape[0]), np.empty(volumes.shape[0]), np.zeros(count), np.zeros(count)
     stored(level, sections, reaches, before, width)
     totals[3] = before.sum()
@@ -201,7 +203,7 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
         came = 0.0
         for k in range(count):
             inflow[k] = left_open[k] / step  # what the last turn before left open: made up for at once
-            tried[k] = level[k]
+            tried[k] = max(level[k] + min(1.0, step / last) * rose[k], min(level[k], low[k] + LEVEL)) if fails == 0 else level[k]  # as it went on
         for m in range(source.size):
             brought = weight[m] * (has[source[m]] - had[source[m]])
             inflow[into[m]] += brought / step
@@ -224,11 +226,13 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
             step = max(step * max(0.25, 0.8 / math.sqrt(roughness)), BRIEF)
             continue
         now += step
+        last = step
         totals[0] += came
         for k in range(count):
             changed[k] = changes[k]
             spills = _spills(tried[k] - rim[k], edge[k])
             left_open[k] = (inflow[k] - spills) * step - (volume[k] - before[k])
+            rose[k] = tried[k] - level[k]
             before[k], level[k] = volume[k], tried[k]
             spilled[k] += spills * step
             if leads[k] < 0:
