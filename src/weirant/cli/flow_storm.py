@@ -20,7 +20,7 @@ from weirant.outcome.routed import StormThrough
 from weirant.outcome.standing import OVER
 from weirant.words.facts import doubt_words
 from weirant.words.flow import exit_name
-from weirant.words.through import part_words, run_words, spill_words
+from weirant.words.through import part_words, run_words, spill_words, verdict
 
 
 def flow_in_storm(outcome: Outcome, given: Namespace, plugged: tuple[str, ...]) -> int:
@@ -72,13 +72,10 @@ def as_csv(outcome: Outcome, through: StormThrough) -> str:
 
 
 def _lines(outcome: Outcome, through: StormThrough) -> list[str]:
-    out = [tr("{storm}, followed for {hours:.0f} h", storm=called_storm(through.storm), hours=through.until / 3600)]
+    out = [tr("{storm}, followed for {hours:.0f} h", storm=called_storm(through.storm), hours=through.until / 3600), verdict(outcome, through)]
     for run in outcome.site.runs:
         if run.id not in through.missing:
             out += [run.run.name, *(f"  {words}" for words in run_words(outcome, through, run.id))]
-    for doubt in dict.fromkeys(through.missing.values()):  # one reason stops all that hangs together
-        runs = ", ".join(run.run.name for run in outcome.site.runs if through.missing.get(run.id) == doubt)
-        out.append(tr("not followed: {runs}; it needs {why}", runs=runs, why=doubt_words(doubt, outcome.job)))
     for part in through.parts:
         out += [*(spill_words(outcome, spill) for spill in part.spills), *part_words(outcome.job, through, part)]
     return out

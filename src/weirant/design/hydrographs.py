@@ -22,6 +22,7 @@ from weirant.seepage.rain import Rain
 from weirant.seepage.storm import Course, simulate
 
 Array = NDArray[np.float64]
+WITHIN = 4  # moments within a step of a course
 FINE = 60.0  # s between the moments of what runs off, at the least
 Told = Callable[[float], bool]
 Answer = TypeVar("Answer")
@@ -63,10 +64,14 @@ def runs_off(rain: Rain, area: float, share: float, concentrates: float) -> Hydr
 
 
 def of_course(course: Course) -> Hydrograph:
-    """What a pipe takes in the course of a storm on a section."""
+    """What a pipe takes in the course of a storm on a section; smooth between its steps, at whose ends it is exact."""
+    from scipy.interpolate import PchipInterpolator
+
     steps = list(course.steps)
-    taken = np.cumsum([step.length * step.pipe for step in steps])
-    return Hydrograph(np.array([0.0, *(step.time for step in steps)]), np.concatenate(([0.0], taken)), course.pipe_before)
+    ends = np.array([0.0, *(step.time for step in steps)])
+    taken = np.concatenate(([0.0], np.cumsum([step.length * step.pipe for step in steps])))
+    moments = np.unique(np.concatenate([np.linspace(a, b, WITHIN, endpoint=False) for a, b in zip(ends, ends[1:], strict=False)] + [ends[-1:]]))
+    return Hydrograph(moments, PchipInterpolator(ends, taken)(moments), course.pipe_before)
 
 
 def gives_off(outcome: Outcome, stand: Stand, rain: Rain, until: float, told: Told | None, known: Known) -> Hydrograph | None:

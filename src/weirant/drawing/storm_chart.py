@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from weirant.design.simulation import Simulation
 from weirant.drawing.axes import nice
-from weirant.drawing.primitives import Area, Drawing, Point, Shape, Stroke, Words, box
+from weirant.drawing.hours import hour_marks, rain_bars
+from weirant.drawing.primitives import Area, Drawing, Point, Shape, Stroke, Words
 from weirant.language import digits_here, tr
 from weirant.outcome.outcome import Outcome
 from weirant.units.display import DEPTH, INFLOW, System, from_si, shown, unit_of
@@ -21,17 +22,9 @@ UPPER, LOWER = (0.50, 0.90), (0.0, 0.42)  # heights of the two panels, as shares
 def storm_chart(outcome: Outcome, drained: Simulation, bare: Simulation | None, moment: float, band: tuple[Array, Array, Array] | None = None) -> Drawing:
     """The chart; x is hours, y shares of its height. moment s is marked. band: times s, least and most depth to water m at the place."""
     system, hours = System(outcome.job.units), drained.course.until / 3600
-    shapes: list[Shape] = [*_hours(hours), *_depths(drained, bare, band, hours, system), *_flows(drained, hours, system)]
+    shapes: list[Shape] = [*hour_marks(hours, UPPER[1]), *_depths(drained, bare, band, hours, system), *_flows(drained, hours, system)]
     shapes.append(Stroke(((moment / 3600, 0.0), (moment / 3600, 1.0)), "moment"))
     return Drawing(tuple(shapes), (-0.055 * hours, 0.0, hours * 1.02, 1.02), (), False, tr("Over the hours"), has_foot=True, stretches=True)
-
-
-def _hours(hours: float) -> list[Shape]:
-    step = next(s for s in (1, 2, 3, 6, 12, 24, 48, 96, 240) if hours / s <= 9)
-    shapes: list[Shape] = []
-    for at in np.arange(0, hours + 1e-6, step):
-        shapes += [Stroke(((float(at), 0.0), (float(at), UPPER[1])), "grid"), Words((float(at), 0.0), tr("{at:g} h", at=at), "axis", "centre", 0, -10)]
-    return shapes
 
 
 def _depths(drained: Simulation, bare: Simulation | None, band: tuple[Array, Array, Array] | None, hours: float, system: System) -> list[Shape]:
@@ -69,15 +62,7 @@ def _flows(drained: Simulation, hours: float, system: System) -> list[Shape]:
     """Lower panel: rain hangs from its top, the pipe's flow stands on its foot."""
     course = drained.course
     low, high = LOWER
-    rain = course.rain
-    most_rain = max(max(rain.rates), 1e-9)
-    shapes: list[Shape] = []
-    edges = [*rain.times, course.until]
-    for start, end, rate in zip(edges, edges[1:], rain.rates, strict=False):
-        if rate > 0.02 * most_rain and start < course.until:
-            foot = high - 0.42 * (high - low) * rate / most_rain
-            shapes.append(Area(box(start / 3600, foot, min(end, course.until) / 3600, high), "wet ground"))
-    shapes.append(Words((min(rain.times[-1] / 3600, hours * 0.8), high), tr("rain, {most_rain} at most", most_rain=_intensity(most_rain, system)), "label", "left", 4, -9))
+    shapes: list[Shape] = rain_bars(course.rain, course.until, high, 0.42 * (high - low), system)
     ends, flow = course.ends, course.pipe
     most = nice(from_si(float(flow.max(initial=0.0)), INFLOW, system))
     points: list[Point] = [(0.0, low)]
@@ -90,11 +75,6 @@ def _flows(drained: Simulation, hours: float, system: System) -> list[Shape]:
     shapes += [Stroke(((0.0, low), (hours, low)), "tick"), Words((hours * 0.5, low + 0.8 * (high - low)), tr("into the pipe, {unit}",
                                                                                                              unit=unit_of(INFLOW, system)), "label", "centre", 0, -9)]
     return shapes
-
-
-def _intensity(rate: float, system: System) -> str:
-    """A rate of rain as said of a storm."""
-    return tr("{rate:.2f} in/h", rate=rate * 3600 / 0.0254) if system == System.IMPERIAL else tr("{rate:.0f} mm/h", rate=rate * 3600000.0)
 
 
 def frame_at(times: Sequence[float] | Array, moment: float) -> int:

@@ -8,13 +8,40 @@ from weirant.job import Job
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.routed import RoutedPart, Spill, StormThrough
-from weirant.outcome.standing import Standing
+from weirant.outcome.standing import STANDS, Standing
 from weirant.units.display import DISCHARGE, STATION, WATER_VOLUME, System, shown, shown_span
 from weirant.words.facts import doubt_words
 from weirant.words.flow import SAYS, exit_name
 
+ROUNDING = 1e-6  # of the water: what sums are off by and nobody would ask about
 LEAST = 60.0  # s that are told
+MOVES = 1e-6  # m³/s, under which water in a run stands still
 FADES = 0.1  # of the most over what flowed before, to which what leaves has fallen back where its tail is over
+
+
+def verdict(outcome: Outcome, through: StormThrough) -> str:
+    """What a storm comes to in a sentence or two: what comes over the ground, or else how the fullest run stands; and what could not be followed."""
+    system, said = System(outcome.job.units), list[str]()
+    spills = [spill for part in through.parts for spill in part.spills]
+    stood = [(found, stands) for part in through.parts for run in part.runs if (found := outcome.site.run(run)) is not None and (stands := part.standing(found)) is not None
+             and np.abs(stands.flow).max() > MOVES]  # fmt: skip
+    if spills:
+        most = max(spills, key=lambda spill: spill.volume)
+        said.append(tr("{volume} come over the ground, most of it at {place}.", volume=shown(sum(s.volume for s in spills), WATER_VOLUME, system),
+                       place=_place(outcome, most, system)))  # fmt: skip
+    elif stood:
+        found, stands = max(stood, key=lambda pair: (STANDS.index(pair[1].stands[pair[1].worst]), _fullest(pair[1])))
+        said.append(tr("All of it leaves by the exits. Fullest is {run}: {share:.0f} % of what the pipe carries full, {stands}.", run=found.run.name, share=100 * _fullest(stands),
+                       stands=SAYS[stands.stands[stands.worst]]))  # fmt: skip
+    for doubt in dict.fromkeys(through.missing.values()):  # one reason stops all that hangs together
+        runs = ", ".join(run.run.name for run in outcome.site.runs if through.missing.get(run.id) == doubt)
+        said.append(tr("Not followed: {runs}; it needs {why}.", runs=runs, why=doubt_words(doubt, outcome.job)))
+    return " ".join(said)
+
+
+def _fullest(stands: Standing) -> float:
+    """The largest share of full flow along a run, where it does not lie level."""
+    return float(np.where(np.isfinite(stands.share), stands.share, 0.0).max())
 
 
 def run_words(outcome: Outcome, through: StormThrough, run: str) -> list[str]:
@@ -72,7 +99,8 @@ def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
     emptied = (tr("is not empty again within {hours:.0f} h", hours=through.until / 3600) if empty is None else tr("is empty by the end of the rain") if empty < through.ends + LEAST
                else tr("empties {after} after the rain", after=shown_span(empty - through.ends)))
     said.append(tr("stores up to {volume} in pipes and stone, and {emptied}", volume=shown(rise, WATER_VOLUME, system), emptied=emptied))
-    said.append(tr("{came} came in; the balance is off by {off:.0e} of it", came=shown(routed.came, WATER_VOLUME, system), off=routed.off))
+    balance = tr("no water is lost or made in the sums") if routed.off < ROUNDING else tr("the sums lose or make {worst:.2g} of the water", worst=routed.off)
+    said.append(tr("{came} came in; {balance}", came=shown(routed.came, WATER_VOLUME, system), balance=balance))
     return said
 
 

@@ -14,7 +14,7 @@ from weirant.ui.sheet.companions import Companions
 from weirant.ui.sheet.head import Head
 from weirant.ui.sheet.stage import BELOW, LEFT, RIGHT, Stage
 from weirant.ui.sheet.trial_bar import TrialBar
-from weirant.ui.sheet.views import Views
+from weirant.ui.sheet.views import LOADED, Views
 from weirant.ui.steps.card import Card
 from weirant.ui.steps.catalogue import STEPS, Step
 from weirant.ui.steps.rail import StepRail
@@ -27,7 +27,7 @@ from weirant.ui.views.plan_tools import PlanPage
 RAIL, FINDINGS, MARKS = 11.0, 19.5, 3.4  # widths in text heights
 GAP = 8
 PLACES = ("profile", "plan", "section", "across")  # views that show the station
-CARD = {"profile": LEFT, "readings": BELOW, "holes": BELOW, "storm": BELOW, "dig": BELOW}  # the sky of a profile is on the left; wide tables need their width
+CARD = {"profile": LEFT, "readings": BELOW, "holes": BELOW, "storm": BELOW, "through": BELOW, "dig": BELOW}  # the sky of a profile is on the left; wide tables need their width
 
 
 class Sheet(QWidget):
@@ -133,7 +133,7 @@ class Sheet(QWidget):
         self._take_focus(key)
 
     def _stage(self, key: str) -> None:
-        if key == "storm" and not is_loaded():
+        if key in LOADED and not is_loaded():
             when_loaded(self._storm_loaded)
             self.stage.put(self._waiting, None, BELOW)
             return
@@ -158,7 +158,7 @@ class Sheet(QWidget):
     def focus_stage(self) -> None:
         """Give the keyboard to what is on the stage."""
         key = self.view
-        if key == "storm":
+        if key in LOADED:
             return
         place: QWidget = self.views.canvas(key) or getattr(self.views[key], "table", None) or self.views[key]
         place.setFocus()
@@ -175,8 +175,8 @@ class Sheet(QWidget):
         self.show_view(views[(views.index(self.view) + 1) % len(views)])
 
     def _storm_loaded(self) -> None:
-        if self._shown == ("storm", "storm"):
-            self.show_view("storm")
+        if self.view in LOADED:
+            self.show_view(self.view)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
         super().resizeEvent(event)

@@ -22,6 +22,7 @@ from weirant.ui.water_page import WaterPage
 WORDS = {"plan": tr("Plan"), "profile": tr("Long profile"), "section": tr("Trench section"), "across": tr("Across the slope"), "grains": tr("Grain sizes"),
          "soil class": tr("Soil class"),
          "water": tr("Which water is it?"), "formulae": tr("What formulae say"), "readings": tr("Level book"), "holes": tr("Test holes"), "storm": tr("The storm"),
+         "through": tr("Storm in the pipes"),
          "order": tr("What it takes"),
          "dig": tr("Cut sheet")}  # fmt: skip
 
@@ -32,9 +33,16 @@ def _storm(document: Document) -> QWidget:
     return StormPage(document)
 
 
+def _through(document: Document) -> QWidget:
+    from weirant.ui.storm.through_page import ThroughPage  # wants it too
+
+    return ThroughPage(document)
+
+
+LOADED = ("storm", "through")  # pages of the simulator, which is loaded when they are wanted
 MADE: dict[str, Callable[[Document], QWidget]] = {
     "plan": PlanPage, "profile": ProfileView, "section": SectionView, "across": AcrossView, "grains": GrainView, "soil class": SoilClassView, "water": WaterPage,
-    "formulae": FormulaePage, "readings": ReadingsPage, "holes": HolesPage, "storm": _storm, "order": OrderPage, "dig": DigPage,
+    "formulae": FormulaePage, "readings": ReadingsPage, "holes": HolesPage, "storm": _storm, "through": _through, "order": OrderPage, "dig": DigPage,
 }  # fmt: skip
 
 
@@ -61,5 +69,5 @@ class Views(QObject):
 
     def canvas(self, key: str) -> Canvas | None:
         """The drawing of a view that is one; None for a page."""
-        view = self[key] if key != "storm" else None
+        view = self[key] if key not in LOADED else None
         return view.plan if isinstance(view, PlanPage) else view if isinstance(view, Canvas) else None

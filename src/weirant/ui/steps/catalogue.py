@@ -115,7 +115,7 @@ STEPS = (
     Step("storm", tr("Watch a storm"),
          (CardPage(tr("rain"), ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "kept.dry_within")),
           CardPage(tr("plants and air"), ("water.climate", "water.evapotranspiration"))),
-         (DRY_IN_TIME,), lambda job: "", ("storm", "profile", "section", "across")),
+         (DRY_IN_TIME,), lambda job: "", ("storm", "profile", "section", "through", "across")),
     Step("order", tr("Ask and order"),
          (CardPage(tr("before you dig"), ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed")),
           CardPage(tr("title of the job"), ("name", "place", "client", "contractor", "date")),

@@ -25,6 +25,7 @@ def when_loaded(then: Callable[[], None], failed: Callable[[str], None] = lambda
 def _load() -> None:
     import weirant.design.bench
     import weirant.design.ensemble
-    import weirant.drawing.storm_chart  # noqa: F401
+    import weirant.drawing.storm_chart
+    import weirant.hydraulics.kernel.route  # noqa: F401
 
     _loaded.append(True)

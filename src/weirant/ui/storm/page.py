@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QFrame,
     QHBoxLayout,
     QPushButton,
     QScrollArea,
-    QSlider,
     QVBoxLayout,
     QWidget,
 )
@@ -19,17 +19,17 @@ from PyQt6.QtWidgets import (
 from weirant.design.ensemble import Ensemble
 from weirant.design.simulation import Refined, Simulation, Wish, refined
 from weirant.design.sources import roofs_shed
-from weirant.design.storms import DESIGN, storm_named, storms_of
 from weirant.drawing.storm import storm_section
 from weirant.drawing.storm_chart import frame_at, storm_chart
 from weirant.errors import InputError
 from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.paths import FlowPath, paths_to_drain
-from weirant.ui.code_box import CodeBox
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.storm.choice import StormChoice
+from weirant.ui.storm.film import Film
 from weirant.ui.storm.runner import Runner
 from weirant.ui.storm.surety import SAMPLES, Surety
 from weirant.ui.theme import THEME
@@ -38,10 +38,8 @@ from weirant.ui.work import in_background
 from weirant.units.display import RAIN_DEPTH, shown
 from weirant.words.storm import details, verdict
 
-SPANS = ((24, tr("a day")), (72, tr("three days")), (120, tr("five days")), (240, tr("ten days")))
 WITH, WITHOUT = "with", "without"
-TICKS = 1000  # of the slider
-SETTLE, BEAT, PLAY = 250, 40, 8.0  # ms after a change, ms between frames, s for the whole film
+SETTLE = 250  # ms after a change
 ROUNDING = 1e-6  # of the water: what sums are off by and nobody would ask about
 
 
@@ -63,12 +61,9 @@ class StormPage(QScrollArea):
         self._run = ""
         self._paths: list[FlowPath] = []
         self._asked: object = None
-        self.storms, self.spans = CodeBox(), QComboBox()
-        self.storms.setAccessibleName(tr("Storm"))
-        self.storms.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
-        self.spans.setAccessibleName(tr("How long to watch"))
-        self.spans.addItems([words for _, words in SPANS])
-        self.spans.setCurrentIndex(1)
+        self.choice, self.film = StormChoice(), Film()
+        self.storms, self.spans = self.choice.storms, self.choice.spans
+        self.slider, self.clock = self.film.slider, self.film.clock
         self.play_button, self.read_button, self.stop_button = QPushButton(tr("Play")), QPushButton(tr("Read a storm …")), QPushButton(tr("Stop"))
         self.paths_box = QCheckBox(tr("Flow paths"))
         self.paths_box.setToolTip(tr("Where the pipe's water comes from in the wet season, and how long it is on its way"))
@@ -80,7 +75,7 @@ class StormPage(QScrollArea):
         self.rain_button = QPushButton(tr("Rain here …"))
         self.rain_button.setToolTip(tr("The rainfall table of the place, and storms made from it"))
         self.play_button.setProperty("main", True)
-        self.verdict, self.clock = PlainLabel(), PlainLabel()
+        self.verdict = PlainLabel()
         self.verdict.setWordWrap(True)
         self.verdict.setTextFormat(Qt.TextFormat.PlainText)
         self.verdict.setProperty("strong", True)
@@ -88,22 +83,16 @@ class StormPage(QScrollArea):
         self.detail = PlainLabel()
         self.detail.setWordWrap(True)
         self.detail.setAccessibleName(tr("What the drain does, and what is not known"))
-        self.clock.setAccessibleName(tr("Time since the rain began"))
         self.drained, self.bare, self.chart = Picture(tr("Section with the drain")), Picture(tr("Section without the drain")), Picture(tr("Storm over the hours"))
-        self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setRange(0, TICKS)
-        self.slider.setPageStep(TICKS // 20)
-        self.slider.setAccessibleName(tr("Hours since the rain began"))
         self._lay_out()
-        self._settle, self._film = QTimer(self), QTimer(self)
+        self._settle = QTimer(self)
         self._settle.setSingleShot(True)
         self._settle.setInterval(SETTLE)
-        self._film.setInterval(BEAT)
         self._settle.timeout.connect(self.simulate)
-        self._film.timeout.connect(self._next_frame)
+        self.film.moved.connect(self._show_moment)
+        self.film.ended.connect(self._film_ended)
         self.storms.activated.connect(self.refresh)
         self.spans.activated.connect(self.refresh)
-        self.slider.valueChanged.connect(self._show_moment)
         self.play_button.clicked.connect(self.play)
         self.stop_button.clicked.connect(self.stop)
         self.read_button.clicked.connect(self.storm_wanted)
@@ -123,13 +112,11 @@ class StormPage(QScrollArea):
         document.station_changed.connect(self.refresh)
 
     def _lay_out(self) -> None:
-        top, foot = QWidget(), QHBoxLayout()
+        top = QWidget()
         head = FlowLayout(top, 8)
         head.setContentsMargins(0, 0, 0, 0)
         for widget in (self.storms, self.spans, self.play_button, self.sure_button, self.stop_button, self.rain_button, self.read_button):
             head.addWidget(widget)
-        foot.addWidget(self.slider, 1)
-        foot.addWidget(self.clock)
         self.sums = PlainLabel()
         self.sums.setProperty("quiet", True)
         self.sums.setWordWrap(True)
@@ -144,7 +131,7 @@ class StormPage(QScrollArea):
         column.addWidget(self.detail)
         for picture, stretch in ((self.drained, 11), (self.bare, 9), (self.chart, 13)):
             column.addWidget(picture, stretch)
-        column.addLayout(foot)
+        column.addWidget(self.film)
         last = QHBoxLayout()
         self.cells_button.setProperty("link", True)
         last.addWidget(self.sums, 1)
@@ -166,18 +153,12 @@ class StormPage(QScrollArea):
         if self.document.is_empty or not self.isVisible():
             return
         self._fit()
-        names = list(storms_of(self.document.outcome.job))
-        if names != self.storms.codes():
-            chosen = self.storms.code()
-            self.storms.clear()
-            self.storms.add_codes((DESIGN,))
-            self.storms.add_names(name for name in names if name != DESIGN)
-            self.storms.take(chosen if chosen in names else names[-1] if chosen else DESIGN)
+        self.choice.follow(self.document.outcome.job)
         if self._wish() != self._asked:
             self._settle.start()
 
     def _wish(self) -> object:
-        return self.document.outcome.job, self.document.run, self.document.station, self.storms.code(), self.spans.currentIndex()
+        return self.document.outcome.job, self.document.run, self.document.station, self.choice.key
 
     def simulate(self) -> None:
         """Start the simulation of the section at the station, with the drain and without it."""
@@ -188,21 +169,21 @@ class StormPage(QScrollArea):
         self.ensemble = None
         outcome, system = self.document.outcome, self.document.system
         try:
-            storm = storm_named(outcome.job, self.storms.code())
+            storm = self.choice.storm(outcome.job)
         except InputError as fault:
             self._fail(str(fault))
             return
         run = self._run = self.document.run
-        hours = float(SPANS[self.spans.currentIndex()][0])
         self._outcome = outcome
         self.stop_button.setEnabled(True)
         if not self.found:
             self.verdict.setText(tr("Working it out: {depth} of rain … (the first time takes some seconds longer)", depth=shown(storm.depth, RAIN_DEPTH, system)))
-        self.runner.start(outcome, {WITH: Wish(storm, self.document.station, hours, run=run), WITHOUT: Wish(storm, self.document.station, hours, drained=False, run=run)})
+        wish = Wish(storm, self.document.station, self.choice.hours, run=run)
+        self.runner.start(outcome, {WITH: wish, WITHOUT: replace(wish, drained=False)})
 
     def stop(self) -> None:
         """Leave what runs, the simulation, the samples or the film; what has come is kept, and told as far as it goes."""
-        self._film.stop()
+        self.film.stop()
         self.stop_button.setEnabled(False)
         if self.surety.is_running:
             self.surety.stop()
@@ -222,7 +203,7 @@ class StormPage(QScrollArea):
         self._show_moment()
 
     def _done(self) -> None:
-        self.stop_button.setEnabled(self._film.isActive())
+        self.stop_button.setEnabled(self.film.is_running)
         self._say()
         self._tell_sums(self._told_of_sums())
         self._toggle_paths(self.paths_box.isChecked())
@@ -277,7 +258,7 @@ class StormPage(QScrollArea):
 
     def _show_surety(self, found: Ensemble) -> None:
         self.ensemble = found
-        self.stop_button.setEnabled(self._film.isActive())
+        self.stop_button.setEnabled(self.film.is_running)
         self._say()
         self._tell_sums(self._told_of_sums())
         self._show_moment()
@@ -295,7 +276,7 @@ class StormPage(QScrollArea):
     def moment(self) -> float:
         """Time on the slider, s."""
         drained = self.found.get(WITH)
-        return 0.0 if drained is None else self.slider.value() / TICKS * drained.course.until
+        return 0.0 if drained is None else self.film.share * drained.course.until
 
     def _show_moment(self) -> None:
         drained, bare, outcome = self.found.get(WITH), self.found.get(WITHOUT), self._outcome
@@ -310,29 +291,24 @@ class StormPage(QScrollArea):
                 of_drain = picture is self.drained
                 picture.show_drawing(storm_section(outcome, self._run, simulation, index, title, self._paths if of_drain else (), likely if of_drain else None))
         self.chart.show_drawing(storm_chart(outcome, drained, bare, self.moment, self.ensemble.band() if self.ensemble is not None else None))
-        self.clock.setText(tr("{moment:5.1f} h", moment=self.moment / 3600))
+        self.film.tell(self.moment)
 
     def _point(self, hours: float) -> None:
         drained = self.found.get(WITH)
         if drained is not None:
-            self.slider.setValue(round(hours * 3600 / drained.course.until * TICKS))
+            self.film.turn_to(hours * 3600 / drained.course.until)
 
     def play(self) -> None:
         """Run the film from the slider on, or from the start where it stands at the end."""
-        if self.slider.value() >= TICKS:
-            self.slider.setValue(0)
         self.stop_button.setEnabled(True)
-        self._film.start()
+        self.film.play()
 
-    def _next_frame(self) -> None:
-        self.slider.setValue(self.slider.value() + max(1, round(TICKS * BEAT / 1000 / PLAY)))
-        if self.slider.value() >= TICKS:
-            self._film.stop()
-            self.stop_button.setEnabled(self.runner.is_running)
+    def _film_ended(self) -> None:
+        self.stop_button.setEnabled(self.runner.is_running)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         if event is not None and event.key() == Qt.Key.Key_Space:
-            self.stop() if self._film.isActive() else self.play()
+            self.stop() if self.film.is_running else self.play()
         elif event is not None and event.key() == Qt.Key.Key_Escape:
             self.stop()
         else:
@@ -342,7 +318,7 @@ class StormPage(QScrollArea):
         self.refresh()
 
     def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802, D102
-        self._film.stop()
+        self.film.stop()
         self._settle.stop()
         self.surety.stop()
         if self.runner.is_running:

@@ -1,0 +1,59 @@
+"""A storm through the pipes in the real window: worked out beside the interface, moved through, with exits plugged, and anew with the job."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QPushButton
+
+from weirant.design.patterns import pattern
+from weirant.ui.sheet.views import WORDS
+
+
+@pytest.fixture
+def page(window, qtbot):
+    window.open_job(pattern("eave").job(), None)
+    window.sheet.rail.choose("storm")
+    link = next(b for b in window.sheet.companions.findChildren(QPushButton) if b.text() == WORDS["through"] and not b.isHidden())
+    qtbot.waitUntil(lambda: window.sheet.views["through"] is not None)
+    link.click()
+    found = window.sheet.views["through"]
+    qtbot.waitUntil(lambda: found.found is not None, timeout=60_000)
+    return found
+
+
+def test_the_storm_is_followed_played_and_pointed_into(page, qtbot):
+    assert "All of it leaves by the exits. Fullest is eave line" in page.verdict.text() and "no water is lost" in page.detail.text()
+    first, frame = page.profile.drawing, page.chart.frame
+    QTest.mouseClick(page.chart, Qt.MouseButton.LeftButton, pos=QPoint(round(frame.to_paper((36.0, 0.5)).x()), page.chart.height() // 2))
+    assert page.film.share == pytest.approx(0.5, abs=0.003) and page.profile.drawing is not first
+    page.setFocus()
+    QTest.keyClick(page, Qt.Key.Key_Space)
+    qtbot.waitUntil(lambda: page.film.share > 0.52)
+    QTest.keyClick(page, Qt.Key.Key_Escape)
+    assert not page.film.is_running and not page.stop_button.isEnabled()
+
+
+def test_a_plugged_exit_floods_its_boxes_and_another_storm_or_roof_is_followed_anew(page, window, qtbot):
+    assert [page.plug.itemText(k) for k in range(page.plug.count())] == ["All exits open", "eave line plugged"]
+    page.plug.setCurrentIndex(1)
+    page.plug.activated.emit(1)
+    qtbot.waitUntil(lambda: "come over the ground, most of it at box" in page.verdict.text(), timeout=20_000)
+    assert "Comes over the ground at box 1" in page.detail.text()
+    page.plug.setCurrentIndex(0)
+    page.plug.activated.emit(0)
+    qtbot.waitUntil(lambda: "All of it leaves" in page.verdict.text(), timeout=20_000)
+    before = page.found.parts[0].routed.came
+    window.document.set_value("water.storm_depth", 0.1016)
+    qtbot.waitUntil(lambda: page.found.parts[0].routed.came == pytest.approx(2 * before, rel=0.01), timeout=20_000)
+    window.document.stack.undo()
+    qtbot.waitUntil(lambda: page.found.parts[0].routed.came == pytest.approx(before, rel=1e-6), timeout=20_000)
+
+
+def test_what_cannot_be_followed_says_what_it_needs(page, window, qtbot):
+    window.open_job(pattern("uphill").job(), None)
+    window.sheet.rail.choose("storm")
+    window.sheet.show_view("through")
+    qtbot.waitUntil(lambda: page.found is not None and bool(page.found.missing), timeout=20_000)
+    assert "Not followed: drain; it needs what runs into the inlet of drain" in page.verdict.text() and page.profile.drawing is None
