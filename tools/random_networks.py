@@ -13,7 +13,7 @@ import numpy as np
 
 from weirant.errors import SolverError
 from weirant.hydraulics.parting import PipeMesh, part
-from weirant.hydraulics.routing import Brings, Stores, route
+from weirant.hydraulics.routing import Brings, Lift, Stores, route
 
 CLOSES = 1e-6  # of what comes in or flows
 PIECES = 4  # reaches of each pipe
@@ -79,8 +79,13 @@ def storm_fault(mesh: PipeMesh, seed: int) -> str:
     bursts = chance.uniform(0, 1, 12) * (chance.random(12) < 0.5)
     into, most = int(chance.integers(0, len(mesh.low))), 10 ** chance.uniform(-4, 1)
     storm = Brings(np.linspace(0, 7200, 13), np.concatenate(([0.0], np.cumsum(bursts))), ((into, most),))
+    pits = [k for k in np.nonzero(np.isnan(mesh.held))[0].tolist() if chance.random() < 0.1]
+    lifts = []
+    for k in pits:
+        to, apart, least, most = int(chance.choice([-1, *(n for n in range(len(mesh.low)) if n != k)])), float(chance.uniform(0.05, 0.6)), *sorted(10 ** chance.uniform(-5, -2, 2))
+        lifts.append(Lift(k, to, mesh.low[k], mesh.low[k] + apart, least, most))
     try:
-        found = route(mesh, stores_of(mesh, chance), [storm], 86400.0)
+        found = route(mesh, stores_of(mesh, chance), [storm], 86400.0, lifts=lifts, cut=(1800.0, 9000.0) if chance.random() < 0.3 else (0.0, 0.0))
     except SolverError as failed:
         return f"in a storm: {failed}"
     if not np.isfinite(found.level).all():

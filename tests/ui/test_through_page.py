@@ -36,7 +36,7 @@ def test_the_storm_is_followed_played_and_pointed_into(page, qtbot):
 
 
 def test_a_plugged_exit_floods_its_boxes_and_another_storm_or_roof_is_followed_anew(page, window, qtbot):
-    assert [page.plug.itemText(k) for k in range(page.plug.count())] == ["All exits open", "eave line plugged"]
+    assert [page.plug.itemText(k) for k in range(page.plug.count())] == ["All in order", "eave line plugged"]
     page.plug.setCurrentIndex(1)
     page.plug.activated.emit(1)
     qtbot.waitUntil(lambda: "come over the ground, most of it at box" in page.verdict.text(), timeout=20_000)
@@ -57,3 +57,31 @@ def test_what_cannot_be_followed_says_what_it_needs(page, window, qtbot):
     window.sheet.show_view("through")
     qtbot.waitUntil(lambda: page.found is not None and bool(page.found.missing), timeout=20_000)
     assert "Not followed: drain; it needs what runs into the inlet of drain" in page.verdict.text() and page.profile.drawing is None
+
+
+def test_a_pump_in_a_pit_is_chosen_typed_and_left_without_power(window, qtbot):
+    window.sheet.rail.choose("line")
+    card = window.sheet.card
+    kinds = card.entry("nodes.n1.outlet.kind")
+    kinds.setCurrentIndex(kinds.findText("pump in a pit"))
+    kinds.activated.emit(kinds.currentIndex())
+    assert window.document.job.nodes[0].outlet.pump is not None and {b.text() for b in card.findChildren(QPushButton)} >= {"the pit", "the pump"}
+    curve = card.entry("nodes.n1.outlet.pump.curve")
+    for words, fault in (("20 gpm 18 ft", "wants a discharge and a head"), ("20 gpm: 18 ft; 10 gpm: 25 ft", "growing discharge"), ("0: 30 ft; 1 l/s: 12 ft; 150 L/min: 3 m", "")):
+        curve.setFocus()
+        curve.selectAll()
+        QTest.keyClicks(curve, words)
+        QTest.keyClick(curve, Qt.Key.Key_Return)
+        assert (fault in curve.fault) if fault else not curve.fault
+    assert [p.head for p in window.document.job.nodes[0].outlet.pump.curve] == pytest.approx([9.144, 3.6576, 3.0])
+    window.sheet.rail.choose("storm")
+    window.sheet.show_view("through")
+    qtbot.waitUntil(lambda: window.sheet.views["through"].found is not None, timeout=60_000)
+    page = window.sheet.views["through"]
+    assert "Pumped out of slab drain" in page.detail.text() and "starts" in page.detail.text()
+    page.plug.setCurrentIndex(page.plug.findText("no power for 6 h"))
+    page.plug.activated.emit(page.plug.currentIndex())
+    qtbot.waitUntil(lambda: "come over the ground, most of it at slab drain" in page.verdict.text(), timeout=20_000)
+    for _ in range(2):
+        window.document.stack.undo()
+    assert window.document.job.nodes[0].outlet.pump is None and window.document.job.nodes[0].kind == "plain"

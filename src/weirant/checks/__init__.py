@@ -12,7 +12,20 @@ from itertools import product
 
 from shapely.errors import GEOSException
 
-from weirant.checks import allowed, around, basins, carries, collects, falls, filters, footings, lie, stands, trenches
+from weirant.checks import (
+    allowed,
+    around,
+    basins,
+    carries,
+    collects,
+    falls,
+    filters,
+    footings,
+    lie,
+    pumps,
+    stands,
+    trenches,
+)
 from weirant.errors import WeirantError
 from weirant.ground.collecting import Collecting
 from weirant.ground.stretches import Make
@@ -34,7 +47,7 @@ Kept = Callable[[str, RunOutcome, Callable[[], ByFamily]], ByFamily]
 Judged = dict[tuple[Make, str], tuple[Finding | None, ...]]
 
 JOB: Mapping[str, Mapping[str, JobCheck]] = {"falls": falls.JOB, "collects": collects.JOB, "allowed": {**allowed.JOB, **around.ALLOWED_OF_JOB}}
-RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS, **basins.RUN}, "trenches": trenches.RUN, "carries": carries.RUN,
+RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS, **basins.RUN}, "trenches": trenches.RUN, "carries": {**carries.RUN, **pumps.RUN},
                                        "stands": {**stands.RUN, **footings.RUN, **around.STANDS}, "allowed": around.ALLOWED}  # fmt: skip
 PLACE: Mapping[str, Mapping[str, PlaceCheck]] = {"collects": collects.PLACE}
 PART: Mapping[str, Mapping[str, PartCheck]] = {"collects": collects.PART}

@@ -13,7 +13,7 @@ from weirant.ground.inverts import grade_nodes, invert_at, laid_through, slope_a
 from weirant.ground.network import AT_END, LaidRun
 from weirant.job import Job
 from weirant.job.geometry import run_of
-from weirant.job.network import IN_THE_OPEN, MAIN, RISES, Outlet
+from weirant.job.network import DRY_WELL, IN_THE_OPEN, MAIN, PUMPED_ON, RISES, Outlet
 from weirant.job.run_edits import with_run
 from weirant.outcome.commands import Set, do
 from weirant.outcome.facts import Amount, Fact, Facts, Fall, Named
@@ -163,7 +163,9 @@ def _within(outcome: Outcome, found: RunOutcome, buried: float) -> Finding | Non
     over, run = buried - found.make(0.0).above, found.run
     if over >= 0:
         return None
-    return Finding(State.FAILS, "proud-within", source="geometry", facts={"main": run.outlet is not None and run.outlet.kind == MAIN}, value=-over, limit=0.0, kind=k.DEPTH,
+    assert run.outlet is not None
+    into: Facts = {"main": run.outlet.kind == MAIN, "pit": run.outlet.kind == PUMPED_ON, "well": run.outlet.kind == DRY_WELL}
+    return Finding(State.FAILS, "proud-within", source="geometry", facts=into, value=-over, limit=0.0, kind=k.DEPTH,
                    station=0.0, piece=run.nodes[0][0].id, elements=(f"runs.{run.id}.invert",), fixes=_lowered_end(found, outcome.job.limits.least_cover - over))  # fmt: skip
 
 
@@ -197,7 +199,7 @@ def _lower(outcome: Outcome, found: RunOutcome) -> tuple[Fix, ...]:
 def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """The outlet lies above the water it falls into; where water rises to get out, its rim does."""
     run = found.run
-    if run.outlet is None:
+    if run.outlet is None or run.outlet.kind == PUMPED_ON:
         return None
     level, node = run.outlet.water_level, run.nodes[0][0].id
     said = partial(Finding, source="cp", kind=k.LEVEL, at_most=False, piece=node,

@@ -63,6 +63,7 @@ def _flow(parser: Parser) -> None:
     parser.add_argument("--plug", metavar="NODE", action="append", help=tr("let no water out at a node, by its name or identity; may be given several times"))
     parser.add_argument("--storm", metavar="STORM", help=tr("follow a storm through the pipes: its name, or a CSV file of rain"))
     parser.add_argument("--hours", metavar="HOURS", help=tr("how long to follow the storm (default: 72 h)"))
+    parser.add_argument("--no-power", metavar="HOURS", help=tr("for how long after it begins pumps have no power"))
     parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
     parser.add_argument("--csv", metavar="FILE", help=tr("write every station as CSV, in SI; of a storm what leaves where in the course of it"))
 

@@ -32,8 +32,9 @@ def flow(given: Namespace) -> int:
     """Print or write the flow; 0 where no water comes over the ground, 1 where it does."""
     if given.json and given.csv:
         raise InputError("--csv", tr("cannot stand beside --json; ask for one of them"))
-    if given.hours and not given.storm:
-        raise InputError("--hours", tr("needs a storm: add --storm"))
+    for key, value in (("--hours", given.hours), ("--no-power", given.no_power)):
+        if value and not given.storm:
+            raise InputError(key, tr("needs a storm: add --storm"))
     outcome = assess(open_job(given.job))
     plugged = tuple(_node(outcome, words) for words in given.plug or ())
     if given.storm:

@@ -25,7 +25,8 @@ from weirant.words.through import part_words, run_words, spill_words, verdict
 
 def flow_in_storm(outcome: Outcome, given: Namespace, plugged: tuple[str, ...]) -> int:
     """Print or write what a storm comes to; 0 where no water comes over the ground and every part could be followed, else 1."""
-    through = through_pipes(outcome, storm_given(outcome.job, given.storm), hours_given(given.hours), told_on_terminal(), plugged=plugged)
+    through = through_pipes(outcome, storm_given(outcome.job, given.storm), hours_given(given.hours), told_on_terminal(), plugged=plugged,
+                            power_cut=(0.0, 3600 * hours_given(given.no_power, "--no-power", 0.0)))  # fmt: skip
     assert through is not None
     if given.json:
         print_json(as_json(outcome, through), indent=1)
@@ -50,7 +51,9 @@ def as_json(outcome: Outcome, through: StormThrough) -> dict[str, Any]:
         exits = [{"node": node, "name": exit_name(outcome.job, node), "flow": leaves.tolist()} for node in part.nodes if (leaves := part.left_by(node)) is not None]
         spills = [{"run": s.run, "station": s.station, "node": s.node, "volume": s.volume, "most": s.most, "at": s.at} for s in part.spills]
         parts.append({"runs": runs, "exits": exits, "over_the_ground": spills, "times": routed.times.tolist(), "stored": routed.holds.tolist(), "empty_at": part.empty_at,
-                      "came": routed.came, "left": routed.left, "spilled": routed.spilled, "stored_before": routed.before, "stored_after": routed.after,
+                      "pumps": [{"node": node, "comes": routed.comes[:, k].tolist(), "lifts": routed.lifts[:, k].tolist(), "starts": c.starts.tolist() if c is not None else [],
+                                 "stops": c.stops.tolist() if c is not None else []} for k, (node, c) in enumerate(part.pumps.items())],
+                      "came": routed.came, "lifted": routed.lifted, "left": routed.left, "spilled": routed.spilled, "stored_before": routed.before, "stored_after": routed.after,
                       "balance_error": routed.off})  # fmt: skip
     missing = [{"run": run, "missing": doubt_words(doubt, outcome.job)} for run, doubt in through.missing.items()]
     return {"job": outcome.job.name, "storm": through.storm.name, "rain_ends": through.ends, "until": through.until, "parts": parts, "not_followed": missing}

@@ -39,11 +39,11 @@ def storm_given(job: Job, name: str | None) -> Storm:
     return read_rain(read_plain_text(Path(name), LARGEST, tr("a file of rain")), Path(name).name)
 
 
-def hours_given(text: str | None) -> float:
-    """Hours that a storm is followed; the usual number where none are given."""
+def hours_given(text: str | None, key: str = "--hours", usual: float = HOURS) -> float:
+    """Hours that are given under a key; the usual number where none are."""
     if text is None:
-        return HOURS
-    hours = parse(text, TIME, "--hours", "h", strict=True) / 3600
+        return usual
+    hours = parse(text, TIME, key, "h", strict=True) / 3600
     if not 0.1 <= hours <= LONGEST:
-        raise InputError("--hours", tr("must be between 0.1 and {longest:.0f}", longest=LONGEST), text)
+        raise InputError(key, tr("must be between 0.1 and {longest:.0f}", longest=LONGEST), text)
     return hours

@@ -62,7 +62,10 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
 
     def basis(found: RunOutcome) -> object:
         met = (other for node, _ in found.run.nodes for other, _ in site.network.others_at(found.run, node.id))
-        on = (whole, found.run, found.stretches, found.grade, found.crossings, found.water, found.flow, found.flow_high, "".join(site.carries[found.id]), *met, *meets.get(found.id, ()))
+        pump = site.pumps.get(found.run.nodes[0][0].id)
+        lifts = (pump.floor, pump.lets_go_at, pump.comes_back, pump.discharge) if pump is not None else ()
+        on = (whole, found.run, found.stretches, found.grade, found.crossings, found.water, found.flow, found.flow_high, "".join(site.carries[found.id]), *met,
+              *meets.get(found.id, ()), *lifts)  # fmt: skip
         return session.once(f"basis {found.id}", on, object)
 
     bases = {found.id: basis(found) for found in site.runs}

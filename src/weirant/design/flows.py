@@ -10,6 +10,7 @@ from operator import attrgetter
 
 import numpy as np
 
+from weirant.design.pumps import pumps_of
 from weirant.design.session import Session
 from weirant.design.sources import brought
 from weirant.design.water import collected, roughly_collected, storm_release
@@ -52,6 +53,7 @@ def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], library: 
     of the water table.
     """
     sources = session.once("sources", (job.sources, job.rainfall, job.features, rules), lambda: tuple(brought(job, source, rules) for source in job.sources))
+    site = dataclasses.replace(site, pumps=pumps_of(site.network, site.runs))
     flows = _Flows(job, site, soils, sources, library, session)
     graded = [(f, f.grade) for f in site.runs if f.grade is not None]
     rough, _ = flows.along({f.id: flows.roughly(f, grade) for f, grade in graded}, "rough")
@@ -231,6 +233,9 @@ class _Flows:
         for water in self.sources:
             if water.source.node in network.at_node:
                 add(water.source.node, Drop(water.figure.value) if water.figure is not None else Drop(0.0, water.missing))
+        for pump in self.site.pumps.values():  # what it lifts while it runs, however seldom
+            if pump.pump.leads in network.at_node:
+                add(pump.pump.leads, Drop(pump.discharge or 0.0, None if pump.lets_go_at is not None else Doubt("lift", pump.node)))
         for run in network.runs:
             for node, _ in run.nodes:
                 if node.kind == INLET and node.id not in found:
@@ -298,4 +303,6 @@ def _stands(site: Site, node: str) -> float | None:
             levels.append(outcome.run.outlet.water_level)
         if outcome.run.outlet.kind in RISES and outcome.grade is not None:
             levels.append(outcome.rim)
+        if node in site.pumps:
+            levels.append(site.pumps[node].floor + site.pumps[node].pump.starts)
     return max(levels, default=None)

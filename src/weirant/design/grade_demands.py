@@ -21,7 +21,7 @@ from weirant.ground.inverts import STEEPEST
 from weirant.ground.network import AT_END, LaidRun, Network
 from weirant.ground.stretches import largest
 from weirant.job import Job
-from weirant.job.network import BEST, IN_THE_OPEN, INLET, OPEN_PIPE, PLANNED, RISES
+from weirant.job.network import BEST, IN_THE_OPEN, INLET, OPEN_PIPE, PLANNED, PUMPED_ON, RISES
 from weirant.job.section import SOIL_CAP
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
@@ -155,7 +155,7 @@ def outlet_least(outcome: Outcome, run: LaidRun, ground: float, needed: float) -
         return None
     kind, level = (run.outlet.kind, run.outlet.water_level) if run.outlet is not None else (OPEN_PIPE, None)
     levels = [ground] if kind in IN_THE_OPEN else [ground - max(outcome.rules.deepest_outlet, needed)]
-    if level is not None and kind not in RISES:
+    if level is not None and kind not in (*RISES, PUMPED_ON):
         levels.append(level + outcome.rules.freeboard)
     return max(levels)
 

@@ -13,19 +13,22 @@ from numpy.typing import NDArray
 from weirant.design.across import Stand
 from weirant.design.flows import drawn_on
 from weirant.design.hydrographs import Hydrograph, Known, Told, gives_off, runs_off
+from weirant.design.pumps import box, works_at
 from weirant.design.sources import area_of
 from weirant.design.storms import rain_of
 from weirant.errors import InputError, WeirantError
 from weirant.hydraulics.accumulate import Piece
 from weirant.hydraulics.mesh_sketch import MeshSketch, Reach, Undecided
-from weirant.hydraulics.routing import Brings, Stores, route
+from weirant.hydraulics.pit_cycles import PitCycles, pit_cycles
+from weirant.hydraulics.routing import Brings, Lift, Routed, Stores, route
 from weirant.hydraulics.settling import hanging_together
 from weirant.job.doubt import Doubt
-from weirant.job.network import SQUARE, Basin
+from weirant.job.network import Node
 from weirant.job.rain import Storm
 from weirant.job.water import SHEDS
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.pump import PumpOutcome
 from weirant.outcome.routed import Along, RoutedPart, StormThrough
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.standing import OPEN
@@ -34,12 +37,12 @@ from weirant.seepage.rain import Rain
 Array = NDArray[np.float64]
 HOURS = 72.0
 Ground = Mapping[tuple[str, float], Hydrograph]  # by run and the station of what collects
-USUAL_BOX = 0.3048  # m inside, of a box whose size is not said (cp)
 
 
 def through_pipes(outcome: Outcome, storm: Storm, hours: float = HOURS, told: Told | None = None, known: Known | None = None,
-                  plugged: Sequence[str] = (), ground: Ground | None = None) -> StormThrough | None:  # fmt: skip
-    """Follow a storm for so many hours after it began, with exits that are ``plugged``. ``told`` is given the share done now and then and answers whether to go on; None where not.
+                  plugged: Sequence[str] = (), ground: Ground | None = None, power_cut: tuple[float, float] = (0.0, 0.0)) -> StormThrough | None:  # fmt: skip
+    """Follow a storm for so many hours after it began, with exits that are ``plugged`` and without power between the
+    times ``power_cut``, s: pumps then stand still as soon as their batteries are empty. ``told`` is given the share done now and then and answers whether to go on; None where not.
     ``known`` keeps what the ground gave off from one asking to the next; where it is given as ``ground``, what hangs together with some that is not
     there is not followed.
     """
@@ -54,13 +57,13 @@ def through_pipes(outcome: Outcome, storm: Storm, hours: float = HOURS, told: To
         return ground[stand.found.id, stand.part.station]
 
     parts, missing = [], dict[str, Doubt]()
-    groups = hanging_together(given.network, list(given.total.sums.tops))
+    groups = _with_what_is_pumped(outcome, hanging_together(given.network, list(given.total.sums.tops)))
     for number, pieces in enumerate(groups):
         runs = list(dict.fromkeys(run for run, _ in pieces))
         doubt = next((doubt for piece in pieces for doubt in (given.total.sums.tops[piece].missing, given.total.sums.gained[piece].missing) if doubt), None)
         if doubt is None:
             try:
-                found = _part(outcome, given, pieces, rain, until, partial(of_ground, number))
+                found = _part(outcome, given, pieces, rain, until, partial(of_ground, number), power_cut)
             except WeirantError as fault:
                 doubt = Doubt("figures", runs[0], str(fault))
             else:
@@ -77,7 +80,7 @@ def _within(told: Told | None, number: int, of: int) -> Told | None:
 
 
 def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rain, until: float,
-          of_ground: Callable[[Stand], Hydrograph | None]) -> RoutedPart | None:  # fmt: skip
+          of_ground: Callable[[Stand], Hydrograph | None], power_cut: tuple[float, float]) -> RoutedPart | None:  # fmt: skip
     sketch = MeshSketch(given)
     for piece in pieces:
         sketch.draw(piece)
@@ -100,8 +103,50 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
                 mesh.inflow[section] += hydrograph.before * length
     brings += [_over(runs_off(rain, area, source.share, outcome.rules.sized_by), {sketch.numbers[source.node]: 1.0}) for source in outcome.job.sources
                if source.kind in SHEDS and source.node in sketch.numbers and (area := area_of(outcome.job, source, outcome.rules)) is not None]  # fmt: skip
-    routed = route(mesh, _stores(outcome, sketch), brings, until)
-    return RoutedPart(routed, _along(sketch), dict(sketch.numbers))
+    stores, pits = _stores(outcome, sketch), [pump for pump in outcome.site.pumps.values() if pump.node in sketch.numbers]
+    for pit in pits:  # water gets out of it by its pump alone
+        number = sketch.numbers[pit.node]
+        mesh.held[number], mesh.low[number], stores.plan[number] = np.nan, pit.floor, pit.area
+        if not np.isfinite(stores.rim[number]) and (ground := outcome.site.node(_node_of(sketch, pit.node)).ground) is not None:
+            stores.rim[number], stores.edge[number] = max(ground, pit.invert), box(_node_of(sketch, pit.node).basin)[1]
+    lifts = [_lift(pit, sketch) for pit in pits]
+    idle = (power_cut[0] + min((pit.pump.battery for pit in pits), default=0.0), power_cut[1])
+    routed = route(mesh, stores, brings, until, lifts=lifts, cut=idle if idle[1] > idle[0] else (0.0, 0.0))
+    runs = {pit.node: _cycles(pit, routed, number, idle) for number, pit in enumerate(pits)}
+    return RoutedPart(routed, _along(sketch), dict(sketch.numbers), runs)
+
+
+def _node_of(sketch: MeshSketch, node: str) -> Node:
+    network = sketch.given.network
+    return next(n for joint in network.at_node[node] for n, _ in network.run(joint.run).nodes if n.id == node)
+
+
+def _lift(pit: PumpOutcome, sketch: MeshSketch) -> Lift:
+    """A pump as the routing takes it: what it can lift where it stops and where it starts, the lift being less the higher the water."""
+    if pit.lets_go_at is None:
+        raise InputError(pit.node, tr("up to what level its pump lifts is not known: give the level where it lets go"))
+    stops, starts = pit.floor + pit.pump.stops, pit.floor + pit.pump.starts
+    least, most = (works_at(pit.pump, max(pit.lets_go_at - level, 0.0))[0] or 0.0 for level in (stops, starts))
+    return Lift(sketch.numbers[pit.node], sketch.numbers.get(pit.pump.leads, -1), stops, starts, least, most)
+
+
+def _cycles(pit: PumpOutcome, routed: Routed, number: int, idle: tuple[float, float]) -> PitCycles | None:
+    if not pit.discharge or pit.between_floats <= 0:
+        return None
+    return pit_cycles(routed.times, np.maximum(routed.comes[:, number], 0.0), pit.between_floats, pit.discharge, idle)
+
+
+def _with_what_is_pumped(outcome: Outcome, groups: list[list[Piece]]) -> list[list[Piece]]:
+    """Parts of a network, those taken together of which one is pumped into another."""
+    network = outcome.site.network
+
+    def holds(pieces: list[Piece], node: str) -> bool:
+        return any(node in (network.run(run).nodes[index][0].id, network.run(run).nodes[index + 1][0].id) for run, index in pieces)
+
+    for pump in outcome.site.pumps.values():
+        met = [pieces for pieces in groups if holds(pieces, pump.node) or (pump.pump.leads and holds(pieces, pump.pump.leads))]
+        groups = [*(pieces for pieces in groups if pieces not in met), [piece for pieces in met for piece in pieces]] if len(met) > 1 else groups
+    return groups
 
 
 def _over(hydrograph: Hydrograph, into: Mapping[int, float]) -> Brings:
@@ -141,9 +186,9 @@ def _stores(outcome: Outcome, sketch: MeshSketch) -> Stores:
         if not reach.run.run.trench_of:
             pores[number], stone[number] = _stone(found, reach)
     for node, number in sketch.numbers.items():
-        of = next(n for joint in sketch.given.network.at_node[node] for n, _ in sketch.given.network.run(joint.run).nodes if n.id == node)
+        of = _node_of(sketch, node)
         if of.kind in OPEN:
-            plan[number], around = _box(of.basin)
+            plan[number], around = box(of.basin)
             comes_out = of.rim if of.rim is not None else outcome.site.node(of).ground
             if comes_out is not None and comes_out <= rim[number]:
                 rim[number], edge[number] = comes_out, max(edge[number], around)
@@ -162,10 +207,3 @@ def _stone(found: RunOutcome, reach: Reach) -> tuple[float, float]:
         return 0.0, 0.0
     round_pipe = float(make.area(np.array(top)) - make.area(np.array(make.below))) - math.pi / 4 * make.pipe.outer_diameter**2 * reach.run.run.pipes
     return max(round_pipe, 0.0) * make.aggregate.voids / height, height
-
-
-def _box(basin: Basin | None) -> tuple[float, float]:
-    """Area m² inside a box and m round it."""
-    size = basin.size if basin is not None and basin.size is not None else USUAL_BOX
-    return (size * size, 4 * size) if basin is not None and basin.shape == SQUARE else (math.pi / 4 * size * size, math.pi * size)
-

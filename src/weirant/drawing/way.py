@@ -10,7 +10,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Mark, Measure, Point, Ring, Shape, Stroke, Words
-from weirant.drawing.profile import axis_shapes, bounds_of, grid_shapes, profile_drawing, profile_handles, run_shapes
+from weirant.drawing.profile import (
+    axis_shapes,
+    bounds_of,
+    floor_under,
+    grid_shapes,
+    profile_drawing,
+    profile_handles,
+    run_shapes,
+)
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import LaidRun
 from weirant.ground.ways import MOST, Usable, Way, way_over, ways_through
@@ -93,7 +101,7 @@ def way_drawing(outcome: Outcome, way: Way, in_hand: str, room: int = ROOM) -> D
         return profile_drawing(outcome, in_hand)
     system = System(outcome.job.units)
     cut = [_cut(reach) for reach in reaches]
-    bounds = bounds_of([(reach.start, found.grade) for reach, found in zip(reaches, cut, strict=True) if found.grade is not None])
+    bounds = bounds_of([(reach.start, found.grade) for reach, found in zip(reaches, cut, strict=True) if found.grade is not None], floor_under(outcome, cut[0]))
     shapes: list[Shape] = [*grid_shapes(bounds, system)]
     handles: list[Handle] = []
     for reach, found in zip(reaches, cut, strict=True):

@@ -25,6 +25,7 @@ EVEN = 0.01  # of the most that comes in, by which what is stored may begin to c
 LONGEST = 1800.0  # s of a step
 SETTLES = 3e7  # s in which what flows before the storm settles
 MOST_STEPS = 40_000
+NEVER = (0.0, 0.0)
 SEEN, CLOSE = 0.05, 30.0  # of the most that a source brings; s between two ends of steps that it asks for
 FRAMES = 361  # moments kept
 
@@ -46,6 +47,18 @@ class Stores:
 
 
 @dataclass(frozen=True, eq=False)
+class Lift:
+    """A pump in the pit at a section, to another (−1: away): the levels m at which it stops and starts, and what it can lift at each, m³/s."""
+
+    at: int
+    to: int
+    stops: float
+    starts: float
+    least: float
+    most: float
+
+
+@dataclass(frozen=True, eq=False)
 class Brings:
     """What a source has brought, in its own measure, at moments s, both (t,), from nought on and never falling; and what share of it comes in at which sections."""
 
@@ -58,7 +71,8 @@ class Brings:
 class Routed:
     """A network through a storm. ``level`` m (f, s) and ``flow`` m³/s (f, r) at the moments ``kept`` s (f,); the highest level (s,) and the most flow
     (r,) with their times; what came over each rim, m³ (s,), at the most m³/s and when; at the ends of the steps ``times`` s (n,) of ``lengths`` s what is stored, ``holds``
-    m³ (n,), and what left by each of the ``exits``, m³/s (n, e). ``came`` m³ in all, ``left``, ``spilled`` over the ground, ``before`` and ``after`` stored.
+    m³ (n,), what left by each of the ``exits``, m³/s (n, e), and to each pump what ``comes`` and what it ``lifts``, in the mean over its cycles, m³/s (n, p).
+    ``came`` m³ in all, ``left`` by the exits, ``spilled`` over the ground, was ``lifted`` away, ``before`` and ``after`` stored.
     """
 
     kept: Array
@@ -76,9 +90,12 @@ class Routed:
     holds: Array
     exits: Whole
     leaves: Array
+    comes: Array
+    lifts: Array
     came: float
     left: float
     spilled: float
+    lifted: float
     before: float
     after: float
 
@@ -86,11 +103,13 @@ class Routed:
     def off(self) -> float:
         """What the balance lacks, as a share of what came or went; 0 where nothing did."""
         through = max(self.came, abs(self.left), self.spilled, 1e-12)
-        return abs(self.came - self.left - self.spilled - (self.after - self.before)) / through
+        return abs(self.came - self.left - self.spilled - self.lifted - (self.after - self.before)) / through
 
 
-def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float, even: float = EVEN) -> Routed:
-    """A mesh through a storm of ``until`` s, from the steady state in what its ``inflow`` brings, which goes on beside what the sources bring.
+def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float, even: float = EVEN, lifts: Sequence[Lift] = (),
+          cut: tuple[float, float] = (0.0, 0.0)) -> Routed:  # fmt: skip
+    """A mesh through a storm of ``until`` s, from the steady state in what its ``inflow`` brings, which goes on beside what the sources bring. The pumps
+    stand still between the times ``cut``, s.
 
     Raises SolverError where no balance is found. Sources: storage by level-pool routing, Chow, Maidment and Mays 1988, ch. 8; flow as in
     ``parting``; water over a rim as over a weir, FHWA HEC-22.
@@ -99,28 +118,30 @@ def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float
     sections = (mesh.low, np.maximum(stores.plan, LEAST_PLAN), np.where(held, np.inf, stores.rim), stores.edge, stores.leads, ~held)
     filling = (mesh.low, np.maximum(stores.plan, SETTLING_PLAN), *sections[2:])
     reaches = (mesh.above, mesh.below, mesh.invert_above, mesh.invert_below, mesh.length, mesh.diameter, mesh.full, stores.pipes, stores.pores, stores.stone)
-    size, ways = _ways(mesh, stores, ~held)
+    size, ways, pumps = _ways(mesh, stores, lifts, ~held)
     exits, steady = np.nonzero(held)[0].astype(np.intp), _brings([], mesh.inflow, SETTLES)
-    net = _Net(size, reaches, ways, exits)
+    net = _Net(size, reaches, ways, pumps, exits)
     try:
         level = guessed(mesh)
-        net.follow(level, filling, steady, SETTLES, (1.0, SETTLES / 30, np.inf))
+        net.follow(level, filling, steady, SETTLES, (1.0, SETTLES / 30, np.inf), NEVER)
     except SolverError:  # seldom: from where nothing flows
         level = standing_in(mesh)
-        net.follow(level, filling, steady, SETTLES, (500.0, SETTLES / 30, np.inf))
-    return net.follow(level, sections, _brings(brings, mesh.inflow, until), until, (1.0, LONGEST, even))
+        net.follow(level, filling, steady, SETTLES, (500.0, SETTLES / 30, np.inf), NEVER)
+    return net.follow(level, sections, _brings(brings, mesh.inflow, until), until, (1.0, LONGEST, even), cut)
 
 
-def _ways(mesh: PipeMesh, stores: Stores, free: NDArray[np.bool_]) -> tuple[int, tuple[Whole, ...]]:
-    """How large the matrix is, and where what belongs to each reach and to what spills from each section stands in it, and how it is eliminated."""
+def _ways(mesh: PipeMesh, stores: Stores, lifts: Sequence[Lift], free: NDArray[np.bool_]) -> tuple[int, tuple[Whole, ...], tuple[NDArray[np.generic], ...]]:
+    """How large the matrix is, where what belongs to each reach and to what spills from each section stands in it, and how it is eliminated; and the pumps."""
     reaches = list(zip(mesh.above.tolist(), mesh.below.tolist(), strict=True))
     spilling = [(k, to) for k, to in enumerate(stores.leads.tolist()) if to >= 0 and free[k] and free[to]]
-    way = eliminated(len(mesh.low), (*((a, b) for a, b in reaches if free[a] and free[b]), *spilling))
+    way = eliminated(len(mesh.low), (*((a, b) for a, b in reaches if free[a] and free[b]), *spilling, *((p.at, p.to) for p in lifts if p.to >= 0 and free[p.to])))
     row_of, column_of = (np.array([way.at.get(pair, -1) if a != b else -1 for a, b in reaches for pair in ((a, b)[::turn],)], dtype=np.intp) for turn in (1, -1))
     spills_at = np.full(len(mesh.low), -1, dtype=np.intp)
     for k, to in spilling:
         spills_at[k] = way.at[to, k]
-    return way.size, (row_of, column_of, spills_at, way.order, way.start, way.neighbour, way.row, way.column, way.meets_from, way.meets)
+    pumps = (np.array([p.at for p in lifts], dtype=np.intp), np.array([p.to for p in lifts], dtype=np.intp), *(np.array([getattr(p, name) for p in lifts], dtype=float)
+             for name in ("stops", "starts", "least", "most")), np.array([way.at.get((p.to, p.at), -1) for p in lifts], dtype=np.intp))  # fmt: skip
+    return way.size, (row_of, column_of, spills_at, way.order, way.start, way.neighbour, way.row, way.column, way.meets_from, way.meets), pumps
 
 
 @dataclass(frozen=True, eq=False)
@@ -130,9 +151,11 @@ class _Net:
     size: int
     reaches: tuple[NDArray[np.generic], ...]
     ways: tuple[Whole, ...]
+    pumps: tuple[NDArray[np.generic], ...]
     exits: Whole
 
-    def follow(self, level: Array, sections: tuple[NDArray[np.generic], ...], brings: tuple[NDArray[np.generic], ...], until: float, steps: tuple[float, float, float]) -> Routed:
+    def follow(self, level: Array, sections: tuple[NDArray[np.generic], ...], brings: tuple[NDArray[np.generic], ...], until: float, steps: tuple[float, float, float],
+               cut: tuple[float, float]) -> Routed:  # fmt: skip
         """Follow it from levels (s,), in place; ``steps`` are the first and the longest s, and by how much what is stored may begin to change."""
         from weirant.hydraulics.kernel.route import DONE
         from weirant.hydraulics.kernel.route import route as run
@@ -143,15 +166,15 @@ class _Net:
         highest, highest_at, most, most_at = level.copy(), np.zeros(count), np.zeros(pieces), np.zeros(pieces)
         over, over_most, over_at = np.zeros(count), np.zeros(count), np.zeros(count)
         times, lengths, holds, leaves = np.zeros(most_steps), np.zeros(most_steps), np.zeros(most_steps), np.zeros((most_steps, len(self.exits)))
-        totals = np.zeros(6)
-        status, taken = run(until, *steps, sections, self.reaches, self.ways, brings, self.exits, level, np.empty(self.size), kept, (levels, flows),
-                            (highest, highest_at, most, most_at, over, over_most, over_at), (times, lengths, holds, leaves), totals)  # fmt: skip
+        comes, lifts, totals = np.zeros((most_steps, len(self.pumps[0]))), np.zeros((most_steps, len(self.pumps[0]))), np.zeros(7)
+        status, taken = run(until, *steps, sections, self.reaches, self.ways, self.pumps, cut, brings, self.exits, level, np.empty(self.size), kept, (levels, flows),
+                            (highest, highest_at, most, most_at, over, over_most, over_at), (times, lengths, holds, leaves, comes, lifts), totals)  # fmt: skip
         if status != DONE:
             raise SolverError(tr("flow in the pipes through the storm"), float(totals[5]))
-        came, left, spilled, before, after, _ = totals.tolist()
+        came, left, spilled, before, after, _, lifted = totals.tolist()
         shown = slice(0, min(taken, most_steps))
         return Routed(kept, levels, flows, highest, highest_at, most, most_at, over, over_most, over_at, times[shown], lengths[shown], holds[shown], self.exits, leaves[shown],
-                      came, left, spilled, before, after)  # fmt: skip
+                      comes[shown], lifts[shown], came, left, spilled, lifted, before, after)  # fmt: skip
 
 
 def _brings(brings: Sequence[Brings], inflow: Array, until: float) -> tuple[NDArray[np.generic], ...]:

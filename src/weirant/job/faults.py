@@ -14,7 +14,7 @@ from weirant.errors import InputError
 from weirant.job.audit import reference_faults
 from weirant.job.fields import LONGEST_TEXT
 from weirant.job.job import Job
-from weirant.job.network import BASINS, Run
+from weirant.job.network import BASINS, PUMP_PIT, PUMPED_ON, Node, Run
 from weirant.job.rain import OWN
 from weirant.job.section import CAN_BE_PAVED, OPEN_TOP, SOIL_CAP
 from weirant.job.soil import Soil
@@ -127,6 +127,29 @@ def _check(field: dataclasses.Field[Any], path: str, value: Any) -> Iterator[Fau
         yield path, tr("{metadata} must be one of {words}: {value}", metadata=field.metadata["label"], words=", ".join(words), value=value)
 
 
+def _pump_faults(path: str, node: Node, nodes: set[str]) -> Iterator[Fault]:
+    """A pump where the outlet is one, in a pit; floats that can work, and a curve that falls."""
+    name, outlet = node.name or node.id, node.outlet
+    if outlet is None:
+        return
+    if (outlet.pump is not None) != (outlet.kind == PUMPED_ON):
+        yield f"{path}.pump", tr("{kind} {name} has no pump", kind=tr(outlet.kind), name=name) if outlet.pump is not None else tr("{name} is a pump in a pit; say which pump", name=name)
+    pump = outlet.pump
+    if pump is None:
+        return
+    if node.kind != PUMP_PIT:
+        yield f"{path}.pump", tr("the pump of {name} needs a pump pit to stand in", name=name)
+    if pump.starts <= pump.stops:
+        yield f"{path}.pump.starts", tr("the pump of {name} must start higher than it stops", name=name)
+    if not 1 <= pump.pumps <= 4:
+        yield f"{path}.pump.pumps", tr("number of pumps must be 1 to 4: {pumps}", pumps=pump.pumps)
+    points = pump.curve
+    if len(points) < 2 or any(b.discharge <= a.discharge or b.head >= a.head for a, b in zip(points, points[1:], strict=False)):
+        yield f"{path}.pump.curve", tr("a pump curve needs two points or more, of growing discharge and falling head")
+    if pump.leads and (pump.leads not in nodes or pump.leads == node.id):
+        yield f"{path}.pump.leads", tr("the pump of {name} leads to a node that is not there", name=name)
+
+
 def _contradictions(job: Job) -> Iterator[Fault]:
     for index, soil in enumerate(job.soils):
         yield from _soil_faults(f"soils[{index}]", soil)
@@ -147,6 +170,7 @@ def _contradictions(job: Job) -> Iterator[Fault]:
         if (node.basin is not None) != (node.kind in BASINS):
             yield f"nodes[{index}].basin", (tr("{kind} {name} has no box", kind=tr(node.kind), name=node.name or node.id) if node.basin is not None
                                                else tr("{kind} {name} is a box; say its shape", kind=tr(node.kind), name=node.name or node.id))
+        yield from _pump_faults(f"nodes[{index}].outlet", node, {n.id for n in job.nodes})
     for index, section in enumerate(job.sections):
         if section.pavement and section.top not in CAN_BE_PAVED:
             yield f"sections[{index}].pavement", tr("{section} cannot be paved over {top}; let it have a {soil_cap} or {open_top}, or take the pavement off first",

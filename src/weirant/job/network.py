@@ -8,8 +8,9 @@ from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.water import Situation
 from weirant.units import display as k
 
-OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, MAIN, DRY_WELL = "open pipe", "pop-up emitter", "curb core", "bubbler in gravel", "existing main", "dry well"
-OUTLETS = (OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, MAIN, DRY_WELL)
+OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, MAIN, DRY_WELL, PUMPED_ON = (
+    "open pipe", "pop-up emitter", "curb core", "bubbler in gravel", "existing main", "dry well", "pump in a pit")  # fmt: skip
+OUTLETS = (OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, MAIN, DRY_WELL, PUMPED_ON)
 IN_THE_OPEN = (OPEN_PIPE, CURB_CORE)  # the pipe's end is in the open air
 RISES = (POP_UP, BUBBLER)  # water rises out of the ground; the rest lead it on within the ground
 PLAIN, CLEAN_OUT, INLET, RISER, COUPLER, VENT, ROOF_ENTRY, PUMP_PIT = "plain", "clean-out", "inlet", "riser", "coupler", "vent", "roof entry", "pump pit"
@@ -21,14 +22,43 @@ PLANNED, BUILT, EXISTING = "planned", "built", "existing"
 
 
 @dataclass(frozen=True)
+class PumpPoint:
+    """A point of a pump's curve: what one pump lifts, m³/s, against a head m."""
+
+    discharge: float = quantity("discharge of the pump", k.DISCHARGE, at_least=0, at_most=1)
+    head: float = quantity("head of the pump", k.DEPTH, at_least=0, at_most=100)
+
+
+@dataclass(frozen=True)
+class Pump:
+    """What lifts the water out of a pit: heights m over its floor at which the float starts and stops it, its curve from no flow on, how many work
+    side by side, the pipe up (inside m), the level m it lets go at (None: the invert of the node it is led to, or the ground at the pit), the node it is
+    led to (empty: away), and for how long a battery works it without power, s.
+    """
+
+    starts: float = quantity("pump starts, over the floor", k.SECTION, above=0, at_most=5, default=0.3048)
+    stops: float = quantity("pump stops, over the floor", k.SECTION, at_least=0, at_most=5, default=0.1016)
+    curve: tuple[PumpPoint, ...] = several("pump curve", (PumpPoint(0.0, 7.62), PumpPoint(1.2618e-3, 5.4864), PumpPoint(2.2082e-3, 2.4384)), most=40)
+    pumps: int = plain("pumps side by side", 1)
+    main_diameter: float = quantity("pipe up, inside", k.SECTION, above=0.01, at_most=1, default=0.0508)
+    main_length: float = quantity("length of the pipe up", k.DISTANCE, above=0, at_most=5000, default=12.192)
+    lets_go_at: float | None = quantity("lets go at level", k.LEVEL, at_least=-500, at_most=9000, default=None)
+    leads: str = plain("pumped to", "")
+    battery: float = quantity("battery lasts", k.DURATION, at_least=0, at_most=30 * 86400, default=0.0)
+    check_valve: bool = plain("check valve", True)
+    freeze_relief: bool = plain("relief for frost at its end", False)
+
+
+@dataclass(frozen=True)
 class Outlet:
-    """How water leaves a network at a node: the level m it falls into when wet, and how high m over the invert it must rise to get out
-    (None: to the ground; only where the outlet rises).
+    """How water leaves a network at a node: the level m it falls into when wet, how high m over the invert it must rise to get out
+    (None: to the ground; only where the outlet rises), and the pump where one lifts it on.
     """
 
     kind: str = choice("outlet", *OUTLETS, default=OPEN_PIPE)
     water_level: float | None = quantity("water level at the outlet", k.LEVEL, at_least=-500, at_most=9000, default=None)
     rise: float | None = quantity("height the water rises to get out", k.SECTION, at_least=0, at_most=10, default=None)
+    pump: Pump | None = plain("pump", None)
 
 
 @dataclass(frozen=True)

@@ -13,11 +13,12 @@ from functools import partial
 from typing import Any
 
 from weirant.errors import InputError
-from weirant.job import run_edits, situations
+from weirant.job import outlet_edits, run_edits, situations
 from weirant.job.break_levels import level_at_break, with_level_at_break
 from weirant.job.fields import Spec
 from weirant.job.identity import index_of
 from weirant.job.job import Job
+from weirant.job.network import OUTLETS
 from weirant.job.water import Situation
 from weirant.language import tr
 from weirant.units import display as k
@@ -58,6 +59,7 @@ DERIVED = {
 }
 
 
+OUTLET_KIND = Derived(None, outlet_edits.outlet_kind, outlet_edits.with_outlet_kind, tr("outlet"), OUTLETS)
 BREAK_LEVEL = "break_level"  # runs.r1.break_level.0: the invert at its first grade break
 
 
@@ -67,6 +69,8 @@ def _set_break(number: int, job: Job, run: str, level: float) -> Job:
 
 def _derived(path: str) -> tuple[Derived, str] | None:
     steps = path.split(".")
+    if len(steps) == 4 and steps[0] == "nodes" and steps[2:] == ["outlet", "kind"]:
+        return OUTLET_KIND, steps[1]
     if len(steps) == 4 and steps[0] == "runs" and steps[2] == BREAK_LEVEL and steps[3].isdecimal():
         number = int(steps[3])
         read, write = partial(level_at_break, number=number), partial(_set_break, number)

@@ -37,10 +37,17 @@ def without_source(job: Job, identity: str) -> Job:
 
 
 def let_go(job: Job, nodes: set[str]) -> tuple[Job, list[str]]:
-    """The job in which no source is led to nodes that go, and the names of the sources that were."""
+    """The job in which no source is led to nodes that go, and no pump, and the names of the sources and pits that were."""
     loose = [s.name for s in job.sources if s.node in nodes]
     sources = tuple(dataclasses.replace(s, node="") if s.node in nodes else s for s in job.sources)
-    return (dataclasses.replace(job, sources=sources), loose) if loose else (job, [])
+    kept = []
+    for node in job.nodes:
+        outlet = node.outlet
+        if outlet is not None and outlet.pump is not None and outlet.pump.leads in nodes:
+            loose.append(node.name or node.id)
+            node = dataclasses.replace(node, outlet=dataclasses.replace(outlet, pump=dataclasses.replace(outlet.pump, leads="")))
+        kept.append(node)
+    return (dataclasses.replace(job, sources=sources, nodes=tuple(kept)), loose) if loose else (job, [])
 
 
 def entries_of(job: Job) -> list[tuple[Node, Run]]:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.hydraulics.pit_cycles import PitCycles
 from weirant.hydraulics.routing import Routed
 from weirant.hydraulics.run_flow import DROP, full_fraction
 from weirant.job.doubt import Doubt
@@ -65,11 +66,14 @@ class Spill:
 
 @dataclass(frozen=True, eq=False)
 class RoutedPart:
-    """A part of the network that hangs together, through the storm: its runs, and the section of each of its nodes."""
+    """A part of the network that hangs together, through the storm: its runs, the section of each of its nodes, and the cycles of the pumps in its pits by
+    their nodes (None: one that lifts nothing).
+    """
 
     routed: Routed
     runs: Mapping[str, Along]
     nodes: Mapping[str, int]
+    pumps: Mapping[str, PitCycles | None] = field(default_factory=dict)
 
     def left_by(self, node: str) -> Array | None:
         """What leaves by a node at the ends of the steps, m³/s, shape (n,); None where it is no exit."""

@@ -27,6 +27,7 @@ from weirant.job.soil import Soil
 from weirant.outcome.amounts import Amounts
 from weirant.outcome.node import NodeOutcome
 from weirant.outcome.place import PlaceOutcome, Serving
+from weirant.outcome.pump import PumpOutcome
 from weirant.outcome.water import Brought, RunWater
 
 
@@ -97,7 +98,8 @@ class RunOutcome:
 @dataclass(frozen=True, eq=False)
 class Site:
     """The site. ``no_surface`` says why there is none; ``marked`` are points that stand out from their neighbours; ``passes`` is the flow for
-    the high end of the soil's band that passes each node, ``exits`` what leaves at one; ``brought`` what each source brings.
+    the high end of the soil's band that passes each node, ``exits`` what leaves at one; ``brought`` what each source brings, ``pumps`` what was found of
+    the pumps by the nodes of their pits.
     """
 
     surface: Surface | None
@@ -110,6 +112,7 @@ class Site:
     things: Things
     brought: tuple[Brought, ...] = ()
     passes: Mapping[str, Steady] = field(default_factory=dict)
+    pumps: Mapping[str, PumpOutcome] = field(default_factory=dict)
 
     @cached_property
     def _by_id(self) -> dict[str, RunOutcome]:

@@ -60,6 +60,10 @@ class Rules:
     clear_of_footing_line: float
     through_outline: float
     sized_by: float
+    most_starts: float
+    power_cut: float
+    least_velocity_up: float
+    most_velocity_up: float
     sheds: float
     walk_width: float
     curtain_uphill: float

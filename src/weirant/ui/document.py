@@ -149,7 +149,7 @@ class Document(QObject):
 
     def path_of(self, path: str) -> str:
         """Where a field stands in the job: ``run.`` is the run in hand, ``section.`` the trench section at the station,
-        ``outlet.`` the outlet at its low end, ``kept.`` what it keeps dry, ``soil.`` the soil in hand; empty where it has none."""
+        ``outlet.`` the outlet at its low end, ``pit.`` the box there, ``kept.`` what it keeps dry, ``soil.`` the soil in hand; empty where it has none."""
         owner, _, rest = path.partition(".")
         if owner == "run":
             return f"runs.{self.run}.{rest}"
@@ -163,6 +163,8 @@ class Document(QObject):
         if owner == "outlet":
             node = self.in_hand.run.nodes[0][0]
             return f"nodes.{node.id}.outlet.{rest}" if node.outlet is not None else ""
+        if owner == "pit":
+            return f"nodes.{self.in_hand.run.nodes[0][0].id}.basin.{rest}"
         return path
 
     @property

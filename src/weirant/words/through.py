@@ -94,6 +94,13 @@ def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
             continue
         said.append(tr("leaves by {exit}: {volume}, at most {flow} {when} after the rain began{tail}", exit=name, volume=shown(volume, WATER_VOLUME, system),
                        flow=shown(float(leaves[at]), DISCHARGE, system), when=shown_span(float(routed.times[at])), tail=_tail(through, part, leaves)))  # fmt: skip
+    for number, (node, cycles) in enumerate(part.pumps.items()):
+        lifted, name = shown(float(routed.lifts[:, number] @ routed.lengths), WATER_VOLUME, system), exit_name(job, node)
+        if cycles is None:
+            said.append(tr("the pump of {exit} lifts nothing: it does not reach so high", exit=name))
+        else:
+            said.append(tr("pumped out of {exit}: {volume}, {starts:,} starts, at most {most} in an hour, running {time} in all", exit=name, volume=lifted,
+                           starts=len(cycles.starts), most=cycles.most_in_an_hour, time=shown_span(cycles.run_time)))  # fmt: skip
     rise = max(float(routed.holds.max(initial=0.0)) - routed.before, 0.0)
     empty = part.empty_at
     emptied = (tr("is not empty again within {hours:.0f} h", hours=through.until / 3600) if empty is None else tr("is empty by the end of the rain") if empty < through.ends + LEAST

@@ -66,10 +66,25 @@ def _spills(over: float, edge: float) -> float:
 
 
 @compiled()
-def _step(step: float, sections: Any, reaches: Any, ways: Any, inflow: Any, before: Any, level: Any, flow: Any, volume: Any, room: Any) -> bool:
+def _lifts(level: float, stops: float, starts: float, least: float, most: float) -> tuple[float, float]:
+    """What a pump lifts over its cycles, m³/s, and its growth with the level: in the mean as much of what it can as the level is from where it stops to
+    where it starts; over that it runs. It can lift ``least`` at the one and ``most`` at the other.
+    """
+    share = (level - stops) / (starts - stops)
+    if share <= 0.0:
+        return 0.0, 0.0
+    can, slope = least + (most - least) * share, (most - least) / (starts - stops)
+    if share >= 1.0:
+        return can, slope
+    return can * share, slope * share + can / (starts - stops)
+
+
+@compiled()
+def _step(step: float, sections: Any, reaches: Any, ways: Any, pumps: Any, runs: bool, inflow: Any, before: Any, level: Any, flow: Any, volume: Any, room: Any) -> bool:
     """Levels, flows and volumes a step s later, in place; whether they were found. ``inflow`` m³/s over the step."""
     low, _, rim, edge, leads, free = sections
     above, below, invert_above, invert_below, length, diameter, full, _, _, _ = reaches
+    at, to, stops, starts, least, most_lifted, lifts_at = pumps
     row_of, column_of, spills_at, order, start, neighbour, row, column, meets_from, meets = ways
     matrix, wanted, change, width, ahead, by_above, by_below = room
     through = TRICKLE
@@ -98,6 +113,14 @@ def _step(step: float, sections: Any, reaches: Any, ways: Any, inflow: Any, befo
                     wanted[leads[k]] += spills
                     if spills_at[k] >= 0:
                         matrix[spills_at[k]] -= grows
+        for p in range(at.size if runs else 0):
+            lifted, grows = _lifts(level[at[p]], stops[p], starts[p], least[p], most_lifted[p])
+            wanted[at[p]] -= lifted
+            matrix[at[p]] += grows
+            if to[p] >= 0:
+                wanted[to[p]] += lifted
+                if lifts_at[p] >= 0:
+                    matrix[lifts_at[p]] -= grows
         for r in range(above.size):
             a, b = above[r], below[r]
             high, under = level[a], level[b]
@@ -169,11 +192,12 @@ def _step(step: float, sections: Any, reaches: Any, ways: Any, inflow: Any, befo
 
 
 @compiled()
-def route(until: float, first: float, longest: float, even: float, sections: Any, reaches: Any, ways: Any, brings: Any, exits: Any, level: Any, matrix: Any,
+def route(until: float, first: float, longest: float, even: float, sections: Any, reaches: Any, ways: Any, pumps: Any, cut: Any, brings: Any, exits: Any, level: Any, matrix: Any,
           kept_at: Any, frames: Any, tops: Any, course: Any, totals: Any) -> tuple[int, int]:  # fmt: skip
     """Follow a network from levels (s,), in place, with room for the matrix, for ``until`` s, in steps from ``first`` to ``longest`` s, over which what is stored may begin
     to change by no more than a share ``even`` of the most that comes in. Fills the frames at the moments kept, the tops (highest level and most flow,
-    and when; what spilled), the course of what leaves, and the totals: what came, left, spilled, was stored before and after, and is left open, m³.
+    and when; what spilled), the course of what leaves and of what comes to each pump and is lifted, and the totals: what came, left, spilled, was stored
+    before and after, is left open, and was lifted away, m³. Pumps stand still from ``cut[0]`` to ``cut[1]`` s.
     Gives how it ended and the number of steps.
     """
     low, _, rim, edge, leads, free = sections
@@ -181,7 +205,7 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
     moments, volumes, source, into, weight, stops = brings
     levels_kept, flows_kept = frames
     level_top, level_when, flow_top, flow_when, spilled, spill_top, spill_when = tops
-    times, lengths, holds, leaves = course
+    times, lengths, holds, leaves, comes, lifts = course
     count, pieces = low.size, above.size
     volume, before, width = np.empty(count), np.empty(count), np.empty(count)
     room = (matrix, np.empty(count), np.empty(count), width, np.empty(pieces), np.empty(pieces), np.empty(pieces))
@@ -197,6 +221,10 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
         while stop < stops.size and stops[stop] <= now + SHORTEST:
             stop += 1
         step = min(step, longest, until - now)
+        for edge_of_cut in cut:
+            if now + SHORTEST < edge_of_cut < now + step:
+                step = edge_of_cut - now
+        runs = not cut[0] - SHORTEST < now < cut[1] - SHORTEST
         if stop < stops.size:
             step = min(step, stops[stop] - now)
         _brought(now + step, moments, volumes, has)
@@ -208,7 +236,7 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
             brought = weight[m] * (has[source[m]] - had[source[m]])
             inflow[into[m]] += brought / step
             came += brought
-        if not _step(step, sections, reaches, ways, inflow, before, tried, flow, volume, room):
+        if not _step(step, sections, reaches, ways, pumps, runs, inflow, before, tried, flow, volume, room):
             fails += 1
             step *= 0.25
             if step < SHORTEST or fails > MOST_FAILS:
@@ -249,6 +277,16 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
             left_open[below[r]] += flow[r] * step
             if abs(flow[r]) > abs(flow_top[r]):
                 flow_top[r], flow_when[r] = flow[r], now
+        for p in range(pumps[0].size):
+            at, to = pumps[0][p], pumps[1][p]
+            lifted = _lifts(level[at], pumps[2][p], pumps[3][p], pumps[4][p], pumps[5][p])[0] if runs else 0.0
+            left_open[at] -= lifted * step
+            if to >= 0:
+                left_open[to] += lifted * step
+            else:
+                totals[6] += lifted * step
+            if steps < times.size:
+                comes[steps, p], lifts[steps, p] = lifted + changes[at] + _spills(level[at] - rim[at], edge[at]), lifted
         for e in range(exits.size):
             totals[1] += left_open[exits[e]]
             if steps < times.size:

@@ -87,7 +87,7 @@ class LedInto(_OfSource):
         here = found.node if found is not None and found.node not in ("", AWAY, *(node for node, _ in usual)) else ""
         joints = outcome.site.network.at_node.get(here, ())  # led to a node that is nothing special any more
         options = [*usual, *((here, joint.run) for joint in joints[:1])]
-        return [("", tr("not said yet")), *((node, _words(outcome, node, run, system)) for node, run in options), (AWAY, tr("led off elsewhere"))]
+        return [("", tr("not said yet")), *((node, entry_words(outcome, node, run, system)) for node, run in options), (AWAY, tr("led off elsewhere"))]
 
     def now(self) -> Any:  # noqa: D102
         found = self.found()
@@ -98,7 +98,7 @@ class LedInto(_OfSource):
         return with_source(job, dataclasses.replace(source, node=value))
 
 
-def _words(outcome: Outcome, node: str, run: str, system: System) -> str:
+def entry_words(outcome: Outcome, node: str, run: str, system: System) -> str:
     """A node by its name, or by what it is on its run."""
     laid = outcome.run(run).run
     found, station = next((n, s) for n, s in laid.nodes if n.id == node)

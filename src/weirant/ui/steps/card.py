@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollAre
 
 from weirant.job.beside import NOUGHT
 from weirant.job.identity import by_id
+from weirant.job.paths import leads_somewhere
 from weirant.job.water import PARALLEL
 from weirant.language import capital, tr
 from weirant.ui.document import Document
@@ -83,10 +84,16 @@ class Card(QFrame):
         """The pages of the step in hand."""
         return self._step.pages if self._step is not None else ()
 
+    def _has(self, page: CardPage) -> bool:
+        """Whether the thing in hand has what a page is about."""
+        return not page.needs or leads_somewhere(self.document.outcome.job, self.document.path_of(page.needs))
+
     def turn_to(self, page: int | str) -> None:
         """Turn to a page by its number, its name or a field on it."""
         if isinstance(page, str):
             page = next(index for index, p in enumerate(self.pages) if page in (p.name, *p.fields))
+        if not self._has(self.pages[page]):
+            page = 0
         self._page, self._made_for = page, self._in_hand()
         is_grade = self.pages[page].fields == (BEST_GRADE,)
         self._scroll.setVisible(not is_grade and not self.is_folded)
@@ -125,7 +132,7 @@ class Card(QFrame):
                 widget.hide()
                 widget.deleteLater()
         for number, page in enumerate(self.pages):
-            if number != self._page:
+            if number != self._page and self._has(page):
                 link = QPushButton(page.name)
                 link.setProperty("link", True)
                 link.setAccessibleName(tr("Card: {page}", page=page.name))

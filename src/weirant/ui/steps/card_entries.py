@@ -7,8 +7,8 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from weirant.job.beside import NOUGHT
-from weirant.job.network import RISES
-from weirant.job.paths import label_at, value_at
+from weirant.job.network import PUMPED_ON, RISES
+from weirant.job.paths import label_at, leads_somewhere, value_at
 from weirant.job.section import CAN_BE_PAVED, LAID_ON, SOIL_CAP
 from weirant.job.site import FOUNDED
 from weirant.job.situations import situation_of
@@ -17,6 +17,7 @@ from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.steps.place_fields import PlaceChoice
+from weirant.ui.steps.pump_fields import LeadsChoice, PumpCurveEdit
 from weirant.ui.steps.run_fields import JoinChoice, RunNameEdit
 from weirant.ui.steps.section_fields import PipeChoice, SectionChoice
 from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit, layer_name
@@ -57,6 +58,12 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
     if field in special:
         return special[field]()
     path = document.path_of(field)
+    if field.startswith(("outlet.pump.", "pit.")) and not leads_somewhere(document.outcome.job, path):
+        return []
+    if field == "outlet.pump.curve":
+        return [(tr("pump curve (discharge: head; …)"), PumpCurveEdit(document, path), path)]
+    if field == "outlet.pump.leads":
+        return [(tr("pumped to"), LeadsChoice(document, path), path)]
     if field == "kept.name":
         return [(tr("name of the place"), NameEdit(document, path.split(".")[1]), path)] if path else []
     if not path or _is_idle(document, field):
@@ -112,6 +119,8 @@ def _is_idle(document: Document, field: str) -> bool:
     """Whether a field has no meaning as things stand."""
     if field == "outlet.rise":
         return value_at(document.outcome.job, document.path_of("outlet.kind")) not in RISES
+    if field == "outlet.water_level":
+        return bool(value_at(document.outcome.job, document.path_of("outlet.kind")) == PUMPED_ON)
     if field == "kept.footing_depth":
         return value_at(document.outcome.job, document.path_of("kept.kind")) not in FOUNDED
     if field == "run.distance":

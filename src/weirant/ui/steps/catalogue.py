@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from weirant.job import Job
-from weirant.job.network import RISES
+from weirant.job.network import PUMPED_ON, RISES
 from weirant.job.situations import places_of
 from weirant.language import ntr, tr
 from weirant.outcome.finding import DRY_IN_TIME, State
@@ -15,11 +15,14 @@ from weirant.outcome.outcome import Outcome
 
 @dataclass(frozen=True)
 class CardPage:
-    """A page of the card: its name, and the entries on it; a field that begins with "# " is a heading. ``of`` names the thing in hand that it is about."""
+    """A page of the card: its name, and the entries on it; a field that begins with "# " is a heading. ``of`` names the thing in hand that it is about; it is
+    there only where the thing in hand has the field that it ``needs``.
+    """
 
     name: str
     fields: tuple[str, ...]
     of: str = ""
+    needs: str = ""
 
 
 def _limits(*fields: str) -> CardPage:
@@ -65,7 +68,7 @@ def _lacks_soil(job: Job) -> str:
 
 
 def _lacks_outlet(job: Job) -> str:
-    unknown = any(n.outlet is not None and n.outlet.water_level is None and n.outlet.kind not in RISES for n in job.nodes)
+    unknown = any(n.outlet is not None and n.outlet.water_level is None and n.outlet.kind not in (*RISES, PUMPED_ON) for n in job.nodes)
     return tr("water level at outlet?") if unknown else ""
 
 
@@ -99,10 +102,14 @@ STEPS = (
          ("barrier",), _lacks_soil, ("holes", "across", "soil class", "grains")),
     Step("line", tr("Lay the line"),
          (CardPage(tr("level and fall"), ("outlet.kind", "outlet.water_level", "outlet.rise", "run.invert", "run.slope"), "run"),
+          CardPage(tr("the pit"), ("outlet.pump.starts", "outlet.pump.stops", "pit.size", "pit.sump", "outlet.pump.battery"), needs="outlet.pump.starts"),
+          CardPage(tr("the pump"), ("outlet.pump.curve", "outlet.pump.pumps", "outlet.pump.main_diameter", "outlet.pump.main_length", "outlet.pump.lets_go_at",
+                                    "outlet.pump.leads", "outlet.pump.check_valve", "outlet.pump.freeze_relief"), needs="outlet.pump.starts"),
           CardPage(tr("name and lengths"), ("run.name", "run.joins", "run.solid_length", "run.length", "run.least_depth")), CardPage(tr("best grade"), ("best grade",)),
           _limits("limits.least_slope", "limits.least_slope_solid", "limits.least_slope_trees", "limits.most_slope", "limits.least_cover", "limits.most_depth", "limits.clearance",
                   "limits.drop_at_joints")),
-         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "takes-it"),
+         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "takes-it", "pump",
+          "pump-starts", "pump-floats", "pump-power", "pump-pipe", "pump-way"),
          _lacks_outlet, ("profile", "plan", "section", "across", "formulae")),
     Step("trench", tr("Shape the trench"),
          (CardPage(tr("the trench here"), ("stretch.section", "section.top", "section.wrap", "section.overlap")),

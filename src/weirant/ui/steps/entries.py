@@ -55,7 +55,7 @@ def entry_for(document: Document, path: str) -> QWidget:
         return WordChoice(document, path, [(item.key, item.name) for item in lists[last].values()])
     if path.endswith(".texture"):
         return WordChoice(document, path, [(item.key, item.name) for item in library.textures.values()])
-    if path.endswith(".pipes"):
+    if path.endswith((".pipes", ".pumps")):
         return WordChoice(document, path, [(n, words) for n, words in ((1, tr("one")), (2, tr("two")), (3, tr("three")), (4, tr("four")))])
     if path.startswith("permissions."):
         return WordChoice(document, path, YES_NO)

@@ -24,9 +24,11 @@ from weirant.ui.storm.film import Film
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
 from weirant.ui.work import Newest
+from weirant.units.display import shown_span
 from weirant.words.flow import exit_name
 from weirant.words.through import part_words, run_words, spill_words, verdict
 
+NO_POWER = "no power"  # stands for the node that is plugged
 SETTLE = 250  # ms after a change
 SPILLS = 6  # places over the ground that are told
 
@@ -45,7 +47,7 @@ class ThroughPage(QScrollArea):
         self._of: object = None
         self._asked: object = None
         self._work = Newest(self, SETTLE)
-        self.plug.setAccessibleName(tr("Exit that is plugged"))
+        self.plug.setAccessibleName(tr("What goes wrong"))
         self.plug.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.play_button, self.stop_button = QPushButton(tr("Play")), QPushButton(tr("Stop"))
         self.play_button.setProperty("main", True)
@@ -102,18 +104,21 @@ class ThroughPage(QScrollArea):
         self._asked = asked
         if self.found is None:
             self.verdict.setText(tr("Working it out … (the first time takes some seconds longer)"))
-        plugged = (self.plug.currentData(),) if self.plug.currentData() else ()
-        self._work.ask(partial(self._follow, outcome, self.choice.storm(outcome.job), self.choice.hours, plugged, asked), partial(self._done, outcome, asked), self._fail)
+        self._work.ask(partial(self._follow, outcome, self.choice.storm(outcome.job), self.choice.hours, self.plug.currentData() or "", asked),
+                       partial(self._done, outcome, asked), self._fail)  # fmt: skip
 
-    def _follow(self, outcome: Outcome, storm: Storm, hours: float, plugged: tuple[str, ...], asked: object) -> StormThrough | None:
-        return through_pipes(outcome, storm, hours, lambda _: self._asked is asked, self._known, plugged)
+    def _follow(self, outcome: Outcome, storm: Storm, hours: float, wrong: str, asked: object) -> StormThrough | None:
+        plugged, dark = (wrong,) if wrong not in ("", NO_POWER) else (), (0.0, outcome.rules.power_cut if wrong == NO_POWER else 0.0)
+        return through_pipes(outcome, storm, hours, lambda _: self._asked is asked, self._known, plugged, power_cut=dark)
 
     def _list_exits(self, outcome: Outcome) -> None:
-        exits = {node: tr("{exit} plugged", exit=exit_name(outcome.job, node)) for node in sorted(outcome.site.exits)}
+        exits = {node: tr("{exit} plugged", exit=exit_name(outcome.job, node)) for node in sorted(outcome.site.exits) if node not in outcome.site.pumps}
+        if outcome.site.pumps:
+            exits[NO_POWER] = tr("no power for {time}", time=shown_span(outcome.rules.power_cut))
         if [self.plug.itemData(k) or "" for k in range(self.plug.count())] != ["", *exits] or [self.plug.itemText(k) for k in range(1, self.plug.count())] != list(exits.values()):
             chosen = self.plug.currentData()
             self.plug.clear()
-            self.plug.addItem(tr("All exits open"), "")
+            self.plug.addItem(tr("All in order"), "")
             for node, words in exits.items():
                 self.plug.addItem(words, node)
             self.plug.setCurrentIndex(max(self.plug.findData(chosen), 0))
