@@ -96,18 +96,18 @@ def test_the_film_is_run_and_stopped_by_keys(window, qtbot):
     page.setFocus()
     page.slider.setValue(page.slider.maximum())
     QTest.keyClick(page, Qt.Key.Key_Space)
-    assert page._film.isActive() and page.slider.value() == 0 and page.stop_button.isEnabled()
+    assert page.film.is_running and page.slider.value() == 0 and page.stop_button.isEnabled()
     qtbot.waitUntil(lambda: page.slider.value() > 5, timeout=5000)
     QTest.keyClick(page, Qt.Key.Key_Space)
     stands = page.slider.value()
-    assert not page._film.isActive()
+    assert not page.film.is_running
     QTest.keyClick(page, Qt.Key.Key_Space)
     QTest.keyClick(page, Qt.Key.Key_Escape)
     qtbot.wait(100)
     assert page.slider.value() <= stands + 6 and not page.stop_button.isEnabled()
     page.play()
     window.sheet.rail.choose("order")  # who goes elsewhere leaves no film running behind
-    assert not page._film.isActive()
+    assert not page.film.is_running
 
 
 def test_readings_of_a_hole_flow_down_the_number_pad(window, qtbot):

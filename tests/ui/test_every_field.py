@@ -12,6 +12,7 @@ from weirant.design.demo import demo_job
 from weirant.errors import InputError
 from weirant.formats import job_file
 from weirant.job.faults import faults
+from weirant.job.network import PUMPED_ON
 from weirant.job.paths import field_at, label_at, value_at, with_value
 from weirant.ui.document import Document
 from weirant.ui.steps.catalogue import STEPS
@@ -19,11 +20,11 @@ from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, System, shown, unit_of
 from weirant.words.findings import as_told, offered
 
-JOB = demo_job()
+JOB = with_value(demo_job(), "nodes.n1.outlet.kind", PUMPED_ON)  # which then has a pit and its pump
 HOLE = ("holes.0.x", "holes.0.y", "holes.0.water_depth", "holes.0.hard_depth", "holes.0.tests.0.radius", "holes.0.tests.0.depth", "holes.0.tests.0.water",
         "holes.0.tests.0.on_hard_layer")
 SOIL = ("soils.g1.layers.0.thickness",)
-OWNERS = {"run": "runs.r1", "soil": "soils.g1", "kept": "features.t10", "outlet": "nodes.n1.outlet", "section": "sections.s1"}
+OWNERS = {"run": "runs.r1", "soil": "soils.g1", "kept": "features.t10", "outlet": "nodes.n1.outlet", "pit": "nodes.n1.basin", "section": "sections.s1"}
 SHAPED = ("run.joins", "stretch.section", "sources", "thing", "best grade", "soil.choice", "soil.where", "soil.count", "soil.layers", "soil.sieve")  # more than one field
 FIELDS = [".".join([OWNERS.get(owner, owner), *rest]) for step in STEPS for owner, *rest in (path.split(".") for page in step.pages for path in page.fields
           if not path.startswith("# ") and path not in SHAPED)]
@@ -41,6 +42,8 @@ def others(path):
         return [now + 1]
     if path.endswith(".place"):
         return ["", "t2"]
+    if path.endswith(".leads"):
+        return ["n6", "n1", "nowhere"]
     if isinstance(now, str):
         return [f"{now} east", "Ünder the Übergang"] if not path.startswith("survey.staff") else []
     spec = field.metadata.get("spec")

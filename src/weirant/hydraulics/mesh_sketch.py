@@ -42,7 +42,7 @@ def ends_of(network: Network, piece: Piece) -> tuple[str, str]:
     return nodes[piece[1]][0].id, nodes[piece[1] + 1][0].id
 
 
-class Reach(NamedTuple):
+class Placed(NamedTuple):
     """Where a reach of a mesh lies: its run, from a lower to a higher station m of it, within a stretch, and the sections at its low and its high end."""
 
     run: LaidRun
@@ -62,7 +62,7 @@ class MeshSketch:
     inflow: list[float] = field(default_factory=list)
     numbers: dict[str, int] = field(default_factory=dict)
     rows: list[tuple[float, ...]] = field(default_factory=list)
-    reaches: list[Reach] = field(default_factory=list)
+    reaches: list[Placed] = field(default_factory=list)
     tops: dict[Piece, int] = field(default_factory=dict)  # the highest reach of each piece
     half: dict[Piece, float] = field(default_factory=dict)  # what comes into the upper half of it, m³/s
     outside: dict[str, float] = field(default_factory=dict)  # what comes to each node from elsewhere, m³/s
@@ -81,7 +81,7 @@ class MeshSketch:
             pipe = stretch.make.pipe
             full = full_conveyance(pipe) * run.run.pipes
             self.rows.append((ends[k + 1], ends[k], inverts[k + 1], inverts[k], high_end - low_end, pipe.inner_diameter, full))
-            self.reaches.append(Reach(run, stretch, low_end, high_end, ends[k], ends[k + 1]))
+            self.reaches.append(Placed(run, stretch, low_end, high_end, ends[k], ends[k + 1]))
             self.inflow[ends[k]] += gain / 2
             self.inflow[ends[k + 1]] += gain / 2
         self.tops[piece], self.half[piece] = len(self.rows) - 1, gains[-1] / 2

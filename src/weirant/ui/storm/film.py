@@ -27,6 +27,7 @@ class Film(QWidget):
         self.clock.setAccessibleName(tr("Time since the rain began"))
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
         row.addWidget(self.slider, 1)
         row.addWidget(self.clock)
         self._timer = QTimer(self)
