@@ -21,6 +21,7 @@ from weirant.ground.inverts import least_slope
 from weirant.ground.network import AT_END, LaidRun, Network
 from weirant.ground.stretches import pipes_key
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece, accumulate, ways_of
+from weirant.hydraulics.losses import losses_along
 from weirant.hydraulics.mesh_sketch import Undecided
 from weirant.hydraulics.parting import Parted, PipeMesh, part
 from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_fraction, run_flow
@@ -208,7 +209,7 @@ class _Flows:
             discharge = total.discharge(of.run, inflows[of.id], grade.stations)
             if least_slope(of.run)[0] > 0:
                 return StormFlow(discharge, full_fraction(grade, of.run, of.stretches, discharge))
-            flow = run_flow(grade, of.run, of.stretches, discharge, _stands(self.site, of.run.nodes[0][0].id), levels=_levels(total, of.run))
+            flow = run_flow(grade, of.run, of.stretches, discharge, _stands(self.site, of.run.nodes[0][0].id), levels=_levels(total, of.run), losses=self._losses(of.run))
             return StormFlow(discharge, flow.full_fraction, flow.surface)
 
         def all_made(before: dict[str, tuple[tuple[object, ...], StormFlow]] | None) -> dict[str, tuple[tuple[object, ...], StormFlow]]:
@@ -243,12 +244,18 @@ class _Flows:
         return found
 
     def _run(self, of: RunOutcome, grade: GradeLine, total: Accumulated, inflow: Inflow, tail: float | None, turn: str) -> RunFlow:
-        laid, levels = of.run, _levels(total, of.run)
+        laid, levels, losses = of.run, _levels(total, of.run), self._losses(of.run)
 
         def made() -> RunFlow:
-            return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, total.doubt(laid), levels)
+            return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, total.doubt(laid), levels, losses)
 
-        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, self.pipes[of.id], total.runs[laid.id], inflow, tail, *levels), made)
+        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, self.pipes[of.id], total.runs[laid.id], inflow, tail, *levels, *losses), made)
+
+    def _losses(self, laid: LaidRun) -> tuple[float, ...]:
+        """Velocity heads lost at the low end of each piece of a run."""
+        network = self.site.network
+        met = [other for node, _ in laid.nodes for other, _ in network.others_at(laid, node.id)]
+        return self.session.once(f"losses {laid.id}", (laid, *met), lambda: losses_along(network, laid))
 
 
 def _line_hangs_on(found: RunOutcome, grade: GradeLine, station: float) -> tuple[float | str | bool, ...]:

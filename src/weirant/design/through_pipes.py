@@ -103,7 +103,7 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
                 mesh.inflow[section] += hydrograph.before * length
     brings += [_over(runs_off(rain, area, source.share, outcome.rules.sized_by), {sketch.numbers[source.node]: 1.0}) for source in outcome.job.sources
                if source.kind in SHEDS and source.node in sketch.numbers and (area := area_of(outcome.job, source, outcome.rules)) is not None]  # fmt: skip
-    stores, pits = _stores(outcome, sketch), [pump for pump in outcome.site.pumps.values() if pump.node in sketch.numbers]
+    stores, pits = _stores(outcome, sketch, mesh.length), [pump for pump in outcome.site.pumps.values() if pump.node in sketch.numbers]
     for pit in pits:  # water gets out of it by its pump alone
         number = sketch.numbers[pit.node]
         mesh.held[number], mesh.low[number], stores.plan[number] = np.nan, pit.floor, pit.area
@@ -167,9 +167,9 @@ def _along(sketch: MeshSketch) -> dict[str, Along]:
     return found
 
 
-def _stores(outcome: Outcome, sketch: MeshSketch) -> Stores:
+def _stores(outcome: Outcome, sketch: MeshSketch, lengths: Array) -> Stores:
     """What the pipes, the stone round them and the boxes hold, and over which rims water comes out. Stone under the invert is taken for full; that of a
-    trench with several runs belongs to the one whose trench it is.
+    trench with several runs belongs to the one whose trench it is. Of ``lengths`` m what stands for losses holds nothing.
     """
     count = len(sketch.low)
     pipes, pores, stone = (np.zeros(len(sketch.reaches)) for _ in range(3))
@@ -193,7 +193,8 @@ def _stores(outcome: Outcome, sketch: MeshSketch) -> Stores:
             if comes_out is not None and comes_out <= rim[number]:
                 rim[number], edge[number] = comes_out, max(edge[number], around)
     rim = np.maximum(rim, np.array(sketch.low))
-    return Stores(pipes, pores, stone, plan, rim, edge, np.full(count, -1, dtype=np.intp))
+    there = np.array([reach.high - reach.low for reach in sketch.reaches]) / lengths
+    return Stores(pipes * there, pores * there, stone, plan, rim, edge, np.full(count, -1, dtype=np.intp))
 
 
 def _stone(found: RunOutcome, reach: Placed) -> tuple[float, float]:

@@ -13,6 +13,7 @@ from weirant.ground.inverts import invert_at
 from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import LaidStretch, at
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece
+from weirant.hydraulics.losses import as_length, losses_along
 from weirant.hydraulics.parting import PipeMesh
 from weirant.hydraulics.run_flow import full_conveyance
 
@@ -75,12 +76,13 @@ class MeshSketch:
         stations = _sections(run, stretches, a, b)
         inverts = invert_at(run, stations).tolist()
         ends = [self._node(low.id, inverts[0]), *(self._section(level) for level in inverts[1:-1]), self._node(high.id, inverts[-1])]
-        gains = _gains(run, inflow, stations)
+        gains, lost = _gains(run, inflow, stations), losses_along(self.given.network, run)[piece[1]]
         for k, gain in enumerate(gains):
             stretch, low_end, high_end = at(stretches, float(stations[k] + stations[k + 1]) / 2), float(stations[k]), float(stations[k + 1])
             pipe = stretch.make.pipe
-            full = full_conveyance(pipe) * run.run.pipes
-            self.rows.append((ends[k + 1], ends[k], inverts[k + 1], inverts[k], high_end - low_end, pipe.inner_diameter, full))
+            full = full_conveyance(pipe)
+            more = as_length(lost, pipe, full) if k == 0 else 0.0  # what is lost at its low end, as so much more pipe
+            self.rows.append((ends[k + 1], ends[k], inverts[k + 1], inverts[k], high_end - low_end + more, pipe.inner_diameter, full * run.run.pipes))
             self.reaches.append(Placed(run, stretch, low_end, high_end, ends[k], ends[k + 1]))
             self.inflow[ends[k]] += gain / 2
             self.inflow[ends[k + 1]] += gain / 2

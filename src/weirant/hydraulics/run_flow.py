@@ -18,6 +18,7 @@ from weirant.hydraulics.profile import PipeReach, surface_up
 from weirant.job.doubt import Doubt
 from weirant.library import Pipe
 from weirant.methods.critical_flow import critical_depth
+from weirant.methods.intake import GRAVITY
 from weirant.methods.pipe_flow import central_angles, pipe_full_flow
 
 Array = NDArray[np.float64]
@@ -62,9 +63,10 @@ class StormFlow:
 
 
 def run_flow(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array, tailwater: float | None = None,
-             doubt: tuple[Doubt | None, Doubt | None] = (None, None), levels: Sequence[float | None] = ()) -> RunFlow:  # fmt: skip
+             doubt: tuple[Doubt | None, Doubt | None] = (None, None), levels: Sequence[float | None] = (), losses: Sequence[float] = ()) -> RunFlow:  # fmt: skip
     """Flow along a run, in the pipes of its stretches, for a discharge m³/s at each station of its grade line, shape (n,), over a water level m
-    at its low end. A discharge below nought flows up the stations. ``levels`` m are those at its nodes where these were worked out all at once.
+    at its low end. A discharge below nought flows up the stations. ``levels`` m are those at its nodes where these were worked out all at once,
+    ``losses`` the velocity heads lost at the low end of each of its pieces.
 
     Normal depth by Manning; from the low end of each piece, or from the end that its water flows to, up: backwater, pipes that run full, and level
     ones step by step. Source: Chow 1959, ch. 6, 10 and 12.
@@ -74,7 +76,7 @@ def run_flow(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], d
     angle = central_angles(share)
     depth = diameter / 2 * (1 - np.cos(angle / 2))
     normal = np.where(angle < 2 * np.pi, grade.invert + depth, np.inf)
-    surface = _surface(grade, run, stretches, discharge, normal, tailwater, levels)
+    surface = _surface(grade, run, stretches, discharge, normal, tailwater, levels, losses)
     standing = float(np.sum(np.diff(grade.stations) * (surface - grade.invert - depth > 1e-3)[:-1]))
     area = float(diameter[0]) ** 2 / 8 * (angle[0] - np.sin(angle[0])) * run.run.pipes
     full = [full_flow(run, stretch) for stretch in stretches]
@@ -122,10 +124,14 @@ def full_flow(run: LaidRun, stretch: LaidStretch) -> tuple[float, float]:
 
 
 def _surface(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array, normal: Array, tailwater: float | None,
-             levels: Sequence[float | None]) -> Array:  # fmt: skip
+             levels: Sequence[float | None], losses: Sequence[float]) -> Array:  # fmt: skip
     """Levels m of the surface at the stations of a grade line; piece by piece where the levels at the nodes are known, else from the low end up."""
     flows, surface, normals = (discharge / run.run.pipes).tolist(), np.array(grade.invert), normal.tolist()
     reaches = _reaches(grade, run, stretches)
+    for at, lost in zip(np.searchsorted(grade.stations, run.node_stations[:-1] - 1e-6).tolist(), losses, strict=False):
+        if lost > 0 and at < len(reaches):
+            reach = reaches[at]
+            reaches[at] = reach._replace(length=reach.length + lost * reach.full**2 / (2 * GRAVITY * (math.pi * reach.diameter**2 / 4) ** 2))
     known = [level for level in levels if level is not None]
     ends = [0, len(surface) - 1] if not known else np.searchsorted(grade.stations, run.node_stations - 1e-6).tolist()
     level = tailwater

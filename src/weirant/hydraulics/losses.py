@@ -1,0 +1,54 @@
+"""What is lost where pipes turn, join and go through boxes, as velocity heads at the low end of each piece of a run, and as so much more pipe."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from weirant.ground.network import AT_END, LaidRun, Network
+from weirant.job.network import BASINS
+from weirant.library import Pipe
+from weirant.methods.intake import GRAVITY
+
+TURNS = (0.0, 22.5, 45.0, 60.0, 90.0)  # degrees
+IN_A_BOX = (0.50, 0.70, 1.10, 1.25, 1.50)  # velocity heads: FHWA HEC-22, table of loss coefficients of inlets (recalled)
+AT_A_JOINT = (0.15, 0.45, 0.75, 0.85, 1.00)  # the same of access holes, taken for wyes and tees (recalled)
+BEND = 0.0033  # velocity heads for a degree of bend: FHWA HEC-22, bend loss (recalled)
+HAIR = 1e-5  # m beside a node, where a leg surely is the one above or below it
+
+
+def losses_along(network: Network, run: LaidRun) -> tuple[float, ...]:
+    """Velocity heads lost at the low end of each piece of a run, from the low end up; none where water leaves by an outlet or a free end.
+
+    By how far the water turns there, into its own run or the one that takes it on: through a box, at a joint, or in a bend. A tee so loses more than a wye.
+    """
+    return tuple(_lost(network, run, index) for index in range(len(run.nodes) - 1))
+
+
+def _lost(network: Network, run: LaidRun, index: int) -> float:
+    node, station = run.nodes[index]
+    if station < AT_END:
+        onward = [_down(other, at) for other, at in network.drains_to(run)] if node.outlet is None else []
+    else:
+        onward = [_down(run, station)]
+    if not onward:
+        return 0.0
+    comes = run.alignment.bearing(station + HAIR) + math.pi
+    turn = min(abs((math.degrees(way - comes) + 180) % 360 - 180) for way in onward)
+    if node.kind in BASINS:
+        return float(np.interp(turn, TURNS, IN_A_BOX))
+    if network.others_at(run, node.id):
+        return float(np.interp(turn, TURNS, AT_A_JOINT))
+    return BEND * turn
+
+
+def _down(run: LaidRun, station: float) -> float:
+    """The bearing in which water leaves a node down a run, rad."""
+    return run.alignment.bearing(station - HAIR) + math.pi
+
+
+def as_length(heads: float, pipe: Pipe, conveyance: float) -> float:
+    """How much more of a pipe that carries so much by the root of its slope, m³/s, loses as many velocity heads when full, m."""
+    area = math.pi * pipe.inner_diameter**2 / 4
+    return heads * conveyance**2 / (2 * GRAVITY * area * area)
