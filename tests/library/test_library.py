@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from weirant.errors import InputError
@@ -19,7 +21,7 @@ EVERYTHING = [
 
 def test_there_is_enough_to_choose_from():
     assert (
-        len(LIBRARY.pipes) >= 6,
+        len(LIBRARY.pipes) >= 40,
         len(LIBRARY.aggregates) >= 10,
         len(LIBRARY.geotextiles) >= 6,
         len(LIBRARY.textures),
@@ -29,6 +31,21 @@ def test_there_is_enough_to_choose_from():
 @pytest.mark.parametrize("item", EVERYTHING, ids=lambda item: item.key)
 def test_every_entry_names_its_source(item):
     assert item.name and set(item.source.split()) <= set(bibliography())
+
+
+@pytest.mark.parametrize("pipe", LIBRARY.pipes.values(), ids=lambda item: item.key)
+def test_a_pipe_is_as_wide_as_it_is_called_and_has_all_that_is_asked_of_it(pipe):
+    """Inside within an eighth of its nominal size (of what is called by its outside: within a tenth under it); its roughness within its range."""
+    nominal = float(re.search(r"\((\d+) mm\)|DN (\d+)", pipe.name).group(0).strip("(DN m)")) / 1e3
+    assert 0.86 * nominal < (pipe.inner_diameter if "DN" not in pipe.name else pipe.outer_diameter) < 1.09 * nominal and 0.0005 < pipe.wall < 0.11 * pipe.outer_diameter
+    low, high = pipe.roughness_range
+    assert low <= pipe.roughness_n <= high and pipe.open_area_per_length >= 20e-4 and pipe.supply in ("coil", "stick") and "wye" in pipe.fittings
+
+
+@pytest.mark.parametrize(("key", "psi"), [("pvc-sewer-100", 46), ("pvc-sewer-150", 46), ("pvc-sewer-300", 46), ("pvc-thick-100", 310), ("pvc-thick-75", 500)])
+def test_stiffness_of_smooth_pipe_is_that_of_its_wall(key, psi):
+    """ASTM D3034: 46 psi for a diameter of 35 walls; thick-walled pipe by 4.47 E / (DR − 1)³ with E 400,000 psi, as the makers' tables have it (recalled)."""
+    assert LIBRARY.pipes[key].stiffness / 6894.757 == pytest.approx(psi, rel=0.08)
 
 
 @pytest.mark.parametrize("stone", LIBRARY.aggregates.values(), ids=lambda item: item.key)

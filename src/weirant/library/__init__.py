@@ -91,7 +91,7 @@ def _pipe(row: dict[str, str]) -> Pipe:
         row["key"], tr(row["name"]), float(row["inner_mm"]) / 1e3, float(row["outer_mm"]) / 1e3, float(row["roughness_n"]),
         (float(row["roughness_low"]), float(row["roughness_high"])), row["opening_shape"], float(row["opening_mm"]) / 1e3,
         float(row["open_area_cm2_per_m"]) / 1e4, row["holes_where"], row["supply"], float(row["supply_length_m"]),
-        row["source"], tr(row["note"]),
+        row["source"], tr(row["note"]), float(row["stiffness_kpa"]) * 1e3 if row["stiffness_kpa"] else None, tuple(row["fittings"].split()),
     )  # fmt: skip
 
 

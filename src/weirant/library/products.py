@@ -10,7 +10,9 @@ from weirant.methods.gradation import Gradation
 
 @dataclass(frozen=True)
 class Pipe:
-    """A drain pipe; ``openings`` says where they sit: all round, or down."""
+    """A drain pipe; ``openings`` says where they sit: all round, or down; ``stiffness`` Pa is that of the pipe at 5 % deflection (None: not known), and
+    ``fittings`` are those that are made for it.
+    """
 
     key: str
     name: str
@@ -26,6 +28,8 @@ class Pipe:
     supply_length: float
     source: str
     note: str
+    stiffness: float | None = None
+    fittings: tuple[str, ...] = ()
 
     @property
     def wall(self) -> float:

@@ -14,7 +14,9 @@ from weirant.job.section_edits import in_section_of_its_own, stretch_of, with_st
 from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.entry import WordChoice
+from weirant.ui.plain_text import plain_tip
 from weirant.ui.steps.job_choice import JobChoice
+from weirant.words.products import pipe_words
 
 OWN = "own"  # stands for a new section, which no identity is
 
@@ -86,4 +88,5 @@ class PipeChoice(WordChoice):
         run = by_id(self.document.outcome.job.runs, self.path.split(".")[1])
         if run is not None:  # else it is gone, and the card is about to be laid anew
             several = len({s.pipe for s in run.stretches}) > 1
-            self.setToolTip(tr("This run has several kinds of pipe; a choice here is for all of it. See its stretches.") if several else "")
+            told = pipe_words(self.document.outcome.library.pipe(run.stretches[-1].pipe), self.document.system)
+            self.setToolTip(plain_tip(tr("This run has several kinds of pipe; a choice here is for all of it. See its stretches.") if several else told))
