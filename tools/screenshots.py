@@ -37,6 +37,7 @@ from weirant.ui.dialogs.receiver import ReceiverDialog  # noqa: E402
 from weirant.ui.dialogs.why import why_finding  # noqa: E402
 from weirant.ui.formulae_page import FormulaePage  # noqa: E402
 from weirant.ui.storm.page import StormPage  # noqa: E402
+from weirant.ui.storm.through_page import ThroughPage  # noqa: E402
 from weirant.ui.theme import THEME  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
 from weirant.words.findings import offered  # noqa: E402
@@ -236,7 +237,17 @@ def _rest(window: Window, folder: Path) -> None:
     dialog.close()
     window.switch_units()
     window.switch_theme()
-    window.sheet.rail.choose("trench")
+    window.sheet.rail.choose("storm")
+    window.sheet.show_view("through")
+    through = window.sheet.views["through"]
+    assert isinstance(through, ThroughPage)
+    through.choice.storms.take("cloudburst")
+    through.choice.spans.setCurrentIndex(0)
+    through.refresh()
+    while through.found is None or through.found.storm.name != "cloudburst":
+        settle(200)
+    window.document.take_run("r3")
+    through.film.turn_to(0.028)
     shoot(window, "dim-metric", folder)
 
 
