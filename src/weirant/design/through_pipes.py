@@ -18,7 +18,7 @@ from weirant.design.sources import area_of
 from weirant.design.storms import rain_of
 from weirant.errors import InputError, WeirantError
 from weirant.hydraulics.accumulate import Piece
-from weirant.hydraulics.mesh_sketch import MeshSketch, Placed, Undecided
+from weirant.hydraulics.mesh_sketch import MeshReach, MeshSketch, Undecided
 from weirant.hydraulics.pit_cycles import PitCycles, pit_cycles
 from weirant.hydraulics.routing import Brings, Lift, Routed, Stores, route
 from weirant.hydraulics.settling import hanging_together
@@ -155,7 +155,7 @@ def _over(hydrograph: Hydrograph, into: Mapping[int, float]) -> Brings:
 
 
 def _along(sketch: MeshSketch) -> dict[str, Along]:
-    by_run = defaultdict[str, list[tuple[int, Placed]]](list)
+    by_run = defaultdict[str, list[tuple[int, MeshReach]]](list)
     for number, reach in enumerate(sketch.reaches):
         by_run[reach.run.id].append((number, reach))
     found = {}
@@ -197,7 +197,7 @@ def _stores(outcome: Outcome, sketch: MeshSketch, lengths: Array) -> Stores:
     return Stores(pipes * there, pores * there, stone, plan, rim, edge, np.full(count, -1, dtype=np.intp))
 
 
-def _stone(found: RunOutcome, reach: Placed) -> tuple[float, float]:
+def _stone(found: RunOutcome, reach: MeshReach) -> tuple[float, float]:
     """The voids of the stone over the invert, m² in a metre of height and length, and how high over the invert it goes, m."""
     make, grade = reach.stretch.make, found.grade
     assert grade is not None

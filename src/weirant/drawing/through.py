@@ -22,7 +22,7 @@ Array = NDArray[np.float64]
 LOWER, UPPER, TOP = 0.0, 0.92, 0.62
 RAIN = 0.26  # of the height of the chart that the hardest rain hangs down
 SHOWN, HIGHEST, APART = 5, 0.86, 0.19  # exits drawn by themselves at the most; heights of the first name and between two
-LOOKS = ("flow", "without", "water", "target", "solid pipe")
+LOOKS = ("flow", "without", "band edge", "water when wet", "path")
 
 
 def through_profile(outcome: Outcome, through: StormThrough, run: str, moment: float) -> Drawing | None:

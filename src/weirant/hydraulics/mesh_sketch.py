@@ -43,7 +43,7 @@ def ends_of(network: Network, piece: Piece) -> tuple[str, str]:
     return nodes[piece[1]][0].id, nodes[piece[1] + 1][0].id
 
 
-class Placed(NamedTuple):
+class MeshReach(NamedTuple):
     """Where a reach of a mesh lies: its run, from a lower to a higher station m of it, within a stretch, and the sections at its low and its high end."""
 
     run: LaidRun
@@ -63,7 +63,7 @@ class MeshSketch:
     inflow: list[float] = field(default_factory=list)
     numbers: dict[str, int] = field(default_factory=dict)
     rows: list[tuple[float, ...]] = field(default_factory=list)
-    reaches: list[Placed] = field(default_factory=list)
+    reaches: list[MeshReach] = field(default_factory=list)
     tops: dict[Piece, int] = field(default_factory=dict)  # the highest reach of each piece
     half: dict[Piece, float] = field(default_factory=dict)  # what comes into the upper half of it, m³/s
     outside: dict[str, float] = field(default_factory=dict)  # what comes to each node from elsewhere, m³/s
@@ -83,7 +83,7 @@ class MeshSketch:
             full = full_conveyance(pipe)
             more = as_length(lost, pipe, full) if k == 0 else 0.0  # what is lost at its low end, as so much more pipe
             self.rows.append((ends[k + 1], ends[k], inverts[k + 1], inverts[k], high_end - low_end + more, pipe.inner_diameter, full * run.run.pipes))
-            self.reaches.append(Placed(run, stretch, low_end, high_end, ends[k], ends[k + 1]))
+            self.reaches.append(MeshReach(run, stretch, low_end, high_end, ends[k], ends[k + 1]))
             self.inflow[ends[k]] += gain / 2
             self.inflow[ends[k + 1]] += gain / 2
         self.tops[piece], self.half[piece] = len(self.rows) - 1, gains[-1] / 2

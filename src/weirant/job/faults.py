@@ -166,6 +166,9 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"storms[{index}].readings", tr("rain in a step must be between 0 and 1 m")
         if storm.shape == OWN and not storm.readings:
             yield f"storms[{index}].readings", tr("a storm of own readings needs at least one")
+    for index, pipe in enumerate(job.products.pipes):
+        if any(row.spacing <= row.diameter for row in pipe.rows):
+            yield f"products.pipes[{index}].rows", tr("the holes of {pipe} must lie farther apart than they are wide", pipe=pipe.name)
     for index, node in enumerate(job.nodes):
         if (node.basin is not None) != (node.kind in BASINS):
             yield f"nodes[{index}].basin", (tr("{kind} {name} has no box", kind=tr(node.kind), name=node.name or node.id) if node.basin is not None

@@ -14,8 +14,30 @@ NONWOVEN, WOVEN = "nonwoven", "woven"
 
 
 @dataclass(frozen=True)
+class HoleRow:
+    """A row of holes drilled along a pipe: at an angle from its bottom, degrees, a hole of a diameter m every so many m; ``both`` where there is one on
+    either side.
+    """
+
+    angle: float = quantity("angle from the bottom", k.ANGLE, at_least=0, at_most=180, default=0.0)
+    both: bool = plain("on both sides", False)
+    diameter: float = quantity("hole", k.SECTION, at_least=0.001, at_most=0.05, default=0.0127)
+    spacing: float = quantity("every", k.SECTION, at_least=0.01, at_most=2, default=0.2032)
+
+    @property
+    def count(self) -> int:
+        """How many rows it stands for."""
+        return 2 if self.both and 0 < self.angle < 180 else 1
+
+    @property
+    def holes(self) -> float:
+        """Holes in a metre."""
+        return self.count / self.spacing
+
+
+@dataclass(frozen=True)
 class OwnPipe:
-    """A drain pipe; sizes m, area of its openings m² per m, the length it is sold in m."""
+    """A drain pipe; sizes m, area of its openings m² per m, the length it is sold in m. Where it is drilled in ``rows``, its openings are theirs."""
 
     key: str = plain("key")
     name: str = plain("name of the pipe")
@@ -28,6 +50,7 @@ class OwnPipe:
     openings: str = choice("where its openings are", ALL_ROUND, DOWN, default=ALL_ROUND)
     supply: str = choice("sold as", "coil", "stick", default="coil")
     supply_length: float = quantity("length it is sold in", k.DISTANCE, above=0, at_most=5000, default=30.48)
+    rows: tuple[HoleRow, ...] = several("rows of holes", (), most=12)
 
 
 @dataclass(frozen=True)

@@ -9,9 +9,10 @@ from importlib import resources
 from typing import TypeVar
 
 from weirant.errors import InputError
-from weirant.job.products import OwnStone, Products
+from weirant.job.products import HOLE, OwnPipe, OwnStone, Products
 from weirant.job.soil import Band
 from weirant.language import tr
+from weirant.library.drilled import drilled
 from weirant.library.products import Aggregate, Geotextile, Pipe, Texture
 from weirant.methods.gradation import Gradation, gradation_of
 
@@ -48,12 +49,21 @@ def with_own(library: Library, products: Products) -> Library:
     """A library with the own products of a job beside those that it has."""
     if products == Products():
         return library
-    pipes = {own.key: Pipe(own.key, own.name, own.inner_diameter, own.outer_diameter, own.roughness_n, (own.roughness_n, own.roughness_n), own.opening_shape, own.opening,
-                           own.open_area_per_length, own.openings, own.supply, own.supply_length, "user", "") for own in products.pipes}  # fmt: skip
+    pipes = {own.key: _own_pipe(own) for own in products.pipes}
     stones = {own.key: _own_stone(own) for own in products.stones}
     fabrics = {own.key: Geotextile(own.key, own.name, own.kind, own.o95, own.permittivity, own.thickness, own.open_area, own.mass, own.roll_width, "user", "")
                for own in products.fabrics}  # fmt: skip
     return Library(library.pipes | pipes, library.aggregates | stones, library.geotextiles | fabrics, library.textures)
+
+
+def _own_pipe(own: OwnPipe) -> Pipe:
+    """A pipe of the user's own; the openings of one that is drilled are those of its rows."""
+    shape, opening, area, where = own.opening_shape, own.opening, own.open_area_per_length, own.openings
+    if own.rows:
+        found = drilled(own.rows)
+        shape, opening, area, where = HOLE, found.opening, found.open_area, found.where
+    return Pipe(own.key, own.name, own.inner_diameter, own.outer_diameter, own.roughness_n, (own.roughness_n, own.roughness_n), shape, opening, area, where, own.supply,
+                own.supply_length, "user", "")  # fmt: skip
 
 
 def _own_stone(own: OwnStone) -> Aggregate:

@@ -124,7 +124,7 @@ class Window(QMainWindow):
         sheet.head.units_wanted.connect(self.switch_units)
         sheet.findings.why.connect(self.why)
         sheet.views.made.connect(self._wire)
-        sheet.card.asked.connect(lambda what: {"stretches": self.stretches, "sources": self.sources}[what]())
+        sheet.card.asked.connect(lambda what: {"stretches": self.stretches, "sources": self.sources, "drill": self.drill}[what]())
         sheet.plan_page.tools.corners_wanted.connect(self.corners)
         self._stack.addWidget(sheet)
         return sheet
@@ -246,6 +246,15 @@ class Window(QMainWindow):
                 shots = tuple(shot for shot in survey.shots if not shot.is_assumed)
                 points = tuple(point for point in self.document.job.points if not point.is_assumed)
                 self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots), points=points), tr("Made-up levels taken out"))
+
+    def drill(self) -> None:
+        """The rows of holes of a pipe that is drilled for the run in hand."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.drilling import DrillingDialog, drill
+
+            key = drill(self.document)
+            if key:
+                show_dialog(DrillingDialog(self.document, self, key))
 
     def stretches(self) -> None:
         """What lies where along the run in hand."""

@@ -43,7 +43,7 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
     special: dict[str, Callable[[], list[Entry]]] = {
         "run.name": lambda: [(tr("name of the run"), RunNameEdit(document), "")],
         "run.joins": lambda: [(tr("its low end"), JoinChoice(document), "")],
-        "run.pipe": lambda: [(tr("pipe"), PipeChoice(document), "")],
+        "run.pipe": lambda: [(tr("pipe"), PipeChoice(document), ""), (tr("holes"), _drill(document, ask), "")],
         "run.place": lambda: [(tr("it keeps dry"), PlaceChoice(document), "")],
         "sources": lambda: [(tr("other water"), _sources(document, ask), "")],
         "stretch.section": lambda: _stretch(document, ask),
@@ -84,6 +84,14 @@ def _sources(document: Document, ask: Callable[[str], None]) -> QPushButton:
     button = QPushButton(tr("Roofs, paving, pumps ({count}) …", count=count) if count else tr("Roofs, paving, pumps …"))
     button.setToolTip(tr("What sheds rain or brings water, and the pipe it is led into"))
     button.clicked.connect(lambda: ask("sources"))
+    return button
+
+
+def _drill(document: Document, ask: Callable[[str], None]) -> QPushButton:
+    """The way to the rows of holes of a pipe that is drilled on the job."""
+    button = QPushButton(tr("Drill it …"))
+    button.setToolTip(tr("A pipe of this size with rows of holes of your own, each with its angle, hole and spacing"))
+    button.clicked.connect(lambda: ask("drill"))
     return button
 
 
