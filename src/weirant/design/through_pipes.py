@@ -17,6 +17,7 @@ from weirant.design.pumps import box, works_at
 from weirant.design.sources import area_of
 from weirant.design.storms import rain_of
 from weirant.errors import InputError, WeirantError
+from weirant.ground.surface.descent import runs_to
 from weirant.hydraulics.accumulate import Piece
 from weirant.hydraulics.mesh_sketch import MeshReach, MeshSketch, Undecided
 from weirant.hydraulics.pit_cycles import PitCycles, pit_cycles
@@ -35,7 +36,7 @@ from weirant.outcome.standing import OPEN
 from weirant.seepage.rain import Rain
 
 Array = NDArray[np.float64]
-HOURS = 72.0
+HOURS, HAIR = 72.0, 1e-3
 Ground = Mapping[tuple[str, float], Hydrograph]  # by run and the station of what collects
 
 
@@ -109,11 +110,24 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
         mesh.held[number], mesh.low[number], stores.plan[number] = np.nan, pit.floor, pit.area
         if not np.isfinite(stores.rim[number]) and (ground := outcome.site.node(_node_of(sketch, pit.node)).ground) is not None:
             stores.rim[number], stores.edge[number] = max(ground, pit.invert), box(_node_of(sketch, pit.node).basin)[1]
+    _lead_over_land(outcome, sketch, stores)
     lifts = [_lift(pit, sketch) for pit in pits]
     idle = (power_cut[0] + min((pit.pump.battery for pit in pits), default=0.0), power_cut[1])
     routed = route(mesh, stores, brings, until, lifts=lifts, cut=idle if idle[1] > idle[0] else (0.0, 0.0))
     runs = {pit.node: _cycles(pit, routed, number, idle) for number, pit in enumerate(pits)}
-    return RoutedPart(routed, _along(sketch), dict(sketch.numbers), runs)
+    leads = {number: to for number, to in enumerate(stores.leads.tolist()) if to >= 0}
+    return RoutedPart(routed, _along(sketch), dict(sketch.numbers), runs, leads)
+
+
+def _lead_over_land(outcome: Outcome, sketch: MeshSketch, stores: Stores) -> None:
+    """Lead what comes over the rim of a box to the next that it runs by, over the ground as it was shot; only to one whose rim lies lower."""
+    surface = outcome.site.surface
+    open_ = [node for name in sketch.numbers if (node := _node_of(sketch, name)).kind in OPEN and np.isfinite(stores.rim[sketch.numbers[name]])]
+    for node in open_ if surface is not None and len(open_) > 1 else ():
+        others = [other for other in open_ if stores.rim[sketch.numbers[other.id]] < stores.rim[sketch.numbers[node.id]] - HAIR]
+        to = runs_to(surface, (node.x, node.y), np.array([(other.x, other.y) for other in others]).reshape(-1, 2)) if others and surface is not None else None
+        if to is not None:
+            stores.leads[sketch.numbers[node.id]] = sketch.numbers[others[to].id]
 
 
 def _node_of(sketch: MeshSketch, node: str) -> Node:

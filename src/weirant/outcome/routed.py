@@ -54,7 +54,9 @@ class Along:
 
 @dataclass(frozen=True)
 class Spill:
-    """Water that comes over the ground at a station m of a run, at a node where there is one (by identity): m³, the most m³/s, and when, s."""
+    """Water that comes over the ground at a station m of a run, at a node where there is one (by identity): m³, the most m³/s, and when, s; ``leads``
+    is the node that it runs to over land (empty: away).
+    """
 
     run: str
     station: float
@@ -62,18 +64,20 @@ class Spill:
     volume: float
     most: float
     at: float
+    leads: str = ""
 
 
 @dataclass(frozen=True, eq=False)
 class RoutedPart:
-    """A part of the network that hangs together, through the storm: its runs, the section of each of its nodes, and the cycles of the pumps in its pits by
-    their nodes (None: one that lifts nothing).
+    """A part of the network that hangs together, through the storm: its runs, the section of each of its nodes, the cycles of the pumps in its pits by
+    their nodes (None: one that lifts nothing), and by section to which other one water from its rim runs over land.
     """
 
     routed: Routed
     runs: Mapping[str, Along]
     nodes: Mapping[str, int]
     pumps: Mapping[str, PitCycles | None] = field(default_factory=dict)
+    leads: Mapping[int, int] = field(default_factory=dict)
 
     def left_by(self, node: str) -> Array | None:
         """What leaves by a node at the ends of the steps, m³/s, shape (n,); None where it is no exit."""
@@ -96,13 +100,15 @@ class RoutedPart:
     def spills(self) -> tuple[Spill, ...]:
         """Where water comes over the ground, the most first."""
         routed = self.routed
-        named: dict[int, str | None] = {section: node for node, section in self.nodes.items()}
+        by_section = {section: node for node, section in self.nodes.items()}
+        named: dict[int, str | None] = dict(by_section)
         found = []
         for run, along in self.runs.items():
             for station, section in zip(along.stations.tolist(), along.sections.tolist(), strict=True):
                 node = named.get(section, "")
                 if routed.over[section] > LEAST and node is not None:
-                    found.append(Spill(run, station, node, float(routed.over[section]), float(routed.over_most[section]), float(routed.over_at[section])))
+                    found.append(Spill(run, station, node, float(routed.over[section]), float(routed.over_most[section]), float(routed.over_at[section]),
+                                       by_section.get(self.leads.get(section, -1), "")))  # fmt: skip
                     named[section] = None  # told once, on the first of the runs that meet there
         return tuple(sorted(found, key=lambda spill: -spill.volume))
 

@@ -26,8 +26,9 @@ def verdict(outcome: Outcome, through: StormThrough) -> str:
     stood = [(found, stands) for part in through.parts for run in part.runs if (found := outcome.site.run(run)) is not None and (stands := part.standing(found)) is not None
              and np.abs(stands.flow).max() > MOVES]  # fmt: skip
     if spills:
-        most = max(spills, key=lambda spill: spill.volume)
-        said.append(tr("{volume} come over the ground, most of it at {place}.", volume=shown(sum(s.volume for s in spills), WATER_VOLUME, system),
+        away = [spill for spill in spills if not spill.leads] or spills
+        most = max(away, key=lambda spill: spill.volume)
+        said.append(tr("{volume} come over the ground, most of it at {place}.", volume=shown(sum(spill.volume for spill in away), WATER_VOLUME, system),
                        place=_place(outcome, most, system)))  # fmt: skip
     elif stood:
         found, stands = max(stood, key=lambda pair: (STANDS.index(pair[1].stands[pair[1].worst]), _fullest(pair[1])))
@@ -70,15 +71,22 @@ def _worst(stands: Standing, system: System) -> str:
 def spill_words(outcome: Outcome, spill: Spill) -> str:
     """Where how much comes over the ground."""
     system = System(outcome.job.units)
-    return tr("comes over the ground at {place}: {volume}, at most {flow}, {when} after the rain began", place=_place(outcome, spill, system),
+    to = _node_words(outcome, spill.leads, system) if spill.leads else ""
+    said = tr("comes over the ground at {place}: {volume}, at most {flow}, {when} after the rain began", place=_place(outcome, spill, system),
               volume=shown(spill.volume, WATER_VOLUME, system), flow=shown(spill.most, DISCHARGE, system), when=shown_span(spill.at))  # fmt: skip
+    return tr("{said}; it runs over land to {place}", said=said, place=to) if to else said
 
 
 def _place(outcome: Outcome, spill: Spill, system: System) -> str:
-    node = next((n for n in outcome.job.nodes if n.id == spill.node), None)
-    run = next(r.name for r in outcome.job.runs if r.id == spill.run)
-    station = shown(spill.station, STATION, system)
-    return node.name if node is not None and node.name else tr("{run}, {station}", run=run, station=station)
+    if spill.node:
+        return _node_words(outcome, spill.node, system)
+    return tr("{run}, {station}", run=outcome.site.network.run(spill.run).name, station=shown(spill.station, STATION, system))
+
+
+def _node_words(outcome: Outcome, node: str, system: System) -> str:
+    """A node by its name, or by the run and the station it lies at."""
+    name, joint = next(n.name for n in outcome.job.nodes if n.id == node), outcome.site.network.at_node[node][0]
+    return name or tr("{run}, {station}", run=outcome.site.network.run(joint.run).name, station=shown(joint.station, STATION, system))
 
 
 def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
