@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
 from weirant.design.patterns import pattern
+from weirant.drawing.primitives import Mark, Stroke
+from weirant.ui.dialogs.why import why_finding
 from weirant.ui.sheet.views import WORDS
+from weirant.ui.views.picture import Picture
 
 
 @pytest.fixture
@@ -74,6 +78,12 @@ def test_a_pump_in_a_pit_is_chosen_typed_and_left_without_power(window, qtbot):
         QTest.keyClick(curve, Qt.Key.Key_Return)
         assert (fault in curve.fault) if fault else not curve.fault
     assert [p.head for p in window.document.job.nodes[0].outlet.pump.curve] == pytest.approx([9.144, 3.6576, 3.0])
+    pumps = next(f for f in window.document.outcome.findings if f.code == "pump")
+    why = why_finding(pumps, window.document.outcome, window)
+    drawn = why.findChild(Picture).drawing
+    point = next(shape.at for shape in drawn.shapes if isinstance(shape, Mark))
+    ahead = next(shape.points for shape in drawn.shapes if isinstance(shape, Stroke) and shape.line == "flow")
+    assert np.interp(point[0], *zip(*ahead, strict=True)) == pytest.approx(point[1], abs=0.01)  # the point lies on what the pipe up asks for
     window.sheet.rail.choose("storm")
     window.sheet.show_view("through")
     qtbot.waitUntil(lambda: window.sheet.views["through"].found is not None, timeout=60_000)

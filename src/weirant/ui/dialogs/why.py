@@ -18,6 +18,8 @@ from PyQt6.QtWidgets import (
 
 from weirant.design.hand_methods import TABLE, HandResult, hand_methods
 from weirant.design.leaning import leanings
+from weirant.drawing.primitives import Drawing
+from weirant.drawing.pump import pump_drawing
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.language import capital, tr
@@ -29,6 +31,7 @@ from weirant.sources import citation
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
+from weirant.ui.views.picture import Picture
 from weirant.units.display import System, plain_shown, shown
 from weirant.words.facts import at_most_words
 from weirant.words.findings import as_told, worded
@@ -38,7 +41,8 @@ class WhyDialog(Dialog):
     """The datasheet of one result."""
 
     def __init__(
-        self, title: str, figure: Figure | None, finding: Finding | None, job: Job, parent: QWidget | None = None, beside: Sequence[HandResult] = ()
+        self, title: str, figure: Figure | None, finding: Finding | None, job: Job, parent: QWidget | None = None, beside: Sequence[HandResult] = (),
+        drawing: Drawing | None = None,
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Why: {title}", title=title))
@@ -56,6 +60,11 @@ class WhyDialog(Dialog):
             if words.caution:
                 self._add(words.caution)
             self._add(tr("Limit from: ") + citation(finding.source), quiet=True)
+        if drawing is not None:
+            picture = Picture(drawing.title)
+            picture.setMinimumHeight(round(15 * THEME.text))
+            picture.show_drawing(drawing)
+            self._page.addWidget(picture)
         if figure is not None:
             self._add_figure(figure)
         if beside:
@@ -136,8 +145,10 @@ def _quiet(text: str) -> QLabel:
 
 
 def why_finding(finding: Finding, outcome: Outcome, parent: QWidget) -> WhyDialog:
-    """The dialog for a finding of a job; beside a water table stand the formulae that are made for it."""
-    return WhyDialog(as_told(finding, outcome.job).title, finding.figure, finding, outcome.job, parent, _by_hand(finding, outcome))
+    """The dialog for a finding of a job; beside a water table stand the formulae that are made for it, with a pump its curve."""
+    pit = outcome.site.pumps.get(finding.piece) if finding.code == "pump" else None
+    drawing = pump_drawing(pit, System(outcome.job.units)) if pit is not None else None
+    return WhyDialog(as_told(finding, outcome.job).title, finding.figure, finding, outcome.job, parent, _by_hand(finding, outcome), drawing)
 
 
 def _by_hand(finding: Finding, outcome: Outcome) -> tuple[HandResult, ...]:
