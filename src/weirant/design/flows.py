@@ -253,9 +253,18 @@ class _Flows:
 
     def _losses(self, laid: LaidRun) -> tuple[float, ...]:
         """Velocity heads lost at the low end of each piece of a run."""
+        return self._lost[laid.id]
+
+    @cached_property
+    def _lost(self) -> dict[str, tuple[float, ...]]:
+        """The same of every run. Water turns where nodes lie, whatever their levels: while an invert is dragged all of it is as it was."""
+        runs = self.site.network.runs
+        return self.session.once("losses", tuple(node for run in runs for node, _ in run.nodes), lambda: {run.id: self._lost_along(run) for run in runs})
+
+    def _lost_along(self, laid: LaidRun) -> tuple[float, ...]:
         network = self.site.network
-        met = [other for node, _ in laid.nodes for other, _ in network.others_at(laid, node.id)]
-        return self.session.once(f"losses {laid.id}", (laid, *met), lambda: losses_along(network, laid))
+        met = [network.run(joint.run) for node, _ in laid.nodes if len(joints := network.at_node[node.id]) > 1 for joint in joints]
+        return self.session.once(f"losses {laid.id}", tuple(node for run in (laid, *met) for node, _ in run.nodes), lambda: losses_along(network, laid))
 
 
 def _line_hangs_on(found: RunOutcome, grade: GradeLine, station: float) -> tuple[float | str | bool, ...]:
