@@ -71,6 +71,7 @@ ODD: tuple[tuple[str, Any], ...] = (
     ("features.t10.kind", "lawn"), ("features.t10.dry_depth", None), ("runs.r3.source", "parallel lines"), ("runs.r3.place", "t2"), ("runs.r1.distance", 500.0),
     ("holes", ()), ("storms", ()), ("sections.s1.bedding", 1.0),
     ("sections.s2.width", 0.15), ("runs.r1.status", "existing"), ("sections.s1.top", "turf on the stone"), ("runs.r1.reach", 0.01),
+    ("nodes.n1.outlet.kind", "pump in a pit"), ("nodes.n7.outlet.kind", "pump in a pit"), ("nodes.n1.outlet.pump.leads", "n3"), ("nodes.n1.outlet.pump.lets_go_at", 9000.0),
 )  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
 

@@ -75,7 +75,7 @@ def test_the_pit_lifts_a_storm_floods_without_power_and_leads_into_another_run()
     cycles, routed = part.pumps["n1"], part.routed
     assert routed.off < 1e-9 and routed.lifted == pytest.approx(routed.came, rel=0.02) and cycles.lifted == pytest.approx(routed.lifted, rel=0.02)
     assert len(cycles.starts) > 100 and not part.spills and cycles.most_in_an_hour <= np.ceil(outcome.site.pumps["n1"].starts_per_hour(1.0))
-    dark = through_pipes(outcome, storm, 48, power_cut=(0.0, 12 * 3600.0)).part_of("r1")
+    dark = through_pipes(outcome, storm, 48, power_cut=(0, 12 * 3600)).part_of("r1")
     assert dark.routed.spilled > 1 and dark.spills[0].node == "n1" and dark.routed.off < 1e-9 and not (dark.pumps["n1"].starts < 12 * 3600).any()
     kept = through_pipes(assess(pumped(battery=13 * 3600.0)), storm, 48, power_cut=(0.0, 12 * 3600.0)).part_of("r1")
     assert kept.routed.spilled == 0
@@ -98,6 +98,10 @@ def test_findings_of_a_pump_name_what_is_wrong():
     assert starts.state == State.FAILS and starts.value > 15
     assert found(with_value(pumped(), "nodes.n1.basin.size", 1.5), "pump-starts").state == State.HOLDS
     assert found(pumped(starts=0.9), "pump-floats").state == State.TIGHT and found(pumped(main_diameter=0.03, main_length=2.0, pumps=4), "pump-pipe").case == "quick"
+    both = with_value(with_value(pumped(leads="n9"), "nodes.n7.outlet.kind", PUMPED_ON), "nodes.n7.outlet.pump.leads", "n3")
+    assert [f.state for f in assess(both).findings if f.code == "pump-way"] == [State.FAILS] * 2  # each into the drain of the other
+    drowned = through_pipes(assess(with_value(pumped(), "nodes.n1.basin.sump", None)), storm_named(demo_job(), "cloudburst"), 12).part_of("r1")
+    assert drowned.routed.spilled > 1 and len(drowned.pumps["n1"].starts) == 0 == drowned.routed.lifted  # it starts a foot over the rim
     round_and_round = found(pumped(leads=demo_job().runs[0].nodes[-1]), "pump-way")
     assert round_and_round.state == State.FAILS and "its own pit" in worded(round_and_round, pumped()).reason
     assert found(pumped(battery=7 * 3600.0), "pump-power").state == State.HOLDS and found(pumped(), "pump-power").state == State.TIGHT

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
@@ -29,12 +29,16 @@ def box(basin: Basin | None) -> tuple[float, float]:
 def pumps_of(network: Network, runs: Sequence[RunOutcome]) -> dict[str, PumpOutcome]:
     """Every pump of a network, by its node."""
     nodes = {node.id: node for run in network.runs for node, _ in run.nodes if node.outlet is not None and node.outlet.pump is not None}
+    leads = {identity: node.outlet.pump.leads for identity, node in nodes.items() if node.outlet is not None and node.outlet.pump is not None}
     grounds = {joint.run: found.grade for joints in map(network.at_node.get, nodes) for joint in joints or () for found in runs if found.id == joint.run}
-    return {identity: _found(network, node, {run: grade.at(grade.ground, joint.station) for joint in network.at_node[identity] if (grade := grounds.get(run := joint.run)) is not None})
-            for identity, node in nodes.items()}  # fmt: skip
+    found = {}
+    for identity, node in nodes.items():
+        over = {joint.run: grade.at(grade.ground, joint.station) for joint in network.at_node[identity] if (grade := grounds.get(joint.run)) is not None}
+        found[identity] = _found(network, node, leads, over)
+    return found
 
 
-def _found(network: Network, node: Node, grounds: dict[str, float]) -> PumpOutcome:
+def _found(network: Network, node: Node, leads: Mapping[str, str], grounds: dict[str, float]) -> PumpOutcome:
     assert node.outlet is not None
     pump = node.outlet.pump
     assert pump is not None
@@ -46,7 +50,7 @@ def _found(network: Network, node: Node, grounds: dict[str, float]) -> PumpOutco
     most = pump.curve[0].head
     lift = None if lets_go is None else lets_go - floor - (pump.starts + pump.stops) / 2
     discharge, head = (None, None) if lift is None else works_at(pump, max(lift, 0.0))
-    return PumpOutcome(node.id, pump, floor, invert, lets_go, area, most, discharge, head, bool(pump.leads) and _comes_down(network, pump.leads, node.id))
+    return PumpOutcome(node.id, pump, floor, invert, lets_go, area, most, discharge, head, bool(pump.leads) and _comes_down(network, leads, pump.leads, node.id))
 
 
 def _lowest(network: Network, node: str) -> float | None:
@@ -90,13 +94,16 @@ def reaches(pump: Pump, head: float) -> float:
     return flows[k - 1] + (heads[k - 1] - head) * (flows[k] - flows[k - 1]) / (heads[k - 1] - heads[k])
 
 
-def _comes_down(network: Network, start: str, to: str) -> bool:
-    """Whether water led to a node comes down to another."""
+def _comes_down(network: Network, leads: Mapping[str, str], start: str, to: str) -> bool:
+    """Whether water led to a node comes down to another, also where a pump on its way lifts it; ``leads`` tells where each does."""
     seen, waiting = {start}, [start]
     while waiting:
         node = waiting.pop()
         if node == to:
             return True
+        if (onward := leads.get(node, "")) and onward not in seen:
+            seen.add(onward)
+            waiting.append(onward)
         for joint in network.at_node.get(node, ()):
             run = network.run(joint.run)
             index = next(i for i, (at_it, _) in enumerate(run.nodes) if at_it.id == node)

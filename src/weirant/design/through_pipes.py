@@ -147,7 +147,8 @@ def _lift(pit: PumpOutcome, sketch: MeshSketch) -> Lift:
 def _cycles(pit: PumpOutcome, routed: Routed, number: int, idle: tuple[float, float]) -> PitCycles | None:
     if not pit.discharge or pit.between_floats <= 0:
         return None
-    return pit_cycles(routed.times, np.maximum(routed.comes[:, number], 0.0), pit.between_floats, pit.discharge, idle)
+    # of what it lifts in the mean: what comes over the rim is not pumped, and no more than it can
+    return pit_cycles(routed.times, np.clip(routed.lifts[:, number], 0.0, pit.discharge), pit.between_floats, pit.discharge, idle)
 
 
 def _with_what_is_pumped(outcome: Outcome, groups: list[list[Piece]]) -> list[list[Piece]]:

@@ -127,7 +127,7 @@ def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float
     except SolverError:  # seldom: from where nothing flows
         level = standing_in(mesh)
         net.follow(level, filling, steady, SETTLES, (500.0, SETTLES / 30, np.inf), NEVER)
-    return net.follow(level, sections, _brings(brings, mesh.inflow, until), until, (1.0, LONGEST, even), cut)
+    return net.follow(level, sections, _brings(brings, mesh.inflow, until), until, (1.0, LONGEST, even), (float(cut[0]), float(cut[1])))
 
 
 def _ways(mesh: PipeMesh, stores: Stores, lifts: Sequence[Lift], free: NDArray[np.bool_]) -> tuple[int, tuple[Whole, ...], tuple[NDArray[np.generic], ...]]:
