@@ -39,7 +39,8 @@ def lifts(outcome: Outcome, found: RunOutcome) -> Finding | None:
     pit = _pit(outcome, found)
     if pit is None:
         return None
-    said = partial(Finding, source="hazen_williams cp", piece=pit.node, station=0.0, elements=tuple(f"nodes.{pit.node}.outlet.pump.{name}" for name in ("curve", "main_diameter")))
+    said = partial(Finding, source="hazen_williams cp", piece=pit.node, station=0.0, caution="electric",
+                   elements=tuple(f"nodes.{pit.node}.outlet.pump.{name}" for name in ("curve", "main_diameter")))  # fmt: skip
     if pit.lift is None:
         return said(State.UNKNOWN, "level")
     lift = Amount(pit.lift, k.DEPTH)
