@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections import defaultdict
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from functools import cached_property, partial
 from operator import attrgetter
 
@@ -259,12 +259,17 @@ class _Flows:
     def _lost(self) -> dict[str, tuple[float, ...]]:
         """The same of every run. Water turns where nodes lie, whatever their levels: while an invert is dragged all of it is as it was."""
         runs = self.site.network.runs
-        return self.session.once("losses", tuple(node for run in runs for node, _ in run.nodes), lambda: {run.id: self._lost_along(run) for run in runs})
+        return self.session.once("losses", _by_nodes(runs), lambda: {run.id: self._lost_along(run) for run in runs})
 
     def _lost_along(self, laid: LaidRun) -> tuple[float, ...]:
         network = self.site.network
         met = [network.run(joint.run) for node, _ in laid.nodes if len(joints := network.at_node[node.id]) > 1 for joint in joints]
-        return self.session.once(f"losses {laid.id}", tuple(node for run in (laid, *met) for node, _ in run.nodes), lambda: losses_along(network, laid))
+        return self.session.once(f"losses {laid.id}", _by_nodes((laid, *met)), lambda: losses_along(network, laid))
+
+
+def _by_nodes(runs: Sequence[LaidRun]) -> tuple[object, ...]:
+    """Runs by the nodes that they go through."""
+    return tuple(part for run in runs for part in (run.id, *(node for node, _ in run.nodes)))
 
 
 def _line_hangs_on(found: RunOutcome, grade: GradeLine, station: float) -> tuple[float | str | bool, ...]:
