@@ -53,6 +53,8 @@ CASES = [
      "HEC-22 weir, hand sum"),
     ("grate-capacity", {"perimeter": 2, "open_area": 0.02, "depth": 0.3, "blocked_fraction": "50 %"}, "discharge",
      0.67 * 0.01 * math.sqrt(2 * 9.80665 * 0.3), 1e-9, "HEC-22 orifice, hand sum"),
+    ("pit-inflow", {"cycle_time": "30 s", "run_time": "8 s", "pit_area": "1.5 ft2", "level_on": "1 ft", "level_off": "4 in"}, "inflow",
+     1.0 / 22 * FT**3, 1e-9, "a cubic foot comes while it rests, hand sum"),
     ("sump", {"inflow": "5 gpm", "pump_discharge": "20 gpm", "pit_area": "2 ft2", "level_on": "1 ft", "level_off": "0 ft"}, "cycle_time",
      2 * 7.4805 / 5 * 60 + 2 * 7.4805 / 15 * 60, 1e-4, "hand sum in gallons"),
     ("pump-head", {"discharge": "50 gpm", "static_lift": 0, "pipe_diameter": "2 in", "length": "100 ft", "roughness_c": 140, "minor_k": 0},

@@ -48,6 +48,7 @@ EXAMPLES: Mapping[str, Mapping[str, str]] = {
     "roof-volume": {"area": "1000 ft2", "rain_depth": "1 in", "runoff_coefficient": "0.95"},
     "stone-perforation": {"stone_d85": "3/4 in", "opening": "3/8 in"},
     "storm-release": {"area": "5000 ft2", "rain_depth": "2 in", "share_to_drain": "30 %", "release_time": "24 h"},
+    "pit-inflow": {"cycle_time": "30 s", "run_time": "8 s", "pit_area": "2 ft2", "level_on": "12 in", "level_off": "4 in"},
     "sump": {"inflow": "5 gpm", "pump_discharge": "20 gpm", "pit_area": "2 ft2", "level_on": "12 in", "level_off": "4 in"},
     "terzaghi-filter": {"filter_d15": "0.4 mm", "soil_d15": "0.02 mm", "soil_d85": "0.2 mm"},
     "trench-volumes": {"length": "100 ft", "bottom_width": "12 in", "depth": "24 in", "bedding": "2 in", "stone_cover": "6 in", "pipe_outer_diameter": "4 1/2 in",

@@ -21,6 +21,13 @@ class SumpCycle(NamedTuple):
     run_time: float
 
 
+class PitInflow(NamedTuple):
+    """What comes to a pit and what its pump lifts, both m³/s."""
+
+    inflow: float
+    pump_discharge: float
+
+
 class PumpHead(NamedTuple):
     """Total head and the part lost to friction in the straight pipe, both m."""
 
@@ -49,6 +56,23 @@ def sump(inflow: float, pump_discharge: float, pit_area: float, level_on: float,
     run_time = volume / (pump_discharge - inflow)
     cycle = volume / inflow + run_time
     return SumpCycle(cycle, 3600 / cycle, run_time)
+
+
+@method("pit-inflow", keys={"cycle_time": TIME, "run_time": TIME, "pit_area": AREA, "level_on": LENGTH, "level_off": LENGTH},
+        results={"inflow": DISCHARGE, "pump_discharge": DISCHARGE}, formula="V = A (on − off),  q = V/(t − t_run),  Q = q t/t_run", sources="geometry",
+        valid=tr("steady inflow, one pump; times read off a watch from start to start, and from start to stop"))  # fmt: skip
+def pit_inflow(cycle_time: float, run_time: float, pit_area: float, level_on: float, level_off: float) -> PitInflow:
+    """What comes to a pit, and what its pump lifts, of a pump that was watched: so long from start to start, running so long each time.
+
+    cycle_time more than run_time s, pit_area m², level_on above level_off m. Balance of volume.
+    """
+    positive(cycle_time=cycle_time, run_time=run_time, pit_area=pit_area)
+    if not (math.isfinite(level_on) and math.isfinite(level_off) and level_on > level_off):
+        raise InputError("level_on", tr("must lie above level_off"), tr("{level_on:g} m and {level_off:g} m", level_on=level_on, level_off=level_off))
+    if run_time >= cycle_time:
+        raise InputError("run_time", tr("must be less than the time from start to start"), f"{run_time:g} s")
+    inflow = pit_area * (level_on - level_off) / (cycle_time - run_time)
+    return PitInflow(inflow, inflow * cycle_time / run_time)
 
 
 @method("pump-head", keys={"discharge": DISCHARGE, "static_lift": LENGTH, "pipe_diameter": LENGTH, "length": LENGTH,

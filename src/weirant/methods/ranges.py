@@ -34,6 +34,7 @@ def _is_between(key: str, low: float, high: float, says: str) -> Rule:
 RANGES: Mapping[str, tuple[Rule, ...]] = {
     "hooghoudt-equivalent-depth": (), "kirkham-ponded": (), "perforation-intake": (), "drilled-pattern": (), "roof-volume": (), "storm-release": (),
     "green-ampt": (), "porchet": (), "dry-well": (), "pipe-critical-depth": (), "percolation-rate": (), "sump": (), "grate-capacity": (), "footing-clearance": (), "trench-volumes": (),
+    "pit-inflow": (),
     "level-notes": (), "daylight": (), "uscs": (), "usda-texture": (), "stone-perforation": (),
     "hooghoudt-spacing": (_is_flat("mid_head", "spacing"),),
     "hooghoudt-mid-head": (_is_flat("mid_head", "spacing"), (tr("the drainage rate should be less than the conductivity"), lambda a, _: a["drainage_rate"] < a["conductivity"])),
