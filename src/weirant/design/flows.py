@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Callable, Collection, Mapping, Sequence
 from functools import cached_property, partial
 from operator import attrgetter
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -34,10 +35,12 @@ from weirant.job.water import SHEDS
 from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.outcome import Outcome, SoilFigures
-from weirant.outcome.routed import StormThrough
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.water import Brought, CollectedWater, RunWater
 from weirant.rules import Rules
+
+if TYPE_CHECKING:  # what a storm needs beside is loaded where one is followed
+    from weirant.outcome.routed import StormThrough
 
 Waters = dict[str, RunWater]
 # decimals of a metre to which the water in the pipe sets the water table beside it, and the surface at a joint the water in the pipe above it: a hair
