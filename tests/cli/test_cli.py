@@ -312,7 +312,7 @@ def test_flow_follows_a_storm_through_the_pipes_and_over_the_rims_of_what_is_plu
     moments = [0.0, *(float(row["time_h"]) * 3600 for row in rows)]
     left = sum((after - before) * float(row["leaves_m3_per_s"]) for before, after, row in zip(moments, moments[1:], rows, strict=False))
     assert left == pytest.approx(1749 * GPM * 60, rel=0.01)
-    assert "it needs what runs into the inlet of drain" in run("flow", "pattern:uphill", "--storm", rain)[1]
+    assert "drain: not followed until you have what runs into the inlet of drain" in run("flow", "pattern:uphill", "--storm", rain)[1]
 
 
 @pytest.mark.parametrize(

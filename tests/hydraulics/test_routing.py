@@ -15,6 +15,7 @@ sys.path.append(str(Path(__file__).parents[2] / "tools"))
 
 from random_networks import drawn, stores_of, storm_fault
 
+from weirant.hydraulics import routing
 from weirant.hydraulics.elimination import eliminated
 from weirant.hydraulics.parting import PipeMesh, part
 from weirant.hydraulics.routing import Brings, Stores, route
@@ -85,6 +86,15 @@ def test_a_burst_through_a_line_of_boxes_is_that_of_scipy():
     assert found.level[1:, :3] == pytest.approx(other.sol(found.kept[1:]).T, abs=0.003)  # 3 mm of 240 mm
     assert found.leaves.max() == pytest.approx(max(conveyed(y) * math.sqrt(max(y + 0.2, 0) / 20) for y in other.y[2] - 0.2), rel=0.01)
     assert found.off < 1e-10 and found.highest_at[0] == pytest.approx(1200, abs=60)
+
+
+def test_a_course_of_more_steps_than_there_was_room_for_is_told_whole(monkeypatch):
+    pond = mesh([0.5, 0.0], [(0, 1, 20.0)], {1: 0.0})
+    rain = Brings(np.array([0.0, 600.0, 3600.0]), np.array([0.0, 1.0, 1.2]), ((0, 1.0),))
+    whole = route(pond, bare(pond), [rain], 7200.0)
+    monkeypatch.setattr(routing, "MOST_STEPS", 20)
+    again = route(pond, bare(pond), [rain], 7200.0)
+    assert len(again.times) == len(whole.times) > 20 and float(again.leaves[:, 0] @ again.lengths) == pytest.approx(again.left) == pytest.approx(1.2, abs=1e-3)
 
 
 @pytest.mark.parametrize("seed", range(40))

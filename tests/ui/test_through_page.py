@@ -60,7 +60,7 @@ def test_what_cannot_be_followed_says_what_it_needs(page, window, qtbot):
     window.sheet.rail.choose("storm")
     window.sheet.show_view("through")
     qtbot.waitUntil(lambda: page.found is not None and bool(page.found.missing), timeout=20_000)
-    assert "Not followed: drain; it needs what runs into the inlet of drain" in page.verdict.text() and page.profile.drawing is None
+    assert "drain: not followed until you have what runs into the inlet of drain" in page.verdict.text() and page.profile.drawing is None
 
 
 def test_a_pump_in_a_pit_is_chosen_typed_and_left_without_power(window, qtbot):

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -123,11 +124,11 @@ def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float
     net = _Net(size, reaches, ways, pumps, exits)
     try:
         level = guessed(mesh)
-        net.follow(level, filling, steady, SETTLES, (1.0, SETTLES / 30, np.inf), NEVER)
+        net.follow(level, _Course(filling, steady, SETTLES, (1.0, SETTLES / 30, np.inf), NEVER))
     except SolverError:  # seldom: from where nothing flows
         level = standing_in(mesh)
-        net.follow(level, filling, steady, SETTLES, (500.0, SETTLES / 30, np.inf), NEVER)
-    return net.follow(level, sections, _brings(brings, mesh.inflow, until), until, (1.0, LONGEST, even), (float(cut[0]), float(cut[1])))
+        net.follow(level, _Course(filling, steady, SETTLES, (500.0, SETTLES / 30, np.inf), NEVER))
+    return net.follow(level, _Course(sections, _brings(brings, mesh.inflow, until), until, (1.0, LONGEST, even), (float(cut[0]), float(cut[1]))))
 
 
 def _ways(mesh: PipeMesh, stores: Stores, lifts: Sequence[Lift], free: NDArray[np.bool_]) -> tuple[int, tuple[Whole, ...], tuple[NDArray[np.generic], ...]]:
@@ -144,6 +145,18 @@ def _ways(mesh: PipeMesh, stores: Stores, lifts: Sequence[Lift], free: NDArray[n
     return way.size, (row_of, column_of, spills_at, way.order, way.start, way.neighbour, way.row, way.column, way.meets_from, way.meets), pumps
 
 
+class _Course(NamedTuple):
+    """What is followed: the sections, what is brought, until when s, the first and the longest step s with by how much what is stored may begin to change,
+    and the times s between which pumps stand still.
+    """
+
+    sections: tuple[NDArray[np.generic], ...]
+    brings: tuple[NDArray[np.generic], ...]
+    until: float
+    steps: tuple[float, float, float]
+    cut: tuple[float, float]
+
+
 @dataclass(frozen=True, eq=False)
 class _Net:
     """What of a network stays the same however it is followed, as the kernel takes it."""
@@ -154,14 +167,21 @@ class _Net:
     pumps: tuple[NDArray[np.generic], ...]
     exits: Whole
 
-    def follow(self, level: Array, sections: tuple[NDArray[np.generic], ...], brings: tuple[NDArray[np.generic], ...], until: float, steps: tuple[float, float, float],
-               cut: tuple[float, float]) -> Routed:  # fmt: skip
-        """Follow it from levels (s,), in place; ``steps`` are the first and the longest s, and by how much what is stored may begin to change."""
+    def follow(self, level: Array, course: _Course) -> Routed:
+        """Follow it from levels (s,), which are afterwards those that it ends with."""
+        begins, settles = level.copy(), np.isinf(course.steps[2])
+        found, taken = self._follow(level, course, 1 if settles else MOST_STEPS)
+        if taken > MOST_STEPS and not settles:  # seldom, of weeks of showers: once more, with room for the whole course
+            found, _ = self._follow(begins, course, taken + 1)
+        return found
+
+    def _follow(self, level: Array, course: _Course, most_steps: int) -> tuple[Routed, int]:
+        """The same, with room for so many steps; and how many were taken."""
         from weirant.hydraulics.kernel.route import DONE
         from weirant.hydraulics.kernel.route import route as run
 
-        count, pieces, settles = len(level), len(self.reaches[0]), np.isinf(steps[2])
-        frames, most_steps = (0, 1) if settles else (FRAMES, MOST_STEPS)
+        (sections, brings, until, steps, cut), count, pieces = course, len(level), len(self.reaches[0])
+        frames = 0 if most_steps == 1 else FRAMES
         kept, levels, flows = np.linspace(0.0, until, frames), np.zeros((frames, count), dtype=np.float32), np.zeros((frames, pieces), dtype=np.float32)
         highest, highest_at, most, most_at = level.copy(), np.zeros(count), np.zeros(pieces), np.zeros(pieces)
         over, over_most, over_at = np.zeros(count), np.zeros(count), np.zeros(count)
@@ -173,8 +193,9 @@ class _Net:
             raise SolverError(tr("flow in the pipes through the storm"), float(totals[5]))
         came, left, spilled, before, after, _, lifted = totals.tolist()
         shown = slice(0, min(taken, most_steps))
-        return Routed(kept, levels, flows, highest, highest_at, most, most_at, over, over_most, over_at, times[shown], lengths[shown], holds[shown], self.exits, leaves[shown],
+        routed = Routed(kept, levels, flows, highest, highest_at, most, most_at, over, over_most, over_at, times[shown], lengths[shown], holds[shown], self.exits, leaves[shown],
                       comes[shown], lifts[shown], came, left, spilled, lifted, before, after)  # fmt: skip
+        return routed, taken
 
 
 def _brings(brings: Sequence[Brings], inflow: Array, until: float) -> tuple[NDArray[np.generic], ...]:

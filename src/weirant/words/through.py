@@ -36,7 +36,7 @@ def verdict(outcome: Outcome, through: StormThrough) -> str:
                        stands=SAYS[stands.stands[stands.worst]]))  # fmt: skip
     for doubt in dict.fromkeys(through.missing.values()):  # one reason stops all that hangs together
         runs = ", ".join(run.run.name for run in outcome.site.runs if through.missing.get(run.id) == doubt)
-        said.append(tr("Not followed: {runs}; it needs {why}.", runs=runs, why=doubt_words(doubt, outcome.job)))
+        said.append(tr("{runs}: not followed until you have {why}.", runs=runs, why=doubt_words(doubt, outcome.job)))
     return " ".join(said)
 
 
@@ -49,7 +49,7 @@ def run_words(outcome: Outcome, through: StormThrough, run: str) -> list[str]:
     """What came of a run: the most that flows in it, how full that is, and where its water stands worst."""
     found, part = outcome.site.run(run), through.part_of(run)
     if part is None or found is None:
-        return [tr("not followed: it needs {why}", why=doubt_words(through.missing.get(run), outcome.job))]
+        return [tr("not followed until you have {why}", why=doubt_words(through.missing.get(run), outcome.job))]
     system, along = System(outcome.job.units), part.runs[run]
     stands = part.standing(found)
     stations = along.stations if stands is None else stands.stations
