@@ -83,9 +83,9 @@ def storm_fault(mesh: PipeMesh, seed: int) -> str:
     lifts = []
     for k in pits:
         to, apart, least, most = int(chance.choice([-1, *(n for n in range(len(mesh.low)) if n != k)])), float(chance.uniform(0.05, 0.6)), *sorted(10 ** chance.uniform(-5, -2, 2))
-        lifts.append(Lift(k, to, mesh.low[k], mesh.low[k] + apart, least, most))
+        lifts.append(Lift(k, to, mesh.low[k], mesh.low[k] + apart, least, most, (1800.0, 9000.0) if chance.random() < 0.3 else (0.0, 0.0)))
     try:
-        found = route(mesh, stores_of(mesh, chance), [storm], 86400.0, lifts=lifts, cut=(1800.0, 9000.0) if chance.random() < 0.3 else (0.0, 0.0))
+        found = route(mesh, stores_of(mesh, chance), [storm], 86400.0, lifts=lifts)
     except SolverError as failed:
         return f"in a storm: {failed}"
     if not np.isfinite(found.level).all():

@@ -79,6 +79,11 @@ def test_the_pit_lifts_a_storm_floods_without_power_and_leads_into_another_run()
     assert dark.routed.spilled > 1 and dark.spills[0].node == "n1" and dark.routed.off < 1e-9 and not (dark.pumps["n1"].starts < 12 * 3600).any()
     kept = through_pipes(assess(pumped(battery=13 * 3600.0)), storm, 48, power_cut=(0.0, 12 * 3600.0)).part_of("r1")
     assert kept.routed.spilled == 0
+    shut = through_pipes(outcome, storm, 48, plugged=["n1"]).part_of("r1")  # neither drains nor lifts
+    assert shut.routed.lifted == 0 and shut.routed.spilled > dark.routed.spilled and shut.pumps == {}
+    two = with_value(with_value(pumped(battery=13 * 3600.0, leads="n7"), "nodes.n7.outlet.kind", PUMPED_ON), "nodes.n7.outlet.pump.lets_go_at", 30.5)
+    each = through_pipes(assess(two), storm, 48, power_cut=(0.0, 12 * 3600.0)).part_of("r1").pumps  # one with a battery, one without
+    assert (each["n1"].starts < 12 * 3600).any() and not (each["n7"].starts < 12 * 3600).any() and len(each["n7"].starts)
     joined = assess(pumped(leads="n6"))  # into the top of the roof line
     both = through_pipes(joined, storm, 48)
     assert both.part_of("r1") is both.part_of("r2") and both.part_of("r2").routed.left == pytest.approx(routed.came + 6.4562, rel=0.02)

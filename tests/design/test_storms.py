@@ -43,7 +43,7 @@ def test_what_runs_off_is_all_of_its_share_and_peaks_as_the_rational_method_says
     rain = rain_of(JOB, Storm("s", shape, 0.1, 86400.0))
     found = runs_off(rain, 200.0, 0.9, 1800.0)
     hardest = max(rain.until(t + 1800.0) - rain.until(t) for t in np.arange(0.0, 86400.0, 60.0)) / 1800.0
-    assert found.volumes[-1] == pytest.approx(0.9 * 200 * 0.1) and found.peak == pytest.approx(rational_peak(0.9, hardest, 200.0), rel=0.02)
+    assert found.volumes[-1] == pytest.approx(0.9 * 200 * 0.1) and (np.diff(found.volumes) / np.diff(found.moments)).max() == pytest.approx(rational_peak(0.9, hardest, 200.0), rel=0.02)
     assert (np.diff(found.volumes) >= 0).all() and found.moments[-1] >= 86400.0 + 1800.0 and (shape != EVEN or hardest == pytest.approx(0.1 / 86400.0))
 
 

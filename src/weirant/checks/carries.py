@@ -84,16 +84,23 @@ def _level(found: RunOutcome, flow: RunFlow, storm: StormFlow, said: partial[Fin
         return said(State.UNKNOWN, "level")
     grade = found.grade
     bound, now = (standing_at(found, grade, surface, most.discharge, most.full_fraction) for surface, most in ((storm.surface, storm), (flow.surface, flow)))
-    stands = bound if storm.is_simulated else now
+    is_of_storm = storm.is_simulated and _height(bound) >= _height(now)  # or the short, hard rain brings more
+    stands = bound if is_of_storm else now
     state, worst = _state(stands), stands.worst
-    if _state(bound).rank < state.rank:
+    if not storm.is_simulated and _state(bound).rank < state.rank:
         return said(State.UNKNOWN, WAITS, facts=facts)
+    of_it: Facts = {"storm": is_of_storm, "comes": Amount(float(np.abs(stands.flow).max()), k.DISCHARGE)}
     top = min(float(stands.surface[worst]), max(float(stands.ground[worst]), float(stands.crown[worst])))  # pressed higher, it runs off elsewhere
     deep = top - float(stands.invert[worst])
     if state == State.FAILS:
-        return said(state, "stands", facts={**facts, "over": True}, station=float(grade.stations[worst]))
-    return said(state, "stands", facts={**facts, "deep": Amount(deep, k.SECTION), "full": state == State.TIGHT, "over": False}, value=deep,
+        return said(state, "stands", facts={**facts, **of_it, "over": True}, station=float(grade.stations[worst]))
+    return said(state, "stands", facts={**facts, **of_it, "deep": Amount(deep, k.SECTION), "full": state == State.TIGHT, "over": False}, value=deep,
                 limit=float(stands.crown[worst] - stands.invert[worst]), kind=k.SECTION, station=float(grade.stations[worst]))  # fmt: skip
+
+
+def _height(stands: Standing) -> float:
+    """How high water stands over the crown at its worst, m."""
+    return float(stands.surface[stands.worst] - stands.crown[stands.worst])
 
 
 def _state(stands: Standing) -> State:

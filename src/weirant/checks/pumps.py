@@ -12,7 +12,7 @@ from weirant.outcome.facts import Amount, Lasting
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
-from weirant.outcome.pump import PumpOutcome
+from weirant.outcome.pump import FITTINGS, PLASTIC, PumpOutcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
@@ -52,7 +52,7 @@ def lifts(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return doubt
     figure = Figure(tr("What the pump lifts"), pit.discharge, k.DISCHARGE, "pump-head",
                     {"discharge": pit.discharge, "static_lift": max(pit.lift, 0.0), "pipe_diameter": pit.pump.main_diameter, "length": pit.pump.main_length,
-                     "roughness_c": 140.0, "minor_k": 5.0}, "total_head")  # fmt: skip
+                     "roughness_c": PLASTIC, "minor_k": FITTINGS}, "total_head")  # fmt: skip
     return said(state, facts={"lift": lift, "head": Amount(pit.head or 0.0, k.DEPTH), "comes": Amount(comes, k.DISCHARGE)}, value=comes, limit=pit.discharge, kind=k.DISCHARGE,
                 figure=figure)
 

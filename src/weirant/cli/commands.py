@@ -105,7 +105,7 @@ COMMANDS = {command.name: command for command in (
             'weirant grade demo --aim breaks --every "10 ft"', _later("job_commands", "grade")),
     Command("network", tr("Print nodes, runs, levels and the flow through them."), _network, tr("1 where a reference of the file leads nowhere, else {codes}", codes=CODES),
             "weirant network club.weirant --json", _later("network", "network")),
-    Command("flow", tr("Print how water flows and stands along every run."), _flow, tr("1 where water stands over the ground, else {codes}", codes=CODES),
+    Command("flow", tr("Print how water flows and stands along every run."), _flow, tr("1 where water stands over the ground or a run could not be followed, else {codes}", codes=CODES),
             "weirant flow pattern:footing --plug n9 --csv flow.csv", _later("flow", "flow")),
     Command("cutsheet", tr("Write the cut sheet of a run."), _cutsheet, CODES, 'weirant cutsheet club.weirant -o cuts.pdf --run "green drain"', _later("job_commands", "cutsheet")),
     Command("report", tr("Write the owner's sheet."), _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),

@@ -5,19 +5,17 @@ from __future__ import annotations
 import csv
 import io
 from argparse import Namespace
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from weirant.cli.giving import check_one_way, give
 from weirant.cli.job_commands import open_job
 from weirant.cli.parser import guess
-from weirant.cli.streams import print_json
 from weirant.design.assess import assess
 from weirant.design.flows import with_plugged
 from weirant.errors import InputError
 from weirant.formats.csv_text import harmless
-from weirant.formats.plain_files import write_safely
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.standing import OVER, Standing, standing
@@ -30,8 +28,7 @@ HEADINGS = ("run", "station_m", "ground_m", "invert_m", "crown_m", "stone_m", "s
 
 def flow(given: Namespace) -> int:
     """Print or write the flow; 0 where no water comes over the ground, 1 where it does."""
-    if given.json and given.csv:
-        raise InputError("--csv", tr("cannot stand beside --json; ask for one of them"))
+    check_one_way(given)
     for key, value in (("--hours", given.hours), ("--no-power", given.no_power)):
         if value and not given.storm:
             raise InputError(key, tr("needs a storm: add --storm"))
@@ -44,12 +41,7 @@ def flow(given: Namespace) -> int:
     if plugged:
         outcome = with_plugged(outcome, plugged)
     found = {run.id: stands for run in outcome.site.runs if (stands := standing(run)) is not None}
-    if given.json:
-        print_json(_as_json(outcome, found), indent=1)
-    elif given.csv:
-        write_safely(Path(given.csv), _as_csv(outcome, found).encode())
-    else:
-        print("\n".join(_lines(outcome, found)))
+    give(given, lambda: _as_json(outcome, found), lambda: _as_csv(outcome, found), lambda: _lines(outcome, found))
     return 1 if any(OVER in along.stands for along in found.values()) else 0
 
 

@@ -5,15 +5,13 @@ from __future__ import annotations
 import csv
 import io
 from argparse import Namespace
-from pathlib import Path
 from typing import Any
 
+from weirant.cli.giving import give
 from weirant.cli.storms_given import hours_given, storm_given, told_on_terminal
-from weirant.cli.streams import print_json
 from weirant.design.storms import called_storm
 from weirant.design.through_pipes import through_pipes
 from weirant.formats.csv_text import harmless
-from weirant.formats.plain_files import write_safely
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.routed import StormThrough
@@ -28,12 +26,7 @@ def flow_in_storm(outcome: Outcome, given: Namespace, plugged: tuple[str, ...]) 
     through = through_pipes(outcome, storm_given(outcome.job, given.storm), hours_given(given.hours), told_on_terminal(), plugged=plugged,
                             power_cut=(0.0, 3600 * hours_given(given.no_power, "--no-power", 0.0)))  # fmt: skip
     assert through is not None
-    if given.json:
-        print_json(as_json(outcome, through), indent=1)
-    elif given.csv:
-        write_safely(Path(given.csv), as_csv(outcome, through).encode())
-    else:
-        print("\n".join(_lines(outcome, through)))
+    give(given, lambda: as_json(outcome, through), lambda: as_csv(outcome, through), lambda: _lines(outcome, through))
     return 1 if through.missing or any(part.spills for part in through.parts) else 0
 
 

@@ -5,12 +5,11 @@ from __future__ import annotations
 import csv
 import io
 from argparse import Namespace
-from pathlib import Path
 from typing import Any
 
+from weirant.cli.giving import check_one_way, give
 from weirant.cli.job_commands import open_job
 from weirant.cli.storms_given import hours_given, storm_given, told_on_terminal
-from weirant.cli.streams import print_json
 from weirant.design.assess import assess
 from weirant.design.simulation import (
     Refined,
@@ -22,7 +21,6 @@ from weirant.design.simulation import (
 )
 from weirant.design.storms import called_storm
 from weirant.errors import InputError
-from weirant.formats.plain_files import write_safely
 from weirant.ground.network import LaidRun, run_called
 from weirant.language import tr
 from weirant.units import parse
@@ -34,8 +32,7 @@ from weirant.words.storm import begins, dry_words, words_of_volume
 
 def simulate(given: Namespace) -> int:
     """Run a storm on the section at a station; 0 where the place kept dry is dry again as soon as wanted, 1 where it is not."""
-    if given.json and given.csv:
-        raise InputError("--csv", tr("cannot stand beside --json; ask for one of them"))
+    check_one_way(given)
     job = open_job(given.job)
     outcome = assess(job)
     run = run_called(job, given.run).id if given.run else ""
@@ -43,12 +40,7 @@ def simulate(given: Namespace) -> int:
     wish = Wish(storm_given(job, given.storm), station, hours_given(given.hours), not given.without_drain, run=run)
     found = simulated(outcome, wish, told_on_terminal())
     cells = refined(outcome, wish, found) if given.check_cells else None
-    if given.csv:
-        write_safely(Path(given.csv), as_csv(found).encode())
-    elif given.json:
-        print_json(as_json(found, cells), indent=1)
-    else:
-        print("\n".join(_lines(found, System(job.units), cells)))
+    give(given, lambda: as_json(found, cells), lambda: as_csv(found), lambda: _lines(found, System(job.units), cells))
     return 0 if found.in_time else 1
 
 

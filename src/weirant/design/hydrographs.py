@@ -38,14 +38,9 @@ class Hydrograph:
     volumes: Array
     before: float = 0.0
 
-    @property
-    def peak(self) -> float:
-        """The most that comes between two moments."""
-        return float((np.diff(self.volumes) / np.diff(self.moments)).max(initial=0.0))
-
 
 def runs_off(rain: Rain, area: float, share: float, concentrates: float) -> Hydrograph:
-    """What rain in its first to last but one rate runs off an area m² (over 0) at a share, each moment the mean of the rain in the time m that it takes
+    """What rain in its first to last but one rate runs off an area m² (over 0) at a share, each moment the mean of the rain in the time that it takes
     to come from its far end, ``concentrates`` s (over 0). Its peak is that of the rational method for rain of that duration.
 
     Source: the modified rational method, Chow, Maidment and Mays 1988, §15.4 (recalled).

@@ -11,11 +11,9 @@ from weirant.ground.inverts import invert_at
 from weirant.ground.network import Network
 from weirant.job.network import SQUARE, Basin, Node, Pump
 from weirant.methods.pumps import pump_head
-from weirant.outcome.pump import PumpOutcome
+from weirant.outcome.pump import FITTINGS, PLASTIC, PumpOutcome
 from weirant.outcome.site import RunOutcome
 
-PLASTIC = 140.0  # Hazen–Williams C of smooth plastic pipe in use (recalled; 150 new)
-FITTINGS = 5.0  # velocity heads lost in check valve, bends and the end (cp)
 USUAL_BOX = 0.3048  # m inside, of a box whose size is not said (cp)
 TURNS = 200
 

@@ -37,6 +37,8 @@ def carrying_findings(outcome: Outcome, told: Told | None = None, known: Answers
     above = {found.id: _above(outcome, found.id) for found in outcome.site.runs if found.grade is not None}
     watched = {found.id for found in outcome.site.runs if all(part.of.lie is not None for part in _parts(found))}
     runs = waiting if only_waiting else waiting | {run for run, others in above.items() if others <= watched and any(_parts(outcome.run(o)) for o in others)}
+    if not runs:
+        return ()
     courses: Courses = {}
     faults: dict[str, str] = {}  # by the run whose ground or levels the simulator refuses
     for other in sorted({other for run in runs for other in above[run]}):

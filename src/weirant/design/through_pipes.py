@@ -42,10 +42,10 @@ Ground = Mapping[tuple[str, float], Hydrograph]  # by run and the station of wha
 
 def through_pipes(outcome: Outcome, storm: Storm, hours: float = HOURS, told: Told | None = None, known: Known | None = None,
                   plugged: Sequence[str] = (), ground: Ground | None = None, power_cut: tuple[float, float] = (0.0, 0.0)) -> StormThrough | None:  # fmt: skip
-    """Follow a storm for so many hours after it began, with exits that are ``plugged`` and without power between the
-    times ``power_cut``, s: pumps then stand still as soon as their batteries are empty. ``told`` is given the share done now and then and answers whether to go on; None where not.
-    ``known`` keeps what the ground gave off from one asking to the next; where it is given as ``ground``, what hangs together with some that is not
-    there is not followed.
+    """Follow a storm for so many hours after it began, with exits that are ``plugged`` and without power between the times ``power_cut``, s: each pump then
+    stands still as soon as its battery is empty, and that of a pit that is plugged altogether. ``told`` is given the share done now and then and answers
+    whether to go on; None where not. ``known`` keeps what the ground gave off from one asking to the next; where it is given as ``ground``, what hangs
+    together with some that is not there is not followed.
     """
     known, rain, until = {} if known is None else known, rain_of(outcome.job, storm), hours * 3600.0
     given = drawn_on(outcome, plugged)
@@ -111,10 +111,9 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
         if not np.isfinite(stores.rim[number]) and (ground := outcome.site.node(_node_of(sketch, pit.node)).ground) is not None:
             stores.rim[number], stores.edge[number] = max(ground, pit.invert), box(_node_of(sketch, pit.node).basin)[1]
     _lead_over_land(outcome, sketch, stores)
-    lifts = [_lift(pit, sketch) for pit in pits]
-    idle = (power_cut[0] + min((pit.pump.battery for pit in pits), default=0.0), power_cut[1])
-    routed = route(mesh, stores, brings, until, lifts=lifts, cut=idle if idle[1] > idle[0] else (0.0, 0.0))
-    runs = {pit.node: _cycles(pit, routed, number, idle) for number, pit in enumerate(pits)}
+    working = [(pit, _lift(pit, sketch, power_cut)) for pit in pits if pit.node not in given.plugged]
+    routed = route(mesh, stores, brings, until, lifts=[lift for _, lift in working])
+    runs = {pit.node: _cycles(pit, routed, number, lift.idle) for number, (pit, lift) in enumerate(working)}
     leads = {number: to for number, to in enumerate(stores.leads.tolist()) if to >= 0}
     return RoutedPart(routed, _along(sketch), dict(sketch.numbers), runs, leads)
 
@@ -135,13 +134,16 @@ def _node_of(sketch: MeshSketch, node: str) -> Node:
     return next(n for joint in network.at_node[node] for n, _ in network.run(joint.run).nodes if n.id == node)
 
 
-def _lift(pit: PumpOutcome, sketch: MeshSketch) -> Lift:
-    """A pump as the routing takes it: what it can lift where it stops and where it starts, the lift being less the higher the water."""
+def _lift(pit: PumpOutcome, sketch: MeshSketch, power_cut: tuple[float, float]) -> Lift:
+    """A pump as the routing takes it: what it can lift where it stops and where it starts, the lift being less the higher the water; idle from when its
+    battery is empty.
+    """
     if pit.lets_go_at is None:
-        raise InputError(pit.node, tr("up to what level its pump lifts is not known: give the level where it lets go"))
+        node, network = _node_of(sketch, pit.node), sketch.given.network
+        raise InputError(node.name or network.run(network.at_node[pit.node][0].run).name, tr("up to what level its pump lifts is not known: give the level where it lets go"))
     stops, starts = pit.floor + pit.pump.stops, pit.floor + pit.pump.starts
     least, most = (works_at(pit.pump, max(pit.lets_go_at - level, 0.0))[0] or 0.0 for level in (stops, starts))
-    return Lift(sketch.numbers[pit.node], sketch.numbers.get(pit.pump.leads, -1), stops, starts, least, most)
+    return Lift(sketch.numbers[pit.node], sketch.numbers.get(pit.pump.leads, -1), stops, starts, least, most, (power_cut[0] + pit.pump.battery, power_cut[1]))
 
 
 def _cycles(pit: PumpOutcome, routed: Routed, number: int, idle: tuple[float, float]) -> PitCycles | None:

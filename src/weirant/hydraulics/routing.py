@@ -26,7 +26,6 @@ EVEN = 0.01  # of the most that comes in, by which what is stored may begin to c
 LONGEST = 1800.0  # s of a step
 SETTLES = 3e7  # s in which what flows before the storm settles
 MOST_STEPS = 40_000
-NEVER = (0.0, 0.0)
 SEEN, CLOSE = 0.05, 30.0  # of the most that a source brings; s between two ends of steps that it asks for
 FRAMES = 361  # moments kept
 
@@ -49,7 +48,9 @@ class Stores:
 
 @dataclass(frozen=True, eq=False)
 class Lift:
-    """A pump in the pit at a section, to another (−1: away): the levels m at which it stops and starts, and what it can lift at each, m³/s."""
+    """A pump in the pit at a section, to another (−1: away): the levels m at which it stops and starts, what it can lift at each, m³/s, and the times s
+    between which it stands still.
+    """
 
     at: int
     to: int
@@ -57,6 +58,7 @@ class Lift:
     starts: float
     least: float
     most: float
+    idle: tuple[float, float] = (0.0, 0.0)
 
 
 @dataclass(frozen=True, eq=False)
@@ -107,10 +109,8 @@ class Routed:
         return abs(self.came - self.left - self.spilled - self.lifted - (self.after - self.before)) / through
 
 
-def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float, even: float = EVEN, lifts: Sequence[Lift] = (),
-          cut: tuple[float, float] = (0.0, 0.0)) -> Routed:  # fmt: skip
-    """A mesh through a storm of ``until`` s, from the steady state in what its ``inflow`` brings, which goes on beside what the sources bring. The pumps
-    stand still between the times ``cut``, s.
+def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float, even: float = EVEN, lifts: Sequence[Lift] = ()) -> Routed:
+    """A mesh through a storm of ``until`` s, from the steady state in what its ``inflow`` brings, which goes on beside what the sources bring.
 
     Raises SolverError where no balance is found. Sources: storage by level-pool routing, Chow, Maidment and Mays 1988, ch. 8; flow as in
     ``parting``; water over a rim as over a weir, FHWA HEC-22.
@@ -120,15 +120,16 @@ def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float
     filling = (mesh.low, np.maximum(stores.plan, SETTLING_PLAN), *sections[2:])
     reaches = (mesh.above, mesh.below, mesh.invert_above, mesh.invert_below, mesh.length, mesh.diameter, mesh.full, stores.pipes, stores.pores, stores.stone)
     size, ways, pumps = _ways(mesh, stores, lifts, ~held)
-    exits, steady = np.nonzero(held)[0].astype(np.intp), _brings([], mesh.inflow, SETTLES)
-    net = _Net(size, reaches, ways, pumps, exits)
+    exits, steady = np.nonzero(held)[0].astype(np.intp), _brings([], mesh.inflow, SETTLES, ())
+    net, always = _Net(size, reaches, ways, exits), (*pumps[:-2], *(np.zeros(len(lifts)) for _ in range(2)))
+    edges = [moment for lift in lifts for moment in lift.idle if 0 < moment < until]
     try:
         level = guessed(mesh)
-        net.follow(level, _Course(filling, steady, SETTLES, (1.0, SETTLES / 30, np.inf), NEVER))
+        net.follow(level, _Course(filling, always, steady, SETTLES, (1.0, SETTLES / 30, np.inf)))
     except SolverError:  # seldom: from where nothing flows
         level = standing_in(mesh)
-        net.follow(level, _Course(filling, steady, SETTLES, (500.0, SETTLES / 30, np.inf), NEVER))
-    return net.follow(level, _Course(sections, _brings(brings, mesh.inflow, until), until, (1.0, LONGEST, even), (float(cut[0]), float(cut[1]))))
+        net.follow(level, _Course(filling, always, steady, SETTLES, (500.0, SETTLES / 30, np.inf)))
+    return net.follow(level, _Course(sections, pumps, _brings(brings, mesh.inflow, until, edges), until, (1.0, LONGEST, even)))
 
 
 def _ways(mesh: PipeMesh, stores: Stores, lifts: Sequence[Lift], free: NDArray[np.bool_]) -> tuple[int, tuple[Whole, ...], tuple[NDArray[np.generic], ...]]:
@@ -141,20 +142,21 @@ def _ways(mesh: PipeMesh, stores: Stores, lifts: Sequence[Lift], free: NDArray[n
     for k, to in spilling:
         spills_at[k] = way.at[to, k]
     pumps = (np.array([p.at for p in lifts], dtype=np.intp), np.array([p.to for p in lifts], dtype=np.intp), *(np.array([getattr(p, name) for p in lifts], dtype=float)
-             for name in ("stops", "starts", "least", "most")), np.array([way.at.get((p.to, p.at), -1) for p in lifts], dtype=np.intp))  # fmt: skip
+             for name in ("stops", "starts", "least", "most")), np.array([way.at.get((p.to, p.at), -1) for p in lifts], dtype=np.intp),
+             *(np.array([p.idle[end] for p in lifts], dtype=float) for end in (0, 1)))  # fmt: skip
     return way.size, (row_of, column_of, spills_at, way.order, way.start, way.neighbour, way.row, way.column, way.meets_from, way.meets), pumps
 
 
 class _Course(NamedTuple):
-    """What is followed: the sections, what is brought, until when s, the first and the longest step s with by how much what is stored may begin to change,
-    and the times s between which pumps stand still.
+    """What is followed: the sections, the pumps, what is brought, until when s, and the first and the longest step s with by how much what is stored may begin
+    to change.
     """
 
     sections: tuple[NDArray[np.generic], ...]
+    pumps: tuple[NDArray[np.generic], ...]
     brings: tuple[NDArray[np.generic], ...]
     until: float
     steps: tuple[float, float, float]
-    cut: tuple[float, float]
 
 
 @dataclass(frozen=True, eq=False)
@@ -164,7 +166,6 @@ class _Net:
     size: int
     reaches: tuple[NDArray[np.generic], ...]
     ways: tuple[Whole, ...]
-    pumps: tuple[NDArray[np.generic], ...]
     exits: Whole
 
     def follow(self, level: Array, course: _Course) -> Routed:
@@ -180,14 +181,14 @@ class _Net:
         from weirant.hydraulics.kernel.route import DONE
         from weirant.hydraulics.kernel.route import route as run
 
-        (sections, brings, until, steps, cut), count, pieces = course, len(level), len(self.reaches[0])
+        (sections, pumps, brings, until, steps), count, pieces = course, len(level), len(self.reaches[0])
         frames = 0 if most_steps == 1 else FRAMES
         kept, levels, flows = np.linspace(0.0, until, frames), np.zeros((frames, count), dtype=np.float32), np.zeros((frames, pieces), dtype=np.float32)
         highest, highest_at, most, most_at = level.copy(), np.zeros(count), np.zeros(pieces), np.zeros(pieces)
         over, over_most, over_at = np.zeros(count), np.zeros(count), np.zeros(count)
         times, lengths, holds, leaves = np.zeros(most_steps), np.zeros(most_steps), np.zeros(most_steps), np.zeros((most_steps, len(self.exits)))
-        comes, lifts, totals = np.zeros((most_steps, len(self.pumps[0]))), np.zeros((most_steps, len(self.pumps[0]))), np.zeros(7)
-        status, taken = run(until, *steps, sections, self.reaches, self.ways, self.pumps, cut, brings, self.exits, level, np.empty(self.size), kept, (levels, flows),
+        comes, lifts, totals = np.zeros((most_steps, len(pumps[0]))), np.zeros((most_steps, len(pumps[0]))), np.zeros(7)
+        status, taken = run(until, *steps, sections, self.reaches, self.ways, pumps, brings, self.exits, level, np.empty(self.size), kept, (levels, flows),
                             (highest, highest_at, most, most_at, over, over_most, over_at), (times, lengths, holds, leaves, comes, lifts), totals)  # fmt: skip
         if status != DONE:
             raise SolverError(tr("flow in the pipes through the storm"), float(totals[5]))
@@ -198,8 +199,10 @@ class _Net:
         return routed, taken
 
 
-def _brings(brings: Sequence[Brings], inflow: Array, until: float) -> tuple[NDArray[np.generic], ...]:
-    """Moments (t,), what each source has brought by then (k, t), and into which sections which share of it comes; the steady inflow is the first."""
+def _brings(brings: Sequence[Brings], inflow: Array, until: float, edges: Sequence[float]) -> tuple[NDArray[np.generic], ...]:
+    """Moments (t,), what each source has brought by then (k, t), into which sections which share of it comes, the steady inflow being the first, and the
+    moments at which a step ends: the ``edges`` s, and those that the sources ask for.
+    """
     moments = np.unique(np.concatenate(([0.0, until], *(b.moments for b in brings))))
     volumes = np.array([moments, *(np.interp(moments, b.moments, b.volumes) for b in brings)])
     shares = [(0, k, float(flow)) for k, flow in enumerate(inflow) if flow]
@@ -207,7 +210,8 @@ def _brings(brings: Sequence[Brings], inflow: Array, until: float) -> tuple[NDAr
     source, into, weight = zip(*shares, strict=True) if shares else ((), (), ())
     stops = np.unique(np.concatenate([np.zeros(0), *(_stops(b) for b in brings)]))
     apart = np.concatenate(([True], np.diff(stops) > CLOSE)) if len(stops) else np.zeros(0, dtype=bool)
-    return moments, volumes, np.array(source, dtype=np.intp), np.array(into, dtype=np.intp), np.array(weight, dtype=float), stops[apart]
+    ends = np.union1d(stops[apart], np.array(edges, dtype=float))
+    return moments, volumes, np.array(source, dtype=np.intp), np.array(into, dtype=np.intp), np.array(weight, dtype=float), ends
 
 
 def _stops(brings: Brings) -> Array:

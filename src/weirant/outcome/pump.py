@@ -6,6 +6,9 @@ from dataclasses import dataclass
 
 from weirant.job.network import Pump
 
+PLASTIC = 140.0  # Hazen–Williams C of smooth plastic pipe in use (recalled; 150 new)
+FITTINGS = 5.0  # velocity heads lost in check valve, bends and the end of a pipe up (cp)
+
 
 @dataclass(frozen=True, eq=False)
 class PumpOutcome:

@@ -17,7 +17,7 @@ TURNS, PATIENCE = 40, 8  # of Newton within a step; after how many it goes by ha
 REACH, FALLS = 0.5, 0.9  # m by which no level rises more in a turn, and share of its depth by which none falls more
 AHEAD = 1.0  # m by which the fall along a reach may be more than it is
 LEAST = 1e-7  # of the flow, under which a change of friction is taken as no less
-LOST = 1e-15
+LOST = 1e-15  # of a pivot, under which all its digits have cancelled
 TRICKLE = 1e-5  # m³/s, of which no smaller share than of a larger flow is asked for: still water is not to be solved to the last digit
 NEAR = 1e-7  # of the flow by which the last turn may still change one
 LEVEL = 1e-7  # m by which the last turn may still change a level
@@ -80,11 +80,17 @@ def _lifts(level: float, stops: float, starts: float, least: float, most: float)
 
 
 @compiled()
-def _step(step: float, sections: Any, reaches: Any, ways: Any, pumps: Any, runs: bool, inflow: Any, before: Any, level: Any, flow: Any, volume: Any, room: Any) -> bool:
+def _is_idle(now: float, since: float, until: float) -> bool:
+    """Whether a pump stands still in a step that begins now."""
+    return since - SHORTEST < now < until - SHORTEST
+
+
+@compiled()
+def _step(step: float, now: float, sections: Any, reaches: Any, ways: Any, pumps: Any, inflow: Any, before: Any, level: Any, flow: Any, volume: Any, room: Any) -> bool:
     """Levels, flows and volumes a step s later, in place; whether they were found. ``inflow`` m³/s over the step."""
     low, _, rim, edge, leads, free = sections
     above, below, invert_above, invert_below, length, diameter, full, _, _, _ = reaches
-    at, to, stops, starts, least, most_lifted, lifts_at = pumps
+    at, to, stops, starts, least, most_lifted, lifts_at, idle_from, idle_to = pumps
     row_of, column_of, spills_at, order, start, neighbour, row, column, meets_from, meets = ways
     matrix, wanted, change, width, ahead, by_above, by_below = room
     through = TRICKLE
@@ -113,7 +119,9 @@ def _step(step: float, sections: Any, reaches: Any, ways: Any, pumps: Any, runs:
                     wanted[leads[k]] += spills
                     if spills_at[k] >= 0:
                         matrix[spills_at[k]] -= grows
-        for p in range(at.size if runs else 0):
+        for p in range(at.size):
+            if _is_idle(now, idle_from[p], idle_to[p]):
+                continue
             lifted, grows = _lifts(level[at[p]], stops[p], starts[p], least[p], most_lifted[p])
             wanted[at[p]] -= lifted
             matrix[at[p]] += grows
@@ -192,12 +200,12 @@ def _step(step: float, sections: Any, reaches: Any, ways: Any, pumps: Any, runs:
 
 
 @compiled()
-def route(until: float, first: float, longest: float, even: float, sections: Any, reaches: Any, ways: Any, pumps: Any, cut: Any, brings: Any, exits: Any, level: Any, matrix: Any,
+def route(until: float, first: float, longest: float, even: float, sections: Any, reaches: Any, ways: Any, pumps: Any, brings: Any, exits: Any, level: Any, matrix: Any,
           kept_at: Any, frames: Any, tops: Any, course: Any, totals: Any) -> tuple[int, int]:  # fmt: skip
     """Follow a network from levels (s,), in place, with room for the matrix, for ``until`` s, in steps from ``first`` to ``longest`` s, over which what is stored may begin
     to change by no more than a share ``even`` of the most that comes in. Fills the frames at the moments kept, the tops (highest level and most flow,
     and when; what spilled), the course of what leaves and of what comes to each pump and is lifted, and the totals: what came, left, spilled, was stored
-    before and after, is left open, and was lifted away, m³. Pumps stand still from ``cut[0]`` to ``cut[1]`` s.
+    before and after, is left open, and was lifted away, m³.
     Gives how it ended and the number of steps.
     """
     low, _, rim, edge, leads, free = sections
@@ -221,10 +229,6 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
         while stop < stops.size and stops[stop] <= now + SHORTEST:
             stop += 1
         step = min(step, longest, until - now)
-        for edge_of_cut in cut:
-            if now + SHORTEST < edge_of_cut < now + step:
-                step = edge_of_cut - now
-        runs = not cut[0] - SHORTEST < now < cut[1] - SHORTEST
         if stop < stops.size:
             step = min(step, stops[stop] - now)
         _brought(now + step, moments, volumes, has)
@@ -236,7 +240,7 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
             brought = weight[m] * (has[source[m]] - had[source[m]])
             inflow[into[m]] += brought / step
             came += brought
-        if not _step(step, sections, reaches, ways, pumps, runs, inflow, before, tried, flow, volume, room):
+        if not _step(step, now, sections, reaches, ways, pumps, inflow, before, tried, flow, volume, room):
             fails += 1
             step *= 0.25
             if step < SHORTEST or fails > MOST_FAILS:
@@ -253,6 +257,7 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
         if roughness > 2.0 and step > BRIEF and steps > 0:
             step = max(step * max(0.25, 0.8 / math.sqrt(roughness)), BRIEF)
             continue
+        began = now
         now += step
         last = step
         totals[0] += came
@@ -279,7 +284,7 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
                 flow_top[r], flow_when[r] = flow[r], now
         for p in range(pumps[0].size):
             at, to = pumps[0][p], pumps[1][p]
-            lifted = _lifts(level[at], pumps[2][p], pumps[3][p], pumps[4][p], pumps[5][p])[0] if runs else 0.0
+            lifted = _lifts(level[at], pumps[2][p], pumps[3][p], pumps[4][p], pumps[5][p])[0] if not _is_idle(began, pumps[7][p], pumps[8][p]) else 0.0
             left_open[at] -= lifted * step
             if to >= 0:
                 left_open[to] += lifted * step
