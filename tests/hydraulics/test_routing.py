@@ -88,6 +88,16 @@ def test_a_burst_through_a_line_of_boxes_is_that_of_scipy():
     assert found.off < 1e-10 and found.highest_at[0] == pytest.approx(1200, abs=60)
 
 
+@pytest.mark.parametrize("seed", [2, 12, 26, 31])
+def test_steps_as_long_as_usual_tell_the_peaks_of_short_ones(seed):
+    """Showers of ten minutes, the last the hardest, with the stone of the trench; against steps a twentieth as uneven."""
+    of, stores = drawn(seed), stores_of(drawn(seed), np.random.default_rng(seed))
+    stores = dataclasses.replace(stores, rim=np.full(len(of.low), np.inf))
+    showers = Brings(np.arange(0, 5401, 600.0), np.concatenate(([0.0], np.cumsum([1, 0, 3, 0, 0, 2, 0, 6, 0]))), ((int(np.nanargmax(np.where(np.isnan(of.held), of.low, np.nan))), 0.3),))
+    usual, fine = route(of, stores, [showers], 6 * 3600.0), route(of, stores, [showers], 6 * 3600.0, even=5e-4)
+    assert usual.leaves.max(axis=0) == pytest.approx(fine.leaves.max(axis=0), rel=0.02, abs=0.02 * fine.leaves.max()) and usual.highest == pytest.approx(fine.highest, rel=0.02, abs=0.01)
+
+
 def test_a_course_of_more_steps_than_there_was_room_for_is_told_whole(monkeypatch):
     pond = mesh([0.5, 0.0], [(0, 1, 20.0)], {1: 0.0})
     rain = Brings(np.array([0.0, 600.0, 3600.0]), np.array([0.0, 1.0, 1.2]), ((0, 1.0),))
