@@ -1,5 +1,5 @@
 """Flow that parts, in many networks drawn by chance: trees and meshes, steep, flat, level and reversed, tiny and huge inflows, outlets free, drowned and
-at odds; and a storm through each. Prints what finds no balance, or closes it less well than a millionth of what flows.
+at odds, over edges, through holes and flaps, into the ground; and a storm through each. Prints what finds no balance, or closes it less well than a millionth of what flows.
 
 ``python tools/random_networks.py --networks 2000`` takes two to three minutes on a processor.
 """
@@ -12,8 +12,9 @@ import time
 import numpy as np
 
 from weirant.errors import SolverError
-from weirant.hydraulics.parting import PipeMesh, part
-from weirant.hydraulics.routing import Brings, Lift, Stores, route
+from weirant.hydraulics.parting import SOAKS_WITHIN, PipeMesh, part, soaked
+from weirant.hydraulics.round_pipe import ONE_WAY, OPENING, PIPE
+from weirant.hydraulics.routing import Brings, Lift, Stands, Stores, route
 
 CLOSES = 1e-6  # of what comes in or flows
 PIECES = 4  # reaches of each pipe
@@ -37,11 +38,27 @@ def drawn(seed: int) -> PipeMesh:
         rows += [(sections[k], sections[k + 1], inverts[k], inverts[k + 1], length / PIECES, diameter, full) for k in range(PIECES)]
     size = 10 ** chance.uniform(-8, -1.5)
     inflow = np.where(chance.random(len(low)) < 0.5, chance.uniform(0, size, len(low)), 0.0)
-    held = np.full(len(low), np.nan)
-    for outlet in chance.choice(nodes, chance.integers(1, 3), replace=False):
+    held, soaks, kinds = dict[int, float](), dict[int, tuple[float, ...]](), [PIPE] * len(rows)
+    for outlet in chance.choice(nodes, chance.integers(1, 3), replace=False).tolist():
         held[outlet] = levels[outlet] + chance.choice([-1, 0, 0.05, 1.0])
-    starts, stops, *rest = (np.array(column) for column in zip(*rows, strict=True))
-    return PipeMesh(np.array(low), inflow, held, starts.astype(np.intp), stops.astype(np.intp), *rest)
+        way = chance.random()
+        if way < 0.3:  # over an edge, through a hole or a flap into what is held
+            crest, beyond = levels[outlet] + chance.choice([0, 0.1, 0.5]), len(low)
+            held[beyond] = max(held.pop(outlet), crest) if chance.random() < 0.5 else crest
+            low.append(min(crest, held[beyond]))
+            rows.append((outlet, beyond, crest, crest, 1.0, chance.uniform(0.01, 0.2), 10 ** chance.uniform(-4, -1)))
+            kinds.append(OPENING | (ONE_WAY if chance.random() < 0.5 else 0))
+        elif way < 0.45:  # into ground that soaks
+            held.pop(outlet)
+            soaks[outlet] = levels[outlet] + chance.choice([0, 0.2]), 10 ** chance.uniform(-6, -4), 10 ** chance.uniform(-6, -2)
+    levels_held, soaking = np.full(len(low), np.nan), np.zeros((3, len(low)))
+    for outlet, level in held.items():
+        levels_held[outlet] = level
+    for outlet, figures in soaks.items():
+        soaking[:, outlet] = figures
+    inflow = np.concatenate((inflow, np.zeros(len(low) - len(inflow))))
+    starts, stops, high, under, lengths, across, full = (np.array(column) for column in zip(*rows, strict=True))
+    return PipeMesh(np.array(low), inflow, levels_held, starts.astype(np.intp), stops.astype(np.intp), high, under, lengths, across, full, np.array(kinds, dtype=np.intp), soaking)
 
 
 def fault(mesh: PipeMesh) -> str:
@@ -53,7 +70,7 @@ def fault(mesh: PipeMesh) -> str:
     if not (np.isfinite(found.level).all() and np.isfinite(found.flow).all()):
         return "a level or a flow that is no number"
     open_, count = np.array(mesh.inflow), len(mesh.low)
-    open_ += np.bincount(mesh.below, found.flow, count) - np.bincount(mesh.above, found.flow, count)
+    open_ += np.bincount(mesh.below, found.flow, count) - np.bincount(mesh.above, found.flow, count) - soaked(mesh, found.level)[0]
     free = np.isnan(mesh.held)
     off = float(np.abs(open_[free]).max(initial=0.0))
     if off > CLOSES * (mesh.inflow.sum() + np.abs(found.flow).max()):
@@ -69,8 +86,14 @@ def stores_of(mesh: PipeMesh, chance: np.random.Generator) -> Stores:
     leads = chance.integers(0, count, count)
     lower = np.where(np.isfinite(rim[leads]), rim[leads], mesh.low[leads]) < rim
     leads = np.where(lower & np.isfinite(rim) & (chance.random(count) < 0.5), leads, -1).astype(np.intp)
-    return Stores(np.ones(reaches), chance.choice([0, 0.05, 0.2], reaches), chance.choice([0, 0.2, 0.6], reaches), np.where(chance.random(count) < 0.2, 0.2, 0.0),
+    is_pipe = (mesh.kind == PIPE).astype(float)
+    return Stores(is_pipe, is_pipe * chance.choice([0, 0.05, 0.2], reaches), chance.choice([0, 0.2, 0.6], reaches), np.where(chance.random(count) < 0.2, 0.2, 0.0),
                   rim, np.ones(count), leads)  # fmt: skip
+
+
+def soaking(mesh: PipeMesh) -> list[Lift]:
+    """What soaks away as a storm takes it."""
+    return [Lift(k, -1, since, since + SOAKS_WITHIN, once, once + more * SOAKS_WITHIN) for k, (since, once, more) in enumerate(mesh.soaks.T.tolist()) if more > 0]
 
 
 def storm_fault(mesh: PipeMesh, seed: int) -> str:
@@ -80,12 +103,13 @@ def storm_fault(mesh: PipeMesh, seed: int) -> str:
     into, most = int(chance.integers(0, len(mesh.low))), 10 ** chance.uniform(-4, 1)
     storm = Brings(np.linspace(0, 7200, 13), np.concatenate(([0.0], np.cumsum(bursts))), ((into, most),))
     pits = [k for k in np.nonzero(np.isnan(mesh.held))[0].tolist() if chance.random() < 0.1]
-    lifts = []
+    lifts = soaking(mesh)
+    outside = {k: Stands(np.array([0.0, 7200.0, 20000.0]), mesh.held[k] + np.array([0.0, 0.6, 0.0])) for k in np.nonzero(~np.isnan(mesh.held))[0].tolist() if chance.random() < 0.2}
     for k in pits:
         to, apart, least, most = int(chance.choice([-1, *(n for n in range(len(mesh.low)) if n != k)])), float(chance.uniform(0.05, 0.6)), *sorted(10 ** chance.uniform(-5, -2, 2))
         lifts.append(Lift(k, to, mesh.low[k], mesh.low[k] + apart, least, most, (1800.0, 9000.0) if chance.random() < 0.3 else (0.0, 0.0)))
     try:
-        found = route(mesh, stores_of(mesh, chance), [storm], 86400.0, lifts=lifts)
+        found = route(mesh, stores_of(mesh, chance), [storm], 86400.0, lifts=lifts, outside=outside)
     except SolverError as failed:
         return f"in a storm: {failed}"
     if not np.isfinite(found.level).all():

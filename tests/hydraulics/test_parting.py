@@ -21,12 +21,14 @@ from weirant.errors import SolverError
 from weirant.ground.network import joined, lay_out
 from weirant.ground.stretches import makes_of
 from weirant.hydraulics.accumulate import EITHER_WAY, Drop, Inflow, accumulate
+from weirant.hydraulics.outlet_relation import Main, OutletRelation, Soaking, over_an_edge, through_a_hole
 from weirant.hydraulics.parting import PipeMesh, part
 from weirant.hydraulics.settling import Undecided, settled
 from weirant.job.doubt import Doubt
 from weirant.job.network import Node, Outlet, Run
 from weirant.job.section import TrenchSection
 from weirant.library import shipped
+from weirant.methods.inlets import grate_capacity
 
 FULL = math.pi * 0.1**2 / 4 * (0.1 / 4) ** (2 / 3) / 0.012
 
@@ -39,7 +41,7 @@ def mesh(levels, reaches, inflow, held):
         for section, value in given.items():
             found[section] = value
     full = math.pi * diameter**2 / 4 * (diameter / 4) ** (2 / 3) / 0.012
-    return PipeMesh(low, comes, stands, above, below, low[above], low[below], length.astype(float), diameter, full)
+    return PipeMesh(low, comes, stands, above, below, low[above], low[below], length.astype(float), diameter, full, np.zeros_like(above), np.zeros((3, len(low))))
 
 
 def test_of_two_ways_each_takes_by_the_root_of_its_length_when_both_run_full():
@@ -127,7 +129,7 @@ def test_what_is_not_known_is_not_parted_and_what_stands_at_an_outlet_turns_the_
     assert asked.doubt(RING[0].run("east"))[0] and not asked.levels
     two = site({"A": (0, 0), "B": (80, 0), "m": (40, 0)}, ("left", "Am", 0.0, 0.005), ("right", "Bm", 0.0, 0.005))
     even = settle(two, {}, {"m": Drop(0.001)})
-    drowned = settle(two, {}, {"m": Drop(0.001)}, {"A": 0.3, "B": None}.get)
+    drowned = settle(two, {}, {"m": Drop(0.001)}, {"A": OutletRelation(0.0, stands=0.3)}.get)
     assert even.runs["left"].tops[0] == pytest.approx(0.0005, rel=1e-6)
     assert drowned.runs["left"].tops[0] < 0 < 0.001 < drowned.exits["B"].discharge and drowned.exits["A"].discharge == pytest.approx(drowned.runs["left"].tops[0])
     level = site({"A": (0, 0), "m": (40, 0)}, ("tube", "Am", 0.0, 0.0))
@@ -148,3 +150,37 @@ def test_moving_the_whole_mesh_up_or_turning_its_names_round_changes_no_flow():
     up = dataclasses.replace(given, low=given.low + 70, held=given.held + 70, invert_above=given.invert_above + 70, invert_below=given.invert_below + 70)
     turned = dataclasses.replace(given, above=given.below, below=given.above, invert_above=given.invert_below, invert_below=given.invert_above)
     assert part(up).flow == pytest.approx(found.flow, abs=1e-9) and part(turned).flow == pytest.approx(-found.flow, abs=1e-9)
+
+
+@pytest.mark.parametrize(("way", "most"), [
+    (OutletRelation(0.2, over_an_edge(0.3, 0.004)), 0.02), (OutletRelation(0.2, over_an_edge(0.3, 0.004), stands=0.35), 0.02), (OutletRelation(0.0, through_a_hole(0.06, 0.7)), 0.01),
+    (OutletRelation(0.0, soaks=Soaking(-0.9, 2e-4, 3e-4, 0.6, -0.9)), 0.001), (OutletRelation(0.1, over_an_edge(0.3, 0.02), soaks=Soaking(-0.5, 1e-5, 1e-5, 0.1, -0.5)), 0.01),
+    (OutletRelation(0.0, main=Main(-0.1, 0.2, 0.01, 0.013, 0.005)), 0.02),
+])  # fmt: skip
+def test_each_way_out_is_the_same_alone_and_in_a_mesh(way, most):
+    """The level over an outlet by its relation and as part of the network solved at once, for little and much; a level tube so that it is solved at all."""
+    level = site({"A": (0, 0), "m": (2, 0)}, ("tube", "Am", 0.0, 0.0))
+    for flow in (most / 100, most / 5, most):
+        found = settle(level, {}, {"m": Drop(flow)}, {"A": way}.get)
+        assert found.exits["A"].discharge == pytest.approx(flow, rel=1e-6)
+        assert found.levels["A"] == pytest.approx(way.level(flow), abs=0.02 * max(abs(way.level(flow) - way.crest), 0.05))
+
+
+def test_a_flap_keeps_water_out_and_a_well_takes_its_share():
+    two = site({"A": (0, 0), "B": (80, 0), "m": (40, 0)}, ("left", "Am", 0.0, 0.005), ("right", "Bm", 0.0, 0.005))
+    shut = settle(two, {}, {"m": Drop(0.001)}, {"A": OutletRelation(0.0, through_a_hole(0.1, 1.0), True, 0.3)}.get)
+    assert shut.exits["A"].discharge == pytest.approx(0, abs=1e-9) and shut.exits["B"].discharge == pytest.approx(0.001)
+    well = Soaking(-1.0, 1e-5, 2e-5, 0.5, -1.0)
+    parted = settle(two, {}, {"m": Drop(0.001)}, {"A": OutletRelation(0.0, soaks=well)}.get)
+    assert parted.exits["A"].discharge == pytest.approx(well.takes(parted.levels["A"]), rel=1e-6) and parted.exits["A"].discharge + parted.exits["B"].discharge == pytest.approx(0.001)
+
+
+def test_openings_against_the_figures_of_the_published_grate_and_of_an_orifice():
+    """HEC-22's grate in a sag (``grate-capacity``, itself checked with its examples): either regime, and back from flow to depth; a hole just full has half its
+    width as the head over its middle: Q = 0.6 A sqrt(g d). Drowned, the fall counts."""
+    grate = over_an_edge(1.2, 0.05)
+    for depth in (0.02, 0.05, 0.1, 0.3):
+        wanted = grate_capacity(1.2, 0.05, depth, 0.0).discharge
+        assert grate.discharge(depth) == pytest.approx(wanted) and grate.head(wanted) == pytest.approx(depth)
+    assert through_a_hole(0.1, 1.0).discharge(0.1) == pytest.approx(0.6 * math.pi * 0.05**2 * math.sqrt(2 * 9.80665 * 0.05))
+    assert grate.head(grate.full * math.sqrt(0.07), 0.5) == pytest.approx(0.57) and grate.head(0.0, 0.5) == 0.5

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from functools import reduce
 
 import pytest
 
@@ -12,7 +13,7 @@ from weirant.design.demo import demo_job
 from weirant.errors import InputError
 from weirant.formats import job_file
 from weirant.job.faults import faults
-from weirant.job.network import PUMPED_ON
+from weirant.job.network import DRY_WELL, MAIN, PUMPED_ON
 from weirant.job.paths import field_at, label_at, value_at, with_value
 from weirant.ui.document import Document
 from weirant.ui.steps.catalogue import STEPS
@@ -20,13 +21,14 @@ from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, System, shown, unit_of
 from weirant.words.findings import as_told, offered
 
-JOB = with_value(demo_job(), "nodes.n1.outlet.kind", PUMPED_ON)  # which then has a pit and its pump
+JOB = reduce(lambda job, of: with_value(job, f"nodes.{of[0]}.outlet.kind", of[1]), (("n1", PUMPED_ON), ("n4", MAIN), ("n7", DRY_WELL)), demo_job())  # each with what it has
 HOLE = ("holes.0.x", "holes.0.y", "holes.0.water_depth", "holes.0.hard_depth", "holes.0.tests.0.radius", "holes.0.tests.0.depth", "holes.0.tests.0.water",
         "holes.0.tests.0.on_hard_layer")
 SOIL = ("soils.g1.layers.0.thickness",)
 OWNERS = {"run": "runs.r1", "soil": "soils.g1", "kept": "features.t10", "outlet": "nodes.n1.outlet", "pit": "nodes.n1.basin", "section": "sections.s1"}
+OF = {"main": "nodes.n4.outlet", "soaks": "nodes.n7.outlet"}
 SHAPED = ("run.joins", "stretch.section", "sources", "thing", "best grade", "soil.choice", "soil.where", "soil.count", "soil.layers", "soil.sieve")  # more than one field
-FIELDS = [".".join([OWNERS.get(owner, owner), *rest]) for step in STEPS for owner, *rest in (path.split(".") for page in step.pages for path in page.fields
+FIELDS = [".".join([OF.get((*rest, "")[0]) or OWNERS.get(owner, owner), *rest]) for step in STEPS for owner, *rest in (path.split(".") for page in step.pages for path in page.fields
           if not path.startswith("# ") and path not in SHAPED)]
 PATHS = [*dict.fromkeys([*FIELDS, *HOLE, *SOIL])]
 

@@ -11,7 +11,6 @@ from weirant.ground.inverts import least_slope
 from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.run_flow import DROP, RunFlow, StormFlow, full_flow
-from weirant.job.network import DRY_WELL, MAIN
 from weirant.language import tr
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
@@ -172,13 +171,4 @@ def _steady_rate(water: RunWater, run: LaidRun) -> float:
     return max(seep.rate for seep in water.inflow_high.seeps) + water.storm_flow / run.collecting_length
 
 
-def takes_it(outcome: Outcome, found: RunOutcome) -> Finding | None:
-    """What leads the water on within the ground takes it: not worked out, and so not said to."""
-    run = found.run
-    if run.outlet is None or run.outlet.kind not in (MAIN, DRY_WELL):
-        return None
-    node = run.nodes[0][0].id
-    return Finding(State.UNKNOWN, "main" if run.outlet.kind == MAIN else "well", source="cp", station=0.0, piece=node, elements=(f"nodes.{node}.outlet.kind",))
-
-
-RUN = {"takes-it": takes_it, "capacity": capacity, "velocity": velocity, "intake": intake}
+RUN = {"capacity": capacity, "velocity": velocity, "intake": intake}

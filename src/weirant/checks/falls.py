@@ -199,8 +199,8 @@ def _lower(outcome: Outcome, found: RunOutcome) -> tuple[Fix, ...]:
 def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """The outlet lies above the water it falls into; where water rises to get out, its rim does."""
     run = found.run
-    if run.outlet is None or run.outlet.kind == PUMPED_ON:
-        return None
+    if run.outlet is None or run.outlet.kind == PUMPED_ON or (run.outlet.kind in (MAIN, DRY_WELL) and run.outlet.water_level is None):
+        return None  # whether it is taken there is asked by itself
     level, node = run.outlet.water_level, run.nodes[0][0].id
     said = partial(Finding, source="cp", kind=k.LEVEL, at_most=False, piece=node,
                    elements=(f"runs.{run.id}.invert", f"nodes.{node}.outlet.water_level"), station=0.0)  # fmt: skip
@@ -218,6 +218,11 @@ def standing_water(outcome: Outcome, found: RunOutcome) -> Finding | None:
         facts["up_to"] = Amount(float(np.interp(level, levels, nodes)), k.STATION)  # the inverts rise from the low end up
         fixes = () if rises else _raise_outlet(run, level + outcome.rules.freeboard, outcome.rules.freeboard)
         return said(state, facts=facts, value=above, limit=0.0, fixes=fixes)
+    highest = run.outlet.storm_level
+    if highest is not None and highest > lip:
+        nodes, levels = grade_nodes(run)
+        facts |= {"off": Amount(highest - lip, k.DEPTH), "up_to": Amount(float(np.interp(highest, levels, nodes)), k.STATION), "flap": run.outlet.mouth.flap}
+        return said(State.TIGHT, "storm", facts=facts, value=lip - highest, limit=0.0)
     return said(state, facts=facts, value=above, limit=0.0)
 
 

@@ -41,9 +41,11 @@ def as_json(outcome: Outcome, through: StormThrough) -> dict[str, Any]:
             runs.append({"id": run, "name": outcome.site.network.run(run).run.name, "stations": along.stations.tolist(), "highest": routed.highest[along.sections].tolist(),
                          "highest_at": routed.highest_at[along.sections].tolist(), "most": routed.most[along.reaches].tolist(), "most_at": routed.most_at[along.reaches].tolist(),
                          "stands": stands.stands[stands.worst] if stands is not None else None, "over": stands is not None and OVER in stands.stands})  # fmt: skip
-        exits = [{"node": node, "name": exit_name(outcome.job, node), "flow": leaves.tolist()} for node in part.nodes if (leaves := part.left_by(node)) is not None]
+        exits = [{"node": node, "name": exit_name(outcome.job, node), "flow": leaves.tolist(), "soaks": part.soaks(node).tolist()} for node in part.nodes
+                 if (leaves := part.left_by(node)) is not None]  # fmt: skip
+        ponds = [{"node": node, "deepest": deep, "stands": time} for node in part.bowls for deep, time in (part.pond(node),)]
         spills = [{"run": s.run, "station": s.station, "node": s.node, "volume": s.volume, "most": s.most, "at": s.at} for s in part.spills]
-        parts.append({"runs": runs, "exits": exits, "over_the_ground": spills, "times": routed.times.tolist(), "stored": routed.holds.tolist(), "empty_at": part.empty_at,
+        parts.append({"runs": runs, "exits": exits, "ponds": ponds, "over_the_ground": spills, "times": routed.times.tolist(), "stored": routed.holds.tolist(), "empty_at": part.empty_at,
                       "pumps": [{"node": node, "comes": routed.comes[:, k].tolist(), "lifts": routed.lifts[:, k].tolist(), "starts": c.starts.tolist() if c is not None else [],
                                  "stops": c.stops.tolist() if c is not None else []} for k, (node, c) in enumerate(part.pumps.items())],
                       "came": routed.came, "lifted": routed.lifted, "left": routed.left, "spilled": routed.spilled, "stored_before": routed.before, "stored_after": routed.after,

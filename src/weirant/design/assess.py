@@ -13,6 +13,7 @@ from weirant.design.site import site_of
 from weirant.design.soil import soil_figures
 from weirant.design.takeoff import take_off, with_amounts
 from weirant.ground.levels import reduce_book
+from weirant.hydraulics.accumulate import Steady
 from weirant.job import Job
 from weirant.library import Library, shipped, with_own
 from weirant.outcome.outcome import Outcome
@@ -64,8 +65,9 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
         met = (other for node, _ in found.run.nodes for other, _ in site.network.others_at(found.run, node.id))
         pump = site.pumps.get(found.run.nodes[0][0].id)
         lifts = (pump.floor, pump.lets_go_at, pump.comes_back, pump.discharge) if pump is not None else ()
+        leaves = site.exits.get(found.run.nodes[0][0].id, Steady())
         on = (whole, found.run, found.stretches, found.grade, found.crossings, found.water, found.flow, found.flow_high, "".join(site.carries[found.id]), *met,
-              *meets.get(found.id, ()), *lifts)  # fmt: skip
+              *meets.get(found.id, ()), *lifts, leaves.discharge, leaves.missing, leaves.shared)  # fmt: skip
         return session.once(f"basis {found.id}", on, object)
 
     bases = {found.id: basis(found) for found in site.runs}

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from weirant.design.outlets import outlets_of
 from weirant.design.pumps import pumps_of
 from weirant.design.session import Session
 from weirant.design.sources import brought
@@ -19,7 +20,7 @@ from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import least_slope
-from weirant.ground.network import AT_END, LaidRun, Network
+from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import pipes_key
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece, accumulate, ways_of
 from weirant.hydraulics.losses import losses_along
@@ -29,7 +30,7 @@ from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_fraction, run_f
 from weirant.hydraulics.settling import settled
 from weirant.job import Job
 from weirant.job.doubt import Doubt
-from weirant.job.network import INLET, RISES
+from weirant.job.network import INLET
 from weirant.job.soil import Band
 from weirant.job.water import SHEDS
 from weirant.language import tr
@@ -58,6 +59,7 @@ def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], library: 
     """
     sources = session.once("sources", (job.sources, job.rainfall, job.features, rules), lambda: tuple(brought(job, source, rules) for source in job.sources))
     site = dataclasses.replace(site, pumps=pumps_of(site.network, site.runs))
+    site = dataclasses.replace(site, outlets=outlets_of(site.network, site.runs, site.pumps))
     flows = _Flows(job, site, soils, sources, library, session)
     graded = [(f, f.grade) for f in site.runs if f.grade is not None]
     rough, _ = flows.along({f.id: flows.roughly(f, grade) for f, grade in graded}, "rough")
@@ -86,7 +88,8 @@ def with_storm(outcome: Outcome, peaks: Mapping[tuple[str, float], float], runs:
         return StormFlow(stands.flow, stands.share, stands.surface, is_simulated=True)
 
     found = tuple(dataclasses.replace(f, water=waters.get(f.id), storm=most(f)) if f.id in runs else f for f in site.runs)
-    return dataclasses.replace(outcome, site=dataclasses.replace(site, runs=found))
+    filled = {node: part.filled(node, soaks, through.ends) for part in through.parts for node in part.soaked if (soaks := site.outlets[node].soaks) is not None}
+    return dataclasses.replace(outcome, site=dataclasses.replace(site, runs=found, filled=filled))
 
 
 def with_plugged(outcome: Outcome, nodes: Collection[str]) -> Outcome:
@@ -122,7 +125,7 @@ def drawn_on(outcome: Outcome, plugged: Collection[str] = ()) -> Undecided:
         if water.source.kind not in SHEDS and water.figure is not None:
             steady[water.source.node] += Drop(water.figure.value)
     total = accumulate(site.network, inflows, {node: _in_storm(drop) for node, drop in flows.drops.items()})
-    return Undecided(site.network, total, {}, steady, {f.id: f.stretches for f in site.runs}, partial(_stands, site), frozenset(plugged))
+    return Undecided(site.network, total, {}, steady, {f.id: f.stretches for f in site.runs}, site.outlets.get, frozenset(plugged))
 
 
 def _in_storm(drop: Drop) -> Drop:
@@ -189,7 +192,7 @@ class _Flows:
             outcome, laid = site.run(identity), network.run(identity)
             grade = outcome.grade if outcome is not None else None
             if outcome is not None and grade is not None:
-                found[laid.id] = self._run(outcome, grade, total, inflows[laid.id], _tailwater(site, laid, found), turn)
+                found[laid.id] = self._run(outcome, grade, total, inflows[laid.id], _tailwater(site, total, laid, found), turn)
         return found, total
 
     def _total(self, waters: dict[str, RunWater], turn: str, plugged: frozenset[str] = frozenset()) -> tuple[dict[str, Inflow], Accumulated, tuple[str, ...]]:
@@ -198,7 +201,7 @@ class _Flows:
         inflows = {run.id: _inflow(run, waters.get(run.id), TURNS[turn]) for run in network.runs}
         total = session.again(f"{turn} total", lambda before: accumulate(network, inflows, self.drops, ways, before))
         stretches = {f.id: f.stretches for f in self.site.runs}
-        return inflows, settled(Undecided(network, total, inflows, self.drops, stretches, partial(_stands, self.site), plugged), partial(self._parted, turn)), order
+        return inflows, settled(Undecided(network, total, inflows, self.drops, stretches, self.site.outlets.get, plugged), partial(self._parted, turn)), order
 
     def _parted(self, turn: str, mesh: PipeMesh, of: Piece) -> Parted:
         """What each way takes; as it was found before where nothing of it has changed."""
@@ -212,7 +215,7 @@ class _Flows:
             discharge = total.discharge(of.run, inflows[of.id], grade.stations)
             if least_slope(of.run)[0] > 0:
                 return StormFlow(discharge, full_fraction(grade, of.run, of.stretches, discharge))
-            flow = run_flow(grade, of.run, of.stretches, discharge, _stands(self.site, of.run.nodes[0][0].id), levels=_levels(total, of.run), losses=self._losses(of.run))
+            flow = run_flow(grade, of.run, of.stretches, discharge, _stands(self.site, total, of.run.nodes[0][0].id), levels=_levels(total, of.run), losses=self._losses(of.run))
             return StormFlow(discharge, flow.full_fraction, flow.surface)
 
         def all_made(before: dict[str, tuple[tuple[object, ...], StormFlow]] | None) -> dict[str, tuple[tuple[object, ...], StormFlow]]:
@@ -306,9 +309,9 @@ def _levels(total: Accumulated, run: LaidRun) -> tuple[float | None, ...]:
     return found if any(level is not None for level in found) else ()
 
 
-def _tailwater(site: Site, run: LaidRun, found: dict[str, RunFlow]) -> float | None:
+def _tailwater(site: Site, total: Accumulated, run: LaidRun, found: dict[str, RunFlow]) -> float | None:
     """Level m that water stands at over the low end of a run: of what it falls into, of the rim it must rise to, of the run it joins."""
-    levels = [_stands(site, run.nodes[0][0].id)]
+    levels = [_stands(site, total, run.nodes[0][0].id)]
     for other, station in site.network.drains_to(run):
         below = site.run(other.id)
         if other.id in found and below is not None and below.grade is not None:
@@ -316,17 +319,8 @@ def _tailwater(site: Site, run: LaidRun, found: dict[str, RunFlow]) -> float | N
     return max((level for level in levels if level is not None), default=None)
 
 
-def _stands(site: Site, node: str) -> float | None:
-    """Level m that water stands at in what the outlet at a node leads into, or must rise to there; None where it falls free."""
-    levels = []
-    for joint in site.network.at_node[node]:
-        outcome = site.run(joint.run)
-        if joint.station > AT_END or outcome is None or outcome.run.outlet is None:
-            continue
-        if outcome.run.outlet.water_level is not None:
-            levels.append(outcome.run.outlet.water_level)
-        if outcome.run.outlet.kind in RISES and outcome.grade is not None:
-            levels.append(outcome.rim)
-        if node in site.pumps:
-            levels.append(site.pumps[node].floor + site.pumps[node].pump.starts)
-    return max(levels, default=None)
+def _stands(site: Site, total: Accumulated, node: str) -> float | None:
+    """Level m that water stands at over an outlet with what leaves there: in what it leads into, over the rim it must rise to; None where it falls free."""
+    way = site.outlets.get(node)
+    level = way.level(total.exits[node].discharge if node in total.exits else 0.0) if way is not None else None
+    return level if level is None else round(level, TO_HAIR)

@@ -2,26 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
 
 import numpy as np
 
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import Network
-from weirant.job.network import SQUARE, Basin, Node, Pump
+from weirant.job.network import Node, Pump
 from weirant.methods.pumps import pump_head
+from weirant.outcome.boxes import box
 from weirant.outcome.pump import FITTINGS, PLASTIC, PumpOutcome
 from weirant.outcome.site import RunOutcome
 
-USUAL_BOX = 0.3048  # m inside, of a box whose size is not said (cp)
 TURNS = 200
-
-
-def box(basin: Basin | None) -> tuple[float, float]:
-    """Area m² inside a box and m round it."""
-    size = basin.size if basin is not None and basin.size is not None else USUAL_BOX
-    return (size * size, 4 * size) if basin is not None and basin.shape == SQUARE else (math.pi / 4 * size * size, math.pi * size)
 
 
 def pumps_of(network: Network, runs: Sequence[RunOutcome]) -> dict[str, PumpOutcome]:

@@ -21,7 +21,7 @@ from weirant.outcome.water import CollectedWater
 from weirant.seepage.mesh import lay_out
 from weirant.seepage.storm import simulate
 
-CARRYING = ("capacity", "intake")  # checks that hang on it
+CARRYING = ("capacity", "intake", "takes-it", "over-ground")  # checks that hang on it
 LEFT_OUT = 1.06  # times as much may come as the steps tell: up to so much more with steps a tenth as long, on the patterns
 AFTER = 6 * 3600.0  # s after the storm in which the most has come
 Place = tuple[str, float]  # a run and the station of what collects

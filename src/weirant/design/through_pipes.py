@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from functools import partial
@@ -13,26 +12,26 @@ from numpy.typing import NDArray
 from weirant.design.across import Stand
 from weirant.design.flows import drawn_on
 from weirant.design.hydrographs import Hydrograph, Known, Told, gives_off, runs_off
-from weirant.design.pumps import box, works_at
+from weirant.design.pumps import works_at
 from weirant.design.sources import area_of
+from weirant.design.stores import lead_over_land, stores_of
 from weirant.design.storms import rain_of
+from weirant.design.through_outlets import own_flows, soaks_away, stands_outside, without
 from weirant.errors import InputError, WeirantError
-from weirant.ground.surface.descent import runs_to
 from weirant.hydraulics.accumulate import Piece
 from weirant.hydraulics.mesh_sketch import MeshReach, MeshSketch, Undecided
 from weirant.hydraulics.pit_cycles import PitCycles, pit_cycles
-from weirant.hydraulics.routing import Brings, Lift, Routed, Stores, route
+from weirant.hydraulics.routing import Brings, Lift, Routed, route
 from weirant.hydraulics.settling import hanging_together
 from weirant.job.doubt import Doubt
-from weirant.job.network import Node
+from weirant.job.network import INLET
 from weirant.job.rain import Storm
 from weirant.job.water import SHEDS
 from weirant.language import tr
+from weirant.outcome.boxes import box, passage_of, rim_of
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.pump import PumpOutcome
-from weirant.outcome.routed import Along, RoutedPart, StormThrough
-from weirant.outcome.site import RunOutcome
-from weirant.outcome.standing import OPEN
+from weirant.outcome.routed import Along, Bowl, RoutedPart, StormThrough
 from weirant.seepage.rain import Rain
 
 Array = NDArray[np.float64]
@@ -85,6 +84,7 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
     sketch = MeshSketch(given)
     for piece in pieces:
         sketch.draw(piece)
+    bowls = _bowls(outcome, sketch)
     mesh, brings = sketch.mesh(pieces), list[Brings]()
     for run in dict.fromkeys(run for run, _ in pieces):
         found = outcome.site.run(run)
@@ -102,36 +102,36 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
             brings.append(_over(hydrograph, lengths))
             for section, length in lengths.items():
                 mesh.inflow[section] += hydrograph.before * length
-    brings += [_over(runs_off(rain, area, source.share, outcome.rules.sized_by), {sketch.numbers[source.node]: 1.0}) for source in outcome.job.sources
+    into = dict(sketch.numbers) | {node: bowl.section for node, bowl in bowls.items()}
+    brings += [_over(runs_off(rain, area, source.share, outcome.rules.sized_by), {into[source.node]: 1.0}) for source in outcome.job.sources
                if source.kind in SHEDS and source.node in sketch.numbers and (area := area_of(outcome.job, source, outcome.rules)) is not None]  # fmt: skip
-    stores, pits = _stores(outcome, sketch, mesh.length), [pump for pump in outcome.site.pumps.values() if pump.node in sketch.numbers]
+    stores, pits = stores_of(outcome, sketch, mesh.length, bowls), [pump for pump in outcome.site.pumps.values() if pump.node in sketch.numbers]
     for pit in pits:  # water gets out of it by its pump alone
         number = sketch.numbers[pit.node]
+        sketch.outs.pop(pit.node, None)
         mesh.held[number], mesh.low[number], stores.plan[number] = np.nan, pit.floor, pit.area
-        if not np.isfinite(stores.rim[number]) and (ground := outcome.site.node(_node_of(sketch, pit.node)).ground) is not None:
-            stores.rim[number], stores.edge[number] = max(ground, pit.invert), box(_node_of(sketch, pit.node).basin)[1]
-    _lead_over_land(outcome, sketch, stores)
+        if not np.isfinite(stores.rim[number]) and (ground := outcome.site.node(sketch.node(pit.node)).ground) is not None:
+            stores.rim[number], stores.edge[number] = max(ground, pit.invert), box(sketch.node(pit.node).basin)[1]
+    leads = lead_over_land(outcome, sketch, stores, bowls)
     working = [(pit, _lift(pit, sketch, power_cut)) for pit in pits if pit.node not in given.plugged]
-    routed = route(mesh, stores, brings, until, lifts=[lift for _, lift in working])
+    ways = {node: outcome.site.outlets[node] for node in sketch.outs if node in outcome.site.outlets}
+    soaking = {node: soaks_away(way.soaks, sketch.numbers[node]) for node, way in ways.items() if way.soaks is not None}
+    outside, own = stands_outside(ways, sketch, mesh, rain), own_flows(outcome, ways, sketch, rain, brings)
+    routed = route(mesh, stores, brings, until, lifts=[*(lift for _, lift in working), *soaking.values()], outside=outside)
     runs = {pit.node: _cycles(pit, routed, number, lift.idle) for number, (pit, lift) in enumerate(working)}
-    leads = {number: to for number, to in enumerate(stores.leads.tolist()) if to >= 0}
-    return RoutedPart(routed, _along(sketch), dict(sketch.numbers), runs, leads)
+    soaked = {node: len(working) + number for number, node in enumerate(soaking)}
+    return RoutedPart(without(routed, own), _along(sketch), dict(sketch.numbers), runs, leads, dict(sketch.outs), bowls, soaked)
 
 
-def _lead_over_land(outcome: Outcome, sketch: MeshSketch, stores: Stores) -> None:
-    """Lead what comes over the rim of a box to the next that it runs by, over the ground as it was shot; only to one whose rim lies lower."""
-    surface = outcome.site.surface
-    open_ = [node for name in sketch.numbers if (node := _node_of(sketch, name)).kind in OPEN and np.isfinite(stores.rim[sketch.numbers[name]])]
-    for node in open_ if surface is not None and len(open_) > 1 else ():
-        others = [other for other in open_ if stores.rim[sketch.numbers[other.id]] < stores.rim[sketch.numbers[node.id]] - HAIR]
-        to = runs_to(surface, (node.x, node.y), np.array([(other.x, other.y) for other in others]).reshape(-1, 2)) if others and surface is not None else None
-        if to is not None:
-            stores.leads[sketch.numbers[node.id]] = sketch.numbers[others[to].id]
-
-
-def _node_of(sketch: MeshSketch, node: str) -> Node:
-    network = sketch.given.network
-    return next(n for joint in network.at_node[node] for n, _ in network.run(joint.run).nodes if n.id == node)
+def _bowls(outcome: Outcome, sketch: MeshSketch) -> dict[str, Bowl]:
+    """The bowls round the grates of inlets, by node, from which water gets into the box below, and out of it."""
+    found = {}
+    for name in list(sketch.numbers):
+        node = sketch.node(name)
+        if node.kind == INLET and (rim := rim_of(outcome, node)) is not None:
+            level = max(rim, sketch.low[sketch.numbers[name]])
+            found[name] = Bowl(sketch.bowl(name, level, passage_of(node, outcome.job.limits.grate_blocked)), level)
+    return found
 
 
 def _lift(pit: PumpOutcome, sketch: MeshSketch, power_cut: tuple[float, float]) -> Lift:
@@ -139,7 +139,7 @@ def _lift(pit: PumpOutcome, sketch: MeshSketch, power_cut: tuple[float, float]) 
     battery is empty.
     """
     if pit.lets_go_at is None:
-        node, network = _node_of(sketch, pit.node), sketch.given.network
+        node, network = sketch.node(pit.node), sketch.given.network
         raise InputError(node.name or network.run(network.at_node[pit.node][0].run).name, tr("up to what level its pump lifts is not known: give the level where it lets go"))
     stops, starts = pit.floor + pit.pump.stops, pit.floor + pit.pump.starts
     least, most = (works_at(pit.pump, max(pit.lets_go_at - level, 0.0))[0] or 0.0 for level in (stops, starts))
@@ -182,46 +182,3 @@ def _along(sketch: MeshSketch) -> dict[str, Along]:
         sections = [reaches[0][1].below, *(reach.above for _, reach in reaches)]
         found[run] = Along(np.array(stations), np.array(sections, dtype=np.intp), np.array([number for number, _ in reaches], dtype=np.intp))
     return found
-
-
-def _stores(outcome: Outcome, sketch: MeshSketch, lengths: Array) -> Stores:
-    """What the pipes, the stone round them and the boxes hold, and over which rims water comes out. Stone under the invert is taken for full; that of a
-    trench with several runs belongs to the one whose trench it is. Of ``lengths`` m what stands for losses holds nothing.
-    """
-    count = len(sketch.low)
-    pipes, pores, stone = (np.zeros(len(sketch.reaches)) for _ in range(3))
-    plan, rim, edge = np.zeros(count), np.full(count, np.inf), np.zeros(count)
-    for number, reach in enumerate(sketch.reaches):
-        found = outcome.site.run(reach.run.id)
-        pipes[number] = reach.run.run.pipes
-        if found is None or found.grade is None or reach.stretch.is_solid:
-            continue
-        ground = np.interp([reach.low, reach.high], found.grade.stations, found.grade.ground)
-        for section, level in zip((reach.below, reach.above), ground.tolist(), strict=True):
-            rim[section] = min(rim[section], level)
-            edge[section] += (reach.high - reach.low) / 2
-        if not reach.run.run.trench_of:
-            pores[number], stone[number] = _stone(found, reach)
-    for node, number in sketch.numbers.items():
-        of = _node_of(sketch, node)
-        if of.kind in OPEN:
-            plan[number], around = box(of.basin)
-            comes_out = of.rim if of.rim is not None else outcome.site.node(of).ground
-            if comes_out is not None and comes_out <= rim[number]:
-                rim[number], edge[number] = comes_out, max(edge[number], around)
-    rim = np.maximum(rim, np.array(sketch.low))
-    there = np.array([reach.high - reach.low for reach in sketch.reaches]) / lengths
-    return Stores(pipes * there, pores * there, stone, plan, rim, edge, np.full(count, -1, dtype=np.intp))
-
-
-def _stone(found: RunOutcome, reach: MeshReach) -> tuple[float, float]:
-    """The voids of the stone over the invert, m² in a metre of height and length, and how high over the invert it goes, m."""
-    make, grade = reach.stretch.make, found.grade
-    assert grade is not None
-    middle = (reach.low + reach.high) / 2
-    top = float(make.stone(np.array(grade.at(grade.cut, middle))))
-    height = top - make.below
-    if height <= 0:
-        return 0.0, 0.0
-    round_pipe = float(make.area(np.array(top)) - make.area(np.array(make.below))) - math.pi / 4 * make.pipe.outer_diameter**2 * reach.run.run.pipes
-    return max(round_pipe, 0.0) * make.aggregate.voids / height, height

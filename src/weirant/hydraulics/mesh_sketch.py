@@ -14,8 +14,12 @@ from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import LaidStretch, at
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece
 from weirant.hydraulics.losses import as_length, losses_along
+from weirant.hydraulics.outlet_relation import OutletRelation, Passage
 from weirant.hydraulics.parting import PipeMesh
+from weirant.hydraulics.round_pipe import ONE_WAY, OPENING, PIPE
 from weirant.hydraulics.run_flow import full_conveyance
+from weirant.job.network import Node
+from weirant.methods.pipe_flow import pipe_full_flow
 
 Array = NDArray[np.float64]
 FEWEST, MOST, LONGEST = 3, 8, 15.0  # reaches of a piece at the least and at the most, and m of a reach at the most between them
@@ -23,8 +27,8 @@ FEWEST, MOST, LONGEST = 3, 8, 15.0  # reaches of a piece at the least and at the
 
 @dataclass(frozen=True, eq=False)
 class Undecided:
-    """What a network is settled on: what was added up, what comes in along runs and at nodes, what runs are made of, and by ``held`` the level m that
-    stands in what a node's outlet leads into (None: it falls free). With nodes that are ``plugged`` no water gets out there, and every piece that hangs
+    """What a network is settled on: what was added up, what comes in along runs and at nodes, what runs are made of, and by ``outlet`` how
+    water gets out at a node (None: it falls free). With nodes that are ``plugged`` no water gets out there, and every piece that hangs
     together with one of them is settled anew.
     """
 
@@ -33,7 +37,7 @@ class Undecided:
     inflows: Mapping[str, Inflow]
     drops: Mapping[str, Drop]
     stretches: Mapping[str, Sequence[LaidStretch]]
-    held: Callable[[str], float | None]
+    outlet: Callable[[str], OutletRelation | None]
     plugged: frozenset[str] = frozenset()
 
 
@@ -67,6 +71,8 @@ class MeshSketch:
     tops: dict[Piece, int] = field(default_factory=dict)  # the highest reach of each piece
     half: dict[Piece, float] = field(default_factory=dict)  # what comes into the upper half of it, m³/s
     outside: dict[str, float] = field(default_factory=dict)  # what comes to each node from elsewhere, m³/s
+    beyond: list[tuple[float, ...]] = field(default_factory=list)  # rows of what is no reach of a run: openings, mains
+    outs: dict[str, int] = field(default_factory=dict)  # the section at which water is gone that leaves at a node
 
     def draw(self, piece: Piece) -> None:
         """Add the reaches of a piece, from its low end up."""
@@ -102,15 +108,55 @@ class MeshSketch:
 
     def mesh(self, pieces: Sequence[Piece]) -> PipeMesh:
         """What was drawn, with what comes in at its nodes, held where water gets out."""
-        held, within = np.full(len(self.low), np.nan), set(pieces)
+        held, soaks, within = dict[int, float](), dict[int, tuple[float, float, float]](), set(pieces)
         for node, number in self.numbers.items():
             self.outside[node] = _comes_to(self.given, node, within)
             self.inflow[number] += self.outside[node]
             if self._gets_out(node):
-                stands = self.given.held(node)
-                held[number] = self.low[number] if stands is None else stands
-        above, below, *rest = (np.array(column) for column in zip(*self.rows, strict=True))
-        return PipeMesh(np.array(self.low), np.array(self.inflow), held, above.astype(np.intp), below.astype(np.intp), *rest)
+                self._let_out(node, number, held, soaks)
+        above, below, invert_above, invert_below, length, diameter, full, kind = (np.array(column) for column in zip(*((*row, PIPE) for row in self.rows), *self.beyond, strict=True))
+        levels, soaking = np.full(len(self.low), np.nan), np.zeros((3, len(self.low)))
+        for number, level in held.items():
+            levels[number] = level
+        for number, figures in soaks.items():
+            soaking[:, number] = figures
+        return PipeMesh(np.array(self.low), np.array(self.inflow), levels, above.astype(np.intp), below.astype(np.intp), invert_above, invert_below, length, diameter, full,
+                        kind.astype(np.intp), soaking)  # fmt: skip
+
+    def bowl(self, node: str, level: float, passage: Passage) -> int:
+        """Add a bowl at a level m round the grate over a node; the number of its section."""
+        bowl = self._section(level)
+        self.beyond.append((bowl, self.numbers[node], level, level, 1.0, passage.deep, passage.full, OPENING))
+        return bowl
+
+    def node(self, identity: str) -> Node:
+        """The node of an identity."""
+        network = self.given.network
+        return next(n for joint in network.at_node[identity] for n, _ in network.run(joint.run).nodes if n.id == identity)
+
+    def _let_out(self, node: str, number: int, held: dict[int, float], soaks: dict[int, tuple[float, float, float]]) -> None:
+        """Let water out at a node: hold the level there, or at a section beyond what it must go through; or let it soak away."""
+        way = self.given.outlet(node)
+        self.outs[node] = number
+        if way is None or way == OutletRelation(way.crest, stands=way.stands, in_storm=way.in_storm):
+            held[number] = self.low[number] if way is None or way.stands is None else way.stands
+            return
+        if way.soaks is not None:
+            self.low[number] = min(self.low[number], way.soaks.floor)
+            soaks[number] = way.soaks.since, way.soaks.at_once, way.soaks.more
+        if way.passage is not None:
+            stands = way.crest if way.stands is None else way.stands
+            self.outs[node] = beyond = self._section(min(way.crest, stands))
+            held[beyond] = stands
+            self.beyond.append((number, beyond, way.crest, way.crest, 1.0, way.passage.deep, way.passage.full, OPENING | (ONE_WAY if way.is_one_way else 0)))
+        if way.main is not None:
+            main = way.main
+            self.low[number] = min(self.low[number], main.invert)
+            self.outs[node] = beyond = self._section(main.invert - main.length * main.slope)
+            held[beyond] = self.low[beyond] + min(main.level(0.0) - main.invert, main.across)
+            self.inflow[number] += main.own
+            full = float(pipe_full_flow(main.across, main.roughness, 1.0).discharge)
+            self.beyond.append((number, beyond, main.invert, self.low[beyond], main.length, main.across, full, PIPE))
 
     def _gets_out(self, node: str) -> bool:
         """Whether there is an outlet, or the end of all ways."""

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import SolverError
-from weirant.hydraulics.round_pipe import conveyance
+from weirant.hydraulics.round_pipe import ONE_WAY, passed
 from weirant.language import tr
 
 Array = NDArray[np.float64]
@@ -27,6 +27,7 @@ FIRST, LAST, GROWS = 500.0, 1e13, 6.0  # s: the first and the last step of filli
 TURNS, STEPS = 40, 300  # of Newton within a step; of filling
 NEAR = 1e-9  # of the throughput, by which the last turn may still change a flow
 REACH = 0.5  # m by which no level changes more at once
+SOAKS_WITHIN = 0.01  # m over which soaking away begins
 EXACT, ENOUGH = 1e-9, 5e-7  # of what comes in or flows, by which the balance at a section may be off: looked for, and taken where no more is found
 
 
@@ -36,7 +37,8 @@ class PipeMesh:
 
     ``low`` m is the lowest invert at each section, ``inflow`` m³/s what comes in there, ``held`` the level m that is given there (NaN: none).
     Each reach leads from section ``above`` to section ``below``, with inverts m at both ends, length m, diameter m, and ``full`` m³/s, the
-    conveyance of all its pipes together when full. Water may flow in it either way.
+    conveyance of all its pipes together when full. Water may flow in it either way, but where its ``kind`` says that it does not (``round_pipe``). What
+    ``soaks`` m, m³/s and m²/s, shape (3, s), is from which level on water soaks away at each section, how much at once, and how much more with each metre.
     """
 
     low: Array
@@ -49,6 +51,8 @@ class PipeMesh:
     length: Array
     diameter: Array
     full: Array
+    kind: Whole
+    soaks: Array
 
     @property
     def key(self) -> bytes:
@@ -70,7 +74,7 @@ def part(mesh: PipeMesh) -> Parted:
     throughput, is_free, standing = float(mesh.inflow.sum()), np.isnan(mesh.held), standing_in(mesh)
     if throughput <= 0:
         return Parted(standing, np.zeros(len(mesh.above)), 0.0)
-    if is_free.all():
+    if is_free.all() and not (mesh.soaks[2] > 0).any():
         raise SolverError(tr("flow in the mesh of pipes"), np.inf)
     try:
         return _settled(mesh, is_free, throughput, guessed(mesh, standing), FIRST)
@@ -86,11 +90,11 @@ def _settled(mesh: PipeMesh, is_free: NDArray[np.bool_], throughput: float, leve
             step /= GROWS**2
             continue
         level, flow = found
-        off = float(np.abs(_open(mesh, flow)[is_free]).max())
+        off = float(np.abs((_open(mesh, flow) - soaked(mesh, level)[0])[is_free]).max())
         if off <= EXACT * (throughput + float(np.abs(flow).max())):  # nothing is stored any more
             return Parted(level, flow, off)
         step = min(step * GROWS, LAST)
-    off = float(np.abs(_open(mesh, flow)[is_free]).max())
+    off = float(np.abs((_open(mesh, flow) - soaked(mesh, level)[0])[is_free]).max())
     if off <= ENOUGH * (throughput + float(np.abs(flow).max())):
         return Parted(level, flow, off)
     raise SolverError(tr("flow in the mesh of pipes"), off / throughput)
@@ -107,6 +111,7 @@ def standing_in(mesh: PipeMesh) -> Array:
         beside[above].append((below, crest))
         beside[below].append((above, crest))
     waiting = [(max(float(mesh.held[k]), float(mesh.low[k])), k) for k in np.nonzero(~np.isnan(mesh.held))[0].tolist()]
+    waiting += [(max(float(mesh.soaks[0, k]), float(mesh.low[k])), k) for k in np.nonzero(mesh.soaks[2] > 0)[0].tolist()]
     heapify(waiting)
     while waiting:
         here, section = heappop(waiting)
@@ -138,9 +143,17 @@ def guessed(mesh: PipeMesh, standing: Array | None = None) -> Array:
 
 
 def _open(mesh: PipeMesh, flow: Array) -> Array:
-    """What comes in and does not go out at each section, m³/s."""
+    """What comes in and does not go out through reaches at each section, m³/s."""
     count = len(mesh.low)
     return np.asarray(mesh.inflow - np.bincount(mesh.above, flow, count) + np.bincount(mesh.below, flow, count))
+
+
+def soaked(mesh: PipeMesh, level: Array) -> tuple[Array, Array]:
+    """What soaks away at levels m (s,), m³/s, and its growth with the level, m²/s; over the first centimetre it comes on evenly."""
+    since, at_once, more = mesh.soaks
+    depth = np.maximum(level - since, 0.0)
+    begins = np.minimum(depth / SOAKS_WITHIN, 1.0)
+    return (at_once + more * depth) * begins, np.where(depth > 0, more * begins + np.where(begins < 1, (at_once + more * depth) / SOAKS_WITHIN, 0.0), 0.0)
 
 
 def _filled(mesh: PipeMesh, is_free: NDArray[np.bool_], before: Array, step: float, throughput: float) -> tuple[Array, Array] | None:
@@ -153,7 +166,9 @@ def _filled(mesh: PipeMesh, is_free: NDArray[np.bool_], before: Array, step: flo
     for turn in range(TURNS):
         high, low = level[mesh.above], level[mesh.below]
         fall = np.maximum(high, mesh.invert_above) - np.maximum(low, mesh.invert_below)
-        carries, growth = conveyance(np.maximum(high, low) - crest, mesh.diameter, mesh.full)
+        carries, growth = passed(np.maximum(high, low) - crest, mesh.diameter, mesh.full, mesh.kind)
+        shut = (mesh.kind & ONE_WAY > 0) & (fall < 0)
+        carries, growth = np.where(shut, 0.0, carries), np.where(shut, 0.0, growth)
         if turn == 0:
             flow = carries * np.sign(fall) * np.sqrt(np.abs(fall) / mesh.length)
             scale = throughput + np.abs(flow).max()
@@ -163,10 +178,11 @@ def _filled(mesh: PipeMesh, is_free: NDArray[np.bool_], before: Array, step: flo
         by_above = (np.where(high > mesh.invert_above, pull, 0.0) + np.where(high >= low, wider, 0.0)) / drag
         by_below = (np.where(low > mesh.invert_below, pull, 0.0) - np.where(high >= low, 0.0, wider)) / drag
         ahead = (pull * fall - mesh.length * flow * np.abs(flow)) / drag
-        wanted = np.where(is_free, _open(mesh, flow + ahead) - stores * (level - before), 0.0)
+        soaks, soaks_more = soaked(mesh, level)
+        wanted = np.where(is_free, _open(mesh, flow + ahead) - soaks - stores * (level - before), 0.0)
         reach = np.maximum(REACH, level - mesh.low)
         try:
-            change = np.clip(_turn(mesh, is_free, wanted, by_above, by_below, stores), -reach, reach)
+            change = np.clip(_turn(mesh, is_free, wanted, by_above, by_below, stores + soaks_more), -reach, reach)
         except np.linalg.LinAlgError:
             return None
         more = ahead + by_above * change[mesh.above] - by_below * change[mesh.below]
@@ -178,7 +194,7 @@ def _filled(mesh: PipeMesh, is_free: NDArray[np.bool_], before: Array, step: flo
     return None
 
 
-def _turn(mesh: PipeMesh, is_free: NDArray[np.bool_], wanted: Array, by_above: Array, by_below: Array, stores: float) -> Array:
+def _turn(mesh: PipeMesh, is_free: NDArray[np.bool_], wanted: Array, by_above: Array, by_below: Array, stores: Array) -> Array:
     """The change of the levels by which what is wanted at each section comes to nought."""
     count = len(mesh.low)
     matrix = np.zeros((count, count))

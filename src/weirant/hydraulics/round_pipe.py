@@ -1,4 +1,4 @@
-"""A round pipe by the depth of the water in it: area and conveyance for many sections at once."""
+"""A round pipe by the depth of the water in it, and an opening that water rises over: conveyance for many sections at once."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+PIPE, OPENING, ONE_WAY = 0, 1, 2  # what a reach is, in bits: a pipe, an opening, and that water goes through it from above to below only
 THIN = 1e-4  # of the diameter: a film that carries nothing to speak of, below which the formulae lose their digits
 
 
@@ -34,3 +35,14 @@ def conveyance(depth: Array, diameter: Array, full: Array) -> Conveyance:
     film = np.minimum(share / THIN, 1.0)  # its square, which is near enough to the power by which a thin stream widens, and ends at nought
     carries, growth = carries * film**2, np.where(film < 1, 2 * carries * film / (THIN * diameter), growth)
     return Conveyance(np.where(is_full, full, carries), np.where(is_full | (growth < 0), 0.0, growth))
+
+
+def passed(depth: Array, diameter: Array, full: Array, kind: NDArray[np.intp]) -> Conveyance:
+    """The same of pipes and of openings (their ``kind`` has the bit ``OPENING``), shape (n,): over the edge of an opening of a length of one metre the
+    conveyance grows with the depth up to ``full`` at a depth ``diameter``, so that water passes as over a weir and then as through an orifice.
+    """
+    found, is_opening = conveyance(depth, diameter, full), kind & OPENING > 0
+    if not is_opening.any():
+        return found
+    share = np.clip(depth / diameter, 0.0, 1.0)
+    return Conveyance(np.where(is_opening, full * share, found.carries), np.where(is_opening, np.where((share > 0) & (share < 1), full / diameter, 0.0), found.growth))

@@ -6,8 +6,9 @@ time, implicit, so that a step may be as long as the storm changes evenly. What 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import NamedTuple
 
 import numpy as np
@@ -44,6 +45,14 @@ class Stores:
     rim: Array
     edge: Array
     leads: Whole
+
+
+@dataclass(frozen=True, eq=False)
+class Stands:
+    """What stands outside an exit at moments s from nought on, both (t,), level m."""
+
+    moments: Array
+    levels: Array
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,13 +113,15 @@ class Routed:
 
     @property
     def off(self) -> float:
-        """What the balance lacks, as a share of what came or went; 0 where nothing did."""
-        through = max(self.came, abs(self.left), self.spilled, 1e-12)
+        """What the balance lacks, as a share of what came, went or was lifted; 0 where nothing did."""
+        through = max(self.came, abs(self.left), self.spilled, float(np.abs(self.lifts.T @ self.lengths).sum()), 1e-12)
         return abs(self.came - self.left - self.spilled - self.lifted - (self.after - self.before)) / through
 
 
-def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float, even: float = EVEN, lifts: Sequence[Lift] = ()) -> Routed:
-    """A mesh through a storm of ``until`` s, from the steady state in what its ``inflow`` brings, which goes on beside what the sources bring.
+def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float, even: float = EVEN, lifts: Sequence[Lift] = (),
+          outside: Mapping[int, Stands] = MappingProxyType({})) -> Routed:  # fmt: skip
+    """A mesh through a storm of ``until`` s, from the steady state in what its ``inflow`` brings, which goes on beside what the sources bring. ``outside``
+    tells of exits by their sections how the level there changes; else it is that at which they are held. What soaks away is told as ``lifts``.
 
     Raises SolverError where no balance is found. Sources: storage by level-pool routing, Chow, Maidment and Mays 1988, ch. 8; flow as in
     ``parting``; water over a rim as over a weir, FHWA HEC-22.
@@ -118,18 +129,20 @@ def route(mesh: PipeMesh, stores: Stores, brings: Sequence[Brings], until: float
     held = ~np.isnan(mesh.held)
     sections = (mesh.low, np.maximum(stores.plan, LEAST_PLAN), np.where(held, np.inf, stores.rim), stores.edge, stores.leads, ~held)
     filling = (mesh.low, np.maximum(stores.plan, SETTLING_PLAN), *sections[2:])
-    reaches = (mesh.above, mesh.below, mesh.invert_above, mesh.invert_below, mesh.length, mesh.diameter, mesh.full, stores.pipes, stores.pores, stores.stone)
+    reaches = (mesh.above, mesh.below, mesh.invert_above, mesh.invert_below, mesh.length, mesh.diameter, mesh.full, stores.pipes, stores.pores, stores.stone,
+               mesh.kind)  # fmt: skip
     size, ways, pumps = _ways(mesh, stores, lifts, ~held)
     exits, steady = np.nonzero(held)[0].astype(np.intp), _brings([], mesh.inflow, SETTLES, ())
-    net, always = _Net(size, reaches, ways, exits), (*pumps[:-2], *(np.zeros(len(lifts)) for _ in range(2)))
-    edges = [moment for lift in lifts for moment in lift.idle if 0 < moment < until]
+    net, always = _Net(size, reaches, ways), (*pumps[:-2], *(np.zeros(len(lifts)) for _ in range(2)))
+    edges = [moment for moment in (*(m for lift in lifts for m in lift.idle), *(m for stands in outside.values() for m in stands.moments.tolist())) if 0 < moment < until]
+    at_first = _outside(mesh, exits, {}, SETTLES)
     try:
         level = guessed(mesh)
-        net.follow(level, _Course(filling, always, steady, SETTLES, (1.0, SETTLES / 30, np.inf)))
+        net.follow(level, _Course(filling, always, steady, at_first, SETTLES, (1.0, SETTLES / 30, np.inf)))
     except SolverError:  # seldom: from where nothing flows
         level = standing_in(mesh)
-        net.follow(level, _Course(filling, always, steady, SETTLES, (500.0, SETTLES / 30, np.inf)))
-    return net.follow(level, _Course(sections, pumps, _brings(brings, mesh.inflow, until, edges), until, (1.0, LONGEST, even)))
+        net.follow(level, _Course(filling, always, steady, at_first, SETTLES, (500.0, SETTLES / 30, np.inf)))
+    return net.follow(level, _Course(sections, pumps, _brings(brings, mesh.inflow, until, edges), _outside(mesh, exits, outside, until), until, (1.0, LONGEST, even)))
 
 
 def _ways(mesh: PipeMesh, stores: Stores, lifts: Sequence[Lift], free: NDArray[np.bool_]) -> tuple[int, tuple[Whole, ...], tuple[NDArray[np.generic], ...]]:
@@ -148,13 +161,14 @@ def _ways(mesh: PipeMesh, stores: Stores, lifts: Sequence[Lift], free: NDArray[n
 
 
 class _Course(NamedTuple):
-    """What is followed: the sections, the pumps, what is brought, until when s, and the first and the longest step s with by how much what is stored may begin
-    to change.
+    """What is followed: the sections, the pumps, what is brought, the exits with what stands outside them, until when s, and the first and the longest step s
+    with by how much what is stored may begin to change.
     """
 
     sections: tuple[NDArray[np.generic], ...]
     pumps: tuple[NDArray[np.generic], ...]
     brings: tuple[NDArray[np.generic], ...]
+    outside: tuple[NDArray[np.generic], ...]
     until: float
     steps: tuple[float, float, float]
 
@@ -166,7 +180,6 @@ class _Net:
     size: int
     reaches: tuple[NDArray[np.generic], ...]
     ways: tuple[Whole, ...]
-    exits: Whole
 
     def follow(self, level: Array, course: _Course) -> Routed:
         """Follow it from levels (s,), which are afterwards those that it ends with."""
@@ -181,22 +194,32 @@ class _Net:
         from weirant.hydraulics.kernel.route import DONE
         from weirant.hydraulics.kernel.route import route as run
 
-        (sections, pumps, brings, until, steps), count, pieces = course, len(level), len(self.reaches[0])
+        (sections, pumps, brings, outside, until, steps), count, pieces = course, len(level), len(self.reaches[0])
         frames = 0 if most_steps == 1 else FRAMES
         kept, levels, flows = np.linspace(0.0, until, frames), np.zeros((frames, count), dtype=np.float32), np.zeros((frames, pieces), dtype=np.float32)
         highest, highest_at, most, most_at = level.copy(), np.zeros(count), np.zeros(pieces), np.zeros(pieces)
         over, over_most, over_at = np.zeros(count), np.zeros(count), np.zeros(count)
-        times, lengths, holds, leaves = np.zeros(most_steps), np.zeros(most_steps), np.zeros(most_steps), np.zeros((most_steps, len(self.exits)))
+        times, lengths, holds, leaves = np.zeros(most_steps), np.zeros(most_steps), np.zeros(most_steps), np.zeros((most_steps, len(outside[0])))
         comes, lifts, totals = np.zeros((most_steps, len(pumps[0]))), np.zeros((most_steps, len(pumps[0]))), np.zeros(7)
-        status, taken = run(until, *steps, sections, self.reaches, self.ways, pumps, brings, self.exits, level, np.empty(self.size), kept, (levels, flows),
+        status, taken = run(until, *steps, sections, self.reaches, self.ways, pumps, brings, outside, level, np.empty(self.size), kept, (levels, flows),
                             (highest, highest_at, most, most_at, over, over_most, over_at), (times, lengths, holds, leaves, comes, lifts), totals)  # fmt: skip
         if status != DONE:
             raise SolverError(tr("flow in the pipes through the storm"), float(totals[5]))
         came, left, spilled, before, after, _, lifted = totals.tolist()
         shown = slice(0, min(taken, most_steps))
-        routed = Routed(kept, levels, flows, highest, highest_at, most, most_at, over, over_most, over_at, times[shown], lengths[shown], holds[shown], self.exits, leaves[shown],
-                      comes[shown], lifts[shown], came, left, spilled, lifted, before, after)  # fmt: skip
+        routed = Routed(kept, levels, flows, highest, highest_at, most, most_at, over, over_most, over_at, times[shown], lengths[shown], holds[shown],
+                      outside[0].astype(np.intp), leaves[shown], comes[shown], lifts[shown], came, left, spilled, lifted, before, after)  # fmt: skip
         return routed, taken
+
+
+def _outside(mesh: PipeMesh, exits: Whole, outside: Mapping[int, Stands], until: float) -> tuple[NDArray[np.generic], ...]:
+    """The exits (e,), moments s (t,), and the level m that stands at each exit then (e, t)."""
+    moments = np.unique(np.concatenate(([0.0, until], *(stands.moments for stands in outside.values()))))
+    levels = np.repeat(mesh.held[exits][:, None], len(moments), axis=1)
+    for row, section in enumerate(exits.tolist()):
+        if section in outside:
+            levels[row] = np.interp(moments, outside[section].moments, outside[section].levels)
+    return exits, moments, np.maximum(levels, mesh.low[exits][:, None])
 
 
 def _brings(brings: Sequence[Brings], inflow: Array, until: float, edges: Sequence[float]) -> tuple[NDArray[np.generic], ...]:

@@ -47,7 +47,7 @@ def settled(given: Undecided, solve: Callable[[PipeMesh, Piece], Parted] = lambd
         for node, number in sketch.numbers.items():
             levels[node], nodes[node] = float(found.level[number]), Steady(comes[node])
             exits.pop(node, None)
-            if not np.isnan(mesh.held[number]):
+            if node in sketch.outs:
                 exits[node] = Steady(comes[node] - goes[node])
         touched |= {run for run, _ in pieces}
     if not touched:

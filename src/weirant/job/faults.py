@@ -14,7 +14,7 @@ from weirant.errors import InputError
 from weirant.job.audit import reference_faults
 from weirant.job.fields import LONGEST_TEXT
 from weirant.job.job import Job
-from weirant.job.network import BASINS, PUMP_PIT, PUMPED_ON, Node, Run
+from weirant.job.network import BASINS, DRY_WELL, INLET, MAIN, PUMP_PIT, PUMPED_ON, RISES, Node, Run
 from weirant.job.rain import OWN
 from weirant.job.section import CAN_BE_PAVED, OPEN_TOP, SOIL_CAP
 from weirant.job.soil import Soil
@@ -134,6 +134,8 @@ def _pump_faults(path: str, node: Node, nodes: set[str]) -> Iterator[Fault]:
         return
     if (outlet.pump is not None) != (outlet.kind == PUMPED_ON):
         yield f"{path}.pump", tr("{kind} {name} has no pump", kind=tr(outlet.kind), name=name) if outlet.pump is not None else tr("{name} is a pump in a pit; say which pump", name=name)
+    if (outlet.main is not None and outlet.kind != MAIN) or (outlet.soaks is not None and outlet.kind not in (*RISES, DRY_WELL)):
+        yield path, tr("{kind} {name} leads neither into a main nor into the ground", kind=tr(outlet.kind), name=name)
     pump = outlet.pump
     if pump is None:
         return
@@ -173,6 +175,8 @@ def _contradictions(job: Job) -> Iterator[Fault]:
         if (node.basin is not None) != (node.kind in BASINS):
             yield f"nodes[{index}].basin", (tr("{kind} {name} has no box", kind=tr(node.kind), name=node.name or node.id) if node.basin is not None
                                                else tr("{kind} {name} is a box; say its shape", kind=tr(node.kind), name=node.name or node.id))
+        if node.grate is not None and node.kind != INLET:
+            yield f"nodes[{index}].grate", tr("{kind} {name} has no grate", kind=tr(node.kind), name=node.name or node.id)
         yield from _pump_faults(f"nodes[{index}].outlet", node, {n.id for n in job.nodes})
     for index, section in enumerate(job.sections):
         if section.pavement and section.top not in CAN_BE_PAVED:

@@ -19,6 +19,7 @@ class Limits:
     least_cover: float = quantity("least cover over the pipe", k.SECTION, at_least=0, at_most=3, default=_RULES.least_cover)
     fullest: float = quantity("fullest pipe, share of full flow", k.SHARE, above=0, at_most=1, default=_RULES.fullest)
     blocked: float = quantity("share of the openings blocked", k.SHARE, at_least=0, at_most=0.99, default=_RULES.blocked)
+    grate_blocked: float = quantity("share of a grate covered by leaves", k.SHARE, at_least=0, at_most=0.99, default=_RULES.grate_blocked)
     swell: float = quantity("swell of the spoil", k.SHARE, at_least=0, at_most=1, default=_RULES.swell)
     least_slope_solid: float = quantity("least slope of solid pipe", k.SLOPE, at_least=0, at_most=0.2, default=_RULES.least_slope_solid)
     least_slope_trees: float = quantity("least slope beside trees", k.SLOPE, at_least=0, at_most=0.2, default=_RULES.least_slope_trees)

@@ -10,9 +10,11 @@ from weirant.units import display as k
 
 OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, MAIN, DRY_WELL, PUMPED_ON = (
     "open pipe", "pop-up emitter", "curb core", "bubbler in gravel", "existing main", "dry well", "pump in a pit")  # fmt: skip
-OUTLETS = (OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, MAIN, DRY_WELL, PUMPED_ON)
-IN_THE_OPEN = (OPEN_PIPE, CURB_CORE)  # the pipe's end is in the open air
-RISES = (POP_UP, BUBBLER)  # water rises out of the ground; the rest lead it on within the ground
+CURB_CUT, GRATE_RISER, BASIN_WALL, LAWN, DRY_CREEK = "curb cut", "grate riser", "wall of a storm basin", "spread over a lawn", "dry creek"
+OUTLETS = (OPEN_PIPE, CURB_CORE, CURB_CUT, POP_UP, GRATE_RISER, BUBBLER, LAWN, DRY_CREEK, BASIN_WALL, MAIN, DRY_WELL, PUMPED_ON)
+IN_THE_OPEN = (OPEN_PIPE, CURB_CORE, CURB_CUT, LAWN, DRY_CREEK)  # the pipe's end is in the open air
+RISES = (POP_UP, GRATE_RISER, BUBBLER)  # water rises out of the ground; the rest lead it on within the ground
+FALLS_INTO_WATER = (OPEN_PIPE, CURB_CORE, CURB_CUT, LAWN, DRY_CREEK, BASIN_WALL)  # whose water may stand higher than the pipe
 PLAIN, CLEAN_OUT, INLET, RISER, COUPLER, VENT, ROOF_ENTRY, PUMP_PIT = "plain", "clean-out", "inlet", "riser", "coupler", "vent", "roof entry", "pump pit"
 FITTINGS = (CLEAN_OUT, INLET, RISER, COUPLER, VENT, ROOF_ENTRY, PUMP_PIT)
 BASINS = (INLET, PUMP_PIT)  # what is set as a box that pipes go through
@@ -50,15 +52,70 @@ class Pump:
 
 
 @dataclass(frozen=True)
+class Mouth:
+    """What water leaves through at an outlet: m across (None: as the pipe), the share of that which is open (a grate or a guard takes some), the head m that
+    opens its lid, and whether a flap keeps water from coming back.
+    """
+
+    across: float | None = quantity("opening, across", k.SECTION, above=0, at_most=2, default=None)
+    clear: float = quantity("share of it that is open", k.SHARE, above=0, at_most=1, default=1.0)
+    opens_at: float = quantity("head that opens the lid", k.SECTION, at_least=0, at_most=1, default=0.0)
+    flap: bool = plain("flap that keeps water out", False)
+
+
+@dataclass(frozen=True)
+class Soakaway:
+    """Ground that takes water under an outlet: the pit's area m² in plan and its depth m under the lowest pipe, the share of voids in it (1: open), the rate
+    m/s at which its soil takes water (None: not tested), and the level m of the water table beside it when wet (None: not said, it lies lower).
+    """
+
+    area: float = quantity("area of the pit", k.AREA, above=0, at_most=1000, default=1.5)
+    depth: float = quantity("depth under the pipe", k.SECTION, above=0, at_most=10, default=0.9144)
+    voids: float = quantity("share of voids in it", k.SHARE, above=0, at_most=1, default=0.4)
+    percolation: float | None = quantity("soaks away at", k.CONDUCTIVITY, above=0, at_most=1, default=None)
+    water_table: float | None = quantity("water table beside it when wet", k.LEVEL, at_least=-500, at_most=9000, default=None)
+
+
+@dataclass(frozen=True)
+class MainPipe:
+    """An old main that takes the water on: its inner diameter m and slope (None: not known), Manning's n, the share of its height that silt or roots fill, what
+    it carries of its own when wet and at most in a storm, m³/s (None: not known), and its invert m (None: that of the pipe tied in).
+    """
+
+    diameter: float | None = quantity("inside diameter of the main", k.SECTION, above=0, at_most=3, default=None)
+    slope: float | None = quantity("slope of the main", k.SLOPE, above=0, at_most=0.5, default=None)
+    roughness: float = quantity("roughness of the main, Manning's n", k.ROUGHNESS, at_least=0.005, at_most=0.1, default=0.013)
+    filled: float = quantity("share of its height filled with silt", k.SHARE, at_least=0, at_most=0.9, default=0.0)
+    own_flow: float | None = quantity("its own flow when wet", k.DISCHARGE, at_least=0, at_most=100, default=None)
+    own_storm: float | None = quantity("its own flow in a storm, at most", k.DISCHARGE, at_least=0, at_most=100, default=None)
+    invert: float | None = quantity("invert of the main", k.LEVEL, at_least=-500, at_most=9000, default=None)
+
+
+@dataclass(frozen=True)
 class Outlet:
-    """How water leaves a network at a node: the level m it falls into when wet, how high m over the invert it must rise to get out
-    (None: to the ground; only where the outlet rises), and the pump where one lifts it on.
+    """How water leaves a network at a node: the level m it falls into when wet and the highest in a storm, how high m over the invert it must rise to get out
+    (None: to the ground; only where the outlet rises), what it leaves through, the ground or the main that takes it, and the pump where one lifts it on.
     """
 
     kind: str = choice("outlet", *OUTLETS, default=OPEN_PIPE)
     water_level: float | None = quantity("water level at the outlet", k.LEVEL, at_least=-500, at_most=9000, default=None)
     rise: float | None = quantity("height the water rises to get out", k.SECTION, at_least=0, at_most=10, default=None)
     pump: Pump | None = plain("pump", None)
+    storm_level: float | None = quantity("highest water level there in a storm", k.LEVEL, at_least=-500, at_most=9000, default=None)
+    mouth: Mouth = field(default_factory=Mouth)
+    soaks: Soakaway | None = plain("soaks into", None)
+    main: MainPipe | None = plain("main", None)
+
+
+@dataclass(frozen=True)
+class Grate:
+    """What surface water gets into an inlet through: the share of the grate that is open, and the bowl round it, how deep m water may stand in it over the
+    grate before it runs on, and its area m² when full.
+    """
+
+    clear: float = quantity("share of the grate that is open", k.SHARE, above=0, at_most=1, default=0.4)
+    bowl_depth: float = quantity("depth of the bowl round it", k.SECTION, at_least=0, at_most=1, default=0.0508)
+    bowl_area: float = quantity("area of the bowl when full", k.AREA, above=0, at_most=1e4, default=1.0)
 
 
 @dataclass(frozen=True)
@@ -73,7 +130,7 @@ class Basin:
 @dataclass(frozen=True)
 class Node:
     """A place in plan that runs go through, m east and north. Bends, joints and ends follow from the runs; ``kind`` is what is set there, ``rim`` the
-    level m of its grate or lid (None: at the ground), ``basin`` what it is where it is one.
+    level m of its grate or lid (None: at the ground), ``basin`` what it is where it is one, ``grate`` what lets surface water into an inlet.
     """
 
     id: str = plain("identity of the node")
@@ -85,6 +142,7 @@ class Node:
     rim: float | None = quantity("rim", k.LEVEL, at_least=-500, at_most=9000, default=None)
     status: str = choice("status of what is set there", PLANNED, BUILT, EXISTING, default=PLANNED)
     basin: Basin | None = plain("box", None)
+    grate: Grate | None = plain("grate", None)
 
 
 @dataclass(frozen=True)

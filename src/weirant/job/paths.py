@@ -7,7 +7,7 @@ A step into a list is the identity of a piece that has one, else its number. Som
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
 from typing import Any
@@ -18,7 +18,7 @@ from weirant.job.break_levels import level_at_break, with_level_at_break
 from weirant.job.fields import Spec
 from weirant.job.identity import index_of
 from weirant.job.job import Job
-from weirant.job.network import OUTLETS
+from weirant.job.network import OUTLETS, Grate, MainPipe, Soakaway
 from weirant.job.water import Situation
 from weirant.language import tr
 from weirant.units import display as k
@@ -67,8 +67,26 @@ def _set_break(number: int, job: Job, run: str, level: float) -> Job:
     return with_level_at_break(job, run, number, level)
 
 
+PARTS: Mapping[tuple[str, ...], tuple[Any, Callable[[Job, str], Any], Callable[[Job, str, Any], Job]]] = {  # of a node of the kind that has them
+    ("grate",): (Grate, outlet_edits.grate_of, outlet_edits.with_grate), ("outlet", "soaks"): (Soakaway, outlet_edits.soakaway_of, outlet_edits.with_soakaway),
+    ("outlet", "main"): (MainPipe, outlet_edits.main_of, outlet_edits.with_main)}  # fmt: skip
+
+
+def _of_part(steps: list[str]) -> Derived | None:
+    """A field of a part of a node."""
+    of, read, write = PARTS.get(tuple(steps[2:-1]), (None, None, None))
+    name = steps[-1]
+    if steps[0] != "nodes" or of is None or name not in of.__dataclass_fields__:
+        return None
+    assert read is not None and write is not None
+    return Derived(of.__dataclass_fields__[name].metadata["spec"], lambda job, node: getattr(read(job, node), name),
+                   lambda job, node, value: write(job, node, dataclasses.replace(read(job, node), **{name: value})))  # fmt: skip
+
+
 def _derived(path: str) -> tuple[Derived, str] | None:
     steps = path.split(".")
+    if steps[0] == "nodes" and (part := _of_part(steps)) is not None:
+        return part, steps[1]
     if len(steps) == 4 and steps[0] == "nodes" and steps[2:] == ["outlet", "kind"]:
         return OUTLET_KIND, steps[1]
     if len(steps) == 4 and steps[0] == "runs" and steps[2] == BREAK_LEVEL and steps[3].isdecimal():

@@ -20,11 +20,13 @@ from weirant.ground.soils import at as soil_along
 from weirant.ground.stretches import LaidStretch, Make, at
 from weirant.ground.surface import Surface
 from weirant.hydraulics.accumulate import Steady
+from weirant.hydraulics.outlet_relation import OutletRelation
 from weirant.hydraulics.run_flow import RunFlow, StormFlow
 from weirant.job.network import Node
 from weirant.job.site import Feature
 from weirant.job.soil import Soil
 from weirant.outcome.amounts import Amounts
+from weirant.outcome.filled import Filled
 from weirant.outcome.node import NodeOutcome
 from weirant.outcome.place import PlaceOutcome, Serving
 from weirant.outcome.pump import PumpOutcome
@@ -99,7 +101,8 @@ class RunOutcome:
 class Site:
     """The site. ``no_surface`` says why there is none; ``marked`` are points that stand out from their neighbours; ``passes`` is the flow for
     the high end of the soil's band that passes each node, ``exits`` what leaves at one; ``brought`` what each source brings, ``pumps`` what was found of
-    the pumps by the nodes of their pits.
+    the pumps by the nodes of their pits, and ``outlets`` how water gets out at each outlet by its node, ``filled`` what
+    pits that soak came to in the design storm, once it was followed.
     """
 
     surface: Surface | None
@@ -113,6 +116,8 @@ class Site:
     brought: tuple[Brought, ...] = ()
     passes: Mapping[str, Steady] = field(default_factory=dict)
     pumps: Mapping[str, PumpOutcome] = field(default_factory=dict)
+    outlets: Mapping[str, OutletRelation] = field(default_factory=dict)
+    filled: Mapping[str, Filled] = field(default_factory=dict)
 
     @cached_property
     def _by_id(self) -> dict[str, RunOutcome]:

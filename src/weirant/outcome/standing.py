@@ -22,7 +22,7 @@ HAIR = 1e-6  # m
 @dataclass(frozen=True, eq=False)
 class Standing:
     """Water along a run at the stations of its grade line, arrays of shape (n,): level m of the crown of the pipe, of the top of the stone (the crown
-    where the pipe is solid), of the surface, and in a word of ``STANDS`` where that is. Flow m³/s below nought goes up the stations.
+    where the pipe is solid), of the rim over which water comes out (infinite: none), of the surface, and in a word of ``STANDS`` where that is. Flow m³/s below nought goes up the stations.
     """
 
     stations: Array
@@ -30,6 +30,7 @@ class Standing:
     invert: Array
     crown: Array
     stone: Array
+    rim: Array
     surface: Array
     flow: Array
     share: Array
@@ -56,7 +57,7 @@ def standing_at(found: RunOutcome, grade: GradeLine, surface: Array, flow: Array
     crown = grade.invert + largest(found.stretches, grade.stations, lambda make: make.pipe.inner_diameter)
     stone, rim = _stone_and_rim(found, grade, crown)
     stands = tuple(_stands(*row) for row in zip(surface.tolist(), crown.tolist(), stone.tolist(), rim.tolist(), strict=True))
-    return Standing(grade.stations, grade.ground, grade.invert, crown, stone, surface, flow, share, stands)
+    return Standing(grade.stations, grade.ground, grade.invert, crown, stone, rim, surface, flow, share, stands)
 
 
 def _stone_and_rim(found: RunOutcome, grade: GradeLine, crown: Array) -> tuple[Array, Array]:

@@ -62,6 +62,7 @@ class Rules:
     sized_by: float
     most_starts: float
     power_cut: float
+    empties_within: float
     least_velocity_up: float
     most_velocity_up: float
     sheds: float
@@ -84,6 +85,7 @@ class Rules:
     tolerance: float
     fullest: float
     blocked: float
+    grate_blocked: float
     swell: float
     waste: float
 

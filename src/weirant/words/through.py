@@ -7,14 +7,15 @@ import numpy as np
 from weirant.job import Job
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
-from weirant.outcome.routed import RoutedPart, Spill, StormThrough
+from weirant.outcome.routed import PONDS, RoutedPart, Spill, StormThrough
 from weirant.outcome.standing import STANDS, Standing
-from weirant.units.display import DISCHARGE, STATION, WATER_VOLUME, System, shown, shown_span
+from weirant.units.display import DISCHARGE, SECTION, STATION, WATER_VOLUME, System, shown, shown_span
 from weirant.words.facts import doubt_words
 from weirant.words.flow import SAYS, exit_name
 
 ROUNDING = 1e-6  # of the water: what sums are off by and nobody would ask about
 LEAST = 60.0  # s that are told
+LEAST_LEFT = 1e-4  # m³ that leave over the rim of what soaks, of which it is worth telling
 MOVES = 1e-6  # m³/s, under which water in a run stands still
 FADES = 0.1  # of the most over what flowed before, to which what leaves has fallen back where its tail is over
 
@@ -100,6 +101,10 @@ def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
         if volume < 0:
             said.append(tr("comes back in by {exit}: {volume}", exit=name, volume=shown(-volume, WATER_VOLUME, system)))
             continue
+        if soaked := float(part.soaks(node) @ routed.lengths):
+            said.append(tr("soaks away at {exit}: {volume}", exit=name, volume=shown(soaked, WATER_VOLUME, system)))
+        if volume - soaked < LEAST_LEFT and soaked:
+            continue
         said.append(tr("leaves by {exit}: {volume}, at most {flow} {when} after the rain began{tail}", exit=name, volume=shown(volume, WATER_VOLUME, system),
                        flow=shown(float(leaves[at]), DISCHARGE, system), when=shown_span(float(routed.times[at])), tail=_tail(through, part, leaves)))  # fmt: skip
     for number, (node, cycles) in enumerate(part.pumps.items()):
@@ -109,6 +114,7 @@ def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
         else:
             said.append(tr("pumped out of {exit}: {volume}, {starts:,} starts, at most {most} in an hour, running {time} in all", exit=name, volume=lifted,
                            starts=len(cycles.starts), most=cycles.most_in_an_hour, time=shown_span(cycles.run_time)))  # fmt: skip
+    said += _ponds(job, part, system)
     rise = max(float(routed.holds.max(initial=0.0)) - routed.before, 0.0)
     empty = part.empty_at
     emptied = (tr("is not empty again within {hours:.0f} h", hours=through.until / 3600) if empty is None else tr("is empty by the end of the rain") if empty < through.ends + LEAST
@@ -117,6 +123,14 @@ def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
     balance = tr("no water is lost or made in the sums") if routed.off < ROUNDING else tr("the sums lose or make {worst:.2g} of the water", worst=routed.off)
     said.append(tr("{came} came in; {balance}", came=shown(routed.came, WATER_VOLUME, system), balance=balance))
     return said
+
+
+def _ponds(job: Job, part: RoutedPart, system: System) -> list[str]:
+    """How deep and for how long water stands over the grates of the inlets, the deepest first."""
+    stood = sorted(((*part.pond(node), node) for node in part.bowls), reverse=True)
+    names = {node.id: node.name or node.id for node in job.nodes}
+    return [tr("stands over the grate of {inlet}: at most {depth}, for {time}", inlet=names[node], depth=shown(deep, SECTION, system), time=shown_span(time))
+            for deep, time, node in stood if deep > PONDS]
 
 
 def _tail(through: StormThrough, part: RoutedPart, leaves: np.ndarray[tuple[int], np.dtype[np.float64]]) -> str:

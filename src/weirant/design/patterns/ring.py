@@ -11,7 +11,7 @@ from weirant.ground.in_place import in_place
 from weirant.ground.network import laid_run
 from weirant.job import Job
 from weirant.job.geometry import run_of
-from weirant.job.network import INLET, OPEN_PIPE, PUMP_PIT, ROOF_ENTRY
+from weirant.job.network import DRY_CREEK, INLET, PUMP_PIT, ROOF_ENTRY
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_run, without_unused
 from weirant.job.water import BOTH_SIDES, PUMPED, ROOF_WATER, Source
@@ -30,8 +30,8 @@ def job() -> Job:
     hall = site.thing("building", tr("the hall"), (0, 0), (140, 0), (140, 100), (0, 100), footing_depth=si(2))
     site.thing("brook", tr("dry creek"), (-60, -176), (70, -178), (200, -176))
     top = site.at(70, 106)
-    west = [site.at(-6, -170, outlet=OPEN_PIPE, water=93), site.at(-6, -70), site.at(-6, 30), site.at(-6, 106), top]
-    east = [site.at(146, -170, outlet=OPEN_PIPE, water=93), site.at(146, -70), site.at(146, 30), site.at(146, 106), top]
+    west = [site.at(-6, -170, outlet=DRY_CREEK, water=93), site.at(-6, -70), site.at(-6, 30), site.at(-6, 106), top]
+    east = [site.at(146, -170, outlet=DRY_CREEK, water=93), site.at(146, -70), site.at(146, 30), site.at(146, 106), top]
     legs = [site.run(tr("west leg"), west, 94.7, 1, solid=150), site.run(tr("east leg"), east, 94.7, 1, solid=150)]
     site.dry(hall, 1.2, *legs)
     return _with_solid_pipes(site.job(source=BOTH_SIDES, reach=60), legs)

@@ -10,6 +10,7 @@ from weirant.job import Job
 from weirant.job.identity import NODE, RUN, SOURCE, THING, fresh
 from weirant.job.limits import Limits
 from weirant.job.network import BASINS, PLAIN, Basin, Node, Outlet, Run, Stretch
+from weirant.job.outlet_edits import outlet_of
 from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.soil import Layer, Soil
@@ -42,7 +43,7 @@ class Sketch:
     def at(self, x: float, y: float, kind: str = PLAIN, *, outlet: str = "", water: float | None = None, rise: float | None = None, name: str = "",
            basin: tuple[str, float, float] | None = None) -> str:  # fmt: skip
         """A node, with an outlet of a kind and the water level it falls into where one is named, or a box (its shape, size and sump, in); and its identity."""
-        out = Outlet(outlet, None if water is None else si(water), None if rise is None else si(rise)) if outlet else None
+        out = outlet_of(outlet, Outlet(water_level=None if water is None else si(water), rise=None if rise is None else si(rise))) if outlet else None
         made = None if kind not in BASINS else Basin() if basin is None else Basin(basin[0], si(basin[1], IN), si(basin[2], IN))
         node = Node(fresh(self.nodes, NODE), si(x), si(y), kind, name, out, basin=made)
         self.assumed += [f"nodes.{node.id}.basin.{field}" for field in ("size", "sump")] if basin is not None else []

@@ -8,6 +8,7 @@ import numpy as np
 
 from weirant.compiling import compiled
 
+OPENING, ONE_WAY = 1, 2  # as in ``round_pipe``
 THIN = 1e-4  # of the diameter, as in ``round_pipe``
 SLOT = 2e-3  # of the diameter: how wide the column of water is thought to be that stands over a pipe that is full, so that its level tells its pressure
 
@@ -34,6 +35,21 @@ def conveyance_at(depth: float, diameter: float, full: float) -> tuple[float, fl
         return carries * film * film, 2.0 * carries * film / (THIN * diameter)
     growth = carries * (10.0 / 3.0 * half * half / chord - 2.0 / 3.0 / angle) * 4.0 / (diameter * half)
     return carries, max(growth, 0.0)
+
+
+@compiled()
+def passes_at(depth: float, fall: float, diameter: float, full: float, kind: int) -> tuple[float, float]:
+    """The same of a pipe or of an opening, as its ``kind`` says; nothing where it lets water through one way only, and it would ``fall`` the other."""
+    if kind & ONE_WAY and fall < 0.0:
+        return 0.0, 0.0
+    if not kind & OPENING:
+        carries, growth = conveyance_at(depth, diameter, full)
+        return carries, growth
+    if depth <= 0.0:
+        return 0.0, 0.0
+    if depth >= diameter:
+        return full, 0.0
+    return full * depth / diameter, full / diameter
 
 
 @compiled()

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from weirant.compiling import compiled
-from weirant.hydraulics.kernel.pipe_section import conveyance_at, holds_at
+from weirant.hydraulics.kernel.pipe_section import holds_at, passes_at
 
 TURNS, PATIENCE = 40, 8  # of Newton within a step; after how many it goes by halves where it gets no nearer
 REACH, FALLS = 0.5, 0.9  # m by which no level rises more in a turn, and share of its depth by which none falls more
@@ -28,13 +28,15 @@ BRIEF = 1.0  # s, under which no step is made shorter for being uneven
 MOST_FAILS = 100  # one after another
 STILL = 1e-7  # of what comes in, by which what is stored may still change
 DONE, FAILED = 0, 1
+LOST_WAY, FOUND, ROUGHLY = 0, 1, 2  # of a step
+LONG, PATIENT = 60.0, 3  # s of a step that was found only roughly, which is tried shorter, and how often
 
 
 @compiled()
 def stored(level: Any, sections: Any, reaches: Any, volume: Any, width: Any) -> None:
     """Fill the water that stands at each section m³ (s,) and its surface m² (s,): in half of each reach that meets there, the stone round it, and its box."""
     low, plan = sections[0], sections[1]
-    above, below, invert_above, invert_below, length, diameter, _, pipes, pores, stone = reaches
+    above, below, invert_above, invert_below, length, diameter, _, pipes, pores, stone, _ = reaches
     for k in range(low.size):
         volume[k] = plan[k] * (level[k] - low[k])
         width[k] = plan[k]
@@ -42,7 +44,7 @@ def stored(level: Any, sections: Any, reaches: Any, volume: Any, width: Any) -> 
         for end in range(2):
             k = above[r] if end == 0 else below[r]
             depth = level[k] - (invert_above[r] if end == 0 else invert_below[r])
-            if depth > 0.0:
+            if depth > 0.0 and pipes[r] + pores[r] > 0.0:
                 holds, wide = holds_at(depth, diameter[r])
                 half = 0.5 * length[r]
                 volume[k] += half * (pipes[r] * holds + pores[r] * min(depth, stone[r]))
@@ -57,6 +59,14 @@ def _brought(now: float, moments: Any, volumes: Any, out: Any) -> None:
     share = (now - moments[k - 1]) / (moments[k] - moments[k - 1])
     for source in range(out.size):
         out[source] = volumes[source, k - 1] + share * (volumes[source, k] - volumes[source, k - 1])
+
+
+@compiled()
+def _stands(now: float, moments: Any, levels: Any) -> float:
+    """The level at a time: straight between the moments, and after the last as there."""
+    k = min(max(np.searchsorted(moments, now), 1), moments.size - 1)
+    share = min((now - moments[k - 1]) / (moments[k] - moments[k - 1]), 1.0)
+    return float(levels[k - 1] + share * (levels[k] - levels[k - 1]))
 
 
 @compiled()
@@ -86,10 +96,10 @@ def _is_idle(now: float, since: float, until: float) -> bool:
 
 
 @compiled()
-def _step(step: float, now: float, sections: Any, reaches: Any, ways: Any, pumps: Any, inflow: Any, before: Any, level: Any, flow: Any, volume: Any, room: Any) -> bool:
-    """Levels, flows and volumes a step s later, in place; whether they were found. ``inflow`` m³/s over the step."""
+def _step(step: float, now: float, sections: Any, reaches: Any, ways: Any, pumps: Any, inflow: Any, before: Any, level: Any, flow: Any, volume: Any, room: Any) -> int:
+    """Levels, flows and volumes a step s later, in place; whether they were found, or only roughly. ``inflow`` m³/s over the step."""
     low, _, rim, edge, leads, free = sections
-    above, below, invert_above, invert_below, length, diameter, full, _, _, _ = reaches
+    above, below, invert_above, invert_below, length, diameter, full, _, _, _, kind = reaches
     at, to, stops, starts, least, most_lifted, lifts_at, idle_from, idle_to = pumps
     row_of, column_of, spills_at, order, start, neighbour, row, column, meets_from, meets = ways
     matrix, wanted, change, width, ahead, by_above, by_below = room
@@ -99,7 +109,7 @@ def _step(step: float, now: float, sections: Any, reaches: Any, ways: Any, pumps
     for r in range(above.size):
         high, under = level[above[r]], level[below[r]]
         fall = max(high, invert_above[r]) - max(under, invert_below[r])
-        carries = conveyance_at(max(high, under) - max(invert_above[r], invert_below[r]), diameter[r], full[r])[0]
+        carries = passes_at(max(high, under) - max(invert_above[r], invert_below[r]), fall, diameter[r], full[r], kind[r])[0]
         flow[r] = math.copysign(carries * math.sqrt(abs(fall) / length[r]), fall)
         through = max(through, abs(flow[r]))
     last, damp = 0.0, 1.0
@@ -133,7 +143,7 @@ def _step(step: float, now: float, sections: Any, reaches: Any, ways: Any, pumps
             a, b = above[r], below[r]
             high, under = level[a], level[b]
             fall = max(high, invert_above[r]) - max(under, invert_below[r])
-            carries, growth = conveyance_at(max(high, under) - max(invert_above[r], invert_below[r]), diameter[r], full[r])
+            carries, growth = passes_at(max(high, under) - max(invert_above[r], invert_below[r]), fall, diameter[r], full[r], kind[r])
             bound = carries * math.sqrt((abs(fall) + AHEAD) / length[r])  # or what a way that falls dry carried would take many turns to die away
             flow[r] = min(max(flow[r], -bound), bound)
             drag = 2.0 * length[r] * max(abs(flow[r]), LEAST * through)
@@ -179,7 +189,7 @@ def _step(step: float, now: float, sections: Any, reaches: Any, ways: Any, pumps
             change[p] = left / matrix[p]
             sound = sound and math.isfinite(change[p])
         if not sound:
-            return False
+            return LOST_WAY
         for k in range(low.size):
             depth = max(level[k] - low[k], 0.0)
             change[k] = damp * min(max(change[k], -FALLS * depth - LEVEL), max(REACH, depth))
@@ -195,19 +205,20 @@ def _step(step: float, now: float, sections: Any, reaches: Any, ways: Any, pumps
         fine = ENOUGH if turn == TURNS - 1 else 1.0
         if most <= fine * NEAR * through and largest <= fine * (LEVEL + 1e-12 * abs(level[0])):
             stored(level, sections, reaches, volume, width)
-            return True
-    return False
+            return FOUND if turn < TURNS - 1 else ROUGHLY
+    return LOST_WAY
 
 
 @compiled()
-def route(until: float, first: float, longest: float, even: float, sections: Any, reaches: Any, ways: Any, pumps: Any, brings: Any, exits: Any, level: Any, matrix: Any,
+def route(until: float, first: float, longest: float, even: float, sections: Any, reaches: Any, ways: Any, pumps: Any, brings: Any, outside: Any, level: Any, matrix: Any,
           kept_at: Any, frames: Any, tops: Any, course: Any, totals: Any) -> tuple[int, int]:  # fmt: skip
     """Follow a network from levels (s,), in place, with room for the matrix, for ``until`` s, in steps from ``first`` to ``longest`` s, over which what is stored may begin
     to change by no more than a share ``even`` of the most that comes in. Fills the frames at the moments kept, the tops (highest level and most flow,
     and when; what spilled), the course of what leaves and of what comes to each pump and is lifted, and the totals: what came, left, spilled, was stored
     before and after, is left open, and was lifted away, m³.
-    Gives how it ended and the number of steps.
+    ``outside`` are the sections of the exits and the levels there, between moments. Gives how it ended and the number of steps.
     """
+    exits, held_at, held = outside
     low, _, rim, edge, leads, free = sections
     above, below = reaches[0], reaches[1]
     moments, volumes, source, into, weight, stops = brings
@@ -236,11 +247,14 @@ def route(until: float, first: float, longest: float, even: float, sections: Any
         for k in range(count):
             inflow[k] = left_open[k] / step  # what the last turn before left open: made up for at once
             tried[k] = max(level[k] + min(1.0, step / last) * rose[k], min(level[k], low[k] + LEVEL)) if fails == 0 else level[k]  # as it went on
+        for e in range(exits.size):
+            tried[exits[e]] = _stands(now + step, held_at, held[e])
         for m in range(source.size):
             brought = weight[m] * (has[source[m]] - had[source[m]])
             inflow[into[m]] += brought / step
             came += brought
-        if not _step(step, now, sections, reaches, ways, pumps, inflow, before, tried, flow, volume, room):
+        found = _step(step, now, sections, reaches, ways, pumps, inflow, before, tried, flow, volume, room)
+        if found == LOST_WAY or (found == ROUGHLY and step > LONG and fails < PATIENT):
             fails += 1
             step *= 0.25
             if step < SHORTEST or fails > MOST_FAILS:

@@ -12,7 +12,7 @@ from weirant.design.layout import taken_out_at
 from weirant.ground.network import LaidRun
 from weirant.job import Job
 from weirant.job.identity import by_id
-from weirant.job.network import BASINS, BUILT, EXISTING, FITTINGS, PLAIN, PLANNED, ROUND, SQUARE, Node
+from weirant.job.network import BASINS, BUILT, EXISTING, FITTINGS, INLET, PLAIN, PLANNED, ROUND, SQUARE, Node
 from weirant.job.run_edits import of_node_kind, with_node
 from weirant.language import tr
 from weirant.ui.dialogs.rows import RowsDialog
@@ -50,13 +50,14 @@ class SetThere(JobChoice):
 class FittingsDialog(RowsDialog):
     """A row for each; every entry is an edit of the job that can be undone."""
 
-    HEADS = (tr("what it is"), tr("its name"), tr("where"), tr("rim, or lid"), tr("shape"), tr("size inside"), tr("sump"), tr("stands"), "")
+    HEADS = (tr("what it is"), tr("its name"), tr("where"), tr("rim, or lid"), tr("shape"), tr("size inside"), tr("sump"),
+             tr("grate open"), tr("bowl deep"), tr("bowl area"), tr("stands"), "")  # fmt: skip
 
     def __init__(self, document: Document, parent: QWidget) -> None:
         self.new = FittingChoice(document)
         super().__init__(document, parent, tr("Stand at a station of the run in hand to set something there. A rim left open is taken to lie at the ground."), self.new)
         self.setWindowTitle(tr("Boxes, clean-outs, vents"))
-        self.resize(round(76 * THEME.text), round(28 * THEME.text))
+        self.resize(round(92 * THEME.text), round(28 * THEME.text))
         self.follow()
 
     def follow(self) -> None:  # noqa: D102
@@ -92,11 +93,16 @@ class FittingsDialog(RowsDialog):
                    QuantityEdit(document, f"{base}.basin.sump", tr("not said"))]  # fmt: skip
             for edit in box[1:]:
                 edit.setFixedWidth(round(5.2 * THEME.text))
+        bowl: list[QWidget] = [PlainLabel("–") for _ in range(3)]
+        if node.kind == INLET:
+            bowl = [QuantityEdit(document, f"{base}.grate.{name}") for name in ("clear", "bowl_depth", "bowl_area")]
+            for edit in bowl:
+                edit.setFixedWidth(round(4.6 * THEME.text))
         out = QPushButton(tr("Take out"))
         out.setAutoDefault(False)
         out.setAccessibleName(tr("Take out the {kind} at {where}", kind=tr(node.kind), where=where))
         out.clicked.connect(partial(self.take_out, run.id, node.id))
-        return SetThere(document, node.id), name, PlainLabel(where), rim, *box, WordChoice(document, f"{base}.status", STANDS), out
+        return SetThere(document, node.id), name, PlainLabel(where), rim, *box, *bowl, WordChoice(document, f"{base}.status", STANDS), out
 
     def take_out(self, run: str, identity: str) -> None:
         """Take what is set at a node out; the node stays where something else needs it."""

@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollAre
 
 from weirant.job.beside import NOUGHT
 from weirant.job.identity import by_id
-from weirant.job.paths import leads_somewhere
+from weirant.job.network import OUTLETS
+from weirant.job.paths import leads_somewhere, value_at
 from weirant.job.water import PARALLEL
 from weirant.language import capital, tr
 from weirant.ui.document import Document
@@ -86,7 +87,10 @@ class Card(QFrame):
 
     def _has(self, page: CardPage) -> bool:
         """Whether the thing in hand has what a page is about."""
-        return not page.needs or leads_somewhere(self.document.outcome.job, self.document.path_of(page.needs))
+        if not page.needs:
+            return True
+        job, path = self.document.outcome.job, self.document.path_of(page.needs)
+        return leads_somewhere(job, path) and (page.kinds == OUTLETS or value_at(job, self.document.path_of("outlet.kind")) in page.kinds)
 
     def turn_to(self, page: int | str) -> None:
         """Turn to a page by its number, its name or a field on it."""

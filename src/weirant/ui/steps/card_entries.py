@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from weirant.job.beside import NOUGHT
-from weirant.job.network import PUMPED_ON, RISES
+from weirant.job.network import FALLS_INTO_WATER, RISES
 from weirant.job.paths import label_at, leads_somewhere, value_at
 from weirant.job.section import CAN_BE_PAVED, LAID_ON, SOIL_CAP
 from weirant.job.site import FOUNDED
@@ -58,7 +58,7 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
     if field in special:
         return special[field]()
     path = document.path_of(field)
-    if field.startswith(("outlet.pump.", "pit.")) and not leads_somewhere(document.outcome.job, path):
+    if field.startswith(("outlet.pump.", "outlet.soaks.", "outlet.main.", "pit.")) and not leads_somewhere(document.outcome.job, path):
         return []
     if field == "outlet.pump.curve":
         return [(tr("pump curve (discharge: head; …)"), PumpCurveEdit(document, path), path)]
@@ -125,10 +125,10 @@ def _layers(document: Document) -> list[Entry]:
 
 def _is_idle(document: Document, field: str) -> bool:
     """Whether a field has no meaning as things stand."""
-    if field == "outlet.rise":
+    if field in ("outlet.rise", "outlet.mouth.opens_at"):
         return value_at(document.outcome.job, document.path_of("outlet.kind")) not in RISES
-    if field == "outlet.water_level":
-        return bool(value_at(document.outcome.job, document.path_of("outlet.kind")) == PUMPED_ON)
+    if field in ("outlet.water_level", "outlet.storm_level"):
+        return value_at(document.outcome.job, document.path_of("outlet.kind")) not in (*FALLS_INTO_WATER, *RISES)
     if field == "kept.footing_depth":
         return value_at(document.outcome.job, document.path_of("kept.kind")) not in FOUNDED
     if field == "run.distance":

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from weirant.job import Job
-from weirant.job.network import PUMPED_ON, RISES
+from weirant.job.network import FALLS_INTO_WATER, OUTLETS, RISES
 from weirant.job.situations import places_of
 from weirant.language import ntr, tr
 from weirant.outcome.finding import DRY_IN_TIME, State
@@ -16,13 +16,14 @@ from weirant.outcome.outcome import Outcome
 @dataclass(frozen=True)
 class CardPage:
     """A page of the card: its name, and the entries on it; a field that begins with "# " is a heading. ``of`` names the thing in hand that it is about; it is
-    there only where the thing in hand has the field that it ``needs``.
+    there only where the thing in hand has the field that it ``needs``, and where its outlet is of one of the ``kinds``.
     """
 
     name: str
     fields: tuple[str, ...]
     of: str = ""
     needs: str = ""
+    kinds: tuple[str, ...] = OUTLETS
 
 
 def _limits(*fields: str) -> CardPage:
@@ -68,7 +69,7 @@ def _lacks_soil(job: Job) -> str:
 
 
 def _lacks_outlet(job: Job) -> str:
-    unknown = any(n.outlet is not None and n.outlet.water_level is None and n.outlet.kind not in (*RISES, PUMPED_ON) for n in job.nodes)
+    unknown = any(n.outlet is not None and n.outlet.water_level is None and n.outlet.kind in FALLS_INTO_WATER for n in job.nodes)
     return tr("water level at outlet?") if unknown else ""
 
 
@@ -102,22 +103,28 @@ STEPS = (
          ("barrier",), _lacks_soil, ("holes", "across", "soil class", "grains")),
     Step("line", tr("Lay the line"),
          (CardPage(tr("level and fall"), ("outlet.kind", "outlet.water_level", "outlet.rise", "run.invert", "run.slope"), "run"),
+          CardPage(tr("its opening"), ("outlet.mouth.across", "outlet.mouth.clear", "outlet.mouth.opens_at", "outlet.mouth.flap", "outlet.storm_level"), needs="outlet.mouth.across",
+                   kinds=(*FALLS_INTO_WATER, *RISES)),
+          CardPage(tr("ground that soaks"), ("outlet.soaks.percolation", "outlet.soaks.area", "outlet.soaks.depth", "outlet.soaks.voids", "outlet.soaks.water_table"),
+                   needs="outlet.soaks.area"),
+          CardPage(tr("the main"), ("outlet.main.diameter", "outlet.main.slope", "outlet.main.roughness", "outlet.main.filled", "outlet.main.own_flow", "outlet.main.own_storm",
+                                    "outlet.main.invert"), needs="outlet.main.slope"),
           CardPage(tr("the pit"), ("outlet.pump.starts", "outlet.pump.stops", "pit.size", "pit.sump", "outlet.pump.battery"), needs="outlet.pump.starts"),
           CardPage(tr("the pump"), ("outlet.pump.curve", "outlet.pump.pumps", "outlet.pump.main_diameter", "outlet.pump.main_length", "outlet.pump.lets_go_at",
                                     "outlet.pump.leads", "outlet.pump.check_valve", "outlet.pump.freeze_relief"), needs="outlet.pump.starts"),
           CardPage(tr("name and lengths"), ("run.name", "run.joins", "run.solid_length", "run.length", "run.least_depth")), CardPage(tr("best grade"), ("best grade",)),
           _limits("limits.least_slope", "limits.least_slope_solid", "limits.least_slope_trees", "limits.most_slope", "limits.least_cover", "limits.most_depth", "limits.clearance",
                   "limits.drop_at_joints")),
-         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "takes-it", "pump",
-          "pump-starts", "pump-floats", "pump-power", "pump-pipe", "pump-way"),
+         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "grate", "takes-it",
+          "rest-water", "pump", "pump-starts", "pump-floats", "pump-power", "pump-pipe", "pump-way"),
          _lacks_outlet, ("profile", "plan", "section", "across", "formulae")),
     Step("trench", tr("Shape the trench"),
          (CardPage(tr("the trench here"), ("stretch.section", "section.top", "section.wrap", "section.overlap")),
           CardPage(tr("dimensions"), ("section.width", "section.bedding", "section.stone_cover", "section.turf", "section.pavement", "section.side_slope"))),
          ("fits", "in-place", "cap", "walls"), lambda job: "", ("section", "profile", "plan", "across")),
     Step("materials", tr("Choose materials"),
-         (CardPage(tr("pipe, stone and cloth"), ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile")), _limits("limits.blocked", "limits.fullest")),
-         ("capacity", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "",
+         (CardPage(tr("pipe, stone and cloth"), ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile")), _limits("limits.blocked", "limits.grate_blocked", "limits.fullest")),
+         ("capacity", "over-ground", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "",
          ("grains", "section", "profile", "soil class")),
     Step("storm", tr("Watch a storm"),
          (CardPage(tr("rain"), ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "kept.dry_within")),

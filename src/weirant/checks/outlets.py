@@ -1,0 +1,124 @@
+"""Where the water leaves: does what is there take it, does it stand over the ground before, and what rests in the pipe when it no longer runs?"""
+
+from __future__ import annotations
+
+from functools import partial
+
+import numpy as np
+
+from weirant.checks.judge import judge
+from weirant.ground.inverts import least_slope
+from weirant.job.network import DRY_WELL, MAIN, Outlet
+from weirant.language import tr
+from weirant.outcome.facts import Amount, Lasting
+from weirant.outcome.figure import Figure
+from weirant.outcome.finding import WAITS, Finding, State
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
+from weirant.outcome.standing import IN_SOIL, OVER, standing_at
+from weirant.units import display as k
+
+HAIR = 1e-3  # m
+NEAR_RIM = 0.0508  # m under the ground at which water in the pipe is called tight (common practice, no source)
+
+
+def takes_it(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """What leads the water on within the ground takes it: a main beside what it carries of its own, a dry well by its soil in the design storm."""
+    outlet = found.run.outlet
+    if outlet is None or outlet.kind not in (MAIN, DRY_WELL):
+        return None
+    return (_main if outlet.kind == MAIN else _well)(outcome, found, outlet)
+
+
+def _main(outcome: Outcome, found: RunOutcome, outlet: Outlet) -> Finding:
+    node, way = found.run.nodes[0][0].id, outcome.site.outlets.get(found.run.nodes[0][0].id)
+    path = f"nodes.{node}.outlet.main"
+    said = partial(Finding, source="chow1959 cp", station=0.0, piece=node, caution="others-main", elements=tuple(f"{path}.{name}" for name in ("diameter", "slope", "own_storm")))
+    if outlet.main is None or way is None or way.main is None:
+        return said(State.UNKNOWN, "main")
+    leaves, main = outcome.site.exits.get(node), way.main
+    if leaves is None or leaves.missing or leaves.shared:
+        return said(State.UNKNOWN, "missing", facts={"missing": leaves.missing or leaves.shared if leaves is not None else None})
+    own = outlet.main.own_storm if outlet.main.own_storm is not None else main.own
+    through, capacity = max(own, main.own) + leaves.discharge, main.capacity
+    over = main._replace(own=max(own, main.own)).level(leaves.discharge) - found.run.invert
+    state = judge(through, capacity, at_most=True)
+    figure = Figure(tr("What the main carries full"), capacity, k.DISCHARGE, "pipe-full-flow", {"diameter": main.across, "roughness_n": main.roughness, "slope": main.slope},
+                    "discharge")  # fmt: skip
+    if outlet.main.own_storm is None and state != State.FAILS:
+        return said(State.UNKNOWN, "main-storm", facts={"comes": Amount(leaves.discharge, k.DISCHARGE), "spare": Amount(capacity - main.own, k.DISCHARGE)})
+    if state == State.HOLDS and over > HAIR:
+        state = State.TIGHT
+    return said(state, "main", value=through, limit=capacity, kind=k.DISCHARGE, figure=figure,
+                facts={"comes": Amount(leaves.discharge, k.DISCHARGE), "own": Amount(max(own, main.own), k.DISCHARGE), "over": Amount(over, k.SECTION) if over > HAIR else None})  # fmt: skip
+
+
+def _well(outcome: Outcome, found: RunOutcome, outlet: Outlet) -> Finding:
+    node, limit = found.run.nodes[0][0].id, outcome.rules.empties_within
+    path = f"nodes.{node}.outlet.soaks"
+    if outlet.soaks is None or outlet.soaks.percolation is None:
+        return Finding(State.UNKNOWN, "well", source="cp", station=0.0, piece=node, elements=(f"{path}.percolation",))
+    said = partial(Finding, source="ilri16 cp", station=0.0, piece=node, elements=tuple(f"{path}.{name}" for name in ("area", "depth", "percolation")), caution="soaks-beside")
+    filled = outcome.site.filled.get(node)
+    if filled is None:
+        return said(State.UNKNOWN, WAITS)
+    crown, ground = found.run.invert + found.make(0.0).pipe.inner_diameter, float(found.grade.ground[0]) if found.grade is not None else np.inf
+    stands = Amount(abs(filled.highest - found.run.invert), k.DEPTH)
+    if filled.highest >= ground - HAIR:
+        return said(State.FAILS, "well-over", facts={"stands": stands})
+    empties = Lasting(filled.empties, np.inf)
+    if filled.highest > crown:
+        return said(State.TIGHT, "well-backs", facts={"stands": stands, "empties": empties}, value=filled.highest - found.run.invert, limit=ground - found.run.invert, kind=k.DEPTH)
+    state = State.HOLDS if filled.empties <= limit else State.TIGHT
+    return said(state, "well-long" if state == State.TIGHT else "well-holds", value=filled.empties, limit=limit, kind=k.DURATION,
+                facts={"stands": stands, "under": filled.highest < found.run.invert, "empties": empties})  # fmt: skip
+
+
+def over_ground(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """Water in the pipe stays under the ground and under the rims along it, with what its outlet and what it joins ask of it; of a run that falls everywhere."""
+    flow, storm, grade = found.flow_high, found.storm, found.grade
+    if flow is None or grade is None or flow.missing or flow.shared or least_slope(found.run)[0] <= 0 or not outcome.site.carries[found.id]:
+        return None  # its size tells of it
+    most = storm if storm is not None and storm.is_simulated and storm.surface is not None else None
+    found_ = [standing_at(found, grade, flow.surface, flow.discharge, flow.full_fraction)]
+    if most is not None and most.surface is not None:
+        found_.append(standing_at(found, grade, most.surface, most.discharge, most.full_fraction))
+    if any(float(stands.share.max()) > 1 for stands in found_):
+        return None
+    room = [np.where(np.isfinite(stands.rim), np.maximum(stands.rim, stands.crown) - stands.surface, np.inf) for stands in found_]
+    at = min(range(len(found_)), key=lambda i: float(room[i].min()))
+    stands, worst = found_[at], int(room[at].argmin())
+    left, station = float(room[at][worst]), float(stands.stations[worst])
+    if not np.isfinite(left):
+        return None
+    said = partial(Finding, source="chow1959 cp", station=station, facts={"storm": at == 1, "off": Amount(abs(left), k.DEPTH)}, value=left, limit=0.0, kind=k.DEPTH, at_most=False)
+    if OVER in stands.stands and left < 0:
+        return said(State.FAILS)
+    return said(State.TIGHT if left < NEAR_RIM and stands.stands[worst] == IN_SOIL else State.HOLDS)
+
+
+def rests(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """What stands in the pipe up to the rim of its outlet when it no longer runs, and how long until it has soaked away under it."""
+    node, grade = found.run.nodes[0][0].id, found.grade
+    way = outcome.site.outlets.get(node)
+    if way is None or way.passage is None or grade is None or way.crest <= found.run.invert + HAIR or found.run.outlet is None:
+        return None
+    deep = np.clip(way.crest - grade.invert, 0.0, None)
+    length = float(np.sum(np.diff(grade.stations) * (deep[1:] > 0)))
+    if length <= 0:
+        return None
+    diameter, path = found.make(0.0).pipe.inner_diameter, f"nodes.{node}.outlet.soaks"
+    volume = float(np.trapezoid(np.minimum(deep / diameter, 1.0), grade.stations)) * np.pi * diameter**2 / 4 * found.run.run.pipes
+    facts = {"length": Amount(length, k.DISTANCE), "volume": Amount(volume, k.WATER_VOLUME)}
+    said = partial(Finding, source="cp", station=0.0, piece=node, elements=(f"{path}.percolation",))
+    if way.soaks is None:
+        return said(State.TIGHT, "stays", facts={**facts, "hole": found.run.outlet.soaks is not None})
+    if way.soaks.since >= found.run.invert:
+        return said(State.TIGHT, "table", facts={**facts, "off": Amount(way.soaks.since - found.run.invert, k.SECTION)})
+    middle = (way.crest + found.run.invert) / 2
+    time = (volume + way.soaks.holds * (way.crest - found.run.invert)) / way.soaks.takes(middle)
+    limit = outcome.rules.empties_within
+    return said(State.HOLDS if time <= limit else State.TIGHT, "soaks", facts={**facts, "time": Lasting(time, np.inf)}, value=time, limit=limit, kind=k.DURATION)
+
+
+RUN = {"takes-it": takes_it, "over-ground": over_ground, "rest-water": rests}

@@ -1,0 +1,141 @@
+"""What is at the end of a drain, and the grates at its beginning: verdicts as figures become known, and what each does in a storm."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from weirant.checks import asked_again
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.patterns import pattern
+from weirant.design.storm_peak import carrying_findings
+from weirant.design.storms import storm_named
+from weirant.design.through_pipes import through_pipes
+from weirant.job.network import BASIN_WALL, DRY_WELL, GRATE_RISER, MAIN
+from weirant.job.paths import value_at, with_value
+from weirant.job.rain import OWN, Storm
+from weirant.methods.dry_well import dry_well
+from weirant.methods.pipe_flow import pipe_partial_flow
+from weirant.words.findings import worded
+
+ROOF = "nodes.n4.outlet"  # the roof's own solid pipe in the demo
+BURST = Storm("burst", OWN, 0.02, 1800.0, 600.0, (0.005, 0.01, 0.005))
+
+
+def job_with(base, path, **values):
+    for name, value in values.items():
+        base = with_value(base, f"{path}.{name.replace('__', '.')}", value)
+    return base
+
+
+def found(job, code, run):
+    return next(f for f in assess(job).findings if (f.code, f.subject) == (code, run))
+
+
+@pytest.mark.parametrize(("figures", "state", "says"), [
+    ({}, "unknown", "hangs on its size"), ({"main__diameter": 0.3, "main__slope": 0.01}, "unknown", "hangs on its size"),
+    ({"main__diameter": 0.3, "main__slope": 0.01, "main__own_flow": 0.01}, "unknown", "in a storm is not known"),
+    ({"main__diameter": 0.3, "main__slope": 0.01, "main__own_flow": 0.2}, "fails", "backs up into the drain"),
+    ({"main__diameter": 0.3, "main__slope": 0.01, "main__own_flow": 0.01, "main__own_storm": 0.5}, "fails", "backs up"),
+    ({"main__diameter": 0.3, "main__slope": 0.01, "main__own_flow": 0.01, "main__own_storm": 0.02}, "tight", "Its water then stands"),
+    ({"main__diameter": 0.3, "main__slope": 0.01, "main__own_flow": 0.01, "main__own_storm": 0.02, "main__invert": 28.0}, "holds", "stays under the pipe"),
+    ({"main__diameter": 0.3, "main__slope": 0.01, "main__own_flow": 0.01, "main__own_storm": 0.02, "main__invert": 28.0, "main__filled": 0.8}, "fails", "runs over"),
+])  # fmt: skip
+def test_a_main_is_said_to_take_it_only_beside_what_it_carries_itself(figures, state, says):
+    job = job_with(demo_job(), ROOF, kind=MAIN, **figures)
+    finding = found(job, "takes-it", "r2")
+    assert finding.state == state and says in worded(finding, job).reason
+
+
+def test_a_main_in_a_storm_stands_as_deep_as_all_of_its_water_makes_it():
+    job = job_with(demo_job(), ROOF, kind=MAIN, main__diameter=0.3, main__slope=0.01, main__own_flow=0.01, main__own_storm=0.03)
+    part = through_pipes(assess(job), BURST, 6).part_of("r2")
+    leaves, own_at = part.left_by("n4"), np.interp(part.routed.times, [0, 1800, 3600], [0.01, 0.03, 0.01])
+    level, deepest = part.routed.highest[part.nodes["n4"]] - value_at(job, "runs.r2.invert"), float((leaves + own_at).max())
+    assert level == pytest.approx(pipe_partial_flow(0.3, 0.013, 0.01, deepest).depth, rel=0.03)
+    area = next(w.figure.arguments["area"] for w in assess(job).site.brought if w.source.node in part.nodes)
+    assert float(leaves @ part.routed.lengths) == pytest.approx(0.95 * 0.02 * area, rel=0.02) and part.routed.off < 1e-6  # none of the main's own
+
+
+def test_a_dry_well_fills_and_empties_by_its_voids_and_its_soil():
+    """The peak is judged once the storm was followed; what is left soaks away as the published formula of a hole that empties says (ILRI 16)."""
+    well = {"soaks__percolation": 1e-5, "soaks__area": 2.0, "soaks__depth": 1.0}
+    job = job_with(demo_job(), ROOF, kind=DRY_WELL, **well)
+    assert found(job_with(demo_job(), ROOF, kind=DRY_WELL), "takes-it", "r2").case == "well" and found(job, "takes-it", "r2").case == "waits"
+    part = through_pipes(assess(job), Storm("short", OWN, 0.004, 600.0, 600.0, (0.004,)), 72).part_of("r2")
+    floor = value_at(job, "runs.r2.invert") - 1.0
+    depth = part.routed.level[:, part.nodes["n4"]].astype(float) - floor
+    falls = np.nonzero((part.routed.kept > 3600) & (depth > 0.1) & (depth < 0.95))[0]
+    radius, a, b = math.sqrt(2.0 / math.pi), depth[falls[0]], depth[falls[-1]]
+    assert part.routed.kept[falls[-1]] - part.routed.kept[falls[0]] == pytest.approx(dry_well(radius, a, b, 1e-5, 0.4).time, rel=0.02)
+    assert part.routed.off < 1e-6 and float(part.left_by("n4") @ part.routed.lengths) == pytest.approx(part.routed.came, rel=0.02)
+    for share, rate, state in ((20.0, 2e-5, "holds"), (20.0, 1e-7, "tight"), (0.05, 2e-5, "fails")):
+        larger = job_with(job, ROOF, soaks__area=2.0 * share, soaks__percolation=rate)
+        told = {(f.code, f.subject): f for f in carrying_findings(assess(larger))}
+        assert told["takes-it", "r2"].state == state, (share, rate)
+    table = job_with(job, ROOF, soaks__area=40.0, soaks__percolation=2e-5, soaks__water_table=floor + 0.99)
+    assert {(f.code, f.subject): f for f in carrying_findings(assess(table))}["takes-it", "r2"].state == "fails"  # only the last of it is left to fill
+
+
+def test_water_outside_an_outlet_rises_with_the_storm_and_a_flap_keeps_it_out():
+    invert = value_at(demo_job(), "runs.r2.invert")
+    job = job_with(demo_job(), ROOF, kind=BASIN_WALL, water_level=invert - 0.2, storm_level=invert + 0.3)
+    assert (told := found(job, "outlet-level", "r2")).state == "tight" and "In a storm" in worded(told, job).reason
+    through = {flap: through_pipes(assess(with_value(job, f"{ROOF}.mouth.flap", flap)), Storm("drizzle", OWN, 1e-4, 3600.0, 3600.0, (1e-4,)), 6).part_of("r2") for flap in (False, True)}
+    low, shut = (part.routed.highest[part.nodes["n4"]] for part in through.values())
+    assert low == pytest.approx(invert + 0.3, abs=0.01) and shut < invert + 0.3 and through[False].left_by("n4").min() < -1e-6 < through[True].left_by("n4").min()
+    assert through[True].routed.level[-1, through[True].nodes["n4"]] < invert + 0.05  # both let go when it has fallen
+    assert found(with_value(job, f"{ROOF}.storm_level", invert - 0.1), "outlet-level", "r2").state == "holds"
+
+
+def test_a_small_mouth_holds_the_water_back_over_the_ground():
+    """Swept from wide to narrow, the room under the rims only shrinks, and where it is gone the finding says so, though the pipe is large enough."""
+    job, rooms = pattern("swale").job(), []
+    outlet = f"nodes.{job.runs[0].nodes[0]}.outlet"
+    for across in (0.15, 0.1, 0.07, 0.055, 0.045):
+        finding = found(with_value(job, f"{outlet}.mouth.across", across), "over-ground", job.runs[0].id)
+        rooms.append(finding.value)
+        assert (finding.state == "fails") == (finding.value < 0)
+    assert rooms == sorted(rooms, reverse=True) and rooms[0] > 0.2 and rooms[-1] < 0
+
+
+def test_what_rests_under_a_rim_and_how_it_goes():
+    job = pattern("uphill").job()
+    run, outlet = job.runs[0].id, f"nodes.{job.runs[0].nodes[0]}.outlet"
+    assert value_at(job, f"{outlet}.kind") == GRATE_RISER and found(job, "rest-water", run).case == "stays"
+    invert = job.runs[0].invert
+    for rate, table, state, case in ((1e-7, None, "tight", "soaks"), (1e-4, None, "holds", "soaks"), (1e-4, invert + 0.1, "tight", "table")):
+        told = found(job_with(job, outlet, soaks__percolation=rate, soaks__water_table=table), "rest-water", run)
+        assert (told.state, told.case) == (state, case)
+    lower = found(with_value(job, f"{outlet}.rise", 0.1), "rest-water", run)
+    assert lower.facts["length"].value < found(job, "rest-water", run).facts["length"].value / 2
+
+
+def test_a_grate_takes_what_it_can_and_the_rest_runs_to_the_next_box():
+    """By the finding, whose fixes cure, and in the storm: less gets in through a grate that leaves cover, more stands in its bowl, and no drop is lost."""
+    job = pattern("swale").job()
+    top = next(n for n in job.nodes if n.name == "box 4")
+    assert found(job, "grate", job.runs[0].id).state == "holds"
+    over = job_with(job, f"nodes.{top.id}", grate__clear=0.1, basin__size=0.2032, grate__bowl_depth=0.01)
+    finding = found(over, "grate", job.runs[0].id)
+    assert finding.state == "fails" and finding.piece == top.id and {fix.code for fix in finding.fixes} >= {"deepen-bowl"}
+    for fix in finding.fixes:
+        assert found(fix.made(over), "grate", job.runs[0].id).state != "fails"
+    flat = with_value(job, f"nodes.{top.id}.grate.bowl_depth", 0.0)
+    assert found(flat, "grate", job.runs[0].id).case == "flat" and found(job_with(job, f"nodes.{top.id}", basin__size=None), "grate", job.runs[0].id).case == "size"
+    burst = Storm("cloudburst", OWN, 0.06, 1800.0, 600.0, (0.02, 0.03, 0.01))
+    plain, shut, choked = (through_pipes(assess(j), burst, 6).parts[0] for j in (job, with_value(job, f"nodes.{top.id}.grate.clear", 0.02), over))
+    assert shut.pond(top.id)[0] > plain.pond(top.id)[0] and shut.pond(top.id)[1] > plain.pond(top.id)[1] > 0
+    assert [s.node for s in choked.spills][:1] == [top.id] and choked.spills[0].leads and max(p.routed.off for p in (plain, choked)) < 1e-9
+    covered = through_pipes(assess(with_value(over, "limits.grate_blocked", 0.95)), burst, 6).parts[0]
+    assert next(s for s in covered.spills if s.node == top.id).volume > choked.spills[0].volume
+
+
+def test_the_storm_findings_ask_wells_again_and_nothing_else_than_what_waits():
+    outcome = assess(job_with(demo_job(), ROOF, kind=DRY_WELL, soaks__percolation=1e-4, soaks__area=40.0))
+    assert asked_again(outcome, "takes-it", outcome.run("r2")).case == "waits" and storm_named(outcome.job, "design storm") is not None
+    codes = {(f.code, f.subject) for f in carrying_findings(outcome, only_waiting=True)}
+    assert ("takes-it", "r2") in codes
