@@ -125,7 +125,7 @@ def drawn_on(outcome: Outcome, plugged: Collection[str] = ()) -> Undecided:
         if water.source.kind not in SHEDS and water.figure is not None:
             steady[water.source.node] += Drop(water.figure.value)
     total = accumulate(site.network, inflows, {node: _in_storm(drop) for node, drop in flows.drops.items()})
-    return Undecided(site.network, total, {}, steady, {f.id: f.stretches for f in site.runs}, site.outlets.get, frozenset(plugged))
+    return Undecided(site.network, total, {}, steady, {f.id: f.stretches for f in site.runs}, site.outlets.get, frozenset(plugged), fills=True)
 
 
 def _in_storm(drop: Drop) -> Drop:

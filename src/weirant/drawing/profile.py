@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.checks.around import gap_at
-from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Mark, Point, Shape, Stroke, Words, box, snapped
+from weirant.drawing.low_end import end_shapes, floor_under
+from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Mark, Point, Shape, Stroke, Words, snapped
 from weirant.errors import InputError
 from weirant.ground.as_built import built_profile
 from weirant.ground.grade_line import GradeLine
@@ -49,12 +50,6 @@ def profile_drawing(outcome: Outcome, run: str = "") -> Drawing:
 Bounds = tuple[float, float, float, float]
 
 
-def floor_under(outcome: Outcome, found: RunOutcome) -> float:
-    """The level m of the floor of the pit at the low end of a run; endlessly high where there is none."""
-    pit = outcome.site.pumps.get(found.run.nodes[0][0].id)
-    return math.inf if pit is None else pit.floor
-
-
 def bounds_of(lines: Sequence[tuple[float, GradeLine]], floor: float = math.inf) -> Bounds:
     """What is shown of grade lines that begin at places m along the sheet, one after the other, down to the floor of a pit."""
     low = float(min(floor, *(min(grade.trench_bottom.min(), grade.ground.min()) for _, grade in lines)))
@@ -74,8 +69,7 @@ def run_shapes(outcome: Outcome, found: RunOutcome, bounds: Bounds, system: Syst
         Area((*_points(x, grade.ground), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "soil"),
         *_hard_layer(found, grade, bounds),
         *_trench(outcome, found, grade),
-        *(_receiving(found, grade, bounds) if is_lowest else []),
-        *(_pit(outcome, found, grade, bounds) if is_lowest else []),
+        *(end_shapes(outcome, found, grade, bounds) if is_lowest else []),
         *_pipe(outcome, found, grade),
         Stroke(tuple(_points(x, grade.ground)), "ground"),
         *doubt,
@@ -178,35 +172,6 @@ def _pipe(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape]:
     if flow is not None and (above := flow.surface > crown + 1e-6).any():
         shapes.append(Stroke(tuple(_points(x[above], flow.surface[above])), "water"))
     return shapes
-
-
-def _receiving(found: RunOutcome, grade: GradeLine, bounds: tuple[float, float, float, float]) -> list[Shape]:
-    level = found.run.outlet.water_level if found.run.outlet is not None and found.run.outlet.pump is None else None
-    if level is None or not bounds[1] < level < bounds[3]:
-        return []
-    return [Area(((bounds[0], bounds[1]), (0.0, bounds[1]), (0.0, level), (bounds[0], level)), "water"),
-            Stroke(((bounds[0], level), (_meets_ground(grade, level), level)), "water")]  # fmt: skip
-
-
-def _pit(outcome: Outcome, found: RunOutcome, grade: GradeLine, bounds: Bounds) -> list[Shape]:
-    """The pit that a run ends in, with the water between the floats and the pipe up."""
-    node = found.run.nodes[0][0]
-    pit = outcome.site.pumps.get(node.id)
-    if pit is None:
-        return []
-    rim = max(float(grade.ground[0]) if node.rim is None else node.rim, pit.invert)
-    left, stops, starts = 0.75 * bounds[0], pit.floor + pit.pump.stops, pit.floor + pit.pump.starts
-    middle = left / 2
-    return [Area(box(left, pit.floor, 0.0, rim), "pipe"), Area(box(left, pit.floor, 0.0, stops), "water"), Stroke(((left, starts), (0.0, starts)), "water when wet"),
-            Stroke(((left, rim), (left, pit.floor), (0.0, pit.floor), (0.0, pit.invert)), "wall"), Stroke(((middle, pit.floor), (middle, rim)), "solid pipe"),
-            Words((0.0, rim), tr("pump pit"), "label", "right", -2, 6)]  # fmt: skip
-
-
-def _meets_ground(grade: GradeLine, level: float) -> float:
-    if level <= grade.ground[0]:
-        return 0.0
-    over = np.nonzero(grade.ground >= level)[0]
-    return float(grade.stations[over[0]]) if len(over) else 0.0
 
 
 def _labels(outcome: Outcome, found: RunOutcome, grade: GradeLine, system: System, *, is_lowest: bool) -> list[Shape]:

@@ -9,11 +9,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.drawing.low_end import floor_under
 from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Mark, Measure, Point, Ring, Shape, Stroke, Words
 from weirant.drawing.profile import (
     axis_shapes,
     bounds_of,
-    floor_under,
     grid_shapes,
     profile_drawing,
     profile_handles,

@@ -29,7 +29,8 @@ FEWEST, MOST, LONGEST = 3, 8, 15.0  # reaches of a piece at the least and at the
 class Undecided:
     """What a network is settled on: what was added up, what comes in along runs and at nodes, what runs are made of, and by ``outlet`` how
     water gets out at a node (None: it falls free). With nodes that are ``plugged`` no water gets out there, and every piece that hangs
-    together with one of them is settled anew.
+    together with one of them is settled anew. Where it ``fills``, in a storm, pits
+    that soak take no more than they can; else what comes.
     """
 
     network: Network
@@ -39,6 +40,7 @@ class Undecided:
     stretches: Mapping[str, Sequence[LaidStretch]]
     outlet: Callable[[str], OutletRelation | None]
     plugged: frozenset[str] = frozenset()
+    fills: bool = False
 
 
 def ends_of(network: Network, piece: Piece) -> tuple[str, str]:
@@ -138,7 +140,7 @@ class MeshSketch:
         """Let water out at a node: hold the level there, or at a section beyond what it must go through; or let it soak away."""
         way = self.given.outlet(node)
         self.outs[node] = number
-        if way is None or way == OutletRelation(way.crest, stands=way.stands, in_storm=way.in_storm):
+        if way is None or (way.passage is None and way.main is None and (way.soaks is None or not self.given.fills)):
             held[number] = self.low[number] if way is None or way.stands is None else way.stands
             return
         if way.soaks is not None:

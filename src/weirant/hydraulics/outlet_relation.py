@@ -116,11 +116,13 @@ class OutletRelation:
     main: Main | None = None
 
     def level(self, discharge: float) -> float | None:
-        """The level m that water stands at over the node with a discharge m³/s leaving there; None where it falls free from the end of the pipe."""
+        """The level m that water stands at over the node with a discharge m³/s leaving there; None where it falls free from the end of the pipe. So it does
+        into a pit that soaks: that fills in a storm, and not in a steady flow.
+        """
         if self.main is not None:
             return self.main.level(max(discharge, 0.0))
         if self.passage is None:
-            return self.soaks.level(discharge) if self.soaks is not None else self.stands
+            return self.stands
         seeps = self.soaks.takes(self.crest) if self.soaks is not None else 0.0
         if self.soaks is not None and 0 <= discharge <= seeps:
             return self.soaks.level(discharge)

@@ -9,6 +9,7 @@ from weirant.job.network import (
     BASINS,
     BUBBLER,
     DRY_WELL,
+    FALLS_INTO_WATER,
     GRATE_RISER,
     INLET,
     MAIN,
@@ -36,15 +37,16 @@ GRAVEL = Soakaway(area=0.1, depth=0.3048, voids=0.4)  # under a riser with a hol
 
 
 def outlet_of(kind: str, outlet: Outlet | None = None) -> Outlet:
-    """An outlet of a kind with what that kind has, as it was before where it was of that kind already; levels are kept."""
+    """An outlet of a kind with what that kind has, as it was before where it was of that kind already."""
     before = outlet or Outlet()
     if outlet is not None and outlet.kind == kind:
         mouth, soaks = outlet.mouth, outlet.soaks
     else:
         mouth = Mouth(opens_at=SPRING_LID) if kind == POP_UP else Mouth(clear=OPEN_GRATE) if kind in (GRATE_RISER, BUBBLER) else Mouth()
         soaks = Soakaway() if kind == DRY_WELL else GRAVEL if kind in RISES else None
-    return Outlet(kind, before.water_level, before.rise if kind in RISES else None, before.pump or Pump() if kind == PUMPED_ON else None, before.storm_level, mouth, soaks,
-                  before.main or MainPipe() if kind == MAIN else None)  # fmt: skip
+    has_water = kind in (*FALLS_INTO_WATER, *RISES)
+    return Outlet(kind, before.water_level if has_water else None, before.rise if kind in RISES else None, before.pump or Pump() if kind == PUMPED_ON else None,
+                  before.storm_level if has_water else None, mouth, soaks, before.main or MainPipe() if kind == MAIN else None)  # fmt: skip
 
 
 def outlet_kind(job: Job, node: str) -> str:

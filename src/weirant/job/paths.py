@@ -33,12 +33,13 @@ class Derived:
     write: Callable[[Job, str, Any], Job]
     label: str = ""
     words: tuple[str, ...] = ()
+    may_lack: bool = False
 
     def described(self) -> dataclasses.Field[Any]:
         """The description of the field; it is always there."""
         words = {"words": self.words} if self.words else {}
         found: dataclasses.Field[Any] = dataclasses.field(metadata={"spec": self.spec} if self.spec is not None else {"label": self.label, **words})
-        found.type = "float" if self.spec is not None else "str"
+        found.type = ("float | None" if self.may_lack else "float") if self.spec is not None else "str"
         return found
 
 
@@ -79,8 +80,9 @@ def _of_part(steps: list[str]) -> Derived | None:
     if steps[0] != "nodes" or of is None or name not in of.__dataclass_fields__:
         return None
     assert read is not None and write is not None
-    return Derived(of.__dataclass_fields__[name].metadata["spec"], lambda job, node: getattr(read(job, node), name),
-                   lambda job, node, value: write(job, node, dataclasses.replace(read(job, node), **{name: value})))  # fmt: skip
+    field = of.__dataclass_fields__[name]
+    return Derived(field.metadata["spec"], lambda job, node: getattr(read(job, node), name),
+                   lambda job, node, value: write(job, node, dataclasses.replace(read(job, node), **{name: value})), may_lack="None" in str(field.type))  # fmt: skip
 
 
 def _derived(path: str) -> tuple[Derived, str] | None:

@@ -57,7 +57,7 @@ class FittingsDialog(RowsDialog):
         self.new = FittingChoice(document)
         super().__init__(document, parent, tr("Stand at a station of the run in hand to set something there. A rim left open is taken to lie at the ground."), self.new)
         self.setWindowTitle(tr("Boxes, clean-outs, vents"))
-        self.resize(round(92 * THEME.text), round(28 * THEME.text))
+        self.resize(round(91 * THEME.text), round(28 * THEME.text))
         self.follow()
 
     def follow(self) -> None:  # noqa: D102

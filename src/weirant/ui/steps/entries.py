@@ -17,6 +17,9 @@ from weirant.ui.theme import THEME
 YES_NO: list[tuple[Any, str]] = [(None, tr("not asked yet")), (True, tr("yes")), (False, tr("no"))]
 
 
+LEFT_OPEN = {"mouth.across": tr("as the pipe"), "main.invert": tr("as the pipe"), "soaks.water_table": tr("lies lower")}  # what it means that nothing is typed
+
+
 class TextEdit(TypedEdit):
     """A field of plain words."""
 
@@ -64,7 +67,7 @@ def entry_for(document: Document, path: str) -> QWidget:
     if "words" in metadata:
         return WordChoice(document, path, [(word, tr(word)) for word in metadata["words"]])
     if "spec" in metadata:
-        edit = QuantityEdit(document, path)
+        edit = QuantityEdit(document, path, next((words for end, words in LEFT_OPEN.items() if path.endswith(end)), tr("not known")))
         edit.setFixedWidth(round(7.4 * THEME.text))
         edit.setAlignment(Qt.AlignmentFlag.AlignRight)
         return edit
