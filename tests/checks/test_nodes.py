@@ -141,3 +141,25 @@ def test_what_is_built_stays_as_it_lies_and_is_still_counted():
     assert not asked & {"walls", "depth", "cap"} and {"capacity", "slope"} <= asked and "walls" in {f.code for f in before.findings if f.subject == "r3"}
     held = demand_of(after).run("r3")
     assert not held.dug and held.held and demand_of(before).run("r3").dug
+
+
+@pytest.mark.parametrize(("traffic", "invert", "pipe", "state", "case"), [
+    ("people", 28.0, "corrugated-100", None, ""), ("mowers", 28.0, "corrugated-100", None, ""), ("cars", 28.0, "corrugated-100", "holds", ""),
+    ("cars", 29.6, "corrugated-100", "fails", "out"), ("trucks", 28.0, "corrugated-100", "tight", "flattens"),
+    ("trucks", 28.0, "pvc-thick-100", "holds", ""), ("trucks", 29.0, "pvc-thick-100", "fails", "shallow"),
+])  # fmt: skip
+def test_wheels_want_cover_by_what_drives_there_and_a_pipe_that_stands_it(traffic, invert, pipe, state, case):
+    job = with_value(with_value(with_value(DEMO, "sections.s1.traffic", traffic), "runs.r1.invert", invert), "runs.r1.pipe", pipe)
+    told = [f for f in assess(job).findings if (f.code, f.subject) == ("wheels", "r1")]
+    assert [(f.state, f.case) for f in told] == ([(state, case)] if state else [])
+    branch = [f for f in assess(job).findings if (f.code, f.subject) == ("wheels", "r4")]  # its 10 in of cover are too few for any of them
+    assert [(f.state, f.case, f.limit) for f in branch] == ([("fails", "shallow", pytest.approx(0.6096 if traffic == "trucks" else 0.3048))] if state else [])
+
+
+@pytest.mark.parametrize(("depth", "state"), [(5.0, "holds"), (0.3, "tight"), (None, None)])
+def test_a_pit_in_wet_ground_floats(depth, state):
+    job = with_value(with_value(DEMO, "nodes.n1.outlet.kind", "pump in a pit"), "soils.g1.water_table_depth", depth)
+    told = [f for f in assess(job).findings if f.code == "pit-uplift"]
+    assert [f.state for f in told] == ([state] if state else [])
+    if state == "tight":
+        assert told[0].facts["lifted"].value == pytest.approx(1000 * 0.4572**2 * told[0].facts["over"].value)

@@ -30,6 +30,7 @@ def _wet(diameter, depth):
     return diameter**2 / 8 * (angle - math.sin(angle))
 
 
+_WHEEL = 16_000 * 0.45359237 * 9.80665  # N
 CFS, FT, INCH, GPM, DAY = 0.3048**3, 0.3048, 0.0254, 3.785411784e-3 / 60, 86400.0
 
 # name, arguments as typed, result key, value, relative tolerance, source of the value
@@ -57,6 +58,11 @@ CASES = [
      1.0 / 22 * FT**3, 1e-9, "a cubic foot comes while it rests, hand sum"),
     ("sump", {"inflow": "5 gpm", "pump_discharge": "20 gpm", "pit_area": "2 ft2", "level_on": "1 ft", "level_off": "0 ft"}, "cycle_time",
      2 * 7.4805 / 5 * 60 + 2 * 7.4805 / 15 * 60, 1e-4, "hand sum in gallons"),
+    ("wheel-pressure", {"wheel": "16000 lb", "cover": "3 ft"}, "pressure", quad(lambda y: quad(lambda x: 3 * _WHEEL * 1.206 / (0.508 * 0.254) / (2 * math.pi)
+     * 0.9144**3 / (x * x + y * y + 0.9144**2) ** 2.5, -0.254, 0.254)[0], -0.127, 0.127)[0], 0.15, "Boussinesq under the middle of the patch, by scipy: the even spread is near it"),
+    ("ring-deflection", {"cover": "10 ft", "soil_density": "120 lb/ft3", "live_pressure": 0, "pipe_stiffness": "46 psi", "soil_modulus": "1000 psi", "lag": 1}, "deflection",
+     0.0123, 5e-3, "pipe handbooks: a pipe of 46 psi in tipped crushed rock under 10 ft (recalled)"),
+    ("pit-uplift", {"pit_area": "2.25 ft2", "water_over_floor": "3 ft", "pit_mass": "120 lb"}, "safety", 120 / (2.25 * 3 * 62.43), 1e-3, "62.4 lb of water in a cubic foot"),
     ("pump-head", {"discharge": "50 gpm", "static_lift": 0, "pipe_diameter": "2 in", "length": "100 ft", "roughness_c": 140, "minor_k": 0},
      "total_head", 0.2083 * (100 / 140) ** 1.852 * 50**1.852 / 2**4.8655 * FT, 0.02, "Hazen–Williams in US units (plumbing handbooks)"),
     ("pipe-critical-depth", {"diameter": 0.3, "discharge": 0.05}, "energy",

@@ -12,6 +12,7 @@ NO_WRAP, SOCK, FULL_WRAP = "none", "sock", "full wrap"
 SOIL_CAP, OPEN_TOP, TURF_TOP, DRESSED_TOP = "soil cap", "open stone", "turf on the stone", "dressed stone"
 LAID_ON = (TURF_TOP, DRESSED_TOP)  # a layer is laid on stone that goes up to it
 CAN_BE_PAVED = (SOIL_CAP, OPEN_TOP)
+ON_FOOT, MOWERS, CARS, TRUCKS = TRAFFIC = ("people", "mowers", "cars", "trucks")  # what goes over it
 MOST_BORES = 6
 
 
@@ -46,6 +47,7 @@ class TrenchSection:
     side_slope: float = quantity("side slope, horizontal per vertical", k.RATIO, at_least=0, at_most=3, default=0.0)
     overlap: float = quantity("fabric overlap", k.SECTION, at_least=0, at_most=2, default=0.1524)
     wrap: str = choice("separation", NO_WRAP, SOCK, FULL_WRAP, default=FULL_WRAP)
+    traffic: str = choice("what goes over it", *TRAFFIC, default=MOWERS)
     aggregate: str = plain("stone", "no-57")
     geotextile: str = plain("geotextile", "nonwoven-light")
     bores: tuple[Bore, ...] = several("places of pipes", (Bore(),), most=MOST_BORES)

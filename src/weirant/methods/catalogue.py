@@ -13,6 +13,7 @@ from weirant.methods import (  # noqa: F401
     inlets,
     intake,
     levelling,
+    loads,
     pipe_flow,
     pumps,
     rain,

@@ -63,6 +63,9 @@ class Rules:
     most_starts: float
     power_cut: float
     empties_within: float
+    cover_under_cars: float
+    cover_under_trucks: float
+    most_deflection: float
     least_velocity_up: float
     most_velocity_up: float
     sheds: float

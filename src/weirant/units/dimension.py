@@ -28,13 +28,15 @@ PER_LENGTH = Dimension("number per length", (-1, 0, 0), "1/m", "12 /m")
 PER_TIME = Dimension("rate", (0, -1, 0), "1/s", "0.5 /s")
 MASS = Dimension("mass", (0, 0, 1), "kg", "3 ton")
 DENSITY = Dimension("density", (-3, 0, 1), "kg/m³", "1600 kg/m3")
+PRESSURE = Dimension("pressure", (-1, -2, 1), "Pa", "5 psi")
 SLOPE = Dimension("slope", (0, 0, 0), "", "1 %")
 NUMBER = Dimension("number", (0, 0, 0), "", "0.5")
 TEMPERATURE = Dimension("temperature", (0, 0, 0), "°C", "10 °C")
 
 _INCH, _FOOT, _GALLON, _POUND = 0.0254, 0.3048, 3.785411784e-3, 0.45359237
 _L, _A, _V, _T, _M = (1, 0, 0), (2, 0, 0), (3, 0, 0), (0, 1, 0), (0, 0, 1)
-_FLOW, _NONE = (3, -1, 0), (0, 0, 0)
+_FLOW, _NONE, _P = (3, -1, 0), (0, 0, 0), (-1, -2, 1)
+_GRAVITY = 9.80665
 
 
 def _names(factor: float, exponents: Exponents, words: str) -> dict[str, tuple[float, Exponents]]:
@@ -55,5 +57,6 @@ UNITS: dict[str, tuple[float, Exponents]] = {
     **_names(_FOOT**3, _FLOW, "cfs"), **_names(_FOOT**3 / 60, _FLOW, "cfm"),
     **_names(1.0, _M, "kg"), **_names(1e-3, _M, "g"), **_names(1e3, _M, "t tonne tonnes"),
     **_names(_POUND, _M, "lb lbs pound pounds"), **_names(2000 * _POUND, _M, "ton tons"),
-    **_names(0.01, _NONE, "% percent"),
+    **_names(1.0, _P, "Pa"), **_names(1e3, _P, "kPa"), **_names(1e6, _P, "MPa"), **_names(_POUND * _GRAVITY / _INCH**2, _P, "psi"),
+    **_names(_POUND * _GRAVITY / _FOOT**2, _P, "psf"), **_names(0.01, _NONE, "% percent"),
 }  # fmt: skip

@@ -73,6 +73,8 @@ AREA = Kind("area", d.AREA, Style("ft²", 0, 50), Style("m²", 1, 5))
 VOLUME = Kind("volume", d.VOLUME, Style("yd³", 1, 0.5), Style("m³", 2, 0.5))
 WATER_VOLUME = Kind("water volume", d.VOLUME, Style("gal", 0, 10), Style("m³", 2, 0.1))
 MASS = Kind("mass", d.MASS, Style("ton", 1, 0.5), Style("t", 1, 0.5))
+WEIGHT = Kind("weight", d.MASS, Style("lb", 0, 10), Style("kg", 0, 5))
+PRESSURE = Kind("pressure", d.PRESSURE, Style("psi", 1, 1), Style("kPa", 0, 5))
 DENSITY = Kind("density", d.DENSITY, Style("lb/ft³", 0, 1), Style("kg/m³", 0, 10))
 DISCHARGE = Kind("discharge", d.DISCHARGE, Style("gpm", 1, 1, significant=2), Style("L/s", 2, 0.1, significant=2))
 INFLOW = Kind("inflow per length", d.DISCHARGE_PER_LENGTH,
@@ -173,7 +175,7 @@ def _feet_and_inches(value: float) -> str:
 
 
 _BY_DIMENSION = {kind.dimension: kind for kind in (
-    DISTANCE, AREA, VOLUME, DURATION, CONDUCTIVITY, DISCHARGE, INFLOW, SLOPE, RATIO, PERMITTIVITY, MASS, DENSITY)}  # fmt: skip
+    DISTANCE, AREA, VOLUME, DURATION, CONDUCTIVITY, DISCHARGE, INFLOW, SLOPE, RATIO, PERMITTIVITY, MASS, DENSITY, PRESSURE)}  # fmt: skip
 
 
 def plain_shown(value: object, dimension: object, system: System) -> str:
