@@ -139,3 +139,14 @@ def test_the_storm_findings_ask_wells_again_and_nothing_else_than_what_waits():
     assert asked_again(outcome, "takes-it", outcome.run("r2")).case == "waits" and storm_named(outcome.job, "design storm") is not None
     codes = {(f.code, f.subject) for f in carrying_findings(outcome, only_waiting=True)}
     assert ("takes-it", "r2") in codes
+
+
+def test_each_exit_and_inlet_is_plugged_alone_and_a_ring_with_three_exits_stands_it(capsys):
+    """By the command: a swale's boxes run on to the next below, its only exit floods it; what cannot be plugged is not asked."""
+    from weirant.cli.main import main
+
+    assert main(["flow", "pattern:swale", "--storm", "design storm", "--plug", "each"]) == 1
+    lines = capsys.readouterr().out.splitlines()
+    assert "5 of 5" in lines[0] and "swale line plugged: " in "\n".join(lines) and "from box 4 to box 3" in "\n".join(lines)
+    assert main(["flow", "pattern:footing", "--storm", "design storm", "--plug", "each"]) == 0 and "with none of the 3" in capsys.readouterr().out
+    assert main(["flow", "pattern:footing", "--plug", "each"]) == 2 and "--storm" in capsys.readouterr().err

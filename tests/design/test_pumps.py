@@ -15,6 +15,7 @@ from weirant.design.storms import storm_named
 from weirant.design.through_pipes import through_pipes
 from weirant.errors import JobFileError
 from weirant.formats.job_file import from_text, to_text
+from weirant.formats.pump_csv import read_pump_curve
 from weirant.hydraulics.pit_cycles import pit_cycles
 from weirant.job.network import OPEN_PIPE, PUMP_PIT, PUMPED_ON, Pump, PumpPoint
 from weirant.job.paths import value_at, with_value
@@ -124,3 +125,17 @@ def test_a_pump_comes_and_goes_with_its_pit_and_is_kept_in_the_file():
         bad = dataclasses.replace(node, outlet=dataclasses.replace(node.outlet, pump=dataclasses.replace(node.outlet.pump, **wrong)))
         with pytest.raises(JobFileError, match=f"pump.{next(iter(wrong))}"):
             from_text(to_text(dataclasses.replace(job, nodes=tuple(bad if n.id == "n1" else n for n in job.nodes))), "it")
+
+
+@pytest.mark.parametrize(("text", "says"), [
+    ("discharge_gpm,head_ft\n0,25\n20,18\n35,8\n", ""), ("Head_m;Discharge_l_per_s\n7,6;0\n5,5;1,26\n2,4;2,2\n", ""), ("head_ft,discharge_gpm\n8,35\n25,0\n18,20\n", ""), ("", "holds no pump curve"),
+    ("discharge,head\n0,25\n20,18\n", "cannot be told"), ("discharge_gpm,head_ft\n0,25\n20,30\n", "falling head"), ("discharge_gpm,head_ft\n0,25\n", "two points"), ("discharge_gpm,head_ft\n0,25\n20\n", "line 3"),
+    ("discharge_gpm,head_ft\n0,25\nnan,18\n", "line 3"), ("discharge_gpm,head_m\n0,900\n20,18\n", "look at its units"), ("discharge_gpm,head_ft\n" + "".join(f"{k},{90 - k}\n" for k in range(60)), "at most 40"),
+])  # fmt: skip
+def test_a_pump_curve_is_read_from_csv_or_refused_with_the_line(text, says):
+    if says:
+        with pytest.raises(JobFileError, match=says):
+            read_pump_curve(text, "pump.csv")
+        return
+    curve = read_pump_curve(text, "pump.csv")
+    assert [p.discharge for p in curve] == pytest.approx([0, 20 * GPM, 35 * GPM], rel=0.01) and [p.head for p in curve] == pytest.approx([25 * FT, 18 * FT, 8 * FT], rel=0.02)

@@ -47,6 +47,16 @@ def test_what_runs_off_is_all_of_its_share_and_peaks_as_the_rational_method_says
     assert (np.diff(found.volumes) >= 0).all() and found.moments[-1] >= 86400.0 + 1800.0 and (shape != EVEN or hardest == pytest.approx(0.1 / 86400.0))
 
 
+@pytest.mark.parametrize(("number", "inches", "wanted"), [(80, 5.0, 2.89), (75, 5.0, 2.45), (60, 1.2, 0.0), (100, 3.0, 3.0)])
+def test_open_ground_sheds_what_its_curve_number_leaves(number, inches, wanted):
+    """USDA TR-55 table 2-1: runoff depth by curve number and rain (recalled); nothing before a fifth of what the ground holds has fallen, and never less again."""
+    rain = rain_of(JOB, Storm("s", "type II", inches * 0.0254, 86400.0))
+    found = runs_off(rain, 100.0, 0.5, 600.0, number)
+    assert found.volumes[-1] / 100 / 0.0254 == pytest.approx(wanted, abs=0.006) and (np.diff(found.volumes) >= -1e-12).all()
+    begins = found.moments[np.argmax(found.volumes > 1e-9)] if wanted else 0
+    assert not wanted or number == 100 or rain.until(float(begins)) == pytest.approx(0.2 * 0.0254 * (1000 / number - 10), rel=0.1)
+
+
 def test_blocks_hold_the_tables_depth_for_every_length():
     """Chow, Maidment and Mays 1988 §14.4: the k largest blocks lie side by side and hold the depth for k steps."""
     durations, depths = rainfall_curve(JOB, Storm("s", PEAKED, 0.0406, 3600.0))

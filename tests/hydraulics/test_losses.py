@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 
 import numpy as np
@@ -11,7 +12,7 @@ from laying import COLLECTS
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import joined, lay_out
 from weirant.ground.stretches import makes_of
-from weirant.hydraulics.losses import losses_along
+from weirant.hydraulics.losses import adaptor, losses_along
 from weirant.hydraulics.run_flow import full_conveyance, run_flow
 from weirant.job.network import INLET, PLAIN, Basin, Node, Outlet, Run
 from weirant.job.section import TrenchSection
@@ -55,3 +56,21 @@ def test_a_full_pipe_stands_higher_above_a_box_by_its_velocity_heads():
     speed = flow / (math.pi * pipe.inner_diameter**2 / 4)
     wanted = 0.5 + (flow / full_conveyance(pipe)) ** 2 * run.length + 1.5 * speed**2 / 2 / 9.80665
     assert found.surface[-1] == pytest.approx(wanted, abs=1e-4) and found.surface[0] == 0.5
+
+
+@pytest.mark.parametrize(("below", "above"), [("dualwall-150", "dualwall-100"), ("dualwall-100", "dualwall-150"), ("dualwall-100", "dualwall-100")])
+def test_over_a_narrowing_water_stands_higher_by_what_is_lost_and_gained_in_speed(below, above):
+    """Half of the quick side's head times what is cut off (pipe handbooks), and the heads of both speeds; full pipes, closed form. A widening gives nothing back."""
+    nodes = {"o": Node("o", 0, 0, outlet=Outlet()), "t": Node("t", 40, 0)}
+    parts = (dataclasses.replace(COLLECTS, pipe=below, to_station=20.0), dataclasses.replace(COLLECTS, id="p2", pipe=above))
+    network = joined([lay_out(Run("main", "main", ("o", "t"), 0.0, 0.01, parts), nodes)])
+    run = network.run("main")
+    stretches = makes_of(network.runs, (TrenchSection(),), shipped()).along(run)
+    stations, flow = np.linspace(0, 40, 41), 0.006
+    line = GradeLine(stations, 0.01 * stations + 1, 0.01 * stations, 0.01 * stations - 0.1, np.full(41, 1.1), np.full(41, 0.9), None, 0.0)
+    found = run_flow(line, run, stretches, np.full(41, flow), 0.8)
+    pipes = [s.make.pipe for s in stretches]
+    low, high = (flow / (math.pi * pipe.inner_diameter**2 / 4) for pipe in pipes)
+    rise = (0.5 * (1 - high / low) * low**2 + low**2 - high**2) / 2 / 9.80665 if low > high else 0.0
+    assert found.surface[-1] == pytest.approx(0.8 + 20 * sum((flow / full_conveyance(pipe)) ** 2 for pipe in pipes) + rise, abs=1e-4)
+    assert (adaptor(pipes[1].inner_diameter, pipes[0].inner_diameter) > 0) == (low > high)

@@ -58,6 +58,8 @@ CASES = [
      1.0 / 22 * FT**3, 1e-9, "a cubic foot comes while it rests, hand sum"),
     ("sump", {"inflow": "5 gpm", "pump_discharge": "20 gpm", "pit_area": "2 ft2", "level_on": "1 ft", "level_off": "0 ft"}, "cycle_time",
      2 * 7.4805 / 5 * 60 + 2 * 7.4805 / 15 * 60, 1e-4, "hand sum in gallons"),
+    ("row-intake", {"diameter": 0.1, "angle": 60, "open_area_per_length": 0.002, "level": 0.075, "blocked_fraction": 0}, "inflow_per_length", 0.6 * 0.002 * math.sqrt(2 * 9.80665 * 0.05),
+     1e-9, "an orifice under 50 mm, a quarter of the pipe over its bottom, hand sum"),
     ("wheel-pressure", {"wheel": "16000 lb", "cover": "3 ft"}, "pressure", quad(lambda y: quad(lambda x: 3 * _WHEEL * 1.206 / (0.508 * 0.254) / (2 * math.pi)
      * 0.9144**3 / (x * x + y * y + 0.9144**2) ** 2.5, -0.254, 0.254)[0], -0.127, 0.127)[0], 0.15, "Boussinesq under the middle of the patch, by scipy: the even spread is near it"),
     ("ring-deflection", {"cover": "10 ft", "soil_density": "120 lb/ft3", "live_pressure": 0, "pipe_stiffness": "46 psi", "soil_modulus": "1000 psi", "lag": 1}, "deflection",

@@ -20,6 +20,7 @@ from weirant.outcome.facts import Amount, Facts, Times
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.rows import level_for, rows_of
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.standing import OVER, PART_FULL, Standing, standing_at
 from weirant.outcome.water import RunWater
@@ -161,7 +162,10 @@ def intake(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return Finding(State.UNKNOWN, WAITS, source="hec22", piece=stretch.id)
     figure = Figure(tr("Intake of the openings"), takes, k.INFLOW, "perforation-intake", arguments, "inflow_per_length")
     share = takes / comes if comes > 0 else float("inf")
-    facts: Facts = {"blocked": Amount(job.limits.blocked, k.SHARE), "takes": Amount(takes, k.INFLOW), "times": Times(share) if 1 <= share < 1e6 else None,
+    rows, below = rows_of(job, stretch.make.pipe), stretch.make.below
+    stands = level_for(rows, comes / run.run.pipes, job.limits.blocked, stretch.make.above) if comes > 0 else None
+    facts: Facts = {"begins": Amount(below + rows[0].height, k.SECTION) if rows else None, "stands": Amount(below + stands, k.SECTION) if stands is not None else None,
+                    "blocked": Amount(job.limits.blocked, k.SHARE), "takes": Amount(takes, k.INFLOW), "times": Times(share) if 1 <= share < 1e6 else None,
              "more": share >= 1e6, "less": share < 1}  # fmt: skip
     return Finding(state, source="hec22 aashto_m252", facts=facts, value=comes, limit=takes, kind=k.INFLOW, figure=figure, piece=stretch.id,
                    elements=(f"runs.{run.id}.stretches.{stretch.id}.pipe",))  # fmt: skip

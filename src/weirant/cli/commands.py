@@ -60,7 +60,8 @@ def _network(parser: Parser) -> None:
 
 def _flow(parser: Parser) -> None:
     parser.add_argument("job", metavar="JOB", help=JOB)
-    parser.add_argument("--plug", metavar="NODE", action="append", help=tr("let no water out at a node, by its name or identity; may be given several times"))
+    parser.add_argument("--plug", metavar="NODE", action="append",
+                        help=tr("let no water through at an exit or inlet, by its name or identity; may be given several times; each: every one in turn, with --storm"))
     parser.add_argument("--storm", metavar="STORM", help=tr("follow a storm through the pipes: its name, or a CSV file of rain"))
     parser.add_argument("--hours", metavar="HOURS", help=tr("how long to follow the storm (default: 72 h)"))
     parser.add_argument("--no-power", metavar="HOURS", help=tr("for how long after it begins pumps have no power"))
@@ -85,6 +86,12 @@ def _simulate(parser: Parser) -> None:
     parser.add_argument("--csv", metavar="FILE", help=tr("write the hydrograph as CSV"))
 
 
+def _pipes(parser: Parser) -> None:
+    parser.add_argument("job", metavar="JOB", help=JOB)
+    parser.add_argument("--run", metavar="NAME", help=tr("the run, by its name; default the one that serves the place to keep dry"))
+    parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
+
+
 def _new(parser: Parser) -> None:
     parser.add_argument("pattern", metavar="PATTERN", help=tr("the pattern, by its key; weirant patterns lists them"))
     parser.add_argument("-o", "--output", metavar="FILE", help=tr("the job file to write; default the key of the pattern"))
@@ -107,6 +114,7 @@ COMMANDS = {command.name: command for command in (
             "weirant network club.weirant --json", _later("network", "network")),
     Command("flow", tr("Print how water flows and stands along every run."), _flow, tr("1 where water stands over the ground or a run could not be followed, else {codes}", codes=CODES),
             "weirant flow pattern:footing --plug n9 --csv flow.csv", _later("flow", "flow")),
+    Command("pipes", tr("Compare other sizes and numbers of pipe for a run."), _pipes, CODES, 'weirant pipes demo --run "green drain"', _later("pipe_choices", "pipes")),
     Command("cutsheet", tr("Write the cut sheet of a run."), _cutsheet, CODES, 'weirant cutsheet club.weirant -o cuts.pdf --run "green drain"', _later("job_commands", "cutsheet")),
     Command("report", tr("Write the owner's sheet."), _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
     Command("orderlist", tr("Write the order list."), _report, CODES, "weirant orderlist club.weirant -o order.pdf", _later("job_commands", "orderlist")),

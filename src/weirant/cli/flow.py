@@ -23,6 +23,7 @@ from weirant.units.display import DISCHARGE, System, shown
 from weirant.words.facts import doubt_words
 from weirant.words.flow import exit_name, station_words
 
+EACH = "each"  # stands for every exit and inlet in turn
 HEADINGS = ("run", "station_m", "ground_m", "invert_m", "crown_m", "stone_m", "surface_m", "flow_m3_per_s", "share_of_full", "stands")
 
 
@@ -33,6 +34,12 @@ def flow(given: Namespace) -> int:
         if value and not given.storm:
             raise InputError(key, tr("needs a storm: add --storm"))
     outcome = assess(open_job(given.job))
+    if given.plug == [EACH]:
+        if not given.storm:
+            raise InputError("--plug", tr("each in turn needs a storm: add --storm"))
+        from weirant.cli.flow_storm import each_in_turn
+
+        return each_in_turn(outcome, given)
     plugged = tuple(_node(outcome, words) for words in given.plug or ())
     if given.storm:
         from weirant.cli.flow_storm import flow_in_storm  # the simulator takes half a second to load

@@ -9,6 +9,7 @@ from typing import Any
 
 from weirant.cli.giving import give
 from weirant.cli.storms_given import hours_given, storm_given, told_on_terminal
+from weirant.design.plugged_in_turn import Plugged, in_turn
 from weirant.design.storms import called_storm
 from weirant.design.through_pipes import through_pipes
 from weirant.formats.csv_text import harmless
@@ -18,7 +19,30 @@ from weirant.outcome.routed import StormThrough
 from weirant.outcome.standing import OVER
 from weirant.words.facts import doubt_words
 from weirant.words.flow import exit_name
-from weirant.words.through import part_words, run_words, spill_words, verdict
+from weirant.words.through import in_turn_verdict, in_turn_words, part_words, run_words, spill_words, verdict
+
+
+def each_in_turn(outcome: Outcome, given: Namespace) -> int:
+    """Print or write what a storm comes to with each exit and inlet plugged alone; 0 where no water ever comes over the ground, else 1."""
+    found = in_turn(outcome, storm_given(outcome.job, given.storm), hours_given(given.hours), told_on_terminal())
+    assert found is not None
+    rows = [(p.node, exit_name(outcome.job, p.node), _spilled(p), verdict(outcome, p.through) if p.through is not None else p.fault) for p in found]
+
+    def as_table() -> str:
+        out = io.StringIO()
+        writer = csv.writer(out, lineterminator="\n")
+        writer.writerow(["node", "name", "over_the_ground_m3", "words"])
+        writer.writerows([harmless(node), harmless(name), "" if spilled is None else f"{spilled:.6g}", harmless(words)] for node, name, spilled, words in rows)
+        return out.getvalue()
+
+    give(given, lambda: {"job": outcome.job.name, "plugged": [dict(zip(("node", "name", "over_the_ground", "words"), row, strict=True)) for row in rows]}, as_table,
+         lambda: [in_turn_verdict(found), *in_turn_words(outcome, found)])  # fmt: skip
+    return 1 if any(spilled is None or spilled > 0 for _, _, spilled, _ in rows) else 0
+
+
+def _spilled(plugged: Plugged) -> float | None:
+    """What comes over the ground, m³; None where it cannot be told."""
+    return None if plugged.through is None or plugged.through.missing else sum(s.volume for part in plugged.through.parts for s in part.spills)
 
 
 def flow_in_storm(outcome: Outcome, given: Namespace, plugged: tuple[str, ...]) -> int:

@@ -14,6 +14,7 @@ from weirant.design.across import GroundSample, Stand, section_at
 from weirant.design.simulation import steady_state
 from weirant.errors import InputError
 from weirant.language import tr
+from weirant.methods.storms import curve_number_runoff
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.flow import BRISK
 from weirant.seepage.grid import ROUGH
@@ -39,11 +40,12 @@ class Hydrograph:
     before: float = 0.0
 
 
-def runs_off(rain: Rain, area: float, share: float, concentrates: float) -> Hydrograph:
+def runs_off(rain: Rain, area: float, share: float, concentrates: float, curve_number: float | None = None) -> Hydrograph:
     """What rain in its first to last but one rate runs off an area m² (over 0) at a share, each moment the mean of the rain in the time that it takes
     to come from its far end, ``concentrates`` s (over 0). Its peak is that of the rational method for rain of that duration.
 
-    Source: the modified rational method, Chow, Maidment and Mays 1988, §15.4 (recalled).
+    Where a curve number is given, what runs off is what it leaves of all that has fallen by then, in the place of the share.
+    Source: the modified rational method, Chow, Maidment and Mays 1988, §15.4 (recalled); USDA TR-55 and NEH 630 ch. 10 for the curve number.
     """
     edges = np.array(rain.times)
     ends = float(edges[-1])
@@ -52,10 +54,14 @@ def runs_off(rain: Rain, area: float, share: float, concentrates: float) -> Hydr
     moments = np.unique(np.concatenate((edges, edges + concentrates, np.arange(0.0, ends + concentrates, step))))
     # the depth fallen, straight between the edges, summed once more: its mean over the last moments is a difference of that
     at = np.unique(np.concatenate((moments, np.maximum(moments - concentrates, 0.0))))
-    depth = np.interp(at, edges, fallen)
+    if curve_number is None:
+        depth = share * np.interp(at, edges, fallen)
+    else:  # it bends with what has fallen, also between the edges
+        at = np.unique(np.concatenate((at, np.linspace(0.0, at[-1], 4001))))
+        depth = np.array([curve_number_runoff(curve_number, d) for d in np.interp(at, edges, fallen).tolist()])
     summed = np.concatenate(([0.0], np.cumsum(np.diff(at) * (depth[1:] + depth[:-1]) / 2)))
     mean = (np.interp(moments, at, summed) - np.interp(np.maximum(moments - concentrates, 0.0), at, summed)) / concentrates
-    return Hydrograph(moments, area * share * mean)
+    return Hydrograph(moments, area * mean)
 
 
 def of_course(course: Course) -> Hydrograph:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence, Set
 from functools import partial
 
 import numpy as np
@@ -41,13 +41,14 @@ Ground = Mapping[tuple[str, float], Hydrograph]  # by run and the station of wha
 
 def through_pipes(outcome: Outcome, storm: Storm, hours: float = HOURS, told: Told | None = None, known: Known | None = None,
                   plugged: Sequence[str] = (), ground: Ground | None = None, power_cut: tuple[float, float] = (0.0, 0.0)) -> StormThrough | None:  # fmt: skip
-    """Follow a storm for so many hours after it began, with exits that are ``plugged`` and without power between the times ``power_cut``, s: each pump then
+    """Follow a storm for so many hours after it began, with exits and inlets that are ``plugged`` and without power between the times ``power_cut``, s: each pump then
     stands still as soon as its battery is empty, and that of a pit that is plugged altogether. ``told`` is given the share done now and then and answers
     whether to go on; None where not. ``known`` keeps what the ground gave off from one asking to the next; where it is given as ``ground``, what hangs
     together with some that is not there is not followed.
     """
     known, rain, until = {} if known is None else known, rain_of(outcome.job, storm), hours * 3600.0
-    given = drawn_on(outcome, plugged)
+    shut = {node.id for node in outcome.job.nodes if node.id in plugged and node.kind == INLET and node.id not in outcome.site.exits}
+    given = drawn_on(outcome, [node for node in plugged if node not in shut])
 
     def of_ground(number: int, stand: Stand) -> Hydrograph | None:
         if ground is None:
@@ -63,7 +64,7 @@ def through_pipes(outcome: Outcome, storm: Storm, hours: float = HOURS, told: To
         doubt = next((doubt for piece in pieces for doubt in (given.total.sums.tops[piece].missing, given.total.sums.gained[piece].missing) if doubt), None)
         if doubt is None:
             try:
-                found = _part(outcome, given, pieces, rain, until, partial(of_ground, number), power_cut)
+                found = _part(outcome, given, pieces, rain, until, partial(of_ground, number), power_cut, shut)
             except WeirantError as fault:
                 doubt = Doubt("figures", runs[0], str(fault))
             else:
@@ -80,11 +81,11 @@ def _within(told: Told | None, number: int, of: int) -> Told | None:
 
 
 def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rain, until: float,
-          of_ground: Callable[[Stand], Hydrograph | None], power_cut: tuple[float, float]) -> RoutedPart | None:  # fmt: skip
+          of_ground: Callable[[Stand], Hydrograph | None], power_cut: tuple[float, float], shut: Set[str]) -> RoutedPart | None:  # fmt: skip
     sketch = MeshSketch(given)
     for piece in pieces:
         sketch.draw(piece)
-    bowls = _bowls(outcome, sketch)
+    bowls = _bowls(outcome, sketch, shut)
     mesh, brings = sketch.mesh(pieces), list[Brings]()
     for run in dict.fromkeys(run for run, _ in pieces):
         found = outcome.site.run(run)
@@ -103,7 +104,7 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
             for section, length in lengths.items():
                 mesh.inflow[section] += hydrograph.before * length
     into = dict(sketch.numbers) | {node: bowl.section for node, bowl in bowls.items()}
-    brings += [_over(runs_off(rain, area, source.share, outcome.rules.sized_by), {into[source.node]: 1.0}) for source in outcome.job.sources
+    brings += [_over(runs_off(rain, area, source.share, outcome.rules.sized_by, source.curve_number), {into[source.node]: 1.0}) for source in outcome.job.sources
                if source.kind in SHEDS and source.node in sketch.numbers and (area := area_of(outcome.job, source, outcome.rules)) is not None]  # fmt: skip
     stores, pits = stores_of(outcome, sketch, mesh.length, bowls), [pump for pump in outcome.site.pumps.values() if pump.node in sketch.numbers]
     for pit in pits:  # water gets out of it by its pump alone
@@ -123,14 +124,14 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
     return RoutedPart(without(routed, own), _along(sketch), dict(sketch.numbers), runs, leads, dict(sketch.outs), bowls, soaked)
 
 
-def _bowls(outcome: Outcome, sketch: MeshSketch) -> dict[str, Bowl]:
-    """The bowls round the grates of inlets, by node, from which water gets into the box below, and out of it."""
+def _bowls(outcome: Outcome, sketch: MeshSketch, shut: Set[str]) -> dict[str, Bowl]:
+    """The bowls round the grates of inlets, by node, from which water gets into the box below, and out of it; not where it is ``shut``."""
     found = {}
     for name in list(sketch.numbers):
         node = sketch.node(name)
         if node.kind == INLET and (rim := rim_of(outcome, node)) is not None:
             level = max(rim, sketch.low[sketch.numbers[name]])
-            found[name] = Bowl(sketch.bowl(name, level, passage_of(node, outcome.job.limits.grate_blocked)), level)
+            found[name] = Bowl(sketch.bowl(name, level, None if name in shut else passage_of(node, outcome.job.limits.grate_blocked)), level)
     return found
 
 

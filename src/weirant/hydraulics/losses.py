@@ -43,6 +43,16 @@ def _lost(network: Network, run: LaidRun, index: int) -> float:
     return BEND * turn
 
 
+def adaptor(above: float, below: float) -> float:
+    """Velocity heads of the pipe m across above an adaptor by which water stands higher in it, where another m across goes on: over a narrowing by what is
+    lost there and what the water gains in speed. At a widening it gains height again; that is not relied on. Chow 1959, §17-8, and pipe handbooks (recalled).
+    """
+    if below <= 0 or above <= below + 1e-9:
+        return 0.0
+    share = (below / above) ** 2  # of the area
+    return (0.5 * (1 - share) + 1 - share**2) / share**2
+
+
 def _down(run: LaidRun, station: float) -> float:
     """The bearing in which water leaves a node down a run, rad."""
     return run.alignment.bearing(station - HAIR) + math.pi

@@ -13,7 +13,7 @@ from weirant.ground.inverts import invert_at
 from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import LaidStretch, at
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece
-from weirant.hydraulics.losses import as_length, losses_along
+from weirant.hydraulics.losses import adaptor, as_length, losses_along
 from weirant.hydraulics.outlet_relation import OutletRelation, Passage
 from weirant.hydraulics.parting import PipeMesh
 from weirant.hydraulics.round_pipe import ONE_WAY, OPENING, PIPE
@@ -89,7 +89,8 @@ class MeshSketch:
             stretch, low_end, high_end = at(stretches, float(stations[k] + stations[k + 1]) / 2), float(stations[k]), float(stations[k + 1])
             pipe = stretch.make.pipe
             full = full_conveyance(pipe)
-            more = as_length(lost, pipe, full) if k == 0 else 0.0  # what is lost at its low end, as so much more pipe
+            # what is lost at its low end, as so much more pipe
+            more = as_length(lost if k == 0 else adaptor(pipe.inner_diameter, self.reaches[-1].stretch.make.pipe.inner_diameter), pipe, full)
             self.rows.append((ends[k + 1], ends[k], inverts[k + 1], inverts[k], high_end - low_end + more, pipe.inner_diameter, full * run.run.pipes))
             self.reaches.append(MeshReach(run, stretch, low_end, high_end, ends[k], ends[k + 1]))
             self.inflow[ends[k]] += gain / 2
@@ -125,10 +126,11 @@ class MeshSketch:
         return PipeMesh(np.array(self.low), np.array(self.inflow), levels, above.astype(np.intp), below.astype(np.intp), invert_above, invert_below, length, diameter, full,
                         kind.astype(np.intp), soaking)  # fmt: skip
 
-    def bowl(self, node: str, level: float, passage: Passage) -> int:
-        """Add a bowl at a level m round the grate over a node; the number of its section."""
+    def bowl(self, node: str, level: float, passage: Passage | None) -> int:
+        """Add a bowl at a level m round the grate over a node, with the passage into it (None: it is plugged); the number of its section."""
         bowl = self._section(level)
-        self.beyond.append((bowl, self.numbers[node], level, level, 1.0, passage.deep, passage.full, OPENING))
+        if passage is not None:
+            self.beyond.append((bowl, self.numbers[node], level, level, 1.0, passage.deep, passage.full, OPENING))
         return bowl
 
     def node(self, identity: str) -> Node:

@@ -14,6 +14,7 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import least_slope, slope_at
 from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
+from weirant.hydraulics.losses import adaptor
 from weirant.hydraulics.profile import PipeReach, surface_up
 from weirant.job.doubt import Doubt
 from weirant.library import Pipe
@@ -128,7 +129,11 @@ def _surface(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], d
     """Levels m of the surface at the stations of a grade line; piece by piece where the levels at the nodes are known, else from the low end up."""
     flows, surface, normals = (discharge / run.run.pipes).tolist(), np.array(grade.invert), normal.tolist()
     reaches = _reaches(grade, run, stretches)
-    for at, lost in zip(np.searchsorted(grade.stations, run.node_stations[:-1] - 1e-6).tolist(), losses, strict=False):
+    at_nodes = np.searchsorted(grade.stations, run.node_stations[:-1] - 1e-6).tolist()
+    lost_at = dict(zip(at_nodes, losses, strict=False))
+    if len(stretches) > 1:
+        lost_at |= {k: lost_at.get(k, 0.0) + lost for k in range(1, len(reaches)) if (lost := adaptor(reaches[k].diameter, reaches[k - 1].diameter)) > 0}
+    for at, lost in lost_at.items():
         if lost > 0 and at < len(reaches):
             reach = reaches[at]
             reaches[at] = reach._replace(length=reach.length + lost * reach.full**2 / (2 * GRAVITY * (math.pi * reach.diameter**2 / 4) ** 2))

@@ -8,7 +8,7 @@ from weirant.job.assumed import unmarked
 from weirant.job.identity import SOURCE, fresh
 from weirant.job.job import Job
 from weirant.job.network import Node, Run
-from weirant.job.water import USUAL_SHARE, Source
+from weirant.job.water import OPEN_GROUND, USUAL_SHARE, Source
 from weirant.language import tr
 
 
@@ -28,7 +28,7 @@ def with_new_source(job: Job, kind: str, node: str = "") -> tuple[Job, str]:
 def of_kind(job: Job, identity: str, kind: str) -> Job:
     """The job with a source of another kind, and the share that usually runs off such."""
     source = next(s for s in job.sources if s.id == identity)
-    return with_source(job, dataclasses.replace(source, kind=kind, share=USUAL_SHARE.get(kind, source.share)))
+    return with_source(job, dataclasses.replace(source, kind=kind, share=USUAL_SHARE.get(kind, source.share), curve_number=source.curve_number if kind == OPEN_GROUND else None))
 
 
 def without_source(job: Job, identity: str) -> Job:

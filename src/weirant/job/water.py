@@ -53,7 +53,8 @@ class Water:
 @dataclass(frozen=True)
 class Source:
     """Water that comes in at a node: what an area m² sheds (its own, or that of a thing's outline) at a share of the rain of an intensity m/s (None:
-    by the rainfall table), or a steady inflow m³/s. Its node is empty where nobody has said yet, ``AWAY`` where it is led off elsewhere.
+    by the rainfall table), or a steady inflow m³/s. With a curve number it sheds in a storm what
+    that leaves of the rain, and not the share. Its node is empty where nobody has said yet, ``AWAY`` where it is led off elsewhere.
     """
 
     id: str = plain("identity of the source")
@@ -65,3 +66,4 @@ class Source:
     share: float = quantity("share that runs off", k.SHARE, above=0, at_most=1, default=USUAL_SHARE[ROOF_WATER])
     intensity: float | None = quantity("rain intensity", k.RAIN_RATE, above=0, at_most=2e-3, default=None)
     inflow: float | None = quantity("steady inflow", k.DISCHARGE, at_least=0, at_most=10, default=None)
+    curve_number: float | None = quantity("curve number", k.COUNT, at_least=30, at_most=100, default=None)

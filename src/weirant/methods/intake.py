@@ -6,7 +6,7 @@ import math
 from typing import NamedTuple
 
 from weirant.language import tr
-from weirant.methods.domain import not_negative, positive, share, whole
+from weirant.methods.domain import between, not_negative, positive, share, whole
 from weirant.methods.registry import method
 from weirant.units.dimension import DISCHARGE_PER_LENGTH, LENGTH, NUMBER, PER_LENGTH
 
@@ -49,3 +49,32 @@ def drilled_pattern(hole_diameter: float, rows: float, spacing: float) -> Drille
     positive(**{"spacing less hole_diameter": spacing - hole_diameter})
     holes = rows / spacing
     return DrilledPattern(holes * math.pi * hole_diameter**2 / 4, holes)
+
+
+class RowIntake(NamedTuple):
+    """What a row takes in, m²/s, and how high over the inside bottom of the pipe it begins to, m."""
+
+    inflow_per_length: float
+    begins: float
+
+
+def row_height(diameter: float, angle: float) -> float:
+    """How high m over the inside bottom of a pipe a row sits, at an angle in degrees from there. Geometry."""
+    return diameter / 2 * (1 - math.cos(math.radians(angle)))
+
+
+@method("row-intake", keys={"diameter": LENGTH, "angle": NUMBER, "open_area_per_length": LENGTH, "level": LENGTH, "blocked_fraction": NUMBER},
+        results={"inflow_per_length": DISCHARGE_PER_LENGTH, "begins": LENGTH}, formula="h = level − (D/2)(1 − cos angle),  q = 0.6 · a · (1 − blocked) · √(2 g h)",
+        sources="hec22", valid=tr("a row at an angle in degrees from the bottom of the pipe; water stands at a level over its inside bottom, and falls free within"))  # fmt: skip
+def row_intake(diameter: float, angle: float, open_area_per_length: float, level: float, blocked_fraction: float) -> RowIntake:
+    """Flow into a metre of pipe through a row of holes at an angle, by the level of the water in the trench.
+
+    diameter m inside and open_area_per_length m (both > 0), angle 0 to 180 degrees from the bottom, level m over the inside bottom (0 or more), blocked_fraction
+    0 to 1. Source: orifice, FHWA HEC-22 (2009), coefficient 0.6 (recalled from memory); geometry.
+    """
+    positive(diameter=diameter, open_area_per_length=open_area_per_length)
+    between(0, 180, angle=angle)
+    not_negative(level=level)
+    share(blocked_fraction=blocked_fraction)
+    begins = row_height(diameter, angle)
+    return RowIntake(perforation_intake(open_area_per_length, level - begins, blocked_fraction) if level > begins else 0.0, begins)

@@ -16,7 +16,9 @@ from weirant.formats.csv_text import LARGEST
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import read_plain_text, write_safely
 from weirant.formats.products_csv import read_products, taken_in
+from weirant.formats.pump_csv import read_pump_curve
 from weirant.formats.rain_csv import read_rain
+from weirant.job.paths import leads_somewhere, with_value
 from weirant.language import first_small, tr
 from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pdf, write_every_sheet
@@ -139,6 +141,25 @@ class Papers(QObject):
             self._fault(tr("The products are not read"), str(fault))
             return
         self.document.change(taken_in(self.document.job, found), tr("Own products from {path}", path=path.name))
+
+    def ask_read_pump_curve(self) -> None:
+        """Ask for the curve of the pump at the low end of the run in hand."""
+        path = ask_file(self.window, tr("Pump curve"), CSV_FILES)
+        if path is not None:
+            self.read_pump_curve(path)
+
+    def read_pump_curve(self, path: Path) -> None:
+        """Take the curve of a CSV file for the pump at the low end of the run in hand."""
+        field = self.document.path_of("outlet.pump.curve")
+        if not leads_somewhere(self.document.job, field):
+            self._fault(tr("The pump curve is not read"), tr("The run in hand does not end in a pump. Take the run in hand that does."))
+            return
+        try:
+            curve = read_pump_curve(read_plain_text(path, LARGEST, tr("a pump curve")), path.name)
+        except WeirantError as fault:
+            self._fault(tr("The pump curve is not read"), str(fault))
+            return
+        self.document.change(with_value(self.document.job, field, curve), tr("Pump curve from {path}", path=path.name))
 
     def _fault(self, title: str, text: str) -> None:
         tell(self.window, title, text)

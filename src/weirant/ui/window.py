@@ -124,7 +124,8 @@ class Window(QMainWindow):
         sheet.head.units_wanted.connect(self.switch_units)
         sheet.findings.why.connect(self.why)
         sheet.views.made.connect(self._wire)
-        sheet.card.asked.connect(lambda what: {"stretches": self.stretches, "sources": self.sources, "drill": self.drill}[what]())
+        sheet.card.asked.connect(lambda what: {"stretches": self.stretches, "sources": self.sources, "drill": self.drill, "pipes": self.pipe_choices,
+                                               "pump curve": self.papers.ask_read_pump_curve}[what]())  # fmt: skip
         sheet.plan_page.tools.corners_wanted.connect(self.corners)
         self._stack.addWidget(sheet)
         return sheet
@@ -255,6 +256,13 @@ class Window(QMainWindow):
             key = drill(self.document)
             if key:
                 show_dialog(DrillingDialog(self.document, self, key))
+
+    def pipe_choices(self) -> None:
+        """Other sizes and numbers of pipe for the run in hand."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.pipe_choices import PipeChoicesDialog
+
+            show_dialog(PipeChoicesDialog(self.document, self))
 
     def stretches(self) -> None:
         """What lies where along the run in hand."""

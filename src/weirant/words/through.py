@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
+from weirant.design.plugged_in_turn import Plugged
 from weirant.job import Job
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
@@ -26,8 +29,12 @@ def verdict(outcome: Outcome, through: StormThrough) -> str:
     spills = [spill for part in through.parts for spill in part.spills]
     stood = [(found, stands) for part in through.parts for run in part.runs if (found := outcome.site.run(run)) is not None and (stands := part.standing(found)) is not None
              and np.abs(stands.flow).max() > MOVES]  # fmt: skip
-    if spills:
-        away = [spill for spill in spills if not spill.leads] or spills
+    away = [spill for spill in spills if not spill.leads]
+    if spills and not away:
+        most = max(spills, key=lambda spill: spill.volume)
+        said.append(tr("{volume} run over the ground from {place} to {next} and get in there.", volume=shown(most.volume, WATER_VOLUME, system), place=_place(outcome, most, system),
+                       next=_node_words(outcome, most.leads, system)))  # fmt: skip
+    elif spills:
         most = max(away, key=lambda spill: spill.volume)
         said.append(tr("{volume} come over the ground, most of it at {place}.", volume=shown(sum(spill.volume for spill in away), WATER_VOLUME, system),
                        place=_place(outcome, most, system)))  # fmt: skip
@@ -88,6 +95,22 @@ def _node_words(outcome: Outcome, node: str, system: System) -> str:
     """A node by its name, or by the run and the station it lies at."""
     name, joint = next(n.name for n in outcome.job.nodes if n.id == node), outcome.site.network.at_node[node][0]
     return name or tr("{run}, {station}", run=outcome.site.network.run(joint.run).name, station=shown(joint.station, STATION, system))
+
+
+def in_turn_words(outcome: Outcome, found: Sequence[Plugged]) -> list[str]:
+    """What the storm comes to with each exit and inlet plugged alone, those first with which water comes over the ground."""
+    lines = [(0 if p.through is not None and any(part.spills for part in p.through.parts) else 1, tr("{node} plugged: {what}", node=exit_name(outcome.job, p.node),
+              what=verdict(outcome, p.through) if p.through is not None else p.fault)) for p in found]  # fmt: skip
+    return [words for _, words in sorted(lines, key=lambda line: line[0])]
+
+
+def in_turn_verdict(found: Sequence[Plugged]) -> str:
+    """How many of them the job stands."""
+    over = sum(1 for p in found if p.through is None or any(part.spills for part in p.through.parts))
+    if not found:
+        return tr("There is no exit and no inlet to plug.")
+    return tr("Plugged one by one: with {over} of {count} water comes over the ground, or it cannot be told.", over=over, count=len(found)) if over else tr(
+        "Plugged one by one: with none of the {count} does water come over the ground.", count=len(found))  # fmt: skip
 
 
 def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:

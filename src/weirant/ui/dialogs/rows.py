@@ -19,6 +19,7 @@ class RowsDialog(Dialog):
     """What is to be known in words, rows under their heads, and at the foot what is given beside "Close"."""
 
     HEADS: tuple[str, ...] = ()
+    NUMBERS: range = range(0)  # columns of numbers, whose heads stand over their ends
 
     def __init__(self, document: Document, parent: QWidget, told: str, *foot: QWidget) -> None:
         super().__init__(parent)
@@ -33,14 +34,14 @@ class RowsDialog(Dialog):
         self._laying = self._changed_meanwhile = False
         self.close_button.setAutoDefault(False)  # Enter belongs to the entries
         self.close_button.clicked.connect(self.accept)
-        words, last = PlainLabel(told), QHBoxLayout()
-        words.setWordWrap(True)
+        self.words, last = PlainLabel(told), QHBoxLayout()
+        self.words.setWordWrap(True)
         for widget in foot:
             last.addWidget(widget)
         last.addStretch(1)
         last.addWidget(self.close_button)
         column = QVBoxLayout(self)
-        column.addWidget(words)
+        column.addWidget(self.words)
         column.addWidget(self._area, 1)
         column.addLayout(last)
         document.changed.connect(self._follow_change)
@@ -67,6 +68,8 @@ class RowsDialog(Dialog):
             for column, head in enumerate(self.HEADS):
                 label = PlainLabel(head)
                 label.setProperty("quiet", True)
+                if column in self.NUMBERS:
+                    label.setAlignment(Qt.AlignmentFlag.AlignRight)
                 self.grid.addWidget(label, 0, column)
             for row, widgets in enumerate(rows(), 1):
                 for column, widget in enumerate(widgets):

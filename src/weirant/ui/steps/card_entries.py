@@ -43,7 +43,7 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
     special: dict[str, Callable[[], list[Entry]]] = {
         "run.name": lambda: [(tr("name of the run"), RunNameEdit(document), "")],
         "run.joins": lambda: [(tr("its low end"), JoinChoice(document), "")],
-        "run.pipe": lambda: [(tr("pipe"), PipeChoice(document), ""), (tr("holes"), _drill(document, ask), "")],
+        "run.pipe": lambda: [(tr("pipe"), PipeChoice(document), ""), (tr("holes"), _drill(document, ask), ""), (tr("or else"), _compare(ask), "")],
         "run.place": lambda: [(tr("it keeps dry"), PlaceChoice(document), "")],
         "sources": lambda: [(tr("other water"), _sources(document, ask), "")],
         "stretch.section": lambda: _stretch(document, ask),
@@ -61,7 +61,7 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
     if field.startswith(("outlet.pump.", "outlet.soaks.", "outlet.main.", "pit.")) and not leads_somewhere(document.outcome.job, path):
         return []
     if field == "outlet.pump.curve":
-        return [(tr("pump curve (discharge: head; …)"), PumpCurveEdit(document, path), path)]
+        return [(tr("pump curve (discharge: head; …)"), PumpCurveEdit(document, path), path), (tr("or from a file"), _from_file(ask), "")]
     if field == "outlet.pump.leads":
         return [(tr("pumped to"), LeadsChoice(document, path), path)]
     if field == "kept.name":
@@ -92,6 +92,22 @@ def _drill(document: Document, ask: Callable[[str], None]) -> QPushButton:
     button = QPushButton(tr("Drill it …"))
     button.setToolTip(tr("A pipe of this size with rows of holes of your own, each with its angle, hole and spacing"))
     button.clicked.connect(lambda: ask("drill"))
+    return button
+
+
+def _from_file(ask: Callable[[str], None]) -> QPushButton:
+    """The way to a pump curve in a file."""
+    button = QPushButton(tr("Read it …"))
+    button.setToolTip(tr("A CSV file with columns such as discharge_gpm and head_ft"))
+    button.clicked.connect(lambda: ask("pump curve"))
+    return button
+
+
+def _compare(ask: Callable[[str], None]) -> QPushButton:
+    """The way to other sizes and numbers of pipe for the run in hand."""
+    button = QPushButton(tr("One or two …"))
+    button.setToolTip(tr("Other sizes and numbers of pipe that carry as much, with the trench and the stone they want"))
+    button.clicked.connect(lambda: ask("pipes"))
     return button
 
 

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.design.hydrographs import Known
+from weirant.design.plugged_in_turn import Plugged, can_be_plugged, in_turn
 from weirant.design.storms import rain_of
 from weirant.design.through_pipes import through_pipes
 from weirant.drawing.through import through_chart, through_profile
@@ -26,9 +27,9 @@ from weirant.ui.views.picture import Picture
 from weirant.ui.work import Newest
 from weirant.units.display import shown_span
 from weirant.words.flow import exit_name
-from weirant.words.through import part_words, run_words, spill_words, verdict
+from weirant.words.through import in_turn_verdict, in_turn_words, part_words, run_words, spill_words, verdict
 
-NO_POWER = "no power"  # stands for the node that is plugged
+NO_POWER, EACH = "no power", "each in turn"  # stand for the node that is plugged
 SETTLE = 250  # ms after a change
 SPILLS = 6  # places over the ground that are told
 
@@ -42,6 +43,7 @@ class ThroughPage(QScrollArea):
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.found: StormThrough | None = None
+        self._each: tuple[Plugged, ...] = ()
         self._outcome: Outcome | None = None
         self._known: Known = {}
         self._of: object = None
@@ -107,12 +109,18 @@ class ThroughPage(QScrollArea):
         self._work.ask(partial(self._follow, outcome, self.choice.storm(outcome.job), self.choice.hours, self.plug.currentData() or "", asked),
                        partial(self._done, outcome, asked), self._fail)  # fmt: skip
 
-    def _follow(self, outcome: Outcome, storm: Storm, hours: float, wrong: str, asked: object) -> StormThrough | None:
+    def _follow(self, outcome: Outcome, storm: Storm, hours: float, wrong: str, asked: object) -> tuple[StormThrough | None, tuple[Plugged, ...]]:
+        if wrong == EACH:
+            each = in_turn(outcome, storm, hours, lambda _: self._asked is asked, self._known)
+            whole = through_pipes(outcome, storm, hours, lambda _: self._asked is asked, self._known) if each is not None else None
+            return whole, each or ()
         plugged, dark = (wrong,) if wrong not in ("", NO_POWER) else (), (0.0, outcome.rules.power_cut if wrong == NO_POWER else 0.0)
-        return through_pipes(outcome, storm, hours, lambda _: self._asked is asked, self._known, plugged, power_cut=dark)
+        return through_pipes(outcome, storm, hours, lambda _: self._asked is asked, self._known, plugged, power_cut=dark), ()
 
     def _list_exits(self, outcome: Outcome) -> None:
-        exits = {node: tr("{exit} plugged", exit=exit_name(outcome.job, node)) for node in sorted(outcome.site.exits) if node not in outcome.site.pumps}
+        exits = {node: tr("{exit} plugged", exit=exit_name(outcome.job, node)) for node in can_be_plugged(outcome)}
+        if len(exits) > 1:
+            exits = {EACH: tr("each plugged in turn"), **exits}
         if outcome.site.pumps:
             exits[NO_POWER] = tr("no power for {time}", time=shown_span(outcome.rules.power_cut))
         if [self.plug.itemData(k) or "" for k in range(self.plug.count())] != ["", *exits] or [self.plug.itemText(k) for k in range(1, self.plug.count())] != list(exits.values()):
@@ -123,9 +131,10 @@ class ThroughPage(QScrollArea):
                 self.plug.addItem(words, node)
             self.plug.setCurrentIndex(max(self.plug.findData(chosen), 0))
 
-    def _done(self, outcome: Outcome, asked: object, found: StormThrough | None) -> None:
+    def _done(self, outcome: Outcome, asked: object, answer: tuple[StormThrough | None, tuple[Plugged, ...]]) -> None:
+        found, each = answer
         if found is not None and asked is self._asked:
-            self.found, self._outcome = found, outcome
+            self.found, self._outcome, self._each = found, outcome, each
             self._show()
 
     def _fail(self, words: str) -> None:
@@ -140,6 +149,11 @@ class ThroughPage(QScrollArea):
     def _show(self) -> None:
         found, outcome, run = self.found, self._outcome, self.document.run
         if found is None or outcome is None or not any(laid.id == run for laid in outcome.job.runs):
+            return
+        if self._each:
+            self.verdict.setText(in_turn_verdict(self._each))
+            self.detail.setText("\n".join(capital(line) for line in in_turn_words(outcome, self._each)))
+            self._show_moment()
             return
         self.verdict.setText(verdict(outcome, found))
         part = found.part_of(run)

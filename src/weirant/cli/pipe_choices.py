@@ -1,0 +1,29 @@
+"""``pipes``: other sizes and numbers of pipe for a run."""
+
+from __future__ import annotations
+
+from argparse import Namespace
+
+from weirant.cli.job_commands import open_job, run_called
+from weirant.cli.streams import print_json
+from weirant.design.assess import assess
+from weirant.design.pipe_choices import pipe_choices
+from weirant.units.display import System
+from weirant.words.pipe_choices import HEADS, cells, told
+
+
+def pipes(given: Namespace) -> int:
+    """Print them; 0."""
+    job = open_job(given.job)
+    outcome = assess(job)
+    found = outcome.run(run_called(job, given.run).id) if given.run else outcome.chosen()
+    choices = pipe_choices(outcome, found)
+    if given.json:
+        print_json({"run": found.run.name, "pipes": [{"pipe": c.pipe.key, "count": c.count, "capacity": c.capacity, "share": c.share, "times": c.times, "equals": c.equals,
+                                                      "width": c.width, "stone": c.stone, "holds": c.holds, "is_own": c.is_own} for c in choices]}, indent=1)  # fmt: skip
+        return 0
+    rows = [HEADS, *(cells(choice, System(outcome.job.units)) for choice in choices)]
+    widths = [max(len(row[column]) for row in rows) for column in range(len(HEADS))]
+    print(told(outcome, found, choices))
+    print("\n".join("  ".join(cell.ljust(width) if column == 0 else cell.rjust(width) for column, (cell, width) in enumerate(zip(row, widths, strict=True))) for row in rows))
+    return 0

@@ -1,0 +1,50 @@
+"""One six or two fours: what they carry against the textbook power law, and that what is taken is what was said."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+
+import pytest
+
+from weirant.cli.main import main
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.patterns import pattern
+from weirant.design.pipe_choices import pipe_choices, with_choice
+from weirant.errors import InputError
+from weirant.job.paths import with_value
+
+
+def choices_of(job, run):
+    outcome = assess(job)
+    return pipe_choices(outcome, outcome.run(run))
+
+
+def test_one_six_carries_what_nearly_three_fours_do_at_one_roughness():
+    """Capacity goes by the 8/3 power of the bore (Manning): 2.9 at nominal sizes; and side by side capacities add."""
+    job = with_value(demo_job(), "runs.r1.pipe", "dualwall-150")
+    own, *others = choices_of(job, "r1")
+    fours = next(c for c in choices_of(with_choice(job, "r1", "dualwall-100", 2), "r1") if c.is_own)
+    assert own.is_own and own.times == 1 and fours.count == 2 and own.capacity / (fours.capacity / 2) == pytest.approx((own.pipe.inner_diameter / fours.pipe.inner_diameter) ** (8 / 3))
+    assert own.capacity / (fours.capacity / 2) == pytest.approx(2.9, rel=0.03)
+    for choice in others:
+        assert choice.times == pytest.approx(choice.capacity / own.capacity) and choice.count <= 3 and (0.6 <= choice.times <= 1.7 or choice.share <= 0.75)
+        assert choice.width == pytest.approx(choice.count * choice.pipe.outer_diameter + (choice.count + 1) * 0.0508)
+        assert choice.holds > choice.count * math.pi / 4 * choice.pipe.inner_diameter**2 * 10
+
+
+def test_what_is_said_of_a_choice_is_what_the_run_then_is():
+    job = demo_job()
+    for choice in choices_of(job, "r1")[1:6]:
+        after = next(c for c in choices_of(with_choice(job, "r1", choice.pipe.key, choice.count), "r1") if c.is_own)
+        assert (after.pipe, after.count) == (choice.pipe, choice.count) and after.capacity == pytest.approx(choice.capacity) and after.stone == pytest.approx(choice.stone)
+
+
+def test_a_level_run_has_none_and_sizes_are_those_of_the_jobs_units(capsys):
+    with pytest.raises(InputError, match="level"):
+        choices_of(pattern("court").job(), next(r.id for r in pattern("court").job().runs if r.slope == 0))
+    metric = choices_of(dataclasses.replace(demo_job(), units="metric"), "r1")[1:]
+    assert metric and all(c.pipe.name.startswith("DN") for c in metric) and not any(c.pipe.name.startswith("DN") for c in choices_of(demo_job(), "r1"))
+    assert main(["pipes", "pattern:swale"]) == 0 and "3 × 4 in" in capsys.readouterr().out
+    assert main(["pipes", "demo", "--run", "nowhere"]) == 2
