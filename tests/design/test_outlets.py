@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 
 import numpy as np
@@ -17,6 +18,7 @@ from weirant.design.through_pipes import through_pipes
 from weirant.job.network import BASIN_WALL, DRY_WELL, GRATE_RISER, MAIN
 from weirant.job.paths import value_at, with_value
 from weirant.job.rain import OWN, Storm
+from weirant.job.site import SitePoint
 from weirant.methods.dry_well import dry_well
 from weirant.methods.pipe_flow import pipe_partial_flow
 from weirant.words.findings import worded
@@ -150,3 +152,23 @@ def test_each_exit_and_inlet_is_plugged_alone_and_a_ring_with_three_exits_stands
     assert "5 of 5" in lines[0] and "swale line plugged: " in "\n".join(lines) and "from box 4 to box 3" in "\n".join(lines)
     assert main(["flow", "pattern:footing", "--storm", "design storm", "--plug", "each"]) == 0 and "with none of the 3" in capsys.readouterr().out
     assert main(["flow", "pattern:footing", "--plug", "each"]) == 2 and "--storm" in capsys.readouterr().err
+
+
+def test_a_low_spot_fills_and_empties_through_its_inlet():
+    """A shallow dish of 10 m round the top box, as shot: with its grate nearly shut the rain stands in it, no deeper than its rim, and goes down again; the
+    depth is that of the volume over the dish (its cone is taken as a prism of the same volume)."""
+    job = pattern("swale").job()
+    top = next(n for n in job.nodes if n.name == "box 4")
+    reach, deep = 10.0, 0.3
+    ground = next(f.grade for f in assess(job).site.runs).ground[-1]
+    round_it = np.linspace(0, 2 * math.pi, 16, endpoint=False).tolist()
+    ring = [(top.x + r * math.cos(a), top.y + r * math.sin(a), float(ground) + level) for r, level in ((reach, deep), (14.0, deep - 0.05)) for a in round_it]
+    far = (p for p in job.points if math.hypot(p.x - top.x, p.y - top.y) > 16)
+    points = (*far, SitePoint("dish", top.x, top.y, float(ground)), *(SitePoint(f"d{k}", *place) for k, place in enumerate(ring)))
+    dish = assess(job_with(dataclasses.replace(job, points=points), f"nodes.{top.id}", grate__clear=0.005, basin__size=0.2032, rim=float(ground)))
+    burst = Storm("cloudburst", OWN, 0.18, 1800.0, 600.0, (0.06, 0.09, 0.03))
+    part = through_pipes(dish, burst, 24).parts[0]
+    deepest, stands = part.pond(top.id)
+    assert 0.06 < deepest < deep + 0.01 and 3600 < stands < 86400 and not any(s.node == top.id for s in part.spills) and part.routed.off < 1e-9
+    flat = through_pipes(assess(job_with(job, f"nodes.{top.id}", grate__clear=0.005, basin__size=0.2032)), burst, 24).parts[0]
+    assert next(s for s in flat.spills if s.node == top.id).volume > 1 and flat.pond(top.id)[0] < deepest + 0.02

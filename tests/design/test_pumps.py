@@ -128,9 +128,10 @@ def test_a_pump_comes_and_goes_with_its_pit_and_is_kept_in_the_file():
 
 
 @pytest.mark.parametrize(("text", "says"), [
-    ("discharge_gpm,head_ft\n0,25\n20,18\n35,8\n", ""), ("Head_m;Discharge_l_per_s\n7,6;0\n5,5;1,26\n2,4;2,2\n", ""), ("head_ft,discharge_gpm\n8,35\n25,0\n18,20\n", ""), ("", "holds no pump curve"),
-    ("discharge,head\n0,25\n20,18\n", "cannot be told"), ("discharge_gpm,head_ft\n0,25\n20,30\n", "falling head"), ("discharge_gpm,head_ft\n0,25\n", "two points"), ("discharge_gpm,head_ft\n0,25\n20\n", "line 3"),
-    ("discharge_gpm,head_ft\n0,25\nnan,18\n", "line 3"), ("discharge_gpm,head_m\n0,900\n20,18\n", "look at its units"), ("discharge_gpm,head_ft\n" + "".join(f"{k},{90 - k}\n" for k in range(60)), "at most 40"),
+    ("discharge_gpm,head_ft\n0,25\n20,18\n35,8\n", ""), ("Head_m;Discharge_l_per_s\n7,6;0\n5,5;1,26\n2,4;2,2\n", ""), ("head_ft,discharge_gpm\n8,35\n25,0\n18,20\n", ""),
+    ("", "holds no pump curve"), ("discharge,head\n0,25\n20,18\n", "cannot be told"), ("discharge_gpm,head_ft\n0,25\n20,30\n", "falling head"),
+    ("discharge_gpm,head_ft\n0,25\n", "two points"), ("discharge_gpm,head_ft\n0,25\n20\n", "line 3"), ("discharge_gpm,head_ft\n0,25\nnan,18\n", "line 3"),
+    ("discharge_gpm,head_m\n0,900\n20,18\n", "look at its units"), ("discharge_gpm,head_ft\n" + "".join(f"{k},{90 - k}\n" for k in range(60)), "at most 40"),
 ])  # fmt: skip
 def test_a_pump_curve_is_read_from_csv_or_refused_with_the_line(text, says):
     if says:

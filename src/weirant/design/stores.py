@@ -6,12 +6,14 @@ import math
 from collections.abc import Mapping
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from weirant.ground.surface.descent import runs_to
+from weirant.ground.surface.ponding import LowSpot, low_spots
 from weirant.hydraulics.mesh_sketch import MeshReach, MeshSketch
 from weirant.hydraulics.routing import Stores
-from weirant.job.network import Grate
+from weirant.job.network import Grate, Node
 from weirant.outcome.boxes import box, rim_of
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.routed import Bowl
@@ -41,6 +43,7 @@ def stores_of(outcome: Outcome, sketch: MeshSketch, lengths: Array, bowls: Mappi
             edge[section] += (reach.high - reach.low) / 2
         if not reach.run.run.trench_of:
             pores[number], stone[number] = _stone(found, reach)
+    spots = low_spots(outcome.site.surface) if bowls and outcome.site.surface is not None else []
     for node, number in sketch.numbers.items():
         of, way = sketch.node(node), outcome.site.outlets.get(node)
         if of.kind in OPEN:
@@ -49,7 +52,10 @@ def stores_of(outcome: Outcome, sketch: MeshSketch, lengths: Array, bowls: Mappi
             if node in bowls:
                 grate, bowl = of.grate or Grate(), bowls[node].section
                 rim[number], edge[number] = np.inf, 0.0  # it comes up through the grate
-                plan[bowl], rim[bowl], edge[bowl] = grate.bowl_area, sketch.low[bowl] + grate.bowl_depth, 2 * math.sqrt(math.pi * grate.bowl_area)
+                area, deep = grate.bowl_area, grate.bowl_depth
+                if (spot := _low_spot(spots, of)) is not None and spot.level - sketch.low[bowl] > deep:  # the ground itself is the bowl
+                    area, deep = spot.volume / spot.depth, spot.level - sketch.low[bowl]
+                plan[bowl], rim[bowl], edge[bowl] = area, sketch.low[bowl] + deep, 2 * math.sqrt(math.pi * grate.bowl_area)
             elif comes_out is not None and comes_out <= rim[number]:
                 rim[number], edge[number] = comes_out, max(edge[number], around)
         if way is not None and way.soaks is not None:
@@ -60,6 +66,12 @@ def stores_of(outcome: Outcome, sketch: MeshSketch, lengths: Array, bowls: Mappi
     there = np.zeros(len(lengths))
     there[:of_runs] = np.array([reach.high - reach.low for reach in sketch.reaches]) / lengths[:of_runs]
     return Stores(pipes * there, pores * there, stone, plan, rim, edge, np.full(count, -1, dtype=np.intp))
+
+
+def _low_spot(spots: list[LowSpot], node: Node) -> LowSpot | None:
+    """The low spot of the ground that a node lies in."""
+    place = shapely.Point(node.x, node.y)
+    return next((spot for spot in spots for line in spot.outline if len(line) > 3 and shapely.Polygon(line).contains(place)), None)
 
 
 def _stone(found: RunOutcome, reach: MeshReach) -> tuple[float, float]:
