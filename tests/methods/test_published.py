@@ -60,6 +60,9 @@ CASES = [
      2 * 7.4805 / 5 * 60 + 2 * 7.4805 / 15 * 60, 1e-4, "hand sum in gallons"),
     ("row-intake", {"diameter": 0.1, "angle": 60, "open_area_per_length": 0.002, "level": 0.075, "blocked_fraction": 0}, "inflow_per_length", 0.6 * 0.002 * math.sqrt(2 * 9.80665 * 0.05),
      1e-9, "an orifice under 50 mm, a quarter of the pipe over its bottom, hand sum"),
+    ("inlet-spacing", {"capacity": "1 cfs", "runoff_coefficient": 0.5, "intensity": "2 in/h", "width": "100 ft"}, "spacing", 43_560 / 100 * FT / 1.008, 1e-3,
+     "HEC-22: 1 in/h on 1 acre is 1.008 ft³/s"),
+    ("through-the-sod", {"conductivity": "1 in/h", "thickness": "2 in", "ponding": "1 in", "area": "100 ft2"}, "discharge", 1.5 * 100 / 12 / 3600 * CFS, 1e-9, "Darcy by hand in feet"),
     ("wheel-pressure", {"wheel": "16000 lb", "cover": "3 ft"}, "pressure", quad(lambda y: quad(lambda x: 3 * _WHEEL * 1.206 / (0.508 * 0.254) / (2 * math.pi)
      * 0.9144**3 / (x * x + y * y + 0.9144**2) ** 2.5, -0.254, 0.254)[0], -0.127, 0.127)[0], 0.15, "Boussinesq under the middle of the patch, by scipy: the even spread is near it"),
     ("ring-deflection", {"cover": "10 ft", "soil_density": "120 lb/ft3", "live_pressure": 0, "pipe_stiffness": "46 psi", "soil_modulus": "1000 psi", "lag": 1}, "deflection",
