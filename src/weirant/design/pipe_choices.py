@@ -28,7 +28,7 @@ METRIC = "DN"  # how names of sizes in millimetres begin
 
 
 @dataclass(frozen=True)
-class PipeChoice:
+class PipeOption:
     """So many of a pipe side by side: what they carry full at the flattest of the run, m³/s; what flows of that as a share; how many times what the run's own
     pipes carry; how many of them carry as much as those; the trench width m they want; the stone round them m³ and the water that pipe and stone hold m³, along
     what the run collects (of a solid run along all of it, without stone).
@@ -46,7 +46,7 @@ class PipeChoice:
     is_own: bool
 
 
-def pipe_choices(outcome: Outcome, found: RunOutcome) -> tuple[PipeChoice, ...]:
+def pipe_choices(outcome: Outcome, found: RunOutcome) -> tuple[PipeOption, ...]:
     """The run as it is first; then one to three of each pipe that carry about as much, and the smallest that carry the flow, the least stone first. Sizes in inches
     where the job is in feet, else in millimetres; pipes with openings where the run collects.
 
@@ -64,7 +64,7 @@ def pipe_choices(outcome: Outcome, found: RunOutcome) -> tuple[PipeChoice, ...]:
     return (dataclasses.replace(own, is_own=True), *sorted((*alike, *enough), key=_small))
 
 
-def _small(choice: PipeChoice) -> tuple[float, float, int, float]:
+def _small(choice: PipeOption) -> tuple[float, float, int, float]:
     return round(choice.stone, 6), round(choice.width, 6), choice.count, choice.pipe.inner_diameter
 
 
@@ -87,7 +87,7 @@ def _most(found: RunOutcome) -> float:
     return max((float(np.abs(flow).max()) for flow in flows), default=0.0)
 
 
-def _choice(outcome: Outcome, found: RunOutcome, pipe: Pipe, count: int, slope: float, flow: float, own: PipeChoice | None) -> PipeChoice:
+def _choice(outcome: Outcome, found: RunOutcome, pipe: Pipe, count: int, slope: float, flow: float, own: PipeOption | None) -> PipeOption:
     section, stretch, rules = found.collecting.make.section, found.collecting, outcome.rules
     one = full_conveyance(pipe) * math.sqrt(slope)
     capacity = count * one
@@ -95,7 +95,7 @@ def _choice(outcome: Outcome, found: RunOutcome, pipe: Pipe, count: int, slope: 
     length = found.run.collecting_length if not stretch.is_solid else found.run.length
     outside, inside = count * math.pi / 4 * pipe.outer_diameter**2, count * math.pi / 4 * pipe.inner_diameter**2
     stone = 0.0 if stretch.is_solid else max(width * (section.bedding + pipe.outer_diameter + section.stone_cover) - outside, 0.0)
-    return PipeChoice(pipe, count, capacity, flow / capacity, 1.0 if own is None else capacity / own.capacity, 1.0 if own is None else own.capacity / one, width, stone * length,
+    return PipeOption(pipe, count, capacity, flow / capacity, 1.0 if own is None else capacity / own.capacity, 1.0 if own is None else own.capacity / one, width, stone * length,
                       (inside + stone * found.collecting.make.aggregate.voids) * length, False)  # fmt: skip
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from weirant.design.pipe_choices import PipeChoice
+from weirant.design.pipe_choices import PipeOption
 from weirant.ground.inverts import least_slope
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
@@ -12,7 +12,7 @@ from weirant.units.display import DISCHARGE, SECTION, SHARE, SLOPE, VOLUME, WATE
 HEADS = (tr("pipes"), tr("they carry"), tr("so full"), tr("own pipe ×"), tr("trench at least"), tr("stone"), tr("they hold"))
 
 
-def cells(choice: PipeChoice, system: System) -> tuple[str, ...]:
+def cells(choice: PipeOption, system: System) -> tuple[str, ...]:
     """One of them as a row under the heads."""
     name = choice.pipe.name if choice.count == 1 else tr("{count} × {pipe}", count=choice.count, pipe=choice.pipe.name)
     times = f"{choice.times:.2f}" if choice.times < 1 else f"{choice.times:.1f}"
@@ -20,7 +20,7 @@ def cells(choice: PipeChoice, system: System) -> tuple[str, ...]:
             shown(choice.stone, VOLUME, system) if choice.stone else "–", shown(choice.holds, WATER_VOLUME, system))  # fmt: skip
 
 
-def told(outcome: Outcome, found: RunOutcome, choices: tuple[PipeChoice, ...]) -> str:
+def told(outcome: Outcome, found: RunOutcome, choices: tuple[PipeOption, ...]) -> str:
     """What they are compared for: the flow and the fall; and how many of the smallest other carry what the run's own do."""
     system, own = System(outcome.job.units), choices[0]
     said = tr("{run}: {flow} at the most, {slope} where it is flattest. Trench width with {gap} of stone beside and between; stone and what pipe and stone hold along the run.",

@@ -8,7 +8,7 @@ from functools import partial
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
-from weirant.design.pipe_choices import PipeChoice, pipe_choices, with_choice
+from weirant.design.pipe_choices import PipeOption, pipe_choices, with_choice
 from weirant.errors import InputError
 from weirant.language import capital, tr
 from weirant.ui.dialogs.rows import RowsDialog
@@ -44,7 +44,7 @@ class PipeChoicesDialog(RowsDialog):
             self.words.setText(str(fault))
         self.lay_rows((choices, self.document.system), partial(self._of, choices))
 
-    def _of(self, choices: tuple[PipeChoice, ...]) -> Iterator[tuple[QWidget, ...]]:
+    def _of(self, choices: tuple[PipeOption, ...]) -> Iterator[tuple[QWidget, ...]]:
         for choice in choices:
             words = cells(choice, self.document.system)
             labels = [PlainLabel(cell) for cell in words]
@@ -52,7 +52,7 @@ class PipeChoicesDialog(RowsDialog):
                 label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             yield *labels, self._last(choice, words[0])
 
-    def _last(self, choice: PipeChoice, name: str) -> QWidget:
+    def _last(self, choice: PipeOption, name: str) -> QWidget:
         if choice.is_own:
             own: QLabel = PlainLabel(tr("its own"))
             own.setProperty("strong", True)
@@ -63,6 +63,6 @@ class PipeChoicesDialog(RowsDialog):
         take.clicked.connect(partial(self.take, choice))
         return take
 
-    def take(self, choice: PipeChoice) -> None:
+    def take(self, choice: PipeOption) -> None:
         """Make it the run's own."""
         self.document.change(with_choice(self.document.job, self.run, choice.pipe.key, choice.count), tr("Pipes: {count} × {pipe}", count=choice.count, pipe=choice.pipe.name))
