@@ -10,6 +10,7 @@ from weirant.ground.network import joined, lay_out
 from weirant.ground.stretches import makes_of
 from weirant.hydraulics.accumulate import Inflow, accumulate
 from weirant.hydraulics.mesh_sketch import MeshSketch, Undecided
+from weirant.hydraulics.outlet_relation import OutletRelation
 from weirant.hydraulics.routing import Brings, Stores, route
 from weirant.hydraulics.run_flow import run_flow
 from weirant.hydraulics.settling import settled
@@ -82,7 +83,7 @@ def test_72_hours_of_storm_through_the_tree(benchmark):
     """A day of rain with its peak in the middle on a paved place at the top of every lateral and of the main, stone round every pipe; in its own reaches."""
     network, stretches = tree()
     total = accumulate(network, {}, {})
-    sketch = MeshSketch(Undecided(network, total, {}, {}, stretches, lambda _: 0.05))
+    sketch = MeshSketch(Undecided(network, total, {}, {}, stretches, lambda _: OutletRelation(0.0, stands=0.05)))
     pieces = list(total.sums.tops)
     for piece in pieces:
         sketch.draw(piece)

@@ -15,7 +15,7 @@ from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.outcome.standing import IN_SOIL, OVER, standing_at
+from weirant.outcome.standing import room_under_rims
 from weirant.units import display as k
 
 HAIR = 1e-3  # m
@@ -79,22 +79,21 @@ def over_ground(outcome: Outcome, found: RunOutcome) -> Finding | None:
     flow, storm, grade = found.flow_high, found.storm, found.grade
     if flow is None or grade is None or flow.missing or flow.shared or least_slope(found.run)[0] <= 0 or not outcome.site.carries[found.id]:
         return None  # its size tells of it
-    most = storm if storm is not None and storm.is_simulated and storm.surface is not None else None
-    found_ = [standing_at(found, grade, flow.surface, flow.discharge, flow.full_fraction)]
-    if most is not None and most.surface is not None:
-        found_.append(standing_at(found, grade, most.surface, most.discharge, most.full_fraction))
-    if any(float(stands.share.max()) > 1 for stands in found_):
+    asked = [(flow.surface, flow.full_fraction)]
+    if storm is not None and storm.is_simulated and storm.surface is not None:
+        asked.append((storm.surface, storm.full_fraction))
+    if any(float(share.max()) > 1 for _, share in asked):
         return None
-    room = [np.where(np.isfinite(stands.rim), np.maximum(stands.rim, stands.crown) - stands.surface, np.inf) for stands in found_]
-    at = min(range(len(found_)), key=lambda i: float(room[i].min()))
-    stands, worst = found_[at], int(room[at].argmin())
-    left, station = float(room[at][worst]), float(stands.stations[worst])
+    room = [room_under_rims(found, grade, surface) for surface, _ in asked]
+    at = min(range(len(room)), key=lambda i: float(room[i][0].min()))
+    worst = int(room[at][0].argmin())
+    left, over_stone, station = float(room[at][0][worst]), float(room[at][1][worst]), float(grade.stations[worst])
     if not np.isfinite(left):
         return None
     said = partial(Finding, source="chow1959 cp", station=station, facts={"storm": at == 1, "off": Amount(abs(left), k.DEPTH)}, value=left, limit=0.0, kind=k.DEPTH, at_most=False)
-    if OVER in stands.stands and left < 0:
+    if left < -HAIR:
         return said(State.FAILS)
-    return said(State.TIGHT if left < NEAR_RIM and stands.stands[worst] == IN_SOIL else State.HOLDS)
+    return said(State.TIGHT if left < NEAR_RIM and over_stone > HAIR else State.HOLDS)
 
 
 def rests(outcome: Outcome, found: RunOutcome) -> Finding | None:

@@ -11,7 +11,7 @@ from weirant.methods.intake import perforation_intake, row_height
 
 ALL_ROUND = tuple(22.5 + 45.0 * k for k in range(4))  # degrees from the bottom: slots all round as four pairs of rows
 FACING_DOWN = (60.0,)  # two rows of holes, each so far from the bottom (common practice, no source)
-TURNS = 60  # of halving
+TURNS = 20  # of halving: to a hair
 
 
 class Openings(NamedTuple):

@@ -60,6 +60,15 @@ def standing_at(found: RunOutcome, grade: GradeLine, surface: Array, flow: Array
     return Standing(grade.stations, grade.ground, grade.invert, crown, stone, rim, surface, flow, share, stands)
 
 
+def room_under_rims(found: RunOutcome, grade: GradeLine, surface: Array) -> tuple[Array, Array]:
+    """How far m water with its surface at levels m stays under what it would come out over, and over the top of the stone, at each station, both (n,): below
+    nought where it comes out, and endless where nothing is open.
+    """
+    crown = grade.invert + largest(found.stretches, grade.stations, lambda make: make.pipe.inner_diameter)
+    stone, rim = _stone_and_rim(found, grade, crown)
+    return np.where(np.isinf(rim), np.inf, np.maximum(rim, crown) - surface), surface - stone
+
+
 def _stone_and_rim(found: RunOutcome, grade: GradeLine, crown: Array) -> tuple[Array, Array]:
     """Levels m of the top of the stone at each station, and of that over which water comes out: the ground where the pipe has openings, the rim of what
     is set there. Along solid pipe the crown, and none.
