@@ -72,6 +72,10 @@ ODD: tuple[tuple[str, Any], ...] = (
     ("holes", ()), ("storms", ()), ("sections.s1.bedding", 1.0),
     ("sections.s2.width", 0.15), ("runs.r1.status", "existing"), ("sections.s1.top", "turf on the stone"), ("runs.r1.reach", 0.01),
     ("nodes.n1.outlet.kind", "pump in a pit"), ("nodes.n7.outlet.kind", "pump in a pit"), ("nodes.n1.outlet.pump.leads", "n3"), ("nodes.n1.outlet.pump.lets_go_at", 9000.0),
+    ("nodes.n4.outlet.kind", "existing main"), ("nodes.n4.outlet.main.diameter", 1e-4), ("nodes.n4.outlet.main.slope", 0.5), ("nodes.n4.outlet.main.own_flow", 100.0),
+    ("nodes.n4.outlet.main.filled", 0.9), ("nodes.n7.outlet.kind", "dry well"), ("nodes.n7.outlet.soaks.percolation", 1e-13), ("nodes.n7.outlet.soaks.percolation", 1.0),
+    ("nodes.n7.outlet.soaks.water_table", 9000.0), ("nodes.n1.outlet.kind", "grate riser"), ("nodes.n1.outlet.mouth.clear", 0.001), ("nodes.n1.outlet.mouth.across", 1e-4),
+    ("nodes.n1.outlet.mouth.flap", True), ("nodes.n1.outlet.storm_level", 9000.0), ("sections.s1.traffic", "trucks"), ("limits.grate_blocked", 0.99),
 )  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
 
