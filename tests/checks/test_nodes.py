@@ -20,6 +20,7 @@ from weirant.job.faults import faults
 from weirant.job.network import Basin
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_node
+from weirant.job.soil import Band
 from weirant.outcome.amounts import DRESSING, PAVING, STONE
 from weirant.outcome.finding import State
 
@@ -163,3 +164,13 @@ def test_a_pit_in_wet_ground_floats(depth, state):
     assert [f.state for f in told] == ([state] if state else [])
     if state == "tight":
         assert told[0].facts["lifted"].value == pytest.approx(1000 * 0.4572**2 * told[0].facts["over"].value)
+
+
+def test_roof_water_in_a_pipe_that_collects_soaks_out_of_it_in_dry_ground_and_more_in_open_ground():
+    assert not any(f.code == "gives-back" for f in assess(DEMO).findings)  # its roof has a solid pipe of its own
+    mixed, lost = with_value(DEMO, "sources.w1.node", "n3"), []
+    for high in (1e-6, 1e-5, 1e-4):
+        band = Band(high / 10, high / 3, high)
+        layers = tuple(dataclasses.replace(layer, conductivity=band) for layer in mixed.soils[0].layers)
+        lost.append(one(assess(dataclasses.replace(mixed, soils=(dataclasses.replace(mixed.soils[0], layers=layers),))), "gives-back", "r1").facts["lost"].value)
+    assert lost[0] < lost[1] < lost[2] and lost[2] == pytest.approx(100 * lost[0], rel=0.01)

@@ -11,6 +11,7 @@ import pytest
 from weirant.checks import asked_again
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
+from weirant.design.hydrographs import Hydrograph
 from weirant.design.patterns import pattern
 from weirant.design.storm_peak import carrying_findings
 from weirant.design.storms import storm_named
@@ -172,3 +173,16 @@ def test_a_low_spot_fills_and_empties_through_its_inlet():
     assert 0.06 < deepest < deep + 0.01 and 3600 < stands < 86400 and not any(s.node == top.id for s in part.spills) and part.routed.off < 1e-9
     flat = through_pipes(assess(job_with(job, f"nodes.{top.id}", grate__clear=0.005, basin__size=0.2032)), burst, 24).parts[0]
     assert next(s for s in flat.spills if s.node == top.id).volume > 1 and flat.pond(top.id)[0] < deepest + 0.02
+
+
+@pytest.mark.parametrize(("rate", "upper"), [(2e-5, False), (4e-4, True)])
+def test_pipes_in_one_stone_take_the_lower_ones_first(rate, upper):
+    """Two below share alike whatever each would have collected by itself; the one above takes nothing until water stands at its openings. Nothing is lost."""
+    outcome = assess(pattern("three-pipes").job())
+    ground = {(f.id, part.of.station): Hydrograph(np.array([0.0, 7200.0, 7201.0]), np.array([0.0, 7200.0, 7200.0]) * (rate if f.run.run.name == "lower left" else 0.0))
+              for f in outcome.site.runs for part in f.water.parts}  # fmt: skip
+    (part,) = through_pipes(outcome, BURST, 6, ground=ground).parts
+    flows = {f.run.run.name: float(np.abs(part.runs[f.id].most(part.routed, np.array([f.run.length * 0.2 + (24 * 0.3048 if f.run.run.name == "lower left" else 0)]))[0]))
+             for f in outcome.site.runs}  # fmt: skip
+    assert flows["lower left"] == pytest.approx(flows["lower right"], rel=0.1) and flows["lower right"] > 0 and part.routed.off < 1e-9
+    assert (flows["upper"] > 1e-6) == upper and flows["upper"] < 1.01 * flows["lower right"]

@@ -9,8 +9,9 @@ import numpy as np
 from weirant.checks.judge import judge
 from weirant.ground.inverts import least_slope
 from weirant.job.network import DRY_WELL, MAIN, Outlet
+from weirant.job.water import ROOF, SURFACE
 from weirant.language import tr
-from weirant.outcome.facts import Amount, Lasting
+from weirant.outcome.facts import Amount, Facts, Lasting
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, State
 from weirant.outcome.outcome import Outcome
@@ -120,4 +121,22 @@ def rests(outcome: Outcome, found: RunOutcome) -> Finding | None:
     return said(State.HOLDS if time <= limit else State.TIGHT, "soaks", facts={**facts, "time": Lasting(time, np.inf)}, value=time, limit=limit, kind=k.DURATION)
 
 
-RUN = {"takes-it": takes_it, "over-ground": over_ground, "rest-water": rests}
+def gives_back(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """Roof or surface water in a pipe that collects soaks out again where the ground is dry: how much at the most, by its own weight (a gradient of one),
+    while the trench stands full to the crown.
+    """
+    waters = set(outcome.site.carries[found.id]) & {ROOF, SURFACE}
+    flow = found.flow_high
+    if not waters or found.run.collecting_length < 0.1 or flow is None:
+        return None
+    lost = 0.0
+    for part in found.collects:
+        make = found.make(part.station)
+        deep = make.below + make.pipe.inner_diameter
+        lost += outcome.soil(part.soil).conductivity.high * (make.section.width + 2 * deep) * part.length
+    comes = float(np.abs(flow.discharge).max())
+    facts: Facts = {"lost": Amount(lost, k.DISCHARGE), "length": Amount(found.run.collecting_length, k.DISTANCE), "comes": Amount(comes, k.DISCHARGE), "all": lost >= comes}
+    return Finding(State.HOLDS, source="cp", facts=facts)
+
+
+RUN = {"takes-it": takes_it, "over-ground": over_ground, "rest-water": rests, "gives-back": gives_back}

@@ -13,6 +13,7 @@ from weirant.design.across import Stand
 from weirant.design.flows import drawn_on
 from weirant.design.hydrographs import Hydrograph, Known, Told, gives_off, runs_off
 from weirant.design.pumps import works_at
+from weirant.design.shared_stone import share_stone, with_one_stone
 from weirant.design.sources import area_of
 from weirant.design.stores import lead_over_land, stores_of
 from weirant.design.storms import rain_of
@@ -58,7 +59,7 @@ def through_pipes(outcome: Outcome, storm: Storm, hours: float = HOURS, told: To
         return ground[stand.found.id, stand.part.station]
 
     parts, missing = [], dict[str, Doubt]()
-    groups = _with_what_is_pumped(outcome, hanging_together(given.network, list(given.total.sums.tops)))
+    groups = with_one_stone(outcome, _with_what_is_pumped(outcome, hanging_together(given.network, list(given.total.sums.tops))))
     for number, pieces in enumerate(groups):
         runs = list(dict.fromkeys(run for run, _ in pieces))
         doubt = next((doubt for piece in pieces for doubt in (given.total.sums.tops[piece].missing, given.total.sums.gained[piece].missing) if doubt), None)
@@ -85,7 +86,7 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
     sketch = MeshSketch(given)
     for piece in pieces:
         sketch.draw(piece)
-    bowls = _bowls(outcome, sketch, shut)
+    bowls, shared = _bowls(outcome, sketch, shut), share_stone(outcome, sketch)
     mesh, brings = sketch.mesh(pieces), list[Brings]()
     for run in dict.fromkeys(run for run, _ in pieces):
         found = outcome.site.run(run)
@@ -98,8 +99,8 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
             for reach in sketch.reaches:
                 if reach.run.id == run:
                     above = part.of.above(np.array([reach.low, reach.high]))
-                    for section in (reach.below, reach.above):
-                        lengths[section] += float(above[0] - above[1]) / 2
+                    for section in (reach.below, reach.above):  # into the stone, from which pipes take it as it stands
+                        lengths[shared.get(section, section)] += float(above[0] - above[1]) / 2
             brings.append(_over(hydrograph, lengths))
             for section, length in lengths.items():
                 mesh.inflow[section] += hydrograph.before * length

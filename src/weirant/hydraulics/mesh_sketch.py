@@ -130,8 +130,12 @@ class MeshSketch:
         """Add a bowl at a level m round the grate over a node, with the passage into it (None: it is plugged); the number of its section."""
         bowl = self._section(level)
         if passage is not None:
-            self.beyond.append((bowl, self.numbers[node], level, level, 1.0, passage.deep, passage.full, OPENING))
+            self.join(bowl, self.numbers[node], level, passage)
         return bowl
+
+    def join(self, above: int, below: int, crest: float, passage: Passage) -> None:
+        """Join two sections by a passage over a level m, through which water goes either way."""
+        self.beyond.append((above, below, crest, crest, 1.0, passage.deep, passage.full, OPENING))
 
     def node(self, identity: str) -> Node:
         """The node of an identity."""

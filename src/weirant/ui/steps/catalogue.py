@@ -125,7 +125,7 @@ STEPS = (
          ("fits", "in-place", "cap", "wheels", "walls"), lambda job: "", ("section", "profile", "plan", "across")),
     Step("materials", tr("Choose materials"),
          (CardPage(tr("pipe, stone and cloth"), ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile")), _limits("limits.blocked", "limits.grate_blocked", "limits.fullest")),
-         ("capacity", "over-ground", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "",
+         ("capacity", "over-ground", "gives-back", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock"), lambda job: "",
          ("grains", "section", "profile", "soil class")),
     Step("storm", tr("Watch a storm"),
          (CardPage(tr("rain"), ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "kept.dry_within")),
