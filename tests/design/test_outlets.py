@@ -102,7 +102,17 @@ def test_a_small_mouth_holds_the_water_back_over_the_ground():
         finding = found(with_value(job, f"{outlet}.mouth.across", across), "over-ground", job.runs[0].id)
         rooms.append(finding.value)
         assert (finding.state == "fails") == (finding.value < 0)
-    assert rooms == sorted(rooms, reverse=True) and rooms[0] > 0.2 and rooms[-1] < 0
+        for fix in finding.fixes:
+            assert found(fix.made(with_value(job, f"{outlet}.mouth.across", across)), "over-ground", job.runs[0].id).state == "holds"
+    assert rooms == sorted(rooms, reverse=True) and rooms[0] > 0.2 and rooms[-1] < 0 and [f.code for f in finding.fixes] == ["open-mouth"]
+
+
+def test_a_pipe_too_small_may_lie_twice_and_then_holds():
+    job = with_value(pattern("swale").job(), "runs.r1.pipe", "pvc-thick-75")
+    finding = found(job, "capacity", "r1")
+    (more,) = (fix for fix in finding.fixes if fix.code == "more-pipes")
+    one_less = with_value(job, "runs.r1.pipes", more.facts["count"] - 1)
+    assert [found(j, "capacity", "r1").state == "fails" for j in (job, one_less, more.made(job))] == [True, True, False]
 
 
 def test_what_rests_under_a_rim_and_how_it_goes():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from functools import partial
 
 import numpy as np
@@ -25,6 +26,8 @@ from weirant.outcome.site import RunOutcome
 from weirant.outcome.standing import OVER, PART_FULL, Standing, standing_at
 from weirant.outcome.water import RunWater
 from weirant.units import display as k
+
+MOST_PIPES = 4  # side by side, as a run takes them
 
 
 def _tightest(found: RunOutcome, flow: RunFlow | StormFlow) -> tuple[int, LaidStretch]:
@@ -110,11 +113,16 @@ def _state(stands: Standing) -> State:
 
 
 def _larger(outcome: Outcome, found: RunOutcome, discharge: float) -> tuple[Fix, ...]:
-    """The two smallest pipes of the library that carry the flow, for the whole run."""
+    """The two smallest pipes of the library that carry the flow, for the whole run; or as many of its own side by side."""
     wanted, slope = discharge / outcome.job.limits.fullest / found.run.run.pipes, least_slope(found.run)[0]
     fits = [p for p in outcome.library.pipes.values() if pipe_full_flow(p.inner_diameter, p.roughness_n, slope).discharge >= wanted]
     fits.sort(key=lambda p: p.inner_diameter)
-    return tuple(Fix("take-product", Set(f"runs.{found.id}.pipe", p.key), {"product": p.name}) for p in fits[:2])
+    larger = [Fix("take-product", Set(f"runs.{found.id}.pipe", p.key), {"product": p.name}) for p in fits[:2]]
+    one = min(pipe_full_flow(s.make.pipe.inner_diameter, s.make.pipe.roughness_n, slope).discharge for s in found.stretches)
+    count = math.ceil(discharge / outcome.job.limits.fullest / one - 1e-9)
+    if found.run.run.pipes < count <= MOST_PIPES:
+        larger.append(Fix("more-pipes", Set(f"runs.{found.id}.pipes", count), {"count": count}))
+    return tuple(larger)
 
 
 def velocity(outcome: Outcome, found: RunOutcome) -> Finding | None:

@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
+import dataclasses
 from functools import partial
 
 import numpy as np
 
 from weirant.checks.judge import judge
 from weirant.ground.inverts import least_slope
-from weirant.job.network import DRY_WELL, MAIN, Outlet
+from weirant.job.network import DRY_WELL, MAIN, RISES, Outlet
 from weirant.job.water import ROOF, SURFACE
 from weirant.language import tr
+from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Facts, Lasting
 from weirant.outcome.figure import Figure
-from weirant.outcome.finding import WAITS, Finding, State
+from weirant.outcome.finding import WAITS, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.standing import room_under_rims
 from weirant.units import display as k
 
 HAIR = 1e-3  # m
+WIDTHS = (0.1016, 0.1524, 0.2032, 0.254, 0.3048, 0.4572)  # m across: emitters and grates over risers that are sold (common practice, no source)
 NEAR_RIM = 0.0508  # m under the ground at which water in the pipe is called tight (common practice, no source)
 
 
@@ -93,8 +96,23 @@ def over_ground(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     said = partial(Finding, source="chow1959 cp", station=station, facts={"storm": at == 1, "off": Amount(abs(left), k.DEPTH)}, value=left, limit=0.0, kind=k.DEPTH, at_most=False)
     if left < -HAIR:
-        return said(State.FAILS)
+        return said(State.FAILS, fixes=_opened(outcome, found))
     return said(State.TIGHT if left < NEAR_RIM and over_stone > HAIR else State.HOLDS)
+
+
+def _opened(outcome: Outcome, found: RunOutcome) -> tuple[Fix, ...]:
+    """Its outlet opened: a hole as wide as the pipe, a riser through the next wider opening."""
+    node, outlet = found.run.nodes[0][0].id, found.run.outlet
+    relation = outcome.site.outlets.get(node)
+    if outlet is None or relation is None or relation.passage is None:
+        return ()
+    path, mouth = f"nodes.{node}.outlet.mouth", outlet.mouth
+    if outlet.kind not in RISES:
+        narrow = mouth.across is not None and mouth.across < found.make(0.0).pipe.inner_diameter
+        return (Fix("open-mouth", Set(path, dataclasses.replace(mouth, across=None, clear=1.0))),) if narrow or mouth.clear < 1 else ()
+    across = mouth.across if mouth.across is not None else found.make(0.0).pipe.inner_diameter
+    wider = next((size for size in WIDTHS if size > across + HAIR), None)
+    return (Fix("wider-mouth", Set(path, dataclasses.replace(mouth, across=wider)), {"across": Amount(wider, k.SECTION)}),) if wider is not None else ()
 
 
 def rests(outcome: Outcome, found: RunOutcome) -> Finding | None:
