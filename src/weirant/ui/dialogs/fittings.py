@@ -67,6 +67,7 @@ class FittingsDialog(RowsDialog):
             return
         rows = tuple((node.id, node.kind, run.id, run.name, shown(station, STATION, document.system)) for run, node, station in self._set())
         self.lay_rows((rows, document.system), self._of_nodes)
+        self.widen()
 
     def _set(self) -> list[tuple[LaidRun, Node, float]]:
         """What is set, each once, on the first of its runs that it lies highest on."""

@@ -43,6 +43,7 @@ class PipeChoicesDialog(RowsDialog):
             choices = ()
             self.words.setText(str(fault))
         self.lay_rows((choices, self.document.system), partial(self._of, choices))
+        self.widen()
 
     def _of(self, choices: tuple[PipeOption, ...]) -> Iterator[tuple[QWidget, ...]]:
         for choice in choices:

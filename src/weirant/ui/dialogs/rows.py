@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.language import tr
@@ -80,6 +81,12 @@ class RowsDialog(Dialog):
         if self._changed_meanwhile:
             self._changed_meanwhile = False
             self.follow()
+
+    def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
+        screen = self.screen()
+        if screen is not None:  # no larger than it: the rows are moved to and fro
+            self.resize(self.size().boundedTo(screen.availableGeometry().size()))
+        super().showEvent(event)
 
     def widen(self) -> None:
         """As wide as the rows want to be, and as the screen is: with large letters they are moved to and fro."""

@@ -112,7 +112,7 @@ def entry_words(outcome: Outcome, node: str, run: str, system: System) -> str:
 class SourcesDialog(RowsDialog):
     """A row for each source; every entry is an edit of the job that can be undone."""
 
-    HEADS = (tr("what it is"), tr("kind"), tr("outline on the plan"), tr("or its area"), tr("runs off"), tr("or curve number"), tr("rain it is sized by"), tr("steady inflow"),
+    HEADS = (tr("what it is"), tr("kind"), tr("outline on the plan"), tr("or its area"), tr("runs off"), tr("or curve no."), tr("rain it is sized by"), tr("steady inflow"),
              tr("led into"), tr("brings"), "")  # fmt: skip
 
     def __init__(self, document: Document, parent: QWidget) -> None:
@@ -120,7 +120,7 @@ class SourcesDialog(RowsDialog):
         super().__init__(document, parent, tr("What rain runs off, and what springs and pumps bring, goes into the size of every pipe below the place it is led into. "
                          "Without a rain of its own it is reckoned by the hardest ten minutes of the place's rainfall table."), self.new)  # fmt: skip
         self.setWindowTitle(tr("Roofs, paving, pumps"))
-        self.resize(round(82 * THEME.text), round(22 * THEME.text))
+        self.resize(round(84 * THEME.text), round(22 * THEME.text))
         self.new.setAccessibleName(tr("Add a source"))
         self.new.addItems([tr("add …"), *map(tr, KINDS)])
         self.new.activated.connect(self.add)
@@ -151,7 +151,7 @@ class SourcesDialog(RowsDialog):
         sheds = source.kind in SHEDS
         figures: list[QWidget] = []
         for field, meant, nothing, width in (("area", sheds, tr("by outline"), 5.8), ("share", sheds, "", 4.4),
-                                             ("curve_number", source.kind == OPEN_GROUND, tr("none"), 4.4), ("intensity", sheds, tr("by table"), 6.4),
+                                             ("curve_number", source.kind == OPEN_GROUND, tr("none"), 4.4), ("intensity", sheds, tr("by table"), 7.6),
                                              ("inflow", not sheds, tr("not known"), 6.2)):
             figures.append(QuantityEdit(document, f"{base}.{field}", nothing) if meant else PlainLabel("–"))
             figures[-1].setFixedWidth(round(width * THEME.text))
