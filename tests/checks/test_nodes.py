@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import re
 
 import numpy as np
 import pytest
@@ -17,12 +18,13 @@ from weirant.design.takeoff import _amounts
 from weirant.errors import InputError
 from weirant.ground.network import fittings_of, laid_run, network_of
 from weirant.job.faults import faults
-from weirant.job.network import Basin
+from weirant.job.network import OUTLETS, Basin
 from weirant.job.paths import with_value
 from weirant.job.run_edits import with_node
 from weirant.job.soil import Band
 from weirant.outcome.amounts import DRESSING, PAVING, STONE
 from weirant.outcome.finding import State
+from weirant.words.findings import worded
 
 DEMO, IN = demo_job(), 0.0254
 
@@ -174,3 +176,13 @@ def test_roof_water_in_a_pipe_that_collects_soaks_out_of_it_in_dry_ground_and_mo
         layers = tuple(dataclasses.replace(layer, conductivity=band) for layer in mixed.soils[0].layers)
         lost.append(one(assess(dataclasses.replace(mixed, soils=(dataclasses.replace(mixed.soils[0], layers=layers),))), "gives-back", "r1").facts["lost"].value)
     assert lost[0] < lost[1] < lost[2] and lost[2] == pytest.approx(100 * lost[0], rel=0.01)
+
+
+@pytest.mark.parametrize("kind", OUTLETS)
+def test_every_kind_of_outlet_is_told_of_in_whole_sentences_proud_of_the_ground_and_deep_in_it(kind):
+    job = with_value(DEMO, "nodes.n7.outlet.kind", kind)
+    for invert in (28.9, 28.575, 28.0):
+        outcome = assess(with_value(job, "runs.r3.invert", invert))
+        assert not faults(outcome.job)
+        for finding in outcome.findings:
+            assert not re.search(r"  |\( |[{}\[\]]| ,| \.", worded(finding, outcome.job).reason), (finding.code, finding.case)

@@ -13,6 +13,7 @@ from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.hydrographs import Hydrograph
 from weirant.design.patterns import pattern
+from weirant.design.plugged_in_turn import can_be_plugged
 from weirant.design.storm_peak import carrying_findings
 from weirant.design.storms import storm_named
 from weirant.design.through_pipes import through_pipes
@@ -196,3 +197,12 @@ def test_pipes_in_one_stone_take_the_lower_ones_first(rate, upper):
              for f in outcome.site.runs}  # fmt: skip
     assert flows["lower left"] == pytest.approx(flows["lower right"], rel=0.1) and flows["lower right"] > 0 and part.routed.off < 1e-9
     assert (flows["upper"] > 1e-6) == upper and flows["upper"] < 1.01 * flows["lower right"]
+
+
+def test_a_blocked_roof_entry_spills_all_of_its_roof_over_the_ground():
+    top = value_at(demo_job(), "sources.w1.node")
+    job = with_value(with_value(demo_job(), f"nodes.{top}.kind", "roof entry"), f"nodes.{top}.name", "downspout")
+    outcome = assess(job)
+    open_, shut = (through_pipes(outcome, BURST, 6, plugged=plugged).part_of("r2") for plugged in ((), (top,)))
+    assert not open_.spills and [s.node for s in shut.spills] == [top] and shut.spills[0].volume == pytest.approx(open_.routed.came, rel=0.01)
+    assert top in can_be_plugged(outcome)

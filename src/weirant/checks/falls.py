@@ -13,7 +13,7 @@ from weirant.ground.inverts import grade_nodes, invert_at, laid_through, slope_a
 from weirant.ground.network import AT_END, LaidRun
 from weirant.job import Job
 from weirant.job.geometry import run_of
-from weirant.job.network import DRY_WELL, IN_THE_OPEN, MAIN, PUMPED_ON, RISES, Outlet
+from weirant.job.network import BASIN_WALL, DRY_WELL, IN_THE_OPEN, MAIN, PUMPED_ON, RISES, Outlet
 from weirant.job.run_edits import with_run
 from weirant.outcome.commands import Set, do
 from weirant.outcome.facts import Amount, Fact, Facts, Fall, Named
@@ -164,7 +164,8 @@ def _within(outcome: Outcome, found: RunOutcome, buried: float) -> Finding | Non
     if over >= 0:
         return None
     assert run.outlet is not None
-    into: Facts = {"main": run.outlet.kind == MAIN, "pit": run.outlet.kind == PUMPED_ON, "well": run.outlet.kind == DRY_WELL}
+    into: Facts = {"main": run.outlet.kind == MAIN, "pit": run.outlet.kind == PUMPED_ON, "well": run.outlet.kind == DRY_WELL,
+                   "basin": run.outlet.kind == BASIN_WALL}  # fmt: skip
     return Finding(State.FAILS, "proud-within", source="geometry", facts=into, value=-over, limit=0.0, kind=k.DEPTH,
                    station=0.0, piece=run.nodes[0][0].id, elements=(f"runs.{run.id}.invert",), fixes=_lowered_end(found, outcome.job.limits.least_cover - over))  # fmt: skip
 

@@ -52,7 +52,7 @@ def with_outlet_at(job: Job, identity: str, place: DaylightPlace) -> Job:
     if any(station < solid - 1e-6 for _, station in network.joined_by(network.run(identity))):
         raise InputError(run.name, tr("has another run on its solid pipe; join that one to what collects first"))
     kept = [(node, station) for node, station in run.nodes if station > solid + 1e-6]
-    outlet = Node(fresh(job.nodes, NODE), *place.at, outlet=dataclasses.replace(run.outlet or Outlet(), water_level=None))
+    outlet = Node(fresh(job.nodes, NODE), *place.at, outlet=dataclasses.replace(run.outlet or Outlet(), water_level=None, storm_level=None))
     start = next((node.id for node, station in run.nodes if abs(station - solid) <= 1e-6), "")
     job = dataclasses.replace(job, nodes=(*job.nodes, outlet))
     if not start:

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from weirant.design.hydrographs import Known, Told
 from weirant.design.through_pipes import through_pipes
 from weirant.errors import InputError
-from weirant.job.network import INLET
+from weirant.job.network import INLET, ROOF_ENTRY
 from weirant.job.rain import Storm
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.routed import StormThrough
@@ -23,9 +23,9 @@ class Plugged(NamedTuple):
 
 
 def can_be_plugged(outcome: Outcome) -> tuple[str, ...]:
-    """The nodes that may be plugged: exits but for the pits of pumps, then inlets, in the order of the job."""
+    """The nodes that may be plugged: exits but for the pits of pumps, then inlets and roof entries, in the order of the job."""
     exits = [node.id for node in outcome.job.nodes if node.id in outcome.site.exits and node.id not in outcome.site.pumps]
-    return *exits, *(node.id for node in outcome.job.nodes if node.kind == INLET and node.id not in exits and node.id in outcome.site.network.at_node)
+    return *exits, *(node.id for node in outcome.job.nodes if node.kind in (INLET, ROOF_ENTRY) and node.id not in exits and node.id in outcome.site.network.at_node)
 
 
 def in_turn(outcome: Outcome, storm: Storm, hours: float, told: Told | None = None, known: Known | None = None) -> tuple[Plugged, ...] | None:

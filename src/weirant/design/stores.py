@@ -13,7 +13,7 @@ from weirant.ground.surface.descent import runs_to
 from weirant.ground.surface.ponding import LowSpot, low_spots
 from weirant.hydraulics.mesh_sketch import MeshReach, MeshSketch
 from weirant.hydraulics.routing import Stores
-from weirant.job.network import Grate, Node
+from weirant.job.network import INLET, Grate, Node
 from weirant.outcome.boxes import box, rim_of
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.routed import Bowl
@@ -50,7 +50,7 @@ def stores_of(outcome: Outcome, sketch: MeshSketch, lengths: Array, bowls: Mappi
             plan[number], around = box(of.basin)
             comes_out = rim_of(outcome, of)
             if node in bowls:
-                grate, bowl = of.grate or Grate(), bowls[node].section
+                grate, bowl = of.grate or (Grate() if of.kind == INLET else Grate(bowl_depth=0.0, bowl_area=0.1)), bowls[node].section
                 rim[number], edge[number] = np.inf, 0.0  # it comes up through the grate
                 area, deep = grate.bowl_area, grate.bowl_depth
                 if (spot := _low_spot(spots, of)) is not None and spot.level - sketch.low[bowl] > deep:  # the ground itself is the bowl

@@ -25,7 +25,7 @@ from weirant.hydraulics.pit_cycles import PitCycles, pit_cycles
 from weirant.hydraulics.routing import Brings, Lift, Routed, route
 from weirant.hydraulics.settling import hanging_together
 from weirant.job.doubt import Doubt
-from weirant.job.network import INLET
+from weirant.job.network import INLET, ROOF_ENTRY
 from weirant.job.rain import Storm
 from weirant.job.water import SHEDS
 from weirant.language import tr
@@ -48,7 +48,7 @@ def through_pipes(outcome: Outcome, storm: Storm, hours: float = HOURS, told: To
     together with some that is not there is not followed.
     """
     known, rain, until = {} if known is None else known, rain_of(outcome.job, storm), hours * 3600.0
-    shut = {node.id for node in outcome.job.nodes if node.id in plugged and node.kind == INLET and node.id not in outcome.site.exits}
+    shut = {node.id for node in outcome.job.nodes if node.id in plugged and node.kind in (INLET, ROOF_ENTRY) and node.id not in outcome.site.exits}
     given = drawn_on(outcome, [node for node in plugged if node not in shut])
 
     def of_ground(number: int, stand: Stand) -> Hydrograph | None:
@@ -130,7 +130,7 @@ def _bowls(outcome: Outcome, sketch: MeshSketch, shut: Set[str]) -> dict[str, Bo
     found = {}
     for name in list(sketch.numbers):
         node = sketch.node(name)
-        if node.kind == INLET and (rim := rim_of(outcome, node)) is not None:
+        if (node.kind == INLET or name in shut) and (rim := rim_of(outcome, node)) is not None:
             level = max(rim, sketch.low[sketch.numbers[name]])
             found[name] = Bowl(sketch.bowl(name, level, None if name in shut else passage_of(node, outcome.job.limits.grate_blocked)), level)
     return found
