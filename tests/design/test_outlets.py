@@ -206,3 +206,11 @@ def test_a_blocked_roof_entry_spills_all_of_its_roof_over_the_ground():
     open_, shut = (through_pipes(outcome, BURST, 6, plugged=plugged).part_of("r2") for plugged in ((), (top,)))
     assert not open_.spills and [s.node for s in shut.spills] == [top] and shut.spills[0].volume == pytest.approx(open_.routed.came, rel=0.01)
     assert top in can_be_plugged(outcome)
+
+
+def test_more_water_wants_larger_stone_at_the_outlet_and_none_wants_none():
+    job, told = pattern("eave").job(), []
+    for factor in (0.01, 1.0, 40.0):
+        sources = tuple(dataclasses.replace(s, area=None if s.area is None else s.area * factor, share=s.share) for s in job.sources)
+        told.append(next((f for f in assess(dataclasses.replace(job, sources=sources)).findings if f.code == "erosion"), None))
+    assert told[0] is None and told[1].state == "holds" and told[2].state == "tight" and told[2].value > 10 * told[1].value

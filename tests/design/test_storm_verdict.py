@@ -134,7 +134,7 @@ def test_the_most_of_the_storm_reaches_the_pipes_it_flows_through():
     assert simulated_findings(hard, lambda _: False) is None
     narrow = dataclasses.replace(hard, job=dataclasses.replace(hard.job, limits=dataclasses.replace(hard.job.limits, fullest=0.1)))
     failing = next(f for f in simulated_findings(narrow) if (f.code, f.subject) == ("capacity", "r1"))
-    assert failing.state == State.FAILS and [fix.code for fix in failing.fixes] == ["take-product"] * 2
+    assert failing.state == State.FAILS and [fix.code for fix in failing.fixes] == ["take-product", "take-product", "more-pipes"]
 
 
 def test_a_run_the_simulator_refuses_leaves_the_others_their_answers(monkeypatch):

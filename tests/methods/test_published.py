@@ -63,6 +63,8 @@ CASES = [
     ("inlet-spacing", {"capacity": "1 cfs", "runoff_coefficient": 0.5, "intensity": "2 in/h", "width": "100 ft"}, "spacing", 43_560 / 100 * FT / 1.008, 1e-3,
      "HEC-22: 1 in/h on 1 acre is 1.008 ft³/s"),
     ("through-the-sod", {"conductivity": "1 in/h", "thickness": "2 in", "ponding": "1 in", "area": "100 ft2"}, "discharge", 1.5 * 100 / 12 / 3600 * CFS, 1e-9, "Darcy by hand in feet"),
+    ("erosion-stone", {"discharge": "85 cfs", "diameter": "60 in", "tailwater": "2 ft"}, "stone", 0.2 * 5 * (85 / (math.sqrt(32.174) * 5**2.5)) ** (4 / 3) * 5 / 2 * FT, 2e-3,
+     "HEC-14 eq. 10.4 in feet, a pipe of 5 ft (its example 10.1 has about 5 in; recalled)"),
     ("wheel-pressure", {"wheel": "16000 lb", "cover": "3 ft"}, "pressure", quad(lambda y: quad(lambda x: 3 * _WHEEL * 1.206 / (0.508 * 0.254) / (2 * math.pi)
      * 0.9144**3 / (x * x + y * y + 0.9144**2) ** 2.5, -0.254, 0.254)[0], -0.127, 0.127)[0], 0.15, "Boussinesq under the middle of the patch, by scipy: the even spread is near it"),
     ("ring-deflection", {"cover": "10 ft", "soil_density": "120 lb/ft3", "live_pressure": 0, "pipe_stiffness": "46 psi", "soil_modulus": "1000 psi", "lag": 1}, "deflection",

@@ -9,9 +9,10 @@ import numpy as np
 
 from weirant.checks.judge import judge
 from weirant.ground.inverts import least_slope
-from weirant.job.network import DRY_WELL, MAIN, RISES, Outlet
+from weirant.job.network import DRY_CREEK, DRY_WELL, LAWN, MAIN, OPEN_PIPE, RISES, Outlet
 from weirant.job.water import ROOF, SURFACE
 from weirant.language import tr
+from weirant.methods.aprons import erosion_stone
 from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Facts, Lasting
 from weirant.outcome.figure import Figure
@@ -22,6 +23,8 @@ from weirant.outcome.standing import room_under_rims
 from weirant.units import display as k
 
 HAIR = 1e-3  # m
+MUCH = 0.1  # of roof water that may soak out of a pipe unnoticed (common practice, no source)
+TRICKLE, LEAST_STONE = 1e-4, 0.05  # m³/s that grass stands by itself; m of stone that stays where it is laid (both common practice, no source)
 WIDTHS = (0.1016, 0.1524, 0.2032, 0.254, 0.3048, 0.4572)  # m across: emitters and grates over risers that are sold (common practice, no source)
 NEAR_RIM = 0.0508  # m under the ground at which water in the pipe is called tight (common practice, no source)
 
@@ -154,7 +157,23 @@ def gives_back(outcome: Outcome, found: RunOutcome) -> Finding | None:
         lost += outcome.soil(part.soil).conductivity.high * (make.section.width + 2 * deep) * part.length
     comes = float(np.abs(flow.discharge).max())
     facts: Facts = {"lost": Amount(lost, k.DISCHARGE), "length": Amount(found.run.collecting_length, k.DISTANCE), "comes": Amount(comes, k.DISCHARGE), "all": lost >= comes}
-    return Finding(State.HOLDS, source="cp", facts=facts)
+    limit = MUCH * comes
+    return Finding(State.TIGHT if lost > limit else State.HOLDS, source="cp", facts=facts, value=lost, limit=limit, kind=k.DISCHARGE)
 
 
-RUN = {"takes-it": takes_it, "over-ground": over_ground, "rest-water": rests, "gives-back": gives_back}
+def erosion(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """The stone that keeps the water from digging where a pipe ends in the open, for the most that leaves there; information for the order."""
+    run, leaves = found.run, outcome.site.exits.get(found.run.nodes[0][0].id)
+    if run.outlet is None or run.outlet.kind not in (OPEN_PIPE, DRY_CREEK, LAWN) or leaves is None or leaves.missing or leaves.shared or leaves.discharge < TRICKLE:
+        return None
+    diameter, node = found.make(0.0).pipe.inner_diameter, run.nodes[0][0].id
+    arguments = {"discharge": leaves.discharge, "diameter": diameter, "tailwater": 0.4 * diameter}
+    apron = erosion_stone(**arguments)
+    figure = Figure(tr("Stone at the outlet"), apron.stone, k.SECTION, "erosion-stone", arguments, "stone")
+    facts: Facts = {"comes": Amount(leaves.discharge, k.DISCHARGE), "stone": Amount(max(apron.stone, LEAST_STONE), k.SECTION), "length": Amount(apron.length, k.DISTANCE),
+                    "width": Amount(apron.width, k.DISTANCE)}  # fmt: skip
+    state = State.TIGHT if apron.stone > LEAST_STONE else State.HOLDS  # larger stone than comes by the bag
+    return Finding(state, source="hec14 cp", facts=facts, figure=figure, station=0.0, piece=node, value=apron.stone, limit=LEAST_STONE, kind=k.SECTION)
+
+
+RUN = {"takes-it": takes_it, "over-ground": over_ground, "rest-water": rests, "gives-back": gives_back, "erosion": erosion}

@@ -1,6 +1,7 @@
 """Imports every file of methods, so that the registry is whole."""
 
 from weirant.methods import (  # noqa: F401
+    aprons,
     cover,
     critical_flow,
     dry_well,

@@ -55,6 +55,7 @@ EXAMPLES: Mapping[str, Mapping[str, str]] = {
     "row-intake": {"diameter": "4 in", "angle": "60", "open_area_per_length": "20 cm2/m", "level": "3 in", "blocked_fraction": "50 %"},
     "inlet-spacing": {"capacity": "100 gpm", "runoff_coefficient": "0.35", "intensity": "4 in/h", "width": "60 ft"},
     "through-the-sod": {"conductivity": "1 in/h", "thickness": "2 in", "ponding": "1 in", "area": "100 ft2"},
+    "erosion-stone": {"discharge": "300 gpm", "diameter": "6 in", "tailwater": "2.4 in"},
     "sump": {"inflow": "5 gpm", "pump_discharge": "20 gpm", "pit_area": "2 ft2", "level_on": "12 in", "level_off": "4 in"},
     "terzaghi-filter": {"filter_d15": "0.4 mm", "soil_d15": "0.02 mm", "soil_d85": "0.2 mm"},
     "trench-volumes": {"length": "100 ft", "bottom_width": "12 in", "depth": "24 in", "bedding": "2 in", "stone_cover": "6 in", "pipe_outer_diameter": "4 1/2 in",

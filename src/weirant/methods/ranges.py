@@ -34,7 +34,7 @@ def _is_between(key: str, low: float, high: float, says: str) -> Rule:
 RANGES: Mapping[str, tuple[Rule, ...]] = {
     "hooghoudt-equivalent-depth": (), "kirkham-ponded": (), "perforation-intake": (), "drilled-pattern": (), "roof-volume": (), "storm-release": (),
     "green-ampt": (), "porchet": (), "dry-well": (), "pipe-critical-depth": (), "percolation-rate": (), "sump": (), "pit-uplift": (), "row-intake": (), "inlet-spacing": (),
-    "through-the-sod": (),
+    "through-the-sod": (), "erosion-stone": (),
     "grate-capacity": (), "footing-clearance": (), "trench-volumes": (),
     "pit-inflow": (),
     "level-notes": (), "daylight": (), "uscs": (), "usda-texture": (), "stone-perforation": (),
