@@ -185,3 +185,4 @@ def test_openings_against_the_figures_of_the_published_grate_and_of_an_orifice()
         assert grate.discharge(depth) == pytest.approx(wanted) and grate.head(wanted) == pytest.approx(depth)
     assert through_a_hole(0.1, 1.0).discharge(0.1) == pytest.approx(0.6 * math.pi * 0.05**2 * math.sqrt(2 * 9.80665 * 0.05))
     assert grate.head(grate.full * math.sqrt(0.07), 0.5) == pytest.approx(0.57) and grate.head(0.0, 0.5) == 0.5
+    assert grate.head(0.01, 1e-12) == pytest.approx(grate.head(0.01)) and grate.head(0.01, 0.01) >= grate.head(0.01)  # whatever little stands outside

@@ -148,7 +148,7 @@ def gives_back(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """
     waters = set(outcome.site.carries[found.id]) & {ROOF, SURFACE}
     flow = found.flow_high
-    if not waters or found.run.collecting_length < 0.1 or flow is None:
+    if not waters or found.run.collecting_length < 0.1 or flow is None or flow.missing or flow.shared:
         return None
     lost = 0.0
     for part in found.collects:

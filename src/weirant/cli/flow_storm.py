@@ -19,14 +19,14 @@ from weirant.outcome.routed import StormThrough
 from weirant.outcome.standing import OVER
 from weirant.words.facts import doubt_words
 from weirant.words.flow import exit_name
-from weirant.words.through import in_turn_verdict, in_turn_words, part_words, run_words, spill_words, verdict
+from weirant.words.through import in_turn_verdict, in_turn_words, part_words, plug_name, run_words, spill_words, verdict
 
 
 def each_in_turn(outcome: Outcome, given: Namespace) -> int:
     """Print or write what a storm comes to with each exit and inlet plugged alone; 0 where no water ever comes over the ground, else 1."""
     found = in_turn(outcome, storm_given(outcome.job, given.storm), hours_given(given.hours), told_on_terminal())
     assert found is not None
-    rows = [(p.node, exit_name(outcome.job, p.node), _spilled(p), verdict(outcome, p.through) if p.through is not None else p.fault) for p in found]
+    rows = [(p.node, plug_name(outcome, p.node), _spilled(p), verdict(outcome, p.through) if p.through is not None else p.fault) for p in found]
 
     def as_table() -> str:
         out = io.StringIO()
@@ -99,5 +99,5 @@ def _lines(outcome: Outcome, through: StormThrough) -> list[str]:
         if run.id not in through.missing:
             out += [run.run.name, *(f"  {words}" for words in run_words(outcome, through, run.id))]
     for part in through.parts:
-        out += [*(spill_words(outcome, spill) for spill in part.spills), *part_words(outcome.job, through, part)]
+        out += [*(spill_words(outcome, spill) for spill in part.spills), *part_words(outcome, through, part)]
     return out

@@ -33,10 +33,11 @@ class Passage(NamedTuple):
         """The depth m over its edge at which a discharge m³/s goes through it, where water stands so many m over the edge ``outside``."""
         if discharge <= 0:
             return max(outside, 0.0)
+        drowned = (discharge / self.full) ** 2
+        free = drowned if drowned >= self.deep else float((discharge * self.deep / self.full) ** (2 / 3))
         if outside <= 0:
-            drowned = (discharge / self.full) ** 2
-            return drowned if drowned >= self.deep else float((discharge * self.deep / self.full) ** (2 / 3))
-        low, high = outside, outside + (discharge / (self.full * min(outside / self.deep, 1.0))) ** 2
+            return free
+        low, high = outside, outside + free  # standing water makes the opening no narrower
         for _ in range(TURNS):
             middle = (low + high) / 2
             low, high = (middle, high) if self.full * min(middle / self.deep, 1.0) * math.sqrt(middle - outside) < discharge else (low, middle)

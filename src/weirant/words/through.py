@@ -7,7 +7,6 @@ from collections.abc import Sequence
 import numpy as np
 
 from weirant.design.plugged_in_turn import Plugged
-from weirant.job import Job
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.routed import PONDS, RoutedPart, Spill, StormThrough
@@ -97,9 +96,14 @@ def _node_words(outcome: Outcome, node: str, system: System) -> str:
     return name or tr("{run}, {station}", run=outcome.site.network.run(joint.run).name, station=shown(joint.station, STATION, system))
 
 
+def plug_name(outcome: Outcome, node: str) -> str:
+    """What may be plugged: an exit as it is called, an inlet by its name or by where it is."""
+    return exit_name(outcome.job, node) if node in outcome.site.exits else _node_words(outcome, node, System(outcome.job.units))
+
+
 def in_turn_words(outcome: Outcome, found: Sequence[Plugged]) -> list[str]:
     """What the storm comes to with each exit and inlet plugged alone, those first with which water comes over the ground."""
-    lines = [(0 if p.through is not None and any(part.spills for part in p.through.parts) else 1, tr("{node} plugged: {what}", node=exit_name(outcome.job, p.node),
+    lines = [(0 if p.through is not None and any(part.spills for part in p.through.parts) else 1, tr("{node} plugged: {what}", node=plug_name(outcome, p.node),
               what=verdict(outcome, p.through) if p.through is not None else p.fault)) for p in found]  # fmt: skip
     return [words for _, words in sorted(lines, key=lambda line: line[0])]
 
@@ -113,8 +117,9 @@ def in_turn_verdict(found: Sequence[Plugged]) -> str:
         "Plugged one by one: with none of the {count} does water come over the ground.", count=len(found))  # fmt: skip
 
 
-def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
+def part_words(outcome: Outcome, through: StormThrough, part: RoutedPart) -> list[str]:
     """What leaves a part of the network by each exit, what it stores, and whether the balance closes."""
+    job = outcome.job
     system, routed, said = System(job.units), part.routed, []
     for node in part.nodes:
         leaves = part.left_by(node)
@@ -137,7 +142,7 @@ def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
         else:
             said.append(tr("pumped out of {exit}: {volume}, {starts:,} starts, at most {most} in an hour, running {time} in all", exit=name, volume=lifted,
                            starts=len(cycles.starts), most=cycles.most_in_an_hour, time=shown_span(cycles.run_time)))  # fmt: skip
-    said += _ponds(job, part, system)
+    said += _ponds(outcome, part, system)
     rise = max(float(routed.holds.max(initial=0.0)) - routed.before, 0.0)
     empty = part.empty_at
     emptied = (tr("is not empty again within {hours:.0f} h", hours=through.until / 3600) if empty is None else tr("is empty by the end of the rain") if empty < through.ends + LEAST
@@ -148,11 +153,10 @@ def part_words(job: Job, through: StormThrough, part: RoutedPart) -> list[str]:
     return said
 
 
-def _ponds(job: Job, part: RoutedPart, system: System) -> list[str]:
+def _ponds(outcome: Outcome, part: RoutedPart, system: System) -> list[str]:
     """How deep and for how long water stands over the grates of the inlets, the deepest first."""
     stood = sorted(((*part.pond(node), node) for node in part.bowls), reverse=True)
-    names = {node.id: node.name or node.id for node in job.nodes}
-    return [tr("stands over the grate of {inlet}: at most {depth}, for {time}", inlet=names[node], depth=shown(deep, SECTION, system), time=shown_span(time))
+    return [tr("stands over the grate of {inlet}: at most {depth}, for {time}", inlet=_node_words(outcome, node, system), depth=shown(deep, SECTION, system), time=shown_span(time))
             for deep, time, node in stood if deep > PONDS]
 
 

@@ -26,8 +26,7 @@ from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
 from weirant.ui.work import Newest
 from weirant.units.display import shown_span
-from weirant.words.flow import exit_name
-from weirant.words.through import in_turn_verdict, in_turn_words, part_words, run_words, spill_words, verdict
+from weirant.words.through import in_turn_verdict, in_turn_words, part_words, plug_name, run_words, spill_words, verdict
 
 NO_POWER, EACH = "no power", "each in turn"  # stand for the node that is plugged
 SETTLE = 250  # ms after a change
@@ -118,7 +117,7 @@ class ThroughPage(QScrollArea):
         return through_pipes(outcome, storm, hours, lambda _: self._asked is asked, self._known, plugged, power_cut=dark), ()
 
     def _list_exits(self, outcome: Outcome) -> None:
-        exits = {node: tr("{exit} plugged", exit=exit_name(outcome.job, node)) for node in can_be_plugged(outcome)}
+        exits = {node: tr("{exit} plugged", exit=plug_name(outcome, node)) for node in can_be_plugged(outcome)}
         if len(exits) > 1:
             exits = {EACH: tr("each plugged in turn"), **exits}
         if outcome.site.pumps:
@@ -158,7 +157,7 @@ class ThroughPage(QScrollArea):
         self.verdict.setText(verdict(outcome, found))
         part = found.part_of(run)
         spills = [spill_words(outcome, spill) for spill in part.spills][:SPILLS] if part is not None else []
-        lines = [*run_words(outcome, found, run), *spills, *(part_words(outcome.job, found, part) if part is not None else ())]
+        lines = [*run_words(outcome, found, run), *spills, *(part_words(outcome, found, part) if part is not None else ())]
         name = outcome.run(run).run.name
         self.detail.setText("\n".join(capital(f"{name}: {line}") if k == 0 else capital(line) for k, line in enumerate(lines)))
         self._show_moment()
