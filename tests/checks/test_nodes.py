@@ -20,7 +20,7 @@ from weirant.ground.network import fittings_of, laid_run, network_of
 from weirant.job.faults import faults
 from weirant.job.network import OUTLETS, Basin
 from weirant.job.paths import with_value
-from weirant.job.run_edits import with_node
+from weirant.job.run_edits import of_node_kind, with_node
 from weirant.job.soil import Band
 from weirant.outcome.amounts import DRESSING, PAVING, STONE
 from weirant.outcome.finding import State
@@ -186,3 +186,12 @@ def test_every_kind_of_outlet_is_told_of_in_whole_sentences_proud_of_the_ground_
         assert not faults(outcome.job)
         for finding in outcome.findings:
             assert not re.search(r"  |\( |[{}\[\]]| ,| \.", worded(finding, outcome.job).reason), (finding.code, finding.case)
+
+
+@pytest.mark.parametrize(("entry", "state", "case"), [("straight in", "tight", "straight"), ("through a leaf basket", "tight", "basket"), ("over a grate", "holds", ""),
+                                                      ("over an air gap", "holds", "")])
+def test_roof_entries_are_judged_by_where_blocked_water_goes(entry, state, case):
+    job = with_value(with_value(DEMO, "nodes.n6.kind", "roof entry"), "nodes.n6.entry", entry)
+    finding = one(assess(job), "entry", "r2")
+    assert (finding.state, finding.case) == (state, case) and [one(assess(fix.made(job)), "entry", "r2").case for fix in finding.fixes] == (["basket", ""] if case == "straight" else [])
+    assert with_node(job, of_node_kind(next(n for n in job.nodes if n.id == "n6"), "vent")).nodes[5].entry == "straight in" and not any(f.code == "entry" for f in assess(DEMO).findings)

@@ -1,4 +1,4 @@
-"""Does the water that is led to an inlet get in through its grate, with leaves on it and as deep as its bowl lets it stand?"""
+"""Does the water that is led to an inlet get in through its grate, with leaves on it and as deep as its bowl lets it stand? And how does that of a roof?"""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import dataclasses
 from functools import partial
 
 from weirant.checks.judge import judge
-from weirant.job.network import INLET, Basin, Grate, Node
+from weirant.job.network import AIR_GAP, ENTRIES, INLET, LEAF_BASKET, ROOF_ENTRY, STRAIGHT_IN, Basin, Grate, Node
 from weirant.language import tr
 from weirant.methods.inlets import grate_capacity
 from weirant.outcome.boxes import USUAL_BOX, box, passage_of
@@ -72,4 +72,17 @@ def _deeper(node: Node, comes: float, blocked: float) -> tuple[Fix, ...]:
     return (Fix("deepen-bowl", Set(f"nodes.{node.id}.grate", dataclasses.replace(node.grate or Grate(), bowl_depth=depth)), {"depth": Amount(depth, k.SECTION)}),)
 
 
-RUN = {"grate": grate}
+def entry(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """How roof water gets in at each downspout: what keeps leaves out, and where it goes when the pipe is blocked; told of the worst."""
+    entries = [(node, station) for node, station in found.run.nodes if node.kind == ROOF_ENTRY and outcome.site.network.at_node[node.id][0].run == found.id]
+    if not entries:
+        return None
+    node, station = min(entries, key=lambda at: ENTRIES.index(at[0].entry))  # the worst come first
+    path = f"nodes.{node.id}.entry"
+    said = partial(Finding, source="cp", station=station, piece=node.id, elements=(path,), facts={"name": node.name or None, "many": len(entries) > 1})
+    if node.entry == STRAIGHT_IN:
+        return said(State.TIGHT, "straight", fixes=(Fix("leaf-basket", Set(path, LEAF_BASKET)), Fix("air-gap", Set(path, AIR_GAP))))
+    return said(State.TIGHT if node.entry == LEAF_BASKET else State.HOLDS, "basket" if node.entry == LEAF_BASKET else "")
+
+
+RUN = {"grate": grate, "entry": entry}

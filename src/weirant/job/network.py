@@ -19,6 +19,7 @@ PLAIN, CLEAN_OUT, INLET, RISER, COUPLER, VENT, ROOF_ENTRY, PUMP_PIT = "plain", "
 FITTINGS = (CLEAN_OUT, INLET, RISER, COUPLER, VENT, ROOF_ENTRY, PUMP_PIT)
 BASINS = (INLET, PUMP_PIT)  # what is set as a box that pipes go through
 ROUND, SQUARE = "round", "square"
+STRAIGHT_IN, LEAF_BASKET, OVER_A_GRATE, AIR_GAP = ENTRIES = ("straight in", "through a leaf basket", "over a grate", "over an air gap")
 BEST, OVER, UNDER = "best", "over", "under"
 PLANNED, BUILT, EXISTING = "planned", "built", "existing"
 
@@ -130,7 +131,8 @@ class Basin:
 @dataclass(frozen=True)
 class Node:
     """A place in plan that runs go through, m east and north. Bends, joints and ends follow from the runs; ``kind`` is what is set there, ``rim`` the
-    level m of its grate or lid (None: at the ground), ``basin`` what it is where it is one, ``grate`` what lets surface water into an inlet.
+    level m of its grate or lid (None: at the ground), ``basin`` what it is where it is one, ``grate`` what lets surface water into an inlet,
+    ``entry`` how roof water gets into a roof entry: an air gap is a box whose foot stands open over stone, so that water gets out before it backs up.
     """
 
     id: str = plain("identity of the node")
@@ -143,6 +145,7 @@ class Node:
     status: str = choice("status of what is set there", PLANNED, BUILT, EXISTING, default=PLANNED)
     basin: Basin | None = plain("box", None)
     grate: Grate | None = plain("grate", None)
+    entry: str = choice("how roof water gets in", *ENTRIES, default=STRAIGHT_IN)
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from weirant.job.assumed import unmarked
 from weirant.job.geometry import APART, length_of, nodes_by_id, points_of, run_of, solid_below, stations_of
 from weirant.job.identity import STRETCH, fresh
 from weirant.job.job import Job
-from weirant.job.network import BASINS, INLET, PLAIN, PLANNED, Basin, Grate, Node, Run
+from weirant.job.network import BASINS, INLET, PLAIN, PLANNED, ROOF_ENTRY, STRAIGHT_IN, Basin, Grate, Node, Run
 from weirant.job.source_edits import let_go
 from weirant.language import tr
 from weirant.units.display import STATION, System, shown
@@ -32,7 +32,7 @@ def with_node(job: Job, node: Node) -> Job:
 def of_node_kind(node: Node, kind: str) -> Node:
     """The node with something of a kind set there; a box goes with what has none, a rim and a status with what is taken out."""
     node = dataclasses.replace(node, kind=kind, basin=(node.basin or Basin()) if kind in BASINS else None,
-                               grate=(node.grate or Grate()) if kind == INLET else None)  # fmt: skip
+                               grate=(node.grate or Grate()) if kind == INLET else None, entry=node.entry if kind == ROOF_ENTRY else STRAIGHT_IN)  # fmt: skip
     return node if kind != PLAIN else dataclasses.replace(node, rim=None, status=PLANNED)
 
 

@@ -12,7 +12,20 @@ from weirant.design.layout import taken_out_at
 from weirant.ground.network import LaidRun
 from weirant.job import Job
 from weirant.job.identity import by_id
-from weirant.job.network import BASINS, BUILT, EXISTING, FITTINGS, INLET, PLAIN, PLANNED, ROUND, SQUARE, Node
+from weirant.job.network import (
+    BASINS,
+    BUILT,
+    ENTRIES,
+    EXISTING,
+    FITTINGS,
+    INLET,
+    PLAIN,
+    PLANNED,
+    ROOF_ENTRY,
+    ROUND,
+    SQUARE,
+    Node,
+)
 from weirant.job.run_edits import of_node_kind, with_node
 from weirant.language import tr
 from weirant.ui.dialogs.rows import RowsDialog
@@ -50,7 +63,7 @@ class SetThere(JobChoice):
 class FittingsDialog(RowsDialog):
     """A row for each; every entry is an edit of the job that can be undone."""
 
-    HEADS = (tr("what it is"), tr("its name"), tr("where"), tr("rim, or lid"), tr("shape"), tr("size inside"), tr("sump"),
+    HEADS = (tr("what it is"), tr("its name"), tr("where"), tr("rim, or lid"), tr("shape, or entry"), tr("size inside"), tr("sump"),
              tr("grate open"), tr("bowl deep"), tr("bowl area"), tr("stands"), "")  # fmt: skip
 
     def __init__(self, document: Document, parent: QWidget) -> None:
@@ -94,6 +107,9 @@ class FittingsDialog(RowsDialog):
                    QuantityEdit(document, f"{base}.basin.sump", tr("not said"))]  # fmt: skip
             for edit in box[1:]:
                 edit.setFixedWidth(round(5.2 * THEME.text))
+        if node.kind == ROOF_ENTRY:
+            box[0] = WordChoice(document, f"{base}.entry", [(way, tr(way)) for way in ENTRIES])
+            box[0].setFixedWidth(round(8.6 * THEME.text))
         bowl: list[QWidget] = [PlainLabel("–") for _ in range(3)]
         if node.kind == INLET:
             bowl = [QuantityEdit(document, f"{base}.grate.{name}") for name in ("clear", "bowl_depth", "bowl_area")]

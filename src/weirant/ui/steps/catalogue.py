@@ -115,7 +115,7 @@ STEPS = (
           CardPage(tr("name and lengths"), ("run.name", "run.joins", "run.solid_length", "run.length", "run.least_depth")), CardPage(tr("best grade"), ("best grade",)),
           _limits("limits.least_slope", "limits.least_slope_solid", "limits.least_slope_trees", "limits.most_slope", "limits.least_cover", "limits.most_depth", "limits.clearance",
                   "limits.drop_at_joints")),
-         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "grate", "takes-it",
+         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "grate", "entry", "takes-it",
           "rest-water", "erosion", "pump", "pump-starts", "pump-floats", "pump-power", "pump-pipe", "pump-way",
           "pit-uplift"),
          _lacks_outlet, ("profile", "plan", "section", "across", "formulae")),
