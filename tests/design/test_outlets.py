@@ -214,3 +214,25 @@ def test_more_water_wants_larger_stone_at_the_outlet_and_none_wants_none():
         sources = tuple(dataclasses.replace(s, area=None if s.area is None else s.area * factor, share=s.share) for s in job.sources)
         told.append(next((f for f in assess(dataclasses.replace(job, sources=sources)).findings if f.code == "erosion"), None))
     assert told[0] is None and told[1].state == "holds" and told[2].state == "tight" and told[2].value > 10 * told[1].value
+
+
+def test_nothing_is_said_of_water_over_the_ground_above_what_may_hold_it_back_unknown():
+    """Of the run into it and of those that come into that run: a well or main not measured, a well in the storm that was not followed yet."""
+    def told(job, run):
+        return [f for f in assess(job).findings if (f.code, f.subject) == ("over-ground", run)]
+
+    demo = demo_job()
+    assert told(demo, "r3") and told(demo, "r4")  # which comes into it
+    for kind, figures in ((DRY_WELL, {}), (MAIN, {}), (MAIN, {"main__diameter": 0.3, "main__slope": 0.01})):
+        unknown = job_with(demo, "nodes.n7.outlet", kind=kind, **figures)
+        assert not told(unknown, "r3") and not told(unknown, "r4") and told(unknown, "r1")
+    measured = job_with(demo, "nodes.n7.outlet", kind=MAIN, main__diameter=0.3, main__slope=0.01, main__own_flow=0.001)
+    assert told(measured, "r3") and told(measured, "r4")
+    well = job_with(demo, "nodes.n7.outlet", kind=DRY_WELL, soaks__percolation=1e-4, soaks__area=9.0)
+    assert [f.case for run in ("r3", "r4") for f in told(well, run)] == ["waits", "waits"]
+    followed = {(f.code, f.subject): f for f in carrying_findings(assess(well))}
+    assert {str(followed["over-ground", run].state) for run in ("r3", "r4")} == {"holds"}
+    alone = {(f.code, f.subject): f for f in carrying_findings(assess(job_with(demo, ROOF, kind=DRY_WELL, soaks__percolation=1e-4, soaks__area=9.0)))}
+    assert alone["takes-it", "r2"].state == "holds" and not told(job_with(demo, ROOF, kind=DRY_WELL, soaks__percolation=1e-4), "r2")  # nothing is open along the roof's pipe
+    nothing = job_with(dataclasses.replace(demo, sources=(dataclasses.replace(demo.sources[0], area=None, thing=""),)), ROOF, kind=DRY_WELL, soaks__percolation=1e-4)
+    assert found(nothing, "takes-it", "r2").case == "missing"  # and is not said to be worked out

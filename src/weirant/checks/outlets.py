@@ -26,6 +26,7 @@ HAIR = 1e-3  # m
 MUCH = 0.1  # of roof water that may soak out of a pipe unnoticed (common practice, no source)
 TRICKLE, LEAST_STONE = 1e-4, 0.05  # m³/s that grass stands by itself; m of stone that stays where it is laid (both common practice, no source)
 WIDTHS = (0.1016, 0.1524, 0.2032, 0.254, 0.3048, 0.4572)  # m across: emitters and grates over risers that are sold (common practice, no source)
+UNMEASURED, FILLS = "not measured", "fills"  # of what is at the end of a run
 NEAR_RIM = 0.0508  # m under the ground at which water in the pipe is called tight (common practice, no source)
 
 
@@ -66,7 +67,9 @@ def _well(outcome: Outcome, found: RunOutcome, outlet: Outlet) -> Finding:
     if outlet.soaks is None or outlet.soaks.percolation is None:
         return Finding(State.UNKNOWN, "well", source="cp", station=0.0, piece=node, elements=(f"{path}.percolation",))
     said = partial(Finding, source="ilri16 cp", station=0.0, piece=node, elements=tuple(f"{path}.{name}" for name in ("area", "depth", "percolation")), caution="soaks-beside")
-    filled = outcome.site.filled.get(node)
+    leaves, filled = outcome.site.exits.get(node), outcome.site.filled.get(node)
+    if leaves is None or leaves.missing or leaves.shared:
+        return said(State.UNKNOWN, "missing", facts={"missing": leaves.missing or leaves.shared if leaves is not None else None})
     if filled is None:
         return said(State.UNKNOWN, WAITS)
     crown, ground = found.run.invert + found.make(0.0).pipe.inner_diameter, float(found.grade.ground[0]) if found.grade is not None else np.inf
@@ -86,21 +89,48 @@ def over_ground(outcome: Outcome, found: RunOutcome) -> Finding | None:
     flow, storm, grade = found.flow_high, found.storm, found.grade
     if flow is None or grade is None or flow.missing or flow.shared or least_slope(found.run)[0] <= 0 or not outcome.site.carries[found.id]:
         return None  # its size tells of it
-    asked = [(flow.surface, flow.full_fraction)]
-    if storm is not None and storm.is_simulated and storm.surface is not None:
+    asked, is_followed = [(flow.surface, flow.full_fraction)], storm is not None and storm.is_simulated and storm.surface is not None
+    ends = {_holds_back(outcome, node) for node in _leaves_by(outcome, found)}
+    if UNMEASURED in ends:
+        return None  # first what is there must be known to take it
+    if storm is not None and storm.surface is not None and is_followed:
         asked.append((storm.surface, storm.full_fraction))
-    if any(float(share.max()) > 1 for _, share in asked):
+    if FILLS not in ends and any(float(share.max()) > 1 for _, share in asked):
         return None
     room = [room_under_rims(found, grade, surface) for surface, _ in asked]
     at = min(range(len(room)), key=lambda i: float(room[i][0].min()))
     worst = int(room[at][0].argmin())
     left, over_stone, station = float(room[at][0][worst]), float(room[at][1][worst]), float(grade.stations[worst])
     if not np.isfinite(left):
-        return None
+        return None  # nothing is open along it
+    if FILLS in ends and not is_followed:
+        return Finding(State.UNKNOWN, WAITS, source="chow1959 cp")
     said = partial(Finding, source="chow1959 cp", station=station, facts={"storm": at == 1, "off": Amount(abs(left), k.DEPTH)}, value=left, limit=0.0, kind=k.DEPTH, at_most=False)
     if left < -HAIR:
         return said(State.FAILS, fixes=_opened(outcome, found))
     return said(State.TIGHT if left < NEAR_RIM and over_stone > HAIR else State.HOLDS)
+
+
+def _leaves_by(outcome: Outcome, found: RunOutcome) -> set[str]:
+    """The nodes at the low ends that the water of a run comes to."""
+    ends, waiting, seen = set[str](), [found.run], {found.id}
+    while waiting:
+        run = waiting.pop()
+        onward = [other for other, _ in outcome.site.network.drains_to(run)]
+        if run.outlet is not None or not onward:
+            ends.add(run.nodes[0][0].id)
+        waiting += [other for other in onward if other.id not in seen]
+        seen |= {other.id for other in onward}
+    return ends
+
+
+def _holds_back(outcome: Outcome, node: str) -> str:
+    """What is at a node that may hold water back by so much that nobody knows: a main or a well that was not measured, or a well that fills in a storm."""
+    outlet, relation = next((n.outlet for n in outcome.job.nodes if n.id == node), None), outcome.site.outlets.get(node)
+    if outlet is None or relation is None or outlet.kind not in (MAIN, DRY_WELL):
+        return ""
+    is_known = relation.main is not None if outlet.kind == MAIN else relation.soaks is not None
+    return UNMEASURED if not is_known else FILLS if outlet.kind == DRY_WELL else ""
 
 
 def _opened(outcome: Outcome, found: RunOutcome) -> tuple[Fix, ...]:

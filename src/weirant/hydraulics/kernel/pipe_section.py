@@ -7,8 +7,8 @@ import math
 import numpy as np
 
 from weirant.compiling import compiled
+from weirant.hydraulics.round_pipe import ONE_WAY, OPENING
 
-OPENING, ONE_WAY = 1, 2  # as in ``round_pipe``
 THIN = 1e-4  # of the diameter, as in ``round_pipe``
 SLOT = 2e-3  # of the diameter: how wide the column of water is thought to be that stands over a pipe that is full, so that its level tells its pressure
 
