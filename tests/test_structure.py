@@ -12,6 +12,8 @@ from pathlib import Path
 
 import pytest
 
+from weirant.compiling import KEPT_IN, kernels_digest
+
 ROOT = Path(__file__).parents[1]
 PACKAGE = ROOT / "src" / "weirant"
 
@@ -69,3 +71,14 @@ def test_what_loads_slowly_is_not_loaded_before_it_is_wanted(room):
     told = subprocess.run([sys.executable, "-c", f"import sys, {room}; print([m for m in ('numba', 'scipy.optimize', 'scipy.ndimage', 'ezdxf', 'lxml') if m in sys.modules])"],
                           capture_output=True, text=True, check=True, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"})  # fmt: skip
     assert told.stdout.strip() == "[]", told.stdout
+
+
+def test_a_change_in_any_kernel_is_another_version_of_all_compiled_forms(tmp_path):
+    """One kernel holds what it calls from another file, whose change its own cache would not see."""
+    for name in ("a/kernel/outer.py", "b/kernel/inner.py"):
+        (tmp_path / name).parent.mkdir(parents=True)
+        (tmp_path / name).write_text("x = 1\n", encoding="utf-8")
+    before = kernels_digest(tmp_path)
+    assert kernels_digest(tmp_path) == before and KEPT_IN is not None and KEPT_IN.name == kernels_digest()
+    (tmp_path / "b/kernel/inner.py").write_text("x = 2\n", encoding="utf-8")
+    assert kernels_digest(tmp_path) != before

@@ -13,10 +13,10 @@ from weirant.ground.inverts import invert_at
 from weirant.ground.network import LaidRun, Network
 from weirant.ground.stretches import LaidStretch, at
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece
+from weirant.hydraulics.kernel.kinds import ONE_WAY, OPENING, PIPE
 from weirant.hydraulics.losses import adaptor, as_length, losses_along
 from weirant.hydraulics.outlet_relation import OutletRelation, Passage
 from weirant.hydraulics.parting import PipeMesh
-from weirant.hydraulics.round_pipe import ONE_WAY, OPENING, PIPE
 from weirant.hydraulics.run_flow import full_conveyance
 from weirant.job.network import Node
 from weirant.methods.pipe_flow import pipe_full_flow

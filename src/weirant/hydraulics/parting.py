@@ -15,7 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import SolverError
-from weirant.hydraulics.round_pipe import ONE_WAY, passed
+from weirant.hydraulics.kernel.kinds import ONE_WAY
+from weirant.hydraulics.round_pipe import passed
 from weirant.language import tr
 
 Array = NDArray[np.float64]

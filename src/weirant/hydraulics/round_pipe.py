@@ -7,8 +7,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.hydraulics.kernel.kinds import OPENING
+
 Array = NDArray[np.float64]
-PIPE, OPENING, ONE_WAY = 0, 1, 2  # what a reach is, in bits: a pipe, an opening, and that water goes through it from above to below only
 THIN = 1e-4  # of the diameter: a film that carries nothing to speak of, below which the formulae lose their digits
 
 

@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from weirant.compiling import compiled
-from weirant.hydraulics.round_pipe import ONE_WAY, OPENING
+from weirant.hydraulics.kernel.kinds import ONE_WAY, OPENING
 
 THIN = 1e-4  # of the diameter, as in ``round_pipe``
 SLOT = 2e-3  # of the diameter: how wide the column of water is thought to be that stands over a pipe that is full, so that its level tells its pressure
