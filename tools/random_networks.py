@@ -13,7 +13,8 @@ import numpy as np
 
 from weirant.errors import SolverError
 from weirant.hydraulics.kernel.kinds import ONE_WAY, OPENING, PIPE
-from weirant.hydraulics.parting import SOAKS_WITHIN, PipeMesh, part, soaked
+from weirant.hydraulics.outlet_relation import SOAKS_WITHIN
+from weirant.hydraulics.parting import PipeMesh, part, soaked
 from weirant.hydraulics.routing import Brings, Lift, Stands, Stores, route
 
 CLOSES = 1e-6  # of what comes in or flows

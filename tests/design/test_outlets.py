@@ -7,6 +7,7 @@ import math
 
 import numpy as np
 import pytest
+from scipy.optimize import brentq
 
 from weirant.checks import asked_again
 from weirant.design.assess import assess
@@ -21,8 +22,10 @@ from weirant.job.network import BASIN_WALL, DRY_WELL, GRATE_RISER, MAIN
 from weirant.job.paths import value_at, with_value
 from weirant.job.rain import OWN, Storm
 from weirant.job.site import SitePoint
+from weirant.library import shipped
 from weirant.methods.dry_well import dry_well
-from weirant.methods.pipe_flow import pipe_partial_flow
+from weirant.methods.pipe_flow import pipe_full_flow, pipe_partial_flow
+from weirant.outcome.rows import level_for, rows_of, takes
 from weirant.words.findings import worded
 
 ROOF = "nodes.n4.outlet"  # the roof's own solid pipe in the demo
@@ -236,3 +239,62 @@ def test_nothing_is_said_of_water_over_the_ground_above_what_may_hold_it_back_un
     assert alone["takes-it", "r2"].state == "holds" and not told(job_with(demo, ROOF, kind=DRY_WELL, soaks__percolation=1e-4), "r2")  # nothing is open along the roof's pipe
     nothing = job_with(dataclasses.replace(demo, sources=(dataclasses.replace(demo.sources[0], area=None, thing=""),)), ROOF, kind=DRY_WELL, soaks__percolation=1e-4)
     assert found(nothing, "takes-it", "r2").case == "missing"  # and is not said to be worked out
+
+
+def test_limits_have_a_case_on_either_side():
+    """A main by what comes on top of its own, a well that backs up under the ground, roof water that soaks out, stone at an outlet."""
+    measured = {"kind": MAIN, "main__diameter": 0.3, "main__slope": 0.01, "main__own_flow": 0.001, "main__invert": 26.0}
+    ours = assess(job_with(demo_job(), ROOF, **measured)).site.exits["n4"].discharge
+    room = pipe_full_flow(0.3, 0.013, 0.01).discharge - ours
+    assert [found(job_with(demo_job(), ROOF, **measured, main__own_storm=room + by), "takes-it", "r2").state == "fails" for by in (-0.2 * ours, 0.2 * ours)] == [False, True]
+    seen = set()
+    for area in np.geomspace(0.05, 40.0, 12):  # ever larger: over the ground, into the pipe, under it
+        job = job_with(demo_job(), ROOF, kind=DRY_WELL, soaks__percolation=1e-4, soaks__area=float(area), soaks__depth=1.0)
+        seen.add({(f.code, f.subject): f for f in carrying_findings(assess(with_value(job, "runs.r2.invert", 28.3)))}["takes-it", "r2"].case)
+    assert {"well-over", "well-backs", "well-holds"} <= seen
+    mixed = assess(with_value(demo_job(), "sources.w1.node", "n3"))
+    told = next(f for f in mixed.findings if f.code == "gives-back")
+    assert told.limit == pytest.approx(0.1 * told.facts["comes"].value) and (told.state == "tight") == (told.value > told.limit)
+    stones = {}
+    for factor in (1.0, 1.5, 2.0, 2.5, 3.0, 4.0):
+        eave = pattern("eave").job()
+        wide = dataclasses.replace(eave, sources=tuple(dataclasses.replace(s, area=None if s.area is None else s.area * factor) for s in eave.sources))
+        stone = next(f for f in assess(wide).findings if f.code == "erosion")
+        stones[stone.value] = str(stone.state)
+    assert {state for size, state in stones.items() if size > 0.05} == {"tight"} and {state for size, state in stones.items() if size <= 0.05} == {"holds"}
+
+
+def test_a_pit_counts_as_empty_when_a_tenth_of_its_rise_is_left_also_after_what_was_looked_at():
+    job = job_with(demo_job(), ROOF, kind=DRY_WELL, soaks__percolation=1e-5, soaks__area=2.0, soaks__depth=1.0)
+    outcome, short = assess(job), Storm("short", OWN, 0.004, 600.0, 600.0, (0.004,))
+    soaks = outcome.site.outlets["n4"].soaks
+    long, cut = (through_pipes(outcome, short, hours).part_of("r2") for hours in (72, 3))
+    level = long.routed.level[:, long.nodes["n4"]].astype(float)
+    left = np.nonzero(level > level[0] + 0.1 * (level.max() - level[0]))[0][-1]
+    assert long.filled("n4", soaks, 600.0).empties == pytest.approx(long.routed.kept[left + 1] - 600, abs=800)
+    assert cut.filled("n4", soaks, 600.0).empties == pytest.approx(long.filled("n4", soaks, 600.0).empties, rel=0.05)  # in closed form from there on
+    assert long.filled("n4", soaks, 600.0).empties > 3 * 3600
+
+
+@pytest.mark.parametrize("openings", ["down", "all round"])
+def test_rows_take_in_what_is_over_them_and_the_level_for_an_inflow_is_that_of_scipy(openings):
+    pipe = next(p for p in shipped().pipes.values() if p.openings == openings and p.open_area_per_length > 0)
+    rows = rows_of(demo_job(), pipe)
+    assert takes(rows, rows[0].height * 0.99, 0.5) == 0.0 < takes(rows, rows[0].height * 1.01, 0.5) and sum(row.area for row in rows) == pytest.approx(pipe.open_area_per_length)
+    wanted = 0.3 * takes(rows, pipe.inner_diameter, 0.5)
+    level = level_for(rows, wanted, 0.5, pipe.inner_diameter)
+
+    def over(h):
+        return sum(0.6 * row.area * 0.5 * math.sqrt(2 * 9.80665 * max(h - row.height, 0.0)) for row in rows) - wanted
+
+    assert level == pytest.approx(brentq(over, 0.0, pipe.inner_diameter), abs=1e-5) and level_for(rows, 2 * takes(rows, 0.2, 0.5), 0.5, 0.2) is None
+
+
+def test_water_in_the_soil_close_under_a_rim_is_tight():
+    job = pattern("swale").job()
+    outlet, states = f"nodes.{job.runs[0].nodes[0]}.outlet", {}
+    for across in np.linspace(0.075, 0.12, 46):
+        told = found(with_value(job, f"{outlet}.mouth.across", float(across)), "over-ground", job.runs[0].id)
+        states[told.value] = str(told.state)
+    assert {"fails", "tight", "holds"} == set(states.values())
+    assert all(state == ("fails" if room < -1e-3 else "tight" if room < 0.0508 else "holds") for room, state in states.items())

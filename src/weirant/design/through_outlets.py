@@ -9,8 +9,8 @@ import numpy as np
 
 from weirant.design.hydrographs import Hydrograph
 from weirant.hydraulics.mesh_sketch import MeshSketch
-from weirant.hydraulics.outlet_relation import OutletRelation, Soaking
-from weirant.hydraulics.parting import SOAKS_WITHIN, PipeMesh
+from weirant.hydraulics.outlet_relation import SOAKS_WITHIN, OutletRelation, Soaking
+from weirant.hydraulics.parting import PipeMesh
 from weirant.hydraulics.routing import Brings, Lift, Routed, Stands
 from weirant.outcome.outcome import Outcome
 from weirant.seepage.rain import Rain

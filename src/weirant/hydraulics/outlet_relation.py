@@ -16,6 +16,7 @@ from weirant.methods.intake import GRAVITY, ORIFICE_COEFFICIENT
 from weirant.methods.pipe_flow import pipe_full_flow, pipe_partial_flow
 
 TURNS = 60  # of halving
+SOAKS_WITHIN = 0.01  # m over which soaking away begins
 UNIFORM = 20.0  # diameters that a main falls over the length in which its flow is taken to become uniform
 
 
@@ -69,8 +70,9 @@ class Soaking(NamedTuple):
         return self.since + max(discharge - self.at_once, 0.0) / self.more if discharge > 0 else self.since
 
     def takes(self, level: float) -> float:
-        """What soaks away at a level m, m³/s."""
-        return self.at_once + self.more * (level - self.since) if level > self.since else 0.0
+        """What soaks away at a level m, m³/s; over the first centimetre it comes on evenly."""
+        deep = max(level - self.since, 0.0)
+        return (self.at_once + self.more * deep) * min(deep / SOAKS_WITHIN, 1.0)
 
 
 class Main(NamedTuple):

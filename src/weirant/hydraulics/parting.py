@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from weirant.errors import SolverError
 from weirant.hydraulics.kernel.kinds import ONE_WAY
+from weirant.hydraulics.outlet_relation import SOAKS_WITHIN
 from weirant.hydraulics.round_pipe import passed
 from weirant.language import tr
 
@@ -28,7 +29,6 @@ FIRST, LAST, GROWS = 500.0, 1e13, 6.0  # s: the first and the last step of filli
 TURNS, STEPS = 40, 300  # of Newton within a step; of filling
 NEAR = 1e-9  # of the throughput, by which the last turn may still change a flow
 REACH = 0.5  # m by which no level changes more at once
-SOAKS_WITHIN = 0.01  # m over which soaking away begins
 EXACT, ENOUGH = 1e-9, 5e-7  # of what comes in or flows, by which the balance at a section may be off: looked for, and taken where no more is found
 
 
