@@ -67,7 +67,8 @@ def test_written_pages_are_there_in_german_with_all_their_parts():
 
 def test_nothing_that_is_shown_goes_round_the_catalogue():
     """In a mock language all that is looked up is in letters with marks; plain ones are names, units, keys and Qt's own buttons."""
-    walked = python(str(HERE / "ui" / "everything_shown.py"), "mock")
+    walked = python(str(HERE / "ui" / "everything_shown.py"), "mock", PYTHONFAULTHANDLER="1")
+    assert walked.returncode == 0, walked.stderr[-3000:]
     shown = json.loads(walked.stdout.splitlines()[-1])
     names = r"TH\d|BM|TP\d|No\. 57|[CM][LH](?:-ML)?|/dev/\S+|[\w ]+\(invented\)|Deutsch|English|Weirant|OK|Cancel|\(?(?:Ctrl|Alt|Shift|F\d)[\w+,-]*\)?"
     units = r"(?:ft|in|yd|gal|gpm|mm|ton|min|lb)[²³]?(?:/100 ft|/ft)?"

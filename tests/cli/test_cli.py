@@ -129,6 +129,15 @@ def test_check_as_json(run):
     assert worst["fixes"] and found["quantities"]["Dig"] > 5
 
 
+def test_the_demo_with_its_roofs_fails_nowhere_and_each_of_its_waters_leaves(run):
+    """Two roofs and a box at the low spot by the roof line, the slab's water by its pump; a plugged roof line is told."""
+    code, out, _ = run("check", "demo:roofs", "--json")
+    assert code == 0 and {f["state"] for f in json.loads(out)["findings"]} == {"holds", "tight", "unknown"}
+    code, out, _ = run("flow", "demo:roofs", "--storm", "cloudburst")
+    assert code == 0 and "pumped out of slab drain" in out and "stands over the grate of low spot" in out and out.count("no water is lost") == 3
+    assert "leaves by roof line" not in run("flow", "demo:roofs", "--storm", "cloudburst", "--plug", "roof line")[1]
+
+
 def test_cut_sheet_and_schema(run, tmp_path):
     assert run("cutsheet", "demo", "-o", tmp_path / "cuts.csv")[0] == 0
     assert (tmp_path / "cuts.csv").read_text().startswith("station_ft,")
@@ -234,7 +243,7 @@ def test_grade_and_cutsheet_refuse(arguments, says, capsys):
 def test_cutsheet_of_a_run_as_csv_and_page(tmp_path, capsys):
     assert main(["cutsheet", "demo", "-o", str(tmp_path / "c.csv"), "--run", "green drain", "--step", "5 ft"]) == 0
     lines = (tmp_path / "c.csv").read_text().splitlines()
-    assert lines[0].startswith("station_ft,ground_ft,invert_ft") and len(lines) > 14 and "wye to green side" in "".join(lines)
+    assert lines[0].startswith("station_ft,ground_ft,invert_ft") and len(lines) > 14 and "tee to green side" in "".join(lines)
     assert main(["cutsheet", "demo", "-o", str(tmp_path / "c.pdf")]) == 0
     assert (tmp_path / "c.pdf").read_bytes().startswith(b"%PDF")
 

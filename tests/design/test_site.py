@@ -11,7 +11,7 @@ from laying import reason_of
 from weirant.design.as_built import profile_built, ways_on, with_reading, without_reading
 from weirant.design.assess import assess
 from weirant.design.best_grade import plan_grade
-from weirant.design.daylight import places_for, with_outlet_at
+from weirant.design.daylight import places_for
 from weirant.design.grade_demands import demand_of
 from weirant.design.layout import (
     add_run,
@@ -34,7 +34,9 @@ from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
 from weirant.ground.joining import detach, join
+from weirant.ground.levels import reduce_book
 from weirant.ground.network import laid_run, network_of
+from weirant.ground.own_exit import with_outlet_at
 from weirant.job.faults import faults
 from weirant.job.geometry import run_of
 from weirant.job.network import Outlet
@@ -130,7 +132,7 @@ def test_daylight_of_a_solid_run_is_looked_for_from_its_top(outcome):
 
 def test_the_cut_sheet_names_joints_crossings_and_hand_dig(outcome):
     notes = {round(row.station / FT, 1): row.note for row in crew_cut_sheet(outcome, "r3")}
-    assert "wye to green side" in notes[16.0] and notes[68.0] == "end cap"
+    assert "tee to green side" in notes[16.0] and notes[68.0] == "end cap"
     crossing = next(note for note in notes.values() if "sprinkler main" in note)
     assert "NOT LOCATED" in crossing and "dig by hand" in crossing and "passes over" in crossing
     rows = crew_cut_sheet(outcome, "r1", 1.0)
@@ -285,3 +287,20 @@ def test_a_run_that_ends_on_another_meets_it_there(job):
     assert next(f for f in outcome.findings if (f.code, f.subject) == ("joints", new.id)).state == State.HOLDS
     with pytest.raises(InputError, match="begins and ends at one place"):
         add_run(job, [line.point(26.0), (line.point(26.0)[0], line.point(26.0)[1] + 6), line.point(26.0)], collects=True, joins="r1", ends_on="r1")
+
+
+@pytest.mark.parametrize(("to_feet", "kept"), [(-10.0, 11), (30.0, 7), (0.9, 11), (1.1, 10)])
+def test_ground_shot_along_a_line_stays_where_it_was_shot_when_its_end_slides(job, to_feet, kept):
+    """On the line at its new station, beyond its end in plan; what was shot lies at the same place at the same level."""
+    def ground(of):
+        run = laid_run(of, "r1")
+        shots = reduce_book(of.survey, System.IMPERIAL).shots
+        return {b.shot.point: (run.alignment.point(b.shot.station) if b.shot.run else (b.shot.place.first, b.shot.place.second), b.elevation) for b in shots if b.shot.run or b.shot.place}
+
+    moved = move_node("r1", 0)(job, (0.0, to_feet * FT))
+    before, after = ground(job), ground(moved)
+    assert before.keys() == after.keys() and sum(s.run == "r1" for s in moved.survey.shots) == kept
+    for name, (place, level) in before.items():
+        assert after[name][0] == pytest.approx(place, abs=1e-5 if to_feet != 0.9 else 0.28) and after[name][1] == level
+    aside = move_node("r1", 0)(job, (6.0, 0.0))  # beside where it was: the line itself was no better known
+    assert sum(s.run == "r1" for s in aside.survey.shots) == 11

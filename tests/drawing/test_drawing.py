@@ -53,7 +53,7 @@ def test_the_profile_shows_pipe_ground_and_the_failing_place(outcome):
     assert ground.points[0] == pytest.approx((0.0, outcome.run("r1").grade.ground[0]))
     assert ground.points[-1] == pytest.approx((172 * FT, outcome.run("r1").grade.ground[-1]))
     assert len(ground.points) < len(outcome.run("r1").grade.stations)  # points that lie straight are left out
-    assert [(f.state, f.at[0]) for f in shapes(drawing, Flag)] == [("fails", 0.0), ("tight", pytest.approx(26 * FT))]
+    assert [(f.state, f.at[0]) for f in shapes(drawing, Flag)] == [("fails", 0.0), ("tight", pytest.approx(78 * FT)), ("tight", pytest.approx(26 * FT))]
     assert drawing.may_exaggerate
 
 

@@ -71,7 +71,7 @@ def test_fittings_follow_from_the_layout(job):
     names = [words for _, words in fittings_of(network_of(job), network_of(job).run("r1"))]
     assert names == ["bend 86° left", "cross to east, west", "coupler to slant"]
     green = [words for _, words in fittings_of(network_of(job), network_of(job).run("r3"))]
-    assert green == ["bend 90° left", "wye to green side", "end cap"]
+    assert green == ["bend 90° left", "tee to green side", "end cap"]
 
 
 def test_runs_that_cross_without_a_joint(job):

@@ -108,7 +108,7 @@ def test_contrast(palette, ink):
 def test_the_cut_sheet_is_printed_with_joints_crossings_and_the_staff(job):
     feet = dataclasses.replace(job, survey=dataclasses.replace(job.survey, staff="feet and inches"))
     outcome = assess(feet)
-    for name, step, pages, words in (("r3", None, 1, ("Cut sheet: green drain", "wye to green side", "NOT LOCATED", "10' 9", "Expose crossings by hand")),
+    for name, step, pages, words in (("r3", None, 1, ("Cut sheet: green drain", "tee to green side", "NOT LOCATED", "10' 9", "Expose crossings by hand")),
                                      ("r1", 0.5, 3, ("Cut sheet: slab drain", "page 1 of 3", "gas line, pipe passes over", "Instrument stands at 104.32 ft"))):  # fmt: skip
         pdf = cut_sheet_pdf(outcome, name, crew_cut_sheet(outcome, name, step))
         text = text_of(pdf)

@@ -31,7 +31,8 @@ from weirant.ui.steps.catalogue import STEPS  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
 
 SHOWN: set[str] = set()
-LEFT_OUT = {tr(text) for text in ("&Quit", "New &window", "C&lose the job", "&New job", "Open the &demo job", "&Larger letters", "S&maller letters", "Us&ual letters", "Full s&creen",
+LEFT_OUT = {tr(text) for text in ("&Quit", "New &window", "C&lose the job", "&New job", "Open the &demo job",
+                                          "Open the demo with its &roofs", "&Larger letters", "S&maller letters", "Us&ual letters", "Full s&creen",
                                   "Text at 100 %", "Text at 125 %", "Text at 150 %", "&Daylight or dim", "Switch &units", "Print the o&wner's sheet …", "Print the cu&t sheet …",
                                   "Print the o&rder list …")}  # fmt: skip
 

@@ -19,7 +19,7 @@ from weirant.ui.start_tile import StartTile
 from weirant.ui.views.places import ProfileView, SectionView
 
 ASKS = ("getOpenFileName", "getSaveFileName")
-QUITS = ("&Quit", "&New job", "Open the &demo job")
+QUITS = ("&Quit", "&New job", "Open the &demo job", "Open the demo with its &roofs")
 
 
 @pytest.fixture

@@ -207,7 +207,7 @@ def test_a_job_that_is_open_in_another_window_is_not_opened_twice_by_itself(wind
 )
 def test_what_is_asked_next_is_what_lacks_first(job, change, step, words):
     for path, value in change.items():
-        job = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=value)) if path == "survey.shots" else with_value(job, path, value)
+        job = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=value), points=()) if path == "survey.shots" else with_value(job, path, value)
     assert asked_next(assess(job)) == (step, words)
 
 

@@ -16,7 +16,7 @@ from weirant.outcome.facts import Amount, Fall, Lasting, Named, Times, WaterDept
 from weirant.outcome.finding import DRY_IN_TIME, WAITS, Finding, State
 from weirant.units.display import DEPTH, System
 from weirant.words.facts import fact_words
-from weirant.words.findings import worded
+from weirant.words.findings import spoiled_words, worded
 from weirant.words.pictures import plan_words, profile_words, section_words
 from weirant.words.template import parsed
 
@@ -86,3 +86,13 @@ def test_pictures_are_told_in_words(outcome):
     assert section_words(outcome, "r1", 38.4).startswith("At 126.0 ft of slab drain: a trench 12 in wide; ") and "green side into green drain" in plan_words(outcome, "r1")
     court = assess(PATTERNS["court"].job())
     assert "lies level at 98.48 ft; the trench is 20.6 in deep" in profile_words(court, court.site.runs[1].id)
+
+
+def test_many_names_are_cut_short_and_what_is_spoiled_at_many_runs_is_told_once():
+    job = demo_job()
+    names = tuple(Named(run.id) for run in job.runs) * 2
+    assert [fact_words(names[:n], job, System.IMPERIAL) for n in (1, 2, 8)] == ["slab drain", "slab drain and roof line",
+                                                                               "slab drain, roof line, green drain, green side, slab drain, roof line and 2 more"]  # fmt: skip
+    assert fact_words(names[:7], job, System.IMPERIAL).endswith("and green drain")
+    spoiled = [next(f for f in assess(job).findings if f.code == code) for code in ("slope", "slope", "cover")]
+    assert spoiled_words(spoiled, job) == "slope (at 2 runs), cover over the pipe"

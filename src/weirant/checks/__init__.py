@@ -28,6 +28,7 @@ from weirant.checks import (
     pumps,
     stands,
     trenches,
+    ways_in,
 )
 from weirant.errors import WeirantError
 from weirant.ground.collecting import Collecting
@@ -51,7 +52,8 @@ Judged = dict[tuple[Make, str], tuple[Finding | None, ...]]
 
 JOB: Mapping[str, Mapping[str, JobCheck]] = {"falls": falls.JOB, "collects": collects.JOB, "allowed": {**allowed.JOB, **around.ALLOWED_OF_JOB}}
 RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS, **basins.RUN}, "trenches": trenches.RUN, "carries": {**carries.RUN, **outlets.RUN,
-                                       **grates.RUN, **pumps.RUN}, "stands": {**stands.RUN, **footings.RUN, **around.STANDS, **loads.RUN}, "allowed": around.ALLOWED}  # fmt: skip
+                                       **grates.RUN, **pumps.RUN, **ways_in.RUN}, "stands": {**stands.RUN, **footings.RUN, **around.STANDS,
+                                       **loads.RUN}, "allowed": around.ALLOWED}  # fmt: skip
 PLACE: Mapping[str, Mapping[str, PlaceCheck]] = {"collects": collects.PLACE}
 PART: Mapping[str, Mapping[str, PartCheck]] = {"collects": collects.PART}
 STRETCH: Mapping[str, Mapping[str, StretchCheck]] = {"filters": filters.STRETCH}

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from functools import partial
 
 import numpy as np
 
 from weirant.checks.judge import judge
+from weirant.checks.larger import larger, own_exit
 from weirant.ground.inverts import least_slope
 from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
@@ -16,18 +16,15 @@ from weirant.language import tr
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
 from weirant.methods.pipe_flow import pipe_full_flow
-from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Facts, Times
 from weirant.outcome.figure import Figure
-from weirant.outcome.finding import WAITS, Finding, Fix, State
+from weirant.outcome.finding import WAITS, Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.rows import level_for, rows_of
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.standing import OVER, PART_FULL, Standing, standing_at
 from weirant.outcome.water import RunWater
 from weirant.units import display as k
-
-MOST_PIPES = 4  # side by side, as a run takes them
 
 
 def _tightest(found: RunOutcome, flow: RunFlow | StormFlow) -> tuple[int, LaidStretch]:
@@ -74,7 +71,7 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     facts: Facts = {"comes": comes, "carries": Amount(carries, k.DISCHARGE), "outlet": run.outlet is not None, "shared": bool(flow.shared), "breaks": bool(run.breaks),
              "narrow": pipe.name if len({s.make.pipe for s in found.stretches}) > 1 else None, "storm": most is storm,
              "rain": all_rain if not storm.is_simulated and discharge < all_rain.value else None}  # fmt: skip
-    fixes = _larger(outcome, found, discharge) if state == State.FAILS else ()
+    fixes = (*larger(outcome, found, discharge, stretch), *own_exit(outcome, found, most)) if state == State.FAILS else ()
     return said(state, facts=facts, value=share, limit=limit, kind=k.SHARE, figure=figure, station=station, fixes=fixes)
 
 
@@ -110,19 +107,6 @@ def _state(stands: Standing) -> State:
     """Of a level run: within the pipe it holds, over its crown it is tight, and where water comes out over the ground it fails."""
     word = stands.stands[stands.worst]
     return State.HOLDS if word == PART_FULL else State.FAILS if word == OVER else State.TIGHT
-
-
-def _larger(outcome: Outcome, found: RunOutcome, discharge: float) -> tuple[Fix, ...]:
-    """The two smallest pipes of the library that carry the flow, for the whole run; or as many of its own side by side."""
-    wanted, slope = discharge / outcome.job.limits.fullest / found.run.run.pipes, least_slope(found.run)[0]
-    fits = [p for p in outcome.library.pipes.values() if pipe_full_flow(p.inner_diameter, p.roughness_n, slope).discharge >= wanted]
-    fits.sort(key=lambda p: p.inner_diameter)
-    larger = [Fix("take-product", Set(f"runs.{found.id}.pipe", p.key), {"product": p.name}) for p in fits[:2]]
-    one = min(pipe_full_flow(s.make.pipe.inner_diameter, s.make.pipe.roughness_n, slope).discharge for s in found.stretches)
-    count = math.ceil(discharge / outcome.job.limits.fullest / one - 1e-9)
-    if found.run.run.pipes < count <= MOST_PIPES:
-        larger.append(Fix("more-pipes", Set(f"runs.{found.id}.pipes", count), {"count": count}))
-    return tuple(larger)
 
 
 def velocity(outcome: Outcome, found: RunOutcome) -> Finding | None:

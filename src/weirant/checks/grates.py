@@ -81,7 +81,7 @@ def entry(outcome: Outcome, found: RunOutcome) -> Finding | None:
     path = f"nodes.{node.id}.entry"
     said = partial(Finding, source="cp", station=station, piece=node.id, elements=(path,), facts={"name": node.name or None, "many": len(entries) > 1})
     if node.entry == STRAIGHT_IN:
-        return said(State.TIGHT, "straight", fixes=(Fix("leaf-basket", Set(path, LEAF_BASKET)), Fix("air-gap", Set(path, AIR_GAP))))
+        return said(State.TIGHT, "straight", fixes=(Fix("air-gap", Set(path, AIR_GAP)),))
     return said(State.TIGHT if node.entry == LEAF_BASKET else State.HOLDS, "basket" if node.entry == LEAF_BASKET else "")
 
 

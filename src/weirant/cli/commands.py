@@ -14,7 +14,7 @@ from weirant.language import tr
 
 JOB_CODES = tr("0 nothing fails, 1 something fails, 2 wrong call or a file that cannot be used, 70 an unexpected error (its trace is in the log)")
 CODES = tr("0 done, 2 wrong call or a file that cannot be used, 70 an unexpected error (its trace is in the log)")
-JOB = tr("a job file, the word demo, or pattern:NAME")
+JOB = tr("a job file, the word demo or demo:roofs, or pattern:NAME")
 
 
 def _later(module: str, function: str) -> Callable[[Namespace], int]:

@@ -21,7 +21,7 @@ from weirant.formats.plain_files import write_safely
 from weirant.ground.network import run_called
 from weirant.job import Job
 from weirant.job.network import OVER
-from weirant.language import first_small, tr
+from weirant.language import tr
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome, with_findings
 from weirant.sources import citation
@@ -29,21 +29,25 @@ from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import VOLUME, System, shown
 from weirant.words.facts import at_most_words, called, plain_fact
-from weirant.words.findings import as_told, offered, outside_of, title_words, worded
+from weirant.words.findings import as_told, offered, outside_of, spoiled_words, worded
 
 if TYPE_CHECKING:
     from weirant.design.best_grade import GradePlan
 
 
-PATTERN = "pattern:"
+PATTERN, ROOFS = "pattern:", "demo:roofs"
 
 
 def open_job(name: str) -> Job:
-    """The job of a file name, of a pattern, or the demo."""
+    """The job of a file name, of a pattern, or a demo."""
     if name.startswith(PATTERN):
         from weirant.design.patterns import pattern
 
         return pattern(name.removeprefix(PATTERN)).job()
+    if name == ROOFS:
+        from weirant.design.demo_roofs import roofs_job
+
+        return roofs_job()
     return demo_job() if name == "demo" else job_file.load(Path(name))
 
 
@@ -84,7 +88,7 @@ def _that_cure(outcome: Outcome, session: Session, finding: Finding) -> list[str
             continue
         if clears(finding, effect):
             enough.append(fix)
-            spoils = ", ".join(first_small(title_words(f, effect.job)) for f in effect.spoiled)
+            spoils = spoiled_words(effect.spoiled, effect.job)
             told.append(offered(fix, outcome.job).name + (tr(" (spoils: {spoils})", spoils=spoils) if spoils else ""))
     return told
 

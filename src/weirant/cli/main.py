@@ -72,7 +72,7 @@ def _run(arguments: list[str]) -> int:
 
         print(f"weirant {__version__}")
         return 0
-    if command in ("", "demo") or command.startswith("pattern:"):
+    if command in ("", "demo", "demo:roofs") or command.startswith("pattern:"):
         return _open(arguments)
     from weirant.cli.commands import COMMANDS
     from weirant.cli.parser import guess, run
@@ -102,4 +102,4 @@ def overview() -> str:
 
     commands = "\n".join(f"  {command.name:<10} {command.summary}" for command in COMMANDS.values())
     return tr("Plans, checks and records French drains and curtain drains.\n\n{usage}\n\ncommands:\n{commands}\n\n"
-              "A job is a file, the word demo, or pattern:NAME. Values carry units; a bare number is SI.", usage=USAGE, commands=commands)
+              "A job is a file, the word demo or demo:roofs, or pattern:NAME. Values carry units; a bare number is SI.", usage=USAGE, commands=commands)

@@ -17,13 +17,14 @@ from weirant.outcome.outcome import Outcome
 
 @dataclass(frozen=True)
 class Effect:
-    """The job as it would be; findings cured, questions settled, findings that get worse, those that fail and only the trial shows, and the change
+    """The job as it would be; findings cured, questions settled and what was tight eased, findings that get worse, those that fail and only the trial shows, and the change
     of dig and stone in m³.
     """
 
     job: Job
     cured: tuple[Finding, ...]
     settled: tuple[Finding, ...]
+    eased: tuple[Finding, ...]
     spoiled: tuple[Finding, ...]
     to_be_seen: tuple[Finding, ...]
     dig: float
@@ -40,6 +41,7 @@ def effect_of(fix: Fix | Offer, before: Outcome, session: Session | None = None)
     settled = tuple(
         f for key, f in was.items() if f.state == State.UNKNOWN and key in now and now[key].state == State.HOLDS
     )
+    eased = tuple(f for key, f in was.items() if f.state == State.TIGHT and key in now and now[key].state == State.HOLDS)
     spoiled = tuple(
         f
         for key, f in now.items()
@@ -52,7 +54,7 @@ def effect_of(fix: Fix | Offer, before: Outcome, session: Session | None = None)
             after.takeoff.stone.value - before.takeoff.stone.value,
         )
     later = tuple(f for f in before.findings if f.state == State.FAILS and (f.code == DRY_IN_TIME or (f.about in now and now[f.about].case == WAITS)))
-    return Effect(after.job, cured, settled, spoiled, later, dig, stone)
+    return Effect(after.job, cured, settled, eased, spoiled, later, dig, stone)
 
 
 IN_STEPS = ("lower-run", "closer")  # codes of fixes that are made in growing steps, of which the first that clears is enough
@@ -69,5 +71,5 @@ def tried(fix: Fix | Offer, job: Job, library: Library) -> Job:
 
 
 def clears(finding: Finding, effect: Effect) -> bool:
-    """Whether a finding no longer fails, or is no longer unknown, with what was offered for it; that of the storm only the trial shows."""
-    return finding.code == DRY_IN_TIME or any(f.about == finding.about for f in (*effect.cured, *effect.settled, *effect.to_be_seen))
+    """Whether a finding no longer fails, or is no longer unknown or tight, with what was offered for it; that of the storm only the trial shows."""
+    return finding.code == DRY_IN_TIME or any(f.about == finding.about for f in (*effect.cured, *effect.settled, *effect.eased, *effect.to_be_seen))

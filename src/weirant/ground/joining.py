@@ -9,13 +9,15 @@ import numpy as np
 from weirant.errors import InputError
 from weirant.ground.inverts import grade_nodes, invert_at, with_inverts
 from weirant.ground.moves import followed
-from weirant.ground.network import laid_run, lay_out, network_of
+from weirant.ground.network import LaidRun, laid_run, lay_out, network_of
 from weirant.job import Job
 from weirant.job.geometry import APART, nodes_by_id, run_of
 from weirant.job.identity import NODE, fresh
 from weirant.job.network import Node, Outlet
 from weirant.job.run_edits import runs_at, with_node, with_run, without_unused
 from weirant.language import tr
+
+SLANTS_OVER, LEAST_SLANT = 0.3, 0.1  # m from the bend to where a run came in square; the fittings need so much at the least (common practice, no source)
 
 
 def node_at(job: Job, identity: str, station: float) -> tuple[Job, str]:
@@ -59,6 +61,41 @@ def join(job: Job, identity: str, other: str, station: float) -> Job:
         return with_run(job, with_inverts(after, stations, [level, *levels[1:]]))
     except InputError:
         return with_run(job, dataclasses.replace(after.run, invert=level))
+
+
+def led_in_slanting(job: Job, identity: str) -> Job:
+    """The job with a run that comes square into another led into it by a wye: a bend before it, and the joint so much further down.
+
+    It drops into the other as far as before. Raises InputError where there is no room for it, or the run lies in another's trench.
+    """
+    before, network = laid_run(job, identity), network_of(job)
+    other, at = next(iter(network.drains_to(before)), (None, 0.0))
+    if other is None or before.run.trench_of or any(run.trench_of == identity for run in job.runs):
+        raise InputError(before.name, tr("comes in by a trench it shares; take them apart first"))
+    low = before.nodes[0][0]
+    below = max((station for _, station in other.nodes if station < at - APART), default=0.0)
+    along = min(SLANTS_OVER, (at - below) / 2, before.nodes[1][1] / 2)
+    if along < LEAST_SLANT:
+        raise InputError(before.name, tr("has no room there for a wye and the bend before it"))
+    drop = before.invert - float(invert_at(other, np.array(at)))
+    bend = Node(fresh(job.nodes, NODE), *before.alignment.point(along))
+    job, joint = node_at(dataclasses.replace(job, nodes=(*job.nodes, bend)), other.id, at - along)
+    job = with_run(job, dataclasses.replace(before.run, nodes=(joint, bend.id, *before.run.nodes[1:])))
+    if low == Node(low.id, low.x, low.y) and len(runs_at(job, low.id)) == 1 and not _bends(other, at) and all(source.node != low.id for source in job.sources):
+        run = run_of(job, other.id)
+        job = without_unused(with_run(job, dataclasses.replace(run, nodes=tuple(node for node in run.nodes if node != low.id))), (low.id,))
+    job = followed(job, before, laid_run(job, identity))
+    after = laid_run(job, identity)
+    stations, levels = grade_nodes(after)
+    level = float(invert_at(laid_run(job, other.id), np.array(at - along))) + drop
+    try:
+        return with_run(job, with_inverts(after, stations, [level, *levels[1:]]))
+    except InputError:
+        return with_run(job, dataclasses.replace(after.run, invert=level))
+
+
+def _bends(run: LaidRun, station: float) -> bool:
+    return any(abs(at - station) < APART for at, _ in run.bends())
 
 
 def _below(job: Job, identity: str) -> set[str]:

@@ -15,9 +15,12 @@ from weirant.ground.network import IN_TRENCH, LaidRun, laid_run, lay_out
 from weirant.job import Job
 from weirant.job.geometry import APART, nodes_by_id
 from weirant.job.run_edits import runs_at, with_node, with_run
+from weirant.job.survey import Place
 from weirant.language import tr
 
 SHARPEST = 0.2  # of a corner's half angle the cosine: a sharper one is not carried further out than this
+
+ON_LINE, HAIR = 0.3, 1e-3  # m off a line within which a shot was taken on it (common practice, no source)
 
 
 def followed(job: Job, before: LaidRun, after: LaidRun) -> Job:
@@ -43,7 +46,37 @@ def followed(job: Job, before: LaidRun, after: LaidRun) -> Job:
         run = with_inverts(lay_out(run, nodes_by_id(job)), [*(at(float(s)) for s in nodes[:-1]), after.length], levels)
     except InputError:
         run = dataclasses.replace(run, breaks=tuple(dataclasses.replace(b, station=max(at(b.station), 0.01)) for b in before.breaks))
-    return _guests_too(with_run(job, run), before, lay_out(run, nodes_by_id(job)), at)
+    return _guests_too(_shots_kept(with_run(job, run), before, lay_out(run, nodes_by_id(job))), before, lay_out(run, nodes_by_id(job)), at)
+
+
+def _shots_kept(job: Job, before: LaidRun, after: LaidRun) -> Job:
+    """The job with the ground that was shot along a run kept where it was shot: what still lies on the line at its new station there, what lies beyond an end
+    now by its place in plan. Shots beside a piece that was moved aside go with it, as near as the line itself was known.
+    """
+    kept, changed = [], False
+    for shot in job.survey.shots:
+        if shot.run == after.id and shot.station is not None and shot.station > before.length + HAIR:  # beyond its top end, as far as before
+            shot, changed = dataclasses.replace(shot, station=round(shot.station + after.length - before.length, 6)), True
+        elif shot.run == after.id and shot.station is not None:
+            place = before.alignment.point(min(shot.station, before.length))
+            station, away = after.alignment.nearest(place)
+            if away <= ON_LINE and abs(station - shot.station) > HAIR:
+                shot, changed = dataclasses.replace(shot, station=round(station, 6)), True
+            elif away > ON_LINE and _lies_beyond(after, place):
+                shot, changed = dataclasses.replace(shot, run="", station=None, place=Place("plan", *place)), True
+        kept.append(shot)
+    return dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=tuple(kept))) if changed else job
+
+
+def _lies_beyond(run: LaidRun, place: Point) -> bool:
+    """Whether a place lies on the way of a run, gone on beyond its low or its top end."""
+    for end, way in ((0.0, run.alignment.bearing(HAIR) + math.pi), (run.length, run.alignment.bearing(run.length - HAIR))):
+        x, y = run.alignment.point(end)
+        along = (place[0] - x) * math.cos(way) + (place[1] - y) * math.sin(way)
+        aside_of = abs((place[1] - y) * math.cos(way) - (place[0] - x) * math.sin(way))
+        if along > ON_LINE and aside_of <= ON_LINE:
+            return True
+    return False
 
 
 def _guests_too(job: Job, before: LaidRun, after: LaidRun, at: Callable[[float], float]) -> Job:

@@ -23,7 +23,7 @@ LEVEL = 1e-9  # m of fall between neighbouring nodes that is none
 AT_END = 1e-6  # m: a station that near to an end is the end
 IN_TRENCH = 2.0  # m in plan within which a run lies in the trench that it shares (common practice, no source)
 STRAIGHT = 0.5  # degrees of turn that nobody lays a bend for
-SQUARE = 20.0  # degrees off square up to which a joint is a tee rather than a wye (common practice, no source)
+SLANTING = 67.5  # degrees by which water may turn into a joint that is a wye; over that it is a tee (common practice, no source)
 
 
 @dataclass(frozen=True, eq=False)
@@ -307,8 +307,8 @@ def _joint(network: Network, run: LaidRun, node: str, station: float, here: list
     legs = [leg for other, at in network.others_at(run, node) for leg in _legs(other, at)]
     if len(legs) > 1:
         return tr("cross")
-    between = math.degrees(legs[0] - run.alignment.bearing(station))
-    return tr("tee") if abs(abs((between + 180) % 360 - 180) - 90) < SQUARE else tr("wye")
+    between = math.degrees(legs[0] - run.alignment.bearing(station - 1e-5))
+    return tr("tee") if abs((between + 180) % 360 - 180) > SLANTING else tr("wye")
 
 
 def _legs(run: LaidRun, station: float) -> list[float]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -28,19 +29,21 @@ def losses_along(network: Network, run: LaidRun) -> tuple[float, ...]:
 
 def _lost(network: Network, run: LaidRun, index: int) -> float:
     node, station = run.nodes[index]
-    if station < AT_END:
-        onward = [_down(other, at) for other, at in network.drains_to(run)] if node.outlet is None else []
-    else:
-        onward = [_down(run, station)]
+    onward = [(run, station)] if station >= AT_END else network.drains_to(run) if node.outlet is None else []
     if not onward:
         return 0.0
-    comes = run.alignment.bearing(station + HAIR) + math.pi
-    turn = min(abs((math.degrees(way - comes) + 180) % 360 - 180) for way in onward)
+    turn = turn_into(run, onward, station)
     if node.kind in BASINS:
         return float(np.interp(turn, TURNS, IN_A_BOX))
     if network.others_at(run, node.id):
         return float(np.interp(turn, TURNS, AT_A_JOINT))
     return BEND * turn
+
+
+def turn_into(run: LaidRun, onward: Sequence[tuple[LaidRun, float]], station: float = 0.0) -> float:
+    """By how many degrees the water of a run turns at a station into what takes it on there: runs with their stations; into the straightest of several."""
+    comes = run.alignment.bearing(station + HAIR) + math.pi
+    return min(abs((math.degrees(_down(other, at) - comes) + 180) % 360 - 180) for other, at in onward)
 
 
 def adaptor(above: float, below: float) -> float:

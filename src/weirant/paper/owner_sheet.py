@@ -105,7 +105,7 @@ class _Sheet:
     def _verdict(self) -> None:
         findings = self.outcome.told
         self._paragraph(tr("As drawn: {findings}.", findings=summary(findings)), 0, self.page.width(), 1.15, True)
-        for finding in [f for f in findings if f.state != State.HOLDS][:5]:
+        for finding in [f for f in findings if f.state != State.HOLDS][:6]:
             words = as_told(finding, self.outcome.job)
             self._paragraph(f"{capital(tr(finding.state))} – {words.title}: {words.reason}", 0, self.page.width())
         self.y += 0.5 * self.ink.text

@@ -60,6 +60,7 @@ class Rules:
     clear_of_footing_line: float
     through_outline: float
     sized_by: float
+    way_in_within: float
     most_starts: float
     power_cut: float
     empties_within: float

@@ -24,7 +24,7 @@ from weirant.ui.tongue import speak
 from weirant.ui.window import Window
 from weirant.ui.work import desk
 
-PATTERN = "pattern:"
+PATTERN, DEMOS = "pattern:", ("demo", "demo:roofs")
 READY = 1500  # ms after the window is shown until the simulator is loaded beside it: first the hands, then the storm
 
 
@@ -67,14 +67,14 @@ def run(arguments: list[str]) -> int:
     wanted = arguments[0] if arguments else ""
     if not os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):
         window.tour_at_first()
-    if wanted == "demo":
-        window.open_demo()
+    if wanted in DEMOS:
+        window.open_demo(wanted == DEMOS[1])
     elif wanted.startswith(PATTERN):
         window.open_job(_pattern(wanted), None)
     elif not wanted and memory.words(memory.GO_ON) != "no":
         restore_session(window)
     window.show()
-    if wanted and wanted != "demo" and not wanted.startswith(PATTERN):
+    if wanted and wanted not in DEMOS and not wanted.startswith(PATTERN):
         QTimer.singleShot(0, lambda: window.files.open_file(Path(wanted)))
     QTimer.singleShot(0, window.files.keeping.offer_recovery)
     QTimer.singleShot(READY, load_solver)  # a first job is laid by it

@@ -15,12 +15,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from weirant.design.daylight import heading_words, places_for, with_outlet_at
+from weirant.design.daylight import heading_words, places_for
 from weirant.design.layout import hold, release
 from weirant.errors import InputError
 from weirant.ground.daylight_places import DaylightPlace
 from weirant.ground.grade.demands import Aim
 from weirant.ground.inverts import invert_at
+from weirant.ground.own_exit import with_outlet_at
 from weirant.job.network import BEST, OVER, UNDER, CrossingChoice
 from weirant.language import capital, tr
 from weirant.outcome.commands import Instead, Offer

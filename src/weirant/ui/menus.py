@@ -20,8 +20,8 @@ if TYPE_CHECKING:
 Entry = tuple[str, str | QKeySequence.StandardKey, Callable[[], object], str]
 _KEY = QKeySequence.StandardKey
 WITHOUT_JOB = (
-    tr("&New job"), tr("&Open …"), tr("New &window"), tr("Open the &demo job"), tr("&Quit"), tr("&Settings …"), tr("&Larger letters"), tr("S&maller letters"), tr("Us&ual letters"),
-    tr("Full s&creen"), tr("&Daylight or dim"), tr("Text at 100 %"), tr("Text at 125 %"), tr("Text at 150 %"),
+    tr("&New job"), tr("&Open …"), tr("New &window"), tr("Open the &demo job"), tr("Open the demo with its &roofs"), tr("&Quit"), tr("&Settings …"), tr("&Larger letters"),
+    tr("S&maller letters"), tr("Us&ual letters"), tr("Full s&creen"), tr("&Daylight or dim"), tr("Text at 100 %"), tr("Text at 125 %"), tr("Text at 150 %"),
 )  # fmt: skip
 
 
@@ -35,6 +35,7 @@ def make_menus(window: Window) -> list[QAction]:
             (tr("&Open …"), _KEY.Open, files.ask_open, tr("Open a job file")),
             (tr("New &window"), "Ctrl+Shift+N", window.new_window, tr("Another window, for another job")),
             (tr("Open the &demo job"), "Ctrl+D", window.open_demo, tr("A lawn-bowls club under a wooded slope")),
+            (tr("Open the demo with its &roofs"), "", partial(window.open_demo, True), tr("The same club with two roofs, a box at the low spot, and a pump in place of the brook")),
             None,
             (tr("&Save"), _KEY.Save, files.save, tr("Save the job")),
             (tr("Save &as …"), _KEY.SaveAs, files.ask_save, tr("Save the job under another name")),

@@ -156,10 +156,12 @@ class Window(QMainWindow):
                 page.storm_wanted.connect(self.papers.ask_read_storm)
                 page.rainfall_wanted.connect(self.rainfall)
 
-    def open_demo(self) -> None:
-        """Show the demo job."""
+    def open_demo(self, roofs: bool = False) -> None:
+        """Show the demo job, or that with its roofs and a sump."""
+        from weirant.design.demo_roofs import roofs_job  # the first window need not wait for it
+
         if self.files.may_leave():
-            self.open_job(demo_job(), None)
+            self.open_job(roofs_job() if roofs else demo_job(), None)
 
     def new_job(self) -> None:
         """Back to the question where the water stands. What was discarded is gone; what is saved can be gone back to."""

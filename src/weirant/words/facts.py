@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -21,6 +21,7 @@ from weirant.units.display import SECTION, WATER_DEPTH, System, shown, shown_spa
 from weirant.words.template import Template, parsed
 
 BOARD = {System.IMPERIAL: (3.048, tr("10 ft")), System.METRIC: (3.0, "3 m")}  # over what length a fall is told: the board or tape at hand
+MOST_NAMES = 6  # of many in a sentence
 
 
 def fact_words(fact: Fact, job: Job, system: System) -> str:
@@ -43,12 +44,19 @@ def fact_words(fact: Fact, job: Job, system: System) -> str:
             return tr("more than {looked_at:g} h", looked_at=looked_at / 3600) if not math.isfinite(seconds) else shown_span(seconds) if seconds >= 60 else tr("at once")
         case tuple():
             told = [fact_words(one, job, system) for one in fact]
+            if len(told) > MOST_NAMES + 1 and not isinstance(fact[0], str):
+                return listed(told)
             return ", ".join(told) if isinstance(fact[0], str) or len(told) < 2 else tr("{some} and {last}", some=", ".join(told[:-1]), last=told[-1])
         case float():
             return tr("{number:g}", number=fact)
         case str():
             return tr(fact)
     return str(fact)
+
+
+def listed(names: Sequence[str]) -> str:
+    """Names one after the other, of many the first and how many more."""
+    return ", ".join(names[:MOST_NAMES]) + (tr(" and {number} more", number=len(names) - MOST_NAMES) if len(names) > MOST_NAMES else "")
 
 
 def filled(template: Template, facts: Facts, job: Job) -> str:

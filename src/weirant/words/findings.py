@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cache
 
 from weirant.errors import WeirantError
 from weirant.job import Job
-from weirant.language import capital, tr
+from weirant.language import capital, first_small, tr
 from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.commands import Offer
 from weirant.outcome.facts import Amount, Fact, Facts, Named
 from weirant.outcome.finding import Finding, Fix
 from weirant.units.display import STATION
-from weirant.words.facts import filled, phrase, table
+from weirant.words.facts import filled, listed, phrase, table
 from weirant.words.template import Template, parsed
 
 REFUSED = "refused"  # case of a finding whose sums refuse the values
@@ -57,6 +58,12 @@ def title_words(finding: Finding, job: Job) -> str:
 def titles() -> dict[str, str]:
     """The usual title of every finding, by its code, without the name of a place."""
     return {code: tr(str(lines["title"])).replace("{place}", tr("the place")) for code, lines in table("findings.toml").items()}
+
+
+def spoiled_words(findings: Iterable[Finding], job: Job) -> str:
+    """What a fix would spoil, each once, in small letters: how often, where it is spoiled at several runs."""
+    often = Counter(first_small(title_words(finding, job)) for finding in findings)
+    return listed([title if number == 1 else tr("{title} (at {number} runs)", title=title, number=number) for title, number in often.items()])
 
 
 def offered(fix: Fix, job: Job) -> Offer:
@@ -120,7 +127,7 @@ def _also_words(finding: Finding, job: Job) -> str:
     names = [run.name for run in job.runs if run.id in finding.also]
     if not names:
         return ""
-    return tr("Also: {names}.", names=", ".join(names[:6]) + (tr(" and {number} more", number=len(names) - 6) if len(names) > 6 else ""))
+    return tr("Also: {names}.", names=listed(names))
 
 
 @cache

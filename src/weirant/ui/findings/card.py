@@ -17,7 +17,7 @@ from weirant.ui.findings.limit_bar import LimitBar, MarkAndWord
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.try_button import TryButton
 from weirant.units.display import VOLUME, shown
-from weirant.words.findings import as_told, title_words
+from weirant.words.findings import as_told, spoiled_words, title_words
 
 
 class FindingCard(QFrame):
@@ -189,9 +189,10 @@ class FixRow(QWidget):
 def effect_words(effect: Effect, document: Document) -> str:
     """What a fix does, in words."""
     settled = tr("settles {settled}", settled=len(effect.settled)) if effect.settled else tr("cures nothing that fails")
+    settled = tr("eases what is tight") if effect.eased and not effect.settled else settled
     cures = tr("cures {cured}", cured=len(effect.cured)) if effect.cured else settled
     later = "".join(tr("; the trial shows whether {title}", title=first_small(title)) for title in (title_words(f, document.outcome.job) for f in effect.to_be_seen))
-    spoils = tr("spoils nothing") if not effect.spoiled else tr("spoils: ") + ", ".join(first_small(title_words(f, effect.job)) for f in effect.spoiled[:3])
+    spoils = tr("spoils nothing") if not effect.spoiled else tr("spoils: ") + spoiled_words(effect.spoiled, effect.job)
     dig = shown(abs(effect.dig), VOLUME, document.system)
     costs = tr("same dig") if abs(effect.dig) < 0.02 else tr("{dig} dig", dig=("+" if effect.dig > 0 else "−") + dig)
     return f"{cures}; {spoils}; {costs}{later}"

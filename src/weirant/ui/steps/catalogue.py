@@ -48,7 +48,7 @@ def _lacks_water(job: Job) -> str:
 
 
 def _lacks_levels(job: Job) -> str:
-    shots = sum(1 for s in job.survey.shots if s.station is not None)
+    shots = sum(1 for s in job.survey.shots if s.station is not None or s.place) + len(job.points)  # along a line or in plan
     if not job.is_surveyed:
         return tr("made up, not shot")
     return tr("no readings yet") if not shots else tr("one more reading") if shots == 1 else ""
@@ -115,8 +115,8 @@ STEPS = (
           CardPage(tr("name and lengths"), ("run.name", "run.joins", "run.solid_length", "run.length", "run.least_depth")), CardPage(tr("best grade"), ("best grade",)),
           _limits("limits.least_slope", "limits.least_slope_solid", "limits.least_slope_trees", "limits.most_slope", "limits.least_cover", "limits.most_depth", "limits.clearance",
                   "limits.drop_at_joints")),
-         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "runs-apart", "names", "rim", "basin", "grate", "entry", "takes-it",
-          "rest-water", "erosion", "pump", "pump-starts", "pump-floats", "pump-power", "pump-pipe", "pump-way",
+         ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "wye", "clean-outs", "runs-apart", "names", "rim", "basin", "grate",
+          "entry", "takes-it", "rest-water", "erosion", "pump", "pump-starts", "pump-floats", "pump-power", "pump-pipe", "pump-way",
           "pit-uplift"),
          _lacks_outlet, ("profile", "plan", "section", "across", "formulae")),
     Step("trench", tr("Shape the trench"),
