@@ -14,8 +14,10 @@ from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.grade_demands import demand_of
 from weirant.design.layout import set_at_station, taken_out_at
+from weirant.design.sheets import crew_cut_sheet
 from weirant.design.takeoff import _amounts
 from weirant.errors import InputError
+from weirant.ground.inverts import invert_at
 from weirant.ground.network import fittings_of, laid_run, network_of
 from weirant.job.faults import faults
 from weirant.job.network import OUTLETS, Basin
@@ -62,6 +64,22 @@ def test_a_rim_is_set_to_the_ground_by_its_fix_and_a_box_goes_with_what_it_is():
     assert {(n.rim, n.basin) for n in plain.nodes} == {(None, None)}
     there = set_in("vent", status="existing", name="old vent")[0]
     assert (12.0, "vent old vent (there already)") in fittings_of(network_of(there), laid_run(there, "r3"))
+
+
+@pytest.mark.parametrize(("inches", "units", "says"), [
+    (0.4, "imperial", ""), (3.0, "imperial", "riser 3 in over the pipe: one cut to 3 in"), (5.6, "imperial", "riser 5 5/8 in over the pipe: 1 of 6 in"),
+    (6.4, "imperial", "riser 6 3/8 in over the pipe: 1 of 6 in"), (6.6, "imperial", "1 of 6 in, one cut to 5/8 in"),
+    (14.0, "imperial", "riser 14 in over the pipe: 2 of 6 in, one cut to 2 in"),
+    (12.0, "metric", "riser 305 mm over the pipe: 2 of 150 mm"),
+])  # fmt: skip
+def test_the_cut_sheet_tells_the_risers_of_a_box(inches, units, says):
+    """From the top of the pipe to the rim, in whole steps and one cut; what is within half an inch is worked in."""
+    job, node = set_in()
+    found = assess(job).run("r3")
+    crown = float(invert_at(found.run, np.array(12.0))) + found.make(12.0).above
+    job = dataclasses.replace(with_value(job, f"nodes.{node}.rim", crown + inches * IN), units=units)
+    note = next(line.note for line in crew_cut_sheet(assess(job), "r3") if "inlet" in line.note)
+    assert ("riser" in note) == bool(says) and says in note
 
 
 def test_water_led_on_within_the_ground_is_not_said_to_come_to_daylight_or_to_be_taken():

@@ -22,6 +22,7 @@ from weirant.checks import (
     filters,
     footings,
     grates,
+    lets_out,
     lie,
     loads,
     outlets,
@@ -52,7 +53,7 @@ Judged = dict[tuple[Make, str], tuple[Finding | None, ...]]
 
 JOB: Mapping[str, Mapping[str, JobCheck]] = {"falls": falls.JOB, "collects": collects.JOB, "allowed": {**allowed.JOB, **around.ALLOWED_OF_JOB}}
 RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS, **basins.RUN}, "trenches": trenches.RUN, "carries": {**carries.RUN, **outlets.RUN,
-                                       **grates.RUN, **pumps.RUN, **ways_in.RUN}, "stands": {**stands.RUN, **footings.RUN, **around.STANDS,
+                                       **grates.RUN, **pumps.RUN, **ways_in.RUN, **lets_out.RUN}, "stands": {**stands.RUN, **footings.RUN, **around.STANDS,
                                        **loads.RUN}, "allowed": around.ALLOWED}  # fmt: skip
 PLACE: Mapping[str, Mapping[str, PlaceCheck]] = {"collects": collects.PLACE}
 PART: Mapping[str, Mapping[str, PartCheck]] = {"collects": collects.PART}

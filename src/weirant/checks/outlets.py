@@ -90,7 +90,7 @@ def over_ground(outcome: Outcome, found: RunOutcome) -> Finding | None:
     if flow is None or grade is None or flow.missing or flow.shared or least_slope(found.run)[0] <= 0 or not outcome.site.carries[found.id]:
         return None  # its size tells of it
     asked, is_followed = [(flow.surface, flow.full_fraction)], storm is not None and storm.is_simulated and storm.surface is not None
-    ends = {_holds_back(outcome, node) for node in _leaves_by(outcome, found)}
+    ends = {_holds_back(outcome, node) for node in leaves_by(outcome, found)}
     if UNMEASURED in ends:
         return None  # first what is there must be known to take it
     if storm is not None and storm.surface is not None and is_followed:
@@ -111,7 +111,7 @@ def over_ground(outcome: Outcome, found: RunOutcome) -> Finding | None:
     return said(State.TIGHT if left < NEAR_RIM and over_stone > HAIR else State.HOLDS)
 
 
-def _leaves_by(outcome: Outcome, found: RunOutcome) -> set[str]:
+def leaves_by(outcome: Outcome, found: RunOutcome) -> set[str]:
     """The nodes at the low ends that the water of a run comes to."""
     ends, waiting, seen = set[str](), [found.run], {found.id}
     while waiting:

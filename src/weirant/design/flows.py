@@ -13,6 +13,7 @@ import numpy as np
 
 from weirant.design.outlets import outlets_of
 from weirant.design.pumps import pumps_of
+from weirant.design.runs_on import let_out
 from weirant.design.session import Session
 from weirant.design.sources import brought
 from weirant.design.water import collected, roughly_collected, storm_release
@@ -66,7 +67,7 @@ def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], library: 
     waters = {f.id: flows.water(f, grade, [round(rough[f.id].at_station(grade, part.station), TO) for part in f.collects]) for f, grade in graded}
     (best, _), (high, total), storm = flows.along(waters, "best"), flows.along(waters, "high"), flows.in_storm(waters)
     runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id), storm=storm.get(f.id)) for f in site.runs)
-    return dataclasses.replace(site, runs=runs, passes=total.nodes, exits=total.exits, brought=sources)
+    return dataclasses.replace(site, runs=runs, passes=total.nodes, exits=total.exits, brought=sources, trails=let_out(job, site, session))
 
 
 def with_storm(outcome: Outcome, peaks: Mapping[tuple[str, float], float], runs: Collection[str], through: StormThrough) -> Outcome:

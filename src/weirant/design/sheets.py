@@ -9,8 +9,10 @@ import numpy as np
 from weirant.errors import InputError
 from weirant.ground.cut_sheet import CutLine, cut_sheet
 from weirant.ground.inverts import invert_at
-from weirant.ground.network import fittings_of
+from weirant.ground.network import AT_END, fittings_of
+from weirant.job.network import INLET
 from weirant.language import tr
+from weirant.outcome.boxes import rim_of
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import LEVEL, SECTION, STATION, System, shown
@@ -18,6 +20,7 @@ from weirant.units.display import LEVEL, SECTION, STATION, System, shown
 OFF_STAFF = tr("off staff")
 LEAST_STEP = 0.05  # m; a sheet with more lines than that helps nobody
 STEP = {"imperial": 3.048, "metric": 2.5}
+RISER_STEP, LEAST_RISER = {"imperial": 0.1524, "metric": 0.15}, 0.0127  # m in which risers of boxes are sold, and under which none is set (common practice, no source)
 
 
 def instrument_height(outcome: Outcome) -> float:
@@ -69,11 +72,31 @@ def _notes(outcome: Outcome, found: RunOutcome) -> dict[float, str]:
             places += [(part.lie.low, tr("{place} starts", place=part.lie.place.name)), (part.lie.high, tr("{place} ends", place=part.lie.place.name))]
     if found.grade is not None and found.grade.daylight is not None and run.outlet is not None:
         places.append((found.grade.daylight, tr("daylight")))
+    places += _riser_notes(outcome, found)
     places += _crossing_notes(outcome, found)
     notes: dict[float, str] = {}
     for station, words in sorted(places, key=lambda p: p[0]):
         station = round(station, 3)  # what lies within a millimetre is one place
         notes[station] = f"{notes[station]}; {words}" if station in notes else words
+    return notes
+
+
+def _riser_notes(outcome: Outcome, found: RunOutcome) -> list[tuple[float, str]]:
+    """What stands between the top of the pipe and the rim of each box: so many whole steps, and one cut."""
+    system, notes = System(outcome.job.units), []
+    step = RISER_STEP[outcome.job.units]
+    for node, station in found.run.nodes:
+        rim = rim_of(outcome, node)
+        if node.kind != INLET or rim is None or (station < AT_END and outcome.site.network.others_at(found.run, node.id)):
+            continue
+        height = rim - float(invert_at(found.run, np.array(station))) - found.make(station).above
+        if height <= LEAST_RISER:
+            continue
+        whole = int((height + LEAST_RISER) / step)
+        cut = height - whole * step
+        parts = [tr("{count} of {step}", count=whole, step=shown(step, SECTION, system))] if whole else []
+        parts += [tr("one cut to {cut}", cut=shown(cut, SECTION, system))] if cut > LEAST_RISER else []
+        notes.append((station, tr("riser {height} over the pipe: {parts}", height=shown(height, SECTION, system), parts=", ".join(parts))))
     return notes
 
 

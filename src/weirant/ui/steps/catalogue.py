@@ -116,7 +116,7 @@ STEPS = (
           _limits("limits.least_slope", "limits.least_slope_solid", "limits.least_slope_trees", "limits.most_slope", "limits.least_cover", "limits.most_depth", "limits.clearance",
                   "limits.drop_at_joints")),
          ("slope", "way-out", "outlet-on-run", "against-fall", "daylight", "outlet-level", "cover", "depth", "joints", "wye", "clean-outs", "runs-apart", "names", "rim", "basin", "grate",
-          "entry", "takes-it", "rest-water", "erosion", "pump", "pump-starts", "pump-floats", "pump-power", "pump-pipe", "pump-way",
+          "entry", "takes-it", "rest-water", "runs-on", "erosion", "pump", "pump-starts", "pump-floats", "pump-power", "pump-pipe", "pump-way",
           "pit-uplift"),
          _lacks_outlet, ("profile", "plan", "section", "across", "formulae")),
     Step("trench", tr("Shape the trench"),
