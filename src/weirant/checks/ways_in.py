@@ -5,9 +5,8 @@ from __future__ import annotations
 import math
 from functools import partial
 
-from weirant.checks.judge import can_be
 from weirant.ground.inverts import least_slope
-from weirant.ground.joining import led_in_slanting
+from weirant.ground.joining import led_in_slanting, room_to_slant
 from weirant.ground.network import SLANTING, LaidRun
 from weirant.ground.ways_in import betweens, with_clean_outs
 from weirant.hydraulics.losses import turn_into
@@ -50,8 +49,9 @@ def wye(outcome: Outcome, found: RunOutcome) -> Finding | None:
     said = partial(Finding, source="hec22 cp", station=0.0, piece=low.id, facts=facts, elements=(f"runs.{run.id}.nodes",))
     if turn <= SLANTING:
         return said(State.HOLDS)
-    edit = do(led_in_slanting, identity=run.id)
-    return said(State.TIGHT, "against" if turn > 180 - SLANTING else "", fixes=(Fix("wye-for-tee", edit, facts),) if can_be(edit, outcome.job) else ())
+    shares = run.run.trench_of or any(other.trench_of == run.id for other in outcome.job.runs)
+    fixes = () if shares or room_to_slant(run, *into[0]) is None else (Fix("wye-for-tee", do(led_in_slanting, identity=run.id), facts),)
+    return said(State.TIGHT, "against" if turn > 180 - SLANTING else "", fixes=fixes)
 
 
 RUN = {"clean-outs": clean_outs, "wye": wye}

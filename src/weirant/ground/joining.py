@@ -72,10 +72,8 @@ def led_in_slanting(job: Job, identity: str) -> Job:
     other, at = next(iter(network.drains_to(before)), (None, 0.0))
     if other is None or before.run.trench_of or any(run.trench_of == identity for run in job.runs):
         raise InputError(before.name, tr("comes in by a trench it shares; take them apart first"))
-    low = before.nodes[0][0]
-    below = max((station for _, station in other.nodes if station < at - APART), default=0.0)
-    along = min(SLANTS_OVER, (at - below) / 2, before.nodes[1][1] / 2)
-    if along < LEAST_SLANT:
+    low, along = before.nodes[0][0], room_to_slant(before, other, at)
+    if along is None:
         raise InputError(before.name, tr("has no room there for a wye and the bend before it"))
     drop = before.invert - float(invert_at(other, np.array(at)))
     bend = Node(fresh(job.nodes, NODE), *before.alignment.point(along))
@@ -92,6 +90,13 @@ def led_in_slanting(job: Job, identity: str) -> Job:
         return with_run(job, with_inverts(after, stations, [level, *levels[1:]]))
     except InputError:
         return with_run(job, dataclasses.replace(after.run, invert=level))
+
+
+def room_to_slant(run: LaidRun, other: LaidRun, at: float) -> float | None:
+    """How far m from its joint at a station of another the bend of a run would be that leads it in by a wye; None where there is no room for both."""
+    below = max((station for _, station in other.nodes if station < at - APART), default=0.0)
+    along = min(SLANTS_OVER, (at - below) / 2, run.nodes[1][1] / 2)
+    return along if along >= LEAST_SLANT else None
 
 
 def _bends(run: LaidRun, station: float) -> bool:

@@ -52,8 +52,9 @@ def lets_in(node: Node) -> bool:
 def betweens(run: LaidRun) -> list[Between]:
     """The pieces of a run between its ways in, its ends and its sharp bends, from the low end up."""
     sharp = [station for station, turn in run.bends() if abs(turn) > SHARP]
-    cuts = [(station, lets_in(node)) for node, station in run.nodes
-            if lets_in(node) or node in (run.nodes[0][0], run.nodes[-1][0]) or any(abs(station - at) < APART for at in sharp)]  # fmt: skip
+    last = len(run.nodes) - 1
+    cuts = [(station, is_open) for i, (node, station) in enumerate(run.nodes)
+            if (is_open := lets_in(node)) or i in (0, last) or any(abs(station - at) < APART for at in sharp)]  # fmt: skip
     return [Between(low, high, below, above) for (low, below), (high, above) in zip(cuts, cuts[1:], strict=False)]
 
 
