@@ -69,7 +69,7 @@ def test_a_tee_becomes_a_wye_a_bend_before_it_and_all_else_stays(mirrored):
     (before_side, before_main), (side, main) = ([laid_run(of, run) for run in ("r4", "r3")] for of in (job, after))
     joints = [next((s, words) for s, words in fittings_of(network_of(of), run) if "green side" in words) for of, run in ((job, before_main), (after, main))]
     assert [words.split()[0] for _, words in joints] == ["tee", "wye"] and joints[0][0] - joints[1][0] == pytest.approx(0.3)
-    assert abs(side.bends()[0][1]) == pytest.approx(45.0, abs=0.1) and main.length == before_main.length and len(main.nodes) == len(before_main.nodes) + 1  # the bend of the other stays
+    assert abs(side.bends[0][1]) == pytest.approx(45.0, abs=0.1) and main.length == before_main.length and len(main.nodes) == len(before_main.nodes) + 1  # the bend of the other stays
     drops = [run.invert - float(invert_at(of, np.array(at))) for run, of, (at, _) in ((before_side, before_main, joints[0]), (side, main, joints[1]))]
     assert drops[0] == pytest.approx(drops[1], abs=1e-9) and float(invert_at(side, np.array(side.length))) == pytest.approx(float(invert_at(before_side, np.array(before_side.length))))
     heads = [losses_along(network_of(of), run)[0] for of, run in ((job, before_side), (after, side))]

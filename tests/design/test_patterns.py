@@ -67,7 +67,7 @@ def test_each_says_what_the_trade_says_of_it():
     """Lengths, falls and parts as they are spoken of."""
     runs = {key: {f.run.name: f for f in outcome.site.runs} for key, outcome in OUTCOMES.items()}
     curtain = runs["curtain"]["curtain"]
-    assert len(curtain.run.bends()) == 1 and abs(curtain.run.bends()[0][1]) == pytest.approx(90) and curtain.rim - curtain.run.invert == pytest.approx(1 * FT)
+    assert len(curtain.run.bends) == 1 and abs(curtain.run.bends[0][1]) == pytest.approx(90) and curtain.rim - curtain.run.invert == pytest.approx(1 * FT)
     ring = OUTCOMES["ring"]
     legs = [runs["ring"][name] for name in ("west leg", "east leg")]
     assert sum(leg.run.length for leg in legs) == pytest.approx(700 * FT, rel=0.01) and legs[0].run.nodes[-1][0].id == legs[1].run.nodes[-1][0].id

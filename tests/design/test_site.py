@@ -207,7 +207,7 @@ def test_runs_are_drawn_moved_renamed_and_taken_out(job):
     (x, y), level = side.alignment.point(4.0), float(invert_at(side, np.array(4.0)))
     assert add_run(job, [(x, y), (x - 5.0, y + 5.0)], collects=True).runs[-1].invert == pytest.approx(level, abs=1e-5)  # no ground known: from the run beside it
     moved = laid_run(move_node("r5", 2)(added, (start[0] - 9, start[1] + 8)), "r5")
-    assert moved.length == pytest.approx(17.0) and moved.bends() == [(pytest.approx(9.0), pytest.approx(-90, abs=0.01))]
+    assert moved.length == pytest.approx(17.0) and moved.bends == [(pytest.approx(9.0), pytest.approx(-90, abs=0.01))]
     slid = network_of(move_node("r5", 0)(added, (start[0] + 0.5, start[1] + 2.0)))
     assert slid.drains_to(slid.run("r5"))[0][1] == pytest.approx(8.0) and slid.run("r1").length == pytest.approx(laid_run(job, "r1").length)
     renamed = rename_run(job, "r3", "lawn")

@@ -149,7 +149,7 @@ def test_the_place_lies_where_it_is_drawn_and_its_distance_follows(job, outcome)
 def test_turning_a_bend_turns_the_line(outcome):
     handle = next(h for h in plan_drawing(outcome, 0.0).handles if h.key == "run-2")
     turned = laid_run(handle.move(outcome.job, (30.0, 78 * FT)), "r1")
-    assert turned.bends() == [(pytest.approx(78 * FT), pytest.approx(-90))]
+    assert turned.bends == [(pytest.approx(78 * FT), pytest.approx(-90))]
 
 
 def test_labels_follow_the_units(job):

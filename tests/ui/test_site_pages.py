@@ -691,7 +691,7 @@ def test_corners_are_put_in_dragged_and_taken_out(window, plan):
     QTest.mouseMove(plan, at + QPoint(-15, 0))
     QTest.mouseMove(plan, at + QPoint(-30, 0))
     QTest.mouseRelease(plan, LEFT, NONE, at + QPoint(-30, 0))
-    assert len(window.document.in_hand.run.bends()) == 2 and window.document.outcome.run("r1").run.length > 53
+    assert len(window.document.in_hand.run.bends) == 2 and window.document.outcome.run("r1").run.length > 53
     plan.setFocus()
     QTest.keyClick(plan, Qt.Key.Key_Delete)
     assert window.document.job.runs[0].nodes == before.runs[0].nodes and window.document.outcome.run("r1").run.length == pytest.approx(172 * FT, abs=1e-3)

@@ -113,7 +113,7 @@ def _nodes(outcome: Outcome, run: LaidRun, every: float | None) -> Array:
     """Where the grade may change: bends, boxes, joints, the ends of stretches, held inverts, where it enters and leaves roots, and in between."""
     network = outcome.site.network
     met = (s for node, s in run.nodes if node.kind == INLET or network.others_at(run, node.id))
-    wanted = {*met, *(s for s, _ in run.bends()), *(high for _, high, _ in run.spans), *(h.station for h in run.held), *(s for ends in wooded(outcome.job, run) for s in ends)}
+    wanted = {*met, *(s for s, _ in run.bends), *(high for _, high, _ in run.spans), *(h.station for h in run.held), *(s for ends in wooded(outcome.job, run) for s in ends)}
     host = outcome.site.run(run.run.trench_of) if run.run.bore else None
     if host is not None:  # in its place in another's trench its grade changes where that one's may
         wanted |= {*beside(run, host.run, _nodes(outcome, host.run, every))}

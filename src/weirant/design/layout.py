@@ -113,7 +113,7 @@ def set_at_station(job: Job, identity: str, station: float, kind: str) -> Job:
 def taken_out_at(job: Job, identity: str, station: float = 0.0, reach: float = 0.3048, node: str = "") -> Job:
     """The job without the fittings of a run within reach m of a station, or without that at one node; nodes that then serve nothing go."""
     run = laid_run(job, identity)
-    turns = [s for s, _ in run.bends()]
+    turns = [s for s, _ in run.bends]
     for here, at in run.nodes:
         if here.kind == PLAIN or (here.id != node if node else abs(at - station) > reach):
             continue

@@ -100,7 +100,7 @@ def room_to_slant(run: LaidRun, other: LaidRun, at: float) -> float | None:
 
 
 def _bends(run: LaidRun, station: float) -> bool:
-    return any(abs(at - station) < APART for at, _ in run.bends())
+    return any(abs(at - station) < APART for at, _ in run.bends)
 
 
 def _below(job: Job, identity: str) -> set[str]:

@@ -154,6 +154,7 @@ class LaidRun:
         west, south, east, north = self.box
         return west - reach <= point[0] <= east + reach and south - reach <= point[1] <= north + reach
 
+    @cached_property
     def bends(self) -> list[tuple[float, float]]:
         """Station m and angle in degrees (left positive) of every bend."""
         found = ((float(s), turn_at(self.alignment, float(s))) for s in self.alignment.stations[1:-1])
@@ -282,7 +283,7 @@ def fittings_of(network: Network, run: LaidRun) -> list[tuple[float, str]]:
     """Stations and names of everything set into a run: what follows from the layout, and what the user put there."""
     set_in = ((station, node) for node, station in run.nodes if node.kind != PLAIN)  # at a joint it belongs to the run that goes on
     found = [(station, set_there(node)) for station, node in set_in if station > AT_END or not network.others_at(run, node.id)]
-    found += [(station, tr("bend {turn:.0f}° left", turn=turn) if turn > 0 else tr("bend {turn:.0f}° right", turn=-turn)) for station, turn in run.bends()]
+    found += [(station, tr("bend {turn:.0f}° left", turn=turn) if turn > 0 else tr("bend {turn:.0f}° right", turn=-turn)) for station, turn in run.bends]
     is_joined_at_top = False
     for node, station in run.nodes[1:]:
         here = [other for other, _ in network.others_at(run, node.id)]

@@ -51,7 +51,7 @@ def lets_in(node: Node) -> bool:
 
 def betweens(run: LaidRun) -> list[Between]:
     """The pieces of a run between its ways in, its ends and its sharp bends, from the low end up."""
-    sharp = [station for station, turn in run.bends() if abs(turn) > SHARP]
+    sharp = [station for station, turn in run.bends if abs(turn) > SHARP]
     last = len(run.nodes) - 1
     cuts = [(station, is_open) for i, (node, station) in enumerate(run.nodes)
             if (is_open := lets_in(node)) or i in (0, last) or any(abs(station - at) < APART for at in sharp)]  # fmt: skip
