@@ -17,6 +17,7 @@ from weirant.checks import (
     around,
     basins,
     carries,
+    cloth,
     collects,
     falls,
     filters,
@@ -54,10 +55,10 @@ Judged = dict[tuple[Make, str], tuple[Finding | None, ...]]
 JOB: Mapping[str, Mapping[str, JobCheck]] = {"falls": falls.JOB, "collects": collects.JOB, "allowed": {**allowed.JOB, **around.ALLOWED_OF_JOB}}
 RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS, **basins.RUN}, "trenches": trenches.RUN, "carries": {**carries.RUN, **outlets.RUN,
                                        **grates.RUN, **pumps.RUN, **ways_in.RUN, **lets_out.RUN}, "stands": {**stands.RUN, **footings.RUN, **around.STANDS,
-                                       **loads.RUN}, "allowed": around.ALLOWED}  # fmt: skip
+                                       **loads.RUN}, "allowed": around.ALLOWED, "filters": cloth.RUN}  # fmt: skip
 PLACE: Mapping[str, Mapping[str, PlaceCheck]] = {"collects": collects.PLACE}
 PART: Mapping[str, Mapping[str, PartCheck]] = {"collects": collects.PART}
-STRETCH: Mapping[str, Mapping[str, StretchCheck]] = {"filters": filters.STRETCH}
+STRETCH: Mapping[str, Mapping[str, StretchCheck]] = {"filters": {**filters.STRETCH, **cloth.STRETCH}}
 FAMILIES = ("falls", "trenches", "collects", "carries", "filters", "stands", "allowed")
 
 
@@ -79,7 +80,7 @@ def asked_again(outcome: Outcome, code: str, found: RunOutcome) -> Finding | Non
 OF_THE_RUN, OF_ITS_MAKE = "the run", "its make"  # what findings of a run rest on: all that was found of it, or only what it is made of
 
 # what is about digging and building is not asked of a run that lies there already
-OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", *footings.RUN, "buildings", "paving", "crossings", "basin"}
+OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", "cloth-strength", *footings.RUN, "buildings", "paving", "crossings", "basin"}
 
 
 def _of_run(outcome: Outcome, found: RunOutcome) -> ByFamily:
@@ -124,14 +125,15 @@ def _anew(_: str, __: RunOutcome, make: Callable[[], ByFamily]) -> ByFamily:
 
 def _every(outcome: Outcome, kept: Kept) -> Iterator[Finding | None]:
     judged: Judged = {}
-    of_runs = [{**kept(OF_THE_RUN, found, partial(_of_run, outcome, found)), **kept(OF_ITS_MAKE, found, partial(_of_make, outcome, judged, found))} for found in outcome.site.runs]
+    of_runs = [(kept(OF_ITS_MAKE, found, partial(_of_make, outcome, judged, found)), kept(OF_THE_RUN, found, partial(_of_run, outcome, found))) for found in outcome.site.runs]
     for family in FAMILIES:
         for code, check in JOB.get(family, {}).items():
             yield _asked(family, code, check, outcome)
         for (code, check_place), place in product(PLACE.get(family, {}).items(), places_of(outcome.job)):
             yield _asked(family, code, check_place, outcome, place, subject=place.id, place=place.id)
-        for findings in of_runs:
-            yield from findings.get(family, ())
+        for told in of_runs:
+            for findings in told:
+                yield from findings.get(family, ())
 
 
 def run_checks(outcome: Outcome, kept: Kept = _anew) -> tuple[Finding, ...]:

@@ -62,7 +62,7 @@ def _path(make: Make, field: str) -> str:
 
 def _meets(soil: SoilFigures, fabric: Geotextile) -> bool:
     limits = _limits(soil, fabric.kind)
-    return (limits is not None and (limits.o95_min_anticlogging or 0) <= fabric.o95 <= limits.o95_max
+    return (limits is not None and (limits.o95_min_anticlogging or 0) <= fabric.finest and fabric.o95 <= limits.o95_max
             and fabric.permittivity >= limits.permittivity_min and fabric.conductivity >= limits.conductivity_min)  # fmt: skip
 
 
@@ -126,9 +126,9 @@ def clogging(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     least = limits.o95_min_anticlogging
     if least is None:
         return said(State.TIGHT, "uniform")
-    state = _judged(soil, judge(fabric.o95, least, at_most=False))
+    state = _judged(soil, judge(fabric.finest, least, at_most=False))
     figure = _limit(tr("Least opening against clogging"), least, k.OPENING, soil, fabric, "o95_min_anticlogging")
-    return said(state, facts={"assumed": soil.gradation_assumed}, value=fabric.o95, limit=least, kind=k.OPENING, at_most=False, figure=figure,
+    return said(state, facts={"assumed": soil.gradation_assumed}, value=fabric.finest, limit=least, kind=k.OPENING, at_most=False, figure=figure,
                 fixes=_suitable(outcome, make, soil) if state == State.FAILS else ())  # fmt: skip
 
 
@@ -180,7 +180,8 @@ def stone_to_pipe(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
     fixes = []
     if state == State.FAILS:
         coarser = [a for a in outcome.library.aggregates.values() if a.washed and (a.fine_side.size_at(85) or 0) >= limit * 1.1 * opening]
-        fixes = [Fix("take-product", Set(_path(make, "aggregate"), a.key), {"product": a.name}) for a in coarser[-1:]]
+        coarser.sort(key=lambda a: a.fine_side.size_at(85) or 0)
+        fixes = [Fix("take-product", Set(_path(make, "aggregate"), a.key), {"product": a.name}) for a in coarser[:1]]
         if make.section.wrap != SOCK:
             fixes.append(Fix("sock", Set(_path(make, "wrap"), SOCK)))
     facts: Facts = {"ratio": Times(ratio), "opening": Amount(opening, k.OPENING), "slots": slots, "holes": not slots and not is_in_sock, "sock": is_in_sock}

@@ -108,7 +108,7 @@ def _pipe(row: dict[str, str]) -> Pipe:
 def _aggregate(row: dict[str, str]) -> Aggregate:
     coarse, fine = _band_sides(row["gradation_mm"])
     return Aggregate(row["key"], tr(row["name"]), coarse, fine, float(row["voids"]), float(row["bulk_density"]),
-                     row["washed"] == "yes", row["source"], tr(row["note"]))  # fmt: skip
+                     row["washed"] == "yes", row["source"], tr(row["note"]), row["shape"])  # fmt: skip
 
 
 def _band_sides(text: str) -> tuple[Gradation, Gradation]:
@@ -135,7 +135,7 @@ def _geotextile(row: dict[str, str]) -> Geotextile:
         row["key"], tr(row["name"]), row["kind"], float(row["o95_mm"]) / 1e3, float(row["permittivity"]),
         float(row["thickness_mm"]) / 1e3, float(row["percent_open_area"]) / 100 if row["percent_open_area"] else None,
         float(row["mass_g_m2"]) / 1e3, float(row["roll_width_m"]) if row["roll_width_m"] else None,
-        row["source"], tr(row["note"]),
+        row["source"], tr(row["note"]), float(row["o95_low_mm"]) / 1e3, float(row["permittivity_high"]), int(row["strength_class"]) if row["strength_class"] else None,
     )  # fmt: skip
 
 

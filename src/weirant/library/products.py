@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from weirant.job.soil import Band
 from weirant.methods.gradation import Gradation
+from weirant.methods.soil_tests import kozeny_carman
 
 
 @dataclass(frozen=True)
@@ -50,11 +51,24 @@ class Aggregate:
     washed: bool
     source: str
     note: str
+    shape: str = ""
+
+    @property
+    def conductivity(self) -> tuple[float, float]:
+        """Conductivity m/s of its fine and of its coarse side, by Kozeny and Carman from d10 and the share of voids at 10 °C; of coarse stone, where water
+        flows faster than in their law, it is the upper end of what is found.
+        """
+        ratio = self.voids / (1 - self.voids)
+        fine, coarse = (kozeny_carman(side.size_at(10) or side.sizes[-1], ratio, 10.0) for side in (self.fine_side, self.coarse_side))
+        return fine, coarse
 
 
 @dataclass(frozen=True)
 class Geotextile:
-    """A fabric; ``kind`` is nonwoven or woven. No roll width: it comes as a sock."""
+    """A fabric; ``kind`` is nonwoven or woven. No roll width: it comes as a sock. ``o95`` is the most and ``o95_low`` the least that its openings are,
+    ``permittivity`` the least that it lets through and ``permittivity_high`` the most; ``strength`` is its class by AASHTO M 288 (1 the strongest; None:
+    weaker than any, or not known).
+    """
 
     key: str
     name: str
@@ -67,6 +81,14 @@ class Geotextile:
     roll_width: float | None
     source: str
     note: str
+    o95_low: float | None = None
+    permittivity_high: float | None = None
+    strength: int | None = None
+
+    @property
+    def finest(self) -> float:
+        """The least that its openings are, m: where no range is known, what they are said to be."""
+        return self.o95 if self.o95_low is None else self.o95_low
 
     @property
     def conductivity(self) -> float:

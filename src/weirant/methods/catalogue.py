@@ -2,6 +2,7 @@
 
 from weirant.methods import (  # noqa: F401
     aprons,
+    cloth,
     cover,
     critical_flow,
     dry_well,
@@ -13,6 +14,7 @@ from weirant.methods import (  # noqa: F401
     groundwater,
     inlets,
     intake,
+    internal_stability,
     levelling,
     loads,
     pipe_flow,

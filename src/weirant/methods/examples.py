@@ -7,6 +7,9 @@ from collections.abc import Mapping
 EXAMPLES: Mapping[str, Mapping[str, str]] = {
     "auger-hole": {"hole_radius": "4 cm", "depth_below_water_table": "90 cm", "mean_drawdown": "35 cm", "rise": "5 cm", "time": "50 s", "barrier_at_bottom": "no"},
     "curve-number-runoff": {"curve_number": "75", "rain_depth": "5 in"},
+    "cloth-head": {"inflow_per_length": "0.05 gpm/ft", "girth": "5 ft", "permittivity": "1.5 /s", "layers": "1", "doubled": "6 in", "clogged_fraction": "90 %"},
+    "cloth-strength": {"stone_size": "1 1/2 in", "trench_depth": "2 ft"},
+    "internal-stability": {"gradation": "19 mm:100, 4.75 mm:55, 1.18 mm:40, 0.3 mm:20, 0.075 mm:8"},
     "daylight": {"ground_elevation": "100 ft", "ground_slope": "3 %", "pipe_elevation": "97 ft", "pipe_slope": "1 %"},
     "downslope-table": {"conductivity": "1 m/day", "slope": "10 %", "drain_depth": "1.5 m", "wet_depth": "0.2 m", "drainage_rate": "5 mm/day", "place": "10 m"},
     "dry-well": {"radius": "2 ft", "full_depth": "4 ft", "end_depth": "0 ft", "conductivity": "2 ft/day", "voids": "40 %"},

@@ -34,7 +34,7 @@ def _is_between(key: str, low: float, high: float, says: str) -> Rule:
 RANGES: Mapping[str, tuple[Rule, ...]] = {
     "hooghoudt-equivalent-depth": (), "kirkham-ponded": (), "perforation-intake": (), "drilled-pattern": (), "roof-volume": (), "storm-release": (),
     "green-ampt": (), "porchet": (), "dry-well": (), "pipe-critical-depth": (), "percolation-rate": (), "sump": (), "pit-uplift": (), "row-intake": (), "inlet-spacing": (),
-    "through-the-sod": (), "erosion-stone": (),
+    "through-the-sod": (), "erosion-stone": (), "cloth-strength": (),
     "grate-capacity": (), "footing-clearance": (), "trench-volumes": (),
     "pit-inflow": (),
     "level-notes": (), "daylight": (), "uscs": (), "usda-texture": (), "stone-perforation": (),
@@ -63,6 +63,8 @@ RANGES: Mapping[str, tuple[Rule, ...]] = {
     "hvorslev": ((tr("the open length should be at least 8 times its radius"), lambda a, _: a["open_length"] >= 8 * a["open_radius"]),),
     "hazen": (_is_between("d10", 0.1e-3, 3e-3, tr("0.1 to 3 mm")), _is_between("coefficient", 40, 150, tr("40 to 150"))),
     "kozeny-carman": (_is_between("d_effective", 0.06e-3, 3e-3, tr("0.06 to 3 mm: in finer soil clay counts, in coarser stone flow is no longer laminar")),),
+    "internal-stability": ((tr("the finest sieve should let 15 % through or less: what is finer is not looked at"), lambda a, _: a["gradation"].percents[-1] <= 15),),
+    "cloth-head": ((tr("the head should be under 50 mm (2 in), as permittivity is measured: more is lost where water is quicker"), lambda _, r: r["head"] <= 0.05),),
     "wheel-pressure": (_is_between("cover", 0.15, 6, tr("0.15 to 6 m (6 in to 20 ft)")),),
     "ring-deflection": (_is_between("lag", 1, 3, tr("1 to 3")), _is_between("soil_modulus", 1e5, 3e7, tr("0.1 to 30 MPa (15 to 4,000 psi)"))),
     "pump-head": (_is_between("pipe_diameter", 0.05, 1e9, tr("50 mm (2 in) or more")), _is_between("roughness_c", 60, 150, tr("60 to 150"))),

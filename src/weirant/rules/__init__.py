@@ -46,6 +46,7 @@ class Rules:
     room_in_pipe: float
     slot_ratio: float
     hole_ratio: float
+    head_in_cloth: float
     permeability_ratio: float
     woven_open_area: float
     protect_from: float

@@ -1,0 +1,72 @@
+"""The cloth in itself and the soil beside it: each verdict at its limit, from the job on."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import pytest
+
+from laying import one, reason_of
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.effects import tried
+from weirant.job.paths import with_value
+from weirant.job.soil import SievePoint
+from weirant.library import shipped
+from weirant.methods.gradation import gradation_of
+from weirant.methods.internal_stability import internal_stability, is_stable
+
+DEMO, LIBRARY = demo_job(), shipped()
+
+
+def talbot(power, top=19.0, finest=0.01):
+    """A curve along a parabola of a power, of which H over F is 4 to the power less 1 everywhere."""
+    count = 60
+    return [(finest * (top / finest) ** (i / count) / 1e3, 100 * (finest / top * (top / finest) ** (i / count)) ** power) for i in range(count + 1)]
+
+
+@pytest.mark.parametrize(("power", "kenney", "burenkova"), [(0.505, True, True), (0.495, False, True), (0.70, True, False), (0.3, False, True)])
+def test_a_parabola_is_stable_by_its_power(power, kenney, burenkova):
+    """H/F = 4ⁿ − 1, which is one for Fuller's (n = 1/2)."""
+    found = internal_stability(gradation_of(talbot(power)))
+    assert found.least_ratio == pytest.approx(4**power - 1, rel=2e-2) and is_stable(found) == (kenney, burenkova)
+
+
+@pytest.mark.parametrize(("points", "index", "state", "case"), [
+    (talbot(0.52), 3.0, "holds", ""), (talbot(0.45), 3.0, "tight", "differ"),
+    ([(19e-3, 100.0), (9.5e-3, 40.0), (4.75e-3, 25.0), (0.3e-3, 22.0), (0.075e-3, 14.0), (0.01e-3, 2.0)], 0.0, "tight", "loose"),
+    (talbot(0.45), 7.5, "", ""), ([(4.75e-3, 100.0), (0.3e-3, 60.0), (0.075e-3, 40.0)], 3.0, "unknown", ""),
+])  # fmt: skip
+def test_a_soil_whose_fines_lie_loose_is_told_and_clay_is_not_asked(points, index, state, case):
+    soil = dataclasses.replace(DEMO.soils[0], gradation=tuple(SievePoint(*p) for p in sorted(points, reverse=True)), plasticity_index=index)
+    found = [f for f in assess(dataclasses.replace(DEMO, soils=(soil,))).findings if f.code == "soil-stability" and f.subject == "r1"]
+    assert [(str(f.state), f.case) for f in found] == ([(state, case)] if state else [])
+    assert not [f for f in assess(dataclasses.replace(DEMO, soils=(dataclasses.replace(DEMO.soils[0], gradation=()),))).findings if f.code == "soil-stability"]
+
+
+@pytest.mark.parametrize(("cloth", "stone", "state"), [("nonwoven-light", "no-57", "holds"), ("nonwoven-light", "no-4", "tight"), ("nonwoven-medium", "no-4", "holds"),
+                                                       ("nonwoven-3", "no-57", "tight"), ("weed-thin", "no-8", "tight")])  # fmt: skip
+def test_cloth_is_as_strong_as_the_stone_asks_and_its_fix_makes_it_so(cloth, stone, state):
+    job = with_value(with_value(DEMO, "sections.s1.geotextile", cloth), "sections.s1.aggregate", stone)
+    found = one(assess(job), "cloth-strength", "r1")
+    assert found.state == state
+    for fix in found.fixes:
+        assert one(assess(tried(fix, job, LIBRARY)), "cloth-strength", "r1").state == "holds"
+    assert bool(found.fixes) == (state == "tight")
+
+
+def test_a_deep_trench_asks_the_usual_class():
+    deep = with_value(DEMO, "runs.r1.invert", DEMO.runs[0].invert - 1.3)
+    assert one(assess(deep), "cloth-strength", "r1").facts["wanted"] == 2 and one(assess(DEMO), "cloth-strength", "r1").facts["wanted"] == 3
+
+
+def test_what_a_cloth_costs_the_water_grows_as_its_area_shrinks_and_is_told_doubled():
+    """A doubled cloth costs twice as much, which is next to nothing; a film that lets through a thirtieth, with most of it clogged, is over an inch."""
+    wrap, sock = one(assess(DEMO), "cloth-head", "r1"), one(assess(with_value(DEMO, "sections.s1.wrap", "sock")), "cloth-head", "r1")
+    assert sock.value > 3 * wrap.value and wrap.facts["twice"].value == pytest.approx(2 * wrap.facts["new"].value) and wrap.value == pytest.approx(10 * wrap.facts["new"].value)
+    heads = [one(assess(with_value(with_value(DEMO, "sections.s1.wrap", "sock"), "sections.s1.geotextile", key)), "cloth-head", "r1") for key in ("nonwoven-16", "slit-film")]
+    assert heads[0].value < heads[1].value and heads[1].value == pytest.approx(sock.value * 1.7 / 0.05)
+    wet = with_value(with_value(DEMO, "runs.r1.contributing_area", 40000.0), "sections.s1.geotextile", "slit-film")
+    told = one(assess(with_value(wet, "sections.s1.wrap", "sock")), "cloth-head", "r1")
+    assert told.state == ("tight" if told.value > 0.025 else "holds") and "clogged" in reason_of(assess(wet), "cloth-head", "r1")
+    assert not [f for f in assess(with_value(DEMO, "sections.s1.wrap", "none")).findings if f.code == "cloth-head"]
