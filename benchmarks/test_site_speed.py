@@ -15,6 +15,7 @@ from test_speed import held
 from weirant.design.assess import assess
 from weirant.design.best_grade import plan_grade
 from weirant.design.layout import hold
+from weirant.design.schools import schools
 from weirant.design.session import Session
 from weirant.formats import job_file
 from weirant.formats.points_csv import read_points, recognise
@@ -197,3 +198,9 @@ def test_two_networks_open_side_by_side_cost_what_each_costs_alone(benchmark, jo
 
     benchmark(edit)
     held(benchmark, 0.033)
+
+
+def test_thirty_years_of_every_school_on_a_hundred_soils(benchmark, job):
+    outcome = assess(job)
+    benchmark.pedantic(lambda: schools(outcome, outcome.run("r1"), 30), rounds=5, warmup_rounds=1)
+    held(benchmark, 2.0)

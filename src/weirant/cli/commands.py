@@ -92,6 +92,17 @@ def _pipes(parser: Parser) -> None:
     parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
 
 
+def _filter(parser: Parser) -> None:
+    parser.add_argument("job", metavar="JOB", help=JOB)
+    parser.add_argument("--run", metavar="NAME", help=tr("the run, by its name; default the one that serves the place to keep dry"))
+    parser.add_argument("--school", metavar="SCHOOL", action="append", help=tr("one way to build it alone; may be given several times; default: all"))
+    parser.add_argument("--years", metavar="N", help=tr("how many years to look (default: 30)"))
+    parser.add_argument("--assume", metavar="KEY=VALUE", action="append", help=tr("another figure of what is assumed; may be given several times"))
+    parser.add_argument("--flush", metavar="N", help=tr("flush the pipe every so many years (default: never)"))
+    parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
+    parser.add_argument("--csv", metavar="FILE", help=tr("write every year of the best guess as CSV, in SI"))
+
+
 def _new(parser: Parser) -> None:
     parser.add_argument("pattern", metavar="PATTERN", help=tr("the pattern, by its key; weirant patterns lists them"))
     parser.add_argument("-o", "--output", metavar="FILE", help=tr("the job file to write; default the key of the pattern"))
@@ -115,6 +126,8 @@ COMMANDS = {command.name: command for command in (
     Command("flow", tr("Print how water flows and stands along every run."), _flow, tr("1 where water stands over the ground or a run could not be followed, else {codes}", codes=CODES),
             "weirant flow pattern:footing --plug n9 --csv flow.csv", _later("flow", "flow")),
     Command("pipes", tr("Compare other sizes and numbers of pipe for a run."), _pipes, CODES, 'weirant pipes demo --run "green drain"', _later("pipe_choices", "pipes")),
+    Command("filter", tr("Compare ways to keep the soil out of the drain, over the years."), _filter, CODES, "weirant filter demo --school bare --school wrap --years 30",
+            _later("filter_years", "filter_years")),
     Command("cutsheet", tr("Write the cut sheet of a run."), _cutsheet, CODES, 'weirant cutsheet club.weirant -o cuts.pdf --run "green drain"', _later("job_commands", "cutsheet")),
     Command("report", tr("Write the owner's sheet."), _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
     Command("orderlist", tr("Write the order list."), _report, CODES, "weirant orderlist club.weirant -o order.pdf", _later("job_commands", "orderlist")),

@@ -1,0 +1,89 @@
+"""``filter``: schools of building the drain, followed for years on the soil of a run."""
+
+from __future__ import annotations
+
+import csv
+import dataclasses
+import io
+import math
+from argparse import Namespace
+
+from weirant.cli.giving import give
+from weirant.cli.job_commands import open_job, run_called
+from weirant.clogging.assumed import Assumed
+from weirant.design.assess import assess
+from weirant.design.schools import KEYS, School, schools
+from weirant.errors import InputError
+from weirant.language import tr
+from weirant.units import parse
+from weirant.units.dimension import NUMBER
+from weirant.units.display import System
+from weirant.words.schools import ASSUMED, CAUTION, HEADS, assumed_words, cells
+
+MOST_YEARS = 100
+SHARES, ABOVE_NOUGHT = {"washes", "flushed", "reaches", "wet"}, {"plasticity", "packed", "cake_voids", "wet"}
+
+
+def filter_years(given: Namespace) -> int:
+    """Print them; 0."""
+    years, flush = _whole(given.years, "years", 1, 30), _whole(given.flush, "flush", 0, 0)
+    wanted = given.school or list(KEYS)
+    unknown = next((key for key in wanted if key not in KEYS), None)
+    if unknown is not None:
+        raise InputError("school", tr("is none of {keys}", keys=", ".join(KEYS)), unknown)
+    job = open_job(given.job)
+    outcome = assess(job)
+    found = outcome.run(run_called(job, given.run).id) if given.run else outcome.chosen()
+    told = schools(outcome, found, years, wanted, _assumed(given.assume or []), flush)
+    give(given, lambda: {"run": found.run.name, "years": years, "assumed": dataclasses.asdict(told[0].assumed), "schools": [_as_json(school) for school in told]},
+         lambda: _as_csv(told), lambda: _lines(found.run.name, told, years, System(job.units)))  # fmt: skip
+    return 0
+
+
+def _lines(run: str, told: list[School], years: int, system: System) -> list[str]:
+    rows = [HEADS, *(cells(school, years, system) for school in told)]
+    widths = [max(len(row[column]) for row in rows) for column in range(len(HEADS))]
+    table = ["  ".join(cell.ljust(width) if column == 0 else cell.rjust(width) for column, (cell, width) in enumerate(zip(row, widths, strict=True))) for row in rows]
+    return [run, *table, CAUTION, tr("Assumed (--assume KEY=VALUE):"), *assumed_words(told[0].assumed)]
+
+
+def _assumed(changes: list[str]) -> Assumed:
+    """What is assumed, with what was given as key=value. Raises InputError where a key is not known or a value cannot be."""
+    assumed = Assumed()
+    for change in changes:
+        key, sign, text = change.partition("=")
+        if not sign or key not in ASSUMED:
+            raise InputError("assume", tr("needs KEY=VALUE with one of {keys}", keys=", ".join(ASSUMED)), change)
+        value = float(parse(text, NUMBER, key, strict=True))
+        if not 0 <= value <= (1 if key in SHARES else 1e6) or (key in ABOVE_NOUGHT and value == 0):
+            raise InputError(key, tr("cannot be as much or as little"), text)
+        assumed = dataclasses.replace(assumed, **{key: value})
+    return assumed
+
+
+def _whole(text: str | None, key: str, least: int, usual: int) -> int:
+    if text is None:
+        return usual
+    if not text.isascii() or not text.isdigit() or not least <= int(text[:6]) <= MOST_YEARS or len(text) > 6:
+        raise InputError(key, tr("must be a whole number from {least} to {most}", least=least, most=MOST_YEARS), text)
+    return int(text)
+
+
+def _as_json(school: School) -> dict[str, object]:
+    course = school.course
+    return {"school": school.key, "lasts": [None if math.isinf(years) else years for years in school.lasts], "voids_full": school.silted, "in_pipe": school.in_pipe, "takes": school.takes,
+            "balance": course.balance, "opening": school.built.meets, "best": {"let_go": course.let_go[:, 0].tolist(), "on_cloth": course.cake[:, 0].tolist(),
+            "in_stone": course.in_stone[:, 0].tolist(), "in_pipe": course.in_pipe[:, 0].tolist(), "out": course.out[:, 0].tolist(), "takes": course.takes[:, 0].tolist()}}  # fmt: skip
+
+
+def _as_csv(told: list[School]) -> str:
+    """Every year of the best guess, in SI."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["school", "year", "let_go_kg_m", "on_cloth_kg_m", "in_stone_kg_m", "in_pipe_kg_m", "out_kg_m", "takes_times"])
+    for school in told:
+        course = school.course
+        kept = (course.let_go, course.cake, course.in_stone, course.in_pipe, course.out, course.takes)
+        for year in range(len(course.takes)):
+            writer.writerow([school.key, year, *(f"{float(values[year, 0]):.6g}" for values in kept)])
+    return out.getvalue()
