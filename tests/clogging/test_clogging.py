@@ -125,7 +125,8 @@ def test_by_the_command_line(tmp_path, capsys):
     assert [school["school"] for school in found["schools"]] == list(KEYS) and all(school["balance"] < 1e-9 for school in found["schools"])
     assert main(["filter", "demo", "--school", "bare", "--assume", "turbid=1", "--assume", "wet=100 %"]) == 0
     said = capsys.readouterr().out
-    assert "turbid = 1 " in said and "a tenth by" in said and "6 years" in said.splitlines()[2]
+    assert "only assumed" not in said and main(["filter", "pattern:grid", "--school", "bare"]) == 0 and "its grading is only assumed" in capsys.readouterr().out
+    assert "turbid = 1 " in said and "a tenth fail by" in said and "6 years" in said.splitlines()[2]
     for wrong, says in ((["--assume", "turbid"], "needs KEY=VALUE"), (["--assume", "washes=2"], "as much or as little"), (["--assume", "packed=0"], "as much or as little"),
                         (["--assume", "hope=1"], "needs KEY=VALUE"), (["--assume", "turbid=nan"], "turbid"), (["--years", "0"], "from 1 to 100"), (["--years", "1.5"], "whole number"),
                         (["--school", "hope"], "is none of"), (["--run", "roof line"], "nothing that could clog")):  # fmt: skip

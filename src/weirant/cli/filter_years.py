@@ -15,10 +15,12 @@ from weirant.design.assess import assess
 from weirant.design.schools import KEYS, School, schools
 from weirant.errors import InputError
 from weirant.language import tr
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units import parse
 from weirant.units.dimension import NUMBER
 from weirant.units.display import System
-from weirant.words.schools import ASSUMED, CAUTION, HEADS, assumed_words, cells
+from weirant.words.schools import ASSUMED, CAUTION, HEADS, assumed_words, basis_words, cells
 
 MOST_YEARS = 100
 SHARES, ABOVE_NOUGHT = {"washes", "flushed", "reaches", "wet"}, {"plasticity", "packed", "cake_voids", "wet"}
@@ -36,15 +38,15 @@ def filter_years(given: Namespace) -> int:
     found = outcome.run(run_called(job, given.run).id) if given.run else outcome.chosen()
     told = schools(outcome, found, years, wanted, _assumed(given.assume or []), flush)
     give(given, lambda: {"run": found.run.name, "years": years, "assumed": dataclasses.asdict(told[0].assumed), "schools": [_as_json(school) for school in told]},
-         lambda: _as_csv(told), lambda: _lines(found.run.name, told, years, System(job.units)))  # fmt: skip
+         lambda: _as_csv(told), lambda: _lines(outcome, found, told, years))  # fmt: skip
     return 0
 
 
-def _lines(run: str, told: list[School], years: int, system: System) -> list[str]:
-    rows = [HEADS, *(cells(school, years, system) for school in told)]
+def _lines(outcome: Outcome, found: RunOutcome, told: list[School], years: int) -> list[str]:
+    rows = [HEADS, *(cells(school, years, System(outcome.job.units)) for school in told)]
     widths = [max(len(row[column]) for row in rows) for column in range(len(HEADS))]
     table = ["  ".join(cell.ljust(width) if column == 0 else cell.rjust(width) for column, (cell, width) in enumerate(zip(row, widths, strict=True))) for row in rows]
-    return [run, *table, CAUTION, tr("Assumed (--assume KEY=VALUE):"), *assumed_words(told[0].assumed)]
+    return [found.run.name, *table, CAUTION + basis_words(outcome, found), tr("Assumed (--assume KEY=VALUE):"), *assumed_words(told[0].assumed)]
 
 
 def _assumed(changes: list[str]) -> Assumed:

@@ -124,7 +124,7 @@ class Window(QMainWindow):
         sheet.head.units_wanted.connect(self.switch_units)
         sheet.findings.why.connect(self.why)
         sheet.views.made.connect(self._wire)
-        sheet.card.asked.connect(lambda what: {"stretches": self.stretches, "sources": self.sources, "drill": self.drill, "pipes": self.pipe_choices,
+        sheet.card.asked.connect(lambda what: {"stretches": self.stretches, "sources": self.sources, "drill": self.drill, "pipes": self.pipe_choices, "schools": self.schools,
                                                "pump curve": self.papers.ask_read_pump_curve}[what]())  # fmt: skip
         sheet.plan_page.tools.corners_wanted.connect(self.corners)
         self._stack.addWidget(sheet)
@@ -265,6 +265,13 @@ class Window(QMainWindow):
             from weirant.ui.dialogs.pipe_choices import PipeChoicesDialog
 
             show_dialog(PipeChoicesDialog(self.document, self))
+
+    def schools(self) -> None:
+        """Ways to keep the soil out of the run in hand, over the years."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.schools import SchoolsDialog
+
+            show_dialog(SchoolsDialog(self.document, self))
 
     def stretches(self) -> None:
         """What lies where along the run in hand."""

@@ -7,9 +7,11 @@ import math
 from weirant.clogging.assumed import Assumed
 from weirant.design.schools import School
 from weirant.language import capital, tr
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units.display import SECTION, SHARE, System, shown
 
-HEADS = (tr("school"), tr("half have failed by"), tr("a tenth by"), tr("nine tenths by"), tr("voids full"), tr("lies in the pipe"), tr("takes at the end"))
+HEADS = (tr("way to build"), tr("a tenth fail by"), tr("half by"), tr("nine tenths by"), tr("voids full"), tr("lies in the pipe"), tr("takes, × what comes"))
 CAUTION = tr("A comparison of ways to build on one soil, by what is assumed; never a promise. Roots, iron, frost and crushed pipe are not in it.")
 ASSUMED = {
     "turbid": tr("fines in water from soil without plasticity that nothing holds, kg/m³"), "plasticity": tr("plasticity index by which that falls to a tenth"),
@@ -18,6 +20,14 @@ ASSUMED = {
     "reaches": tr("share of what lies in the stone that flushing fetches through openings all round"), "blown": tr("what is blown and washed into open stone in a year, kg/m²"),
     "wet": tr("share of the year in which water comes"),
 }  # fmt: skip
+
+
+def basis_words(outcome: Outcome, found: RunOutcome) -> str:
+    """What the comparison rests on that nobody has measured; empty for nothing."""
+    soil = outcome.soil(found.soil(found.part.station))
+    lacks = [tr("its grading is only assumed from its texture")] if soil.gradation_assumed else []
+    lacks += [tr("its conductivity too")] if soil.conductivity_assumed and lacks else [tr("its conductivity is only assumed from its texture")] if soil.conductivity_assumed else []
+    return tr(" Of the soil {lacks}: test it before you rely on this.", lacks=", ".join(lacks)) if lacks else ""
 
 
 def assumed_words(assumed: Assumed) -> list[str]:
@@ -33,6 +43,6 @@ def years_words(years: float, looked_at: int) -> str:
 def cells(school: School, looked_at: int, system: System) -> tuple[str, ...]:
     """A row of the table."""
     first, middle, ninth = school.lasts
-    takes = tr("{times:.0f} times", times=school.takes) if school.takes < 1000 else tr("over 1000 times")
-    return (capital(school.built.name), years_words(middle, looked_at), years_words(first, looked_at), years_words(ninth, looked_at), shown(school.silted, SHARE, system),
+    takes = f"{school.takes:.0f}" if school.takes < 1000 else tr("over 1000")
+    return (capital(school.built.name), years_words(first, looked_at), years_words(middle, looked_at), years_words(ninth, looked_at), shown(school.silted, SHARE, system),
             shown(school.in_pipe, SECTION, system), takes)  # fmt: skip

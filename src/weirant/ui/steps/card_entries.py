@@ -44,6 +44,7 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
         "run.name": lambda: [(tr("name of the run"), RunNameEdit(document), "")],
         "run.joins": lambda: [(tr("its low end"), JoinChoice(document), "")],
         "run.pipe": lambda: [(tr("pipe"), PipeChoice(document), ""), (tr("holes"), _drill(document, ask), ""), (tr("or else"), _compare(ask), "")],
+        "filter years": lambda: [(tr("over the years"), _over_years(ask), "")],
         "run.place": lambda: [(tr("it keeps dry"), PlaceChoice(document), "")],
         "sources": lambda: [(tr("other water"), _sources(document, ask), "")],
         "stretch.section": lambda: _stretch(document, ask),
@@ -108,6 +109,14 @@ def _compare(ask: Callable[[str], None]) -> QPushButton:
     button = QPushButton(tr("One or two …"))
     button.setToolTip(tr("Other sizes and numbers of pipe that carry as much, with the trench and the stone they want"))
     button.clicked.connect(lambda: ask("pipes"))
+    return button
+
+
+def _over_years(ask: Callable[[str], None]) -> QPushButton:
+    """The way to what fills and blinds the drain, by way to build it."""
+    button = QPushButton(tr("Compare …"))
+    button.setToolTip(tr("Ways to keep the soil out, followed for thirty years on a hundred plausible soils"))
+    button.clicked.connect(lambda: ask("schools"))
     return button
 
 

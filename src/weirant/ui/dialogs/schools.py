@@ -1,0 +1,76 @@
+"""Ways to keep the soil out of the run in hand, over the years: a table, a chart, and what is assumed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from weirant.design.schools import AS_DRAWN, School, schools
+from weirant.drawing.schools import schools_drawing
+from weirant.errors import WeirantError
+from weirant.language import capital, tr
+from weirant.ui.dialogs.rows import RowsDialog
+from weirant.ui.document import Document
+from weirant.ui.plain_text import PlainLabel
+from weirant.ui.theme import THEME
+from weirant.ui.views.picture import Picture
+from weirant.words.schools import CAUTION, HEADS, assumed_words, basis_words, cells
+
+YEARS, PAUSE = 30, 150  # ms without a change after which they are followed anew: a drag need not wait for them
+
+
+class SchoolsDialog(RowsDialog):
+    """A row for each way to build, as drawn first; a chart of how its stone fills."""
+
+    HEADS = HEADS
+    NUMBERS = range(1, len(HEADS))
+
+    def __init__(self, document: Document, parent: QWidget) -> None:
+        self.run, self.chart = document.run, Picture(tr("Voids of the stone over the years"))
+        super().__init__(document, parent, "")
+        self.setWindowTitle(tr("Over the years"))
+        self.resize(round(86 * THEME.text), round(52 * THEME.text))
+        self.assumed = PlainLabel("")
+        self.assumed.setWordWrap(True)
+        self.assumed.setProperty("quiet", True)
+        self.chart.setMinimumHeight(round(15 * THEME.text))
+        column = self.layout()
+        assert isinstance(column, QVBoxLayout)
+        column.insertWidget(2, self.chart, 1)
+        column.insertWidget(3, self.assumed)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(PAUSE)
+        self._timer.timeout.connect(self.follow_now)
+        self.follow_now()
+
+    def follow(self) -> None:  # noqa: D102
+        self._timer.start()
+
+    def follow_now(self) -> None:
+        """Follow the ways to build on the job as it is."""
+        found = None if self.document.is_empty else self.document.outcome.site.run(self.run)
+        if found is None:
+            self.reject()
+            return
+        try:
+            told = schools(self.document.outcome, found, YEARS)
+        except WeirantError as fault:
+            told = []
+            self.words.setText(capital(str(fault)))
+        else:
+            self.words.setText(tr("{run}, on a hundred plausible soils. {caution}", run=capital(found.run.name), caution=CAUTION) + basis_words(self.document.outcome, found))
+        self.assumed.setText("; ".join(line.strip() for line in assumed_words(told[0].assumed)) if told else "")
+        self.chart.show_drawing(schools_drawing(told, YEARS) if told else None, tr("nothing to show"))
+        self.lay_rows([cells(school, YEARS, self.document.system) for school in told], partial(self._of, told))
+
+    def _of(self, told: list[School]) -> Iterator[tuple[QWidget, ...]]:
+        for school in told:
+            labels = [PlainLabel(cell) for cell in cells(school, YEARS, self.document.system)]
+            for label in labels[1:]:
+                label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            labels[0].setProperty("strong", school.key == AS_DRAWN)
+            yield tuple(labels)

@@ -1,0 +1,45 @@
+"""Ways to keep the soil out over the years, by the button in the card: the rows follow the job."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QApplication, QPushButton
+
+from weirant.design.schools import KEYS
+from weirant.job.paths import with_value
+from weirant.ui.dialogs.schools import SchoolsDialog
+from weirant.ui.steps.card import Card
+
+
+def cell(dialog, row, column):
+    return dialog.grid.itemAtPosition(row, column).widget().text()
+
+
+def opened(window, qtbot):
+    window.sheet.rail.choose("materials")
+    QApplication.processEvents()
+    next(b for b in window.findChild(Card).findChildren(QPushButton) if b.text() == "Compare …").click()
+    dialog = window.findChild(SchoolsDialog)
+    qtbot.addWidget(dialog)
+    return dialog
+
+
+def test_the_ways_to_build_follow_the_job_and_tell_what_is_assumed(window, qtbot):
+    document = window.document
+    document.take_run("r1")
+    dialog = opened(window, qtbot)
+    assert dialog.grid.rowCount() == len(KEYS) + 1 and [cell(dialog, 1, 0), cell(dialog, 2, 0)] == ["As drawn", "Bare 3/4 in stone"]
+    before = [cell(dialog, row, 4) for row in (1, 2)]
+    assert before[0] != before[1] and "never a promise" in dialog.words.text() and "turbid = 0.1" in dialog.assumed.text() and dialog.chart.drawing is not None
+    document.change(with_value(document.job, "sections.s1.wrap", "none"), "bare")
+    qtbot.waitUntil(lambda: cell(dialog, 1, 4) != before[0], timeout=5000)  # as drawn it is bare now
+    document.change(with_value(document.job, "soils.g1.hard_layer_depth", None), "nobody knows")
+    qtbot.waitUntil(lambda: "not known" in dialog.words.text() and dialog.chart.drawing is None, timeout=5000)
+    document.stack.undo()
+    qtbot.waitUntil(lambda: dialog.chart.drawing is not None, timeout=5000)
+    document.stack.setClean()
+
+
+def test_a_run_that_does_not_collect_is_told_so(window, qtbot):
+    window.document.take_run("r2")
+    dialog = opened(window, qtbot)
+    assert "nothing that could clog" in dialog.words.text() and dialog.grid.itemAtPosition(1, 0) is None
