@@ -321,7 +321,8 @@ class Walk:
         for widget in QApplication.allWidgets():
             if Qt.mightBeRichText(widget.toolTip()) and "<img" in widget.toolTip():  # type: ignore[attr-defined]
                 self._note(f"a hint would be read as markup: {type(widget).__name__} {widget.toolTip()[:60]}")
-            if isinstance(widget, QLabel) and widget.textFormat() != Qt.TextFormat.PlainText and not isinstance(widget.parent(), QMessageBox) and widget.text():
+            is_qts_own = isinstance(widget.parent(), QMessageBox) or type(widget.window()).__name__ == "QPrintPreviewDialog"  # which counts its pages
+            if isinstance(widget, QLabel) and widget.textFormat() != Qt.TextFormat.PlainText and not is_qts_own and widget.text():
                 self._note(f"a label guesses: {widget.text()[:60]}")
 
     def measure(self, number: int) -> tuple[int, int, float]:
