@@ -83,7 +83,7 @@ def test_quantities_and_verdicts_of_the_demo_are_what_they_were(name):
             same = key in OTHER_VALUE or now[key].value == (None if value is None else pytest.approx(value, abs=1e-9))
             assert key in OTHER_LIMIT or ((now[key].state, now[key].limit) == (state, pytest.approx(limit)) and same), key
     added = {f.code for f in outcome.findings if f.state in ("fails", "tight")} - {key for key, found in before["findings"].items() if found[0] in ("fails", "tight")}
-    assert added == {"cap", "paving", "clean-outs", "wye"}  # the side drain's soil over its stone, and the walk, had not been looked at
+    assert added == {"cap", "paving", "clean-outs", "wye", "cloth-under-turf"}  # the side drain's soil over its stone, and the walk, had not been looked at
 
 
 def test_what_referred_by_name_refers_by_identity():
@@ -167,7 +167,7 @@ def test_levels_quantities_and_flows_of_later_files_are_what_they_were(version, 
             assert found.flow_high.depth[0] == pytest.approx(old["flow"][1], abs=1e-9)  # which was found to eight digits then
 
 
-SINCE = {"soil-stability", "cloth-strength", "cloth-head", "runs-on", "clean-outs", "wye", "over-ground", "grate", "gives-back", "erosion", "entry"}  # nobody asked then
+SINCE = {"cloth-under-turf", "soil-stability", "cloth-strength", "cloth-head", "runs-on", "clean-outs", "wye", "over-ground", "grate", "gives-back", "erosion", "entry"}  # nobody asked then
 SAME_AS = {"site-footings": "footing"}  # what is told of footings is one check now
 
 

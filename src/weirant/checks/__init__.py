@@ -80,7 +80,7 @@ def asked_again(outcome: Outcome, code: str, found: RunOutcome) -> Finding | Non
 OF_THE_RUN, OF_ITS_MAKE = "the run", "its make"  # what findings of a run rest on: all that was found of it, or only what it is made of
 
 # what is about digging and building is not asked of a run that lies there already
-OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", "cloth-strength", *footings.RUN, "buildings", "paving", "crossings", "basin"}
+OF_BUILDING = {*trenches.RUN, *stands.RUN, "depth", "cloth-strength", "cloth-under-turf", *footings.RUN, "buildings", "paving", "crossings", "basin"}
 
 
 def _of_run(outcome: Outcome, found: RunOutcome) -> ByFamily:

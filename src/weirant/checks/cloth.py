@@ -8,7 +8,7 @@ from functools import partial
 from weirant.checks.judge import judge
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
-from weirant.job.section import FULL_WRAP, NO_WRAP, SOCK
+from weirant.job.section import DRESSED_TOP, LINING, SOCK
 from weirant.language import tr
 from weirant.methods.cloth import cloth_head, cloth_strength
 from weirant.methods.geotextile import PLASTIC
@@ -48,7 +48,7 @@ def cloth_strong(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return None
     asked = []
     for stretch in found.stretches:
-        if not stretch.is_solid and stretch.make.section.wrap == FULL_WRAP:
+        if not stretch.is_solid and (stretch.make.section.is_lined or stretch.make.section.is_covered):
             asked.append(_strong(outcome, stretch.make, float(found.grade.cut[stretch.holds(found.grade.stations)].max(initial=0.01))))
     return min(asked, key=lambda f: f.state.rank, default=None)
 
@@ -80,7 +80,7 @@ def cloth_costs(outcome: Outcome, found: RunOutcome) -> Finding | None:
     worst: tuple[float, Make, dict[str, float]] | None = None
     for stretch in found.stretches:
         make = stretch.make
-        if stretch.is_solid or make.section.wrap == NO_WRAP or rate <= 0 or make.geotextile.permittivity <= 0:
+        if stretch.is_solid or not (make.section.is_lined or make.section.wrap == SOCK) or rate <= 0 or make.geotextile.permittivity <= 0:
             continue
         girth, doubled = _girth(make)
         arguments = {"inflow_per_length": rate, "girth": girth, "permittivity": make.geotextile.permittivity, "layers": 1.0, "doubled": doubled, "clogged_fraction": CLOGGED}
@@ -102,9 +102,33 @@ def _girth(make: Make) -> tuple[float, float]:
     """Length m of cloth that water passes in a section, and of that what overlaps: the trench's sides and floor and the top of the stone, or the sock."""
     if make.section.wrap == SOCK:
         return math.pi * make.pipe.outer_diameter, 0.0
-    girth = 2 * (make.section.width + make.natural_stone)
-    return girth, min(make.section.overlap, girth)
+    girth = make.section.width + 2 * make.natural_stone
+    if not make.section.is_covered:
+        return girth, 0.0
+    return girth + make.section.width, min(make.section.overlap, girth)
 
 
 STRETCH = {"soil-stability": soil_stability}
-RUN = {"cloth-strength": cloth_strong, "cloth-head": cloth_costs}
+def cloth_under_turf(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """Sod has earth enough over cloth: its roots do not go through, and over shallow cloth it dies in the first dry month. Told where there is least."""
+    if found.grade is None:
+        return None
+    least: tuple[float, float, Make] | None = None
+    for stretch in found.stretches:
+        here, make = stretch.holds(found.grade.stations), stretch.make
+        if stretch.is_solid or not make.section.is_covered or make.section.pavement > 0 or make.section.top == DRESSED_TOP or not here.any():
+            continue
+        over = (found.grade.cut - make.stone(found.grade.cut))[here]
+        at = int(over.argmin())
+        if over[at] > 0 and (least is None or over[at] < least[0]):
+            least = float(over[at]), float(found.grade.stations[here][at]), make
+    if least is None:
+        return None
+    cover, station, make = least
+    limit, path = outcome.rules.turf_over_cloth, f"sections.{make.section.id}"
+    fixes = (Fix("line-it", Set(f"{path}.wrap", LINING)),) if cover < limit and make.section.is_lined else ()
+    return Finding(State.TIGHT if cover < limit else State.HOLDS, source="cp", value=cover, limit=limit, kind=k.DEPTH, at_most=False, station=station, fixes=fixes,
+                   elements=(f"{path}.stone_cover", f"{path}.wrap"))  # fmt: skip
+
+
+RUN = {"cloth-under-turf": cloth_under_turf, "cloth-strength": cloth_strong, "cloth-head": cloth_costs}

@@ -8,7 +8,7 @@ from functools import partial
 from weirant.checks.judge import judge
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
-from weirant.job.section import FULL_WRAP, SOCK
+from weirant.job.section import FULL_WRAP, OPEN_TOP, SOCK
 from weirant.language import tr
 from weirant.library import Geotextile
 from weirant.methods.geotextile import COHESIVE, PLASTIC, GeotextileLimits, geotextile_limits
@@ -46,7 +46,7 @@ def _limits(soil: SoilFigures, kind: str) -> GeotextileLimits | None:
 
 
 def _wrapped(make: Make) -> bool:
-    return make.section.wrap in (FULL_WRAP, SOCK)
+    return make.section.is_lined or make.section.wrap == SOCK
 
 
 def _suitable(outcome: Outcome, make: Make, soil: SoilFigures) -> tuple[Fix, ...]:
@@ -81,8 +81,8 @@ def _limit(label: str, value: float, kind: k.Kind, soil: SoilFigures, fabric: Ge
 
 
 def retention(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
-    """The fabric's openings are small enough to hold the soil back."""
-    if not _wrapped(make):
+    """The fabric's openings are small enough to hold the soil back, also that over it."""
+    if not _wrapped(make) and not make.section.is_covered:
         return None
     fabric, limits = make.geotextile, _limits(soil, make.geotextile.kind)
     if limits is None:
@@ -134,7 +134,8 @@ def clogging(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
 
 def soil_to_stone(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """Without a sheet between them the stone itself must hold the soil back."""
-    if make.section.wrap == FULL_WRAP:
+    section = make.section
+    if section.is_lined and (section.is_covered or section.top == OPEN_TOP):
         return None
     stone = make.aggregate.coarse_side.size_at(15)
     try:
@@ -146,8 +147,8 @@ def soil_to_stone(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
     state = _judged(soil, judge(stone, limits.d15_max, at_most=True))
     figure = Figure(tr("Largest D15 of a filter"), limits.d15_max, k.OPENING, "granular-filter-limits", {"gradation": soil.gradation}, "d15_max")
     fixes = (Fix("wrap-stone", Set(_path(make, "wrap"), FULL_WRAP)),) if state == State.FAILS else ()
-    return Finding(state, source="neh633_26 terzaghi_peck", facts={"assumed": soil.gradation_assumed}, value=stone, limit=limits.d15_max, kind=k.OPENING, figure=figure,
-                   fixes=fixes, elements=(_path(make, "aggregate"), _path(make, "wrap")))  # fmt: skip
+    return Finding(state, source="neh633_26 terzaghi_peck", facts={"assumed": soil.gradation_assumed, "above": section.is_lined}, value=stone, limit=limits.d15_max, kind=k.OPENING,
+                   figure=figure, fixes=fixes, elements=(_path(make, "aggregate"), _path(make, "wrap")))  # fmt: skip
 
 
 def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:

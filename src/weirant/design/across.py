@@ -15,7 +15,7 @@ from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
 from weirant.job import Job
 from weirant.job.beside import NOUGHT
-from weirant.job.section import FULL_WRAP, SOCK
+from weirant.job.section import SOCK
 from weirant.job.site import FOUNDED, Feature
 from weirant.job.soil import Band, Layer, Soil
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
@@ -204,7 +204,7 @@ def _cut(job: Job, found: RunOutcome, at: float, depth: float, top_soil: Medium,
         pipe.open_area_per_length * (1 - job.limits.blocked) * found.run.run.pipes, permittivity if section.wrap == SOCK else None,
     )  # fmt: skip
     return Cut(section.width, depth, stone_top, stone_of(make.aggregate), top_soil, opening if collects else None, section.side_slope,
-               permittivity if section.wrap == FULL_WRAP else None)  # fmt: skip
+               permittivity if section.is_lined else None)  # fmt: skip
 
 
 def edges_at(found: RunOutcome, part: Collecting, station: float) -> tuple[float, float] | None:

@@ -15,7 +15,7 @@ from weirant.clogging.drain import Built, Cloth, IntakeRow, Soils
 from weirant.clogging.years import Clogged, course
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
-from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK
+from weirant.job.section import FULL_WRAP, LINING, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP
 from weirant.language import tr
 from weirant.library import Aggregate, Geotextile
 from weirant.methods.gradation import Gradation
@@ -164,7 +164,7 @@ def _built(outcome: Outcome, found: RunOutcome, make: Make, key: str) -> Built:
     d15 = stone.coarse_side.size_at(15) or stone.coarse_side.sizes[-1]
     girth, round_pipe = 2 * (section.width + height), math.pi * pipe.outer_diameter
     cloth = None
-    if section.wrap != NO_WRAP and make.geotextile.permittivity > 0:
+    if (section.is_lined or section.wrap == SOCK) and make.geotextile.permittivity > 0:
         on_pipe = section.wrap == SOCK
         # the way through a needled cloth is narrower than its largest opening: by the factor that its retention is given (FHWA NHI-07-092)
         opening = make.geotextile.o95 / (NONWOVEN if make.geotextile.kind == "nonwoven" else 1.0)
@@ -174,4 +174,4 @@ def _built(outcome: Outcome, found: RunOutcome, make: Make, key: str) -> Built:
     return Built(NAMES[key], girth, d15 / PORE, cloth, area, stone.voids if stone.washed else stone.voids / 2, d15, stone.conductivity[0],
                  max((section.width - pipe.outer_diameter) / 2, LEAST_THROUGH), max(height - make.below, pipe.inner_diameter),
                  tuple(IntakeRow(*row) for row in rows_of(outcome.job, pipe)), pipe.inner_diameter, make.below, section.width, velocity, pipe.openings != "down",
-                 section.top == OPEN_TOP)  # fmt: skip
+                 section.top == OPEN_TOP or (section.wrap == LINING and section.top != SOIL_CAP))  # fmt: skip

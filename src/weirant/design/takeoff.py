@@ -19,7 +19,7 @@ from weirant.ground.network import IN_TRENCH
 from weirant.ground.stretches import LaidStretch, largest
 from weirant.job import Job
 from weirant.job.network import EXISTING
-from weirant.job.section import DRESSED_TOP, FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, TrenchSection
+from weirant.job.section import DRESSED_TOP, NO_WRAP, SOCK, TrenchSection
 from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.amounts import DRESSING, FABRIC, PAVING, PERFORATED, SOLID, STONE, Amounts
@@ -87,7 +87,7 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
         if make.section.top == DRESSED_TOP:
             laid_on = np.minimum(make.section.turf, cut[inside])
             goods[DRESSING, ""] = integrate(dug.stations[inside], height + laid_on, make.area) - filled
-        if make.section.wrap == FULL_WRAP:
+        if make.section.is_lined or make.section.is_covered:
             goods[FABRIC, make.geotextile.key] = _wrapped(make.section, dug.stations[inside], height)
     if make.section.pavement and (here & dug.is_own).any():
         wide = np.where(cut > 0, make.section.width + 2 * make.section.side_slope * cut, 0.0)
@@ -210,8 +210,8 @@ def length_in_ground(grade: GradeLine, low: float, high: float) -> float:
 
 
 def _wrapped(section: TrenchSection, stations: Array, height: Array) -> float:
-    """Fabric m² round stone of a height m at stations, both (n,)."""
-    closes = 1.0 if section.top != OPEN_TOP else 0.0  # an open trench is lined at bottom and sides only
-    across = section.width * (1 + closes) + section.overlap * closes
-    along_sides = 2 * math.hypot(1, section.side_slope) + 2 * section.side_slope * closes
+    """Fabric m² at stone of a height m at stations, both (n,): at its floor and sides, and over it with what overlaps or is tucked in there."""
+    lined, closes = float(section.is_lined), float(section.is_covered)
+    across = section.width * (lined + closes) + section.overlap * closes
+    along_sides = 2 * math.hypot(1, section.side_slope) * lined + 2 * section.side_slope * closes
     return integrate(stations, height, lambda h: across + along_sides * h)

@@ -15,7 +15,7 @@ from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Ri
 from weirant.job import Job
 from weirant.job.geometry import run_of
 from weirant.job.paths import with_value
-from weirant.job.section import DRESSED_TOP, FULL_WRAP, SOCK, SOIL_CAP, TURF_TOP, Bore, TrenchSection
+from weirant.job.section import DRESSED_TOP, SOCK, SOIL_CAP, TOP_SHEET, TURF_TOP, Bore, TrenchSection
 from weirant.job.section_edits import with_section
 from weirant.job.soil import Soil
 from weirant.language import tr
@@ -141,10 +141,13 @@ def _wrap(at: _Levels, pipes: list[_Drawn]) -> list[Shape]:
     section = at.section
     if not at.collects:
         return []
-    if section.wrap == FULL_WRAP:
-        edge, top = at.edge(at.stone_top), at.stone_top
+    edge, top = at.edge(at.stone_top), at.stone_top
+    if section.wrap == TOP_SHEET:
+        tucked = min(section.overlap / 2, top - at.bottom)
+        return [Stroke(((-at.edge(top - tucked), top - tucked), (-edge, top), (edge, top), (at.edge(top - tucked), top - tucked)), "fabric")]
+    if section.is_lined:
         folds = ((-edge, top), (-at.half, at.bottom), (at.half, at.bottom), (edge, top))
-        if top > -LEAST:
+        if top > -LEAST or not section.is_covered:
             return [Stroke(folds, "fabric")]
         lap = min(section.overlap, 2 * edge)
         return [Stroke((*folds, (-edge, top), (-edge + lap, top + 0.012)), "fabric")]

@@ -8,7 +8,7 @@ from weirant.job.fields import choice, plain, quantity, several
 from weirant.language import tr
 from weirant.units import display as k
 
-NO_WRAP, SOCK, FULL_WRAP = "none", "sock", "full wrap"
+NO_WRAP, SOCK, FULL_WRAP, LINING, TOP_SHEET = WRAPS = "none", "sock", "full wrap", "lining", "sheet on top"
 SOIL_CAP, OPEN_TOP, TURF_TOP, DRESSED_TOP = "soil cap", "open stone", "turf on the stone", "dressed stone"
 LAID_ON = (TURF_TOP, DRESSED_TOP)  # a layer is laid on stone that goes up to it
 CAN_BE_PAVED = (SOIL_CAP, OPEN_TOP)
@@ -46,7 +46,7 @@ class TrenchSection:
     pavement: float = quantity("pavement over it", k.SECTION, at_least=0, at_most=1, default=0.0)
     side_slope: float = quantity("side slope, horizontal per vertical", k.RATIO, at_least=0, at_most=3, default=0.0)
     overlap: float = quantity("fabric overlap", k.SECTION, at_least=0, at_most=2, default=0.1524)
-    wrap: str = choice("separation", NO_WRAP, SOCK, FULL_WRAP, default=FULL_WRAP)
+    wrap: str = choice("separation", *WRAPS, default=FULL_WRAP)
     traffic: str = choice("what goes over it", *TRAFFIC, default=MOWERS)
     aggregate: str = plain("stone", "no-57")
     geotextile: str = plain("geotextile", "nonwoven-light")
@@ -56,6 +56,16 @@ class TrenchSection:
     def layer(self) -> float:
         """Height of what lies on stone that goes up to it, m: turf or dressing."""
         return self.turf if self.top in LAID_ON else 0.0
+
+    @property
+    def is_lined(self) -> bool:
+        """Whether cloth lies between soil and stone at the floor and the sides of the trench."""
+        return self.wrap in (FULL_WRAP, LINING)
+
+    @property
+    def is_covered(self) -> bool:
+        """Whether cloth lies on the stone, under what is laid over it."""
+        return self.wrap in (FULL_WRAP, TOP_SHEET) and self.top != OPEN_TOP
 
     def bore(self, identity: str) -> Bore:
         """The bore of an identity; the first where it has none of it, as where none is named."""

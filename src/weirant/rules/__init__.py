@@ -47,6 +47,7 @@ class Rules:
     slot_ratio: float
     hole_ratio: float
     head_in_cloth: float
+    turf_over_cloth: float
     permeability_ratio: float
     woven_open_area: float
     protect_from: float

@@ -122,7 +122,7 @@ STEPS = (
     Step("trench", tr("Shape the trench"),
          (CardPage(tr("the trench here"), ("stretch.section", "section.top", "section.wrap", "section.overlap")),
           CardPage(tr("dimensions"), ("section.width", "section.bedding", "section.stone_cover", "section.turf", "section.pavement", "section.side_slope", "section.traffic"))),
-         ("fits", "in-place", "cap", "wheels", "walls"), lambda job: "", ("section", "profile", "plan", "across")),
+         ("fits", "in-place", "cap", "wheels", "walls", "cloth-under-turf"), lambda job: "", ("section", "profile", "plan", "across")),
     Step("materials", tr("Choose materials"),
          (CardPage(tr("pipe, stone and cloth"), ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile", "filter years")),
           _limits("limits.blocked", "limits.grate_blocked", "limits.fullest")),
