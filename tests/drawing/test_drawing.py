@@ -160,6 +160,18 @@ def test_labels_follow_the_units(job):
     assert snapped(0.33, 0.05) == pytest.approx(0.35)
 
 
+def test_grain_chart_bars_what_each_contact_allows(outcome):
+    """From limit to limit, as the findings have them; a bare stone has no cloth to ask of."""
+    def bars(of):
+        return {m.text.split()[0]: (10 ** m.start[0], 10 ** m.end[0]) for m in shapes(grain_size_drawing(of, 40.0, "r1"), Measure)}
+
+    found, by_code = bars(outcome), {f.code: f for f in outcome.findings if f.subject == "r1"}
+    bare = assess(with_value(outcome.job, "sections.s1.wrap", "none"))
+    stone = next(f for f in bare.findings if f.code == "soil-stone" and f.subject == "r1")
+    assert found["D15"] == (pytest.approx(0.1), pytest.approx(stone.limit * 1e3)) and found["D85"][0] == pytest.approx(1.2 * outcome.run("r1").make(40.0).pipe.opening * 1e3)
+    assert found["O95"] == (pytest.approx(by_code["clogging"].limit * 1e3), pytest.approx(by_code["retention"].limit * 1e3)) and set(bars(bare)) == {"D15", "D85"}
+
+
 def test_grain_chart_marks_the_openings(outcome):
     drawing = grain_size_drawing(outcome, 0.0)
     slots = shapes(drawing, Stroke, line="pipe opening")[0]

@@ -40,7 +40,8 @@ def _arguments(soil: SoilFigures, kind: str) -> dict[str, object] | None:
             "soil_conductivity": soil.conductivity.high, "application": "less-critical", "wrap_kind": kind}  # fmt: skip
 
 
-def _limits(soil: SoilFigures, kind: str) -> GeotextileLimits | None:
+def limits_of_cloth(soil: SoilFigures, kind: str) -> GeotextileLimits | None:
+    """What a cloth of a kind, nonwoven or woven, must be beside a soil; None where its curve does not tell."""
     arguments = _arguments(soil, kind)
     return geotextile_limits(**arguments) if arguments else None  # type: ignore[arg-type]
 
@@ -61,7 +62,7 @@ def _path(make: Make, field: str) -> str:
 
 
 def _meets(soil: SoilFigures, fabric: Geotextile) -> bool:
-    limits = _limits(soil, fabric.kind)
+    limits = limits_of_cloth(soil, fabric.kind)
     return (limits is not None and (limits.o95_min_anticlogging or 0) <= fabric.finest and fabric.o95 <= limits.o95_max
             and fabric.permittivity >= limits.permittivity_min and fabric.conductivity >= limits.conductivity_min)  # fmt: skip
 
@@ -84,7 +85,7 @@ def retention(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None
     """The fabric's openings are small enough to hold the soil back, also that over it."""
     if not _wrapped(make) and not make.section.is_covered:
         return None
-    fabric, limits = make.geotextile, _limits(soil, make.geotextile.kind)
+    fabric, limits = make.geotextile, limits_of_cloth(soil, make.geotextile.kind)
     if limits is None:
         return _unknown(soil)
     state = _judged(soil, judge(fabric.o95, limits.o95_max, at_most=True, near=0.0))
@@ -101,7 +102,7 @@ def permittivity(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | N
     """The fabric lets the water through."""
     if not _wrapped(make):
         return None
-    fabric, limits = make.geotextile, _limits(soil, make.geotextile.kind)
+    fabric, limits = make.geotextile, limits_of_cloth(soil, make.geotextile.kind)
     if limits is None:
         return _unknown(soil)
     state = _judged(soil, judge(fabric.permittivity, limits.permittivity_min, at_most=False))
@@ -117,7 +118,7 @@ def clogging(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The fabric's openings are large enough for the finest grains to pass."""
     if not _wrapped(make):
         return None
-    fabric, limits = make.geotextile, _limits(soil, make.geotextile.kind)
+    fabric, limits = make.geotextile, limits_of_cloth(soil, make.geotextile.kind)
     if limits is None:
         return _unknown(soil)
     said = partial(Finding, source="fhwa_nhi_07_092", elements=(_path(make, "geotextile"),))

@@ -97,6 +97,7 @@ def _filter(parser: Parser) -> None:
     parser.add_argument("--run", metavar="NAME", help=tr("the run, by its name; default the one that serves the place to keep dry"))
     parser.add_argument("--school", metavar="SCHOOL", action="append", help=tr("one way to build it alone; may be given several times; default: all"))
     parser.add_argument("--years", metavar="N", help=tr("how many years to look (default: 30)"))
+    parser.add_argument("--graded", action="store_true", help=tr("instead: stone and sand of the library, and blends of two, that hold the soil as a graded filter"))
     parser.add_argument("--assume", metavar="KEY=VALUE", action="append", help=tr("another figure of what is assumed; may be given several times"))
     parser.add_argument("--flush", metavar="N", help=tr("flush the pipe every so many years (default: never)"))
     parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))

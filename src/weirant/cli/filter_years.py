@@ -12,6 +12,7 @@ from weirant.cli.giving import give
 from weirant.cli.job_commands import open_job, run_called
 from weirant.clogging.assumed import Assumed
 from weirant.design.assess import assess
+from weirant.design.graded_filter import graded_filters
 from weirant.design.schools import KEYS, School, schools
 from weirant.errors import InputError
 from weirant.language import tr
@@ -20,7 +21,7 @@ from weirant.outcome.site import RunOutcome
 from weirant.units import parse
 from weirant.units.dimension import NUMBER
 from weirant.units.display import System
-from weirant.words.schools import ASSUMED, CAUTION, HEADS, assumed_words, basis_words, cells
+from weirant.words.schools import ASSUMED, CAUTION, HEADS, assumed_words, basis_words, cells, graded_words
 
 MOST_YEARS = 100
 SHARES, ABOVE_NOUGHT = {"washes", "flushed", "reaches", "wet"}, {"plasticity", "packed", "cake_voids", "wet"}
@@ -36,6 +37,13 @@ def filter_years(given: Namespace) -> int:
     job = open_job(given.job)
     outcome = assess(job)
     found = outcome.run(run_called(job, given.run).id) if given.run else outcome.chosen()
+    if given.graded:
+        soil = outcome.soil(found.soil(found.part.station))
+        kinds = graded_filters(soil.gradation, outcome.library)
+        give(given, lambda: [{"parts": [part.key for part in kind.parts], "share": kind.share, "fits": kind.fits, "margin": kind.margin, "d15": list(kind.d15)} for kind in kinds],
+             lambda: "\n".join(["parts,share,fits,margin", *(f"{'+'.join(p.key for p in kind.parts)},{kind.share:g},{kind.fits},{kind.margin:.4g}" for kind in kinds)]) + "\n",
+             lambda: [tr("graded filters against the soil of {run}", run=found.run.name), *(graded_words(kind, System(job.units)) for kind in kinds)])  # fmt: skip
+        return 0
     told = schools(outcome, found, years, wanted, _assumed(given.assume or []), flush)
     give(given, lambda: {"run": found.run.name, "years": years, "assumed": dataclasses.asdict(told[0].assumed), "schools": [_as_json(school) for school in told]},
          lambda: _as_csv(told), lambda: _lines(outcome, found, told, years))  # fmt: skip

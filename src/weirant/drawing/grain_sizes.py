@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 from functools import partial
 
-from weirant.drawing.primitives import Area, Drawing, Handle, Point, Shape, Stroke, Words
+from weirant.checks.filters import limits_of_cloth
+from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Shape, Stroke, Words
+from weirant.errors import InputError
 from weirant.ground.stretches import Make
 from weirant.job import Job
 from weirant.job.paths import with_value
@@ -13,7 +15,9 @@ from weirant.job.section import NO_WRAP
 from weirant.job.soil import Soil
 from weirant.language import tr
 from weirant.methods.gradation import Gradation
-from weirant.outcome.outcome import Outcome
+from weirant.methods.granular_filter import granular_filter_limits
+from weirant.outcome.outcome import Outcome, SoilFigures
+from weirant.rules import Rules
 from weirant.units.display import OPENING, System, shown
 
 LEFT, RIGHT = -3.0, 2.0  # log10 of mm
@@ -36,6 +40,7 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     soil = _curve(figures.gradation)
     shapes.append(Stroke(soil, "collecting run" if figures.gradation_assumed else "solid run"))
     shapes += _openings(make)
+    shapes += _windows(make, figures, outcome.rules)
     words = tr("soil, assumed from its texture") if figures.gradation_assumed else tr("soil, sieved")
     shapes.append(Words(soil[len(soil) // 2], words, "strong", "right", -8, 4))
     shapes.append(Words(fine[len(fine) // 2], make.aggregate.name.split(",")[0], "strong", "right", -8, 4))
@@ -67,6 +72,26 @@ def _let_pass(soil: str, index: int, job: Job, to: Point) -> Job:
 def _curve(gradation: Gradation) -> tuple[Point, ...]:
     return tuple((min(max(math.log10(size * 1e3), LEFT), RIGHT), percent / 100)
                  for size, percent in zip(gradation.sizes, gradation.percents, strict=True))  # fmt: skip
+
+
+def _windows(make: Make, soil: SoilFigures, rules: Rules) -> list[Shape]:
+    """What each contact allows, as bars on the chart: D15 of stone against this soil, the openings of cloth against it, D85 of stone against the pipe's."""
+    found: list[tuple[float | None, float | None, float, str]] = []
+    try:
+        stone = granular_filter_limits(soil.gradation)
+        found.append((stone.d15_min, stone.d15_max, 0.15, tr("D15 of stone that holds this soil")))
+    except InputError:
+        pass  # its curve does not tell; the finding says what it lacks
+    if make.section.wrap != NO_WRAP and (cloth := limits_of_cloth(soil, make.geotextile.kind)) is not None:
+        found.append((cloth.o95_min_anticlogging, cloth.o95_max, 0.1, tr("O95 that holds this soil")))
+    ratio = rules.slot_ratio if make.pipe.opening_shape == "slot" else rules.hole_ratio
+    found.append((ratio * make.pipe.opening, None, 0.85, tr("D85 of stone that stays out of the pipe")))
+    shapes: list[Shape] = []
+    for least, most, height, words in found:
+        low, high = (edge if size is None else min(max(math.log10(size * 1e3), LEFT), RIGHT) for size, edge in ((least, LEFT), (most, RIGHT)))
+        if high > low:
+            shapes.append(Measure((low, height), (high, height), words))
+    return shapes
 
 
 def _openings(make: Make) -> list[Shape]:

@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 
 from weirant.clogging.assumed import Assumed
+from weirant.design.graded_filter import GradedFilter
 from weirant.design.schools import School
 from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.units.display import SECTION, SHARE, System, shown
+from weirant.units.display import OPENING, SECTION, SHARE, System, shown
 
 HEADS = (tr("way to build"), tr("a tenth fail by"), tr("half by"), tr("nine tenths by"), tr("voids full"), tr("lies in the pipe"), tr("takes, × what comes"))
 CAUTION = tr("A comparison of ways to build on one soil, by what is assumed; never a promise. Roots, iron, frost and crushed pipe are not in it.")
@@ -20,6 +21,14 @@ ASSUMED = {
     "reaches": tr("share of what lies in the stone that flushing fetches through openings all round"), "blown": tr("what is blown and washed into open stone in a year, kg/m²"),
     "wet": tr("share of the year in which water comes"),
 }  # fmt: skip
+
+
+def graded_words(found: GradedFilter, system: System) -> str:
+    """A stone, or a blend of two, with its D15 and how it keeps to what is asked."""
+    name = found.parts[0].name if len(found.parts) == 1 else tr("{share} {one} with {rest} {other}", share=shown(found.share, SHARE, system), one=found.parts[0].name,
+                                                               rest=shown(1 - found.share, SHARE, system), other=found.parts[1].name)  # fmt: skip
+    fits = tr("fits, with {times:.1f} times to spare", times=found.margin) if found.fits else tr("does not fit: {times:.1f} times too coarse or too fine", times=1 / max(found.margin, 1e-6))
+    return tr("{name}: D15 {fine} to {coarse}; {fits}", name=name, fine=shown(found.d15[0], OPENING, system), coarse=shown(found.d15[1], OPENING, system), fits=fits)
 
 
 def basis_words(outcome: Outcome, found: RunOutcome) -> str:
