@@ -44,6 +44,16 @@ def test_a_soil_whose_fines_lie_loose_is_told_and_clay_is_not_asked(points, inde
     assert not [f for f in assess(dataclasses.replace(DEMO, soils=(dataclasses.replace(DEMO.soils[0], gradation=()),))).findings if f.code == "soil-stability"]
 
 
+@pytest.mark.parametrize(("points", "index", "case"), [
+    ([(4.75e-3, 100.0), (0.075e-3, 4.9)], 7.1, "contradict"), ([(4.75e-3, 100.0), (0.075e-3, 5.1)], 7.1, ""), ([(4.75e-3, 100.0), (0.075e-3, 4.9)], 6.9, ""),
+    ([(4.75e-3, 100.0), (0.075e-3, 4.9)], None, ""), ([(4.75e-3, 100.0), (0.075e-3, 30.5)], 3.0, "stops"), ([(4.75e-3, 100.0), (0.075e-3, 29.5)], 3.0, ""),
+])  # fmt: skip
+def test_what_the_laboratory_says_must_hang_together_and_go_far_enough(points, index, case):
+    soil = dataclasses.replace(DEMO.soils[0], gradation=tuple(SievePoint(*p) for p in points), plasticity_index=index)
+    found = [f for f in assess(dataclasses.replace(DEMO, soils=(soil,))).findings if f.code == "soil-tests" and f.subject == "r1"]
+    assert [f.case for f in found] == ([case] if case else []) and all(f.state == "tight" for f in found)
+
+
 @pytest.mark.parametrize(("cloth", "stone", "state"), [("nonwoven-light", "no-57", "holds"), ("nonwoven-light", "no-4", "tight"), ("nonwoven-medium", "no-4", "holds"),
                                                        ("nonwoven-3", "no-57", "tight"), ("weed-thin", "no-8", "tight")])  # fmt: skip
 def test_cloth_is_as_strong_as_the_stone_asks_and_its_fix_makes_it_so(cloth, stone, state):

@@ -12,6 +12,7 @@ from weirant.job.section import DRESSED_TOP, LINING, SOCK
 from weirant.language import tr
 from weirant.methods.cloth import cloth_head, cloth_strength
 from weirant.methods.geotextile import PLASTIC
+from weirant.methods.gradation import NO_200
 from weirant.methods.internal_stability import internal_stability, is_stable
 from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Facts, Times
@@ -21,6 +22,8 @@ from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
+# percent finer than No. 200 that cannot make a soil plastic (ASTM D2487 calls it clean under that), and percent at which a curve tells too little of its fines (cp)
+FEW_FINES, STOPS_AT = 5.0, 30.0
 CLOGGED = 0.9  # of its permittivity that a cloth may lose in the ground (FHWA NHI-07-092 takes factors of 1.5 to 10 for partial clogging; recalled)
 
 
@@ -40,6 +43,20 @@ def soil_stability(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding |
     if all(stable):
         return said(State.HOLDS)
     return said(State.TIGHT, "differ" if any(stable) else "loose")
+
+
+def soil_tests(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
+    """What the laboratory says of a soil hangs together, and goes far enough down for its filters to be judged."""
+    if soil.gradation_assumed:
+        return None
+    typed = next(s.plasticity_index for s in outcome.job.soils if s.id == soil.id)
+    fines, curve = soil.gradation.percent_finer(NO_200), soil.gradation
+    said = partial(Finding, source="astm_d2487", elements=(f"soils.{soil.id}.gradation", f"soils.{soil.id}.plasticity_index"))
+    if typed is not None and typed > PLASTIC and fines is not None and fines < FEW_FINES:
+        return said(State.TIGHT, "contradict", facts={"index": typed, "fines": Amount(fines / 100, k.SHARE)})
+    if curve.percents[-1] > STOPS_AT:
+        return said(State.TIGHT, "stops", facts={"left": Amount(curve.percents[-1] / 100, k.SHARE), "size": Amount(curve.sizes[-1], k.OPENING)})
+    return None
 
 
 def cloth_strong(outcome: Outcome, found: RunOutcome) -> Finding | None:
@@ -108,7 +125,7 @@ def _girth(make: Make) -> tuple[float, float]:
     return girth + make.section.width, min(make.section.overlap, girth)
 
 
-STRETCH = {"soil-stability": soil_stability}
+STRETCH = {"soil-tests": soil_tests, "soil-stability": soil_stability}
 def cloth_under_turf(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Sod has earth enough over cloth: its roots do not go through, and over shallow cloth it dies in the first dry month. Told where there is least."""
     if found.grade is None:

@@ -127,7 +127,7 @@ STEPS = (
          (CardPage(tr("pipe, stone and cloth"), ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile", "filter years")),
           _limits("limits.blocked", "limits.grate_blocked", "limits.fullest")),
          ("capacity", "over-ground", "gives-back", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock",
-          "soil-stability", "cloth-strength", "cloth-head"), lambda job: "",
+          "soil-tests", "soil-stability", "cloth-strength", "cloth-head"), lambda job: "",
          ("grains", "section", "profile", "soil class")),
     Step("storm", tr("Watch a storm"),
          (CardPage(tr("rain"), ("water.storm_depth", "water.storm_duration", "water.drainage_rate", "kept.dry_within")),
