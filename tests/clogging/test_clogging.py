@@ -110,6 +110,10 @@ def test_schools_on_the_ground_of_a_job_and_what_they_hang_on():
     assert 0.08 < np.mean(middle.turbid > 3.0) < 0.12 and ways(outcome, found, found.make(found.part.station))["sock"].cloth.on_pipe
     with pytest.raises(InputError, match="nothing that could clog"):
         schools(outcome, outcome.run("r2"))
+    part = found.water.parts[0]
+    dry = dataclasses.replace(part, inflow=dataclasses.replace(part.inflow, value=0.0))
+    with pytest.raises(InputError, match="no water in the wet season"):
+        schools(outcome, dataclasses.replace(found, water=dataclasses.replace(found.water, parts=(dry,))))
     unknown = assess(with_value(demo_job(), "soils.g1.hard_layer_depth", None))
     with pytest.raises(InputError, match="what water comes to it is not known"):
         schools(unknown, unknown.run("r1"))

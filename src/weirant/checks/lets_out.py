@@ -14,6 +14,8 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
+SHOT_SO_FAR = 3.0  # m below an outlet that must have been shot before it can be said where its water goes (common practice, no source)
+
 
 def runs_on(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Where the water of an outlet over land goes on by the ground as it was shot, and how much lawn would soak it away."""
@@ -21,11 +23,13 @@ def runs_on(outcome: Outcome, found: RunOutcome) -> Finding | None:
     trail = outcome.site.trails.get(node.id)
     if trail is None or node.outlet is None:
         return None
-    leaves, best = outcome.site.exits.get(node.id), outcome.soil(found.soil(0.0)).conductivity.best
+    leaves, top = outcome.site.exits.get(node.id), found.soil(0.0).layers[0]
+    soaks = (top.conductivity or outcome.library.texture(top.texture).conductivity).best
     is_known = leaves is not None and not leaves.missing and not leaves.shared and leaves.discharge > 0
-    facts: dict[str, Fact | None] = {"far": Amount(math.dist((node.x, node.y), trail.at), k.DISTANCE)}
+    far = math.dist((node.x, node.y), trail.at)
+    facts: dict[str, Fact | None] = {"far": Amount(far, k.DISTANCE)}
     if node.outlet.kind == LAWN and is_known and leaves is not None:
-        facts |= {"comes": Amount(leaves.discharge, k.DISCHARGE), "area": Amount(leaves.discharge / best, k.AREA)}
+        facts |= {"comes": Amount(leaves.discharge, k.DISCHARGE), "area": Amount(leaves.discharge / soaks, k.AREA)}
     said = partial(_said, facts, node.id)
     if trail.ends in (trails.INLET, trails.DRAIN):
         run = trail.what if trail.ends == trails.DRAIN else outcome.site.network.at_node[trail.what][0].run
@@ -38,7 +42,9 @@ def runs_on(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return said(State.TIGHT, "boundary", caution="neighbour")
     if trail.ends == trails.HOLLOW:
         return said(State.TIGHT, "hollow")
-    return said(State.UNKNOWN, "flat") if trail.ends == trails.LOST else said(State.HOLDS)
+    if trail.ends == trails.LOST or far < SHOT_SO_FAR:
+        return said(State.UNKNOWN, "flat" if trail.ends == trails.LOST else "edge")
+    return said(State.HOLDS)
 
 
 def _said(facts: Facts, node: str, state: State, case: str = "", what: Named | None = None, caution: str = "") -> Finding:

@@ -88,12 +88,14 @@ def plausible(outcome: Outcome, found: RunOutcome, count: int = SOILS) -> Soils:
         raise InputError(found.run.name, tr("does not collect: there is nothing that could clog"))
     if part is None or part.inflow is None:
         raise InputError(found.run.name, tr("cannot be followed: what water comes to it is not known"))
+    if part.inflow.value <= 0:
+        raise InputError(found.run.name, tr("takes in no water in the wet season: there is nothing to follow"))
     soil = outcome.soil(found.soil(found.part.station))
     normal = _hypercube(count, 4)
     band = soil.conductivity
     spread = max(math.log(band.high / band.low) / (2 * TENTH), 1e-9)
     factor = np.exp(math.log(COARSER) / TENTH * normal[:, 1])
-    inflow = max(part.inflow.value, 0.0) * np.exp(spread * normal[:, 0])
+    inflow = part.inflow.value * np.exp(spread * normal[:, 0])
     plasticity = np.maximum(soil.plasticity_index + PLASTICITY * normal[:, 2], 0.0)
     moves = soil.gradation.size_at(MOVES) or soil.gradation.sizes[-1]
     return Soils(inflow, plasticity, d_tenth(soil.gradation) * factor, moves * factor, np.exp(math.log(TURBID) / TENTH * normal[:, 3]), _Passing(soil, factor))
