@@ -32,6 +32,12 @@ def test_a_parabola_is_stable_by_its_power(power, kenney, burenkova):
     assert found.least_ratio == pytest.approx(4**power - 1, rel=2e-2) and is_stable(found) == (kenney, burenkova)
 
 
+def test_what_is_looked_at_ends_where_grains_no_longer_lie_loose():
+    """At 25 % passing H is 0.64 F, which counts in a narrow soil alone: in one of many sizes all over 20 % carries."""
+    wide = gradation_of([(s / 1e3, p) for s, p in ((0.02, 4), (0.1, 12), (0.2, 20), (0.3, 25), (0.8, 40.5), (1.3, 41), (5, 80), (19, 100))])
+    assert wide.uniformity > 3 and internal_stability(wide).least_ratio == pytest.approx(1.025, abs=0.01)
+
+
 @pytest.mark.parametrize(("points", "index", "state", "case"), [
     (talbot(0.52), 3.0, "holds", ""), (talbot(0.45), 3.0, "tight", "differ"),
     ([(19e-3, 100.0), (9.5e-3, 40.0), (4.75e-3, 25.0), (0.3e-3, 22.0), (0.075e-3, 14.0), (0.01e-3, 2.0)], 0.0, "tight", "loose"),

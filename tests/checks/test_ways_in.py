@@ -95,6 +95,8 @@ def test_half_of_what_is_too_much_for_a_pipe_leaves_by_an_exit_of_its_own():
     effect = effect_of(fix, outcome)
     after = assess(effect.job)
     upper = next(run for run in after.site.runs if run.id not in {r.id for r in job.runs})
+    lower = after.run("r3")
+    assert lower.run.length == pytest.approx(fix.facts["from"].value - 0.6, abs=1e-5)  # earth left standing between the two
     assert found.state == State.FAILS and clears(found, effect) and upper.run.outlet is not None and upper.run.run.stretches[0].is_solid
     assert one(after, "capacity", upper.id).state != State.FAILS and one(after, "boundary", upper.id).state == State.HOLDS and one(after, "daylight", upper.id).state == State.HOLDS
     worse = with_value(job, "limits.fullest", found.value / 2.5)

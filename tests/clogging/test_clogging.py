@@ -74,6 +74,14 @@ def test_a_cake_grows_as_filtration_at_a_constant_rate_does():
     assert found.cake[:, 0] == pytest.approx(grown) and found.takes[:, 0] == pytest.approx(0.25 / head, rel=1e-3)
 
 
+def test_stone_that_fills_lets_water_through_by_the_cube_of_what_is_open():
+    """As in the law of Kozeny and Carman, until what settled carries the water itself."""
+    slow = dataclasses.replace(BARE, conductivity=1e-5, rows=(IntakeRow(0.5, 1.0),))
+    found = course(soils(d10=1e-9), slow, 20)
+    open_ = 1 - found.in_stone[:, 0] / (1400 * slow.stone * slow.voids)
+    assert open_[-1] < 0.65 and found.takes[:, 0] / found.takes[0, 0] == pytest.approx(open_**3)
+
+
 @pytest.mark.parametrize("size", [2e-6, 10e-6, 40e-6])
 def test_grains_sink_as_by_a_general_law_of_drag(size):
     viscosity = water_viscosity(10.0)
@@ -104,6 +112,7 @@ def test_schools_on_the_ground_of_a_job_and_what_they_hang_on():
     told = {school.key: school for school in schools(outcome, found)}
     assert list(told) == list(KEYS) and max(school.course.balance for school in told.values()) < 1e-9
     assert told["wrap"].silted < 0.5 * told["bare"].silted and told["wrap"].built.meets == pytest.approx(0.212e-3 / 1.8) and told["sand"].silted < told["bare"].silted
+    assert told["bare"].built.meets == pytest.approx(outcome.library.aggregate("stone-19").coarse_side.need(15) / 4)  # after Sherard
     assert told["bare"].lasts[0] < math.inf == told["bare"].lasts[2]
     middle = plausible(outcome, found)
     assert middle.inflow[0] == pytest.approx(found.water.parts[0].inflow.value) and middle.plasticity[0] == 5.0 and len(middle.inflow) == 100

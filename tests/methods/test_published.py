@@ -137,6 +137,8 @@ CASES = [
      "d90/d60 = (0.9/0.6)² along Fuller's parabola"),
     ("cloth-head", {"inflow_per_length": 1e-4, "girth": 2, "permittivity": 0.5, "layers": 2, "doubled": 0, "clogged_fraction": 0}, "head", 1e-4 / (0.25 * 2), 1e-9,
      "FHWA NHI-07-092: q = ψ h A; two layers in series by hand"),
+    ("cloth-head", {"inflow_per_length": 1e-4, "girth": 2, "permittivity": 0.5, "layers": 1, "doubled": 0.5, "clogged_fraction": 0.5}, "head", 1e-4 / (0.25 * 1.5 + 0.125 * 0.5), 1e-9,
+     "two parts in parallel, one of them in two layers, by hand"),
     ("cloth-strength", {"stone_size": "1 in", "trench_depth": "4 ft"}, "strength_class", 3.0, 0, "AASHTO M 288, subsurface drainage (recalled)"),
     ("hooghoudt-mid-head", {"conductivity": 1e-5, "depth_to_barrier": 0, "drain_radius": 0.05, "spacing": 20, "drainage_rate": 1e-8},
      "mid_head", math.sqrt(1e-8 * 400 / 4e-5), 1e-9, "ellipse on the barrier by hand"),

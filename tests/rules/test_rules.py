@@ -122,6 +122,8 @@ TURNS = [
     ("near_footing_line", "footing", "r3", near_wall(0.8), value, H, T),
     ("rim_over_ground", "rim", "r3", lambda: boxed(over=0.02), value, F, H), ("rim_under_ground", "rim", "r3", lambda: boxed(over=-0.1), value, T, H),
     ("basin_wall", "basin", "r3", lambda: boxed(size=0.2), lambda o, f: (f.limit - f.value) / 2, H, T),
+    ("way_in_within", "clean-outs", "r4", lambda: DEMO, value, T, H), ("head_in_cloth", "cloth-head", "r1", lambda: DEMO, value, T, H),
+    ("turf_over_cloth", "cloth-under-turf", "r1", lambda: DEMO, value, H, T),
     ("least_sump", "basin", "r3", lambda: boxed(size=0.3, sump=0.08), lambda o, f: 0.08, H, T),
     ("spacing_slack", "spacing", "t1", lambda: lines_apart(27.5), lambda o, f: f.value / f.limit - 1, F, H),
     ("place_missed", "reach", "r1", lambda: with_value(DEMO, "runs.r1.length", 46.0), value, F, H),
