@@ -67,7 +67,7 @@ def of_slab_drain(outcome):
         ("soil-stone", {"sections.s1.wrap": "none"}, F, "wash into its voids"),
         ("stone-drains", {"sections.s1.aggregate": "crusher-run"}, F, "Use washed stone"),
         ("stone-pipe", {"sections.s1.aggregate": "c33-sand"}, F, "D85 is 0.74 times the 1.6 mm slots"),
-        ("stone-pipe", {"runs.r1.pipe": "pvc-100-two-row", "sections.s1.aggregate": "no-57"}, H, "13 mm holes"),
+        ("stone-pipe", {"runs.r1.pipe": "pvc-100-two-row", "sections.s1.aggregate": "no-57"}, T, "13 mm holes"),
         ("stone-pipe", {"sections.s1.aggregate": "c33-sand", "sections.s1.wrap": "sock"}, H, "mm openings of the sock"),
         ("sock", {"sections.s1.wrap": "sock"}, T, "of the area a full wrap"),
         ("walls", {"runs.r1.invert": 92.0 * FT}, F, "nobody goes in"),

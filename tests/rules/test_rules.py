@@ -115,6 +115,7 @@ TURNS = [
     ("head_on_low_holes", "intake", "r1", lambda: with_value(DRY, "runs.r1.pipe", "pvc-100-two-row"), lambda o, f: RULES.head_on_low_holes * (f.value / f.limit) ** 2, F, T),
     ("slot_ratio", "stone-pipe", "r1", lambda: DEMO, value, T, F),
     ("hole_ratio", "stone-pipe", "r1", lambda: with_value(DEMO, "runs.r1.pipe", "pvc-100-two-row"), value, T, F),
+    ("sure_ratio", "stone-pipe", "r1", lambda: DEMO, value, H, T),
     ("permeability_ratio", "stone-drains", "r1", lambda: DEMO, value, T, F),
     ("woven_open_area", "clogging", "r1", lambda: with_value(DEMO, "sections.s1.geotextile", "monofilament-open"), lambda o, f: shipped().geotextile("monofilament-open").open_area, H, F),
     ("protect_from", "walls", "r1", deep, value, F, T), ("laid_back", "walls", "r1", deep, lambda o, f: 1.2, T, F),

@@ -186,9 +186,12 @@ def stone_to_pipe(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
         fixes = [Fix("take-product", Set(_path(make, "aggregate"), a.key), {"product": a.name}) for a in coarser[:1]]
         if make.section.wrap != SOCK:
             fixes.append(Fix("sock", Set(_path(make, "wrap"), SOCK)))
-    facts: Facts = {"ratio": Times(ratio), "opening": Amount(opening, k.OPENING), "slots": slots, "holes": not slots and not is_in_sock, "sock": is_in_sock}
-    return Finding(state, source="usace_2300", facts=facts, value=ratio, limit=limit, kind=k.RATIO, at_most=False, figure=figure, fixes=tuple(fixes),
-                   elements=(_path(make, "aggregate"),))  # fmt: skip
+    sure = outcome.rules.sure_ratio
+    differ = state != State.FAILS and ratio < sure
+    facts: Facts = {"ratio": Times(ratio), "opening": Amount(opening, k.OPENING), "slots": slots, "holes": not slots and not is_in_sock, "sock": is_in_sock,
+                    "enough": limit, "sure": sure}  # fmt: skip
+    said = partial(Finding, facts=facts, value=ratio, limit=limit, kind=k.RATIO, at_most=False, figure=figure, fixes=tuple(fixes), elements=(_path(make, "aggregate"),))
+    return said(State.TIGHT, "differ", source="usace_2300 usbr_drainage") if differ else said(state, source="usace_2300")
 
 
 def separation(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:

@@ -48,6 +48,7 @@ class Rules:
     hole_ratio: float
     head_in_cloth: float
     turf_over_cloth: float
+    sure_ratio: float
     permeability_ratio: float
     woven_open_area: float
     protect_from: float
