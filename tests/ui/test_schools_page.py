@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
 
 from weirant.design.schools import KEYS
@@ -29,7 +31,7 @@ def test_the_ways_to_build_follow_the_job_and_tell_what_is_assumed(window, qtbot
     dialog = opened(window, qtbot)
     assert dialog.grid.rowCount() == len(KEYS) + 1 and [cell(dialog, 1, 0), cell(dialog, 2, 0)] == ["As drawn", "Bare 3/4 in stone"]
     before = [cell(dialog, row, 4) for row in (1, 2)]
-    assert before[0] != before[1] and "never a promise" in dialog.words.text() and "turbid = 0.1" in dialog.assumed.text() and dialog.chart.drawing is not None
+    assert before[0] != before[1] and "never a promise" in dialog.words.text() and dialog.entries["turbid"].text() == "0.1" and dialog.chart.drawing is not None
     document.change(with_value(document.job, "sections.s1.wrap", "none"), "bare")
     qtbot.waitUntil(lambda: cell(dialog, 1, 4) != before[0], timeout=5000)  # as drawn it is bare now
     document.change(with_value(document.job, "soils.g1.hard_layer_depth", None), "nobody knows")
@@ -37,6 +39,19 @@ def test_the_ways_to_build_follow_the_job_and_tell_what_is_assumed(window, qtbot
     document.stack.undo()
     qtbot.waitUntil(lambda: dialog.chart.drawing is not None, timeout=5000)
     document.stack.setClean()
+
+
+def test_what_is_assumed_is_typed_over_and_what_cannot_be_is_told(window, qtbot):
+    window.document.take_run("r1")
+    dialog = opened(window, qtbot)
+    before, entry = cell(dialog, 2, 1), dialog.entries["turbid"]
+    for typed, kept, says in (("1", "1", ""), ("-1", "1", "as much or as little"), ("much", "1", "much"), ("nan", "1", "nan")):
+        entry.setFocus()
+        entry.selectAll()
+        QTest.keyClicks(entry, typed)
+        QTest.keyClick(entry, Qt.Key.Key_Return)
+        assert entry.text() == kept and says in dialog.fault.text() and bool(says) == bool(dialog.fault.text()), typed
+    assert cell(dialog, 2, 1) != before == "29 years" and dialog.given.turbid == 1 and dialog.isVisible()
 
 
 def test_a_run_that_does_not_collect_is_told_so(window, qtbot):

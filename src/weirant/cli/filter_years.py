@@ -13,18 +13,15 @@ from weirant.cli.job_commands import open_job, run_called
 from weirant.clogging.assumed import Assumed
 from weirant.design.assess import assess
 from weirant.design.graded_filter import graded_filters
-from weirant.design.schools import KEYS, School, schools
+from weirant.design.schools import KEYS, School, schools, with_assumed
 from weirant.errors import InputError
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.units import parse
-from weirant.units.dimension import NUMBER
 from weirant.units.display import System
 from weirant.words.schools import ASSUMED, CAUTION, HEADS, assumed_words, basis_words, cells, graded_words
 
 MOST_YEARS = 100
-SHARES, ABOVE_NOUGHT = {"washes", "flushed", "reaches", "wet"}, {"plasticity", "packed", "cake_voids", "wet"}
 
 
 def filter_years(given: Namespace) -> int:
@@ -58,16 +55,13 @@ def _lines(outcome: Outcome, found: RunOutcome, told: list[School], years: int) 
 
 
 def _assumed(changes: list[str]) -> Assumed:
-    """What is assumed, with what was given as key=value. Raises InputError where a key is not known or a value cannot be."""
+    """What is assumed, with what was given as key=value."""
     assumed = Assumed()
     for change in changes:
         key, sign, text = change.partition("=")
-        if not sign or key not in ASSUMED:
+        if not sign:
             raise InputError("assume", tr("needs KEY=VALUE with one of {keys}", keys=", ".join(ASSUMED)), change)
-        value = float(parse(text, NUMBER, key, strict=True))
-        if not 0 <= value <= (1 if key in SHARES else 1e6) or (key in ABOVE_NOUGHT and value == 0):
-            raise InputError(key, tr("cannot be as much or as little"), text)
-        assumed = dataclasses.replace(assumed, **{key: value})
+        assumed = with_assumed(assumed, key, text, strict=True)
     return assumed
 
 

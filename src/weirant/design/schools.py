@@ -23,8 +23,11 @@ from weirant.methods.pipe_flow import pipe_full_flow
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.rows import rows_of
 from weirant.outcome.site import RunOutcome
+from weirant.units import parse
+from weirant.units.dimension import NUMBER
 
 Array = NDArray[np.float64]
+SHARES, ABOVE_NOUGHT = {"washes", "flushed", "reaches", "wet"}, {"plasticity", "packed", "cake_voids", "wet"}  # of what is assumed
 PORE = 4.0  # D15 over the grain that passes: Sherard, Dunnigan and Talbot 1984 hold back d85 with D15 of four to five times (recalled)
 NONWOVEN = 1.8  # B of nonwovens against silt and clay
 LEAST_THROUGH = 0.03  # m of stone that water passes at the least
@@ -72,6 +75,17 @@ def _of_ten(values: Array) -> tuple[float, float, float]:
     ranked = np.sort(values)
     first, middle, ninth = (float(ranked[min(int(share * len(ranked)), len(ranked) - 1)]) for share in (0.1, 0.5, 0.9))
     return first, middle, ninth
+
+
+def with_assumed(assumed: Assumed, key: str, text: str, *, strict: bool = False) -> Assumed:
+    """What is assumed with another figure, as it was typed. Raises InputError where there is none of that name, or it cannot be as much or as little."""
+    known = [field.name for field in dataclasses.fields(Assumed)]
+    if key not in known:
+        raise InputError("assume", tr("needs KEY=VALUE with one of {keys}", keys=", ".join(known)), key)
+    value = float(parse(text, NUMBER, key, strict=strict))
+    if not 0 <= value <= (1 if key in SHARES else 1e6) or (key in ABOVE_NOUGHT and value == 0):
+        raise InputError(key, tr("cannot be as much or as little"), text)
+    return dataclasses.replace(assumed, **{key: value})
 
 
 def schools(outcome: Outcome, found: RunOutcome, years: int = 30, keys: Iterable[str] = KEYS, assumed: Assumed | None = None, flush_every: int = 0) -> list[School]:

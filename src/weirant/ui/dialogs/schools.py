@@ -6,18 +6,19 @@ from collections.abc import Iterator
 from functools import partial
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from weirant.design.schools import AS_DRAWN, School, schools
+from weirant.clogging.assumed import Assumed
+from weirant.design.schools import AS_DRAWN, School, schools, with_assumed
 from weirant.drawing.schools import schools_drawing
 from weirant.errors import WeirantError
-from weirant.language import capital, tr
+from weirant.language import capital, digits_here, tr
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
-from weirant.words.schools import CAUTION, HEADS, assumed_words, basis_words, cells
+from weirant.words.schools import ASSUMED, CAUTION, HEADS, basis_words, cells
 
 YEARS, PAUSE = 30, 150  # ms without a change after which they are followed anew: a drag need not wait for them
 
@@ -32,20 +33,51 @@ class SchoolsDialog(RowsDialog):
         self.run, self.chart = document.run, Picture(tr("Voids of the stone over the years"))
         super().__init__(document, parent, "")
         self.setWindowTitle(tr("Over the years"))
-        self.resize(round(86 * THEME.text), round(52 * THEME.text))
-        self.assumed = PlainLabel("")
-        self.assumed.setWordWrap(True)
-        self.assumed.setProperty("quiet", True)
+        self.resize(round(86 * THEME.text), round(57 * THEME.text))
+        self.given, self.fault, self.entries = Assumed(), PlainLabel(""), dict[str, QLineEdit]()
+        self.fault.setWordWrap(True)
+        self.fault.setProperty("strong", True)
         self.chart.setMinimumHeight(round(15 * THEME.text))
         column = self.layout()
         assert isinstance(column, QVBoxLayout)
         column.insertWidget(2, self.chart, 1)
-        column.insertWidget(3, self.assumed)
+        column.insertLayout(3, self._assumptions())
+        column.insertWidget(4, self.fault)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(PAUSE)
         self._timer.timeout.connect(self.follow_now)
         self.follow_now()
+
+    def _assumptions(self) -> QGridLayout:
+        """What is assumed, in two columns, to be typed over."""
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(round(0.6 * THEME.text))
+        grid.addWidget(PlainLabel(tr("What is assumed; type other figures over it:")), 0, 0, 1, 4)
+        for number, (key, words) in enumerate(ASSUMED.items(), 2):
+            label, entry = PlainLabel(words), QLineEdit(digits_here(f"{getattr(self.given, key):g}"))
+            label.setProperty("quiet", True)
+            label.setWordWrap(True)
+            entry.setAccessibleName(words)
+            entry.setAlignment(Qt.AlignmentFlag.AlignRight)
+            entry.setFixedWidth(round(5 * THEME.text))
+            entry.editingFinished.connect(partial(self._take, key, entry))
+            self.entries[key] = entry
+            grid.addWidget(entry, number // 2, number % 2 * 2)
+            grid.addWidget(label, number // 2, number % 2 * 2 + 1)
+        return grid
+
+    def _take(self, key: str, entry: QLineEdit) -> None:
+        """Follow with another figure; one that cannot be is told, and the last one stays."""
+        before = self.given
+        try:
+            self.given = with_assumed(self.given, key, entry.text())
+            self.fault.setText("")
+        except WeirantError as fault:
+            self.fault.setText(capital(str(fault)))
+        entry.setText(digits_here(f"{getattr(self.given, key):g}"))
+        if self.given != before:
+            self.follow_now()
 
     def follow(self) -> None:  # noqa: D102
         self._timer.start()
@@ -57,13 +89,12 @@ class SchoolsDialog(RowsDialog):
             self.reject()
             return
         try:
-            told = schools(self.document.outcome, found, YEARS)
+            told = schools(self.document.outcome, found, YEARS, assumed=self.given)
         except WeirantError as fault:
             told = []
             self.words.setText(capital(str(fault)))
         else:
             self.words.setText(tr("{run}, on a hundred plausible soils. {caution}", run=capital(found.run.name), caution=CAUTION) + basis_words(self.document.outcome, found))
-        self.assumed.setText("; ".join(line.strip() for line in assumed_words(told[0].assumed)) if told else "")
         self.chart.show_drawing(schools_drawing(told, YEARS) if told else None, tr("nothing to show"))
         self.lay_rows([cells(school, YEARS, self.document.system) for school in told], partial(self._of, told))
 
