@@ -302,5 +302,8 @@ def test_ground_shot_along_a_line_stays_where_it_was_shot_when_its_end_slides(jo
     assert before.keys() == after.keys() and sum(s.run == "r1" for s in moved.survey.shots) == kept
     for name, (place, level) in before.items():
         assert after[name][0] == pytest.approx(place, abs=1e-5 if to_feet != 0.9 else 0.28) and after[name][1] == level
+    below = dataclasses.replace(job, survey=dataclasses.replace(job.survey, shots=(*job.survey.shots[:-1], dataclasses.replace(job.survey.shots[-2], point="G12", station=-2.0, run="r1"),
+                                                                                   job.survey.shots[-1])))  # fmt: skip
+    assert any(s.point == "G12" and s.station == -2.0 for s in move_node("r1", 2)(below, (-30.0, 26.0)).survey.shots)  # before the outlet, whatever its top does
     aside = move_node("r1", 0)(job, (6.0, 0.0))  # beside where it was: the line itself was no better known
     assert sum(s.run == "r1" for s in aside.survey.shots) == 11

@@ -51,13 +51,13 @@ def followed(job: Job, before: LaidRun, after: LaidRun) -> Job:
 
 def _shots_kept(job: Job, before: LaidRun, after: LaidRun) -> Job:
     """The job with the ground that was shot along a run kept where it was shot: what still lies on the line at its new station there, what lies beyond an end
-    now by its place in plan. Shots beside a piece that was moved aside go with it, as near as the line itself was known.
+    now by its place in plan. Shots beside a piece that was moved aside go with it, as near as the line itself was known, and those beyond an end as far as before.
     """
     kept, changed = [], False
     for shot in job.survey.shots:
         if shot.run == after.id and shot.station is not None and shot.station > before.length + HAIR:  # beyond its top end, as far as before
             shot, changed = dataclasses.replace(shot, station=round(shot.station + after.length - before.length, 6)), True
-        elif shot.run == after.id and shot.station is not None:
+        elif shot.run == after.id and shot.station is not None and shot.station >= -HAIR:
             place = before.alignment.point(min(shot.station, before.length))
             station, away = after.alignment.nearest(place)
             if away <= ON_LINE and abs(station - shot.station) > HAIR:
