@@ -76,6 +76,7 @@ ODD: tuple[tuple[str, Any], ...] = (
     ("nodes.n4.outlet.main.filled", 0.9), ("nodes.n7.outlet.kind", "dry well"), ("nodes.n7.outlet.soaks.percolation", 1e-13), ("nodes.n7.outlet.soaks.percolation", 1.0),
     ("nodes.n7.outlet.soaks.water_table", 9000.0), ("nodes.n1.outlet.kind", "grate riser"), ("nodes.n1.outlet.mouth.clear", 0.001), ("nodes.n1.outlet.mouth.across", 1e-4),
     ("nodes.n1.outlet.mouth.flap", True), ("nodes.n1.outlet.storm_level", 9000.0), ("sections.s1.traffic", "trucks"), ("limits.grate_blocked", 0.99),
+    ("sections.s1.wrap", "lining"), ("sections.s1.wrap", "sheet on top"), ("nodes.n1.outlet.kind", "spread over a lawn"), ("nodes.n1.outlet.water_level", None),
 )  # fmt: skip
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
 
@@ -85,6 +86,11 @@ def pause(milliseconds: int) -> None:
     loop = QEventLoop()
     QTimer.singleShot(milliseconds, loop.quit)
     loop.exec()
+
+
+def is_qts_own(widget: QWidget) -> bool:
+    """Whether a widget is of Qt's own preview of print, which counts its pages, and complains where no printer is there to be set up."""
+    return type(widget.window()).__name__ == "QPrintPreviewDialog"
 
 
 class Walk:
@@ -158,7 +164,7 @@ class Walk:
     def some(self, kind: type[QWidget], within: QWidget | None = None) -> QWidget | None:
         """A widget of a kind in sight, in the dialog on top if there is one."""
         modal = QApplication.activeModalWidget()
-        found = [w for w in (within or modal or self.window).findChildren(kind) if w.isVisible() and w.isEnabled()]
+        found = [w for w in (within or modal or self.window).findChildren(kind) if w.isVisible() and w.isEnabled() and not is_qts_own(w)]
         return self.chance.choice(found) if found else None
 
     def rename(self) -> None:
@@ -321,8 +327,9 @@ class Walk:
         for widget in QApplication.allWidgets():
             if Qt.mightBeRichText(widget.toolTip()) and "<img" in widget.toolTip():  # type: ignore[attr-defined]
                 self._note(f"a hint would be read as markup: {type(widget).__name__} {widget.toolTip()[:60]}")
-            is_qts_own = isinstance(widget.parent(), QMessageBox) or type(widget.window()).__name__ == "QPrintPreviewDialog"  # which counts its pages
-            if isinstance(widget, QLabel) and widget.textFormat() != Qt.TextFormat.PlainText and not is_qts_own and widget.text():
+            if is_qts_own(widget) or isinstance(widget.parent(), QMessageBox):
+                continue
+            if isinstance(widget, QLabel) and widget.textFormat() != Qt.TextFormat.PlainText and widget.text():
                 self._note(f"a label guesses: {widget.text()[:60]}")
 
     def measure(self, number: int) -> tuple[int, int, float]:
