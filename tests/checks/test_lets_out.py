@@ -44,6 +44,8 @@ def site(*features, level=PLANE, inlet=(12.0, 52.0), kind=POP_UP, own=True, wate
     ({"features": (thing("slab", 10.0, 20.0, 0.3),)}, "fails", "thing"), ({"features": (thing("slab", 10.0, 20.0),)}, "tight", "thing"),
     ({"features": (thing("slab", 45.0, 50.0, 0.3),)}, "holds", ""), ({"features": (thing("boundary", 8.0, 60.0),)}, "tight", "boundary"),
     ({"level": lambda x, y: 30 + 0.01 * abs(y - 20) + 0.03 * abs(x)}, "tight", "hollow"), ({"level": lambda x, y: 30 + 0.01 * min(abs(y - 20), 10) + 0.004 * abs(x)}, "holds", ""),
+    ({"features": (thing("slab", 41.0, 50.0, 0.3),)}, "holds", ""), ({"features": (thing("slab", 30.0, 39.0, 0.3),)}, "fails", "thing"),  # beside what it runs away from, or to
+    ({"features": (thing("boundary", 41.0, 60.0),)}, "holds", ""), ({"features": (thing("boundary", 39.0, 60.0),)}, "tight", "boundary"),
     ({"shot_from": 38}, "unknown", "edge"), ({"shot_from": 34}, "holds", ""),
     ({"water": 30.0}, "", ""), ({"features": (Feature("t1", "brook", "brook", (Spot(-30.0, 39.0), Spot(30.0, 39.0))),)}, "", ""), ({"kind": "curb core"}, "", ""),
 ])  # fmt: skip

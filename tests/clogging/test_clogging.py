@@ -114,6 +114,8 @@ def test_schools_on_the_ground_of_a_job_and_what_they_hang_on():
     assert told["wrap"].silted < 0.5 * told["bare"].silted and told["wrap"].built.meets == pytest.approx(0.212e-3 / 1.8) and told["sand"].silted < told["bare"].silted
     assert told["bare"].built.meets == pytest.approx(outcome.library.aggregate("stone-19").coarse_side.need(15) / 4)  # after Sherard
     assert told["bare"].lasts[0] < math.inf == told["bare"].lasts[2]
+    full = schools(outcome, found, 100, ["bare"], Assumed(turbid=100.0, washes=0.0))[0]
+    assert full.in_pipe == full.built.diameter and full.silted <= 1 and full.lasts[1] == 1
     middle = plausible(outcome, found)
     assert middle.inflow[0] == pytest.approx(found.water.parts[0].inflow.value) and middle.plasticity[0] == 5.0 and len(middle.inflow) == 100
     assert 0.08 < np.mean(middle.turbid > 3.0) < 0.12 and ways(outcome, found, found.make(found.part.station))["sock"].cloth.on_pipe
@@ -140,7 +142,8 @@ def test_by_the_command_line(tmp_path, capsys):
     said = capsys.readouterr().out
     assert "only assumed" not in said and main(["filter", "pattern:grid", "--school", "bare"]) == 0 and "its grading is only assumed" in capsys.readouterr().out
     assert "turbid = 1 " in said and "a tenth fail by" in said and "6 years" in said.splitlines()[2]
-    for wrong, says in ((["--assume", "turbid"], "needs KEY=VALUE"), (["--assume", "washes=2"], "as much or as little"), (["--assume", "packed=0"], "as much or as little"),
+    for wrong, says in ((["--json", "--csv", "x.csv"], "cannot stand beside"), (["--assume", "turbid"], "needs KEY=VALUE"), (["--assume", "washes=2"], "as much or as little"),
+                        (["--assume", "packed=0"], "as much or as little"),
                         (["--assume", "hope=1"], "needs KEY=VALUE"), (["--assume", "turbid=nan"], "turbid"), (["--years", "0"], "from 1 to 100"), (["--years", "1.5"], "whole number"),
                         (["--school", "hope"], "is none of"), (["--run", "roof line"], "nothing that could clog")):  # fmt: skip
         assert main(["filter", "demo", *wrong]) == 2 and says in capsys.readouterr().err

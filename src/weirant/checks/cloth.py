@@ -125,7 +125,6 @@ def _girth(make: Make) -> tuple[float, float]:
     return girth + make.section.width, min(make.section.overlap, girth)
 
 
-STRETCH = {"soil-tests": soil_tests, "soil-stability": soil_stability}
 def cloth_under_turf(outcome: Outcome, found: RunOutcome) -> Finding | None:
     """Sod has earth enough over cloth: its roots do not go through, and over shallow cloth it dies in the first dry month. Told where there is least."""
     if found.grade is None:
@@ -148,4 +147,5 @@ def cloth_under_turf(outcome: Outcome, found: RunOutcome) -> Finding | None:
                    elements=(f"{path}.stone_cover", f"{path}.wrap"))  # fmt: skip
 
 
+STRETCH = {"soil-tests": soil_tests, "soil-stability": soil_stability}
 RUN = {"cloth-under-turf": cloth_under_turf, "cloth-strength": cloth_strong, "cloth-head": cloth_costs}

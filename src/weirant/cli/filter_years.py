@@ -8,7 +8,7 @@ import io
 import math
 from argparse import Namespace
 
-from weirant.cli.giving import give
+from weirant.cli.giving import check_one_way, give, in_columns
 from weirant.cli.job_commands import open_job, run_called
 from weirant.clogging.assumed import Assumed
 from weirant.design.assess import assess
@@ -26,6 +26,7 @@ MOST_YEARS = 100
 
 def filter_years(given: Namespace) -> int:
     """Print them; 0."""
+    check_one_way(given)
     years, flush = _whole(given.years, "years", 1, 30), _whole(given.flush, "flush", 0, 0)
     wanted = given.school or list(KEYS)
     unknown = next((key for key in wanted if key not in KEYS), None)
@@ -49,9 +50,7 @@ def filter_years(given: Namespace) -> int:
 
 def _lines(outcome: Outcome, found: RunOutcome, told: list[School], years: int) -> list[str]:
     rows = [HEADS, *(cells(school, years, System(outcome.job.units)) for school in told)]
-    widths = [max(len(row[column]) for row in rows) for column in range(len(HEADS))]
-    table = ["  ".join(cell.ljust(width) if column == 0 else cell.rjust(width) for column, (cell, width) in enumerate(zip(row, widths, strict=True))) for row in rows]
-    return [found.run.name, *table, CAUTION + basis_words(outcome, found), tr("Assumed (--assume KEY=VALUE):"), *assumed_words(told[0].assumed)]
+    return [found.run.name, *in_columns(rows), CAUTION + basis_words(outcome, found), tr("Assumed (--assume KEY=VALUE):"), *assumed_words(told[0].assumed)]
 
 
 def _assumed(changes: list[str]) -> Assumed:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from argparse import Namespace
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +17,12 @@ def check_one_way(given: Namespace) -> None:
     """Raise InputError where two ways are asked for at once, before anything is worked out."""
     if given.json and given.csv:
         raise InputError("--csv", tr("cannot stand beside --json; ask for one of them"))
+
+
+def in_columns(rows: Sequence[Sequence[str]]) -> list[str]:
+    """Rows as lines: the first column to the left, the others to the right."""
+    widths = [max(len(row[column]) for row in rows) for column in range(len(rows[0]))]
+    return ["  ".join(cell.ljust(width) if column == 0 else cell.rjust(width) for column, (cell, width) in enumerate(zip(row, widths, strict=True))) for row in rows]
 
 
 def give(given: Namespace, as_json: Callable[[], Any], as_csv: Callable[[], str], lines: Callable[[], Iterable[str]]) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from argparse import Namespace
 
+from weirant.cli.giving import in_columns
 from weirant.cli.job_commands import open_job, run_called
 from weirant.cli.streams import print_json
 from weirant.design.assess import assess
@@ -23,7 +24,5 @@ def pipes(given: Namespace) -> int:
                                                       "width": c.width, "stone": c.stone, "holds": c.holds, "is_own": c.is_own} for c in choices]}, indent=1)  # fmt: skip
         return 0
     rows = [HEADS, *(cells(choice, System(outcome.job.units)) for choice in choices)]
-    widths = [max(len(row[column]) for row in rows) for column in range(len(HEADS))]
-    print(told(outcome, found, choices))
-    print("\n".join("  ".join(cell.ljust(width) if column == 0 else cell.rjust(width) for column, (cell, width) in enumerate(zip(row, widths, strict=True))) for row in rows))
+    print("\n".join([told(outcome, found, choices), *in_columns(rows)]))
     return 0

@@ -62,8 +62,8 @@ class School:
 
     @property
     def in_pipe(self) -> float:
-        """Height m of what lies in the pipe at the end, in the middle of the soils."""
-        return float(np.median(self.course.in_pipe[-1])) / (self.assumed.packed * self.built.diameter)
+        """Height m of what lies in the pipe at the end, in the middle of the soils; no more than the pipe is high."""
+        return min(float(np.median(self.course.in_pipe[-1])) / (self.assumed.packed * self.built.diameter), self.built.diameter)
 
     @property
     def takes(self) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from contextlib import suppress
 from functools import partial
 
 from weirant.checks.filters import limits_of_cloth
@@ -77,11 +78,9 @@ def _curve(gradation: Gradation) -> tuple[Point, ...]:
 def _windows(make: Make, soil: SoilFigures, rules: Rules) -> list[Shape]:
     """What each contact allows, as bars on the chart: D15 of stone against this soil, the openings of cloth against it, D85 of stone against the pipe's."""
     found: list[tuple[float | None, float | None, float, str]] = []
-    try:
+    with suppress(InputError):  # where its curve does not tell, the finding says what it lacks
         stone = granular_filter_limits(soil.gradation)
         found.append((stone.d15_min, stone.d15_max, 0.15, tr("D15 of stone that holds this soil")))
-    except InputError:
-        pass  # its curve does not tell; the finding says what it lacks
     if make.section.wrap != NO_WRAP and (cloth := limits_of_cloth(soil, make.geotextile.kind)) is not None:
         found.append((cloth.o95_min_anticlogging, cloth.o95_max, 0.1, tr("O95 that holds this soil")))
     ratio = rules.slot_ratio if make.pipe.opening_shape == "slot" else rules.hole_ratio

@@ -19,7 +19,7 @@ from weirant.units.dimension import LENGTH, NUMBER, PER_TIME, Dimension
 MOST = 500  # lines; a price list of pipes has some dozens
 USE = (tr("A list of pipes has the columns name, inside, outside, roughness, opening, open_area (of the openings, by length) and may have shape, holes, supply, length; "
        "stones have name, grading (such as 25 mm:95-100 12.5 mm:25-60), voids, density and may have washed; fabrics have name, o95, permittivity and may have kind, "
-       "thickness, open_share, mass, roll_width. A cell carries its unit, or the heading does, such as inside_mm."))  # fmt: skip
+       "thickness, open_share, mass, roll_width, strength_class. A cell carries its unit, or the heading does, such as inside_mm."))  # fmt: skip
 Row = dict[str, tuple[str, str]]  # by column the cell and the unit of the heading
 _LENGTHS = ("mm", "cm", "m", "in", "ft", "um", "cm2/m")
 
@@ -113,8 +113,12 @@ def _stone(row: Row) -> OwnStone:
 
 def _fabric(row: Row) -> OwnFabric:
     share, width = (_figure(row, column, dimension, -1.0) for column, dimension in (("open_share", NUMBER), ("roll_width", LENGTH)))
+    strength = _figure(row, "strength_class", NUMBER, -1.0)
+    if strength >= 0 and strength not in (1, 2, 3):
+        raise InputError("strength_class", tr("is 1, 2 or 3 (the strongest is 1)"), row["strength_class"][0])
     return OwnFabric(_key(row), row["name"][0], _word(row, "kind", "nonwoven"), _figure(row, "o95", LENGTH), _figure(row, "permittivity", PER_TIME),
-                     _figure(row, "thickness", LENGTH, 1e-3), None if share < 0 else share, _figure(row, "mass", NUMBER, 0.15), None if width < 0 else width)  # fmt: skip
+                     _figure(row, "thickness", LENGTH, 1e-3), None if share < 0 else share, _figure(row, "mass", NUMBER, 0.15), None if width < 0 else width,
+                     None if strength < 0 else int(strength))  # fmt: skip
 
 
 _NEEDS = {"pipes": {"name", "inside", "outside", "roughness", "opening", "open_area"}, "stones": {"name", "grading", "voids", "density"}, "fabrics": {"name", "o95", "permittivity"}}

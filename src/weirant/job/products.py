@@ -76,7 +76,9 @@ class OwnStone:
 
 @dataclass(frozen=True)
 class OwnFabric:
-    """A geotextile: apparent opening size m, permittivity 1/s, thickness m, open share of a woven one, mass kg/m², roll width m (None: a sock)."""
+    """A geotextile: apparent opening size m, permittivity 1/s, thickness m, open share of a woven one, mass kg/m², roll width m (None: a sock), class of
+    strength by AASHTO M 288 (None: not known).
+    """
 
     key: str = plain("key")
     name: str = plain("name of the fabric")
@@ -87,6 +89,7 @@ class OwnFabric:
     open_area: float | None = quantity("open share", k.SHARE, at_least=0, at_most=1, default=None)
     mass: float = quantity("mass per area, kg/m²", k.RATIO, at_least=0, at_most=5, default=0.15)
     roll_width: float | None = quantity("width of the roll", k.DISTANCE, above=0, at_most=20, default=None)
+    strength: int | None = quantity("class of strength", k.COUNT, at_least=1, at_most=3, default=None)
 
 
 @dataclass(frozen=True)

@@ -51,7 +51,7 @@ def with_own(library: Library, products: Products) -> Library:
         return library
     pipes = {own.key: _own_pipe(own) for own in products.pipes}
     stones = {own.key: _own_stone(own) for own in products.stones}
-    fabrics = {own.key: Geotextile(own.key, own.name, own.kind, own.o95, own.permittivity, own.thickness, own.open_area, own.mass, own.roll_width, "user", "")
+    fabrics = {own.key: Geotextile(own.key, own.name, own.kind, own.o95, own.permittivity, own.thickness, own.open_area, own.mass, own.roll_width, "user", "", strength=own.strength)
                for own in products.fabrics}  # fmt: skip
     return Library(library.pipes | pipes, library.aggregates | stones, library.geotextiles | fabrics, library.textures)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from weirant.clogging.assumed import Assumed
@@ -13,14 +13,17 @@ from weirant.design.schools import AS_DRAWN, School, schools, with_assumed
 from weirant.drawing.schools import schools_drawing
 from weirant.errors import WeirantError
 from weirant.language import capital, digits_here, tr
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
+from weirant.ui.work import Newest
 from weirant.words.schools import ASSUMED, CAUTION, HEADS, basis_words, cells
 
-YEARS, PAUSE = 30, 150  # ms without a change after which they are followed anew: a drag need not wait for them
+YEARS, PAUSE = 30, 100  # ms without a change after which they are followed anew
 
 
 class SchoolsDialog(RowsDialog):
@@ -43,11 +46,8 @@ class SchoolsDialog(RowsDialog):
         column.insertWidget(2, self.chart, 1)
         column.insertLayout(3, self._assumptions())
         column.insertWidget(4, self.fault)
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(PAUSE)
-        self._timer.timeout.connect(self.follow_now)
-        self.follow_now()
+        self._work = Newest(self, PAUSE)
+        self.follow()
 
     def _assumptions(self) -> QGridLayout:
         """What is assumed, in two columns, to be typed over."""
@@ -74,27 +74,22 @@ class SchoolsDialog(RowsDialog):
             self.given = with_assumed(self.given, key, entry.text())
             self.fault.setText("")
         except WeirantError as fault:
-            self.fault.setText(capital(str(fault)))
+            self.fault.setText(capital(str(fault).replace(key, ASSUMED[key], 1)))  # by its words, as it stands beside the entry
         entry.setText(digits_here(f"{getattr(self.given, key):g}"))
         if self.given != before:
-            self.follow_now()
+            self.follow()
 
-    def follow(self) -> None:  # noqa: D102
-        self._timer.start()
-
-    def follow_now(self) -> None:
-        """Follow the ways to build on the job as it is."""
+    def follow(self) -> None:
+        """Have the ways to build followed on the job as it is, beside the interface."""
         found = None if self.document.is_empty else self.document.outcome.site.run(self.run)
         if found is None:
             self.reject()
             return
-        try:
-            told = schools(self.document.outcome, found, YEARS, assumed=self.given)
-        except WeirantError as fault:
-            told = []
-            self.words.setText(capital(str(fault)))
-        else:
-            self.words.setText(tr("{run}, on a hundred plausible soils. {caution}", run=capital(found.run.name), caution=CAUTION) + basis_words(self.document.outcome, found))
+        outcome = self.document.outcome
+        self._work.ask(partial(schools, outcome, found, YEARS, assumed=self.given), partial(self._show, outcome, found), partial(self._show, outcome, found, []))
+
+    def _show(self, outcome: Outcome, found: RunOutcome, told: list[School], fault: str = "") -> None:
+        self.words.setText(capital(fault) if fault else tr("{run}, on a hundred plausible soils. {caution}", run=capital(found.run.name), caution=CAUTION) + basis_words(outcome, found))
         self.chart.show_drawing(schools_drawing(told, YEARS) if told else None, tr("nothing to show"))
         self.lay_rows([cells(school, YEARS, self.document.system) for school in told], partial(self._of, told))
 
