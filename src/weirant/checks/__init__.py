@@ -28,6 +28,7 @@ from weirant.checks import (
     loads,
     outlets,
     pumps,
+    sand,
     stands,
     trenches,
     ways_in,
@@ -58,7 +59,7 @@ RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, *
                                        **loads.RUN}, "allowed": around.ALLOWED, "filters": cloth.RUN}  # fmt: skip
 PLACE: Mapping[str, Mapping[str, PlaceCheck]] = {"collects": collects.PLACE}
 PART: Mapping[str, Mapping[str, PartCheck]] = {"collects": collects.PART}
-STRETCH: Mapping[str, Mapping[str, StretchCheck]] = {"filters": {**filters.STRETCH, **cloth.STRETCH}}
+STRETCH: Mapping[str, Mapping[str, StretchCheck]] = {"filters": {**filters.STRETCH, **sand.STRETCH, **cloth.STRETCH}}
 FAMILIES = ("falls", "trenches", "collects", "carries", "filters", "stands", "allowed")
 
 

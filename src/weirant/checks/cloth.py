@@ -119,10 +119,7 @@ def _girth(make: Make) -> tuple[float, float]:
     """Length m of cloth that water passes in a section, and of that what overlaps: the trench's sides and floor and the top of the stone, or the sock."""
     if make.section.wrap == SOCK:
         return math.pi * make.pipe.outer_diameter, 0.0
-    girth = make.section.width + 2 * make.natural_stone
-    if not make.section.is_covered:
-        return girth, 0.0
-    return girth + make.section.width, min(make.section.overlap, girth)
+    return make.passed, min(make.section.overlap, make.passed) if make.section.is_covered else 0.0
 
 
 def cloth_under_turf(outcome: Outcome, found: RunOutcome) -> Finding | None:

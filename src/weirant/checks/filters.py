@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from functools import partial
 
 from weirant.checks.judge import judge
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
-from weirant.job.section import FULL_WRAP, OPEN_TOP, SOCK
+from weirant.job.section import FULL_WRAP, SOCK
 from weirant.language import tr
 from weirant.library import Geotextile
 from weirant.methods.geotextile import COHESIVE, PLASTIC, GeotextileLimits, geotextile_limits
@@ -136,9 +135,9 @@ def clogging(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
 def soil_to_stone(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """Without a sheet between them the stone itself must hold the soil back."""
     section = make.section
-    if section.is_lined and (section.is_covered or section.top == OPEN_TOP):
+    if not section.is_bare_at and not section.is_in_sand:
         return None
-    stone = make.aggregate.coarse_side.size_at(15)
+    stone = make.against_soil.coarse_side.size_at(15)
     try:
         limits = granular_filter_limits(soil.gradation)
     except InputError as fault:
@@ -148,13 +147,15 @@ def soil_to_stone(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
     state = _judged(soil, judge(stone, limits.d15_max, at_most=True))
     figure = Figure(tr("Largest D15 of a filter"), limits.d15_max, k.OPENING, "granular-filter-limits", {"gradation": soil.gradation}, "d15_max")
     fixes = (Fix("wrap-stone", Set(_path(make, "wrap"), FULL_WRAP)),) if state == State.FAILS else ()
-    return Finding(state, source="neh633_26 terzaghi_peck", facts={"assumed": soil.gradation_assumed, "above": section.is_lined}, value=stone, limit=limits.d15_max, kind=k.OPENING,
-                   figure=figure, fixes=fixes, elements=(_path(make, "aggregate"), _path(make, "wrap")))  # fmt: skip
+    bare, sand = section.is_bare_at, section.is_in_sand
+    facts: Facts = {"assumed": soil.gradation_assumed, "above": bare == "over", "under": bare == "under", "sand": sand, "stone": not sand}
+    return Finding(state, source="neh633_26 terzaghi_peck", facts=facts, value=stone, limit=limits.d15_max, kind=k.OPENING,
+                   figure=figure, fixes=fixes, elements=(_path(make, "sand" if sand else "aggregate"), _path(make, "wrap")))  # fmt: skip
 
 
 def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The stone lets water through better than the soil (Terzaghi's permeability ratio)."""
-    stone, curve = make.aggregate.fine_side.size_at(15), soil.gradation
+    stone, curve = make.against_soil.fine_side.size_at(15), soil.gradation
     soil_d15, soil_d85 = curve.size_at(15) or curve.sizes[-1], curve.size_at(85)
     if stone is None or soil_d85 is None:
         return Finding(State.UNKNOWN, source="terzaghi_peck", elements=(f"soils.{soil.id}.gradation",))
@@ -198,8 +199,7 @@ def separation(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | Non
     """A sock leaves the stone open to the soil; say so."""
     if make.section.wrap != SOCK:
         return None
-    girth = 2 * (make.section.width + make.natural_stone)
-    share = Amount(math.pi * make.pipe.outer_diameter / girth, k.SHARE)
+    share = Amount(make.passed / (2 * (make.section.width + make.natural_stone)), k.SHARE)
     return Finding(State.TIGHT, source="cp", facts={"share": share}, fixes=(Fix("full-wrap", Set(_path(make, "wrap"), FULL_WRAP)),), elements=(_path(make, "wrap"),))
 
 

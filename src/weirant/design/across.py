@@ -203,8 +203,10 @@ def _cut(job: Job, found: RunOutcome, at: float, depth: float, top_soil: Medium,
         pipe.outer_diameter, foot, pipe.wall, pipe.outer_diameter if pipe.openings == "all round" else pipe.outer_diameter / 4, pipe.wall + water,
         pipe.open_area_per_length * (1 - job.limits.blocked) * found.run.run.pipes, permittivity if section.wrap == SOCK else None,
     )  # fmt: skip
-    return Cut(section.width, depth, stone_top, stone_of(make.aggregate), top_soil, opening if collects else None, section.side_slope,
-               permittivity if section.is_lined else None)  # fmt: skip
+    between = permittivity if section.is_lined else None
+    if section.is_in_sand:  # a layer of sand costs the water what a cloth of its conductivity over its thickness does
+        between = stone_of(make.sand).conductivity / section.sand_thickness
+    return Cut(section.width, depth, stone_top, stone_of(make.aggregate), top_soil, opening if collects else None, section.side_slope, between)
 
 
 def edges_at(found: RunOutcome, part: Collecting, station: float) -> tuple[float, float] | None:

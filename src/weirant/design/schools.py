@@ -15,7 +15,7 @@ from weirant.clogging.drain import Built, Cloth, IntakeRow, Soils
 from weirant.clogging.years import Clogged, course
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
-from weirant.job.section import FULL_WRAP, LINING, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP
+from weirant.job.section import FULL_WRAP, IN_SAND, LINING, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP
 from weirant.language import tr
 from weirant.library import Aggregate, Geotextile
 from weirant.methods.gradation import Gradation
@@ -169,25 +169,28 @@ def ways(outcome: Outcome, found: RunOutcome, make: Make) -> dict[str, Built]:
     told = {AS_DRAWN: _built(outcome, found, make, AS_DRAWN), BARE: of(BARE, NO_WRAP, three_quarter, own), BARE_COARSE: of(BARE_COARSE, NO_WRAP, library.aggregate("round-38"), own),
             SOCKED: of(SOCKED, SOCK, three_quarter, library.geotextile("knitted-sock"))}  # fmt: skip
     told |= {key: of(key, FULL_WRAP, three_quarter, library.geotextile(cloth)) for key, cloth in cloths.items()}
-    sand = library.aggregate("c33-sand").coarse_side.need(15)
-    told[SAND] = dataclasses.replace(of(SAND, NO_WRAP, three_quarter, own), opening=sand / PORE)
+    told[SAND] = of(SAND, IN_SAND, library.aggregate("pea-gravel"), own)
     return {key: told[key] for key in KEYS}
 
 
 def _built(outcome: Outcome, found: RunOutcome, make: Make, key: str) -> Built:
-    section, pipe, stone = make.section, make.pipe, make.aggregate
-    height = make.natural_stone
-    d15 = stone.coarse_side.size_at(15) or stone.coarse_side.sizes[-1]
-    girth, round_pipe = 2 * (section.width + height), math.pi * pipe.outer_diameter
+    section, pipe, stone, outer = make.section, make.pipe, make.aggregate, make.against_soil
+    height, on_pipe = make.natural_stone, make.section.wrap == SOCK
+    d15, holds = (of.coarse_side.size_at(15) or of.coarse_side.sizes[-1] for of in (stone, outer))
+    girth = 2 * (section.width + height)
     cloth = None
-    if (section.is_lined or section.wrap == SOCK) and make.geotextile.permittivity > 0:
-        on_pipe = section.wrap == SOCK
+    if (on_pipe or (section.is_lined and section.is_bare_at in ("", "over"))) and make.geotextile.permittivity > 0:  # past a bare floor soil gets in as past none
         # the way through a needled cloth is narrower than its largest opening: by the factor that its retention is given (FHWA NHI-07-092)
         opening = make.geotextile.o95 / (NONWOVEN if make.geotextile.kind == "nonwoven" else 1.0)
-        cloth = Cloth(opening, make.geotextile.permittivity, round_pipe if on_pipe else girth, on_pipe)
-    area = max(float(make.area(np.array(height))) - math.pi / 4 * pipe.outer_diameter**2, 0.0)
+        cloth = Cloth(opening, make.geotextile.permittivity, make.passed, on_pipe)
+    area = max(float(make.core(np.array(height))) - math.pi / 4 * pipe.outer_diameter**2, 0.0)
     velocity = found.flow.full_velocity if found.flow is not None and found.flow.full_velocity > 0 else pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, 1e-3).velocity
-    return Built(NAMES[key], girth, d15 / PORE, cloth, area, stone.voids if stone.washed else stone.voids / 2, d15, stone.conductivity[0],
-                 max((section.width - pipe.outer_diameter) / 2, LEAST_THROUGH), max(height - make.below, pipe.inner_diameter),
+    through, conductivity = max((section.width - pipe.outer_diameter) / 2, LEAST_THROUGH), stone.conductivity[0]
+    if section.is_in_sand:
+        of_stone = max(through - section.sand_thickness, LEAST_THROUGH)
+        through = of_stone + section.sand_thickness
+        conductivity = through / (of_stone / conductivity + section.sand_thickness / outer.conductivity[0])
+    return Built(NAMES[key], girth, holds / PORE, cloth, area, stone.voids if stone.washed else stone.voids / 2, d15, conductivity, through,
+                 max(height - make.below, pipe.inner_diameter),
                  tuple(IntakeRow(*row) for row in rows_of(outcome.job, pipe)), pipe.inner_diameter, make.below, section.width, velocity, pipe.openings != "down",
                  section.top == OPEN_TOP or (section.wrap == LINING and section.top != SOIL_CAP))  # fmt: skip

@@ -19,7 +19,7 @@ from weirant.ground.network import IN_TRENCH
 from weirant.ground.stretches import LaidStretch, largest
 from weirant.job import Job
 from weirant.job.network import EXISTING
-from weirant.job.section import DRESSED_TOP, NO_WRAP, SOCK, TrenchSection
+from weirant.job.section import AT_JOINTS, DRESSED_TOP, SOCK, TOP_SHEET, TrenchSection
 from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.amounts import DRESSING, FABRIC, PAVING, PERFORATED, SOLID, STONE, Amounts
@@ -31,6 +31,7 @@ from weirant.units import display as k
 Array = NDArray[np.float64]
 ALONG = tr("added up along the profile")
 LAP, ROLL = 0.3, 90.0  # m of fabric that lies twice where a roll ends, and its length (cp)
+JOINT = 0.3  # m of the pipe that cloth at a joint goes round (cp)
 SLIP = 1e-6  # m, or m² along a length: nothing
 
 
@@ -81,9 +82,11 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
     inside = here & dug.is_own
     if not stretch.is_solid and inside.sum() > 1:
         height = make.stone(cut[inside], under[inside])
-        filled = integrate(dug.stations[inside], height, make.area)
+        filled, core = (integrate(dug.stations[inside], height, area) for area in (make.area, make.core))
         room = in_ground + sum(_room_taken(found, guest, low, high) for guest in guests)
-        goods[STONE, make.aggregate.key] = max(0.0, filled - room)
+        goods[STONE, make.aggregate.key] = max(0.0, core - room)
+        if make.section.is_in_sand:
+            goods[STONE, make.sand.key] = goods.get((STONE, make.sand.key), 0.0) + filled - core
         if make.section.top == DRESSED_TOP:
             laid_on = np.minimum(make.section.turf, cut[inside])
             goods[DRESSING, ""] = integrate(dug.stations[inside], height + laid_on, make.area) - filled
@@ -94,6 +97,8 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
         goods[PAVING, f"{make.section.pavement:.4f}"] = sum(integrate(dug.stations[a:b], wide[a:b], lambda w: w) for a, b in _parts(here & dug.is_own))
     if not stretch.is_solid and make.section.wrap == SOCK:
         goods[FABRIC, make.geotextile.key] = math.pi * make.pipe.outer_diameter * laid
+    if not stretch.is_solid and make.section.wrap == AT_JOINTS:
+        goods[FABRIC, make.geotextile.key] = pipes * joints_in(high - low, make.pipe.supply_length) * (math.pi * make.pipe.outer_diameter + make.section.overlap) * JOINT
     return Amounts(volume, in_ground, goods)
 
 
@@ -178,7 +183,8 @@ def _each(label: str, amounts: dict[str, float], kind: k.Kind, note: str, *, is_
 
 def _wraps(site: Site) -> str:
     """In words what fabric is used, and how."""
-    used = dict.fromkeys(f"{tr(s.make.section.wrap)}, {s.make.geotextile.name}" for found in site.runs for s in found.stretches if not s.is_solid and s.make.section.wrap != NO_WRAP)
+    used = dict.fromkeys(f"{tr(s.make.section.wrap)}, {s.make.geotextile.name}" for found in site.runs for s in found.stretches
+                         if not s.is_solid and s.make.section.has_cloth)  # fmt: skip
     return "; ".join(used) or tr("no fabric")
 
 
@@ -202,6 +208,11 @@ def integrate(stations: Array, heights: Array, area: Callable[[Array], Array]) -
     return float(np.sum(np.diff(stations) * (area(heights[:-1]) + 4 * area(middle) + area(heights[1:])) / 6))
 
 
+def joints_in(length: float, piece: float) -> int:
+    """Joints within a length m of pipe that comes in pieces of a length m."""
+    return max(math.ceil(length / piece - SLIP) - 1, 0)
+
+
 def length_in_ground(grade: GradeLine, low: float, high: float) -> float:
     """Length in m of the stretch between two stations where there is a trench at all."""
     inside = (grade.stations[:-1] >= low - SLIP) & (grade.stations[1:] <= high + SLIP)  # stations are rounded so far
@@ -211,7 +222,8 @@ def length_in_ground(grade: GradeLine, low: float, high: float) -> float:
 
 def _wrapped(section: TrenchSection, stations: Array, height: Array) -> float:
     """Fabric m² at stone of a height m at stations, both (n,): at its floor and sides, and over it with what overlaps or is tucked in there."""
-    lined, closes = float(section.is_lined), float(section.is_covered)
-    across = section.width * (lined + closes) + section.overlap * closes
-    along_sides = 2 * math.hypot(1, section.side_slope) * lined + 2 * section.side_slope * closes
+    sheets = section.sheets
+    closes = sheets.over * (section.layers if section.wrap == TOP_SHEET else 1)
+    across = section.width * (sheets.floor + closes) + section.overlap * sheets.over
+    along_sides = sheets.sides * math.hypot(1, section.side_slope) + 2 * section.side_slope * closes
     return integrate(stations, height, lambda h: across + along_sides * h)

@@ -12,7 +12,6 @@ from weirant.errors import InputError
 from weirant.ground.stretches import Make
 from weirant.job import Job
 from weirant.job.paths import with_value
-from weirant.job.section import NO_WRAP
 from weirant.job.soil import Soil
 from weirant.language import tr
 from weirant.methods.gradation import Gradation
@@ -36,15 +35,16 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     for percent in range(0, 101, 20):
         shapes.append(Stroke(((LEFT, percent / 100), (RIGHT, percent / 100)), "grid"))
         shapes.append(Words((LEFT - 0.2, percent / 100), f"{percent} %", "axis", "left", 3, 2))
-    stone, fine = _curve(make.aggregate.coarse_side), _curve(make.aggregate.fine_side)
-    shapes += [Area((*stone, *reversed(fine)), "stone"), Stroke(stone, "trench"), Stroke(fine, "trench")]
+    for aggregate in dict.fromkeys((make.aggregate, make.against_soil)):
+        coarse, fine = _curve(aggregate.coarse_side), _curve(aggregate.fine_side)
+        shapes += [Area((*coarse, *reversed(fine)), "stone"), Stroke(coarse, "trench"), Stroke(fine, "trench"),
+                   Words(fine[len(fine) // 2], aggregate.name.split(",")[0], "strong", "right", -8, 4)]  # fmt: skip
     soil = _curve(figures.gradation)
     shapes.append(Stroke(soil, "collecting run" if figures.gradation_assumed else "solid run"))
     shapes += _openings(make)
     shapes += _windows(make, figures, outcome.rules)
     words = tr("soil, assumed from its texture") if figures.gradation_assumed else tr("soil, sieved")
     shapes.append(Words(soil[len(soil) // 2], words, "strong", "right", -8, 4))
-    shapes.append(Words(fine[len(fine) // 2], make.aggregate.name.split(",")[0], "strong", "right", -8, 4))
     return Drawing(
         tuple(shapes),
         (LEFT - 0.2, 0.0, RIGHT + 0.3, 1.06),
@@ -81,7 +81,7 @@ def _windows(make: Make, soil: SoilFigures, rules: Rules) -> list[Shape]:
     with suppress(InputError):  # where its curve does not tell, the finding says what it lacks
         stone = granular_filter_limits(soil.gradation)
         found.append((stone.d15_min, stone.d15_max, 0.15, tr("D15 of stone that holds this soil")))
-    if make.section.wrap != NO_WRAP and (cloth := limits_of_cloth(soil, make.geotextile.kind)) is not None:
+    if make.section.has_cloth and (cloth := limits_of_cloth(soil, make.geotextile.kind)) is not None:
         found.append((cloth.o95_min_anticlogging, cloth.o95_max, 0.1, tr("O95 that holds this soil")))
     ratio = rules.slot_ratio if make.pipe.opening_shape == "slot" else rules.hole_ratio
     found.append((ratio * make.pipe.opening, None, 0.85, tr("D85 of stone that stays out of the pipe")))
@@ -95,7 +95,7 @@ def _windows(make: Make, soil: SoilFigures, rules: Rules) -> list[Shape]:
 
 def _openings(make: Make) -> list[Shape]:
     found = [(tr("pipe slots") if make.pipe.opening_shape == "slot" else tr("pipe holes"), make.pipe.opening, "pipe opening", 0.93)]
-    if make.section.wrap != NO_WRAP:
+    if make.section.has_cloth:
         found.append((tr("fabric O95"), make.geotextile.o95, "fabric", 0.06))
     shapes: list[Shape] = []
     for words, size, line, height in found:

@@ -15,7 +15,18 @@ from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Ri
 from weirant.job import Job
 from weirant.job.geometry import run_of
 from weirant.job.paths import with_value
-from weirant.job.section import DRESSED_TOP, SOCK, SOIL_CAP, TOP_SHEET, TURF_TOP, Bore, TrenchSection
+from weirant.job.section import (
+    AT_JOINTS,
+    AT_SIDES,
+    DRESSED_TOP,
+    OPEN_TOP,
+    SOCK,
+    SOIL_CAP,
+    TO_WALL,
+    TURF_TOP,
+    Bore,
+    TrenchSection,
+)
 from weirant.job.section_edits import with_section
 from weirant.job.soil import Soil
 from weirant.language import tr
@@ -24,7 +35,7 @@ from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import PlacedPipe, pipes_at, trench_at
 from weirant.units.display import DEPTH, LEVEL, SECTION, System, shown, step_si
 
-LEAST = 1e-3
+LEAST, FOLD = 1e-3, 0.012  # m between the layers of a sheet, as they are drawn
 
 
 class _Levels:
@@ -100,6 +111,8 @@ def _filling(at: _Levels) -> list[Shape]:
     """Stone, and what lies over it: soil under turf, finer stone that dresses it, and pavement at the top."""
     grain = at.make.aggregate.coarse_side.size_at(50) or 0.01
     shapes: list[Shape] = [Area(_band(at, at.bottom, at.stone_top), "stone", grain)] if at.collects else []
+    if at.collects and at.section.is_in_sand:
+        shapes = _sand(at, grain)
     over, laid = at.stone_top if at.collects else at.bottom, -at.paved
     if at.collects and at.section.top == DRESSED_TOP:
         shapes.append(Area(_band(at, over, laid), "stone", grain / 3))
@@ -110,6 +123,18 @@ def _filling(at: _Levels) -> list[Shape]:
     if at.paved:
         shapes.append(Area(_band(at, laid, 0.0), "slab"))
     return shapes
+
+
+def _sand(at: _Levels, grain: float) -> list[Shape]:
+    """Stone within a layer of sand: on the floor, at the sides, and over it where it is covered."""
+    section = at.section
+    thick, aside = section.sand_thickness, section.sand_thickness * math.hypot(1, section.side_slope)
+    low, high = min(at.bottom + thick, at.stone_top), at.stone_top - (0.0 if section.top == OPEN_TOP else thick)
+    sand = Area(_band(at, at.bottom, at.stone_top), "sand")
+    if high <= low or at.edge(low) <= aside:  # no room: what that means, the finding says
+        return [sand]
+    inside = tuple((math.copysign(max(abs(x) - aside, 0.0), x), y) for x, y in _band(at, low, high))
+    return [sand, Area(inside, "stone", grain), Stroke((*inside, inside[0]), "trench")]
 
 
 def _drawn(outcome: Outcome, found: RunOutcome, at: _Levels, station: float) -> list[_Drawn]:
@@ -142,16 +167,23 @@ def _wrap(at: _Levels, pipes: list[_Drawn]) -> list[Shape]:
     if not at.collects:
         return []
     edge, top = at.edge(at.stone_top), at.stone_top
-    if section.wrap == TOP_SHEET:
+    if section.is_covered and not section.is_lined:
         tucked = min(section.overlap / 2, top - at.bottom)
-        return [Stroke(((-at.edge(top - tucked), top - tucked), (-edge, top), (edge, top), (at.edge(top - tucked), top - tucked)), "fabric")]
+        sheet = ((-at.edge(top - tucked), top - tucked), (-edge, top), (edge, top), (at.edge(top - tucked), top - tucked))
+        folds = [((-edge, top + FOLD * n), (edge, top + FOLD * n)) for n in range(1, section.layers)]
+        return [Stroke(sheet, "fabric"), *(Stroke(fold, "fabric") for fold in folds)]
+    if section.wrap == AT_SIDES:
+        return [Stroke(((side * at.half, at.bottom), (side * edge, top)), "fabric") for side in (-1, 1)]
+    if section.wrap == TO_WALL:  # the wall is on the left, and the cloth is turned up at it
+        turned = ((-at.edge(top + section.overlap), top + section.overlap), (-edge, top)) if section.is_covered else ()
+        return [Stroke(((-at.half, at.bottom), (at.half, at.bottom), (edge, top), *reversed(turned)), "fabric")]
     if section.is_lined:
-        folds = ((-edge, top), (-at.half, at.bottom), (at.half, at.bottom), (edge, top))
+        lining = ((-edge, top), (-at.half, at.bottom), (at.half, at.bottom), (edge, top))
         if top > -LEAST or not section.is_covered:
-            return [Stroke(folds, "fabric")]
+            return [Stroke(lining, "fabric")]
         lap = min(section.overlap, 2 * edge)
-        return [Stroke((*folds, (-edge, top), (-edge + lap, top + 0.012)), "fabric")]
-    return [_ring(d.middle, d.placed.pipe.outer_diameter / 2 + 0.004) for d in pipes if section.wrap == SOCK and not d.placed.is_solid]
+        return [Stroke((*lining, (-edge, top), (-edge + lap, top + 0.012)), "fabric")]
+    return [_ring(d.middle, d.placed.pipe.outer_diameter / 2 + 0.004) for d in pipes if section.wrap in (SOCK, AT_JOINTS) and not d.placed.is_solid]
 
 
 def _ring(middle: Point, radius: float) -> Shape:
@@ -188,6 +220,8 @@ def _measures(at: _Levels, bounds: tuple[float, float, float, float], system: Sy
         shapes.append(Measure((right, at.pipe_bottom), (right, at.pipe_top), text(pipe.outer_diameter) + tr(" pipe")))
     else:
         shapes.append(Measure((right, at.bed_top), (right, at.crown), text(at.crown - at.bed_top) + tr(" pipes")))
+    if at.collects and section.is_in_sand:
+        shapes.append(Measure((-at.half, at.pipe_top), (-at.half + section.sand_thickness, at.pipe_top), text(section.sand_thickness) + tr(" sand"), at.path("sand_thickness")))
     if at.collects and section.top == SOIL_CAP:
         shapes.append(Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + tr(" stone"), at.path("stone_cover")))
         if at.stone_top < -at.paved - LEAST:

@@ -17,7 +17,7 @@ from weirant.language import tr
 from weirant.library import shipped, with_own
 
 SUFFIX = ".weirant"
-FORMAT, VERSION = "weirant-job", 15  # what the versions differ in is told in formats/earlier, which brings them up
+FORMAT, VERSION = "weirant-job", 16  # what the versions differ in is told in formats/earlier, which brings them up
 FIRST_OF_SHAPE = 10  # versions before it are read in the shape they had; it lacks only what the later ones have defaults for
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes, one with a hundred thousand points some megabytes
 SMALL = 1_000_000  # bytes up to which every fault is told, not only the first of each list
@@ -145,7 +145,8 @@ def _unknown_products(job: Job) -> list[Fault]:
     library = with_own(shipped(), job.products)
     wanted: list[tuple[str, str, Mapping[str, Any]]] = []
     for i, section in enumerate(job.sections):
-        wanted += [(f"sections[{i}].aggregate", section.aggregate, library.aggregates), (f"sections[{i}].geotextile", section.geotextile, library.geotextiles)]
+        wanted += [(f"sections[{i}].aggregate", section.aggregate, library.aggregates), (f"sections[{i}].geotextile", section.geotextile, library.geotextiles),
+                   (f"sections[{i}].sand", section.sand, library.aggregates)]
     wanted += [(f"runs[{i}].stretches[{n}].pipe", stretch.pipe, library.pipes) for i, run in enumerate(job.runs) for n, stretch in enumerate(run.stretches)]
     found: list[Fault] = [(path, tr("'{key}' is not in the library", key=key)) for path, key, items in wanted if key not in items]
     return found + [(f"soils[{n}].layers[{i}].texture", tr("'{texture}' is not in the library", texture=layer.texture))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 from weirant.ground.network import LaidRun
 from weirant.job.geometry import parts_of
 from weirant.job.network import Stretch
-from weirant.job.section import SOIL_CAP, Bore, TrenchSection
+from weirant.job.section import OPEN_TOP, SOCK, SOIL_CAP, Bore, TrenchSection
 from weirant.library import Aggregate, Geotextile, Library, Pipe
 
 Array = NDArray[np.float64]
@@ -29,6 +30,7 @@ class Make:
     bore: Bore
     aggregate: Aggregate
     geotextile: Geotextile
+    sand: Aggregate
     crown: float
 
     @property
@@ -58,6 +60,30 @@ class Make:
     def area(self, height: Array) -> Array:
         """Area m² of the trench up to a height m over its bottom, shape (n,)."""
         return (self.section.width + self.section.side_slope * height) * height
+
+    def core(self, height: Array) -> Array:
+        """Area m² of the stone in a filling of a height m over the bottom, shape (n,): what the sand round it leaves, or all."""
+        if not self.section.is_in_sand:
+            return self.area(height)
+        thick, lean = self.section.sand_thickness, self.section.side_slope
+        across = max(self.section.width + 2 * lean * thick - 2 * thick * math.hypot(1, lean), 0.0)
+        inside = np.maximum(height - thick * (1 if self.section.top == OPEN_TOP else 2), 0.0) if across else np.zeros_like(height)
+        return (across + lean * inside) * inside
+
+    @property
+    def against_soil(self) -> Aggregate:
+        """What of stone or sand lies against the soil, or behind its cloth."""
+        return self.sand if self.section.is_in_sand else self.aggregate
+
+    @property
+    def passed(self) -> float:
+        """Length m, across the section, of what the water from the soil passes into the stone: cloth where there is some between, or else all round the stone."""
+        width, up, sheets = self.section.width, self.natural_stone * math.hypot(1, self.section.side_slope), self.section.sheets
+        if self.section.wrap == SOCK:
+            return math.pi * self.pipe.outer_diameter
+        if not self.section.is_lined:
+            return 2 * (width + up)
+        return width * (sheets.floor + sheets.over) + sheets.sides * up
 
 
 @dataclass(frozen=True)
@@ -128,7 +154,7 @@ class Makes:
         section, pipe = self.sections[named], library.pipe(stretch.pipe)
         bore = section.bore(run.run.bore if host is not None else "")
         crown = max(bore.height + pipe.outer_diameter, *(section.bore(place).height + size for place, size in beside), 0.0)
-        return Make(stretch.is_solid, pipe, section, bore, library.aggregate(section.aggregate), library.geotextile(section.geotextile), crown)
+        return Make(stretch.is_solid, pipe, section, bore, library.aggregate(section.aggregate), library.geotextile(section.geotextile), library.aggregate(section.sand), crown)
 
 
 def makes_of(runs: Sequence[LaidRun], sections: Sequence[TrenchSection], library: Library) -> Makes:

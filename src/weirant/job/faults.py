@@ -16,7 +16,7 @@ from weirant.job.fields import LONGEST_TEXT
 from weirant.job.job import Job
 from weirant.job.network import BASINS, DRY_WELL, INLET, MAIN, PUMP_PIT, PUMPED_ON, RISES, Node, Run
 from weirant.job.rain import OWN
-from weirant.job.section import CAN_BE_PAVED, OPEN_TOP, SOIL_CAP
+from weirant.job.section import CAN_BE_PAVED, MOST_FOLDS, OPEN_TOP, SOIL_CAP
 from weirant.job.soil import Soil
 from weirant.language import tr
 
@@ -161,6 +161,9 @@ def _contradictions(job: Job) -> Iterator[Fault]:
         if not 1 <= run.pipes <= 4:
             yield f"runs[{index}].pipes", tr("number of pipes must be 1 to 4: {pipes}", pipes=run.pipes)
         yield from _stretch_faults(index, run)
+    for index, section in enumerate(job.sections):
+        if not 1 <= section.layers <= MOST_FOLDS:
+            yield f"sections[{index}].layers", tr("a sheet on top lies in 1 to {most} layers: {layers}", most=MOST_FOLDS, layers=section.layers)
     for index, storm in enumerate(job.storms):
         if not storm.name.strip():
             yield f"storms[{index}].name", tr("a storm needs a name")

@@ -2,18 +2,33 @@
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.language import tr
 from weirant.units import display as k
 
-NO_WRAP, SOCK, FULL_WRAP, LINING, TOP_SHEET = WRAPS = "none", "sock", "full wrap", "lining", "sheet on top"
+NO_WRAP, SOCK, FULL_WRAP, LINING, TOP_SHEET, AT_SIDES, TO_WALL, AT_JOINTS, IN_SAND = WRAPS = (
+    "none", "sock", "full wrap", "lining", "sheet on top", "cloth at the sides", "wrap to a wall", "cloth at the joints", "graded sand")  # fmt: skip
 SOIL_CAP, OPEN_TOP, TURF_TOP, DRESSED_TOP = "soil cap", "open stone", "turf on the stone", "dressed stone"
 LAID_ON = (TURF_TOP, DRESSED_TOP)  # a layer is laid on stone that goes up to it
 CAN_BE_PAVED = (SOIL_CAP, OPEN_TOP)
 ON_FOOT, MOWERS, CARS, TRUCKS = TRAFFIC = ("people", "mowers", "cars", "trucks")  # what goes over it
-MOST_BORES = 6
+MOST_BORES, MOST_FOLDS = 6, 3
+
+
+@dataclass(frozen=True)
+class Sheets:
+    """Where cloth lies round the stone: on the floor of the trench, at how many of its sides, and over the stone."""
+
+    floor: bool = False
+    sides: int = 0
+    over: bool = False
+
+
+SHEETS = {FULL_WRAP: Sheets(floor=True, sides=2, over=True), LINING: Sheets(floor=True, sides=2), TOP_SHEET: Sheets(over=True), AT_SIDES: Sheets(sides=2),
+          TO_WALL: Sheets(floor=True, sides=1, over=True)}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -47,6 +62,9 @@ class TrenchSection:
     side_slope: float = quantity("side slope, horizontal per vertical", k.RATIO, at_least=0, at_most=3, default=0.0)
     overlap: float = quantity("fabric overlap", k.SECTION, at_least=0, at_most=2, default=0.1524)
     wrap: str = choice("separation", *WRAPS, default=FULL_WRAP)
+    layers: int = plain("layers of the sheet on top", 1)
+    sand: str = plain("filter sand", "c33-sand")
+    sand_thickness: float = quantity("sand round the stone", k.SECTION, above=0, at_most=0.5, default=0.1016)
     traffic: str = choice("what goes over it", *TRAFFIC, default=MOWERS)
     aggregate: str = plain("stone", "no-57")
     geotextile: str = plain("geotextile", "nonwoven-light")
@@ -58,14 +76,37 @@ class TrenchSection:
         return self.turf if self.top in LAID_ON else 0.0
 
     @property
+    def sheets(self) -> Sheets:
+        """Where cloth lies round the stone; nothing lies over stone that is open to the top."""
+        found = SHEETS.get(self.wrap, Sheets())
+        return dataclasses.replace(found, over=False) if self.top == OPEN_TOP else found
+
+    @property
     def is_lined(self) -> bool:
-        """Whether cloth lies between soil and stone at the floor and the sides of the trench."""
-        return self.wrap in (FULL_WRAP, LINING)
+        """Whether cloth lies between soil and stone below the top of the stone."""
+        return self.sheets.sides > 0
 
     @property
     def is_covered(self) -> bool:
         """Whether cloth lies on the stone, under what is laid over it."""
-        return self.wrap in (FULL_WRAP, TOP_SHEET) and self.top != OPEN_TOP
+        return self.sheets.over
+
+    @property
+    def is_in_sand(self) -> bool:
+        """Whether graded sand lies between soil and stone."""
+        return self.wrap == IN_SAND
+
+    @property
+    def has_cloth(self) -> bool:
+        """Whether any cloth is in it."""
+        return self.wrap not in (NO_WRAP, IN_SAND)
+
+    @property
+    def is_bare_at(self) -> str:
+        """Where soil lies on the stone itself: "" nowhere, "round" it, only "over" it, or only "under" it."""
+        if self.is_in_sand or (self.is_lined and self.sheets.floor):
+            return "" if self.is_in_sand or self.is_covered or self.top == OPEN_TOP else "over"
+        return "under" if self.is_lined and self.top == OPEN_TOP else "round"
 
     def bore(self, identity: str) -> Bore:
         """The bore of an identity; the first where it has none of it, as where none is named."""

@@ -19,7 +19,6 @@ from weirant.formats.plain_files import write_safely
 from weirant.ground.cut_sheet import CutLine
 from weirant.ground.stretches import Make
 from weirant.job import Job
-from weirant.job.section import NO_WRAP
 from weirant.language import digits_here, ntr, tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
@@ -30,6 +29,7 @@ from weirant.paper.page import DOTS, Draw, pdf_page, title_block
 from weirant.paper.palette import PRINT
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, System, shown, shown_number, unit_of
 from weirant.units.staff import staff_for, staff_text, staff_unit
+from weirant.words.products import wrap_words
 
 FIRST, LATER = 25, 43  # lines of the table on the first page and on the others
 NOT_SURVEYED = tr("NOT SURVEYED. These levels are made up from first answers: shoot the ground before anything is dug to them.")
@@ -167,7 +167,7 @@ class _Page:
     def _make_words(self, make: Make) -> str:
         if make.is_solid:
             return tr("Solid pipe: {pipe}", pipe=make.pipe.name)
-        wrap = tr(make.section.wrap) if make.section.wrap == NO_WRAP else f"{tr(make.section.wrap)}, {make.geotextile.name}"
+        wrap = wrap_words(make)
         return tr("Collecting pipe: {pipe}; stone: {stone}; separation: {wrap}", pipe=make.pipe.name, stone=make.aggregate.name, wrap=wrap)
 
     def _picture(self, painter: QPainter, drawing: Drawing, area: QRectF) -> None:

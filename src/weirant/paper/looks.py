@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-FILLS = {"soil": "soil", "subsoil": "subsoil", "hard layer": "hard", "backfill": "backfill", "stone": "stone", "pipe": "field",
+FILLS = {"soil": "soil", "subsoil": "subsoil", "hard layer": "hard", "backfill": "backfill", "stone": "stone", "sand": "soil", "pipe": "field",
           "water": "water", "wet ground": "water_pale", "grass": "grass", "woodland": "grass", "building": "building", "lawn kept dry": "grass",
           "pond": "water_pale", "slab": "building", "wet area": "water_pale", "roots": "grass"}  # fmt: skip
 HATCHES = {
     "hard layer": "brick",
     "subsoil": "dashes",
     "backfill": "dots",
+    "sand": "dots",
     "woodland": "trees",
     "building": "strokes",
     "wet ground": "level",

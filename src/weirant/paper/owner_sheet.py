@@ -15,7 +15,6 @@ from weirant.drawing.section import section_drawing
 from weirant.formats.plain_files import write_safely
 from weirant.ground.inverts import least_slope
 from weirant.job.paths import label_at
-from weirant.job.section import NO_WRAP
 from weirant.language import capital, tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
@@ -27,6 +26,7 @@ from weirant.paper.page import DOTS, Draw, pdf_page, title_block
 from weirant.paper.palette import PRINT
 from weirant.units.display import LEVEL, SLOPE, System, shown
 from weirant.words.findings import as_told
+from weirant.words.products import wrap_words
 
 ROW = 1.35  # height of a figure's line, of the letters
 PICTURES, LEAST_PICTURES = 0.57, 0.6  # share of the page that pictures take where there is room, and how small they may become
@@ -169,7 +169,7 @@ class _Sheet:
         used: dict[tuple[str, str], float] = {}
         for stretch in (s for found in self.outcome.site.runs for s in found.stretches):
             make = stretch.make
-            wrap = tr(make.section.wrap) if make.section.wrap == NO_WRAP else f"{tr(make.section.wrap)}, {make.geotextile.name}"
+            wrap = wrap_words(make)
             for row in ((tr("Pipe"), make.pipe.name), *(((tr("Stone"), make.aggregate.name), (tr("Separation"), wrap)) if not stretch.is_solid else ())):
                 used[row] = used.get(row, 0.0) + stretch.high - stretch.low
         rows = sorted(used, key=lambda row: ((tr("Pipe"), tr("Stone"), tr("Separation")).index(row[0]), -used[row]))

@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
+from weirant.ground.stretches import Make
+from weirant.job.section import IN_SAND, NO_WRAP
 from weirant.language import tr
 from weirant.library import Pipe
 from weirant.units.display import DISTANCE, SECTION, System, shown
 
 FITTINGS = {"coupler": tr("coupler"), "tee": tr("tee"), "wye": tr("wye"), "elbow": tr("elbow"), "bend-45": tr("bend 45°"), "bend-90": tr("bend 90°"), "reducer": tr("reducer"),
             "cap": tr("cap")}  # fmt: skip
+
+
+def wrap_words(make: Make) -> str:
+    """What lies between soil and stone, and of which product."""
+    wrap = make.section.wrap
+    return tr(wrap) if wrap == NO_WRAP else f"{tr(wrap)}, {make.sand.name if wrap == IN_SAND else make.geotextile.name}"
 
 
 def pipe_words(pipe: Pipe, system: System) -> str:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QPushButton, QWidget
 from weirant.job.beside import NOUGHT
 from weirant.job.network import FALLS_INTO_WATER, RISES
 from weirant.job.paths import label_at, leads_somewhere, value_at
-from weirant.job.section import CAN_BE_PAVED, LAID_ON, SOIL_CAP
+from weirant.job.section import AT_JOINTS, CAN_BE_PAVED, LAID_ON, SOIL_CAP, TOP_SHEET
 from weirant.job.site import FOUNDED
 from weirant.job.situations import situation_of
 from weirant.job.water import PARALLEL
@@ -161,4 +161,8 @@ def _is_idle(document: Document, field: str) -> bool:
         lie = document.in_hand.part.lie
         return kept != [situation_of(document.in_hand.run.run).place] or (lie is not None and lie.distance <= NOUGHT)
     top = document.section.top
-    return {"section.turf": top not in LAID_ON, "section.stone_cover": top != SOIL_CAP, "section.pavement": top not in CAN_BE_PAVED}.get(field, False)
+    section = document.section
+    idle = {"section.layers": section.wrap != TOP_SHEET, "section.sand": not section.is_in_sand, "section.sand_thickness": not section.is_in_sand,
+            "section.overlap": not section.is_covered and section.wrap != AT_JOINTS, "section.geotextile": not section.has_cloth,
+            "section.turf": top not in LAID_ON, "section.stone_cover": top != SOIL_CAP, "section.pavement": top not in CAN_BE_PAVED}  # fmt: skip
+    return idle.get(field, False)

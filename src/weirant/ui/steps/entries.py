@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
 from weirant.job.paths import field_at, label_at, value_at
+from weirant.job.section import MOST_FOLDS
 from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.entry import GONE, QuantityEdit, TypedEdit, WordChoice
@@ -52,14 +53,15 @@ def _value(document: Document, path: str) -> Any:
 def entry_for(document: Document, path: str) -> QWidget:
     """The widget that fits a field."""
     library, metadata = document.outcome.library, field_at(document.outcome.job, path).metadata
-    lists: dict[str, Mapping[str, Any]] = {"aggregate": library.aggregates, "geotextile": library.geotextiles}
+    lists: dict[str, Mapping[str, Any]] = {"aggregate": library.aggregates, "sand": library.aggregates, "geotextile": library.geotextiles}
     last = path.rpartition(".")[2]
     if last in lists:
         return WordChoice(document, path, [(item.key, item.name) for item in lists[last].values()])
     if path.endswith(".texture"):
         return WordChoice(document, path, [(item.key, item.name) for item in library.textures.values()])
-    if path.endswith((".pipes", ".pumps")):
-        return WordChoice(document, path, [(n, words) for n, words in ((1, tr("one")), (2, tr("two")), (3, tr("three")), (4, tr("four")))])
+    if path.endswith((".pipes", ".pumps", ".layers")):
+        most = MOST_FOLDS if path.endswith(".layers") else 4
+        return WordChoice(document, path, [(n, words) for n, words in ((1, tr("one")), (2, tr("two")), (3, tr("three")), (4, tr("four"))) if n <= most])
     if path.startswith("permissions."):
         return WordChoice(document, path, YES_NO)
     if isinstance(value_at(document.outcome.job, path), bool):
