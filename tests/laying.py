@@ -17,6 +17,11 @@ OPEN = Outlet()
 COLLECTS = Stretch(is_solid=False, id="p2")
 
 
+def sieved(soil, **said):
+    """A soil with what a laboratory said of its lowest layer."""
+    return dataclasses.replace(soil, layers=(*soil.layers[:-1], dataclasses.replace(soil.layers[-1], **said)))
+
+
 def stretches(solid, length):
     """So much solid pipe at the low end, and what collects above it."""
     return (Stretch(is_solid=True),) if solid >= length else (Stretch(is_solid=True, to_station=solid), COLLECTS) if solid else (COLLECTS,)

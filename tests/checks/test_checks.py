@@ -6,6 +6,7 @@ import dataclasses
 
 import pytest
 
+from laying import sieved
 from weirant.checks.judge import judge
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
@@ -115,19 +116,19 @@ def test_the_first_fix_cures(job, key):
 
 
 def test_an_assumed_gradation_is_never_shown_as_sure(job):
-    soil = dataclasses.replace(job.soils[0], gradation=())
+    soil = sieved(job.soils[0], gradation=())
     found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))
     assert found["retention"].state in (F, T) and "only assumed" in worded(found["retention"], job).reason
 
 
 def test_a_curve_that_stops_short_is_unknown(job):
-    soil = dataclasses.replace(job.soils[0], gradation=(SievePoint(2e-3, 80.0), SievePoint(1e-3, 60.0)))
+    soil = sieved(job.soils[0], gradation=(SievePoint(2e-3, 80.0), SievePoint(1e-3, 60.0)))
     found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))
     assert found["retention"].state == U and "sieved, with a wash" in worded(found["retention"], job).reason
 
 
 def test_a_uniform_sand_asks_for_the_most_open_fabric(job):
-    soil = dataclasses.replace(job.soils[0], gradation=tuple(SievePoint(s, p) for s, p in SAND))
+    soil = sieved(job.soils[0], gradation=tuple(SievePoint(s, p) for s, p in SAND))
     found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))
     assert "take the most open fabric" in worded(found["clogging"], job).reason
 
@@ -151,13 +152,13 @@ def test_judge(value, limit, at_most, band, state):
 def test_of_a_sieve_that_stops_above_the_finest_tenth_the_least_opening_is_allowed():
     """12 % pass No. 200: how uniform the soil is nobody knows, and B is 1, not what the finest sieve would have it; "uniform" is not said of it."""
     sieve = tuple(SievePoint(size / 1000, percent) for size, percent in ((2.0, 100.0), (0.85, 95.0), (0.4, 85.0), (0.25, 60.0), (0.15, 30.0), (0.075, 12.0)))
-    job = dataclasses.replace(demo_job(), soils=(dataclasses.replace(demo_job().soils[0], gradation=sieve),))
+    job = dataclasses.replace(demo_job(), soils=(sieved(demo_job().soils[0], gradation=sieve),))
     found = {f.code: f for f in assess(job).findings if f.subject == "r1"}
     assert found["retention"].limit == pytest.approx(0.4e-3) and found["clogging"].case == ""
 
 
 def test_a_plastic_clay_is_offered_what_is_in_use_for_it():
-    clay = dataclasses.replace(demo_job().soils[0], layers=(Layer("clay", None, Band(1e-7, 2e-7, 4e-7)),), gradation=(), plasticity_index=32.0)
+    clay = dataclasses.replace(demo_job().soils[0], layers=(Layer("clay", None, Band(1e-7, 2e-7, 4e-7), plasticity_index=32.0),))
     found = next(f for f in assess(dataclasses.replace(demo_job(), soils=(clay,))).findings if f.code == "retention")
-    loose = next(f for f in assess(dataclasses.replace(demo_job(), soils=(dataclasses.replace(clay, plasticity_index=5.0),))).findings if f.code == "retention")
+    loose = next(f for f in assess(dataclasses.replace(demo_job(), soils=(sieved(clay, plasticity_index=5.0),))).findings if f.code == "retention")
     assert (found.state, found.case, loose.state) == (State.TIGHT, "cohesive", State.FAILS)

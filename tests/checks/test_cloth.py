@@ -6,7 +6,7 @@ import dataclasses
 
 import pytest
 
-from laying import one, reason_of
+from laying import one, reason_of, sieved
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import tried
@@ -44,10 +44,10 @@ def test_what_is_looked_at_ends_where_grains_no_longer_lie_loose():
     (talbot(0.45), 7.5, "", ""), ([(4.75e-3, 100.0), (0.3e-3, 60.0), (0.075e-3, 40.0)], 3.0, "unknown", ""),
 ])  # fmt: skip
 def test_a_soil_whose_fines_lie_loose_is_told_and_clay_is_not_asked(points, index, state, case):
-    soil = dataclasses.replace(DEMO.soils[0], gradation=tuple(SievePoint(*p) for p in sorted(points, reverse=True)), plasticity_index=index)
+    soil = sieved(DEMO.soils[0], gradation=tuple(SievePoint(*p) for p in sorted(points, reverse=True)), plasticity_index=index)
     found = [f for f in assess(dataclasses.replace(DEMO, soils=(soil,))).findings if f.code == "soil-stability" and f.subject == "r1"]
     assert [(str(f.state), f.case) for f in found] == ([(state, case)] if state else [])
-    assert not [f for f in assess(dataclasses.replace(DEMO, soils=(dataclasses.replace(DEMO.soils[0], gradation=()),))).findings if f.code == "soil-stability"]
+    assert not [f for f in assess(dataclasses.replace(DEMO, soils=(sieved(DEMO.soils[0], gradation=()),))).findings if f.code == "soil-stability"]
 
 
 @pytest.mark.parametrize(("points", "index", "case"), [
@@ -55,7 +55,7 @@ def test_a_soil_whose_fines_lie_loose_is_told_and_clay_is_not_asked(points, inde
     ([(4.75e-3, 100.0), (0.075e-3, 4.9)], None, ""), ([(4.75e-3, 100.0), (0.075e-3, 30.5)], 3.0, "stops"), ([(4.75e-3, 100.0), (0.075e-3, 29.5)], 3.0, ""),
 ])  # fmt: skip
 def test_what_the_laboratory_says_must_hang_together_and_go_far_enough(points, index, case):
-    soil = dataclasses.replace(DEMO.soils[0], gradation=tuple(SievePoint(*p) for p in points), plasticity_index=index)
+    soil = sieved(DEMO.soils[0], gradation=tuple(SievePoint(*p) for p in points), plasticity_index=index)
     found = [f for f in assess(dataclasses.replace(DEMO, soils=(soil,))).findings if f.code == "soil-tests" and f.subject == "r1"]
     assert [f.case for f in found] == ([case] if case else []) and all(f.state == "tight" for f in found)
 

@@ -111,8 +111,8 @@ def test_a_sample_changes_what_is_not_known():
 def test_the_lowest_layer_takes_the_curve_of_its_own_grains():
     """Rosetta 3 for the demo's sieve result; without the fine end of it the texture's curve (Carsel and Parrish 1988)."""
     own = section().strata[1].medium
-    assert (own.residual, own.saturated, own.alpha, own.shape) == pytest.approx(predicted(shares_of(JOB.soils[0].gradation)).curve)
-    bare = section(with_value(JOB, "soils.g1.gradation", JOB.soils[0].gradation[:3])).strata[1].medium
+    assert (own.residual, own.saturated, own.alpha, own.shape) == pytest.approx(predicted(shares_of(JOB.soils[0].layers[-1].gradation)).curve)
+    bare = section(with_value(JOB, "soils.g1.layers.1.gradation", JOB.soils[0].layers[-1].gradation[:3])).strata[1].medium
     assert (bare.residual, bare.saturated, bare.alpha, bare.shape) == shipped().texture("silt-loam").curve
 
 

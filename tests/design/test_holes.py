@@ -129,6 +129,6 @@ def test_grains_give_a_conductivity_by_the_pedotransfer_library():
     found = predicted(Shares(40.0, 40.0, 20.0))
     assert found.conductivity * 86400 * 100 == pytest.approx(12.3, rel=0.02) and 0.4 < found.conductivity / shipped().texture("loam").conductivity.best < 2
     assert found.curve[1] == pytest.approx(shipped().texture("loam").curve[1], abs=0.06)
-    shares = shares_of(demo_job().soils[0].gradation)
+    shares = shares_of(demo_job().soils[0].layers[-1].gradation)
     assert (round(shares.sand), round(shares.silt), round(shares.clay)) == (44, 48, 8)  # by hand: 56.3 % is finer than 0.05 mm on the log scale, 8 % than 0.002
-    assert shares_of(demo_job().soils[0].gradation[:3]) is None
+    assert shares_of(demo_job().soils[0].layers[-1].gradation[:3]) is None

@@ -218,7 +218,7 @@ def test_a_drain_over_the_hard_layer_may_be_lowered_and_that_helps():
     ("silt-loam", State.FAILS, "days after the design storm"), ("clay", State.FAILS, "stays wetter than 18.0 in")])  # fmt: skip
 def test_sand_is_dry_at_once_and_clay_is_not(texture, state, says):
     """One layer of each by its texture alone: does the drain do anything in clay?"""
-    soil = dataclasses.replace(demo_job().soils[0], layers=(Layer(texture),), gradation=())
+    soil = dataclasses.replace(demo_job().soils[0], layers=(Layer(texture),))
     found = the_finding(assess(dataclasses.replace(demo_job(), soils=(soil,))))
     assert found.state == state and says in said(found)
 

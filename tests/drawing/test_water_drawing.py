@@ -119,7 +119,7 @@ def test_soil_classes_say_what_is_wanted_and_what_is_found(outcome):
     drawing = soil_class_drawing(outcome, 0.0)
     finite(drawing)
     assert "48 % silt" in drawing.title and "loam" in drawing.title and "fines ML" in drawing.title
-    bare = assess(with_value(with_value(outcome.job, "soils.g1.gradation", ()), "soils.g1.liquid_limit", None))
+    bare = assess(with_value(with_value(outcome.job, "soils.g1.layers.1.gradation", ()), "soils.g1.layers.1.liquid_limit", None))
     assert "hydrometer result down to 0.002 mm is wanted" in words(soil_class_drawing(bare, 0.0)) and "liquid limit and plasticity index are wanted" in words(soil_class_drawing(bare, 0.0))
 
 

@@ -66,7 +66,7 @@ def broken(job, part, **changes):
             "soils[0].layers[0].conductivity",
             "must not fall",
         ),
-        ("soils", {"gradation": (SievePoint(1e-3, 50.0), SievePoint(1e-3, 60.0))}, "soils[0].gradation", "must fall"),
+        ("soils", {"layers": (Layer("loam", None, None, (SievePoint(1e-3, 50.0), SievePoint(1e-3, 60.0))),)}, "soils[0].layers[0].gradation", "must fall"),
     ],
 )
 def test_faults_name_their_place(job, part, changes, path, says):

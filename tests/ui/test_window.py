@@ -128,8 +128,8 @@ def test_trying_and_keeping_a_fix(window, qtbot):
         ("section", "bedding", 0, -12, "sections.s1.bedding", True),
         ("section", "bottom", 0, 20, "runs.r1.invert", False),
         ("plan", "distance", 0, 25, "runs.r1.distance", True),
-        ("grains", "sieve-4", 0, -60, "soils.g1.gradation.4.percent", True),
-        ("grains", "sieve-4", 0, 500, "soils.g1.gradation.4.percent", False),  # no further than what the finer sieve lets through
+        ("grains", "sieve-4", 0, -60, "soils.g1.layers.1.gradation.4.percent", True),
+        ("grains", "sieve-4", 0, 500, "soils.g1.layers.1.gradation.4.percent", False),  # no further than what the finer sieve lets through
     ],
 )
 def test_dragging_is_one_named_step(window, view, key, dx, dy, path, grows):
@@ -344,7 +344,7 @@ def test_shots_are_added_put_in_and_taken_out(window):
 def test_soil_entries(window):
     window.sheet.rail.choose("soil")
     strip = window.sheet.card
-    from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit
+    from weirant.ui.steps.soil_fields import BandEdit, LayerChoice, LayerCount, SieveEdit
 
     strip.turn_to("its layers")
     band = strip.findChildren(BandEdit)[1]
@@ -358,7 +358,14 @@ def test_soil_entries(window):
     strip.turn_to("laboratory")
     sieve = strip.findChild(SieveEdit)
     type_in(sieve, "2 mm:100, 0.075 mm:40")
-    assert len(window.document.job.soils[0].gradation) == 2
+    assert len(window.document.job.soils[0].layers[-1].gradation) == 2
+    upper = strip.findChild(LayerChoice)
+    upper.activated.emit(0)
+    assert window.document.layer == 0 and "64" in strip.findChild(SieveEdit).text()
+    type_in(strip.findChild(SieveEdit), "2 mm:100, 0.02 mm:15")
+    assert [len(layer.gradation) for layer in window.document.job.soils[0].layers] == [2, 2]
+    window.document.take_layer(1)
+    sieve = strip.findChild(SieveEdit)
     type_in(sieve, "2 mm:40, 0.075 mm:100")
     assert "finer sieve" in sieve.fault
     strip.turn_to("the soil")

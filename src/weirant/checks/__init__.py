@@ -51,7 +51,7 @@ PartCheck = Callable[[Outcome, RunOutcome, Collecting, Feature], Finding | None]
 StretchCheck = Callable[[Outcome, Make, SoilFigures], Finding | None]
 ByFamily = Mapping[str, tuple[Finding, ...]]
 Kept = Callable[[str, RunOutcome, Callable[[], ByFamily]], ByFamily]
-Judged = dict[tuple[Make, str], tuple[Finding | None, ...]]
+Judged = dict[tuple[Make, str, int], tuple[Finding | None, ...]]
 
 JOB: Mapping[str, Mapping[str, JobCheck]] = {"falls": falls.JOB, "collects": collects.JOB, "allowed": {**allowed.JOB, **around.ALLOWED_OF_JOB}}
 RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS, **basins.RUN}, "trenches": trenches.RUN, "carries": {**carries.RUN, **outlets.RUN,
@@ -105,18 +105,21 @@ def _about(outcome: Outcome, family: str, found: RunOutcome) -> tuple[Finding, .
 
 
 def _along(outcome: Outcome, family: str, judged: Judged, found: RunOutcome) -> tuple[Finding, ...]:
-    """Of what is found of the stretches of a run that collect, in each soil they lie in, the worst of each check, with the station where that begins."""
-    collecting = [(s.make, along.soil, s.id, max(s.low, along.low)) for s in found.stretches if not s.is_solid and found.run.run.status != EXISTING
-                  for along in found.soils if min(s.high, along.high) - max(s.low, along.low) > 1e-6]  # fmt: skip
-    for make, soil, _, _ in collecting:
-        if (make, soil.id) not in judged:  # what is made alike in one soil is judged once, however many runs are
-            judged[make, soil.id] = tuple(_asked(family, code, check, outcome, make, outcome.soil(soil)) for code, check in STRETCH[family].items())
-    told, of_each = [], [(judged[make, soil.id], stretch, low) for make, soil, stretch, low in collecting]
-    for number in range(len(STRETCH[family])):
-        here = [(f, stretch, low) for findings, stretch, low in of_each if (f := findings[number]) is not None]
+    """Of what is found of the stretches of a run that collect, in each layer of soil they meet, the worst of each check, with the station where that begins."""
+    collecting = [each for each in found.layers if not each.stretch.is_solid] if found.run.run.status != EXISTING else []
+    of_each = []
+    for each in collecting:
+        make, soil = each.stretch.make, each.soil
+        for number in each.layers:
+            if (make, soil.id, number) not in judged:  # what is made alike in one layer of soil is judged once, however many runs are
+                judged[make, soil.id, number] = tuple(_asked(family, code, check, outcome, make, outcome.layer(soil, number)) for code, check in STRETCH[family].items())
+            of_each.append((judged[make, soil.id, number], each, number))
+    told = []
+    for place in range(len(STRETCH[family])):
+        here = [(f, each, number) for findings, each, number in of_each if (f := findings[place]) is not None]
         if here:
-            worst, stretch, station = min(here, key=lambda each: (each[0].state.rank, each[0].margin if each[0].margin is not None else 0.0))
-            told.append(worst.of(subject=found.id, piece=stretch, station=station if len(collecting) > 1 else None))
+            worst, each, number = min(here, key=lambda one: (one[0].state.rank, one[0].margin if one[0].margin is not None else 0.0))
+            told.append(worst.of(subject=found.id, piece=each.stretch.id, station=each.low if len(collecting) > 1 else None, layer=(each.soil.id, number) if len(each.layers) > 1 else None))
     return tuple(told)
 
 

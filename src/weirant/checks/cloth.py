@@ -31,7 +31,7 @@ def soil_stability(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding |
     """The soil's own fine grains stay between its coarse ones; asked of sieved soils without plasticity."""
     if soil.gradation_assumed or soil.plasticity_index > PLASTIC:
         return None
-    said = partial(Finding, source="kenney_lau1985 burenkova1993", elements=(f"soils.{soil.id}.gradation",))
+    said = partial(Finding, source="kenney_lau1985 burenkova1993", elements=(soil.path("gradation"),))
     try:
         found = internal_stability(soil.gradation)
     except InputError as fault:
@@ -49,9 +49,9 @@ def soil_tests(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | Non
     """What the laboratory says of a soil hangs together, and goes far enough down for its filters to be judged."""
     if soil.gradation_assumed:
         return None
-    typed = next(s.plasticity_index for s in outcome.job.soils if s.id == soil.id)
+    typed = next(s.layers[soil.layer].plasticity_index for s in outcome.job.soils if s.id == soil.id)
     fines, curve = soil.gradation.percent_finer(NO_200), soil.gradation
-    said = partial(Finding, source="astm_d2487", elements=(f"soils.{soil.id}.gradation", f"soils.{soil.id}.plasticity_index"))
+    said = partial(Finding, source="astm_d2487", elements=(soil.path("gradation"), soil.path("plasticity_index")))
     if typed is not None and typed > PLASTIC and fines is not None and fines < FEW_FINES:
         return said(State.TIGHT, "contradict", facts={"index": typed, "fines": Amount(fines / 100, k.SHARE)})
     if curve.percents[-1] > STOPS_AT:

@@ -72,7 +72,7 @@ def _judged(soil: SoilFigures, state: State) -> State:
 
 
 def _unknown(soil: SoilFigures) -> Finding:
-    return Finding(State.UNKNOWN, source="fhwa_nhi_07_092", elements=(f"soils.{soil.id}.gradation",))
+    return Finding(State.UNKNOWN, source="fhwa_nhi_07_092", elements=(soil.path("gradation"),))
 
 
 def _limit(label: str, value: float, kind: k.Kind, soil: SoilFigures, fabric: Geotextile, result: str) -> Figure:
@@ -91,7 +91,7 @@ def retention(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None
     fines = soil.gradation.regraded_on(NO_4).percent_finer(NO_200) or 0.0
     if state == State.FAILS and fines > 50 and soil.plasticity_index > PLASTIC and fabric.o95 <= COHESIVE:
         return Finding(State.TIGHT, "cohesive", source="aashto_m288 fhwa_nhi_07_092", facts={"index": soil.plasticity_index, "lets": Amount(COHESIVE, k.OPENING)},
-                       value=fabric.o95, limit=limits.o95_max, kind=k.OPENING, elements=(_path(make, "geotextile"), f"soils.{soil.id}.plasticity_index"))  # fmt: skip
+                       value=fabric.o95, limit=limits.o95_max, kind=k.OPENING, elements=(_path(make, "geotextile"), soil.path("plasticity_index")))  # fmt: skip
     figure = _limit(tr("Largest opening allowed"), limits.o95_max, k.OPENING, soil, fabric, "o95_max")
     return Finding(state, source="fhwa_nhi_07_092", facts={"assumed": soil.gradation_assumed}, value=fabric.o95, limit=limits.o95_max, kind=k.OPENING, figure=figure,
                    fixes=_suitable(outcome, make, soil) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
@@ -141,7 +141,7 @@ def soil_to_stone(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
     try:
         limits = granular_filter_limits(soil.gradation)
     except InputError as fault:
-        return Finding(State.UNKNOWN, "soil", source="neh633_26", facts={"why": str(fault)}, elements=(f"soils.{soil.id}.gradation",))
+        return Finding(State.UNKNOWN, "soil", source="neh633_26", facts={"why": str(fault)}, elements=(soil.path("gradation"),))
     if stone is None:
         return Finding(State.UNKNOWN, "stone", source="neh633_26")
     state = _judged(soil, judge(stone, limits.d15_max, at_most=True))
@@ -158,7 +158,7 @@ def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | N
     stone, curve = make.against_soil.fine_side.size_at(15), soil.gradation
     soil_d15, soil_d85 = curve.size_at(15) or curve.sizes[-1], curve.size_at(85)
     if stone is None or soil_d85 is None:
-        return Finding(State.UNKNOWN, source="terzaghi_peck", elements=(f"soils.{soil.id}.gradation",))
+        return Finding(State.UNKNOWN, source="terzaghi_peck", elements=(soil.path("gradation"),))
     ratio, limit = stone / soil_d15, outcome.rules.permeability_ratio
     figure = Figure(tr("D15 of the stone over d15 of the soil"), ratio, k.RATIO, "terzaghi-filter",
                     {"filter_d15": stone, "soil_d15": soil_d15, "soil_d85": soil_d85}, "permeability_ratio")  # fmt: skip

@@ -36,7 +36,7 @@ def filter_years(given: Namespace) -> int:
     outcome = assess(job)
     found = outcome.run(run_called(job, given.run).id) if given.run else outcome.chosen()
     if given.graded:
-        soil = outcome.soil(found.soil(found.part.station))
+        soil = outcome.beside(found, found.part.station)
         kinds = graded_filters(soil.gradation, outcome.library)
         give(given, lambda: [{"parts": [part.key for part in kind.parts], "share": kind.share, "fits": kind.fits, "margin": kind.margin, "d15": list(kind.d15)} for kind in kinds],
              lambda: "\n".join(["parts,share,fits,margin", *(f"{'+'.join(p.key for p in kind.parts)},{kind.share:g},{kind.fits},{kind.margin:.4g}" for kind in kinds)]) + "\n",

@@ -17,7 +17,7 @@ from weirant.job import Job
 from weirant.job.beside import NOUGHT
 from weirant.job.section import SOCK
 from weirant.job.site import FOUNDED, Feature
-from weirant.job.soil import Band, Layer, Soil
+from weirant.job.soil import Band, Layer
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.language import tr
 from weirant.library import Aggregate, Library
@@ -69,9 +69,9 @@ def medium_of(layer: Layer, library: Library, ground: GroundSample | None = None
                   entry=-min(0.02, 0.3 / alpha))  # fmt: skip
 
 
-def own_curve(soil: Soil) -> Curve | None:
-    """The curve that the sieve and hydrometer result of the lowest layer gives; None where it does not reach down to clay."""
-    shares = shares_of(soil.gradation)
+def own_curve(layer: Layer) -> Curve | None:
+    """The curve that the sieve and hydrometer result of a layer gives; None where it does not reach down to clay."""
+    shares = shares_of(layer.gradation)
     found = predicted(shares) if shares is not None else None
     return found.curve if found is not None else None
 
@@ -164,8 +164,7 @@ def section_of(job: Job, library: Library, stand: Stand, water: float, *, draine
     soil, situation = part.soil, part.situation
     hard = given.hard_layer or soil.hard_layer_depth or cut_depth + DEEPEST
     deep = max(hard, cut_depth if drained else 0.0)
-    lowest = dataclasses.replace(soil.layers[-1], thickness=None)  # the sieve result is of it, and of what is alike above it
-    media = [medium_of(layer, library, given, soil.sideways, own_curve(soil) if dataclasses.replace(layer, thickness=None) == lowest else None) for layer in soil.layers]
+    media = [medium_of(layer, library, given, soil.sideways, own_curve(layer)) for layer in soil.layers]
     strata = _strata(media, soil.boundaries, hard, deep)
     source, wet = situation.source, soil.water_table_depth
     slope = (soil.water_table_slope or 0.0) if source == HILLSIDE else 0.0

@@ -10,13 +10,14 @@ from weirant.checks import OF_ITS_MAKE, ByFamily, Kept, run_checks
 from weirant.design.flows import with_flows
 from weirant.design.session import Session
 from weirant.design.site import site_of
-from weirant.design.soil import soil_figures
+from weirant.design.soil import layer_figures, soil_figures
 from weirant.design.takeoff import take_off, with_amounts
 from weirant.ground.levels import reduce_book
 from weirant.hydraulics.accumulate import Steady
 from weirant.job import Job
+from weirant.job.soil import Soil
 from weirant.library import Library, shipped, with_own
-from weirant.outcome.outcome import Outcome
+from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome
 from weirant.rules import Rules, shipped_rules
 from weirant.units.display import System
@@ -32,14 +33,19 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     library = session.once("library", (basis, job.products), lambda: with_own(basis, job.products))
     book = session.once("book", (job.survey, job.units), lambda: reduce_book(job.survey, System(job.units)))
     soils = {soil.id: session.once(f"soil {soil.id}", (soil, library), partial(soil_figures, soil, library)) for soil in job.soils}
+    layers = {soil.id: session.once(f"layers {soil.id}", (soil, library), partial(_layers_of, soil, library)) for soil in job.soils}
     rules = rules or shipped_rules()
     site = with_amounts(with_flows(job, site_of(job, book, library, session), soils, library, rules, session), session)
-    outcome = Outcome(job, book, library, rules, soils, site)
+    outcome = Outcome(job, book, library, rules, soils, layers, site)
     if any(found.grade is not None for found in site.runs):
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))
     outcome = dataclasses.replace(outcome, findings=run_checks(outcome, _keeper(outcome, session)))
     session.rest()
     return outcome
+
+
+def _layers_of(soil: Soil, library: Library) -> tuple[SoilFigures, ...]:
+    return tuple(layer_figures(soil, number, library) for number in range(len(soil.layers)))
 
 
 ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall", "answers", "holes", "name", "place", "date", "client", "contractor")
@@ -73,7 +79,7 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
     bases = {found.id: basis(found) for found in site.runs}
 
     def kept(on: str, found: RunOutcome, make: Callable[[], ByFamily]) -> ByFamily:
-        rest = (whole, found.run.run.status, *found.stretches, *found.soils) if on == OF_ITS_MAKE else (bases[found.id],)
+        rest = (whole, found.run.run.status, *found.stretches, *found.soils, str([met.layers for met in found.layers])) if on == OF_ITS_MAKE else (bases[found.id],)
         return session.once(f"findings of {on} {found.id}", rest, make)
 
     return kept

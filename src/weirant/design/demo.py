@@ -32,6 +32,7 @@ _RAINFALL = ((5, 0.45), (10, 0.70), (15, 0.88), (30, 1.24), (60, 1.60), (120, 1.
 _SEEN = (("stands", "along a wall or slab"), ("when", "a day or more after the rain"), ("fall", "a slope comes down to it"), ("roofs", "in a solid pipe to an outlet"),
          ("hole", "fills from its uphill side"))  # fmt: skip
 _SIEVE = ((2.0, 100), (0.425, 97), (0.25, 93), (0.15, 86), (0.075, 68), (0.02, 30), (0.005, 14), (0.002, 8))
+_TOPSOIL = ((4.75, 100), (2.0, 98), (0.425, 92), (0.25, 87), (0.15, 79), (0.075, 64), (0.02, 36), (0.005, 20))
 
 
 def demo_job() -> Job:
@@ -40,9 +41,9 @@ def demo_job() -> Job:
     return Job(
         name=tr("Clubhouse slab drain"), place=tr("Larkmead lawn-bowls club (invented)"), date="2026-11-24", units="imperial",
         survey=Survey(tuple(feet), "BM", _si(100, FT), _si(13, FT), _si(0.02, FT)),
-        soils=(Soil((Layer("loam", _si(10, IN), Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY)),
-                   Layer("silt-loam", None, Band(1.0 * FT / DAY, 2.5 * FT / DAY, 5 * FT / DAY))),
-                  _si(30, IN), _si(6, IN), 0.07, tuple(SievePoint(s / 1000, float(p)) for s, p in _SIEVE), 28.0, 5.0),),
+        soils=(Soil((Layer("loam", _si(10, IN), Band(1.5 * FT / DAY, 4 * FT / DAY, 9 * FT / DAY), _sieved(_TOPSOIL), 31.0, 9.0),
+                   Layer("silt-loam", None, Band(1.0 * FT / DAY, 2.5 * FT / DAY, 5 * FT / DAY), _sieved(_SIEVE), 28.0, 5.0)),
+                  _si(30, IN), _si(6, IN), 0.07),),
         water=Water(0.05 * IN / DAY, _si(2, IN), 6 * 3600.0, 0.25, DAY),
         sources=(Source("w1", tr("clubhouse roof"), node="n6", area=_si(1800, FT**2)),),
         runs=_runs(), nodes=_nodes(),
@@ -53,6 +54,10 @@ def demo_job() -> Job:
         holes=_holes(), answers=tuple(Answer(*seen) for seen in _SEEN),
         rainfall=tuple(RainfallDepth(minutes * 60.0, 10.0, _si(inches, IN)) for minutes, inches in _RAINFALL),
     )  # fmt: skip
+
+
+def _sieved(points: tuple[tuple[float, float], ...]) -> tuple[SievePoint, ...]:
+    return tuple(SievePoint(size / 1000, float(percent)) for size, percent in points)
 
 
 def _si(number: float, unit: float) -> float:

@@ -61,14 +61,15 @@ def evidence_for(job: Job, soil: Soil, layer: int, library: Library | None = Non
     texture = library.texture(soil.layers[layer].texture)
     band = texture.conductivity
     found = [Evidence(band.best, band.high / band.best, tr("usual for {texture}", texture=first_small(texture.name)))]
-    shares = shares_of(soil.gradation) if layer == len(soil.layers) - 1 else None
+    gradation = soil.layers[layer].gradation
+    shares = shares_of(gradation)
     by_grains = predicted(shares) if shares is not None else None
     if shares is not None and by_grains is not None:  # the texture class tells the same thing more coarsely
         found = [Evidence(by_grains.conductivity, by_grains.factor, tr("by {sand:.0f} % sand, {silt:.0f} % silt, {clay:.0f} % clay (Rosetta 3)",
                                                                        sand=shares.sand, silt=shares.silt, clay=shares.clay))]
-    sizes = sorted((p.percent, p.size) for p in soil.gradation)
+    sizes = sorted((p.percent, p.size) for p in gradation)
     d10 = next((size for percent, size in sizes if percent >= 10), None)
-    if layer == len(soil.layers) - 1 and d10 is not None and 1e-4 <= d10 <= 3e-3:
+    if d10 is not None and 1e-4 <= d10 <= 3e-3:
         found.append(Evidence(hazen(d10, 100), HAZEN, tr("Hazen, by the sieve")))
     for hole in job.holes:
         for number, test in enumerate(hole.tests, 1):

@@ -104,9 +104,9 @@ def plausible(outcome: Outcome, found: RunOutcome, count: int = SOILS) -> Soils:
         raise InputError(found.run.name, tr("cannot be followed: what water comes to it is not known"))
     if part.inflow.value <= 0:
         raise InputError(found.run.name, tr("takes in no water in the wet season: there is nothing to follow"))
-    soil = outcome.soil(found.soil(found.part.station))
+    soil = outcome.beside(found, found.part.station)
     normal = _hypercube(count, 4)
-    band = soil.conductivity
+    band = outcome.soil(found.soil(found.part.station)).conductivity
     spread = max(math.log(band.high / band.low) / (2 * TENTH), 1e-9)
     factor = np.exp(math.log(COARSER) / TENTH * normal[:, 1])
     inflow = part.inflow.value * np.exp(spread * normal[:, 0])

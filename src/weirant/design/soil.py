@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import dataclasses
+
 from weirant.job.soil import Band, Layer, Soil
 from weirant.library import Library
 from weirant.methods.gradation import Gradation
@@ -9,15 +11,22 @@ from weirant.outcome.outcome import SoilFigures
 
 
 def soil_figures(soil: Soil, library: Library) -> SoilFigures:
-    """Conductivity averaged over the wet thickness, and the gradation of the layer the drain lies in."""
-    beside = library.texture(soil.layers[-1].texture)
-    points = soil.gradation
+    """A soil as a whole: conductivity averaged over its wet thickness, and the rest of its lowest layer."""
+    lowest = layer_figures(soil, len(soil.layers) - 1, library)
+    return dataclasses.replace(lowest, conductivity=wet_conductivity(soil, library), conductivity_assumed=any(layer.conductivity is None for layer in soil.layers))
+
+
+def layer_figures(soil: Soil, number: int, library: Library) -> SoilFigures:
+    """A layer of a soil in itself: its conductivity, its gradation and what belongs to them."""
+    layer = soil.layers[number]
+    beside, points = library.texture(layer.texture), layer.gradation
     own = Gradation(tuple(p.size for p in points), tuple(p.percent for p in points)) if len(points) >= 2 else None
-    plasticity = soil.plasticity_index
+    plasticity = layer.plasticity_index
     return SoilFigures(
         id=soil.id,
-        conductivity=wet_conductivity(soil, library),
-        conductivity_assumed=any(layer.conductivity is None for layer in soil.layers),
+        layer=number,
+        conductivity=layer_conductivity(layer, library),
+        conductivity_assumed=layer.conductivity is None,
         gradation=own or beside.gradation,
         gradation_assumed=own is None,
         plasticity_index=beside.plasticity_index if plasticity is None else plasticity,

@@ -26,7 +26,8 @@ LEFT, RIGHT = -3.0, 2.0  # log10 of mm
 def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
     """The chart at a station of a run; x is log10 of the size in mm, y the percent passing over 100."""
     found = outcome.chosen(run)
-    make, figures = found.make(station), outcome.soil(found.soil(station))
+    soil, at = found.soil(station), found.layer_at(station)
+    make, figures = found.make(station), outcome.beside(found, station)
     shapes: list[Shape] = []
     system = System(outcome.job.units)
     for decade in range(int(LEFT), int(RIGHT) + 1):
@@ -39,35 +40,46 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
         coarse, fine = _curve(aggregate.coarse_side), _curve(aggregate.fine_side)
         shapes += [Area((*coarse, *reversed(fine)), "stone"), Stroke(coarse, "trench"), Stroke(fine, "trench"),
                    Words(fine[len(fine) // 2], aggregate.name.split(",")[0], "strong", "right", -8, 4)]  # fmt: skip
-    soil = _curve(figures.gradation)
-    shapes.append(Stroke(soil, "collecting run" if figures.gradation_assumed else "solid run"))
+    handles: list[Handle] = []
+    for number in dict.fromkeys((at, *range(len(soil.layers)))):
+        of = outcome.layer(soil, number)
+        if number == at or not of.gradation_assumed:  # what nobody has sieved is only shown where the stone lies
+            curve, name = _curve(of.gradation), _layer_words(of, len(soil.layers))
+            shapes += [Stroke(curve, "collecting run" if of.gradation_assumed else "solid run" if number == at else "outline"),
+                       Words(curve[len(curve) // 2], name, "strong" if number == at else "label", "right", -8, 4)]  # fmt: skip
+            handles += [] if of.gradation_assumed else _handles(soil, number, "" if number == at else f"{number + 1}-", system)
     shapes += _openings(make)
     shapes += _windows(make, figures, outcome.rules)
-    words = tr("soil, assumed from its texture") if figures.gradation_assumed else tr("soil, sieved")
-    shapes.append(Words(soil[len(soil) // 2], words, "strong", "right", -8, 4))
     return Drawing(
         tuple(shapes),
         (LEFT - 0.2, 0.0, RIGHT + 0.3, 1.06),
-        () if figures.gradation_assumed else _handles(found.soil(station), system),
+        tuple(handles),
         title=tr("Grain sizes, percent passing"),
         has_foot=True,
         stretches=True,
     )
 
 
-def _handles(soil: Soil, system: System) -> tuple[Handle, ...]:
-    """What passes each sieve of the soil, to be dragged up and down or typed."""
-    return tuple(Handle(f"sieve-{i}", (min(max(math.log10(p.size * 1e3), LEFT), RIGHT), p.percent / 100), "y",
-                        tr("passing {size}", size=shown(p.size, OPENING, system)), 0.01, partial(_let_pass, soil.id, i), f"soils.{soil.id}.gradation.{i}.percent")
-                 for i, p in enumerate(soil.gradation))  # fmt: skip
+def _layer_words(of: SoilFigures, layers: int) -> str:
+    """What a curve is of: the soil, or a layer of it by its number from the top down, and whether somebody sieved it."""
+    if layers == 1:
+        return tr("soil, assumed from its texture") if of.gradation_assumed else tr("soil, sieved")
+    return tr("layer {number}, assumed from its texture", number=of.layer + 1) if of.gradation_assumed else tr("layer {number}, sieved", number=of.layer + 1)
 
 
-def _let_pass(soil: str, index: int, job: Job, to: Point) -> Job:
+def _handles(soil: Soil, layer: int, which: str, system: System) -> tuple[Handle, ...]:
+    """What passes each sieve of a layer of soil, to be dragged up and down or typed."""
+    return tuple(Handle(f"sieve-{which}{i}", (min(max(math.log10(p.size * 1e3), LEFT), RIGHT), p.percent / 100), "y",
+                        tr("passing {size}", size=shown(p.size, OPENING, system)), 0.01, partial(_let_pass, soil.id, layer, i), f"soils.{soil.id}.layers.{layer}.gradation.{i}.percent")
+                 for i, p in enumerate(soil.layers[layer].gradation))  # fmt: skip
+
+
+def _let_pass(soil: str, layer: int, index: int, job: Job, to: Point) -> Job:
     """The job with so much passing a sieve: no less than the finer one lets through, no more than the coarser."""
-    points = next(s for s in job.soils if s.id == soil).gradation
+    points = next(s for s in job.soils if s.id == soil).layers[layer].gradation
     least = points[index + 1].percent if index + 1 < len(points) else 0.0
     most = points[index - 1].percent if index else 100.0
-    return with_value(job, f"soils.{soil}.gradation.{index}.percent", float(min(max(round(100 * to[1]), math.ceil(least)), math.floor(most))))
+    return with_value(job, f"soils.{soil}.layers.{layer}.gradation.{index}.percent", float(min(max(round(100 * to[1]), math.ceil(least)), math.floor(most))))
 
 
 def _curve(gradation: Gradation) -> tuple[Point, ...]:

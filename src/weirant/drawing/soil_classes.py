@@ -25,8 +25,9 @@ LIMITS = (100.0, 60.0)  # ends of its axes: liquid limit, plasticity index
 
 
 def soil_class_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
-    """Both charts side by side with the soil at a station of a run on them, as far as it is known."""
-    soil = outcome.chosen(run).soil(station)
+    """Both charts side by side with the layer of soil beside a run at a station on them, as far as it is known."""
+    found = outcome.chosen(run)
+    soil = found.soil(station).layers[found.layer_at(station)]
     shares = shares_of(soil.gradation)
     titles = []
     shapes: list[Shape] = [*_triangle()]

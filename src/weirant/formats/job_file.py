@@ -18,7 +18,7 @@ from weirant.library import shipped, with_own
 
 SUFFIX = ".weirant"
 FORMAT, VERSION = "weirant-job", 16  # what the versions differ in is told in formats/earlier, which brings them up
-FIRST_OF_SHAPE = 10  # versions before it are read in the shape they had; it lacks only what the later ones have defaults for
+FIRST_OF_SHAPE = 16  # versions before it are read in the shape they had; it lacks only what the later ones have defaults for
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes, one with a hundred thousand points some megabytes
 SMALL = 1_000_000  # bytes up to which every fault is told, not only the first of each list
 WIDEST = 200  # fields in one place; a job has some thirty
@@ -109,9 +109,10 @@ def _brought_up(text: str, name: str, version: int) -> Job:
     from weirant.formats.earlier.job_7 import Job7
     from weirant.formats.earlier.job_8 import Job8
     from weirant.formats.earlier.job_9 import Job9
+    from weirant.formats.earlier.job_15 import Job15
 
-    shapes: dict[int, type[Job4 | Job6 | Job7 | Job9]] = {6: Job6, 7: Job7, 8: Job8, 9: Job9}
-    before: Job4 | Job6 | Job7 | Job9 = _read(text, name, shapes.get(version, Job4))
+    shapes: dict[int, type[Job4 | Job6 | Job7 | Job9 | Job15]] = {6: Job6, 7: Job7, 8: Job8, 9: Job9} | dict.fromkeys(range(10, 16), Job15)
+    before: Job4 | Job6 | Job7 | Job9 | Job15 = _read(text, name, shapes.get(version, Job4))
     found = faults_of(before)
     if found:
         raise JobFileError(tr("{name} holds values that cannot be:", name=name), tuple((f"job.{path}", text) for path, text in found))

@@ -202,10 +202,10 @@ def _soil_faults(path: str, soil: Soil) -> Iterator[Fault]:
         band = layer.conductivity
         if band and not band.low <= band.best <= band.high:
             yield f"{path}.layers[{index}].conductivity", tr("low, best and high must not fall")
-    for name in ("size", "percent"):
-        points = [getattr(p, name) for p in soil.gradation]
-        if points != sorted(points, reverse=True) or (name == "size" and len(set(points)) != len(points)):
-            yield f"{path}.gradation", tr("sieve {name} must fall from the first line to the last", name=name)
+        for name in ("size", "percent"):
+            points = [getattr(p, name) for p in layer.gradation]
+            if points != sorted(points, reverse=True) or (name == "size" and len(set(points)) != len(points)):
+                yield f"{path}.layers[{index}].gradation", tr("sieve {name} must fall from the first line to the last", name=name)
 
 
 def _stretch_faults(index: int, run: Run) -> Iterator[Fault]:

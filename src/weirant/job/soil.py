@@ -1,4 +1,4 @@
-"""The ground: layers, hard layer, water table, and what a sieve said of it."""
+"""The ground: layers with what a sieve said of them, hard layer, water table."""
 
 from __future__ import annotations
 
@@ -19,20 +19,23 @@ class Band:
 
 
 @dataclass(frozen=True)
-class Layer:
-    """One layer of soil; the lowest has no thickness and reaches the hard layer. No conductivity: by texture."""
-
-    texture: str = plain("soil texture")
-    thickness: float | None = quantity("layer thickness", k.DEPTH, above=0, at_most=30, default=None)
-    conductivity: Band | None = plain("own conductivity", None)
-
-
-@dataclass(frozen=True)
 class SievePoint:
     """Percent finer than a size in m."""
 
     size: float = quantity("sieve size", k.OPENING, above=0, at_most=1)
     percent: float = quantity("percent passing", k.COUNT, at_least=0, at_most=100)
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One layer of soil, with what a laboratory said of it; the lowest has no thickness and reaches the hard layer. No conductivity: by texture."""
+
+    texture: str = plain("soil texture")
+    thickness: float | None = quantity("layer thickness", k.DEPTH, above=0, at_most=30, default=None)
+    conductivity: Band | None = plain("own conductivity", None)
+    gradation: tuple[SievePoint, ...] = several("sieve result", ())
+    liquid_limit: float | None = quantity("liquid limit", k.COUNT, at_least=0, at_most=300, default=None)
+    plasticity_index: float | None = quantity("plasticity index", k.COUNT, at_least=0, at_most=250, default=None)
 
 
 MOST_LAYERS = 8
@@ -50,9 +53,6 @@ class Soil:
         "depth to water when wet", k.DEPTH, at_least=0, at_most=50, default=None)  # fmt: skip
     water_table_slope: float | None = quantity(
         "slope of the water table", k.SLOPE, above=0, at_most=0.6, default=None)  # fmt: skip
-    gradation: tuple[SievePoint, ...] = several("sieve result", ())
-    liquid_limit: float | None = quantity("liquid limit", k.COUNT, at_least=0, at_most=300, default=None)
-    plasticity_index: float | None = quantity("plasticity index", k.COUNT, at_least=0, at_most=250, default=None)
     sideways: float = quantity("times faster along the layers", k.RATIO, at_least=0.1, at_most=100, default=1.0)
     id: str = plain("identity of the soil", "g1")
     name: str = plain("name of the soil", tr("the ground"))

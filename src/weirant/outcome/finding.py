@@ -49,7 +49,8 @@ class Finding:
     state alone does not; ``facts`` are the figures and identities it rests on. ``at_most`` tells which side of the limit is good. ``value`` is None
     where unknown. ``subject`` is the identity of what it is about (empty: the job as a whole), ``place`` that of the place to keep dry which it is
     about, ``piece`` that of the node or stretch of the run where it is about one, ``station`` where on that run it happens, ``elements`` the fields
-    it hangs on. ``caution`` is the code of a warning that belongs to it. ``also`` are the subjects of which the same is found, less badly, where
+    it hangs on. ``caution`` is the code of a warning that belongs to it. ``layer`` is the soil and the
+    number of its layer where it is about one of several. ``also`` are the subjects of which the same is found, less badly, where
     findings are told together.
     """
 
@@ -73,6 +74,7 @@ class Finding:
     place: str = ""
     piece: str = ""
     also: tuple[str, ...] = ()
+    layer: tuple[str, int] | None = None
 
     def of(self, **own: Any) -> Finding:
         """The same finding with some of its fields its own: ``dataclasses.replace``, ten times as quick, for every finding of every step of a drag."""

@@ -22,9 +22,10 @@ from weirant.rules import Rules
 
 @dataclass(frozen=True)
 class SoilFigures:
-    """A soil as the sums take it. ``gradation_assumed`` tells that it is the texture's typical curve."""
+    """A soil, or one ``layer`` of it, as the sums take it. ``gradation_assumed`` tells that it is the texture's typical curve."""
 
     id: str
+    layer: int
     conductivity: Band
     conductivity_assumed: bool
     gradation: Gradation
@@ -32,6 +33,10 @@ class SoilFigures:
     plasticity_index: float
     drainable_porosity: float
     texture_name: str
+
+    def path(self, field: str) -> str:
+        """Path of a field of its layer."""
+        return f"soils.{self.id}.layers.{self.layer}.{field}"
 
 
 @dataclass(frozen=True)
@@ -66,6 +71,7 @@ class Outcome:
     library: Library
     rules: Rules
     soils: Mapping[str, SoilFigures]
+    layers: Mapping[str, tuple[SoilFigures, ...]]
     site: Site
     takeoff: TakeOff | None = None
     findings: tuple[Finding, ...] = field(default=())
@@ -73,6 +79,14 @@ class Outcome:
     def soil(self, of: Soil) -> SoilFigures:
         """A soil of the job as the sums take it."""
         return self.soils[of.id]
+
+    def layer(self, of: Soil, number: int) -> SoilFigures:
+        """A layer of a soil of the job, counted from the top down."""
+        return self.layers[of.id][number]
+
+    def beside(self, found: RunOutcome, station: float) -> SoilFigures:
+        """The layer of soil at the foot of the stone at a station of a run."""
+        return self.layer(found.soil(station), found.layer_at(station))
 
     def run(self, identity: str) -> RunOutcome:
         """What was found of a run. Raises InputError where there is none of that identity."""

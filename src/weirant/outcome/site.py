@@ -13,6 +13,7 @@ from weirant.ground.collecting import Collecting
 from weirant.ground.crossings import Crossing, Passed
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import invert_at
+from weirant.ground.layers import SKIN, MetLayers, layers_along
 from weirant.ground.nearby import Things
 from weirant.ground.network import LaidRun, Meeting, Network
 from weirant.ground.soils import SoilAlong
@@ -70,6 +71,17 @@ class RunOutcome:
     def make(self, station: float) -> Make:
         """What it is made of at a station; where two stretches meet, as above."""
         return self.stretch(station).make
+
+    @cached_property
+    def layers(self) -> tuple[MetLayers, ...]:
+        """The layers of soil that its stone meets."""
+        return tuple(layers_along(self.grade, self.stretches, self.soils))
+
+    def layer_at(self, station: float) -> int:
+        """Number of the layer that lies at the foot of its stone at a station."""
+        here = self.soil(station)
+        cut = self.grade.at(self.grade.cut, station) if self.grade is not None else 0.0
+        return here.layer_at(cut - SKIN) if cut > SKIN else len(here.layers) - 1
 
     @cached_property
     def part(self) -> Collecting:

@@ -81,6 +81,7 @@ class Document(QObject):
         self._trial_outcome: Outcome | None = None
         self._station = 0.0
         self._run, self._thing, self._soil = "", "", ""
+        self._layer: int | None = None
         self.session = Session()
         self.dragging = self.live = False
         if job is not None:
@@ -119,7 +120,7 @@ class Document(QObject):
     def take_run(self, identity: str) -> None:
         """Take a run in hand; every view turns to it."""
         if identity != self._run and has_run(self.outcome.job, identity):
-            self._run, self._soil = identity, ""
+            self._run, self._soil, self._layer = identity, "", None
             self._station = min(self._station, self.in_hand.run.length)
             self.run_changed.emit(identity)
             self.station_changed.emit(self._station)
@@ -144,12 +145,25 @@ class Document(QObject):
     def take_soil(self, identity: str) -> None:
         """Take a soil in hand."""
         if identity != self._soil:
-            self._soil = identity
+            self._soil, self._layer = identity, None
+            self.soil_changed.emit()
+
+    @property
+    def layer(self) -> int:
+        """Number of the layer in hand of the soil in hand, from the top down: the one chosen, or else the lowest."""
+        lowest = len(self.soil.layers) - 1
+        return lowest if self._layer is None else min(self._layer, lowest)
+
+    def take_layer(self, number: int) -> None:
+        """Take a layer of the soil in hand."""
+        if number != self.layer:
+            self._layer = number
             self.soil_changed.emit()
 
     def path_of(self, path: str) -> str:
         """Where a field stands in the job: ``run.`` is the run in hand, ``section.`` the trench section at the station,
-        ``outlet.`` the outlet at its low end, ``pit.`` the box there, ``kept.`` what it keeps dry, ``soil.`` the soil in hand; empty where it has none."""
+        ``outlet.`` the outlet at its low end, ``pit.`` the box there, ``kept.`` what it keeps dry, ``soil.`` the soil in hand, ``layer.`` its layer in
+        hand; empty where it has none."""
         owner, _, rest = path.partition(".")
         if owner == "run":
             return f"runs.{self.run}.{rest}"
@@ -157,6 +171,8 @@ class Document(QObject):
             return f"sections.{self.section.id}.{rest}"
         if owner == "soil":
             return f"soils.{self.soil.id}.{rest}"
+        if owner == "layer":
+            return f"soils.{self.soil.id}.layers.{self.layer}.{rest}"
         if owner == "kept":
             place = self.in_hand.part_at(self.station).place
             return f"features.{place.id}.{rest}" if place is not None else ""
@@ -209,7 +225,7 @@ class Document(QObject):
         self.session = session
         self._trial = self._trial_outcome = None
         self.stack.clear()
-        self._run, self._thing, self._soil = self._outcome.chosen().id, "", ""
+        self._run, self._thing, self._soil, self._layer = self._outcome.chosen().id, "", "", None
         self._station = self._outcome.chosen().part.station
         self.changed.emit()
         self.station_changed.emit(self._station)

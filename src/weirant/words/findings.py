@@ -10,6 +10,7 @@ from functools import cache
 from weirant.errors import WeirantError
 from weirant.job import Job
 from weirant.language import capital, first_small, tr
+from weirant.library import shipped
 from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.commands import Offer
 from weirant.outcome.facts import Amount, Fact, Facts, Named
@@ -91,6 +92,10 @@ def outside_of(finding: Finding) -> tuple[str, ...]:
 def _reason(finding: Finding, job: Job) -> str:
     text = filled(_chosen(_findings()[finding.code].said, finding), _all_facts(finding), job)
     beyond = "; ".join(outside_of(finding))
+    if finding.layer is not None:
+        soil, number = finding.layer
+        textures = [layer.texture for each in job.soils if each.id == soil for layer in each.layers][number : number + 1]
+        text += "".join(tr(" (In layer {number} of the soil, {texture}.)", number=number + 1, texture=first_small(shipped().texture(key).name)) for key in textures)
     return capital(text) + (tr(" Outside of what the formula was made for: {beyond}.", beyond=beyond) if beyond else "")  # it may begin with a name
 
 

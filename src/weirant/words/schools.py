@@ -33,7 +33,7 @@ def graded_words(found: GradedFilter, system: System) -> str:
 
 def basis_words(outcome: Outcome, found: RunOutcome) -> str:
     """What the comparison rests on that nobody has measured; empty for nothing."""
-    soil = outcome.soil(found.soil(found.part.station))
+    soil = outcome.beside(found, found.part.station)
     lacks = [tr("its grading is only assumed from its texture")] if soil.gradation_assumed else []
     lacks += [tr("its conductivity too")] if soil.conductivity_assumed and lacks else [tr("its conductivity is only assumed from its texture")] if soil.conductivity_assumed else []
     return tr(" Of the soil {lacks}: test it before you rely on this.", lacks=", ".join(lacks)) if lacks else ""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job import Job
+from weirant.formats.earlier.job_15 import Job15
 from weirant.job import network as today
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.network import EXISTING, PLANNED
@@ -64,7 +64,7 @@ class Run(today.Run):
 
 
 @dataclass(frozen=True)
-class Job9(Job):
+class Job9(Job15):
     """One site with its drains, as it was in version 9."""
 
     runs: tuple[Run, ...] = several("runs", most=300)

@@ -177,7 +177,7 @@ class Card(QFrame):
         feature = by_id(job.features, document.thing)
         outlet, section, part = found.run.outlet, document.section, found.part
         of_place = (document.path_of("kept.name"), part.situation.source == PARALLEL, part.lie is not None and part.lie.distance <= NOUGHT)
-        of_soil = (document.soil.id, len(document.soil.layers), len(job.soils), len(job.sources))
+        of_soil = (document.soil.id, document.layer, len(document.soil.layers), len(job.soils), len(job.sources))
         of_thing = (document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "")
         return (document.run, of_thing, of_place, of_soil, section.id, section.top, section.wrap, found.stretch(document.station).id, len(job.sections), found.run.run.bore, job.products)
 

@@ -20,7 +20,7 @@ from weirant.ui.steps.place_fields import PlaceChoice
 from weirant.ui.steps.pump_fields import LeadsChoice, PumpCurveEdit
 from weirant.ui.steps.run_fields import JoinChoice, RunNameEdit
 from weirant.ui.steps.section_fields import PipeChoice, SectionChoice
-from weirant.ui.steps.soil_fields import BandEdit, LayerCount, SieveEdit, layer_name
+from weirant.ui.steps.soil_fields import BandEdit, LayerChoice, LayerCount, SieveEdit, layer_name
 from weirant.ui.steps.soil_place import SoilChoice, WhereChoice
 from weirant.ui.steps.thing_fields import NameEdit, thing_entries
 
@@ -53,6 +53,7 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
         "soil.where": lambda: [(tr("it holds"), WhereChoice(document), "")],
         "soil.name": lambda: [_plain(document, "soil.name", tr("its name"))] if len(document.outcome.job.soils) > 1 else [],
         "soil.count": lambda: [(tr("layers above the hard one"), LayerCount(document), "")],
+        "layer.choice": lambda: [(tr("layer that was tested"), LayerChoice(document), "")] if len(document.soil.layers) > 1 else [],
         "soil.layers": lambda: _layers(document),
         "soil.sieve": lambda: [(tr("sieve result (size: percent passing)"), SieveEdit(document), "")],
     }

@@ -84,7 +84,7 @@ class SieveEdit(TypedEdit):
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
-        points = self.document.soil.gradation
+        points = self.document.soil.layers[self.document.layer].gradation
         self.setText(", ".join(tr("{size:g} mm:{percent:g}", size=p.size * 1000, percent=p.percent) for p in points))
         self.setCursorPosition(0)
 
@@ -98,12 +98,24 @@ class SieveEdit(TypedEdit):
             self.document.refused.emit(str(fault))
             return str(fault)
         job = self.document.job
-        changed = with_value(job, self.document.path_of("soil.gradation"), points)
+        changed = with_value(job, self.document.path_of("layer.gradation"), points)
         return (
             ""
             if self.document.change(changed, tr("Sieve result") if points else tr("Sieve result taken out"))
             else tr("does not fit")
         )
+
+
+class LayerChoice(QComboBox):
+    """Which layer of the soil the laboratory's figures beside are of."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.setAccessibleName(tr("layer that was tested"))
+        count = len(document.soil.layers)
+        self.addItems([layer_name(index, count) for index in range(count)])
+        self.setCurrentIndex(document.layer)
+        self.activated.connect(document.take_layer)
 
 
 class LayerCount(QComboBox):
@@ -140,7 +152,8 @@ def with_layers(job: Job, identity: str, count: int) -> Job:
     soil, stem = soil_of(job, identity), f"soils.{identity}.layers."
     *upper, lowest = soil.layers
     before, kept = len(upper), tuple(upper[: count - 1])
-    added = tuple(Layer("loam", 0.254) if not kept and not i else dataclasses.replace(lowest, thickness=0.3048) for i in range(count - 1 - len(kept)))
+    like = Layer(lowest.texture, 0.3048, lowest.conductivity)  # what a laboratory said of the lowest it has not said of these
+    added = tuple(Layer("loam", 0.254) if not kept and not i else like for i in range(count - 1 - len(kept)))
 
     def renumbered(path: str) -> str:
         number, _, field = path.removeprefix(stem).partition(".")
