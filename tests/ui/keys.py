@@ -17,6 +17,13 @@ def type_line(text):
     press(Qt.Key.Key_Return)
 
 
+def type_in(edit, text):
+    edit.setFocus()
+    edit.selectAll()
+    QTest.keyClicks(edit, text)
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+
+
 def staged(window, key):
     """The drawing of a view, set on the stage: of the step in hand, or where that does not have it of the step that is about it."""
     sheet = window.sheet

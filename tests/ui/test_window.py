@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ui.keys import staged
+from ui.keys import staged, type_in
 from weirant.design.sheets import crew_cut_sheet
 from weirant.formats import job_file
 from weirant.formats.recovery import find_recoverable, recovery_folder
@@ -50,13 +50,6 @@ def entry(window, path) -> QuantityEdit:
     found = window.sheet.card.entry(path)
     assert isinstance(found, QuantityEdit)
     return found
-
-
-def type_in(edit, text):
-    edit.setFocus()
-    edit.selectAll()
-    QTest.keyClicks(edit, text)
-    QTest.keyClick(edit, Qt.Key.Key_Return)
 
 
 def drag(canvas, key, dx, dy, steps=4):

@@ -104,6 +104,11 @@ def _filter(parser: Parser) -> None:
     parser.add_argument("--csv", metavar="FILE", help=tr("write every year of the best guess as CSV, in SI"))
 
 
+def _autopsy(parser: Parser) -> None:
+    parser.add_argument("job", metavar="JOB", help=JOB)
+    parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
+
+
 def _new(parser: Parser) -> None:
     parser.add_argument("pattern", metavar="PATTERN", help=tr("the pattern, by its key; weirant patterns lists them"))
     parser.add_argument("-o", "--output", metavar="FILE", help=tr("the job file to write; default the key of the pattern"))
@@ -129,6 +134,7 @@ COMMANDS = {command.name: command for command in (
     Command("pipes", tr("Compare other sizes and numbers of pipe for a run."), _pipes, CODES, 'weirant pipes demo --run "green drain"', _later("pipe_choices", "pipes")),
     Command("filter", tr("Compare ways to keep the soil out of the drain, over the years."), _filter, CODES, "weirant filter demo --school bare --school wrap --years 30",
             _later("filter_years", "filter_years")),
+    Command("autopsy", tr("Rank why old drains that were opened failed."), _autopsy, CODES, "weirant autopsy demo", _later("autopsy", "old_drains")),
     Command("cutsheet", tr("Write the cut sheet of a run."), _cutsheet, CODES, 'weirant cutsheet club.weirant -o cuts.pdf --run "green drain"', _later("job_commands", "cutsheet")),
     Command("report", tr("Write the owner's sheet."), _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
     Command("orderlist", tr("Write the order list."), _report, CODES, "weirant orderlist club.weirant -o order.pdf", _later("job_commands", "orderlist")),

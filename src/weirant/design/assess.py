@@ -7,6 +7,7 @@ from collections.abc import Callable
 from functools import partial
 
 from weirant.checks import OF_ITS_MAKE, ByFamily, Kept, run_checks
+from weirant.design.autopsy import old_drain_findings
 from weirant.design.flows import with_flows
 from weirant.design.session import Session
 from weirant.design.site import site_of
@@ -17,7 +18,7 @@ from weirant.hydraulics.accumulate import Steady
 from weirant.job import Job
 from weirant.job.soil import Soil
 from weirant.library import Library, shipped, with_own
-from weirant.outcome.outcome import Outcome, SoilFigures
+from weirant.outcome.outcome import Outcome, SoilFigures, with_findings
 from weirant.outcome.site import RunOutcome
 from weirant.rules import Rules, shipped_rules
 from weirant.units.display import System
@@ -40,6 +41,8 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     if any(found.grade is not None for found in site.runs):
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))
     outcome = dataclasses.replace(outcome, findings=run_checks(outcome, _keeper(outcome, session)))
+    if job.old_drains:  # what they say is held against all the others
+        outcome = with_findings(outcome, old_drain_findings(outcome))
     session.rest()
     return outcome
 
@@ -48,7 +51,7 @@ def _layers_of(soil: Soil, library: Library) -> tuple[SoilFigures, ...]:
     return tuple(layer_figures(soil, number, library) for number in range(len(soil.layers)))
 
 
-ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall", "answers", "holes", "name", "place", "date", "client", "contractor")
+ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall", "answers", "old_drains", "holes", "name", "place", "date", "client", "contractor")
 
 
 def _keeper(outcome: Outcome, session: Session) -> Kept:

@@ -12,6 +12,7 @@ from weirant.job.beside import outline_beside
 from weirant.job.holes import AUGER_HOLE, FALLING_WATER, FieldTest, Horizon, TestHole, WaterReading
 from weirant.job.limits import Permissions
 from weirant.job.network import CLEAN_OUT, PLAIN, Node, Outlet, Run, Stretch
+from weirant.job.old_drains import OldDrain
 from weirant.job.rain import EVEN, PEAKED, RainfallDepth, Storm
 from weirant.job.section import TrenchSection
 from weirant.job.site import Feature, SitePoint, Spot
@@ -31,6 +32,8 @@ _BOOK = (
 _RAINFALL = ((5, 0.45), (10, 0.70), (15, 0.88), (30, 1.24), (60, 1.60), (120, 1.95), (360, 2.75), (1440, 4.20))  # minutes, in; once in ten years
 _SEEN = (("stands", "along a wall or slab"), ("when", "a day or more after the rain"), ("fall", "a slope comes down to it"), ("roofs", "in a solid pipe to an outlet"),
          ("hole", "fills from its uphill side"))  # fmt: skip
+_FOUND = (("between", "nothing"), ("stone", "mud all through it"), ("in-pipe", "fine mud all along"), ("holes", "down only"), ("end", "free, and it runs"), ("pipe", "sound"),
+          ("trees", "none"), ("failed", "slowly, over years"))  # fmt: skip
 _SIEVE = ((2.0, 100), (0.425, 97), (0.25, 93), (0.15, 86), (0.075, 68), (0.02, 30), (0.005, 14), (0.002, 8))
 _TOPSOIL = ((4.75, 100), (2.0, 98), (0.425, 92), (0.25, 87), (0.15, 79), (0.075, 64), (0.02, 36), (0.005, 20))
 
@@ -51,9 +54,14 @@ def demo_job() -> Job:
         points=_points(),
         storms=(Storm(tr("ten-year day"), "type II", _si(4.2, IN), 86400.0), Storm(tr("cloudburst"), PEAKED, _si(1.6, IN), 3600.0),
                 Storm(tr("long wet spell"), EVEN, _si(3.5, IN), 3 * 86400.0)),
-        holes=_holes(), answers=tuple(Answer(*seen) for seen in _SEEN),
+        holes=_holes(), answers=tuple(Answer(*seen) for seen in _SEEN), old_drains=(_old_drain(),),
         rainfall=tuple(RainfallDepth(minutes * 60.0, 10.0, _si(inches, IN)) for minutes, inches in _RAINFALL),
     )  # fmt: skip
+
+
+def _old_drain() -> OldDrain:
+    """What lay behind the clubhouse before: bare stone that the silt ran into."""
+    return OldDrain("d1", tr("the club's old drain"), age=22.0, size=_si(4, IN), sediment=_si(1.5, IN), blocked=0.6, seen=tuple(Answer(*seen) for seen in _FOUND))
 
 
 def _sieved(points: tuple[tuple[float, float], ...]) -> tuple[SievePoint, ...]:

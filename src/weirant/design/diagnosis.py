@@ -2,32 +2,21 @@
 
 from __future__ import annotations
 
-import csv
 import dataclasses
 import math
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
 
 import numpy as np
 
 from weirant.checks.collects import collecting_from
+from weirant.design.evidence import Question, ask_next, questions_of, ranked, rows_of, said, with_answer
 from weirant.job import Job
-from weirant.job.answers import Answer
 from weirant.job.water import ROOF_WATER
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 
-CAUTION = 0.5  # pieces of evidence often tell the same thing twice, so each counts for half
-
-
-@dataclass(frozen=True)
-class Question:
-    """A question with the answers offered."""
-
-    key: str
-    text: str
-    answers: tuple[str, ...]
+TABLE = "diagnosis.csv"
 
 
 @dataclass(frozen=True)
@@ -58,63 +47,28 @@ class Diagnosis:
     ask_next: Question | None
 
 
-@cache
 def questions() -> tuple[Question, ...]:
     """The questions in the order in which they are asked."""
-    texts: dict[str, str] = {}
-    answers: dict[str, dict[str, None]] = {}
-    for row in _rows("diagnosis.csv"):
-        texts.setdefault(row["question"], tr(row["text"]))
-        answers.setdefault(row["question"], {})[row["answer"]] = None
-    return tuple(Question(key, text, tuple(answers[key])) for key, text in texts.items())
+    return questions_of(TABLE)
 
 
 @cache
 def kinds() -> tuple[WaterKind, ...]:
     """Every kind of water."""
-    return tuple(WaterKind(r["kind"], tr(r["name"]), tr(r["drain"]), tr(r["test"])) for r in _rows("waters.csv"))
-
-
-@cache
-def _weights() -> dict[tuple[str, str], dict[str, float]]:
-    found: dict[tuple[str, str], dict[str, float]] = {}
-    for row in _rows("diagnosis.csv"):
-        found.setdefault((row["question"], row["answer"]), {})[row["kind"]] = float(row["weight"])
-    return found
-
-
-@cache
-def _rows(name: str) -> list[dict[str, str]]:
-    with resources.files("weirant.library").joinpath(name).open(encoding="utf-8") as lines:
-        return list(csv.DictReader(lines))
+    return tuple(WaterKind(r["kind"], tr(r["name"]), tr(r["drain"]), tr(r["test"])) for r in rows_of("waters.csv"))
 
 
 def answered(job: Job, question: str, answer: str) -> Job:
     """The job with a question answered; an empty answer takes it out."""
-    kept = tuple(a for a in job.answers if a.question != question)
-    return dataclasses.replace(job, answers=(*kept, Answer(question, answer)) if answer else kept)
+    return dataclasses.replace(job, answers=with_answer(job.answers, question, answer))
 
 
 def diagnose(outcome: Outcome) -> Diagnosis:
-    """Rank the kinds of water. Weights add up like logarithms of odds (common practice, no source)."""
-    scores = {kind.key: 0.0 for kind in kinds()}
-    told: dict[str, list[tuple[float, str]]] = {kind.key: [] for kind in kinds()}
-    for weights, words in (*_said(outcome.job), *measured(outcome)):
-        for kind, weight in weights.items():
-            scores[kind] += weight
-            told[kind].append((weight, words))
-    most = max(scores.values())
-    beliefs = {key: math.exp(CAUTION * (score - most)) for key, score in scores.items()}
-    ranked = [Ranked(kind, beliefs[kind.key] / sum(beliefs.values()),
-                     tuple(w for weight, w in sorted(told[kind.key], reverse=True) if weight > 0),
-                     tuple(w for weight, w in sorted(told[kind.key]) if weight < 0)) for kind in kinds()]  # fmt: skip
-    ranked.sort(key=lambda r: -r.share)
-    return Diagnosis(tuple(ranked), _next(outcome.job, ranked[0].kind.key, ranked[1].kind.key))
-
-
-def _said(job: Job) -> list[tuple[dict[str, float], str]]:
-    texts = {q.key: q.text for q in questions()}
-    return [(_weights()[a.question, a.answer], f"{texts[a.question].rstrip('?')}: {tr(a.answer)}") for a in job.answers if (a.question, a.answer) in _weights()]
+    """Rank the kinds of water."""
+    of = {kind.key: kind for kind in kinds()}
+    found = ranked(of, (*said(TABLE, outcome.job.answers), *measured(outcome)))
+    told = tuple(Ranked(of[b.key], b.share, b.points_for, b.points_against) for b in found)
+    return Diagnosis(told, ask_next(TABLE, outcome.job.answers, found[0].key, found[1].key))
 
 
 def measured(outcome: Outcome) -> list[tuple[dict[str, float], str]]:
@@ -152,15 +106,3 @@ def fall_at_place(outcome: Outcome) -> float | None:
     out = max(lie.judged, 0.1)
     levels, inside = surface.at(np.array([[x, y], [x + out * math.cos(turn), y + out * math.sin(turn)]]))
     return float((levels[0] - levels[1]) / out) if inside.all() else None
-
-
-def _next(job: Job, first: str, second: str) -> Question | None:
-    """The open question whose answers part two kinds the most."""
-    done = {a.question for a in job.answers}
-    open_questions = [q for q in questions() if q.key not in done]
-
-    def parts(question: Question) -> float:
-        gaps = [_weights()[question.key, a].get(first, 0.0) - _weights()[question.key, a].get(second, 0.0) for a in question.answers]
-        return max(gaps) - min(gaps)
-
-    return max(open_questions, key=parts) if open_questions else None

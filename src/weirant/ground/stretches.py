@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -11,11 +12,13 @@ from numpy.typing import NDArray
 
 from weirant.ground.network import LaidRun
 from weirant.job.geometry import parts_of
-from weirant.job.network import Stretch
+from weirant.job.network import EXISTING, Stretch
 from weirant.job.section import OPEN_TOP, SOCK, SOIL_CAP, Bore, TrenchSection
 from weirant.library import Aggregate, Geotextile, Library, Pipe
+from weirant.methods.pipe_flow import silted_share
 
 Array = NDArray[np.float64]
+LEAST_SHARE = 1e-3  # of what it carries clean that a pipe full of sediment is taken to let through
 
 
 @dataclass(frozen=True)
@@ -154,6 +157,9 @@ class Makes:
         section, pipe = self.sections[named], library.pipe(stretch.pipe)
         bore = section.bore(run.run.bore if host is not None else "")
         crown = max(bore.height + pipe.outer_diameter, *(section.bore(place).height + size for place, size in beside), 0.0)
+        if run.run.status == EXISTING and run.run.sediment > 0:  # it carries what the sediment leaves: as a rougher one of its size, so that its levels stay its own
+            share = max(silted_share(run.run.sediment / pipe.inner_diameter), LEAST_SHARE)
+            pipe = dataclasses.replace(pipe, roughness_n=pipe.roughness_n / share)
         return Make(stretch.is_solid, pipe, section, bore, library.aggregate(section.aggregate), library.geotextile(section.geotextile), library.aggregate(section.sand), crown)
 
 

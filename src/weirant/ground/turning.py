@@ -80,7 +80,7 @@ def in_two(job: Job, identity: str, station: float) -> tuple[Job, str]:
         fresh(job.runs, RUN), fresh_name(job, tr("{run}, upper", run=run.name)), run.run.nodes[index:], level, float(slope_at(run, np.array([at + 1e-6]))[0]),
         tuple(dataclasses.replace(s, to_station=None if i + 1 == len(high) else round(b - at, 6)) for i, (_, b, s) in enumerate(high)), above,
         tuple(dataclasses.replace(h, station=round(h.station - at, 6)) for h in run.held if h.station > at), run.run.pipes, run.run.least_depth,
-        status=run.run.status, contributing_area=run.run.contributing_area * (1 - share),
+        status=run.run.status, contributing_area=run.run.contributing_area * (1 - share), sediment=run.run.sediment,
     )  # fmt: skip
     place = len(job.runs) if run.run is job.runs[-1] else next(i for i, r in enumerate(job.runs) if r.id == identity) + 1
     job = dataclasses.replace(with_run(job, lower), runs=(*with_run(job, lower).runs[:place], upper, *with_run(job, lower).runs[place:]))

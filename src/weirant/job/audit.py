@@ -26,7 +26,7 @@ def reference_faults(job: Job) -> list[Fault]:
 
 def _identities(job: Job) -> Iterator[Fault]:
     lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("runs", job.runs), ("nodes", job.nodes), ("features", job.features), ("holes", job.holes), ("soils", job.soils),
-                                                   ("sources", job.sources),
+                                                   ("sources", job.sources), ("old_drains", job.old_drains),
                                                    ("sections", job.sections))  # fmt: skip
     within = ((f"runs[{i}].stretches", run.stretches) for i, run in enumerate(job.runs))
     beside = ((f"sections[{i}].bores", section.bores) for i, section in enumerate(job.sections))
@@ -154,6 +154,11 @@ def _others(job: Job) -> Iterator[Fault]:
             yield f"crossings[{index}].run", tr("a way past a buried line is of the run {run}, which is not there", run=choice.run)
         if choice.thing not in things:
             yield f"crossings[{index}].thing", tr("a way past a buried line is of the thing {thing}, which is not there", thing=choice.thing)
+    for index, drain in enumerate(job.old_drains):
+        if drain.run and drain.run not in runs:
+            yield f"old_drains[{index}].run", tr("{name} is the run {run}, which is not there", name=drain.name, run=drain.run)
+        if not drain.name.strip():
+            yield f"old_drains[{index}].name", tr("an old drain needs a name")
     nodes = {node.id for node in job.nodes}
     for index, source in enumerate(job.sources):
         if source.node and source.node != AWAY and source.node not in nodes:

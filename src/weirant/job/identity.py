@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-RUN, NODE, THING, HOLE, SECTION, STRETCH, BORE, SOIL, SOURCE = "r", "n", "t", "h", "s", "p", "b", "g", "w"  # how the identities of each kind begin
+RUN, NODE, THING, HOLE, SECTION, STRETCH, BORE, SOIL, SOURCE, OLD = "r", "n", "t", "h", "s", "p", "b", "g", "w", "d"  # how the identities of each kind begin
 
 
 def fresh(things: Iterable[Any], kind: str) -> str:

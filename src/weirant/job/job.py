@@ -9,6 +9,7 @@ from weirant.job.fields import choice, plain, several
 from weirant.job.holes import TestHole
 from weirant.job.limits import Limits, Permissions
 from weirant.job.network import AsBuilt, CrossingChoice, Node, Run
+from weirant.job.old_drains import OldDrain
 from weirant.job.products import Products
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.section import TrenchSection
@@ -50,6 +51,7 @@ class Job:
     rainfall: tuple[RainfallDepth, ...] = several("rainfall table", (), most=2_000)
     holes: tuple[TestHole, ...] = several("test holes", (), most=500)
     answers: tuple[Answer, ...] = several("what was seen", ())
+    old_drains: tuple[OldDrain, ...] = several("old drains", (), most=20)
     products: Products = field(default_factory=Products)
 
     @property

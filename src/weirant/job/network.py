@@ -200,6 +200,7 @@ class Run:
     trench_of: str = plain("lies in the trench of", "")
     bore: str = plain("its place in that trench", "")
     status: str = choice("status of the run", PLANNED, BUILT, EXISTING, default=PLANNED)
+    sediment: float = quantity("sediment in the old pipe", k.SECTION, at_least=0, at_most=2, default=0.0)
 
 
 @dataclass(frozen=True)

@@ -54,11 +54,13 @@ def without_run(job: Job, identity: str) -> Removal:
     told = [*_some(built, tr("reading as built"), tr("readings as built")), *_some(ways, tr("way past a buried line"), tr("ways past buried lines")),
             *(tr("{name} gets a trench of its own", name=name) for name in guests), *(tr("{name} then leads nowhere", name=name) for name in loose),
             *_some(booked, tr("shot booked along it keeps its place in plan"), tr("shots booked along it keep their places in plan")),
-            *(tr("no run keeps {name} dry any more", name=name) for name in kept_dry)]  # fmt: skip
+            *(tr("no run keeps {name} dry any more", name=name) for name in kept_dry),
+            *(tr("{name} is no run of the job then", name=d.name) for d in job.old_drains if d.run == identity)]  # fmt: skip
     survey = dataclasses.replace(job.survey, shots=tuple(_in_plan(job, shot, nodes) if shot.run == identity else shot for shot in job.survey.shots))
     gone = dataclasses.replace(
         job, runs=runs, nodes=kept, survey=survey if booked else job.survey, as_built=tuple(b for b in job.as_built if b.run != identity),
         crossings=tuple(c for c in job.crossings if c.run != identity),
+        old_drains=tuple(dataclasses.replace(d, run="") if d.run == identity else d for d in job.old_drains),
     )  # fmt: skip
     gone, unled = let_go(gone, {n.id for n in job.nodes} - {n.id for n in kept})
     return Removal(_cleaned(gone), (*told, *(tr("water of {name} then leads nowhere", name=name) for name in unled)))

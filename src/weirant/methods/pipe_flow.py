@@ -43,6 +43,17 @@ def _check_pipe(diameter: float, roughness_n: float, slope: float) -> None:
     between(*NO_PIPE, roughness_n=roughness_n)
 
 
+def silted_share(filled: float) -> float:
+    """What a round pipe with level sediment up to a share of its height carries full, of what it carries clean (Manning: area times hydraulic radius to the power
+    of two thirds; as rough over the sediment as on the wall). ``filled`` from 0 to 1.
+    """
+    filled = min(max(filled, 0.0), 1.0)
+    angle = 2 * math.acos(1 - 2 * filled)  # of the sediment's surface, from the middle
+    area = 1 - (angle - math.sin(angle)) / (2 * math.pi)
+    around = 1 - angle / (2 * math.pi) + math.sin(angle / 2) / math.pi
+    return area * (area / around) ** (2 / 3) if area > 0 else 0.0
+
+
 @method("pipe-full-flow", keys=_PIPE, results={"discharge": DISCHARGE, "velocity": SPEED},
         formula="Q = (1/n) · A · R^(2/3) · S^(1/2),  A = π D²/4,  R = D/4", sources="chow1959", valid=_VALID)  # fmt: skip
 def pipe_full_flow(diameter: float, roughness_n: float, slope: float) -> FullFlow:

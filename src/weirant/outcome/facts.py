@@ -53,6 +53,13 @@ class Lasting:
     looked_at: float
 
 
+@dataclass(frozen=True)
+class Titled:
+    """Another finding by its code, told by its title."""
+
+    code: str
+
+
 # a text is the user's own or a product's name; a truth only turns a clause of a sentence on; None is as if it were not there
-Fact = Amount | Named | Doubt | WaterDepth | Times | Fall | Lasting | tuple[Named | str, ...] | float | str | bool | None
+Fact = Amount | Named | Doubt | WaterDepth | Times | Fall | Lasting | Titled | tuple[Named | str, ...] | float | str | bool | None
 Facts = Mapping[str, Fact]

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from weirant.design.diagnosis import Diagnosis, Question, Ranked, answered, diagnose, questions
 from weirant.design.from_plan import offers as from_plan
@@ -19,34 +19,14 @@ from weirant.paper.frame import fit
 from weirant.ui.code_box import CodeBox
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
+from weirant.ui.evidence_parts import NOT_ASKED, answers_to, asked, quiet, show_answer, told_of
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
 from weirant.ui.work import Newest
 
-NOT_ASKED = tr("not looked at yet")
 SHOWN = 4  # kinds of water told of
-
-
-class ShareBar(QWidget):
-    """A share of belief as a bar."""
-
-    def __init__(self, share: float) -> None:
-        super().__init__()
-        self.share = share
-        self.setAccessibleName(tr("{share:.0f} of 100", share=100 * share))
-
-    def sizeHint(self) -> QSize:  # noqa: N802, D102
-        return QSize(round(5 * THEME.text), round(0.6 * THEME.text))
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
-        painter = QPainter(self)
-        area = QRectF(0, self.height() / 2 - 0.25 * THEME.text, self.width(), 0.5 * THEME.text)
-        painter.fillRect(area, QColor(THEME.palette.panel))
-        area.setWidth(max(1.0, self.share * self.width()))
-        painter.fillRect(area, QColor(THEME.palette.accent))
-        painter.end()
 
 
 class WaterPage(ColumnPage):
@@ -65,22 +45,17 @@ class WaterPage(ColumnPage):
         self._told_first = PlainLabel(tr("What can be seen? Answer what you know; the rest can wait."))
         self._told_first.setProperty("strong", True)
         column.addWidget(self._told_first)
-        asked = QWidget()
-        cells = FlowLayout(asked, 8)
+        below = QWidget()
+        cells = FlowLayout(below, 8)
         cells.setContentsMargins(0, 0, 0, 4)
-        column.addWidget(asked)
+        column.addWidget(below)
         column.addWidget(self.next)
         column.addLayout(self._ranked)
         column.addLayout(self._offers)
         for question in questions():
-            choice = CodeBox()
-            choice.addItem(NOT_ASKED)
-            choice.add_codes(question.answers)
-            choice.setAccessibleName(question.text)
-            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            choice.setMinimumContentsLength(12)
+            choice = answers_to(question)
             choice.activated.connect(lambda _, key=question.key: self._answer(key))
-            cells.addWidget(_asked(question, choice))
+            cells.addWidget(asked(question.text, choice, _Sketch(question)))
             self.choices[question.key] = choice
         column.addStretch(1)
         self._told: object = None
@@ -105,10 +80,7 @@ class WaterPage(ColumnPage):
         outcome = self._told = self.document.settled
         given = {a.question: a.answer for a in outcome.job.answers}
         for key, choice in self.choices.items():
-            if given.get(key):
-                choice.take(given[key])
-            else:
-                choice.setCurrentIndex(0)
+            show_answer(choice, given.get(key, ""))
         found = diagnose(outcome)
         emptied(self._ranked)
         for number, ranked in enumerate(found.ranked[:SHOWN]):
@@ -116,10 +88,10 @@ class WaterPage(ColumnPage):
         self._offer(found)
         run = self.document.run
         self._areas.ask(lambda: (from_plan(outcome, run), shed_words(outcome, run)), lambda found: self._offer_areas(outcome, *found), lambda _: None)
-        asked = found.ask_next
+        further = found.ask_next
         test = found.ranked[0].kind.test
         self.next.setText(tr("Look next: {asked} It parts the first two best. The test that settles it: {test}.",
-                             asked=asked.text, test=test) if asked is not None else tr("The test that settles it: {test}.", test=test))
+                             asked=further.text, test=test) if further is not None else tr("The test that settles it: {test}.", test=test))
 
     def _offer(self, found: Diagnosis) -> None:
         """The drain that the likeliest kinds want, placed on the plan for a trial."""
@@ -129,7 +101,7 @@ class WaterPage(ColumnPage):
             if ranked.kind.key not in PLACED:
                 continue
             if not areas:
-                self._offers.addWidget(_quiet(tr("Draw the wet area on the plan (step 3), and the drain can be placed there.")))
+                self._offers.addWidget(quiet(tr("Draw the wet area on the plan (step 3), and the drain can be placed there.")))
                 return
             for area in areas[:2]:
                 try:
@@ -142,7 +114,7 @@ class WaterPage(ColumnPage):
         """Areas measured on the plan, for a trial, and what hard ground sheds."""
         if outcome is self._told:
             if shed:
-                self._offers.addWidget(_quiet(shed))
+                self._offers.addWidget(quiet(shed))
             for words, job in areas:
                 self._offers.addWidget(TryButton(self.document, 40, Offer(words, Instead(job))))
 
@@ -166,49 +138,6 @@ class _Sketch(QWidget):
         painter.end()
 
 
-def _asked(question: Question, choice: QComboBox) -> QWidget:
-    """A question with its picture, and its answers below it."""
-    cell, words = QWidget(), PlainLabel(question.text)
-    words.setProperty("quiet", True)
-    words.setBuddy(choice)
-    row, column = QHBoxLayout(cell), QVBoxLayout()
-    row.setContentsMargins(0, 0, 0, 0)
-    row.setSpacing(8)
-    column.setSpacing(0)
-    column.addWidget(words)
-    column.addWidget(choice)
-    row.addWidget(_Sketch(question))
-    row.addLayout(column, 1)
-    cell.setFixedWidth(round(17.6 * THEME.text))
-    return cell
-
-
 def _told_of(ranked: Ranked, whole: bool) -> QWidget:
     """A kind of water with its share; the first ones with the evidence and the drain they want."""
-    cell = QWidget()
-    column, line = QVBoxLayout(cell), QHBoxLayout()
-    column.setContentsMargins(0, 0, 0, 4)
-    column.setSpacing(0)
-    name, share = PlainLabel(ranked.kind.name), PlainLabel(tr("{share:.0f} of 100", share=100 * ranked.share))
-    name.setProperty("strong", True)
-    name.setWordWrap(True)
-    line.addWidget(name, 1)
-    line.addWidget(share)
-    column.addLayout(line)
-    column.addWidget(ShareBar(ranked.share))
-    words = [tr("It wants: {drain}.", drain=ranked.kind.drain)] if whole else []
-    if ranked.points_for:
-        words.append(tr("For it: ") + "; ".join(ranked.points_for[: 5 if whole else 2]) + ".")
-    if ranked.points_against:
-        words.append(tr("Against: ") + "; ".join(ranked.points_against[: 4 if whole else 2]) + ".")
-    for text in words:
-        column.addWidget(_quiet(text))
-    return cell
-
-
-def _quiet(words: str) -> QLabel:
-    label = PlainLabel(words)
-    label.setWordWrap(True)
-    label.setProperty("quiet", True)
-    return label
-
+    return told_of(ranked.kind.name, ranked, [tr("It wants: {drain}.", drain=ranked.kind.drain)] if whole else [], whole=whole)

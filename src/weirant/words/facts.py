@@ -15,8 +15,8 @@ from weirant.job.identity import by_id
 from weirant.job.network import Run
 from weirant.job.site import Feature
 from weirant.job.water import Source
-from weirant.language import tr
-from weirant.outcome.facts import Amount, Fact, Facts, Fall, Lasting, Named, Times, WaterDepth
+from weirant.language import first_small, tr
+from weirant.outcome.facts import Amount, Fact, Facts, Fall, Lasting, Named, Times, Titled, WaterDepth
 from weirant.units.display import SECTION, WATER_DEPTH, System, shown, shown_span
 from weirant.words.template import Template, parsed
 
@@ -42,6 +42,8 @@ def fact_words(fact: Fact, job: Job, system: System) -> str:
             return tr("{slope} in {words}", slope=shown(slope * length, SECTION, system), words=words)
         case Lasting(seconds, looked_at):
             return tr("more than {looked_at:g} h", looked_at=looked_at / 3600) if not math.isfinite(seconds) else shown_span(seconds) if seconds >= 60 else tr("at once")
+        case Titled(code):
+            return first_small(tr(str(table("findings.toml")[code]["title"])).replace("{place}", tr("the place")))
         case tuple():
             told = [fact_words(one, job, system) for one in fact]
             if len(told) > MOST_NAMES + 1 and not isinstance(fact[0], str):
@@ -99,7 +101,7 @@ def plain_fact(fact: Fact) -> object:
     match fact:
         case Amount(value, kind):
             return {"value": value, "quantity": kind.name}
-        case Named(identity):
+        case Named(identity) | Titled(identity):
             return identity
         case Doubt(code, subject):
             return {"code": code, "subject": subject}

@@ -12,6 +12,7 @@ from weirant.ui.dig_page import DigPage
 from weirant.ui.document import Document
 from weirant.ui.formulae_page import FormulaePage
 from weirant.ui.holes.page import HolesPage
+from weirant.ui.old_drain_page import OldDrainPage
 from weirant.ui.order_page import OrderPage
 from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.views.canvas import Canvas
@@ -21,7 +22,8 @@ from weirant.ui.water_page import WaterPage
 
 WORDS = {"plan": tr("Plan"), "profile": tr("Long profile"), "section": tr("Trench section"), "across": tr("Across the slope"), "grains": tr("Grain sizes"),
          "soil class": tr("Soil class"),
-         "water": tr("Which water is it?"), "formulae": tr("What formulae say"), "readings": tr("Level book"), "holes": tr("Test holes"), "storm": tr("The storm"),
+         "water": tr("Which water is it?"), "old drain": tr("The old drain"),
+         "formulae": tr("What formulae say"), "readings": tr("Level book"), "holes": tr("Test holes"), "storm": tr("The storm"),
          "through": tr("Storm in the pipes"),
          "order": tr("What it takes"),
          "dig": tr("Cut sheet")}  # fmt: skip
@@ -41,7 +43,7 @@ def _through(document: Document) -> QWidget:
 
 LOADED = ("storm", "through")  # pages of the simulator, which is loaded when they are wanted
 MADE: dict[str, Callable[[Document], QWidget]] = {
-    "plan": PlanPage, "profile": ProfileView, "section": SectionView, "across": AcrossView, "grains": GrainView, "soil class": SoilClassView, "water": WaterPage,
+    "plan": PlanPage, "profile": ProfileView, "section": SectionView, "across": AcrossView, "grains": GrainView, "soil class": SoilClassView, "water": WaterPage, "old drain": OldDrainPage,
     "formulae": FormulaePage, "readings": ReadingsPage, "holes": HolesPage, "storm": _storm, "through": _through, "order": OrderPage, "dig": DigPage,
 }  # fmt: skip
 

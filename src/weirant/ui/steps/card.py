@@ -178,7 +178,7 @@ class Card(QFrame):
         outlet, section, part = found.run.outlet, document.section, found.part
         of_place = (document.path_of("kept.name"), part.situation.source == PARALLEL, part.lie is not None and part.lie.distance <= NOUGHT)
         of_soil = (document.soil.id, document.layer, len(document.soil.layers), len(job.soils), len(job.sources))
-        of_thing = (document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "")
+        of_thing = (found.run.run.status, document.thing, feature.kind if feature is not None else "", outlet.kind if outlet is not None else "")
         return (document.run, of_thing, of_place, of_soil, section.id, section.top, section.wrap, found.stretch(document.station).id, len(job.sections), found.run.run.bore, job.products)
 
     # its size

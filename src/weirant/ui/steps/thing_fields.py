@@ -56,6 +56,7 @@ def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
     entries: list[tuple[str, QWidget]] = [(tr("name of the run"), RunNameEdit(document)), (tr("its low end"), JoinChoice(document)),
                (tr("carries"), CarriesLabel(document)),
                (tr("lies there already"), WordChoice(document, f"{base}.status", STATUSES)),
+               *([(label_at(document.outcome.job, f"{base}.sediment"), entry_for(document, f"{base}.sediment"))] if document.in_hand.run.run.status == EXISTING else []),
                (label_at(document.outcome.job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
                (tr("set at the station"), FittingChoice(document))]  # fmt: skip
     if len(document.outcome.job.runs) > 1:
