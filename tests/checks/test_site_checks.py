@@ -156,7 +156,7 @@ def test_a_run_that_leads_nowhere_is_let_out_by_its_fix(job):
 
 
 def test_a_site_with_one_run_and_no_things_says_nothing_of_others(job):
-    bare = dataclasses.replace(only(job, "r1"), features=(), points=())
+    bare = dataclasses.replace(only(job, "r1"), features=(), points=(), old_drains=())
     outcome = assess(bare)
     assert not {f.code for f in outcome.findings} & {"joints", "crossings", "boundary", "roots", "footing", "as-built", "lines-located", "paving", "runs-apart"}
     assert {f.subject for f in outcome.findings} <= {"", "r1"} and all(as_told(t, outcome.job) == worded(f, outcome.job) for t, f in zip(outcome.told, outcome.findings, strict=True))

@@ -136,7 +136,7 @@ def test_whatever_is_taken_out_nothing_is_left_dangling(picks):
             take, identity = things[pick % len(things)]
             job = take(job, identity).job
         assert reference_faults(job) == []
-    assert {f.subject for f in assess(job).findings} <= {"", *(thing.id for thing in (*job.runs, *job.features))}
+    assert {f.subject for f in assess(job).findings} <= {"", *(thing.id for thing in (*job.runs, *job.features, *job.old_drains))}
 
 
 def marked_everywhere(job):

@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton
 
-from weirant.design.schools import KEYS
+from weirant.design.variants import USUAL as KEYS
 from weirant.job.paths import with_value
 from weirant.ui.dialogs.schools import SchoolsDialog
 from weirant.ui.steps.card import Card

@@ -12,6 +12,7 @@ import shapely
 from weirant.checks.judge import NEAR, can_be, judge
 from weirant.ground.collecting import Collecting
 from weirant.ground.network import LaidRun, Network
+from weirant.ground.passed import collects_below, passed_below, passed_from
 from weirant.job import Job
 from weirant.job.beside import NOUGHT
 from weirant.job.paths import with_value
@@ -274,28 +275,12 @@ def led(outcome: Outcome) -> Finding | None:
 
 def collecting_from(network: Network, node: str) -> LaidRun | None:
     """The first run with pipe that collects that water let in at a node goes through; None where it stays in solid pipe to its end."""
-    for joint in network.at_node.get(node, ()):
-        run = network.run(joint.run)
-        if any(not is_solid and low < joint.station - 1e-6 for low, _, is_solid in run.spans):
-            return run
-        below = collecting_below(network, run) if joint.station > 1e-6 else None
-        if below is not None:
-            return below
-    return None
+    return next((run for run, station in passed_from(network, node) if collects_below(run, station)), None)
 
 
 def collecting_below(network: Network, run: LaidRun) -> LaidRun | None:
     """The first run with pipe that collects that the water of a run goes through; None where it stays in solid pipe to its end."""
-    seen, ahead = {run.id}, network.drains_to(run)
-    while ahead:
-        other, at = ahead.pop()
-        if other.id in seen:
-            continue
-        seen.add(other.id)
-        if any(not is_solid and low < at - 1e-6 for low, _, is_solid in other.spans):
-            return other
-        ahead += network.drains_to(other)
-    return None
+    return next((other for other, station in passed_below(network, run) if collects_below(other, station)), None)
 
 
 JOB = {"place-wanted": place_wanted, "roof": roof, "source-led": led}

@@ -45,15 +45,19 @@ def room_for_sand(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
     section = make.section
     if not section.is_in_sand:
         return None
-    across = max(abs(bore.across) for bore in section.bores) + make.pipe.outer_diameter / 2 + BESIDE
-    rooms = {"width": section.width / 2 - across, "bedding": section.bedding} | ({"stone_cover": section.stone_cover} if section.top == SOIL_CAP else {})
+    rooms = {"width": (section.width - room_for(make, 0.0)) / 2, "bedding": section.bedding} | ({"stone_cover": section.stone_cover} if section.top == SOIL_CAP else {})
     short = min(rooms, key=lambda field: rooms[field])
     path, thick = f"sections.{section.id}", section.sand_thickness
-    wanted = {"width": 2 * (across + thick), "bedding": thick, "stone_cover": thick}[short]
+    wanted = {"width": room_for(make, thick), "bedding": thick, "stone_cover": thick}[short]
     state = judge(rooms[short], thick, at_most=False, near=0.0)
     facts: Facts = {field: field == short for field in ("width", "bedding", "stone_cover")}
     return Finding(state, source="cp", value=max(rooms[short], 0.0), limit=thick, kind=k.SECTION, at_most=False, facts=facts,
                    fixes=(Fix("room-for-sand", Set(f"{path}.{short}", wanted)),) if state == State.FAILS else (), elements=(f"{path}.{short}", f"{path}.sand_thickness"))  # fmt: skip
+
+
+def room_for(make: Make, thick: float) -> float:
+    """Width m of a trench in which sand of a thickness m lies beside the stone that the pipes want."""
+    return 2 * (max(abs(bore.across) for bore in make.section.bores) + make.pipe.outer_diameter / 2 + BESIDE + thick)
 
 
 STRETCH = {"sand-stone": sand_to_stone, "sand-room": room_for_sand}

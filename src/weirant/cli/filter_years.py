@@ -13,7 +13,8 @@ from weirant.cli.job_commands import open_job, run_called
 from weirant.clogging.assumed import Assumed
 from weirant.design.assess import assess
 from weirant.design.graded_filter import graded_filters
-from weirant.design.schools import KEYS, School, schools, with_assumed
+from weirant.design.schools import School, schools, with_assumed
+from weirant.design.variants import USUAL, VARIANTS
 from weirant.errors import InputError
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
@@ -28,10 +29,10 @@ def filter_years(given: Namespace) -> int:
     """Print them; 0."""
     check_one_way(given)
     years, flush = _whole(given.years, "years", 1, 30), _whole(given.flush, "flush", 0, 0)
-    wanted = given.school or list(KEYS)
-    unknown = next((key for key in wanted if key not in KEYS), None)
+    wanted = given.school or list(USUAL)
+    unknown = next((key for key in wanted if key not in VARIANTS), None)
     if unknown is not None:
-        raise InputError("school", tr("is none of {keys}", keys=", ".join(KEYS)), unknown)
+        raise InputError("school", tr("is none of {keys}", keys=", ".join(VARIANTS)), unknown)
     job = open_job(given.job)
     outcome = assess(job)
     found = outcome.run(run_called(job, given.run).id) if given.run else outcome.chosen()

@@ -48,7 +48,8 @@ class Built:
     """A way to build a drain: the area m² in a metre over which it meets the soil, the opening m of its stone that controls what passes there, and the cloth,
     if any; of the stone its area m² in section, voids, D15 m and conductivity m/s, the way m through it, and the height m that water may stand in it; the pipe's
     rows of openings, its inner diameter m, how high m its invert lies over the trench bottom, the trench's width m, the velocity m/s full, and whether its openings
-    are all round and its stone is open to the top. ``grit`` kg/m³ comes with the water from inlets and roofs, m²/s ``from_above``.
+    are all round and its stone is open to the top. ``roof`` and
+    ``ground`` are the areas m² of roofs and of ground, for a metre of it, whose water is led in with what it carries.
     """
 
     name: str
@@ -68,8 +69,8 @@ class Built:
     velocity: float
     all_round: bool = True
     open_top: bool = False
-    grit: float = 0.0
-    from_above: float = 0.0
+    roof: float = 0.0
+    ground: float = 0.0
 
     @property
     def meets(self) -> float:

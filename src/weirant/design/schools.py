@@ -13,11 +13,12 @@ from numpy.typing import NDArray
 from weirant.clogging.assumed import Assumed
 from weirant.clogging.drain import Built, Cloth, IntakeRow, Soils
 from weirant.clogging.years import Clogged, course
+from weirant.design.debris import shed_into
+from weirant.design.variants import USUAL, VARIANTS
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
-from weirant.job.section import FULL_WRAP, IN_SAND, LINING, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP
+from weirant.job.section import LINING, OPEN_TOP, SOCK, SOIL_CAP
 from weirant.language import tr
-from weirant.library import Aggregate, Geotextile
 from weirant.methods.gradation import Gradation
 from weirant.methods.pipe_flow import pipe_full_flow
 from weirant.outcome.outcome import Outcome, SoilFigures
@@ -34,11 +35,6 @@ LEAST_THROUGH = 0.03  # m of stone that water passes at the least
 SOILS, SEED = 100, 20
 MOVES = 25.0  # percent finer than the grains that stand for those that move: the middle of the finer half
 PLASTICITY, TURBID, COARSER, TENTH = 3.0, 3.0, 1.5, 1.2816  # spread (common practice, no source): of the index; factors at the ninetieth of a hundred; standard deviations
-AS_DRAWN, BARE, BARE_COARSE, SOCKED, WRAPPED, HEAVY, OPEN, WEED, SAND = KEYS = (
-    "as-drawn", "bare", "bare-coarse", "sock", "wrap", "wrap-heavy", "wrap-open", "weed-cloth", "sand")  # fmt: skip
-NAMES = {AS_DRAWN: tr("as drawn"), BARE: tr("bare 3/4 in stone"), BARE_COARSE: tr("bare 1 1/2 in stone"), SOCKED: tr("sock on the pipe"), WRAPPED: tr("light nonwoven round the stone"),
-         HEAVY: tr("heavy nonwoven round the stone"), OPEN: tr("open weave round the stone"), WEED: tr("weed cloth round the stone"), SAND: tr("graded sand round the stone")}  # fmt: skip
-
 
 @dataclass(frozen=True, eq=False)
 class School:
@@ -88,11 +84,11 @@ def with_assumed(assumed: Assumed, key: str, text: str, *, strict: bool = False)
     return dataclasses.replace(assumed, **{key: value})
 
 
-def schools(outcome: Outcome, found: RunOutcome, years: int = 30, keys: Iterable[str] = KEYS, assumed: Assumed | None = None, flush_every: int = 0) -> list[School]:
+def schools(outcome: Outcome, found: RunOutcome, years: int = 30, keys: Iterable[str] = USUAL, assumed: Assumed | None = None, flush_every: int = 0) -> list[School]:
     """The schools on the ground where most of a run collects. Raises InputError where it does not collect, or what comes to it is not known."""
     soils, given = plausible(outcome, found), assumed or Assumed()
-    built = ways(outcome, found, found.make(found.part.station))
-    return [School(key, built[key], course(soils, built[key], years, given, flush_every), given) for key in keys]
+    built = ways(outcome, found, found.make(found.part.station), keys)
+    return [School(key, of, course(soils, of, years, given, flush_every), given) for key, of in built.items()]
 
 
 def plausible(outcome: Outcome, found: RunOutcome, count: int = SOILS) -> Soils:
@@ -157,20 +153,9 @@ def _inverse_erf(values: Array) -> Array:
     return np.asarray(np.sign(values) * np.sqrt(np.sqrt(half**2 - log / a) - half))
 
 
-def ways(outcome: Outcome, found: RunOutcome, make: Make) -> dict[str, Built]:
-    """Every school built in the trench of a make: only what separates soil from stone, and the stone, are otherwise."""
-    library = outcome.library
-
-    def of(key: str, wrap: str, stone: Aggregate, cloth: Geotextile) -> Built:
-        return _built(outcome, found, dataclasses.replace(make, section=dataclasses.replace(make.section, wrap=wrap), aggregate=stone, geotextile=cloth), key)
-
-    own, three_quarter = make.geotextile, library.aggregate("stone-19")
-    cloths = {WRAPPED: "nonwoven-light", HEAVY: "nonwoven-heavy", OPEN: "open-weave", WEED: "slit-film"}
-    told = {AS_DRAWN: _built(outcome, found, make, AS_DRAWN), BARE: of(BARE, NO_WRAP, three_quarter, own), BARE_COARSE: of(BARE_COARSE, NO_WRAP, library.aggregate("round-38"), own),
-            SOCKED: of(SOCKED, SOCK, three_quarter, library.geotextile("knitted-sock"))}  # fmt: skip
-    told |= {key: of(key, FULL_WRAP, three_quarter, library.geotextile(cloth)) for key, cloth in cloths.items()}
-    told[SAND] = of(SAND, IN_SAND, library.aggregate("pea-gravel"), own)
-    return {key: told[key] for key in KEYS}
+def ways(outcome: Outcome, found: RunOutcome, make: Make, keys: Iterable[str] = USUAL) -> dict[str, Built]:
+    """Every way to build in the trench of a make, by its key."""
+    return {key: _built(outcome, found, VARIANTS[key].of(make, outcome.library), key) for key in keys}
 
 
 def _built(outcome: Outcome, found: RunOutcome, make: Make, key: str) -> Built:
@@ -190,7 +175,8 @@ def _built(outcome: Outcome, found: RunOutcome, make: Make, key: str) -> Built:
         of_stone = max(through - section.sand_thickness, LEAST_THROUGH)
         through = of_stone + section.sand_thickness
         conductivity = through / (of_stone / conductivity + section.sand_thickness / outer.conductivity[0])
-    return Built(NAMES[key], girth, holds / PORE, cloth, area, stone.voids if stone.washed else stone.voids / 2, d15, conductivity, through,
+    roof, ground = (area / found.run.collecting_length for area in shed_into(outcome, found))
+    return Built(VARIANTS[key].name, girth, holds / PORE, cloth, area, stone.voids if stone.washed else stone.voids / 2, d15, conductivity, through,
                  max(height - make.below, pipe.inner_diameter),
                  tuple(IntakeRow(*row) for row in rows_of(outcome.job, pipe)), pipe.inner_diameter, make.below, section.width, velocity, pipe.openings != "down",
-                 section.top == OPEN_TOP or (section.wrap == LINING and section.top != SOIL_CAP))  # fmt: skip
+                 section.top == OPEN_TOP or (section.wrap == LINING and section.top != SOIL_CAP), roof, ground)  # fmt: skip

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from weirant.design.schools import AS_DRAWN, School
+from weirant.design.schools import School
+from weirant.design.variants import AS_DRAWN
 from weirant.drawing.axes import nice
 from weirant.drawing.primitives import Drawing, Shape, Stroke, Words
 from weirant.language import tr

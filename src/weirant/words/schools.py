@@ -19,6 +19,7 @@ ASSUMED = {
     "bridge": tr("fines let go on a square metre while as many grains stay as go, kg"), "packed": tr("settled fines, kg/m³"), "cake_voids": tr("void ratio of settled fines"),
     "washes": tr("share that the pipe washes out where it runs quickly enough"), "flushed": tr("share of what lies in the pipe that flushing fetches"),
     "reaches": tr("share of what lies in the stone that flushing fetches through openings all round"), "blown": tr("what is blown and washed into open stone in a year, kg/m²"),
+    "roof_grit": tr("leaves and grit off a square metre of roof in a year, kg"), "ground_grit": tr("and off a square metre of ground, kg"),
     "wet": tr("share of the year in which water comes"),
 }  # fmt: skip
 

@@ -9,7 +9,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from weirant.clogging.assumed import Assumed
-from weirant.design.schools import AS_DRAWN, School, schools, with_assumed
+from weirant.design.schools import School, schools, with_assumed
+from weirant.design.variants import AS_DRAWN
 from weirant.drawing.schools import schools_drawing
 from weirant.errors import WeirantError
 from weirant.language import capital, digits_here, tr
