@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 from weirant.design.variants import USUAL as KEYS
 from weirant.job.paths import with_value
 from weirant.ui.dialogs.schools import SchoolsDialog
+from weirant.ui.dialogs.two_ways import TwoWaysDialog
 from weirant.ui.steps.card import Card
 
 
@@ -61,3 +62,18 @@ def test_a_run_that_does_not_collect_is_told_so(window, qtbot):
     window.document.take_run("r2")
     dialog = opened(window, qtbot)
     assert "nothing that could clog" in dialog.words.text() and dialog.grid.itemAtPosition(1, 0) is None
+
+
+def test_two_ways_stand_side_by_side_and_follow_the_choice_and_the_job(window, qtbot):
+    dialog = opened(window, qtbot)
+    QTest.mouseClick(next(b for b in dialog.findChildren(QPushButton) if b.text().startswith("Two ways")), Qt.MouseButton.LeftButton)
+    two = window.findChild(TwoWaysDialog)
+    qtbot.addWidget(two)
+    qtbot.waitUntil(lambda: two.pictures[1].drawing is not None, timeout=5000)
+    assert cell(two, 1, 1).startswith("full wrap") and cell(two, 1, 2) == "none" and cell(two, 1, 3) == "other" and cell(two, 3, 3) == ""
+    two.choices[1].take("as-drawn")
+    two.choices[1].activated.emit(two.choices[1].currentIndex())
+    qtbot.waitUntil(lambda: cell(two, 1, 3) == "", timeout=5000)
+    window.document.change(with_value(window.document.job, "sections.s1.wrap", "graded sand"), "sand")
+    qtbot.waitUntil(lambda: cell(two, 1, 1).startswith("graded sand"), timeout=5000)
+    assert two.pictures[0].drawing.bounds == two.pictures[1].drawing.bounds

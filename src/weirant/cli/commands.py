@@ -99,9 +99,16 @@ def _filter(parser: Parser) -> None:
     parser.add_argument("--years", metavar="N", help=tr("how many years to look (default: 30)"))
     parser.add_argument("--graded", action="store_true", help=tr("instead: stone and sand of the library, and blends of two, that hold the soil as a graded filter"))
     parser.add_argument("--assume", metavar="KEY=VALUE", action="append", help=tr("another figure of what is assumed; may be given several times"))
+    parser.add_argument("--side-by-side", action="store_true", help=tr("two ways, given by --school each, held against each other"))
     parser.add_argument("--flush", metavar="N", help=tr("flush the pipe every so many years (default: never)"))
     parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
     parser.add_argument("--csv", metavar="FILE", help=tr("write every year of the best guess as CSV, in SI"))
+
+
+def _why(parser: Parser) -> None:
+    _report(parser)
+    parser.add_argument("--run", metavar="NAME", help=tr("the run, by its name; default the one that serves the place to keep dry"))
+    parser.add_argument("--against", metavar="SCHOOL", help=tr("the way to build that it is held against; default bare stone, or a wrap where none is drawn"))
 
 
 def _autopsy(parser: Parser) -> None:
@@ -137,6 +144,7 @@ COMMANDS = {command.name: command for command in (
     Command("autopsy", tr("Rank why old drains that were opened failed."), _autopsy, CODES, "weirant autopsy demo", _later("autopsy", "old_drains")),
     Command("cutsheet", tr("Write the cut sheet of a run."), _cutsheet, CODES, 'weirant cutsheet club.weirant -o cuts.pdf --run "green drain"', _later("job_commands", "cutsheet")),
     Command("report", tr("Write the owner's sheet."), _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
+    Command("why", tr("Write why it is built with its wrap, a page for the owner."), _why, CODES, "weirant why demo -o why.pdf --against sand", _later("job_commands", "why")),
     Command("orderlist", tr("Write the order list."), _report, CODES, "weirant orderlist club.weirant -o order.pdf", _later("job_commands", "orderlist")),
     Command("simulate", tr("Run a storm on the ground across the drain."), _simulate, tr("1 where the place is not dry in the wanted time, else {codes}", codes=CODES),
             'weirant simulate demo --hours "2 days" --storm cloudburst', _later("simulate", "simulate")),

@@ -7,6 +7,7 @@ import dataclasses
 import io
 import math
 from argparse import Namespace
+from collections.abc import Sequence
 
 from weirant.cli.giving import check_one_way, give, in_columns
 from weirant.cli.job_commands import open_job, run_called
@@ -14,13 +15,16 @@ from weirant.clogging.assumed import Assumed
 from weirant.design.assess import assess
 from weirant.design.graded_filter import graded_filters
 from weirant.design.schools import School, schools, with_assumed
+from weirant.design.two_ways import two_ways
 from weirant.design.variants import USUAL, VARIANTS
 from weirant.errors import InputError
+from weirant.formats.csv_text import harmless
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import System
 from weirant.words.schools import ASSUMED, CAUTION, HEADS, assumed_words, basis_words, cells, graded_words
+from weirant.words.two_ways import lines, name_of
 
 MOST_YEARS = 100
 
@@ -43,6 +47,8 @@ def filter_years(given: Namespace) -> int:
              lambda: "\n".join(["parts,share,fits,margin", *(f"{'+'.join(p.key for p in kind.parts)},{kind.share:g},{kind.fits},{kind.margin:.4g}" for kind in kinds)]) + "\n",
              lambda: [tr("graded filters against the soil of {run}", run=found.run.name), *(graded_words(kind, System(job.units)) for kind in kinds)])  # fmt: skip
         return 0
+    if given.side_by_side:
+        return _side_by_side(given, outcome, found, years)
     told = schools(outcome, found, years, wanted, _assumed(given.assume or []), flush)
     give(given, lambda: {"run": found.run.name, "years": years, "assumed": dataclasses.asdict(told[0].assumed), "schools": [_as_json(school) for school in told]},
          lambda: _as_csv(told), lambda: _lines(outcome, found, told, years))  # fmt: skip
@@ -90,4 +96,22 @@ def _as_csv(told: list[School]) -> str:
         kept = (course.let_go, course.cake, course.in_stone, course.in_pipe, course.out, course.takes)
         for year in range(len(course.takes)):
             writer.writerow([school.key, year, *(f"{float(values[year, 0]):.6g}" for values in kept)])
+    return out.getvalue()
+
+
+def _side_by_side(given: Namespace, outcome: Outcome, found: RunOutcome, years: int) -> int:
+    keys = given.school or []
+    if len(keys) != 2:
+        raise InputError("--side-by-side", tr("needs --school twice"), ", ".join(keys))
+    ways = two_ways(outcome, found, (keys[0], keys[1]), years, _assumed(given.assume or []))
+    told = lines(ways, outcome, years)
+    rows = [("", *(name_of(way) for way in ways), tr("differs")), *((line.label, line.one, line.other, line.differs) for line in told)]
+    give(given, lambda: [dataclasses.asdict(line) for line in told], lambda: _csv(rows), lambda: in_columns(rows))
+    return 0
+
+
+def _csv(rows: Sequence[Sequence[str]]) -> str:
+    """Rows as CSV; names that a table program would take for a formula are kept as text."""
+    out = io.StringIO()
+    csv.writer(out, lineterminator="\n").writerows([[harmless(cell) for cell in row] for row in rows])
     return out.getvalue()

@@ -116,6 +116,17 @@ def report(given: Namespace) -> int:
     return 0
 
 
+def why(given: Namespace) -> int:
+    """Write why a run is built as it is, as PDF."""
+    job = open_job(given.job)
+    from weirant.paper.why_sheet import why_sheet_pdf
+
+    outcome = assess(job)
+    run = run_called(job, given.run).id if given.run else outcome.chosen().id
+    write_safely(Path(given.output), why_sheet_pdf(outcome, run, given.against or ""))
+    return 0
+
+
 def orderlist(given: Namespace) -> int:
     """Write the order list as PDF."""
     job = open_job(given.job)

@@ -16,10 +16,10 @@ from weirant.design.figures import counted
 from weirant.design.session import Session
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import IN_TRENCH
-from weirant.ground.stretches import LaidStretch, largest
+from weirant.ground.stretches import JOINT, LaidStretch, largest
 from weirant.job import Job
 from weirant.job.network import EXISTING
-from weirant.job.section import AT_JOINTS, DRESSED_TOP, SOCK, TOP_SHEET, TrenchSection
+from weirant.job.section import AT_JOINTS, DRESSED_TOP, SOCK
 from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.amounts import DRESSING, FABRIC, PAVING, PERFORATED, SOLID, STONE, Amounts
@@ -31,7 +31,6 @@ from weirant.units import display as k
 Array = NDArray[np.float64]
 ALONG = tr("added up along the profile")
 LAP, ROLL = 0.3, 90.0  # m of fabric that lies twice where a roll ends, and its length (cp)
-JOINT = 0.3  # m of the pipe that cloth at a joint goes round (cp)
 SLIP = 1e-6  # m, or m² along a length: nothing
 
 
@@ -91,7 +90,7 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
             laid_on = np.minimum(make.section.turf, cut[inside])
             goods[DRESSING, ""] = integrate(dug.stations[inside], height + laid_on, make.area) - filled
         if make.section.is_lined or make.section.is_covered:
-            goods[FABRIC, make.geotextile.key] = _wrapped(make.section, dug.stations[inside], height)
+            goods[FABRIC, make.geotextile.key] = integrate(dug.stations[inside], height, make.cloth)
     if make.section.pavement and (here & dug.is_own).any():
         wide = np.where(cut > 0, make.section.width + 2 * make.section.side_slope * cut, 0.0)
         goods[PAVING, f"{make.section.pavement:.4f}"] = sum(integrate(dug.stations[a:b], wide[a:b], lambda w: w) for a, b in _parts(here & dug.is_own))
@@ -219,11 +218,3 @@ def length_in_ground(grade: GradeLine, low: float, high: float) -> float:
     dug = (grade.cut[:-1] + grade.cut[1:]) > 0
     return float(np.sum(np.diff(grade.stations)[inside & dug]))
 
-
-def _wrapped(section: TrenchSection, stations: Array, height: Array) -> float:
-    """Fabric m² at stone of a height m at stations, both (n,): at its floor and sides, and over it with what overlaps or is tucked in there."""
-    sheets = section.sheets
-    closes = sheets.over * (section.layers if section.wrap == TOP_SHEET else 1)
-    across = section.width * (sheets.floor + closes) + section.overlap * sheets.over
-    along_sides = sheets.sides * math.hypot(1, section.side_slope) + 2 * section.side_slope * closes
-    return integrate(stations, height, lambda h: across + along_sides * h)

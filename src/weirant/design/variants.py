@@ -68,8 +68,8 @@ def _larger(make: Make, library: Library) -> Make:
 
 
 def _in_sand(make: Make, library: Library) -> Make:
-    """Pea gravel within concrete sand, in a trench that has room for both."""
-    section, stone = make.section, library.aggregate("pea-gravel")
+    """Fine pea gravel within concrete sand, in a trench that has room for both."""
+    section, stone = make.section, library.aggregate("no-89")
     thick = section.sand_thickness
     section = dataclasses.replace(section, wrap=IN_SAND, aggregate=stone.key, bedding=max(section.bedding, thick), stone_cover=max(section.stone_cover, thick),
                                   width=max(section.width, room_for(make, thick)))  # fmt: skip

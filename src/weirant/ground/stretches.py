@@ -13,11 +13,12 @@ from numpy.typing import NDArray
 from weirant.ground.network import LaidRun
 from weirant.job.geometry import parts_of
 from weirant.job.network import EXISTING, Stretch
-from weirant.job.section import OPEN_TOP, SOCK, SOIL_CAP, Bore, TrenchSection
+from weirant.job.section import AT_JOINTS, OPEN_TOP, SOCK, SOIL_CAP, TOP_SHEET, Bore, TrenchSection
 from weirant.library import Aggregate, Geotextile, Library, Pipe
 from weirant.methods.pipe_flow import silted_share
 
 Array = NDArray[np.float64]
+JOINT = 0.3  # m of the pipe that cloth at a joint goes round (common practice, no source)
 LEAST_SHARE = 1e-3  # of what it carries clean that a pipe full of sediment is taken to let through
 
 
@@ -72,6 +73,21 @@ class Make:
         across = max(self.section.width + 2 * lean * thick - 2 * thick * math.hypot(1, lean), 0.0)
         inside = np.maximum(height - thick * (1 if self.section.top == OPEN_TOP else 2), 0.0) if across else np.zeros_like(height)
         return (across + lean * inside) * inside
+
+    def cloth(self, height: Array) -> Array:
+        """Cloth m² by the metre round stone of a height m over the bottom, (n,): at its floor and sides, and over it with what overlaps or is tucked in there."""
+        section, sheets = self.section, self.section.sheets
+        closes = sheets.over * (section.layers if section.wrap == TOP_SHEET else 1)
+        across = section.width * (sheets.floor + closes) + section.overlap * sheets.over
+        return across + (sheets.sides * math.hypot(1, section.side_slope) + 2 * section.side_slope * closes) * height
+
+    @property
+    def cloth_at_pipe(self) -> float:
+        """Cloth m² by the metre on the pipe itself: a sock, or strips at its joints."""
+        girth = math.pi * self.pipe.outer_diameter
+        if self.section.wrap == AT_JOINTS:
+            return (girth + self.section.overlap) * JOINT / self.pipe.supply_length
+        return girth if self.section.wrap == SOCK else 0.0
 
     @property
     def against_soil(self) -> Aggregate:

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
+from PyQt6.QtCore import QRectF
 
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.drawing.plan import plan_drawing
-from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
 from weirant.formats.plain_files import write_safely
@@ -19,16 +17,12 @@ from weirant.language import capital, tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.summary import summary
-from weirant.paper.frame import fit
-from weirant.paper.ink import Ink
-from weirant.paper.lettering import FAMILY
-from weirant.paper.page import DOTS, Draw, pdf_page, title_block
-from weirant.paper.palette import PRINT
-from weirant.units.display import LEVEL, SLOPE, System, shown
+from weirant.paper.page import Draw, pdf_page
+from weirant.paper.sheet import ROW, Sheet
+from weirant.units.display import LEVEL, SLOPE, shown
 from weirant.words.findings import as_told
 from weirant.words.products import wrap_words
 
-ROW = 1.35  # height of a figure's line, of the letters
 PICTURES, LEAST_PICTURES = 0.57, 0.6  # share of the page that pictures take where there is room, and how small they may become
 CAUTIONS = (
     tr("Nobody enters a trench of 5 ft (1.5 m) or more without a protective system; narrow or wet walls can fall in at any depth. Keep spoil 2 ft (0.6 m) back."),
@@ -45,7 +39,7 @@ def owner_sheet_pdf(outcome: Outcome) -> bytes:
 def owner_sheet_pages(outcome: Outcome) -> list[Draw]:
     """The sheet as what paints it."""
     known = with_nothing_waiting(outcome)  # paper cannot wait
-    return [lambda painter, page: _Sheet(painter, known, page).draw()]
+    return [lambda painter, page: _OwnerSheet(painter, known, page).draw()]
 
 
 def write_owner_sheet(outcome: Outcome, path: Path) -> None:
@@ -53,26 +47,13 @@ def write_owner_sheet(outcome: Outcome, path: Path) -> None:
     write_safely(path, owner_sheet_pdf(outcome))
 
 
-class _Sheet:
+class _OwnerSheet(Sheet):
     """Lays the page out from top to bottom."""
-
-    def __init__(self, painter: QPainter, outcome: Outcome, page: QRectF) -> None:
-        self.painter, self.outcome, self.page = painter, outcome, page
-        self.system = System(outcome.job.units)
-        self.ink = Ink(PRINT, FAMILY, 8.2 * DOTS / 72, tabular=False)
-        self.y = page.top()
 
     def draw(self) -> None:
         """Draw the whole sheet."""
-        job, text = self.outcome.job, self.ink.text
-        self.y += 1.6 * text
-        self.ink.lettering(self.painter, QPointF(0, self.y), job.name, "ink", 1.9, True)
-        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), job.date, "ink", 1.0, False, "right")
-        self.y += 1.5 * text
-        self.ink.lettering(self.painter, QPointF(0, self.y), job.place, "muted", 1.05)
-        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), title_block(job), "muted", 1.0, False, "right")
-        self.y += 0.6 * text
-        self._rule()
+        text = self.ink.text
+        self.head(self.outcome.job.name, self.outcome.job.place)
         self._verdict()
         high = self.page.height()
         station = self.outcome.chosen().part.station
@@ -82,79 +63,36 @@ class _Sheet:
         room = (self.page.bottom() - self.y - (ROW * len(rows) + 3.6) * text) / high
         share = min(max(room / PICTURES, LEAST_PICTURES), 1.0)
         wide, long = 0.31 * share, 0.24 * share
-        self._picture(plan_drawing(self.outcome, station), QRectF(0, top, half, wide * high), True, north=True)
-        self._picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, wide * high), True)
+        self.picture(plan_drawing(self.outcome, station), QRectF(0, top, half, wide * high), True, north=True)
+        self.picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, wide * high), True)
         self.y = top + (wide + 0.01) * high
-        self._picture(profile_drawing(self.outcome), QRectF(0, self.y, self.page.width(), long * high), False)
+        self.picture(profile_drawing(self.outcome), QRectF(0, self.y, self.page.width(), long * high), False)
         self.y += (long + 0.01) * high
         self._columns(rows)
 
-    def _rule(self) -> None:
-        self.painter.setPen(QPen(self.ink.colour("ink"), 0.08 * self.ink.text))
-        self.painter.drawLine(QPointF(0, self.y), QPointF(self.page.right(), self.y))
-        self.y += 0.7 * self.ink.text
-
-    def _paragraph(self, text: str, left: float, width: float, size: float = 1.0, bold: bool = False) -> None:
-        self.painter.setFont(self.ink.font(size, bold))
-        self.painter.setPen(self.ink.colour("ink"))
-        rect = QRectF(left, self.y, width, self.page.bottom() - self.y)
-        used = self.painter.boundingRect(rect, Qt.TextFlag.TextWordWrap, text)
-        self.painter.drawText(rect, Qt.TextFlag.TextWordWrap, text)
-        self.y += used.height() + 0.2 * self.ink.text
-
     def _verdict(self) -> None:
         findings = self.outcome.told
-        self._paragraph(tr("As drawn: {findings}.", findings=summary(findings)), 0, self.page.width(), 1.15, True)
+        self.paragraph(tr("As drawn: {findings}.", findings=summary(findings)), 0, self.page.width(), 1.15, True)
         for finding in [f for f in findings if f.state != State.HOLDS][:6]:
             words = as_told(finding, self.outcome.job)
-            self._paragraph(f"{capital(tr(finding.state))} – {words.title}: {words.reason}", 0, self.page.width())
+            self.paragraph(f"{capital(tr(finding.state))} – {words.title}: {words.reason}", 0, self.page.width())
         self.y += 0.5 * self.ink.text
-
-    def _picture(self, drawing: Drawing, area: QRectF, scale_bar: bool, north: bool = False) -> None:
-        painter, text = self.painter, self.ink.text
-        painter.save()
-        painter.setClipRect(area)
-        body = area.adjusted(0, 1.3 * text, 0, -1.4 * text if drawing.has_foot or scale_bar else -0.3 * text)
-        frame = fit(drawing, body)
-        painter.setClipRect(body.adjusted(0, 0, 0, 1.4 * text) if drawing.has_foot else body)
-        self.ink.draw(painter, drawing, frame)
-        painter.setClipRect(area)
-        note = tr(", heights × {exaggeration}", exaggeration=frame.exaggeration) if frame.exaggeration > 1 else ""
-        self.ink.lettering(painter, QPointF(area.left(), area.top() + text), drawing.title + note, "ink", 1.0, True)
-        if scale_bar:
-            self.ink.scale_bar(
-                painter,
-                QPointF(area.left(), area.bottom() - 0.5 * text),
-                frame.scale_x,
-                0.4 * area.width(),
-                self.system,
-            )
-        if north:
-            self.ink.north(painter, QPointF(area.right() - 0.8 * text, area.top() + 0.8 * text))
-        painter.restore()
 
     def _columns(self, rows: list[tuple[str, str]]) -> None:
         text, top, half = self.ink.text, self.y, self.page.width() / 2 - self.ink.text
-        self._rule()
-        self._paragraph(tr("What it takes"), 0, half, 1.1, True)
+        self.rule()
+        self.paragraph(tr("What it takes"), 0, half, 1.1, True)
         for label, value in rows:
-            self._row(label, value, half)
+            self.row(label, value, half)
         end, self.y = self.y, top + 0.7 * text
         left = half + 2 * text
-        self._paragraph(tr("Assumed, not measured"), left, half, 1.1, True)
-        self._paragraph(self._assumptions(), left, half)
+        self.paragraph(tr("Assumed, not measured"), left, half, 1.1, True)
+        self.paragraph(self._assumptions(), left, half)
         self.y += 0.3 * text
-        self._paragraph(tr("To mind"), left, half, 1.1, True)
+        self.paragraph(tr("To mind"), left, half, 1.1, True)
         for caution in CAUTIONS:
-            self._paragraph(caution, left, half, 0.92)
+            self.paragraph(caution, left, half, 0.92)
         self.y = max(self.y, end)
-
-    def _row(self, label: str, value: str, width: float) -> None:
-        self.y += ROW * self.ink.text
-        room = width - self.ink.width(value, 1.0, True) - self.ink.text
-        label = QFontMetricsF(self.ink.font()).elidedText(label, Qt.TextElideMode.ElideRight, room)
-        self.ink.lettering(self.painter, QPointF(0, self.y), label, "ink")
-        self.ink.lettering(self.painter, QPointF(width, self.y), value, "ink", 1.0, True, "right")
 
     def _figures(self) -> list[tuple[str, str]]:
         system = self.system

@@ -43,6 +43,7 @@ def make_menus(window: Window) -> list[QAction]:
             (tr("Print the o&wner's sheet …"), "Ctrl+P", window.print_owner_sheet, tr("One page for the owner, looked at before it is printed")),
             (tr("Print the cu&t sheet …"), "Ctrl+Alt+P", window.print_cut_sheet, tr("The pages of the run in hand for the crew, looked at before they are printed")),
             (tr("Print the o&rder list …"), "Ctrl+Alt+O", window.print_order_list, tr("What is bought, in what is sold, with a box to tick for each")),
+            (tr("Why this wrap, as P&DF …"), "", window.papers.ask_why_sheet, tr("One page for the owner: the soil, what holds it back, and another way beside it")),
             (tr("Owner's sheet as &PDF …"), "Ctrl+Shift+E", window.papers.ask_owner_sheet, tr("One page for the owner")),
             (
                 tr("&Cut sheet of the run in hand …"),

@@ -24,6 +24,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pdf, write_every_sheet
 from weirant.paper.order_list import write_order_list
 from weirant.paper.owner_sheet import write_owner_sheet
+from weirant.paper.why_sheet import write_why_sheet
 from weirant.ui import memory
 from weirant.ui.asking import ask_file, ask_name, tell
 from weirant.ui.document import Document
@@ -50,6 +51,11 @@ class Papers(QObject):
     def ask_order_list(self) -> None:
         """Ask for a name and write the order list."""
         self._ask_write(tr("Order list"), PDF, write_order_list)
+
+    def ask_why_sheet(self) -> None:
+        """Ask for a name and write why the run in hand is built as it is."""
+        run = self.document.run
+        self._ask_write(tr("Why this wrap"), PDF, lambda outcome, path: write_why_sheet(outcome, run, path))
 
     def ask_cut_sheet(self, suffix: str = ".pdf") -> None:
         """Ask for a name and write the cut sheet of the run in hand, as a page or as CSV by the ending."""

@@ -13,6 +13,7 @@ from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QWidget
 
 from weirant import __version__
+from weirant.clogging.assumed import Assumed
 from weirant.design.demo import demo_job
 from weirant.design.one_trench import lay_beside
 from weirant.errors import InputError, WeirantError
@@ -271,7 +272,17 @@ class Window(QMainWindow):
         if not self.document.is_empty:
             from weirant.ui.dialogs.schools import SchoolsDialog
 
-            show_dialog(SchoolsDialog(self.document, self))
+            dialog = SchoolsDialog(self.document, self)
+            dialog.two_wanted.connect(self.two_ways)
+            dialog.why_wanted.connect(self.papers.ask_why_sheet)
+            show_dialog(dialog)
+
+    def two_ways(self, assumed: Assumed | None = None) -> None:
+        """Two ways to build the run in hand, side by side."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.two_ways import TwoWaysDialog
+
+            show_dialog(TwoWaysDialog(self.document, self, assumed))
 
     def stretches(self) -> None:
         """What lies where along the run in hand."""

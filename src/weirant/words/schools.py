@@ -8,9 +8,10 @@ from weirant.clogging.assumed import Assumed
 from weirant.design.graded_filter import GradedFilter
 from weirant.design.schools import School
 from weirant.language import capital, tr
+from weirant.methods.gradation import NO_200
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.units.display import OPENING, SECTION, SHARE, System, shown
+from weirant.units.display import CONDUCTIVITY, OPENING, SECTION, SHARE, System, shown
 
 HEADS = (tr("way to build"), tr("a tenth fail by"), tr("half by"), tr("nine tenths by"), tr("voids full"), tr("lies in the pipe"), tr("takes, × what comes"))
 CAUTION = tr("A comparison of ways to build on one soil, by what is assumed; never a promise. Roots, iron, frost and crushed pipe are not in it.")
@@ -30,6 +31,17 @@ def graded_words(found: GradedFilter, system: System) -> str:
                                                                rest=shown(1 - found.share, SHARE, system), other=found.parts[1].name)  # fmt: skip
     fits = tr("fits, with {times:.1f} times to spare", times=found.margin) if found.fits else tr("does not fit: {times:.1f} times too coarse or too fine", times=1 / max(found.margin, 1e-6))
     return tr("{name}: D15 {fine} to {coarse}; {fits}", name=name, fine=shown(found.d15[0], OPENING, system), coarse=shown(found.d15[1], OPENING, system), fits=fits)
+
+
+def soil_words(outcome: Outcome, found: RunOutcome) -> str:
+    """The soil beside a run in a sentence or two, for somebody who has none of it."""
+    soil, system = outcome.beside(found, found.part.station), System(outcome.job.units)
+    fines, band = soil.gradation.percent_finer(NO_200), outcome.soil(found.soil(found.part.station)).conductivity
+    said = [tr("{texture}. It lets water through at {low} to {high}.", texture=soil.texture_name, low=shown(band.low, CONDUCTIVITY, system), high=shown(band.high, CONDUCTIVITY, system))]
+    if fines is not None:
+        said.append(tr("{fines:.0f} % of it is finer than 0.075 mm (flour is); plasticity index {index:.0f}.", fines=fines, index=soil.plasticity_index))
+    said.append(tr("This was assumed from its texture: a sieve test settles it.") if soil.gradation_assumed else tr("It was sieved."))
+    return " ".join(said)
 
 
 def basis_words(outcome: Outcome, found: RunOutcome) -> str:

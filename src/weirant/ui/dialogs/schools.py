@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from weirant.clogging.assumed import Assumed
 from weirant.design.schools import School, schools, with_assumed
@@ -30,12 +30,19 @@ YEARS, PAUSE = 30, 100  # ms without a change after which they are followed anew
 class SchoolsDialog(RowsDialog):
     """A row for each way to build, as drawn first; a chart of how its stone fills."""
 
+    two_wanted = pyqtSignal(object)
+    why_wanted = pyqtSignal()
     HEADS = HEADS
     NUMBERS = range(1, len(HEADS))
 
     def __init__(self, document: Document, parent: QWidget) -> None:
         self.run, self.chart = document.run, Picture(tr("Voids of the stone over the years"))
-        super().__init__(document, parent, "")
+        two, why = QPushButton(tr("Two ways side by side …")), QPushButton(tr("Why this wrap, as PDF …"))
+        super().__init__(document, parent, "", two, why)
+        two.clicked.connect(lambda: self.two_wanted.emit(self.given))
+        why.clicked.connect(lambda: self.why_wanted.emit())
+        for button in (two, why):
+            button.setAutoDefault(False)  # Enter belongs to the entries
         self.setWindowTitle(tr("Over the years"))
         self.resize(round(86 * THEME.text), round(57 * THEME.text))
         self.given, self.fault, self.entries = Assumed(), PlainLabel(""), dict[str, QLineEdit]()
