@@ -18,7 +18,7 @@ from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.summary import summary
 from weirant.paper.page import Draw, pdf_page
-from weirant.paper.sheet import ROW, Sheet
+from weirant.paper.sheet import ROW, PaperSheet
 from weirant.units.display import LEVEL, SLOPE, shown
 from weirant.words.findings import as_told
 from weirant.words.products import wrap_words
@@ -47,7 +47,7 @@ def write_owner_sheet(outcome: Outcome, path: Path) -> None:
     write_safely(path, owner_sheet_pdf(outcome))
 
 
-class _OwnerSheet(Sheet):
+class _OwnerSheet(PaperSheet):
     """Lays the page out from top to bottom."""
 
     def draw(self) -> None:

@@ -18,7 +18,7 @@ from weirant.units.display import System
 ROW = 1.35  # height of a figure's line, of the letters
 
 
-class Sheet:
+class PaperSheet:
     """What the sheets for the owner have in common; ``y`` is how far down the page is full."""
 
     def __init__(self, painter: QPainter, outcome: Outcome, page: QRectF) -> None:

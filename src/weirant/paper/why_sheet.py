@@ -18,7 +18,7 @@ from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.paper.page import Draw, pdf_page
-from weirant.paper.sheet import ROW, Sheet
+from weirant.paper.sheet import ROW, PaperSheet
 from weirant.words.findings import worded
 from weirant.words.schools import CAUTION, basis_words, soil_words, years_words
 from weirant.words.two_ways import lines, name_of
@@ -52,7 +52,7 @@ def write_why_sheet(outcome: Outcome, run: str, path: Path) -> None:
     write_safely(path, why_sheet_pdf(outcome, run))
 
 
-class _WhySheet(Sheet):
+class _WhySheet(PaperSheet):
     """Lays the page out from top to bottom."""
 
     def draw(self, found: RunOutcome, ways: tuple[WayBuilt, WayBuilt], years: list[School]) -> None:
