@@ -13,6 +13,7 @@ from weirant.design.effects import tried
 from weirant.job.paths import with_value
 from weirant.job.soil import SievePoint
 from weirant.library import shipped
+from weirant.methods.geotextile import geotextile_limits
 from weirant.methods.gradation import gradation_of
 from weirant.methods.internal_stability import internal_stability, is_stable
 
@@ -86,3 +87,14 @@ def test_what_a_cloth_costs_the_water_grows_as_its_area_shrinks_and_is_told_doub
     told = one(assess(with_value(wet, "sections.s1.wrap", "sock")), "cloth-head", "r1")
     assert told.state == ("tight" if told.value > 0.025 else "holds") and "clogged" in reason_of(assess(wet), "cloth-head", "r1")
     assert not [f for f in assess(with_value(DEMO, "sections.s1.wrap", "none")).findings if f.code == "cloth-head"]
+
+
+@pytest.mark.parametrize(("hangs", "openings", "conductivity"), [("less-critical", 1.0, 1.0), ("critical", 1.0, 10.0), ("dynamic", 0.5 * 0.15e-3 / 0.22e-3, 10.0)])
+def test_what_hangs_on_the_filter_asks_more_of_its_cloth(hangs, openings, conductivity):
+    """FHWA NHI-07-092 (recalled): ten times the soil's conductivity where much hangs on it, half of d85 under flow to and fro."""
+    silt = sieved(DEMO.soils[0], gradation=tuple(SievePoint(*p) for p in ((2e-3, 100.0), (0.15e-3, 85.0), (0.075e-3, 68.0), (0.02e-3, 30.0), (0.002e-3, 8.0))))
+    job = with_value(dataclasses.replace(DEMO, soils=(silt,)), "limits.filters", hangs)
+    figures = {f.code: f for f in assess(job).findings if f.subject == "r1"}
+    assert figures["retention"].limit == pytest.approx(openings * 0.22e-3, rel=1e-6)
+    soil = assess(job).layer(silt, 1)
+    assert geotextile_limits(**figures["permittivity"].figure.arguments).conductivity_min == pytest.approx(conductivity * soil.conductivity.high)

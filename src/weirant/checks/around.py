@@ -11,6 +11,7 @@ from weirant.checks.judge import judge
 from weirant.ground.crossings import Crossing, length_outside, shape_of, stretches_within
 from weirant.ground.inverts import invert_at, slope_at
 from weirant.ground.stretches import Make
+from weirant.job.section import AT_JOINTS, SOCK
 from weirant.outcome.facts import Amount, Named
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
@@ -70,8 +71,13 @@ def roots(outcome: Outcome, found: RunOutcome) -> Finding | None:
     state = judge(slope, limit, at_most=False)
     if state == State.FAILS:
         state = State.TIGHT  # a flat pipe among roots works; it wants looking after
-    return Finding(state, source="cp user", facts={"thing": Named(tree.id), "to": Amount(high, k.STATION)},
+    return Finding(state, source="cp user", facts={"thing": Named(tree.id), "to": Amount(high, k.STATION), "joints": _is_jointed(found.make((low + high) / 2))},
                    value=slope, limit=limit, kind=k.SLOPE, at_most=False, station=low, caution="roots")  # fmt: skip
+
+
+def _is_jointed(make: Make) -> bool:
+    """Whether a pipe has joints that roots find: of pieces, with no cloth over them."""
+    return make.pipe.supply == "stick" and make.section.wrap not in (AT_JOINTS, SOCK)
 
 
 def crossings(outcome: Outcome, found: RunOutcome) -> Finding | None:

@@ -23,7 +23,7 @@ NO_4, NO_200 = 4.75e-3, 75e-6
 MANY_SIZES = 8.0  # coefficient of uniformity from which on B is 1
 
 
-def _arguments(soil: SoilFigures, kind: str) -> dict[str, object] | None:
+def _arguments(soil: SoilFigures, kind: str, application: str) -> dict[str, object] | None:
     """Arguments of geotextile-limits for this soil; None where the curve does not reach d85.
 
     Where the curve ends above d15 its finest size stands for it. Where it ends above d10 nobody knows how uniform the soil is: it is taken as of many
@@ -36,12 +36,12 @@ def _arguments(soil: SoilFigures, kind: str) -> dict[str, object] | None:
     finest = curve.sizes[-1]
     return {"percent_passing_75um": fines, "d85": d85, "d15": curve.size_at(15) or finest,
             "uniformity": max(1.0, curve.uniformity or MANY_SIZES), "plasticity_index": soil.plasticity_index,
-            "soil_conductivity": soil.conductivity.high, "application": "less-critical", "wrap_kind": kind}  # fmt: skip
+            "soil_conductivity": soil.conductivity.high, "application": application, "wrap_kind": kind}  # fmt: skip
 
 
-def limits_of_cloth(soil: SoilFigures, kind: str) -> GeotextileLimits | None:
-    """What a cloth of a kind, nonwoven or woven, must be beside a soil; None where its curve does not tell."""
-    arguments = _arguments(soil, kind)
+def limits_of_cloth(soil: SoilFigures, kind: str, application: str) -> GeotextileLimits | None:
+    """What a cloth of a kind, nonwoven or woven, must be beside a soil, by what hangs on it; None where the soil's curve does not tell."""
+    arguments = _arguments(soil, kind, application)
     return geotextile_limits(**arguments) if arguments else None  # type: ignore[arg-type]
 
 
@@ -52,7 +52,7 @@ def _wrapped(make: Make) -> bool:
 def _suitable(outcome: Outcome, make: Make, soil: SoilFigures) -> tuple[Fix, ...]:
     """The first two fabrics of the library that meet every limit here."""
     sock = make.section.wrap == SOCK
-    fits = [g for g in outcome.library.geotextiles.values() if (sock or g.roll_width) and _meets(soil, g)]
+    fits = [g for g in outcome.library.geotextiles.values() if (sock or g.roll_width) and _meets(outcome, soil, g)]
     return tuple(Fix("take-product", Set(_path(make, "geotextile"), g.key), {"product": g.name}) for g in fits[:2])
 
 
@@ -60,8 +60,8 @@ def _path(make: Make, field: str) -> str:
     return f"sections.{make.section.id}.{field}"
 
 
-def _meets(soil: SoilFigures, fabric: Geotextile) -> bool:
-    limits = limits_of_cloth(soil, fabric.kind)
+def _meets(outcome: Outcome, soil: SoilFigures, fabric: Geotextile) -> bool:
+    limits = limits_of_cloth(soil, fabric.kind, outcome.job.limits.filters)
     return (limits is not None and (limits.o95_min_anticlogging or 0) <= fabric.finest and fabric.o95 <= limits.o95_max
             and fabric.permittivity >= limits.permittivity_min and fabric.conductivity >= limits.conductivity_min)  # fmt: skip
 
@@ -75,16 +75,16 @@ def _unknown(soil: SoilFigures) -> Finding:
     return Finding(State.UNKNOWN, source="fhwa_nhi_07_092", elements=(soil.path("gradation"),))
 
 
-def _limit(label: str, value: float, kind: k.Kind, soil: SoilFigures, fabric: Geotextile, result: str) -> Figure:
+def _limit(outcome: Outcome, label: str, value: float, kind: k.Kind, soil: SoilFigures, fabric: Geotextile, result: str) -> Figure:
     """A limit of the fabric, with what it follows from."""
-    return Figure(label, value, kind, "geotextile-limits", _arguments(soil, fabric.kind) or {}, result)
+    return Figure(label, value, kind, "geotextile-limits", _arguments(soil, fabric.kind, outcome.job.limits.filters) or {}, result)
 
 
 def retention(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The fabric's openings are small enough to hold the soil back, also that over it."""
     if not _wrapped(make) and not make.section.is_covered:
         return None
-    fabric, limits = make.geotextile, limits_of_cloth(soil, make.geotextile.kind)
+    fabric, limits = make.geotextile, limits_of_cloth(soil, make.geotextile.kind, outcome.job.limits.filters)
     if limits is None:
         return _unknown(soil)
     state = _judged(soil, judge(fabric.o95, limits.o95_max, at_most=True, near=0.0))
@@ -92,7 +92,7 @@ def retention(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None
     if state == State.FAILS and fines > 50 and soil.plasticity_index > PLASTIC and fabric.o95 <= COHESIVE:
         return Finding(State.TIGHT, "cohesive", source="aashto_m288 fhwa_nhi_07_092", facts={"index": soil.plasticity_index, "lets": Amount(COHESIVE, k.OPENING)},
                        value=fabric.o95, limit=limits.o95_max, kind=k.OPENING, elements=(_path(make, "geotextile"), soil.path("plasticity_index")))  # fmt: skip
-    figure = _limit(tr("Largest opening allowed"), limits.o95_max, k.OPENING, soil, fabric, "o95_max")
+    figure = _limit(outcome, tr("Largest opening allowed"), limits.o95_max, k.OPENING, soil, fabric, "o95_max")
     return Finding(state, source="fhwa_nhi_07_092", facts={"assumed": soil.gradation_assumed}, value=fabric.o95, limit=limits.o95_max, kind=k.OPENING, figure=figure,
                    fixes=_suitable(outcome, make, soil) if state == State.FAILS else (), elements=(_path(make, "geotextile"),))  # fmt: skip
 
@@ -101,13 +101,13 @@ def permittivity(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | N
     """The fabric lets the water through."""
     if not _wrapped(make):
         return None
-    fabric, limits = make.geotextile, limits_of_cloth(soil, make.geotextile.kind)
+    fabric, limits = make.geotextile, limits_of_cloth(soil, make.geotextile.kind, outcome.job.limits.filters)
     if limits is None:
         return _unknown(soil)
     state = _judged(soil, judge(fabric.permittivity, limits.permittivity_min, at_most=False))
     if fabric.conductivity < limits.conductivity_min:
         state = State.FAILS
-    figure = _limit(tr("Least permittivity"), limits.permittivity_min, k.PERMITTIVITY, soil, fabric, "permittivity_min")
+    figure = _limit(outcome, tr("Least permittivity"), limits.permittivity_min, k.PERMITTIVITY, soil, fabric, "permittivity_min")
     return Finding(state, source="fhwa_nhi_07_092 aashto_m288", facts={"assumed": soil.gradation_assumed}, value=fabric.permittivity, limit=limits.permittivity_min,
                    kind=k.PERMITTIVITY, at_most=False, figure=figure, fixes=_suitable(outcome, make, soil) if state == State.FAILS else (),
                    elements=(_path(make, "geotextile"),))  # fmt: skip
@@ -117,7 +117,7 @@ def clogging(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The fabric's openings are large enough for the finest grains to pass."""
     if not _wrapped(make):
         return None
-    fabric, limits = make.geotextile, limits_of_cloth(soil, make.geotextile.kind)
+    fabric, limits = make.geotextile, limits_of_cloth(soil, make.geotextile.kind, outcome.job.limits.filters)
     if limits is None:
         return _unknown(soil)
     said = partial(Finding, source="fhwa_nhi_07_092", elements=(_path(make, "geotextile"),))
@@ -127,7 +127,7 @@ def clogging(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     if least is None:
         return said(State.TIGHT, "uniform")
     state = _judged(soil, judge(fabric.finest, least, at_most=False))
-    figure = _limit(tr("Least opening against clogging"), least, k.OPENING, soil, fabric, "o95_min_anticlogging")
+    figure = _limit(outcome, tr("Least opening against clogging"), least, k.OPENING, soil, fabric, "o95_min_anticlogging")
     return said(state, facts={"assumed": soil.gradation_assumed}, value=fabric.finest, limit=least, kind=k.OPENING, at_most=False, figure=figure,
                 fixes=_suitable(outcome, make, soil) if state == State.FAILS else ())  # fmt: skip
 

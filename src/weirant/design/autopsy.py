@@ -38,7 +38,7 @@ SILTED, SHUT = 0.25, 0.5  # of the pipe's height, and of its openings, from whic
 REPEATED_BY = {
     "unheld": ("soil-stone", "retention"), "blinded": ("clogging", "permittivity", "cloth-head"), "fines-in-stone": ("stone-drains",), "little-stone": ("fits",),
     "no-fall": ("slope", "as-built"), "outlet": ("outlet-level", "daylight", "way-out"), "debris": ("roof", "entry"), "roots": ("roots",), "broken": ("cover", "wheels"),
-    "misplaced": ("drain-level", "table"), "inlets": ("grate",), "shut-from-below": ("intake",), "nest": ("clean-outs",), "slime": ("clean-outs",), "crust": ("clean-outs",),
+    "misplaced": ("drain-level", "table"), "inlets": ("grate",), "shut-from-below": ("intake",), "nest": ("clean-outs",), "slime": ("slime", "clean-outs"), "crust": ("lime", "clean-outs"),
 }  # fmt: skip
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -203,7 +204,7 @@ def _given(outcome: Outcome, job: Job, give: GiveWay, family: Family, amount: fl
     return _limits(job, drop_at_joints=limits.drop_at_joints + amount), Given("joint", {"to": Amount(limits.drop_at_joints + amount, SECTION)})
 
 
-def _limits(job: Job, **changes: float) -> Job:
+def _limits(job: Job, **changes: Any) -> Job:
     return dataclasses.replace(job, limits=dataclasses.replace(job.limits, **changes))
 
 

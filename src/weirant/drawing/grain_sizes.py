@@ -49,7 +49,7 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
                        Words(curve[len(curve) // 2], name, "strong" if number == at else "label", "right", -8, 4)]  # fmt: skip
             handles += [] if of.gradation_assumed else _handles(soil, number, "" if number == at else f"{number + 1}-", system)
     shapes += _openings(make)
-    shapes += _windows(make, figures, outcome.rules)
+    shapes += _windows(make, figures, outcome.rules, outcome.job.limits.filters)
     return Drawing(
         tuple(shapes),
         (LEFT - 0.2, 0.0, RIGHT + 0.3, 1.06),
@@ -87,13 +87,13 @@ def _curve(gradation: Gradation) -> tuple[Point, ...]:
                  for size, percent in zip(gradation.sizes, gradation.percents, strict=True))  # fmt: skip
 
 
-def _windows(make: Make, soil: SoilFigures, rules: Rules) -> list[Shape]:
+def _windows(make: Make, soil: SoilFigures, rules: Rules, application: str) -> list[Shape]:
     """What each contact allows, as bars on the chart: D15 of stone against this soil, the openings of cloth against it, D85 of stone against the pipe's."""
     found: list[tuple[float | None, float | None, float, str]] = []
     with suppress(InputError):  # where its curve does not tell, the finding says what it lacks
         stone = granular_filter_limits(soil.gradation)
         found.append((stone.d15_min, stone.d15_max, 0.15, tr("D15 of stone that holds this soil")))
-    if make.section.has_cloth and (cloth := limits_of_cloth(soil, make.geotextile.kind)) is not None:
+    if make.section.has_cloth and (cloth := limits_of_cloth(soil, make.geotextile.kind, application)) is not None:
         found.append((cloth.o95_min_anticlogging, cloth.o95_max, 0.1, tr("O95 that holds this soil")))
     ratio = rules.slot_ratio if make.pipe.opening_shape == "slot" else rules.hole_ratio
     found.append((ratio * make.pipe.opening, None, 0.85, tr("D85 of stone that stays out of the pipe")))

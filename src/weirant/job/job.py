@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from weirant.job.answers import Answer
+from weirant.job.exposure import Exposure
 from weirant.job.fields import choice, plain, several
 from weirant.job.holes import TestHole
 from weirant.job.limits import Limits, Permissions
@@ -53,6 +54,7 @@ class Job:
     answers: tuple[Answer, ...] = several("what was seen", ())
     old_drains: tuple[OldDrain, ...] = several("old drains", (), most=20)
     products: Products = field(default_factory=Products)
+    exposure: Exposure = field(default_factory=Exposure)
 
     @property
     def is_surveyed(self) -> bool:

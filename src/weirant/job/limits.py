@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weirant.job.fields import plain, quantity
+from weirant.job.fields import choice, plain, quantity
 from weirant.rules import shipped_rules
 from weirant.units import display as k
 
 _RULES = shipped_rules()
+APPLICATIONS = ("less-critical", "critical", "dynamic")  # of a cloth, as FHWA NHI-07-092 parts them
 
 
 @dataclass(frozen=True)
@@ -28,6 +29,7 @@ class Limits:
     clearance: float = quantity("clearance to buried lines", k.SECTION, at_least=0, at_most=2, default=_RULES.clearance)
     drop_at_joints: float = quantity("drop allowed where runs join", k.SECTION, at_least=0, at_most=3, default=_RULES.drop_at_joints)
     tolerance: float = quantity("tolerance of the invert as built", k.SECTION, above=0, at_most=0.5, default=_RULES.tolerance)
+    filters: str = choice("what hangs on the filters", *APPLICATIONS, default=APPLICATIONS[0])
     waste: float = quantity("waste on orders", k.SHARE, at_least=0, at_most=1, default=_RULES.waste)
 
 

@@ -9,7 +9,7 @@ from weirant.methods.domain import between, not_negative, positive
 from weirant.methods.registry import method, read_choice, read_percent
 from weirant.units.dimension import LENGTH, NUMBER, PER_TIME, SPEED
 
-CRITICAL = "critical"
+LESS_CRITICAL, CRITICAL = "less-critical", "critical"
 DYNAMIC = "dynamic"
 PLASTIC, COHESIVE, LOOSE = 7.0, 0.30e-3, 0.22e-3  # plasticity index over which fine soil holds together; largest openings m over and under it
 
@@ -29,7 +29,7 @@ class GeotextileLimits(NamedTuple):
 @method("geotextile-limits",
         keys={"percent_passing_75um": read_percent, "d85": LENGTH, "d15": LENGTH, "uniformity": NUMBER,
               "plasticity_index": NUMBER, "soil_conductivity": SPEED,
-              "application": read_choice("less-critical", CRITICAL, DYNAMIC), "wrap_kind": read_choice("nonwoven", "woven")},
+              "application": read_choice(LESS_CRITICAL, CRITICAL, DYNAMIC), "wrap_kind": read_choice("nonwoven", "woven")},
         results={"o95_max": LENGTH, "o95_min_anticlogging": LENGTH, "permittivity_min": PER_TIME, "conductivity_min": SPEED},
         formula="O95 ≤ B · d85, and ≤ 0.30 mm (0.22 mm where the plasticity index is 7 or less) over 50 % fines;  "
                 "permittivity ≥ 0.5, 0.2 or 0.1 /s by fines;  k_g ≥ k_s (10 k_s critical);  O95 ≥ 3 d15 where C_u > 3",
@@ -53,7 +53,7 @@ def geotextile_limits(*, percent_passing_75um: float, d85: float, d15: float, un
         o95_max=_largest_opening(percent_passing_75um, d85, uniformity, plasticity_index, application, wrap_kind),
         o95_min_anticlogging=3 * d15 if uniformity > 3 else None,
         permittivity_min=0.5 if percent_passing_75um < 15 else 0.2 if percent_passing_75um <= 50 else 0.1,
-        conductivity_min=soil_conductivity * (1 if application == "less-critical" else 10),
+        conductivity_min=soil_conductivity * (1 if application == LESS_CRITICAL else 10),
     )
 
 
