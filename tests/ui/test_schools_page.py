@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 from weirant.design.variants import USUAL as KEYS
 from weirant.job.paths import with_value
 from weirant.ui.dialogs.schools import SchoolsDialog
+from weirant.ui.dialogs.suited import SuitedDialog
 from weirant.ui.dialogs.two_ways import TwoWaysDialog
 from weirant.ui.steps.card import Card
 
@@ -77,3 +78,19 @@ def test_two_ways_stand_side_by_side_and_follow_the_choice_and_the_job(window, q
     window.document.change(with_value(window.document.job, "sections.s1.wrap", "graded sand"), "sand")
     qtbot.waitUntil(lambda: cell(two, 1, 1).startswith("graded sand"), timeout=5000)
     assert two.pictures[0].drawing.bounds == two.pictures[1].drawing.bounds
+
+
+def test_what_suits_the_soil_is_taken_from_the_list_and_can_be_undone(window, qtbot):
+    dialog = opened(window, qtbot)
+    QTest.mouseClick(next(b for b in dialog.findChildren(QPushButton) if b.text().startswith("What suits")), Qt.MouseButton.LeftButton)
+    suits = window.findChild(SuitedDialog)
+    qtbot.addWidget(suits)
+    qtbot.waitUntil(lambda: suits.words.text() != "", timeout=5000)
+    assert cell(suits, 1, 2) == "holds" and "every contact holds" in cell(suits, 1, 4) and "ways to build" in suits.words.text()
+    take = next(b for b in suits.findChildren(QPushButton) if b.accessibleName() == "Take C33 concrete sand, as a graded filter" and b.y() > 0)
+    takes = [b for b in suits.findChildren(QPushButton) if b.accessibleName() == take.accessibleName()]
+    QTest.mouseClick(takes[-1], Qt.MouseButton.LeftButton)  # as sand round the stone, not as bare stone
+    section = window.document.job.sections[0]
+    assert (section.sand, section.wrap) == ("c33-sand", "graded sand")
+    window.document.stack.undo()
+    assert window.document.job.sections[0].wrap == "full wrap"

@@ -99,6 +99,7 @@ def _filter(parser: Parser) -> None:
     parser.add_argument("--years", metavar="N", help=tr("how many years to look (default: 30)"))
     parser.add_argument("--graded", action="store_true", help=tr("instead: stone and sand of the library, and blends of two, that hold the soil as a graded filter"))
     parser.add_argument("--assume", metavar="KEY=VALUE", action="append", help=tr("another figure of what is assumed; may be given several times"))
+    parser.add_argument("--suited", action="store_true", help=tr("instead: every cloth, stone and sand of the library by what its contacts with the soil ask"))
     parser.add_argument("--side-by-side", action="store_true", help=tr("two ways, given by --school each, held against each other"))
     parser.add_argument("--flush", metavar="N", help=tr("flush the pipe every so many years (default: never)"))
     parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))

@@ -15,6 +15,7 @@ from weirant.clogging.assumed import Assumed
 from weirant.design.assess import assess
 from weirant.design.graded_filter import graded_filters
 from weirant.design.schools import School, schools, with_assumed
+from weirant.design.suited import suited
 from weirant.design.two_ways import two_ways
 from weirant.design.variants import USUAL, VARIANTS
 from weirant.errors import InputError
@@ -24,6 +25,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units.display import System
 from weirant.words.schools import ASSUMED, CAUTION, HEADS, assumed_words, basis_words, cells, graded_words
+from weirant.words.suited import KINDS, contacts_words, ways_words
 from weirant.words.two_ways import lines, name_of
 
 MOST_YEARS = 100
@@ -47,6 +49,8 @@ def filter_years(given: Namespace) -> int:
              lambda: "\n".join(["parts,share,fits,margin", *(f"{'+'.join(p.key for p in kind.parts)},{kind.share:g},{kind.fits},{kind.margin:.4g}" for kind in kinds)]) + "\n",
              lambda: [tr("graded filters against the soil of {run}", run=found.run.name), *(graded_words(kind, System(job.units)) for kind in kinds)])  # fmt: skip
         return 0
+    if given.suited:
+        return _suited(given, outcome, found)
     if given.side_by_side:
         return _side_by_side(given, outcome, found, years)
     told = schools(outcome, found, years, wanted, _assumed(given.assume or []), flush)
@@ -107,6 +111,15 @@ def _side_by_side(given: Namespace, outcome: Outcome, found: RunOutcome, years: 
     told = lines(ways, outcome, years)
     rows = [("", *(name_of(way) for way in ways), tr("differs")), *((line.label, line.one, line.other, line.differs) for line in told)]
     give(given, lambda: [dataclasses.asdict(line) for line in told], lambda: _csv(rows), lambda: in_columns(rows))
+    return 0
+
+
+def _suited(given: Namespace, outcome: Outcome, found: RunOutcome) -> int:
+    suits = suited(outcome, found)
+    rows = [(tr("as"), tr("product"), tr("verdict"), tr("contacts")), *((KINDS[p.kind], p.name, tr(p.worst), contacts_words(p)) for p in suits.products)]
+    give(given, lambda: {"ways": {str(state): number for state, number in suits.ways.items()},
+                         "products": [{"kind": p.kind, "key": p.key, "worst": str(p.worst), "states": {code: str(state) for code, state in p.states.items()}} for p in suits.products]},
+         lambda: _csv(rows), lambda: [ways_words(suits), *("  ".join(row) for row in rows[1:])])  # fmt: skip
     return 0
 
 

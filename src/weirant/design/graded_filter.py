@@ -44,9 +44,11 @@ def graded_filters(soil: Gradation, library: Library, most: int = 8) -> list[Gra
     """
     limits = granular_filter_limits(soil)
     curves = {stone.key: (_curve(stone.fine_side), _curve(stone.coarse_side)) for stone in library.aggregates.values() if stone.washed}
-    single = [_judged((library.aggregates[key],), 1.0, sides, limits) for key, sides in curves.items()]
-    blends = [_judged((library.aggregates[one], library.aggregates[other]), share, _blend(curves[one], curves[other], share), limits)
-              for one, other in combinations(curves, 2) for share in SHARES]  # fmt: skip
+    pairs = [(one, other, share) for one, other in combinations(curves, 2) for share in SHARES]
+    kinds = [((library.aggregates[key],), 1.0) for key in curves] + [((library.aggregates[one], library.aggregates[other]), share) for one, other, share in pairs]
+    fine, coarse = (_all(curves, pairs, side) for side in (0, 1))
+    all_of_them = [GradedFilter(parts, share, margin, d15) for (parts, share), margin, d15 in zip(kinds, *_judged(fine, coarse, limits), strict=True)]
+    single, blends = all_of_them[: len(curves)], all_of_them[len(curves) :]
     alone, mixed = _best(single), _best(_one_of_each(blends))
     mixed = [found for found in mixed if found.margin > alone[0].margin]  # what is worth the mixing
     fitting = [found for found in (*alone, *mixed) if found.fits]
@@ -78,19 +80,32 @@ def _curve(side: Gradation) -> Array:
     return found
 
 
-def _blend(one: tuple[Array, Array], other: tuple[Array, Array], share: float) -> tuple[Array, Array]:
-    return share * one[0] + (1 - share) * other[0], share * one[1] + (1 - share) * other[1]
+def _all(curves: dict[str, tuple[Array, Array]], pairs: list[tuple[str, str, float]], side: int) -> Array:
+    """The fine (0) or coarse (1) sides of all stones, and of all blends of two with the share of the first, (kinds, sizes)."""
+    rows = {key: row for row, key in enumerate(curves)}
+    alone = np.array([of[side] for of in curves.values()]).reshape(len(curves), len(SIZES))
+    first, second = [rows[one] for one, _, _ in pairs], [rows[other] for _, other, _ in pairs]
+    shares = np.array([share for _, _, share in pairs])[:, None]
+    return np.concatenate([alone, shares * alone[first] + (1 - shares) * alone[second]]) if pairs else alone
 
 
-def _size(curve: Array, percent: float) -> float:
-    """The size m at a percent finer."""
-    rises = np.maximum.accumulate(curve) + np.arange(len(curve)) * 1e-9
-    return float(np.exp(np.interp(percent, rises, np.log(SIZES))))
+def _sizes_at(curves: Array, percent: float) -> Array:
+    """The size m of each curve at a percent finer, (kinds,)."""
+    rises = np.maximum.accumulate(curves, axis=1) + np.arange(curves.shape[1]) * 1e-9
+    above = np.clip((rises < percent).sum(axis=1), 1, curves.shape[1] - 1)
+    row, log = np.arange(len(curves)), np.log(SIZES)
+    low, high = rises[row, above - 1], rises[row, above]
+    along = np.clip((percent - low) / (high - low), 0.0, 1.0)
+    found: Array = np.exp(log[above - 1] + along * (log[above] - log[above - 1]))
+    return found
 
 
-def _judged(parts: tuple[Aggregate, ...], share: float, sides: tuple[Array, Array], limits: FilterLimits) -> GradedFilter:
-    fine, coarse = sides
-    finest, coarsest = _size(fine, 15), _size(coarse, 15)
-    fines = float(np.interp(np.log(FINES), np.log(SIZES), fine))
-    margins = (limits.d15_max / coarsest, finest / limits.d15_min, limits.band_d90_max / _size(coarse, 90), limits.band_d100_max / _size(coarse, 99.9), MOST_FINES / max(fines, 1e-3))
-    return GradedFilter(parts, share, min(margins), (finest, coarsest))
+def _judged(fine: Array, coarse: Array, limits: FilterLimits) -> tuple[list[float], list[tuple[float, float]]]:
+    """The least margin of each kind, and its D15 on both sides."""
+    finest, coarsest = _sizes_at(fine, 15), _sizes_at(coarse, 15)
+    at = int(np.searchsorted(SIZES, FINES))
+    along = np.log(FINES / SIZES[at - 1]) / np.log(SIZES[at] / SIZES[at - 1])
+    fines = fine[:, at - 1] + along * (fine[:, at] - fine[:, at - 1])
+    margins = np.min([limits.d15_max / coarsest, finest / limits.d15_min, limits.band_d90_max / _sizes_at(coarse, 90), limits.band_d100_max / _sizes_at(coarse, 99.9),
+                      MOST_FINES / np.maximum(fines, 1e-3)], axis=0)  # fmt: skip
+    return margins.tolist(), list(zip(finest.tolist(), coarsest.tolist(), strict=True))

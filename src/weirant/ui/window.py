@@ -274,8 +274,16 @@ class Window(QMainWindow):
 
             dialog = SchoolsDialog(self.document, self)
             dialog.two_wanted.connect(self.two_ways)
+            dialog.suited_wanted.connect(self.suited)
             dialog.why_wanted.connect(self.papers.ask_why_sheet)
             show_dialog(dialog)
+
+    def suited(self) -> None:
+        """What of the library suits the soil of the run in hand."""
+        if not self.document.is_empty:
+            from weirant.ui.dialogs.suited import SuitedDialog
+
+            show_dialog(SuitedDialog(self.document, self))
 
     def two_ways(self, assumed: Assumed | None = None) -> None:
         """Two ways to build the run in hand, side by side."""

@@ -32,16 +32,18 @@ class SchoolsDialog(RowsDialog):
 
     two_wanted = pyqtSignal(object)
     why_wanted = pyqtSignal()
+    suited_wanted = pyqtSignal()
     HEADS = HEADS
     NUMBERS = range(1, len(HEADS))
 
     def __init__(self, document: Document, parent: QWidget) -> None:
         self.run, self.chart = document.run, Picture(tr("Voids of the stone over the years"))
-        two, why = QPushButton(tr("Two ways side by side …")), QPushButton(tr("Why this wrap, as PDF …"))
-        super().__init__(document, parent, "", two, why)
+        fits, two, why = QPushButton(tr("What suits this soil …")), QPushButton(tr("Two ways side by side …")), QPushButton(tr("Why this wrap, as PDF …"))
+        super().__init__(document, parent, "", fits, two, why)
+        fits.clicked.connect(lambda: self.suited_wanted.emit())
         two.clicked.connect(lambda: self.two_wanted.emit(self.given))
         why.clicked.connect(lambda: self.why_wanted.emit())
-        for button in (two, why):
+        for button in (fits, two, why):
             button.setAutoDefault(False)  # Enter belongs to the entries
         self.setWindowTitle(tr("Over the years"))
         self.resize(round(86 * THEME.text), round(57 * THEME.text))
