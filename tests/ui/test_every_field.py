@@ -28,7 +28,7 @@ SOIL = ("soils.g1.layers.0.thickness",)
 OWNERS = {"run": "runs.r1", "soil": "soils.g1", "kept": "features.t10", "outlet": "nodes.n1.outlet", "pit": "nodes.n1.basin", "section": "sections.s1", "layer": "soils.g1.layers.1"}
 OF = {"main": "nodes.n4.outlet", "soaks": "nodes.n7.outlet"}
 SHAPED = ("run.joins", "stretch.section", "sources", "thing", "best grade", "filter years", "soil.choice", "soil.where", "soil.count",
-          "soil.layers", "soil.sieve", "layer.choice")  # more than one field
+          "soil.layers", "soil.sieve", "layer.choice", "layer.more")  # more than one field
 FIELDS = [".".join([OF.get((*rest, "")[0]) or OWNERS.get(owner, owner), *rest]) for step in STEPS for owner, *rest in (path.split(".") for page in step.pages for path in page.fields
           if not path.startswith("# ") and path not in SHAPED)]
 PATHS = [*dict.fromkeys([*FIELDS, *HOLE, *SOIL])]

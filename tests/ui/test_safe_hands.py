@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 import threading
 import time
+from functools import partial
 
 import pytest
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer
@@ -20,6 +21,7 @@ from weirant.formats.recovery import find_recoverable, recovery_folder, state_fo
 from weirant.job.paths import with_value
 from weirant.ui import work
 from weirant.ui.mishaps import Mishaps
+from weirant.ui.opening import DIALOGS
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 MARKUP = "<img src='/dev/zero'><b>bold</b>"
@@ -282,7 +284,7 @@ def test_names_are_text_everywhere(window, qtbot):
 
 
 def test_dialogs_go_for_good(window, qtbot):
-    opens = (window.search, window.rainfall, window.about, window.listen, lambda: window.why(window.document.outcome.findings[0]), window.bench)
+    opens = (window.search, window.about, window.listen, lambda: window.why(window.document.outcome.findings[0]), window.bench, *(partial(window.open, key) for key in DIALOGS))
 
     def once():
         for act in opens:
@@ -313,7 +315,7 @@ def test_undo_by_key_reaches_the_job_from_an_untouched_entry(window, qtbot):
 
 
 def test_the_rainfall_table_is_typed_down_its_columns(window, qtbot):
-    window.rainfall()
+    window.open("rainfall")
     dialog = next(d for d in window.findChildren(QDialog) if d.isVisible())
     qtbot.waitUntil(dialog.isActiveWindow, timeout=3000)
     table = dialog.table

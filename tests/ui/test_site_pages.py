@@ -736,7 +736,7 @@ def test_a_run_is_carried_on_crossed_and_its_corners_typed(window, plan):
         assert at.stations[-1] - at.stations[-2] == pytest.approx(feet * FT, abs=1e-3) and (length.fault == "") == (text == "30 ft")
     dialog.close()
     document.take_thing("t10")
-    window.corners()
+    window.open("corners")
     east = next(e for d in window.findChildren(CornersDialog) if d.isVisible() for e in d.findChildren(TypedEdit) if e.accessibleName() == "Corner 1, east")
     east.setFocus()
     east.selectAll()

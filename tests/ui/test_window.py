@@ -35,6 +35,7 @@ from weirant.outcome.finding import State
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.owner_sheet import owner_sheet_pdf
 from weirant.ui.dialogs.actions import ActionSearch
+from weirant.ui.dialogs.hydrometer import HydrometerDialog
 from weirant.ui.dialogs.why import WhyDialog
 from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.steps.card import Labelled
@@ -743,3 +744,26 @@ def test_a_name_is_typed_without_the_card_being_laid_anew(window):
     type_in(name, "upper drain")
     assert window.document.in_hand.run.name == "upper drain" and name.isVisible() and name.hasFocus()
     assert window.sheet.card._title.text() == "Upper drain"
+
+
+def test_a_sieve_file_and_a_jar_are_taken_for_the_layer_in_hand(window, qtbot, tmp_path):
+    window.sheet.rail.choose("soil")
+    window.sheet.card.turn_to("laboratory")
+    window.document.take_layer(0)
+    path = tmp_path / "lab.csv"
+    path.write_text("sieve,percent_passing\nNo. 4,100\nNo. 10,90\nNo. 200,55\n")
+    window.papers.read_gradation(path)
+    layer = window.document.job.soils[0].layers[0]
+    assert [p.percent for p in layer.gradation] == [100.0, 90.0, 55.0] and window.document.job.soils[0].layers[1].gradation != layer.gradation
+    next(b for b in window.sheet.card.findChildren(QPushButton) if b.text() == "Hydrometer …").click()
+    dialog = window.findChild(HydrometerDialog)
+    qtbot.addWidget(dialog)
+    QTest.keyClicks(dialog.readings, "2 min: 90")
+    assert "between 0 and 60" in dialog.fault.text() and not dialog.take.isEnabled()
+    dialog.readings.clear()
+    QTest.keyClicks(dialog.readings, "2 min: 30; 1 h: 15")
+    assert "45 %" in dialog.told.text() and dialog.take.isEnabled()
+    dialog.take.click()
+    assert [p.percent for p in window.document.job.soils[0].layers[0].gradation] == pytest.approx([100.0, 90.0, 55.0, 45.0, 18.0])
+    window.document.stack.undo()
+    assert len(window.document.job.soils[0].layers[0].gradation) == 3

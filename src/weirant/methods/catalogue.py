@@ -12,6 +12,7 @@ from weirant.methods import (  # noqa: F401
     geotextile,
     granular_filter,
     groundwater,
+    hydrometer,
     inlets,
     intake,
     internal_stability,

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from weirant.errors import InputError
 from weirant.language import tr
+from weirant.methods.sieves import sieve_opening
 from weirant.units.dimension import LENGTH, NUMBER
 from weirant.units.parse import parse
 
@@ -106,7 +107,7 @@ def gradation_of(points: list[tuple[float, float]]) -> Gradation:
 
 
 def read_gradation(text: object, key: str = "gradation") -> Gradation:
-    """Read ``4.75 mm:92, 0.075 mm:18``; a size without a unit is in metres. Raises InputError naming the key."""
+    """Read ``4.75 mm:92, No. 200:18``; a size without a unit is in metres. Raises InputError naming the key."""
     if not isinstance(text, str):
         raise InputError(key, tr('must be text such as "4.75 mm:92, 0.075 mm:18"'), text)
     points = []
@@ -114,5 +115,6 @@ def read_gradation(text: object, key: str = "gradation") -> Gradation:
         size, colon, percent = part.rpartition(":")
         if not colon:
             raise InputError(key, tr('must read "size:percent, size:percent"'), part.strip())
-        points.append((parse(size, LENGTH, key, strict=True), parse(percent.replace("%", ""), NUMBER, key, strict=True)))
+        opening = sieve_opening(size)
+        points.append((parse(size, LENGTH, key, strict=True) if opening is None else opening, parse(percent.replace("%", ""), NUMBER, key, strict=True)))
     return gradation_of(points)

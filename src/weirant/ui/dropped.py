@@ -39,6 +39,7 @@ def take_dropped(window: Window, path: Path) -> None:
     else:
         papers = window.papers
         reads = ((tr("Rod readings"), papers.read_readings), (tr("Points"), window.points.read), (tr("A storm"), papers.read_storm), (tr("Own products"), papers.read_products),
+                 (tr("A sieve result"), papers.read_gradation),
                  *([(tr("A pump curve"), papers.read_pump_curve)] if window.document.in_hand.run.nodes[0][0].id in window.document.outcome.site.pumps else []))
         answer = ask(window, tr("A table was dropped"), tr("What does {path} hold?", path=path.name), (*(words for words, _ in reads), tr("Cancel")))
         if answer < len(reads):

@@ -14,6 +14,7 @@ from weirant.errors import WeirantError
 from weirant.formats import survey_csv
 from weirant.formats.csv_text import LARGEST
 from weirant.formats.cut_sheet_csv import write_cut_sheet
+from weirant.formats.gradation_csv import read_gradation_csv
 from weirant.formats.plain_files import read_plain_text, write_safely
 from weirant.formats.products_csv import read_products, taken_in
 from weirant.formats.pump_csv import read_pump_curve
@@ -166,6 +167,21 @@ class Papers(QObject):
             self._fault(tr("The pump curve is not read"), str(fault))
             return
         self.document.change(with_value(self.document.job, field, curve), tr("Pump curve from {path}", path=path.name))
+
+    def ask_read_gradation(self) -> None:
+        """Ask for the sieve result of the layer in hand."""
+        path = ask_file(self.window, tr("Sieve result"), CSV_FILES)
+        if path is not None:
+            self.read_gradation(path)
+
+    def read_gradation(self, path: Path) -> None:
+        """Take the sieve result of a CSV file for the layer of soil in hand."""
+        try:
+            points = read_gradation_csv(read_plain_text(path, LARGEST, tr("a sieve result")), path.name)
+        except WeirantError as fault:
+            self._fault(tr("The sieve result is not read"), str(fault))
+            return
+        self.document.change(with_value(self.document.job, self.document.path_of("layer.gradation"), points), tr("Sieve result from {path}", path=path.name))
 
     def _fault(self, title: str, text: str) -> None:
         tell(self.window, title, text)

@@ -13,7 +13,6 @@ from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QWidget
 
 from weirant import __version__
-from weirant.clogging.assumed import Assumed
 from weirant.design.demo import demo_job
 from weirant.design.one_trench import lay_beside
 from weirant.errors import InputError, WeirantError
@@ -39,6 +38,7 @@ from weirant.ui.formulae_page import FormulaePage
 from weirant.ui.holes.page import HolesPage
 from weirant.ui.look import DESKTOP, SCALES, choose_look, chosen_look
 from weirant.ui.menus import make_menus
+from weirant.ui.opening import open_dialog
 from weirant.ui.order_page import OrderPage
 from weirant.ui.papers import Papers
 from weirant.ui.plugged import tell_plugged
@@ -125,9 +125,8 @@ class Window(QMainWindow):
         sheet.head.units_wanted.connect(self.switch_units)
         sheet.findings.why.connect(self.why)
         sheet.views.made.connect(self._wire)
-        sheet.card.asked.connect(lambda what: {"stretches": self.stretches, "sources": self.sources, "drill": self.drill, "pipes": self.pipe_choices, "schools": self.schools,
-                                               "pump curve": self.papers.ask_read_pump_curve}[what]())  # fmt: skip
-        sheet.plan_page.tools.corners_wanted.connect(self.corners)
+        sheet.card.asked.connect(self._asked)
+        sheet.plan_page.tools.corners_wanted.connect(lambda: self.open("corners"))
         self._stack.addWidget(sheet)
         return sheet
 
@@ -155,7 +154,7 @@ class Window(QMainWindow):
 
             if isinstance(page, StormPage):
                 page.storm_wanted.connect(self.papers.ask_read_storm)
-                page.rainfall_wanted.connect(self.rainfall)
+                page.rainfall_wanted.connect(lambda: self.open("rainfall"))
 
     def open_demo(self, roofs: bool = False) -> None:
         """Show the demo job, or that with its roofs and a sump."""
@@ -226,13 +225,6 @@ class Window(QMainWindow):
 
         show_dialog(BenchDialog(System.IMPERIAL if self.document.is_empty else self.document.system, self), blocks=False)
 
-    def rainfall(self) -> None:
-        """The rainfall table of the place."""
-        if not self.document.is_empty:
-            from weirant.ui.dialogs.rainfall import RainfallDialog
-
-            show_dialog(RainfallDialog(self.document, self))
-
     def find_best_grade(self) -> None:
         """Turn to the line and find its best grade."""
         if self.sheet is not None and not self.document.is_empty:
@@ -251,6 +243,16 @@ class Window(QMainWindow):
                 points = tuple(point for point in self.document.job.points if not point.is_assumed)
                 self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots), points=points), tr("Made-up levels taken out"))
 
+    def _asked(self, what: str) -> None:
+        """What a button of the card asks for."""
+        others = {"drill": self.drill, "pump curve": self.papers.ask_read_pump_curve, "sieve file": self.papers.ask_read_gradation}
+        others.get(what, lambda: self.open(what))()
+
+    def open(self, what: str) -> None:
+        """Open one of the dialogs about the job in hand, by its key."""
+        if not self.document.is_empty:
+            open_dialog(what, self.document, self, self.papers)
+
     def drill(self) -> None:
         """The rows of holes of a pipe that is drilled for the run in hand."""
         if not self.document.is_empty:
@@ -259,66 +261,6 @@ class Window(QMainWindow):
             key = drill(self.document)
             if key:
                 show_dialog(DrillingDialog(self.document, self, key))
-
-    def pipe_choices(self) -> None:
-        """Other sizes and numbers of pipe for the run in hand."""
-        if not self.document.is_empty:
-            from weirant.ui.dialogs.pipe_choices import PipeChoicesDialog
-
-            show_dialog(PipeChoicesDialog(self.document, self))
-
-    def schools(self) -> None:
-        """Ways to keep the soil out of the run in hand, over the years."""
-        if not self.document.is_empty:
-            from weirant.ui.dialogs.schools import SchoolsDialog
-
-            dialog = SchoolsDialog(self.document, self)
-            dialog.two_wanted.connect(self.two_ways)
-            dialog.suited_wanted.connect(self.suited)
-            dialog.why_wanted.connect(self.papers.ask_why_sheet)
-            show_dialog(dialog)
-
-    def suited(self) -> None:
-        """What of the library suits the soil of the run in hand."""
-        if not self.document.is_empty:
-            from weirant.ui.dialogs.suited import SuitedDialog
-
-            show_dialog(SuitedDialog(self.document, self))
-
-    def two_ways(self, assumed: Assumed | None = None) -> None:
-        """Two ways to build the run in hand, side by side."""
-        if not self.document.is_empty:
-            from weirant.ui.dialogs.two_ways import TwoWaysDialog
-
-            show_dialog(TwoWaysDialog(self.document, self, assumed))
-
-    def stretches(self) -> None:
-        """What lies where along the run in hand."""
-        if not self.document.is_empty:
-            from weirant.ui.dialogs.stretches import StretchesDialog
-
-            show_dialog(StretchesDialog(self.document, self))
-
-    def corners(self) -> None:
-        """Corners of the thing or the run in hand, typed."""
-        if not self.document.is_empty:
-            from weirant.ui.dialogs.corners import CornersDialog
-
-            show_dialog(CornersDialog(self.document, self))
-
-    def fittings(self) -> None:
-        """What is set into the runs."""
-        if not self.document.is_empty:
-            from weirant.ui.dialogs.fittings import FittingsDialog
-
-            show_dialog(FittingsDialog(self.document, self))
-
-    def sources(self) -> None:
-        """What roofs, paving, springs and pumps bring, and where it is led."""
-        if not self.document.is_empty:
-            from weirant.ui.dialogs.sources import SourcesDialog
-
-            show_dialog(SourcesDialog(self.document, self))
 
     def lay_beside(self) -> None:
         """Lay a solid pipe beside the run in hand, in its trench, and take it in hand."""

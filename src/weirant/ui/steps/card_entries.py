@@ -55,6 +55,8 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
         "soil.count": lambda: [(tr("layers above the hard one"), LayerCount(document), "")],
         "layer.choice": lambda: [(tr("layer that was tested"), LayerChoice(document), "")] if len(document.soil.layers) > 1 else [],
         "soil.layers": lambda: _layers(document),
+        "layer.more": lambda: [(tr("from a file"), _ask(tr("Read it …"), tr("A CSV file with columns such as size_mm or sieve, and percent_passing"), "sieve file", ask), ""),
+                               (tr("from a jar"), _ask(tr("Hydrometer …"), tr("Readings of a hydrometer in what passes the No. 10 sieve"), "hydrometer", ask), "")],
         "soil.sieve": lambda: [(tr("sieve result (size: percent passing)"), SieveEdit(document), "")],
     }
     if field in special:
@@ -102,6 +104,14 @@ def _from_file(ask: Callable[[str], None]) -> QPushButton:
     button = QPushButton(tr("Read it …"))
     button.setToolTip(tr("A CSV file with columns such as discharge_gpm and head_ft"))
     button.clicked.connect(lambda: ask("pump curve"))
+    return button
+
+
+def _ask(words: str, tip: str, what: str, ask: Callable[[str], None]) -> QPushButton:
+    """A button that asks for something."""
+    button = QPushButton(words)
+    button.setToolTip(tip)
+    button.clicked.connect(lambda: ask(what))
     return button
 
 
