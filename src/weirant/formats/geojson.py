@@ -129,7 +129,7 @@ def _feature(name: str, geometry: dict[str, Any], properties: dict[str, Any], pl
     if lacks:
         return Refused(name, short(json.dumps(geometry)), lacks)
     given = {key: properties.get(key) for key in ("footing_depth", "depth", "diameter", "tolerance", "dry_depth")}
-    numbers = {key: _float(v) for key, v in given.items() if isinstance(v, (int, float)) and not isinstance(v, bool) and v > 0}
+    numbers: dict[str, Any] = {key: _float(v) for key, v in given.items() if isinstance(v, (int, float)) and not isinstance(v, bool) and v > 0}
     thing = Feature("", kind, name, spots, **numbers, is_private=properties.get("is_private") is True, is_located=properties.get("is_located") is True)
     wrong = faults_of(thing)
     return Refused(name, short(json.dumps(properties)), wrong[0][1]) if wrong else thing

@@ -59,6 +59,7 @@ class Feature:
     tolerance: float = quantity("zone to dig by hand, each side", k.SECTION, at_least=0, at_most=5, default=0.6096)
     dry_depth: float | None = quantity("depth to be dry", k.DEPTH, above=0, at_most=10, default=None)
     dry_within: float = quantity("dry again within", k.DURATION, above=0, at_most=30 * 86400, default=86400.0)
+    has_board: bool | None = plain("drain board on its wall", None)
 
     @property
     def is_buried(self) -> bool:

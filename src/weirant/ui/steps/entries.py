@@ -62,7 +62,7 @@ def entry_for(document: Document, path: str) -> QWidget:
     if path.endswith((".pipes", ".pumps", ".layers")):
         most = MOST_FOLDS if path.endswith(".layers") else 4
         return WordChoice(document, path, [(n, words) for n, words in ((1, tr("one")), (2, tr("two")), (3, tr("three")), (4, tr("four"))) if n <= most])
-    if path in ("exposure.iron", "exposure.lime") or path.startswith("permissions."):
+    if path in ("exposure.iron", "exposure.lime") or path.startswith("permissions.") or path.endswith(".has_board"):
         return WordChoice(document, path, YES_NO)
     if isinstance(value_at(document.outcome.job, path), bool):
         return WordChoice(document, path, [(True, tr("yes")), (False, tr("no"))])

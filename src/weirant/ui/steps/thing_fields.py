@@ -41,7 +41,7 @@ def _figures(feature: Feature) -> tuple[str, ...]:
     if feature.dry_depth is not None:
         dry = ("dry_depth", "dry_within")
     if feature.kind in FOUNDED:
-        return ("footing_depth", *dry)
+        return ("footing_depth", "has_board", *dry)
     if dry:
         return dry
     return ("root_radius",) if feature.kind == "tree" else ()
