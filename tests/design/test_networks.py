@@ -24,12 +24,17 @@ from weirant.ground.moves import moved_aside
 from weirant.ground.network import laid_run, network_of
 from weirant.ground.turning import in_two, turned_round
 from weirant.hydraulics.run_flow import StormFlow
+from weirant.job.answers import Answer
+from weirant.job.exposure import Exposure
 from weirant.job.faults import faults
 from weirant.job.network import INLET, PLAIN, AsBuilt, Basin, GradeBreak, Node, Outlet, Run, Stretch
+from weirant.job.old_drains import OldDrain
 from weirant.job.paths import value_at, with_value
 from weirant.job.removal import without_run
+from weirant.job.section import WRAPS
 from weirant.job.site import Feature, SitePoint, Spot
 from weirant.job.situations import with_place
+from weirant.job.soil import Layer, SievePoint
 from weirant.job.source_edits import with_new_source
 from weirant.job.water import PAVING, SPRING, Source
 from weirant.outcome.finding import State
@@ -132,14 +137,23 @@ EDITS = [
     lambda j, c: with_value(j, f"runs.{c.choice([r.id for r in j.runs])}.source", str(c.choice(["hillside", "both sides", "parallel lines"]))),
     lambda j, c: with_value(j, f"sections.s1.{c.choice(['bedding', 'stone_cover'])}", float(c.uniform(0.03, 0.2))),
     lambda j, c: with_value(j, f"runs.{j.runs[0].id}.stretches.{j.runs[0].stretches[0].id}.pipe", str(c.choice(["corrugated-75", "corrugated-150"]))),
+    lambda j, c: with_value(with_value(j, "sections.s1.wrap", str(c.choice(WRAPS))), "sections.s1.sand_thickness", float(c.uniform(0.03, 0.15))),
+    lambda j, c: with_value(j, f"soils.g1.layers.{len(j.soils[0].layers) - 1}.gradation",
+                            tuple(SievePoint(s / 1e3, p) for s, p in ((2.0, 100.0), (0.2, float(c.uniform(50, 100))), (0.02, 15.0)))),
+    lambda j, c: dataclasses.replace(j, soils=(dataclasses.replace(j.soils[0], layers=(Layer("loam", float(c.uniform(0.1, 0.8))), j.soils[0].layers[-1])),)),
+    lambda j, c: dataclasses.replace(j, exposure=Exposure(bool(c.integers(2)), bool(c.integers(2)), float(c.uniform(0, 1)))),
+    lambda j, c: with_value(j, "limits.filters", str(c.choice(["less-critical", "critical", "dynamic"]))),
+    lambda j, c: with_value(with_value(j, f"runs.{j.runs[-1].id}.status", str(c.choice(["planned", "existing"]))), f"runs.{j.runs[-1].id}.sediment", float(c.uniform(0, 0.06))),
+    lambda j, c: dataclasses.replace(j, old_drains=(OldDrain("d1", seen=(Answer("between", str(c.choice(["nothing", "sand"]))), Answer("stone", "mud all through it"))),)),
+    lambda j, c: with_value(j, "features.t1.has_board", bool(c.integers(2))),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize("seed", SEEDS)
 def test_what_the_session_keeps_never_goes_stale(seed):
-    """Forty edits of any kind, one after the other; and a trial beside the session leaves it as it was."""
+    """Fifty edits of any kind, one after the other; and a trial beside the session leaves it as it was."""
     chance, job, session = np.random.default_rng(seed), random_job(seed), Session()
-    for turn in range(40):
+    for turn in range(50):
         try:
             changed = EDITS[int(chance.integers(len(EDITS)))](job, chance)
         except InputError:
@@ -151,7 +165,7 @@ def test_what_the_session_keeps_never_goes_stale(seed):
             changed = job
         job, fresh, kept = changed, assess(changed), assess(changed, session=session)
         assert kept.findings == fresh.findings, turn
-        assert [f.amounts for f in kept.site.runs] == [f.amounts for f in fresh.site.runs] and {r.id for r in job.runs} >= {f.subject for f in kept.findings} - {"", "t1"}
+        assert [f.amounts for f in kept.site.runs] == [f.amounts for f in fresh.site.runs] and {r.id for r in job.runs} >= {f.subject for f in kept.findings} - {"", "t1", "d1"}
 
 
 def test_more_stone_over_the_pipe_works_out_no_grade_line_and_no_flow_anew():

@@ -36,7 +36,7 @@ Line = tuple[tuple[float, float], ...]  # m
 
 def served(outcome: Outcome, place: Feature) -> Finding | None:
     """Some run is said to keep the place dry."""
-    if any(part.place is place for found in outcome.site.runs for part in found.serving):
+    if any(part.keeps(place) for found in outcome.site.runs for part in found.serving):
         return None
     return Finding(State.UNKNOWN, source="cp")
 
@@ -112,7 +112,7 @@ def _drier(outcome: Outcome, found: RunOutcome, part: Collecting, by: float) -> 
     """
     most = over_hard_layer(found, part)
     deeper = [fix for drop in dict.fromkeys(min(step * by, most) for step in STEPS) for fix in lowered(found, drop)]
-    stands_for_several = part.situation.source == PARALLEL and sum(other.place is part.place for run in outcome.site.runs for other in run.serving) == 1
+    stands_for_several = part.situation.source == PARALLEL and sum(part.place is not None and other.keeps(part.place) for run in outcome.site.runs for other in run.serving) == 1
     closer = [Fix("closer", Set(f"runs.{found.id}.reach", share * part.situation.reach), {"apart": Amount(share * part.situation.reach, k.DISTANCE)})
               for share in CLOSER if stands_for_several]  # fmt: skip
     return (*deeper, *closer)
@@ -151,7 +151,7 @@ def barrier(outcome: Outcome, found: RunOutcome, part: Collecting, place: Featur
 
 def reach(outcome: Outcome, place: Feature) -> Finding | None:
     """What collects for a place passes the whole of it: one run alone, or several together."""
-    serving = [(found, part) for found in outcome.site.runs for part in found.serving if part.place is place]
+    serving = [(found, part) for found in outcome.site.runs for part in found.serving if part.keeps(place)]
     if not serving:
         return None
     if len(serving) == 1:
@@ -166,7 +166,7 @@ def spacing(outcome: Outcome, place: Feature) -> Finding | None:
     """Where lines are drawn over a place: none of it lies farther from them than half of what they are said to lie apart, on which the water midway
     between them rests.
     """
-    lines = [(found, part) for found in outcome.site.runs for part in found.serving if part.place is place and part.situation.source == PARALLEL]
+    lines = [(found, part) for found in outcome.site.runs for part in found.serving if part.keeps(place) and part.situation.source == PARALLEL]
     if len({found.id for found, _ in lines}) < 2 or not place.is_outline:
         return None
     apart = 2 * _farthest(tuple((p.x, p.y) for p in place.points), tuple(dict.fromkeys(_line(found) for found, _ in lines)))

@@ -55,6 +55,10 @@ class Collecting:
         """The thing that it keeps dry."""
         return self.lie.place if self.lie is not None else None
 
+    def keeps(self, place: Feature) -> bool:
+        """Whether it keeps a place dry, by its identity: what was found before may hold an equal one."""
+        return self.place is not None and self.place.id == place.id
+
     def holds(self, station: float) -> bool:
         """Whether a station lies on it."""
         return any(low - 1e-9 <= station <= high + 1e-9 for low, high in self.spans)
