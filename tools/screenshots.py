@@ -33,7 +33,6 @@ from weirant.ground.network import laid_run  # noqa: E402
 from weirant.outcome.finding import DRY_IN_TIME  # noqa: E402
 from weirant.ui.app import make_application  # noqa: E402
 from weirant.ui.dialogs.bench import BenchDialog  # noqa: E402
-from weirant.ui.dialogs.receiver import ReceiverDialog  # noqa: E402
 from weirant.ui.dialogs.why import why_finding  # noqa: E402
 from weirant.ui.formulae_page import FormulaePage  # noqa: E402
 from weirant.ui.storm.page import StormPage  # noqa: E402
@@ -85,7 +84,7 @@ def _of_few_colours(picture: QImage) -> QImage:
 
 
 def _site(window: Window, folder: Path) -> None:
-    """A thing in hand, the best grade on trial, a rover to practise with."""
+    """A thing in hand, the best grade on trial, an old drain that was opened."""
     document = window.document
     assert window.sheet is not None
     window.sheet.rail.choose("map")
@@ -96,16 +95,10 @@ def _site(window: Window, folder: Path) -> None:
     settle(2500)
     shoot(window, "best-grade", folder)
     document.put_back()
-    window.sheet.rail.choose("dig")
-    receiver = ReceiverDialog(document, window)
-    receiver.show()
-    receiver.ports.setCurrentText("practice: a satellite rover")
-    receiver.toggle()
-    settle(1500)
-    receiver.start_shot()
-    settle(2500)
-    shoot(receiver, "instrument", folder)
-    receiver.close()
+    window.sheet.rail.choose("water")
+    window.sheet.show_view("old drain")
+    shoot(window, "old-drain", folder)
+    window.sheet.show_view("plan")
     while document.stack.canUndo():
         document.stack.undo()
 

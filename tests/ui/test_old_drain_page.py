@@ -57,9 +57,9 @@ def test_an_old_drain_from_the_first_press_to_the_run_that_it_is(window, qtbot, 
     refused = []
     document.refused.connect(refused.append)
     os.mkfifo(tmp_path / "never.png")
-    for wrong in ("never.png", "missing.png"):
+    for wrong in ("never.png", "missing.png", "x" * 5000):
         page.add_picture("d1", tmp_path / wrong)
-    assert document.job.old_drains[0].pictures == (str(good),) and [words.split()[0] for words in refused] == ["never.png", "missing.png"]
+    assert document.job.old_drains[0].pictures == (str(good),) and [words.split()[0] for words in refused] == ["never.png", "missing.png", "x" * 5000]
     QTest.mouseClick(button(page, "Show"), Qt.MouseButton.LeftButton)
     shown = next(d for d in page.findChildren(QDialog))
     assert shown.windowTitle() == "opened.png"

@@ -93,6 +93,9 @@ def _windows(make: Make, soil: SoilFigures, rules: Rules, application: str) -> l
     with suppress(InputError):  # where its curve does not tell, the finding says what it lacks
         stone = granular_filter_limits(soil.gradation)
         found.append((stone.d15_min, stone.d15_max, 0.15, tr("D15 of stone that holds this soil")))
+    if make.section.is_in_sand:
+        with suppress(InputError):
+            found.append((None, granular_filter_limits(make.sand.fine_side).d15_max, 0.2, tr("D15 of stone that holds the sand")))
     if make.section.has_cloth and (cloth := limits_of_cloth(soil, make.geotextile.kind, application)) is not None:
         found.append((cloth.o95_min_anticlogging, cloth.o95_max, 0.1, tr("O95 that holds this soil")))
     ratio = rules.slot_ratio if make.pipe.opening_shape == "slot" else rules.hole_ratio

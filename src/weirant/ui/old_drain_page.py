@@ -55,6 +55,7 @@ class OldDrainPage(ColumnPage):
         self._below.setSpacing(4)
         title = PlainLabel(tr("An old drain that was opened: what was found?"))
         title.setProperty("strong", True)
+        title.setWordWrap(True)
         self.column.addWidget(title)
         self.column.addLayout(self._head)
         self._cells = FlowLayout(self._figures, 8)
@@ -250,7 +251,10 @@ def _lines(cause: Cause) -> list[str]:
 
 def _read(path: str) -> QImage:
     """A picture of a file, no larger than is shown; null for what is none, or no plain file."""
-    if not Path(path).is_file():
+    try:
+        if not Path(path).is_file():
+            return QImage()
+    except OSError:  # a name longer than any file's, or a place that cannot be looked into
         return QImage()
     reader = QImageReader(path)
     reader.setAutoTransform(True)

@@ -11,6 +11,7 @@ from weirant.job.soil import SievePoint
 from weirant.language import capital, digits_here, tr
 from weirant.methods.hydrometer import USUAL_GRAVITY
 from weirant.ui.document import Document
+from weirant.ui.entry import GONE
 from weirant.ui.plain_text import PlainLabel, named
 from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
@@ -35,6 +36,7 @@ class HydrometerDialog(Dialog):
         self.readings.setPlaceholderText(tr("1 min: 40; 2 min: 36; 5 min: 30; 15 min: 24; 1 h: 17; 4 h: 12; 24 h: 8"))
         self.entries = {key: QLineEdit(digits_here(f"{usual:g}")) for key, (_, usual) in FIGURES.items()}
         self.told.setWordWrap(True)
+        self.told.setMinimumHeight(round(3.6 * THEME.text))  # of as many points as a result has
         self.fault.setWordWrap(True)
         self.fault.setProperty("bad", True)
         form = QFormLayout(self)
@@ -76,9 +78,12 @@ class HydrometerDialog(Dialog):
 
     def _put(self) -> None:
         try:
-            points = self._points()
+            job = with_value(self.document.job, self._path, self._points())
         except WeirantError as fault:
             self.fault.setText(capital(str(fault)))
             return
-        if self.document.change(with_value(self.document.job, self._path, points), tr("Hydrometer readings")):
+        except GONE:
+            self.fault.setText(tr("is not there any more"))
+            return
+        if self.document.change(job, tr("Hydrometer readings")):
             self.accept()

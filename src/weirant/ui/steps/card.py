@@ -23,6 +23,7 @@ from weirant.ui.steps.measured_by import limit_words, measured_by
 from weirant.ui.theme import THEME
 
 WIDE = 19.0  # text heights
+HEAD_ENDS, HEAD_TOP = 12, 4  # px beside and over the line with its name
 BEST_GRADE = "best grade"  # the page that is no list of entries
 
 
@@ -53,7 +54,7 @@ class Card(QFrame):
         self._link_row = FlowLayout(self._links, 8)
         self._link_row.setContentsMargins(8, 0, 8, 0)
         self._head = head = QHBoxLayout()
-        head.setContentsMargins(8, 4, 4, 0)
+        head.setContentsMargins(HEAD_ENDS - 4, HEAD_TOP, 4, 0)
         head.addWidget(self._title)
         head.addStretch(1)
         head.addWidget(self.fold_button)
@@ -194,6 +195,7 @@ class Card(QFrame):
             self._head.insertWidget(1, self._links, 1)
         else:
             column.addWidget(self._links)
+        self._head.setStretch(self._head.count() - 2, 0 if broad else 1)  # the links take the room, not what parts the name from the button
 
     def fold(self, folded: bool) -> None:
         """Fold the card to its name, or open it."""
@@ -219,9 +221,12 @@ class Card(QFrame):
     def needed_height(self, width: int = 0) -> int:
         """The height that shows the whole page, at a width or at its own."""
         head: int = max(self._title.sizeHint().height(), self.fold_button.sizeHint().height()) + 6
+        inner = (width or self.wide()) - 4  # its border and its margin
+        if self._is_broad and len(self.pages) > 1:
+            beside = self._title.sizeHint().width() + self.fold_button.sizeHint().width() + 4 * self._head.spacing() + HEAD_ENDS
+            head = max(head, self._link_row.heightForWidth(inner - beside) + HEAD_TOP + 2)
         if self.is_folded:
             return head + 2
-        inner = (width or self.wide()) - 4  # its border and its margin
         links: int = self._link_row.heightForWidth(inner) if len(self.pages) > 1 and not self._is_broad else 0
         page = self.grade.widget() if not self.grade.isHidden() else self._scroll.widget()
         layout = page.layout() if page is not None else None
