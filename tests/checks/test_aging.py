@@ -15,6 +15,7 @@ from weirant.design.effects import tried
 from weirant.design.patterns import pattern
 from weirant.job.paths import with_value
 from weirant.library import shipped
+from weirant.methods.pipe_flow import pipe_full_flow, silted_share
 
 DEMO, UPHILL = demo_job(), pattern("uphill").job()
 
@@ -66,3 +67,16 @@ def test_water_rests_up_to_its_level_and_in_level_pipe():
     lies = left_standing(flat, flat.run("r1"))
     assert (lies.low, lies.high) == (0.0, pytest.approx(flat.run("r1").run.length))
     assert left_standing(assess(dataclasses.replace(DEMO, points=(), survey=dataclasses.replace(DEMO.survey, shots=()))), outcome.run("r3")) is None
+
+
+@pytest.mark.parametrize(("filled", "state"), [(0.249, "holds"), (0.251, "tight"), (0.666, "tight"), (0.668, "fails"), (3.0, "fails"), (0.0, None)])
+def test_sediment_in_an_old_pipe_is_told_by_how_much_it_fills_and_it_carries_the_rest(filled, state):
+    """A pipe that is shut can be worked out as well; half full it carries 0.36 of what it carries clean, whatever its roughness."""
+    job = with_value(with_value(DEMO, "runs.r3.status", "existing"), "runs.r3.sediment", filled * 0.102)
+    found = assess(job).run("r3")
+    told_ = told(job, "sediment", "r3")
+    assert [str(f.state) for f in told_] == ([state] if state else []) and not told(with_value(job, "runs.r3.status", "planned"), "sediment", "r3")
+    pipe, clean = found.collecting.make.pipe, shipped().pipe("corrugated-100")
+    full = [pipe_full_flow(p.inner_diameter, p.roughness_n, 0.01).discharge for p in (pipe, clean)]
+    assert full[0] == pytest.approx(max(silted_share(filled), 1e-3) * full[1], rel=1e-9) and pipe.wall == pytest.approx(clean.wall)
+    assert silted_share(0.5) == pytest.approx(0.361, abs=1e-3)

@@ -168,7 +168,7 @@ def test_levels_quantities_and_flows_of_later_files_are_what_they_were(version, 
             assert found.flow_high.depth[0] == pytest.approx(old["flow"][1], abs=1e-9)  # which was found to eight digits then
 
 
-SINCE = {"soil-tests", "old-drain", "slime", "lime", "frost", "drain-board", "under-slab", "sand-stone", "sand-room", "cloth-under-turf", "soil-stability", "cloth-strength",
+SINCE = {"soil-tests", "old-drain", "slime", "sediment", "lime", "frost", "drain-board", "under-slab", "sand-stone", "sand-room", "cloth-under-turf", "soil-stability", "cloth-strength",
          "cloth-head", "runs-on", "clean-outs", "wye", "over-ground", "grate", "gives-back", "erosion", "entry"}  # nobody asked then
 SAME_AS = {"site-footings": "footing"}  # what is told of footings is one check now
 

@@ -8,7 +8,9 @@ from functools import partial
 import numpy as np
 
 from weirant.ground.inverts import slope_at
+from weirant.job.network import EXISTING
 from weirant.job.section import SOCK
+from weirant.methods.pipe_flow import silted_share
 from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Facts
 from weirant.outcome.finding import Finding, Fix, State
@@ -18,6 +20,7 @@ from weirant.units import display as k
 
 NARROW = 2e-3  # m under which openings grow shut with slime soonest (common practice, no source)
 HAIR = 1e-3  # m of water that count as standing
+A_QUARTER, TWO_THIRDS = 0.25, 2 / 3  # of its height from which on sediment is flushed out, and from which on nothing is counted on to go through (cp)
 LEVEL = 1e-5  # m/m under which a pipe is level
 
 
@@ -93,4 +96,16 @@ def frost(outcome: Outcome, found: RunOutcome) -> Finding | None:
     return said(state, value=rests.depth, station=rests.low, facts={"to": Amount(rests.high, k.STATION)})
 
 
-RUN = {"slime": slime, "lime": lime, "frost": frost}
+def sediment(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """What sediment leaves of an old pipe."""
+    run = found.run.run
+    if run.status != EXISTING or run.sediment <= 0:
+        return None
+    pipe = min((outcome.library.pipe(stretch.pipe) for stretch in run.stretches), key=lambda p: p.inner_diameter)
+    filled = min(run.sediment / pipe.inner_diameter, 1.0)
+    state = State.HOLDS if filled <= A_QUARTER else State.TIGHT if filled <= TWO_THIRDS else State.FAILS
+    return Finding(state, source="cp", facts={"share": Amount(silted_share(filled), k.SHARE)}, value=filled, limit=A_QUARTER if filled <= TWO_THIRDS else TWO_THIRDS, kind=k.SHARE,
+                   elements=(f"runs.{run.id}.sediment",))  # fmt: skip
+
+
+RUN = {"sediment": sediment, "slime": slime, "lime": lime, "frost": frost}

@@ -19,6 +19,7 @@ from weirant.methods.pipe_flow import silted_share
 
 Array = NDArray[np.float64]
 JOINT = 0.3  # m of the pipe that cloth at a joint goes round (common practice, no source)
+ROUGHEST = 0.1  # Manning's n of no pipe
 LEAST_SHARE = 1e-3  # of what it carries clean that a pipe full of sediment is taken to let through
 
 
@@ -150,6 +151,14 @@ def largest(stretches: Sequence[LaidStretch], stations: Array, of: Callable[[Mak
     return found
 
 
+def silted(pipe: Pipe, sediment: float) -> Pipe:
+    """A pipe that carries what sediment m deep leaves of it: as a rougher one of its size, so that its levels stay its own; rougher than any pipe is, it is made narrower too."""
+    share = max(silted_share(sediment / pipe.inner_diameter), LEAST_SHARE)
+    rough = min(pipe.roughness_n / share, ROUGHEST)
+    narrower = pipe.inner_diameter * (1 - (share * rough / pipe.roughness_n) ** (3 / 8))  # by Manning's formula
+    return dataclasses.replace(pipe, roughness_n=rough, inner_diameter=pipe.inner_diameter - narrower, outer_diameter=pipe.outer_diameter - narrower)
+
+
 @dataclass(frozen=True, eq=False)
 class Makes:
     """The sections of a job by their identity, the runs that lie in others' trenches, and the library its products come from."""
@@ -173,9 +182,8 @@ class Makes:
         section, pipe = self.sections[named], library.pipe(stretch.pipe)
         bore = section.bore(run.run.bore if host is not None else "")
         crown = max(bore.height + pipe.outer_diameter, *(section.bore(place).height + size for place, size in beside), 0.0)
-        if run.run.status == EXISTING and run.run.sediment > 0:  # it carries what the sediment leaves: as a rougher one of its size, so that its levels stay its own
-            share = max(silted_share(run.run.sediment / pipe.inner_diameter), LEAST_SHARE)
-            pipe = dataclasses.replace(pipe, roughness_n=pipe.roughness_n / share)
+        if run.run.status == EXISTING and run.run.sediment > 0:
+            pipe = silted(pipe, run.run.sediment)
         return Make(stretch.is_solid, pipe, section, bore, library.aggregate(section.aggregate), library.geotextile(section.geotextile), library.aggregate(section.sand), crown)
 
 
