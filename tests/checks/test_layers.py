@@ -11,7 +11,7 @@ from laying import one, reason_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.drawing.grain_sizes import grain_size_drawing
-from weirant.drawing.primitives import Words
+from weirant.drawing.primitives import Stroke, Words
 from weirant.formats import job_file
 from weirant.job.paths import with_value
 from weirant.job.soil import Layer
@@ -79,5 +79,9 @@ def test_every_sieved_layer_is_on_the_chart_and_can_be_dragged_there():
     finest = next(h for h in drawing.handles if h.key == "sieve-1-7")
     moved = finest.move(DEMO, (finest.at[0], 0.3))
     assert moved.soils[0].layers[0].gradation[7].percent == 30.0 and moved.soils[0].layers[1] == DEMO.soils[0].layers[1]
+    guessed = grain_size_drawing(assess(with_value(DEMO, "soils.g1.layers.1.gradation", ())), 40.0, "r1")
+    lines = [s.points for s in guessed.shapes if isinstance(s, Stroke) and s.line == "outline" and len(s.points) > 4]
+    curve = next(s.points for s in guessed.shapes if isinstance(s, Stroke) and s.line == "collecting run")
+    assert [round(line[2][0] - curve[2][0], 3) for line in lines if line[2][1] == curve[2][1]] == [-0.176, 0.176]  # half as fine, half as coarse again
     bare = with_value(DEMO, "soils.g1.layers.0.gradation", ())
     assert "layer 1" not in " ".join(s.text for s in grain_size_drawing(assess(bare), 40.0, "r1").shapes if isinstance(s, Words))

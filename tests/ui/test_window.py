@@ -7,7 +7,7 @@ import io
 
 import pypdf
 import pytest
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
@@ -767,3 +767,18 @@ def test_a_sieve_file_and_a_jar_are_taken_for_the_layer_in_hand(window, qtbot, t
     assert [p.percent for p in window.document.job.soils[0].layers[0].gradation] == pytest.approx([100.0, 90.0, 55.0, 45.0, 18.0])
     window.document.stack.undo()
     assert len(window.document.job.soils[0].layers[0].gradation) == 3
+
+
+def test_what_is_drawn_of_a_job_that_is_another_by_now_is_let_go(window, qtbot):
+    """A press on a label, and a drag of a handle, whose field went meanwhile: nothing is typed into, and it is told."""
+    canvas = window.sheet.views.canvas("section")
+    window.sheet.rail.choose("trench")
+    canvas.type_into("soils.g9.water_table_depth", QRectF(10, 10, 40, 12))
+    assert canvas._entry is None
+    refused = []
+    window.document.refused.connect(refused.append)
+    handle = dataclasses.replace(canvas.drawing.handles[0], path="runs.r1.breaks.7.level", move=lambda job, to: job)
+    canvas._move(handle, window.document.job, (0.0, 0.0), "x")
+    gone = dataclasses.replace(handle, move=lambda job, to: with_value(job, "soils.g9.name", "x"))
+    canvas._move(gone, window.document.job, (0.0, 0.0), "x")
+    assert len(refused) == 2 and all("not there any more" in words for words in refused)

@@ -44,6 +44,7 @@ class School:
     built: Built
     course: Clogged
     assumed: Assumed
+    passing: float = 0.0  # share of the best guess of the soil that is finer than what it must pass
 
     @property
     def lasts(self) -> tuple[float, float, float]:
@@ -88,7 +89,7 @@ def schools(outcome: Outcome, found: RunOutcome, years: int = 30, keys: Iterable
     """The schools on the ground where most of a run collects. Raises InputError where it does not collect, or what comes to it is not known."""
     soils, given = plausible(outcome, found), assumed or Assumed()
     built = ways(outcome, found, found.make(found.part.station), keys)
-    return [School(key, of, course(soils, of, years, given, flush_every), given) for key, of in built.items()]
+    return [School(key, of, course(soils, of, years, given, flush_every), given, float(soils.passing(of.meets)[0])) for key, of in built.items()]
 
 
 def plausible(outcome: Outcome, found: RunOutcome, count: int = SOILS) -> Soils:

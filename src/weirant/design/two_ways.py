@@ -48,6 +48,11 @@ class WayBuilt:
     years: School | None
     outcome: Outcome
 
+    @property
+    def passing(self) -> float | None:
+        """Share of the best guess of the soil that is finer than what it must pass: of the facts that part two ways, that which is not the ground's."""
+        return None if self.years is None else float(self.years.passing)
+
 
 def two_ways(outcome: Outcome, found: RunOutcome, keys: tuple[str, str], years: int = 30, assumed: Assumed | None = None) -> tuple[WayBuilt, WayBuilt]:
     """Two ways by their keys, on the ground where most of a run collects. Raises InputError for a key that is not known, and where it does not collect."""

@@ -7,6 +7,7 @@ from contextlib import suppress
 from functools import partial
 
 from weirant.checks.filters import limits_of_cloth
+from weirant.design.schools import COARSER
 from weirant.drawing.primitives import Area, Drawing, Handle, Measure, Point, Shape, Stroke, Words
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
@@ -47,6 +48,9 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
             curve, name = _curve(of.gradation), _layer_words(of, len(soil.layers))
             shapes += [Stroke(curve, "collecting run" if of.gradation_assumed else "solid run" if number == at else "outline"),
                        Words(curve[len(curve) // 2], name, "strong" if number == at else "label", "right", -8, 4)]  # fmt: skip
+            if of.gradation_assumed:  # how far such a texture may be finer or coarser
+                apart = math.log10(COARSER)
+                shapes += [Stroke(tuple((min(max(x + side * apart, LEFT), RIGHT), y) for x, y in curve), "outline") for side in (-1, 1)]
             handles += [] if of.gradation_assumed else _handles(soil, number, "" if number == at else f"{number + 1}-", system)
     shapes += _openings(make)
     shapes += _windows(make, figures, outcome.rules, outcome.job.limits.filters)

@@ -55,6 +55,7 @@ def lines(ways: tuple[WayBuilt, WayBuilt], outcome: Outcome, years: int) -> list
         figure(tr("Takes water in from, over the bottom"), lambda way: way.starts, SECTION),
         figure(tr("Dig") + by, lambda way: way.dug * BY, VOLUME), figure(tr("Stone") + by, lambda way: way.stone * BY, VOLUME), figure(tr("Sand") + by, lambda way: way.sand * BY, VOLUME),
         figure(tr("Cloth") + by, lambda way: way.cloth * BY, AREA), figure(tr("Water that it stores") + by, lambda way: way.stores * BY, VOLUME),
+        figure(tr("Of this soil its way in lets pass"), lambda way: way.passing, SHARE),
         text(tr("One soil in ten shuts it by"), lambda way: _years(way, years, 0)), text(tr("Half of the soils by"), lambda way: _years(way, years, 1)),
         figure(tr("Voids full after {years} years", years=years), lambda way: way.years.silted if way.years else None, SHARE),
         figure(tr("Lies in the pipe then"), lambda way: way.years.in_pipe if way.years else None, SECTION),

@@ -33,7 +33,7 @@ from weirant.paper.frame import Frame, fit, fit_beside
 from weirant.paper.labels import Placed
 from weirant.paper.looks import LARGE_SIZE, SIZE
 from weirant.ui.document import Document
-from weirant.ui.entry import QuantityEdit
+from weirant.ui.entry import GONE, QuantityEdit
 from weirant.ui.plain_text import plain_button
 from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
@@ -365,10 +365,13 @@ class Canvas(QWidget):
     def _move(self, handle: Handle, job: Job, to: Point, token: str) -> None:
         try:
             changed = handle.move(job, to)
+            name = handle.label + (tr(" to {path}", path=self.document.words(handle.path, changed)) if handle.path else "")
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return
-        name = handle.label + (tr(" to {path}", path=self.document.words(handle.path, changed)) if handle.path else "")
+        except GONE:  # what is drawn was of a job that is another by now
+            self.document.refused.emit(f"{handle.label} {tr('is not there any more')}")
+            return
         self.moved(handle, changed, name, token)
 
     def moved(self, handle: Handle, job: Job, name: str, token: str) -> None:
@@ -456,7 +459,10 @@ class Canvas(QWidget):
     def type_into(self, path: str, where: QRectF) -> None:
         """Open a small entry over a dimension."""
         self._close_entry()
-        self._entry = QuantityEdit(self.document, path)
+        try:
+            self._entry = QuantityEdit(self.document, path)
+        except GONE:  # drawn of a fix on trial, or of what was taken out since
+            return
         self._entry.setParent(self)
         self._entry.setGeometry(
             int(min(where.x() - 10, self.width() - 130)), int(max(0.0, where.y() - 6)), 124, THEME.row
