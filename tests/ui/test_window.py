@@ -30,7 +30,7 @@ from weirant.formats.recovery import find_recoverable, recovery_folder
 from weirant.ground.inverts import laid_through
 from weirant.ground.network import laid_run
 from weirant.job.faults import faults
-from weirant.job.paths import value_at
+from weirant.job.paths import value_at, with_value
 from weirant.outcome.finding import State
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.owner_sheet import owner_sheet_pdf
