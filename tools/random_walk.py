@@ -158,6 +158,8 @@ class Walk:
         box = QApplication.activeModalWidget()
         if isinstance(box, QMessageBox) and box.buttons():
             self.chance.choice(box.buttons()).click()
+        elif box is not None and any(isinstance(other, QMessageBox) and other.isVisible() for other in QApplication.topLevelWidgets()):
+            box.close()  # it lies over a box that waits
 
     # what may be done
 
