@@ -13,6 +13,7 @@ from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import tried
 from weirant.design.patterns import pattern
+from weirant.job.network import Soakaway
 from weirant.job.paths import with_value
 from weirant.library import shipped
 from weirant.methods.pipe_flow import pipe_full_flow, silted_share
@@ -56,6 +57,12 @@ def test_frost_reaches_what_rests_or_does_not(off, state):
     assert told(UPHILL, "frost") == []
     dry = with_value(exposed(DEMO, frost_depth=3.0), "nodes.n1.outlet.water_level", None)
     assert told(dry, "frost")[0].state == "holds" and told(dry, "frost")[0].case == "drains"
+
+
+def test_what_soaks_away_under_a_riser_is_not_left_standing():
+    node = next(r for r in UPHILL.runs if r.id == "r1").nodes[0]
+    soaks = with_value(UPHILL, f"nodes.{node}.outlet.soaks", Soakaway(percolation=1e-5, area=0.5, depth=0.3))
+    assert left_standing(assess(UPHILL), assess(UPHILL).run("r1")) is not None and left_standing(assess(soaks), assess(soaks).run("r1")) is None
 
 
 def test_water_rests_up_to_its_level_and_in_level_pipe():

@@ -14,7 +14,7 @@ from weirant.drawing.grain_sizes import grain_size_drawing
 from weirant.drawing.primitives import Stroke, Words
 from weirant.formats import job_file
 from weirant.job.paths import with_value
-from weirant.job.soil import Layer
+from weirant.job.soil import Band, Layer
 
 DEMO = demo_job()
 FILTERS = ("retention", "permittivity", "clogging")
@@ -34,14 +34,14 @@ def test_where_the_stone_comes_up_into_a_layer_nobody_sieved_that_is_told():
     assert {str(one(assess(DEMO), code, "r3").state) for code in FILTERS} == {"holds"}
 
 
-@pytest.mark.parametrize(("off", "layers"), [(2e-3, (1,)), (-2e-3, (0, 1))])
-def test_a_layer_counts_from_where_the_stone_begins(off, layers):
-    """The boundary a little above and a little below the highest stone of the slab drain."""
+@pytest.mark.parametrize(("of_foot", "off", "layers"), [(False, 2e-3, (1,)), (False, -2e-3, (0, 1)), (True, 2e-3, (0, 1)), (True, -2e-3, (0,))])
+def test_a_layer_counts_from_where_the_stone_begins_to_where_it_ends(of_foot, off, layers):
+    """The boundary a little above and a little below the highest stone of the slab drain, and its deepest foot."""
     found = assess(DEMO).run("r1")
     make, inside = found.collecting.make, found.collecting.holds(found.grade.stations)
-    highest = float((found.grade.cut - make.stone(found.grade.cut))[inside].min())
+    at = float(found.grade.cut[inside].max()) if of_foot else float((found.grade.cut - make.stone(found.grade.cut))[inside].min())
     upper, lower = DEMO.soils[0].layers
-    split = assess(layered(dataclasses.replace(upper, thickness=highest - off), lower)).run("r1")
+    split = assess(layered(dataclasses.replace(upper, thickness=at - off), lower)).run("r1")
     assert next(met.layers for met in split.layers if not met.stretch.is_solid) == layers
 
 
@@ -53,7 +53,7 @@ def test_a_soil_in_two_layers_that_are_alike_is_one_soil():
 
 
 def test_a_file_of_before_keeps_its_sieve_result_at_the_lowest_layer_and_what_is_alike_above_it():
-    document = json.loads(job_file.to_text(layered(Layer("loam", 0.2), Layer("silt-loam", 0.3), Layer("silt-loam"))))
+    document = json.loads(job_file.to_text(layered(Layer("loam", 0.2), Layer("silt-loam", 0.3), Layer("silt-loam", 0.1, Band(1e-6, 2e-6, 3e-6)), Layer("silt-loam"))))
     document["version"] = 15
     soil = document["job"]["soils"][0]
     for layer in soil["layers"]:
@@ -65,8 +65,8 @@ def test_a_file_of_before_keeps_its_sieve_result_at_the_lowest_layer_and_what_is
     soil |= {"gradation": [{"size": 1e-3, "percent": 100.0}, {"size": 1e-5, "percent": 20.0}], "plasticity_index": 6.0}
     document["job"]["assumed"] = ["soils.g1.plasticity_index"]
     job = job_file.from_text(json.dumps(document))
-    assert [(len(layer.gradation), layer.plasticity_index) for layer in job.soils[0].layers] == [(0, None), (2, 6.0), (2, 6.0)]
-    assert job.assumed == ("soils.g1.layers.2.plasticity_index",)
+    assert [(len(layer.gradation), layer.plasticity_index) for layer in job.soils[0].layers] == [(0, None), (2, 6.0), (0, None), (2, 6.0)]
+    assert job.assumed == ("soils.g1.layers.3.plasticity_index",)
     document["version"] = 16  # in which a soil has none of its own
     with pytest.raises(job_file.JobFileError, match=r"job.soils\[0\].gradation: is not known here"):
         job_file.from_text(json.dumps(document))

@@ -7,7 +7,7 @@ import math
 import pytest
 
 from laying import one, reason_of
-from weirant.design.across import section_at
+from weirant.design.across import section_at, stone_of
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.effects import effect_of, tried
@@ -73,7 +73,8 @@ def test_each_contact_is_asked_of_what_lies_there(wrap, asked):
     assert "soil-stone" not in asked or ("over it" in reason_of(outcome, "soil-stone", "r1")) == (wrap == "lining")
     in_open = assess(wrapped(wrap, top="open stone"))
     assert ("soil-stone" in {f.code for f in in_open.findings if f.subject == "r1"}) == (wrap not in ("lining", "full wrap", "wrap to a wall"))
-    assert wrap != "cloth at the sides" or "under it" in reason_of(in_open, "soil-stone", "r1")
+    if wrap == "cloth at the sides":
+        assert "under it" in reason_of(in_open, "soil-stone", "r1") and "it wash" not in reason_of(outcome, "soil-stone", "r1")  # all round, where soil lies on it too
     assert (section_at(outcome, run="r1").cut.wrap is not None) == (wrap in ("lining", "full wrap", "wrap to a wall", "cloth at the sides", "graded sand"))
     assert job_file.from_text(job_file.to_text(outcome.job)) == outcome.job
 
@@ -100,6 +101,13 @@ def test_sod_wants_earth_over_cloth_and_a_lining_eases_it(off, state):
         effect = effect_of(found.fixes[0], outcome)
         assert "soil-stone" in {f.code for f in effect.spoiled}
         assert not [f for f in assess(tried(found.fixes[0], job, shipped())).findings if f.code == "cloth-under-turf"]
+
+
+def test_a_layer_of_sand_costs_the_water_what_its_conductivity_and_thickness_say():
+    """And not what the stone's would: a sheet of that permittivity round the stone, in the simulator."""
+    told = [section_at(assess(wrapped("graded sand", sand_thickness=thick)), run="r1").cut.wrap for thick in (0.05, 0.1)]
+    sand = stone_of(shipped().aggregate("c33-sand"))
+    assert told == pytest.approx([sand.conductivity / 0.05, sand.conductivity / 0.1]) and sand.conductivity < 0.1 * stone_of(shipped().aggregate("no-57")).conductivity
 
 
 def test_over_the_years_a_lining_holds_what_a_sheet_on_top_does_not():

@@ -166,5 +166,7 @@ def test_what_roofs_and_inlets_bring_lies_in_the_pipe_they_are_led_into_and_entr
     assert shed_into(assess(held), assess(held).run("r1"))[0] == pytest.approx(area * 0.3 * 0.5)
     paved = with_value(led, "sources.w1.kind", "paving")
     assert shed_into(assess(paved), assess(paved).run("r1")) == (0.0, area)
+    of_roof, of_ground = (schools(o, o.run("r1"), keys=["as-drawn"])[0].course.brought[-1, 0] for o in (outcome, assess(paved)))
+    assert of_roof == pytest.approx(30 * 0.15 * area / outcome.run("r1").run.collecting_length) and of_ground == pytest.approx(2 * of_roof)  # kg/m² in a year, as assumed
     clean, dirty = (schools(o, o.run("r1"), keys=["as-drawn"])[0] for o in (assess(job), outcome))
     assert dirty.in_pipe > 5 * clean.in_pipe + 1e-4 and dirty.course.balance < 1e-9

@@ -34,6 +34,8 @@ from weirant.job.faults import faults
 from weirant.job.old_drains import OldDrain
 from weirant.job.paths import with_value
 from weirant.job.removal import without_run
+from weirant.job.soil import Layer, SievePoint, Soil
+from weirant.library import shipped
 from weirant.methods.pipe_flow import pipe_full_flow, silted_share
 from weirant.words.findings import titles
 
@@ -75,6 +77,25 @@ def test_the_tables_hang_together():
     weighed = {key: weight for weights in weights_of("autopsy.csv").values() for key, weight in weights.items() if weight > 0}
     assert set(weighed) == keys == set(REPEATED_BY)
     assert {code for codes in REPEATED_BY.values() for code in codes} <= set(titles())
+
+
+def test_shares_are_those_of_weights_that_add_up_at_half():
+    """Of one answer with one weight: e to half of it, against the fourteen others."""
+    job = with_drain(("in-pipe", "rust-coloured slime"))
+    share = autopsy(assess(job), job.old_drains[0]).causes[0].belief.share
+    assert share == pytest.approx(math.exp(2.0) / (math.exp(2.0) + len(failures()) - 1))
+
+
+@pytest.mark.parametrize(("times", "heard"), [(0.49, "runs into"), (0.51, None), (0.99, None), (1.01, "stays out")])
+def test_the_soils_own_gradation_is_evidence_from_twice_the_limit_on(times, heard):
+    """What holds so many times the D15 of bare drain stone; in between it says nothing."""
+    stone = shipped().aggregate("stone-19").coarse_side.size_at(15)
+    d85 = stone * times / 4  # a clean sand of category 4: D15 of at most 4 d85 (NEH 633)
+    points = tuple(SievePoint(s, p) for s, p in ((d85 * 1.2, 100.0), (d85, 85.0), (d85 / 3, 20.0), (75e-6, 3.0)))
+    job = dataclasses.replace(with_drain(("between", "nothing")), soils=(Soil((Layer("sand", None, None, points),), 0.762, 0.1524, 0.07),))
+    found = {c.failure.key: c.belief for c in autopsy(assess(job), job.old_drains[0]).causes}["unheld"]
+    said = [w for w in (*found.points_for, *found.points_against) if "this soil" in w]
+    assert (heard in said[0]) if heard else not said
 
 
 SILTED = (("between", "nothing"), ("stone", "mud all through it"), ("in-pipe", "fine mud all along"))

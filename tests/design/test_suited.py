@@ -38,8 +38,8 @@ def test_a_product_is_judged_as_the_findings_judge_it_once_it_is_taken(kind, fie
 def test_all_ways_are_counted_as_if_each_were_built():
     """Of a small library every separation with every stone and cloth or sand, judged by the checks themselves."""
     whole = shipped()
-    small = Library({**whole.pipes}, {key: whole.aggregates[key] for key in ("no-57", "c33-sand", "no-89", "stone-19", "round-38", "pea-gravel", "dirty-stone")},
-                    {key: whole.geotextiles[key] for key in ("nonwoven-light", "slit-film", "knitted-sock")}, {**whole.textures})  # fmt: skip
+    small = Library({**whole.pipes}, {key: whole.aggregates[key] for key in ("no-57", "c33-sand", "no-89", "stone-19", "round-38", "pea-gravel", "dirty-stone", "no-10", "no-9")},
+                    {key: whole.geotextiles[key] for key in ("open-weave", "nonwoven-light", "slit-film", "knitted-sock")}, {**whole.textures})  # fmt: skip
     outcome = dataclasses.replace(OUTCOME, library=small)
     found = outcome.run("r1")
     make, soil, counted = found.make(found.part.station), outcome.beside(found, found.part.station), Counter()

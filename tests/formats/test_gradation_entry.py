@@ -44,6 +44,8 @@ def test_readings_go_on_from_the_sieve_and_never_rise():
     full = with_jar(sieved, [(60.0, 60.0)], **JAR)
     assert full[-1].percent == 60.0  # the jar says more than the finest sieve lets through
     assert [p.percent for p in with_jar((), readings, **JAR)] == pytest.approx([70.0, 62.0, 38.0, 6.0])
+    coarse = with_jar(sieved, [(10.0, 50.0), (120.0, 36.0)], **JAR)  # the first still falls through sizes that were sieved
+    assert len(coarse) == len(sieved) + 1 and hydrometer_point(50.0, 5.0, 10.0, 20.0, 2.65, 50.0).size > 0.075e-3
     with pytest.raises(InputError, match="finer than the finest sieve"):
         with_jar(sieved, [(1.0, 50.0)], **JAR)
 

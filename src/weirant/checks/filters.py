@@ -155,6 +155,10 @@ def soil_to_stone(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
 
 def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The stone lets water through better than the soil (Terzaghi's permeability ratio)."""
+    if not make.aggregate.washed:  # whatever else is not known
+        clean = outcome.library.aggregate("no-57")
+        return Finding(State.FAILS, "dirty", source="cp", facts={"stone": make.aggregate.name}, value=0.0, limit=1.0, kind=k.COUNT, at_most=False,
+                       fixes=(Fix("take-product", Set(_path(make, "aggregate"), clean.key), {"product": clean.name}),), elements=(_path(make, "aggregate"),))  # fmt: skip
     stone, curve = make.against_soil.fine_side.size_at(15), soil.gradation
     soil_d15, soil_d85 = curve.size_at(15) or curve.sizes[-1], curve.size_at(85)
     if stone is None or soil_d85 is None:
@@ -163,10 +167,6 @@ def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | N
     figure = Figure(tr("D15 of the stone over d15 of the soil"), ratio, k.RATIO, "terzaghi-filter",
                     {"filter_d15": stone, "soil_d15": soil_d15, "soil_d85": soil_d85}, "permeability_ratio")  # fmt: skip
     said = partial(Finding, at_most=False, figure=figure, elements=(_path(make, "aggregate"),))
-    if not make.aggregate.washed:
-        clean = outcome.library.aggregate("no-57")
-        return said(State.FAILS, "dirty", source="cp", facts={"stone": make.aggregate.name}, value=0.0, limit=1.0, kind=k.COUNT,
-                    fixes=(Fix("take-product", Set(_path(make, "aggregate"), clean.key), {"product": clean.name}),))  # fmt: skip
     return said(judge(ratio, limit, at_most=False), source="terzaghi_peck", facts={"ratio": Times(ratio), "enough": limit}, value=ratio, limit=limit, kind=k.RATIO)
 
 
