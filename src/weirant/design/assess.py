@@ -18,7 +18,7 @@ from weirant.hydraulics.accumulate import Steady
 from weirant.job import Job
 from weirant.job.soil import Soil
 from weirant.library import Library, shipped, with_own
-from weirant.outcome.outcome import Outcome, SoilFigures, with_findings
+from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome
 from weirant.rules import Rules, shipped_rules
 from weirant.units.display import System
@@ -42,7 +42,8 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))
     outcome = dataclasses.replace(outcome, findings=run_checks(outcome, _keeper(outcome, session)))
     if job.old_drains:  # what they say is held against all the others
-        outcome = with_findings(outcome, old_drain_findings(outcome))
+        told = (*outcome.findings, *old_drain_findings(outcome))
+        outcome = dataclasses.replace(outcome, findings=tuple(sorted(told, key=lambda f: f.state.rank)))
     session.rest()
     return outcome
 
@@ -82,7 +83,11 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
     bases = {found.id: basis(found) for found in site.runs}
 
     def kept(on: str, found: RunOutcome, make: Callable[[], ByFamily]) -> ByFamily:
-        rest = (whole, found.run.run.status, *found.stretches, *found.soils, str([met.layers for met in found.layers])) if on == OF_ITS_MAKE else (bases[found.id],)
+        if on == OF_ITS_MAKE:
+            lies = (*found.stretches, *found.soils)
+            met = session.once(f"layers met {found.id}", (found.grade, *lies), lambda: str([met.layers for met in found.layers]))
+            return session.once(f"findings of {on} {found.id}", (whole, found.run.run.status, *lies, met), make)
+        rest = (bases[found.id],)
         return session.once(f"findings of {on} {found.id}", rest, make)
 
     return kept

@@ -41,7 +41,6 @@ REPEATED_BY = {
     "misplaced": ("drain-level", "table"), "inlets": ("grate",), "shut-from-below": ("intake",), "nest": ("clean-outs",), "slime": ("slime", "clean-outs"), "crust": ("lime", "clean-outs"),
 }  # fmt: skip
 
-
 @dataclass(frozen=True)
 class Failure:
     """A cause, by its key: what to look at to be sure, what the new drain must have, and what of the old one can be kept."""
@@ -89,14 +88,19 @@ def failures() -> tuple[Failure, ...]:
 
 def autopsy(outcome: Outcome, drain: OldDrain) -> Autopsy:
     """Rank the causes, and hold the new design against them. What nobody has looked at leaves every cause as likely as the others."""
-    found = ranked((failure.key for failure in failures()), [*said(TABLE, drain.seen), *_measured(outcome, drain)])
-    of = {failure.key: failure for failure in failures()}
-    causes = tuple(Cause(of[belief.key], belief, _again(outcome.findings, belief.key)) for belief in found)
+    found = _believed(outcome, drain)
+    causes = tuple(_cause(outcome, belief) for belief in found)
     return Autopsy(causes, ask_next(TABLE, drain.seen, found[0].key, found[1].key), tuple(_kept(drain, causes)))
 
 
-def _again(findings: Sequence[Finding], cause: str) -> tuple[Finding, ...]:
-    return tuple(sorted((f for f in findings if f.code in REPEATED_BY[cause]), key=lambda f: f.state.rank))
+def _believed(outcome: Outcome, drain: OldDrain) -> list[Belief]:
+    return ranked((failure.key for failure in failures()), [*said(TABLE, drain.seen), *_measured(outcome, drain)])
+
+
+def _cause(outcome: Outcome, belief: Belief) -> Cause:
+    codes = REPEATED_BY[belief.key]
+    again = sorted([f for f in outcome.findings if f.code in codes], key=lambda f: f.state.rank)
+    return Cause(next(failure for failure in failures() if failure.key == belief.key), belief, tuple(again))
 
 
 def _measured(outcome: Outcome, drain: OldDrain) -> Iterator[tuple[Weights, str]]:
@@ -153,8 +157,7 @@ def old_drain_findings(outcome: Outcome) -> tuple[Finding, ...]:
 
 
 def _finding(outcome: Outcome, drain: OldDrain) -> Finding:
-    found = autopsy(outcome, drain)
-    first = found.causes[0]
+    first = _cause(outcome, _believed(outcome, drain)[0])  # the others are of use only on the page
     facts: Facts = {"drain": drain.name, "cause": first_small(first.failure.name), "look": first_small(first.failure.look), "measure": first_small(first.failure.measure),
                     "share": Amount(first.belief.share, k.SHARE), "finding": Titled(first.again[0].code) if first.again else None}  # fmt: skip
     told = Finding(State.UNKNOWN, "open", source="cp", facts=facts, code="old-drain", family="filters", subject=drain.id)
