@@ -192,7 +192,7 @@ def stone_to_pipe(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
     facts: Facts = {"ratio": Times(ratio), "opening": Amount(opening, k.OPENING), "slots": slots, "holes": not slots and not is_in_sock, "sock": is_in_sock,
                     "enough": limit, "sure": sure}  # fmt: skip
     said = partial(Finding, facts=facts, value=ratio, limit=limit, kind=k.RATIO, at_most=False, figure=figure, fixes=tuple(fixes), elements=(_path(make, "aggregate"),))
-    return said(State.TIGHT, "differ", source="usace_2300 usbr_drainage") if differ else said(state, source="usace_2300")
+    return said(State.TIGHT, "differ", source="usace_2300 usbr_drainage") if differ else said(state, source="usace_2300 neh633_26")
 
 
 def separation(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:

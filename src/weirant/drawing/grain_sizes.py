@@ -15,7 +15,7 @@ from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.job.soil import Soil
 from weirant.language import tr
-from weirant.methods.gradation import Gradation
+from weirant.methods.gradation import NO_4, Gradation
 from weirant.methods.granular_filter import granular_filter_limits
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.rules import Rules
@@ -48,6 +48,9 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
             curve, name = _curve(of.gradation), _layer_words(of, len(soil.layers))
             shapes += [Stroke(curve, "collecting run" if of.gradation_assumed else "solid run" if number == at else "outline"),
                        Words(curve[len(curve) // 2], name, "strong" if number == at else "label", "right", -8, 4)]  # fmt: skip
+            if number == at and (of.gradation.percent_finer(NO_4) or 100.0) < 100.0:  # gravel holds nothing back: what filters are chosen by
+                finer = _curve(of.gradation.regraded_on(NO_4))
+                shapes += [Stroke(finer, "outline"), Words(finer[len(finer) // 2], tr("what passes No. 4"), "label", "right", -8, 4)]
             if of.gradation_assumed:  # how far such a texture may be finer or coarser
                 apart = math.log10(COARSER)
                 shapes += [Stroke(tuple((min(max(x + side * apart, LEFT), RIGHT), y) for x, y in curve), "outline") for side in (-1, 1)]
@@ -97,6 +100,8 @@ def _windows(make: Make, soil: SoilFigures, rules: Rules, application: str) -> l
     with suppress(InputError):  # where its curve does not tell, the finding says what it lacks
         stone = granular_filter_limits(soil.gradation)
         found.append((stone.d15_min, stone.d15_max, 0.15, tr("D15 of stone that holds this soil")))
+        if make.section.is_in_sand:
+            found.append((None, stone.band_d90_max, 0.9, tr("D90 of a filter that does not part when it is poured")))
     if make.section.is_in_sand:
         with suppress(InputError):
             found.append((None, granular_filter_limits(make.sand.fine_side).d15_max, 0.2, tr("D15 of stone that holds the sand")))
