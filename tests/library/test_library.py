@@ -39,7 +39,7 @@ def test_a_pipe_is_as_wide_as_it_is_called_and_has_all_that_is_asked_of_it(pipe)
     nominal = float(re.search(r"\((\d+) mm\)|DN (\d+)", pipe.name).group(0).strip("(DN m)")) / 1e3
     assert 0.86 * nominal < (pipe.inner_diameter if "DN" not in pipe.name else pipe.outer_diameter) < 1.09 * nominal and 0.0005 < pipe.wall < 0.11 * pipe.outer_diameter
     low, high = pipe.roughness_range
-    assert low <= pipe.roughness_n <= high and pipe.open_area_per_length >= 20e-4 and pipe.supply in ("coil", "stick") and "wye" in pipe.fittings
+    assert low <= pipe.roughness_n <= high and (pipe.open_area_per_length >= 20e-4) != ("pinholes" in pipe.name) and pipe.supply in ("coil", "stick") and "wye" in pipe.fittings
 
 
 @pytest.mark.parametrize(("key", "psi"), [("pvc-sewer-100", 46), ("pvc-sewer-150", 46), ("pvc-sewer-300", 46), ("pvc-thick-100", 310), ("pvc-thick-75", 500)])
