@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 import pytest
 
 from laying import one, reason_of
@@ -134,5 +135,7 @@ def test_sand_is_bought_for_what_the_stone_leaves_and_needs_room():
         told = one(assess(tight), "sand-room", "r1")
         assert told.state == state and told.value == pytest.approx(room)
     assert one(assess(tried(told.fixes[0], tight, shipped())), "sand-room", "r1").state == "holds"
+    whole, core = (float(area(np.array(make.natural_stone))) for area in (make.area, make.core))
+    assert make.voids(make.natural_stone) == pytest.approx((core * make.aggregate.voids + (whole - core) * make.sand.voids) / whole) != pytest.approx(make.aggregate.voids)
     runs_in = one(outcome, "sand-stone", "r1")
     assert runs_in.state == "fails" and one(assess(tried(runs_in.fixes[0], job, shipped())), "sand-stone", "r1").state != "fails"

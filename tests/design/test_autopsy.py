@@ -32,7 +32,7 @@ from weirant.ground.turning import in_two
 from weirant.job.answers import Answer
 from weirant.job.faults import faults
 from weirant.job.old_drains import OldDrain
-from weirant.job.paths import with_value
+from weirant.job.paths import value_at, with_value
 from weirant.job.removal import without_run
 from weirant.job.soil import Layer, SievePoint, Soil
 from weirant.library import shipped
@@ -160,6 +160,21 @@ def test_as_a_run_it_lies_there_with_its_sediment_and_carries_what_that_leaves()
     assert job_file.from_text(job_file.to_text(job)) == job and not faults(job)
     gone = without_run(job, old.id)
     assert gone.job.old_drains[0].run == "" and "old drain is no run of the job then" in gone.with_it
+
+
+def test_sediment_is_one_figure_wherever_it_is_typed():
+    job = as_existing(with_drain(sediment=0.02), "d1", "r3")
+    typed = with_value(job, "old_drains.d1.sediment", 0.05)
+    assert next(r for r in typed.runs if r.id == "r3").sediment == 0.05
+    back = with_value(typed, "runs.r3.sediment", 0.01)
+    assert back.old_drains[0].sediment == 0.01 and value_at(back, "old_drains.d1.sediment") == 0.01
+    assert next(r for r in with_value(back, "old_drains.d1.sediment", None).runs if r.id == "r3").sediment == 0.0
+    apart = with_value(with_drain(sediment=0.02), "old_drains.d1.sediment", 0.03)  # which is no run yet
+    assert apart.old_drains[0].sediment == 0.03 and all(r.sediment == 0 for r in apart.runs)
+    said_before = as_existing(with_value(with_drain(), "runs.r3.sediment", 0.04), "d1", "r3")
+    assert said_before.old_drains[0].sediment == 0.04 == next(r for r in said_before.runs if r.id == "r3").sediment
+    with pytest.raises(KeyError):
+        with_value(job, "old_drains.d9.sediment", 0.1)
 
 
 def test_edits_and_wrong_files():

@@ -208,5 +208,6 @@ def as_existing(job: Job, identity: str, run: str) -> Job:
     of: Run | None = by_id(job.runs, run)
     if of is None:
         raise InputError(drain.name, tr("is to be a run that is not there"), run)
-    job = with_run(job, dataclasses.replace(of, status=EXISTING, sediment=drain.sediment or 0.0))
-    return with_old_drain(job, dataclasses.replace(drain, run=run))
+    depth = of.sediment if drain.sediment is None and of.sediment > 0 else drain.sediment  # where it was said at the run alone, it is that
+    job = with_run(job, dataclasses.replace(of, status=EXISTING, sediment=depth or 0.0))
+    return with_old_drain(job, dataclasses.replace(drain, run=run, sediment=depth))

@@ -84,7 +84,7 @@ def _stone(found: RunOutcome, reach: MeshReach) -> tuple[float, float]:
     if height <= 0:
         return 0.0, 0.0
     round_pipe = float(make.area(np.array(top)) - make.area(np.array(make.below))) - math.pi / 4 * make.pipe.outer_diameter**2 * reach.run.run.pipes
-    return max(round_pipe, 0.0) * make.aggregate.voids / height, height
+    return max(round_pipe, 0.0) * make.voids(top) / height, height
 
 
 def lead_over_land(outcome: Outcome, sketch: MeshSketch, stores: Stores, bowls: Mapping[str, Bowl]) -> dict[int, int]:

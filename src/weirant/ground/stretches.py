@@ -90,6 +90,11 @@ class Make:
             return (girth + self.section.overlap) * JOINT / self.pipe.supply_length
         return girth if self.section.wrap == SOCK else 0.0
 
+    def voids(self, height: float) -> float:
+        """Share of voids in what fills the trench up to a height m over its bottom: of stone, and of sand round it."""
+        whole, core = (float(area(np.array(height))) for area in (self.area, self.core))
+        return self.aggregate.voids if core >= whole else (core * self.aggregate.voids + (whole - core) * self.sand.voids) / whole
+
     @property
     def against_soil(self) -> Aggregate:
         """What of stone or sand lies against the soil, or behind its cloth."""

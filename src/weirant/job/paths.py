@@ -13,7 +13,7 @@ from functools import partial
 from typing import Any
 
 from weirant.errors import InputError
-from weirant.job import outlet_edits, run_edits, situations
+from weirant.job import outlet_edits, run_edits, sediment, situations
 from weirant.job.break_levels import level_at_break, with_level_at_break
 from weirant.job.fields import Spec
 from weirant.job.identity import index_of
@@ -56,6 +56,7 @@ DERIVED = {
     "source": _of_situation("source"),
     "reach": _of_situation("reach"),
     "place": _of_situation("place"),
+    "sediment": Derived(Spec(tr("sediment in the old pipe"), k.SECTION, at_least=0, at_most=2), sediment.of_run, sediment.with_run_sediment),
     "distance": Derived(Spec(tr("distance from the drain"), k.DISTANCE, above=0, at_least=0.01, at_most=500), situations.distance, situations.with_distance),
 }
 
@@ -83,6 +84,7 @@ def _of_part(steps: list[str]) -> Derived | None:
     field = of.__dataclass_fields__[name]
     return Derived(field.metadata["spec"], lambda job, node: getattr(read(job, node), name),
                    lambda job, node, value: write(job, node, dataclasses.replace(read(job, node), **{name: value})), may_lack="None" in str(field.type))  # fmt: skip
+OLD_SEDIMENT = Derived(Spec(tr("sediment in its pipe"), k.SECTION, at_least=0, at_most=2), sediment.of_drain, sediment.with_drain_sediment, may_lack=True)
 
 
 def _derived(path: str) -> tuple[Derived, str] | None:
@@ -95,6 +97,8 @@ def _derived(path: str) -> tuple[Derived, str] | None:
         number = int(steps[3])
         read, write = partial(level_at_break, number=number), partial(_set_break, number)
         return Derived(Spec(tr("invert at the grade break"), k.LEVEL, at_least=-500, at_most=9000), read, write), steps[1]
+    if len(steps) == 3 and steps[0] == "old_drains" and steps[2] == "sediment":
+        return OLD_SEDIMENT, steps[1]
     return (DERIVED[steps[2]], steps[1]) if len(steps) == 3 and steps[0] == "runs" and steps[2] in DERIVED else None
 
 
