@@ -139,6 +139,7 @@ CASES = [
      "FHWA NHI-07-092: q = ψ h A; two layers in series by hand"),
     ("cloth-head", {"inflow_per_length": 1e-4, "girth": 2, "permittivity": 0.5, "layers": 1, "doubled": 0.5, "clogged_fraction": 0.5}, "head", 1e-4 / (0.25 * 1.5 + 0.125 * 0.5), 1e-9,
      "two parts in parallel, one of them in two layers, by hand"),
+    ("gradient-ratio", {"head_at_cloth": 0.030, "length_at_cloth": 0.025, "head_in_soil": 0.040, "length_in_soil": 0.050}, "ratio", 1.5, 1e-12, "ASTM D5101: gradients 1.2 and 0.8, by hand"),
     ("hydrometer-point", {"reading": 20, "correction": 0, "time": 120, "temperature": "20 °C", "specific_gravity": 2.65, "dry_grams": 50}, "size", 0.01365e-3 * (13.0 / 2) ** 0.5, 5e-3,
      "ASTM D422 tables 2 and 3: L 13.0 cm, K 0.01365 (recalled)"),
     ("cloth-strength", {"stone_size": "1 in", "trench_depth": "4 ft"}, "strength_class", 3.0, 0, "AASHTO M 288, subsurface drainage (recalled)"),

@@ -15,13 +15,15 @@ from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.job.soil import Soil
 from weirant.language import tr
-from weirant.methods.gradation import NO_4, Gradation
+from weirant.methods.gradation import NO_4, NO_200, Gradation
 from weirant.methods.granular_filter import granular_filter_limits
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.rules import Rules
 from weirant.units.display import OPENING, System, shown
 
 LEFT, RIGHT = -3.0, 2.0  # log10 of mm
+CLAY = 2e-6  # m
+SIEVES = ((NO_200, 200), (425e-6, 40), (2e-3, 10), (NO_4, 4))  # m, and the sieve's number
 
 
 def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
@@ -37,6 +39,7 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     for percent in range(0, 101, 20):
         shapes.append(Stroke(((LEFT, percent / 100), (RIGHT, percent / 100)), "grid"))
         shapes.append(Words((LEFT - 0.2, percent / 100), f"{percent} %", "axis", "left", 3, 2))
+    shapes += _sieves()
     for aggregate in dict.fromkeys((make.aggregate, make.against_soil)):
         coarse, fine = _curve(aggregate.coarse_side), _curve(aggregate.fine_side)
         shapes += [Area((*coarse, *reversed(fine)), "stone"), Stroke(coarse, "trench"), Stroke(fine, "trench"),
@@ -65,6 +68,17 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
         has_foot=True,
         stretches=True,
     )
+
+
+def _sieves() -> list[Shape]:
+    """The sieves that part the soils, by their number, and what lies between them (ASTM D2487; clay under 0.002 mm by the USDA)."""
+    shapes: list[Shape] = []
+    for size, number in ((CLAY, 0), *SIEVES):
+        x = math.log10(size * 1e3)
+        shapes += [Stroke(((x, 0), (x, 1)), "grid"), *([Words((x, 0), tr("No. {number}", number=number), "small", "left", 3, 3)] if number else [])]
+    edges = [LEFT, *(math.log10(size * 1e3) for size in (CLAY, NO_200, NO_4)), RIGHT]
+    names = (tr("clay"), tr("silt"), tr("sand"), tr("gravel"))
+    return shapes + [Words(((low + high) / 2, 1.0), name, "axis", "centre", 0, 3) for name, low, high in zip(names, edges, edges[1:], strict=False)]
 
 
 def _layer_words(of: SoilFigures, layers: int) -> str:

@@ -40,6 +40,25 @@ def cloth_head(inflow_per_length: float, girth: float, permittivity: float, laye
     return ClothHead(inflow_per_length / (through * (girth - doubled / 2)), through)
 
 
+class GradientRatio(NamedTuple):
+    """How many times steeper the water's fall is in soil and cloth together than in the soil before it."""
+
+    ratio: float
+
+
+@method("gradient-ratio", keys={"head_at_cloth": LENGTH, "length_at_cloth": LENGTH, "head_in_soil": LENGTH, "length_in_soil": LENGTH}, results={"ratio": NUMBER},
+        formula="GR = (h_sf / L_sf) / (h_s / L_s)", sources="astm_d5101 fhwa_nhi_07_092",
+        valid=tr("of sands and silts in the laboratory, after 24 hours; up to 3 the cloth does not clog"))  # fmt: skip
+def gradient_ratio(head_at_cloth: float, length_at_cloth: float, head_in_soil: float, length_in_soil: float) -> GradientRatio:
+    """What a laboratory's permeameter says of a soil against a cloth.
+
+    head_at_cloth m lost in the cloth and the soil next to it over length_at_cloth m (25 mm and the cloth), head_in_soil m lost in the soil above over length_in_soil m
+    (50 mm); all > 0. Source: ASTM D5101; no more than 3 by FHWA NHI-07-092 (recalled). It says little of clay, in which it takes too long to come to rest.
+    """
+    positive(head_at_cloth=head_at_cloth, length_at_cloth=length_at_cloth, head_in_soil=head_in_soil, length_in_soil=length_in_soil)
+    return GradientRatio(head_at_cloth / length_at_cloth / (head_in_soil / length_in_soil))
+
+
 @method("cloth-strength", keys={"stone_size": LENGTH, "trench_depth": LENGTH}, results={"strength_class": NUMBER},
         formula="class 2;  class 3 for stone under 30 mm in a trench under 2 m", sources="aashto_m288",
         valid=tr("subsurface drains, stone dropped from under 1 m; angular rock and heavy tamping ask class 1"))  # fmt: skip

@@ -9,6 +9,7 @@ EXAMPLES: Mapping[str, Mapping[str, str]] = {
     "curve-number-runoff": {"curve_number": "75", "rain_depth": "5 in"},
     "cloth-head": {"inflow_per_length": "0.05 gpm/ft", "girth": "5 ft", "permittivity": "1.5 /s", "layers": "1", "doubled": "6 in", "clogged_fraction": "90 %"},
     "cloth-strength": {"stone_size": "1 1/2 in", "trench_depth": "2 ft"},
+    "gradient-ratio": {"head_at_cloth": "30 mm", "length_at_cloth": "25 mm", "head_in_soil": "40 mm", "length_in_soil": "50 mm"},
     "hydrometer-point": {"reading": "30", "correction": "5", "time": "15 min", "temperature": "21 °C", "specific_gravity": "2.65", "dry_grams": "50"},
     "internal-stability": {"gradation": "19 mm:100, 4.75 mm:55, 1.18 mm:40, 0.3 mm:20, 0.075 mm:8"},
     "daylight": {"ground_elevation": "100 ft", "ground_slope": "3 %", "pipe_elevation": "97 ft", "pipe_slope": "1 %"},

@@ -63,6 +63,7 @@ RANGES: Mapping[str, tuple[Rule, ...]] = {
     "hvorslev": ((tr("the open length should be at least 8 times its radius"), lambda a, _: a["open_length"] >= 8 * a["open_radius"]),),
     "hazen": (_is_between("d10", 0.1e-3, 3e-3, tr("0.1 to 3 mm")), _is_between("coefficient", 40, 150, tr("40 to 150"))),
     "kozeny-carman": (_is_between("d_effective", 0.06e-3, 3e-3, tr("0.06 to 3 mm: in finer soil clay counts, in coarser stone flow is no longer laminar")),),
+    "gradient-ratio": ((tr("a ratio over 3 tells that the cloth clogs; under 1 soil is washed through it"), lambda _, r: 1 <= r["ratio"] <= 3),),
     "hydrometer-point": ((tr("grains of 0.001 to 0.075 mm: larger ones sink too quickly, smaller ones hardly at all"), lambda _, r: 1e-6 <= r["size"] <= 80e-6),),
     "internal-stability": ((tr("the finest sieve should let 15 % through or less: what is finer is not looked at"), lambda a, _: a["gradation"].percents[-1] <= 15),),
     "cloth-head": ((tr("the head should be under 50 mm (2 in), as permittivity is measured: more is lost where water is quicker"), lambda _, r: r["head"] <= 0.05),),
