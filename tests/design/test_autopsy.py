@@ -8,6 +8,7 @@ import math
 
 import numpy as np
 import pytest
+import shapely
 from scipy.optimize import brentq
 
 from laying import one, reason_of
@@ -28,12 +29,14 @@ from weirant.design.demo import demo_job
 from weirant.design.patterns import pattern
 from weirant.errors import InputError, JobFileError
 from weirant.formats import job_file
+from weirant.ground.network import laid_run
 from weirant.ground.turning import in_two
 from weirant.job.answers import Answer
 from weirant.job.faults import faults
 from weirant.job.old_drains import OldDrain
 from weirant.job.paths import value_at, with_value
 from weirant.job.removal import without_run
+from weirant.job.site import Feature, Spot
 from weirant.job.soil import Layer, SievePoint, Soil
 from weirant.library import shipped
 from weirant.methods.pipe_flow import pipe_full_flow, silted_share
@@ -96,6 +99,22 @@ def test_the_soils_own_gradation_is_evidence_from_twice_the_limit_on(times, hear
     found = {c.failure.key: c.belief for c in autopsy(assess(job), job.old_drains[0]).causes}["unheld"]
     said = [w for w in (*found.points_for, *found.points_against) if "this soil" in w]
     assert (heard in said[0]) if heard else not said
+
+
+def test_the_soil_asked_is_that_of_the_run_that_the_old_drain_is():
+    """Over two soils, one sieved: only the drain that lies there hears of its curve."""
+    line = laid_run(DEMO, "r4").alignment
+    west, south, east, north = shapely.bounds(shapely.linestrings([line.point(s) for s in np.linspace(0, line.length, 9)])).tolist()
+    patch = Feature("t90", "lawn", "silt patch", tuple(Spot(x, y) for x, y in ((west - 2, south - 2), (east + 2, south - 2), (east + 2, north + 2), (west - 2, north + 2))))
+    silt = dataclasses.replace(DEMO.soils[0], id="g2", area="t90")
+    unsieved = dataclasses.replace(DEMO.soils[0], layers=tuple(dataclasses.replace(layer, gradation=()) for layer in DEMO.soils[0].layers))
+    job = dataclasses.replace(DEMO, features=(*DEMO.features, patch), soils=(unsieved, silt))
+    told = []
+    for run in ("", "r1", "r4"):
+        drain = OldDrain("d1", seen=(Answer("between", "nothing"),), run=run)
+        causes = {c.failure.key: c.belief for c in autopsy(assess(dataclasses.replace(job, old_drains=(drain,))), drain).causes}
+        told.append(any("this soil" in words for words in causes["unheld"].points_for))
+    assert told == [False, False, True]
 
 
 SILTED = (("between", "nothing"), ("stone", "mud all through it"), ("in-pipe", "fine mud all along"))

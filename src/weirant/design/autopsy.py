@@ -29,6 +29,7 @@ from weirant.methods.granular_filter import granular_filter_limits
 from weirant.outcome.facts import Amount, Facts, Titled
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
 TABLE = "autopsy.csv"
@@ -117,12 +118,11 @@ def _measured(outcome: Outcome, drain: OldDrain) -> Iterator[tuple[Weights, str]
         words = tr("it is {age:.0f} years old", age=drain.age)
         yield ({"unheld": 0.3, "misplaced": -0.7, "nest": -0.3}, words) if drain.age >= 10 else ({"misplaced": 0.3, "unheld": -0.3}, words)
     if seen.get("between") in ("nothing", "a sheet on top only"):
-        yield from _by_gradation(outcome)
+        yield from _by_gradation(outcome, outcome.site.run(drain.run) or outcome.chosen())
 
 
-def _by_gradation(outcome: Outcome) -> Iterator[tuple[Weights, str]]:
-    """Whether the soil here would run into bare drain stone, by the soil's own gradation."""
-    found = outcome.chosen()
+def _by_gradation(outcome: Outcome, found: RunOutcome) -> Iterator[tuple[Weights, str]]:
+    """Whether the soil beside a run would go into bare drain stone, by its own gradation."""
     soil, stone = outcome.beside(found, found.part.station), outcome.library.aggregate("stone-19").coarse_side.size_at(15)
     try:
         limits = granular_filter_limits(soil.gradation)

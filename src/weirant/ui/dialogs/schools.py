@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -16,18 +16,17 @@ from weirant.errors import WeirantError
 from weirant.language import capital, digits_here, tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.ui.dialogs.rows import RowsDialog
+from weirant.ui.dialogs.run_rows import RunRowsDialog
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
-from weirant.ui.work import Newest
 from weirant.words.schools import ASSUMED, CAUTION, HEADS, basis_words, cells
 
-YEARS, PAUSE = 30, 100  # ms without a change after which they are followed anew
+YEARS = 30
 
 
-class SchoolsDialog(RowsDialog):
+class SchoolsDialog(RunRowsDialog):
     """A row for each way to build, as drawn first; a chart of how its stone fills."""
 
     two_wanted = pyqtSignal(object)
@@ -37,9 +36,9 @@ class SchoolsDialog(RowsDialog):
     NUMBERS = range(1, len(HEADS))
 
     def __init__(self, document: Document, parent: QWidget) -> None:
-        self.run, self.chart = document.run, Picture(tr("Voids of the stone over the years"))
+        self.chart = Picture(tr("Voids of the stone over the years"))
         fits, two, why = QPushButton(tr("What suits this soil …")), QPushButton(tr("Two ways side by side …")), QPushButton(tr("Why this wrap, as PDF …"))
-        super().__init__(document, parent, "", fits, two, why)
+        super().__init__(document, parent, fits, two, why)
         fits.clicked.connect(lambda: self.suited_wanted.emit())
         two.clicked.connect(lambda: self.two_wanted.emit(self.given))
         why.clicked.connect(lambda: self.why_wanted.emit())
@@ -56,7 +55,6 @@ class SchoolsDialog(RowsDialog):
         column.insertWidget(2, self.chart, 1)
         column.insertLayout(3, self._assumptions())
         column.insertWidget(4, self.fault)
-        self._work = Newest(self, PAUSE)
         self.follow()
 
     def _assumptions(self) -> QGridLayout:
@@ -89,16 +87,13 @@ class SchoolsDialog(RowsDialog):
         if self.given != before:
             self.follow()
 
-    def follow(self) -> None:
-        """Have the ways to build followed on the job as it is, beside the interface."""
-        found = None if self.document.is_empty else self.document.outcome.site.run(self.run)
-        if found is None:
-            self.reject()
-            return
-        outcome = self.document.outcome
-        self._work.ask(partial(schools, outcome, found, YEARS, assumed=self.given), partial(self._show, outcome, found), partial(self._show, outcome, found, []))
+    def work(self, outcome: Outcome, found: RunOutcome) -> Callable[[], list[School]]:  # noqa: D102
+        return partial(schools, outcome, found, YEARS, assumed=self.given)
 
-    def _show(self, outcome: Outcome, found: RunOutcome, told: list[School], fault: str = "") -> None:
+    def refuse(self, outcome: Outcome, found: RunOutcome, fault: str) -> None:  # noqa: D102
+        self.show_answer(outcome, found, [], fault)
+
+    def show_answer(self, outcome: Outcome, found: RunOutcome, told: list[School], fault: str = "") -> None:  # noqa: D102
         self.words.setText(capital(fault) if fault else tr("{run}, on a hundred plausible soils. {caution}", run=capital(found.run.name), caution=CAUTION) + basis_words(outcome, found))
         self.chart.show_drawing(schools_drawing(told, YEARS) if told else None, tr("nothing to show"))
         self.lay_rows([cells(school, YEARS, self.document.system) for school in told], partial(self._of, told))

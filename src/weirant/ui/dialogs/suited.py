@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 
 from PyQt6.QtWidgets import QPushButton, QWidget
@@ -14,46 +14,36 @@ from weirant.language import capital, tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
-from weirant.ui.dialogs.rows import RowsDialog
+from weirant.ui.dialogs.run_rows import RunRowsDialog
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
-from weirant.ui.work import Newest
 from weirant.words.schools import basis_words, graded_words
 from weirant.words.suited import KINDS, contacts_words, ways_words
 
-PAUSE = 60
 FIELDS = {CLOTH: "geotextile", STONE: "aggregate", SAND: "sand"}
 
 
-class SuitedDialog(RowsDialog):
+class SuitedDialog(RunRowsDialog):
     """A row for each product, of each kind those that suit first; below them the graded filters that fit."""
 
     HEADS = (tr("as"), tr("product"), tr("verdict"), "", tr("contacts"))
 
     def __init__(self, document: Document, parent: QWidget) -> None:
-        self.run = document.run
-        super().__init__(document, parent, "")
+        super().__init__(document, parent)
         self.setWindowTitle(tr("What suits this soil"))
         self.resize(round(82 * THEME.text), round(52 * THEME.text))
         self.grid.setColumnStretch(4, 1)
-        self._work = Newest(self, PAUSE)
         self.follow()
 
-    def follow(self) -> None:
-        """Have the library looked through for the job as it is, beside the interface."""
-        found = None if self.document.is_empty else self.document.outcome.site.run(self.run)
-        if found is None:
-            self.reject()
-            return
-        outcome = self.document.outcome
-        self._work.ask(partial(suited, outcome, found), partial(self._show, outcome, found), self._refuse)
+    def work(self, outcome: Outcome, found: RunOutcome) -> Callable[[], Suits]:  # noqa: D102
+        return partial(suited, outcome, found)
 
-    def _refuse(self, fault: str) -> None:
+    def refuse(self, _: Outcome, __: RunOutcome, fault: str) -> None:  # noqa: D102
         self.words.setText(capital(fault))
         self.lay_rows(None, lambda: ())
 
-    def _show(self, outcome: Outcome, found: RunOutcome, suits: Suits) -> None:
+    def show_answer(self, outcome: Outcome, found: RunOutcome, suits: Suits) -> None:  # noqa: D102
         self.words.setText(tr("{run}. {ways}", run=capital(found.run.name), ways=ways_words(suits)) + basis_words(outcome, found))
         section = found.make(found.part.station).section
         now = (section.id, section.wrap, section.aggregate, section.geotextile, section.sand)

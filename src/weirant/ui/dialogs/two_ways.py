@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 
 from PyQt6.QtCore import Qt
@@ -16,26 +16,25 @@ from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.ui.code_box import CodeBox
-from weirant.ui.dialogs.rows import RowsDialog
+from weirant.ui.dialogs.run_rows import RunRowsDialog
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
-from weirant.ui.work import Newest
 from weirant.words.schools import CAUTION, basis_words
 from weirant.words.two_ways import Line, lines
 
-YEARS, PAUSE = 30, 60
+YEARS = 30
 
 
-class TwoWaysDialog(RowsDialog):
+class TwoWaysDialog(RunRowsDialog):
     """A choice and a section for each way; below, a row for each figure, those that differ marked in words."""
 
     HEADS, NUMBERS = ("", tr("on the left"), tr("on the right"), tr("differs")), range(3, 4)
 
     def __init__(self, document: Document, parent: QWidget, assumed: Assumed | None = None) -> None:
-        self.run, self.assumed = document.run, assumed or Assumed()
-        super().__init__(document, parent, "")
+        self.assumed = assumed or Assumed()
+        super().__init__(document, parent)
         self.setWindowTitle(tr("Two ways side by side"))
         self.resize(round(84 * THEME.text), round(58 * THEME.text))
         is_wrapped = document.in_hand.make(document.in_hand.part.station).section.has_cloth
@@ -55,25 +54,18 @@ class TwoWaysDialog(RowsDialog):
         column = self.layout()
         assert isinstance(column, QVBoxLayout)
         column.insertLayout(0, pair, 1)
-        self._work = Newest(self, PAUSE)
         self.follow()
 
-    def follow(self) -> None:
-        """Have both ways worked out on the job as it is, beside the interface."""
-        found = None if self.document.is_empty else self.document.outcome.site.run(self.run)
-        if found is None:
-            self.reject()
-            return
-        outcome, keys = self.document.outcome, (self.choices[0].code(), self.choices[1].code())
-        self._work.ask(partial(two_ways, outcome, found, keys, YEARS, self.assumed), partial(self._show, outcome, found), self._refuse)
+    def work(self, outcome: Outcome, found: RunOutcome) -> Callable[[], tuple[WayBuilt, WayBuilt]]:  # noqa: D102
+        return partial(two_ways, outcome, found, (self.choices[0].code(), self.choices[1].code()), YEARS, self.assumed)
 
-    def _refuse(self, fault: str) -> None:
+    def refuse(self, _: Outcome, __: RunOutcome, fault: str) -> None:  # noqa: D102
         self.words.setText(capital(fault))
         for picture in self.pictures:
             picture.show_drawing(None, tr("nothing to show"))
         self.lay_rows(None, lambda: ())
 
-    def _show(self, outcome: Outcome, found: RunOutcome, ways: tuple[WayBuilt, WayBuilt]) -> None:
+    def show_answer(self, outcome: Outcome, found: RunOutcome, ways: tuple[WayBuilt, WayBuilt]) -> None:  # noqa: D102
         self.words.setText(CAUTION + basis_words(outcome, found))
         for picture, drawing in zip(self.pictures, two_sections(ways, found), strict=True):
             picture.show_drawing(drawing)
