@@ -8,6 +8,8 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 
 from weirant.design.variants import USUAL as KEYS
 from weirant.job.paths import with_value
+from weirant.job.removal import without_run
+from weirant.ui.dialogs.run_rows import RunRowsDialog
 from weirant.ui.dialogs.schools import SchoolsDialog
 from weirant.ui.dialogs.suited import SuitedDialog
 from weirant.ui.dialogs.two_ways import TwoWaysDialog
@@ -63,6 +65,16 @@ def test_a_run_that_does_not_collect_is_told_so(window, qtbot):
     window.document.take_run("r2")
     dialog = opened(window, qtbot)
     assert "nothing that could clog" in dialog.words.text() and dialog.grid.itemAtPosition(1, 0) is None
+
+
+def test_what_is_told_of_a_run_goes_with_it(window, qtbot):
+    window.document.take_run("r4")
+    for key in ("schools", "suited", "two_ways"):
+        window.open(key)
+    assert all(window.findChild(kind).isVisible() for kind in (SchoolsDialog, SuitedDialog, TwoWaysDialog))
+    window.document.change(without_run(window.document.job, "r4").job, "taken out")
+    qtbot.waitUntil(lambda: window.findChild(RunRowsDialog) is None, timeout=5000)  # closed, and swept away
+    window.document.stack.setClean()
 
 
 def test_two_ways_stand_side_by_side_and_follow_the_choice_and_the_job(window, qtbot):
