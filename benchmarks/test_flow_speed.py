@@ -11,6 +11,7 @@ from weirant.ground.stretches import makes_of
 from weirant.hydraulics.accumulate import Inflow, accumulate
 from weirant.hydraulics.mesh_sketch import MeshSketch, Undecided
 from weirant.hydraulics.outlet_relation import OutletRelation
+from weirant.hydraulics.pipes_along import pipes_along
 from weirant.hydraulics.routing import Brings, Stores, route
 from weirant.hydraulics.run_flow import run_flow
 from weirant.hydraulics.settling import settled
@@ -51,10 +52,10 @@ def test_tree_of_60_runs_and_3000_reaches(benchmark):
         inflows = dict.fromkeys(lines, INFLOW)
         total = accumulate(network, inflows, {})
         main = network.run("main")
-        found = run_flow(lines["main"], main, stretches["main"], total.discharge(main, INFLOW, lines["main"].stations), 0.05)
+        found = run_flow(pipes_along(lines["main"], main, stretches["main"]), total.discharge(main, INFLOW, lines["main"].stations), 0.05)
         for run in network.runs[1:]:
             level = float(np.interp(run.nodes[0][0].x, lines["main"].stations, found.surface))
-            run_flow(lines[run.id], run, stretches[run.id], total.discharge(run, INFLOW, lines[run.id].stations), level)
+            run_flow(pipes_along(lines[run.id], run, stretches[run.id]), total.discharge(run, INFLOW, lines[run.id].stations), level)
 
     benchmark(work)
     held(benchmark, 0.030)

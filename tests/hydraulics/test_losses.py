@@ -13,7 +13,8 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import joined, lay_out
 from weirant.ground.stretches import makes_of
 from weirant.hydraulics.losses import adaptor, losses_along
-from weirant.hydraulics.run_flow import full_conveyance, run_flow
+from weirant.hydraulics.pipes_along import full_conveyance, pipes_along
+from weirant.hydraulics.run_flow import run_flow
 from weirant.job.network import INLET, PLAIN, Basin, Node, Outlet, Run
 from weirant.job.section import TrenchSection
 from weirant.library import shipped
@@ -51,7 +52,7 @@ def test_a_full_pipe_stands_higher_above_a_box_by_its_velocity_heads():
     stations, flow = np.linspace(0, run.length, 37), 0.006
     invert = 0.01 * stations
     line = GradeLine(stations, invert + 1, invert, invert - 0.1, np.full(37, 1.1), np.full(37, 0.9), None, 0.0)
-    found = run_flow(line, run, stretches, np.full(37, flow), 0.5, losses=losses_along(network, run))
+    found = run_flow(pipes_along(line, run, stretches, losses_along(network, run)), np.full(37, flow), 0.5)
     pipe = stretches[0].make.pipe
     speed = flow / (math.pi * pipe.inner_diameter**2 / 4)
     wanted = 0.5 + (flow / full_conveyance(pipe)) ** 2 * run.length + 1.5 * speed**2 / 2 / 9.80665
@@ -68,7 +69,7 @@ def test_over_a_narrowing_water_stands_higher_by_what_is_lost_and_gained_in_spee
     stretches = makes_of(network.runs, (TrenchSection(),), shipped()).along(run)
     stations, flow = np.linspace(0, 40, 41), 0.006
     line = GradeLine(stations, 0.01 * stations + 1, 0.01 * stations, 0.01 * stations - 0.1, np.full(41, 1.1), np.full(41, 0.9), None, 0.0)
-    found = run_flow(line, run, stretches, np.full(41, flow), 0.8)
+    found = run_flow(pipes_along(line, run, stretches), np.full(41, flow), 0.8)
     pipes = [s.make.pipe for s in stretches]
     low, high = (flow / (math.pi * pipe.inner_diameter**2 / 4) for pipe in pipes)
     rise = (0.5 * (1 - high / low) * low**2 + low**2 - high**2) / 2 / 9.80665 if low > high else 0.0

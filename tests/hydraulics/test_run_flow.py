@@ -12,6 +12,7 @@ from laying import COLLECTS, laid, made
 from weirant.ground.grade_line import lay
 from weirant.ground.levels import Ground
 from weirant.ground.network import lay_out
+from weirant.hydraulics.pipes_along import pipes_along
 from weirant.hydraulics.profile import PipeReach, surface_up
 from weirant.hydraulics.run_flow import run_flow
 from weirant.job.network import GradeBreak, Node, Outlet, Run
@@ -24,7 +25,7 @@ GROUND = Ground(np.array([0.0, 60.0]), np.array([11.0, 12.0]))
 def flow(inflow=2e-5, receiving=None, at_top=0.0, pipes=1):
     run = laid(10.0, 0.01, 20, 60, pipes=pipes)
     grade = lay(GROUND, run, made(run))
-    return grade, run_flow(grade, run, made(run), at_top + inflow * run.collecting_above(grade.stations), receiving)
+    return grade, run_flow(pipes_along(grade, run, made(run)), at_top + inflow * run.collecting_above(grade.stations), receiving)
 
 
 def test_discharge_grows_down_the_collecting_run_and_no_further():
@@ -64,7 +65,7 @@ def test_a_grade_break_changes_depth_and_share_where_it_lies():
     """Manning on each length: the flat length of 0.5 % below, the steep one of 2 % above."""
     run = laid(10.0, 0.005, 20, 60, breaks=(GradeBreak(30.0, 0.02),))
     grade = lay(GROUND, run, made(run))
-    found = run_flow(grade, run, made(run), 2e-5 * run.collecting_above(grade.stations))
+    found = run_flow(pipes_along(grade, run, made(run)), 2e-5 * run.collecting_above(grade.stations))
     assert found.capacity == pytest.approx(pipe_full_flow(0.1, 0.012, 0.005).discharge)
     for station, slope in ((25.0, 0.005), (40.0, 0.02)):
         i = int(np.argmin(np.abs(grade.stations - station)))
@@ -74,7 +75,7 @@ def test_a_grade_break_changes_depth_and_share_where_it_lies():
 def test_a_level_pipe_has_no_capacity_of_its_own_and_its_water_falls_to_the_outlet():
     run = laid(10.0, 0.0, 0, 60)
     grade = lay(GROUND, run, made(run))
-    found = run_flow(grade, run, made(run), np.full(len(grade.stations), 0.001))
+    found = run_flow(pipes_along(grade, run, made(run)), np.full(len(grade.stations), 0.001))
     assert found.capacity == 0 and np.isinf(found.full_fraction).all()
     assert found.surface[0] == pytest.approx(10 + critical_depth(0.001, 0.1)) and np.all(np.diff(found.surface) > 0) and found.surface[-1] < 10.1
 
@@ -110,7 +111,7 @@ def test_levels_at_some_nodes_set_the_surface_there_and_pieces_shorter_than_a_re
     run = lay_out(Run("r", "r", tuple(nodes), 10.0, 0.001, (COLLECTS,)), nodes)
     grade = lay(Ground(np.array([0.0, 41.0]), np.array([11.0, 12.0])), run, made(run))
     below = grade.stations <= 20 + 1e-6
-    found = run_flow(grade, run, made(run), np.where(below, -0.002, 0.001), 10.3, levels=(10.3, 10.28, None, None))
+    found = run_flow(pipes_along(grade, run, made(run)), np.where(below, -0.002, 0.001), 10.3, levels=(10.3, 10.28, None, None))
     assert found.surface[below][-1] == pytest.approx(10.28, abs=0.006) and np.all(np.diff(found.surface[below]) < 0) and found.surface[0] == pytest.approx(10.29, abs=0.012)
     assert np.all(np.diff(found.surface[~below]) > 0) and found.surface[-1] < 10.4
 
@@ -120,7 +121,7 @@ def test_water_that_divides_along_a_level_piece_stands_highest_where_it_does():
     nodes = {name: Node(name, 0.0, y, outlet=Outlet()) for name, y in (("a", 0.0), ("b", 60.0))}
     run = lay_out(Run("r", "r", ("a", "b"), 10.0, 0.0, (COLLECTS,)), nodes)
     grade = lay(Ground(np.array([0.0, 60.0]), np.array([11.0, 11.0])), run, made(run))
-    found = run_flow(grade, run, made(run), 3e-5 * (30 - grade.stations), levels=(10.0, 10.0))
+    found = run_flow(pipes_along(grade, run, made(run)), 3e-5 * (30 - grade.stations), levels=(10.0, 10.0))
     top = int(found.surface.argmax())
     assert grade.stations[top] == pytest.approx(30, abs=1.6) and np.all(np.diff(found.surface[: top + 1]) >= 0) and np.all(np.diff(found.surface[top:]) <= 0)
     assert found.surface[0] == pytest.approx(found.surface[-1]) == pytest.approx(10 + critical_depth(9e-4, 0.1))

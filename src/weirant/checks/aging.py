@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -16,6 +15,7 @@ from weirant.outcome.facts import Amount, Facts
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 from weirant.units import display as k
 
 NARROW = 2e-3  # m under which openings grow shut with slime soonest (common practice, no source)

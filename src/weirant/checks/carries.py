@@ -11,7 +11,8 @@ from weirant.checks.larger import larger, own_exit
 from weirant.ground.inverts import least_slope
 from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch
-from weirant.hydraulics.run_flow import DROP, RunFlow, StormFlow, full_flow
+from weirant.hydraulics.pipes_along import full_conveyance, full_flow
+from weirant.hydraulics.run_flow import DROP, RunFlow, StormFlow
 from weirant.language import tr
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
@@ -32,7 +33,7 @@ def _tightest(found: RunOutcome, flow: RunFlow | StormFlow) -> tuple[int, LaidSt
     assert found.grade is not None
     fullest = int(flow.full_fraction.argmax())
     here = [s for s in found.stretches if s.holds(found.grade.stations[fullest : fullest + 1])[0]]
-    return fullest, min(here, key=lambda s: pipe_full_flow(s.make.pipe.inner_diameter, s.make.pipe.roughness_n, 0.01).discharge)
+    return fullest, min(here, key=lambda s: full_conveyance(s.make.pipe))
 
 
 def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -26,6 +25,7 @@ from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 from weirant.units import display as k
 
 Array = NDArray[np.float64]

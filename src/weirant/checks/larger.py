@@ -14,7 +14,8 @@ from weirant.ground.daylight_places import daylight_places
 from weirant.ground.inverts import invert_at, least_slope
 from weirant.ground.own_exit import EARTH, land_of, with_own_exit
 from weirant.ground.stretches import LaidStretch
-from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_flow
+from weirant.hydraulics.pipes_along import full_flow
+from weirant.hydraulics.run_flow import RunFlow, StormFlow
 from weirant.methods.pipe_flow import pipe_full_flow
 from weirant.outcome.commands import Set, do
 from weirant.outcome.facts import Amount

@@ -6,11 +6,11 @@ import argparse
 import difflib
 from argparse import Namespace
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from typing import NoReturn
 
 from weirant.errors import InputError, WeirantError
 from weirant.language import tr
+from weirant.records import dataclass
 
 
 class UsageError(WeirantError, ValueError):

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -11,6 +9,7 @@ from weirant.clogging.assumed import Assumed
 from weirant.clogging.drain import Array, Built, Soils
 from weirant.methods.intake import GRAVITY, ORIFICE_COEFFICIENT
 from weirant.methods.soil_tests import water_viscosity
+from weirant.records import dataclass
 
 MONTHS, MONTH = 12, 365.25 * 86400 / 12
 MOBILE = 0.5  # share of a soil, the finer half, of which grains move between the others (common practice, no source)

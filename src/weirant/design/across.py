@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -24,6 +23,7 @@ from weirant.library import Aggregate, Library
 from weirant.methods.soil_tests import kozeny_carman
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 from weirant.seepage.medium import Medium, stone
 from weirant.seepage.section import HARD, Cover, Cut, Opening, Section, Stratum
 from weirant.units.display import DISTANCE, STATION, System, shown

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from functools import cache
 
 from weirant.design.evidence import (
@@ -30,6 +29,7 @@ from weirant.outcome.facts import Amount, Facts, Titled
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 from weirant.units import display as k
 
 TABLE = "autopsy.csv"

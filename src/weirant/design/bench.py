@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from weirant.design.across import medium_of, stone_of
@@ -11,6 +9,7 @@ from weirant.errors import InputError
 from weirant.job.soil import Layer
 from weirant.language import tr
 from weirant.library import shipped
+from weirant.records import dataclass
 from weirant.seepage.flow import Means
 from weirant.seepage.grid import Fineness
 from weirant.seepage.mesh import Laid, lay_out

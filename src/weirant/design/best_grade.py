@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -27,6 +26,7 @@ from weirant.library import Library
 from weirant.outcome.facts import Amount, Fact, Facts, Named
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 from weirant.units.display import DEPTH, DISTANCE, SECTION, SLOPE, System, shown
 
 Array = NDArray[np.float64]

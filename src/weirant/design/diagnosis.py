@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
@@ -15,6 +14,7 @@ from weirant.job import Job
 from weirant.job.water import ROOF_WATER
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 
 TABLE = "diagnosis.csv"
 

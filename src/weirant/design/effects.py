@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from weirant.design.assess import assess
 from weirant.design.session import Session
@@ -13,6 +12,7 @@ from weirant.library import Library
 from weirant.outcome.commands import Offer
 from weirant.outcome.finding import DRY_IN_TIME, WAITS, Finding, Fix, State
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

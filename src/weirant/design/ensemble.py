@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Callable
 from concurrent.futures import Executor, as_completed
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +16,7 @@ from weirant.errors import InputError, WeirantError
 from weirant.job.rain import Storm
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 from weirant.seepage.flow import BRISK
 from weirant.seepage.grid import ROUGH
 from weirant.seepage.line_model import line_run

@@ -5,12 +5,12 @@ from __future__ import annotations
 import csv
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
 from weirant.job.answers import Answer
 from weirant.language import tr
+from weirant.records import dataclass
 
 CAUTION = 0.5  # pieces of evidence often tell the same thing twice, so each counts for half
 Weights = dict[str, float]

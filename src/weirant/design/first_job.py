@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import dataclasses
-from dataclasses import dataclass
 
 from weirant.design.assess import assess
 from weirant.errors import InputError, WeirantError
@@ -17,6 +16,7 @@ from weirant.job.survey import Shot, Survey
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL, Situation
 from weirant.language import tr
 from weirant.outcome.finding import State
+from weirant.records import dataclass
 
 COVER, DATUM = 0.6, 30.48  # m of ground over the invert at the top end, and the assumed benchmark level (100 ft)
 DEEPER = (0.05, 0.15, 0.25, 0.4, 0.6)  # m under the depth that is to be dry at which the drain is tried

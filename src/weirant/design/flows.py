@@ -27,7 +27,8 @@ from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Pi
 from weirant.hydraulics.losses import losses_along
 from weirant.hydraulics.mesh_sketch import Undecided
 from weirant.hydraulics.parting import Parted, PipeMesh, part
-from weirant.hydraulics.run_flow import RunFlow, StormFlow, full_fraction, run_flow
+from weirant.hydraulics.pipes_along import PipesAlong, pipes_along
+from weirant.hydraulics.run_flow import RunFlow, StormFlow, run_flow
 from weirant.hydraulics.settling import settled
 from weirant.job import Job
 from weirant.job.doubt import Doubt
@@ -39,6 +40,7 @@ from weirant.library import Library
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.water import Brought, CollectedWater, RunWater
+from weirant.records import dataclass
 from weirant.rules import Rules
 
 if TYPE_CHECKING:  # what a storm needs beside is loaded where one is followed
@@ -145,7 +147,7 @@ def _called(job: Job, node: str) -> str:
     return next((n.name for n in job.nodes if n.id == node and n.name), node)
 
 
-@dataclasses.dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class _Flows:
     """What the flows of one assessment rest on; the session has what did not change since the last."""
 
@@ -214,9 +216,10 @@ class _Flows:
 
         def made(of: RunOutcome, grade: GradeLine) -> StormFlow:
             discharge = total.discharge(of.run, inflows[of.id], grade.stations)
+            lies = self._lies(of, grade)
             if least_slope(of.run)[0] > 0:
-                return StormFlow(discharge, full_fraction(grade, of.run, of.stretches, discharge))
-            flow = run_flow(grade, of.run, of.stretches, discharge, _stands(self.site, total, of.run.nodes[0][0].id), levels=_levels(total, of.run), losses=self._losses(of.run))
+                return StormFlow(discharge, lies.full_fraction(discharge))
+            flow = run_flow(lies, discharge, _stands(self.site, total, of.run.nodes[0][0].id), levels=_levels(total, of.run))
             return StormFlow(discharge, flow.full_fraction, flow.surface)
 
         def all_made(before: dict[str, tuple[tuple[object, ...], StormFlow]] | None) -> dict[str, tuple[tuple[object, ...], StormFlow]]:
@@ -251,20 +254,28 @@ class _Flows:
         return found
 
     def _run(self, of: RunOutcome, grade: GradeLine, total: Accumulated, inflow: Inflow, tail: float | None, turn: str) -> RunFlow:
-        laid, levels, losses = of.run, _levels(total, of.run), self._losses(of.run)
+        laid, levels, lies = of.run, _levels(total, of.run), self._lies(of, grade)
 
         def made() -> RunFlow:
-            return run_flow(grade, laid, of.stretches, total.discharge(laid, inflow, grade.stations), tail, total.doubt(laid), levels, losses)
+            return run_flow(lies, total.discharge(laid, inflow, grade.stations), tail, total.doubt(laid), levels)
 
-        return self.session.once(f"{turn} flow {laid.id}", (grade, laid, self.pipes[of.id], total.runs[laid.id], inflow, tail, *levels, *losses), made)
+        return self.session.once(f"{turn} flow {laid.id}", (lies, total.runs[laid.id], inflow, tail, *levels), made)
 
-    def _losses(self, laid: LaidRun) -> tuple[float, ...]:
-        """Velocity heads lost at the low end of each piece of a run."""
-        return self._lost[laid.id]
+    def _lies(self, of: RunOutcome, grade: GradeLine) -> PipesAlong:
+        """The pipes of a run along its grade line, the same to every turn."""
+        found = self._laid.get(of.id)
+        if found is None:
+            losses = self._lost[of.id]
+            found = self._laid[of.id] = self.session.once(f"lies {of.id}", (grade, of.run, self.pipes[of.id], losses), lambda: pipes_along(grade, of.run, of.stretches, losses))
+        return found
+
+    @cached_property
+    def _laid(self) -> dict[str, PipesAlong]:
+        return {}
 
     @cached_property
     def _lost(self) -> dict[str, tuple[float, ...]]:
-        """The same of every run. Water turns where nodes lie, whatever their levels: while an invert is dragged all of it is as it was."""
+        """Velocity heads lost at the low end of each piece of every run. Water turns where nodes lie, whatever their levels: while an invert is dragged all of it is as it was."""
         runs = self.site.network.runs
         return self.session.once("losses", _by_nodes(runs), lambda: {run.id: self._lost_along(run) for run in runs})
 

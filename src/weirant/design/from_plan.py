@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
-
 import numpy as np
 
 from weirant.design.sources import roofs_shed
@@ -16,12 +14,13 @@ from weirant.job.source_edits import with_new_source
 from weirant.job.water import ROOF_WATER
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 from weirant.units.display import AREA, WATER_VOLUME, System, shown
 
 SURE = 0.05  # share by which an entered area may differ before the plan's is offered
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclass(frozen=True)
 class PlanAreas:
     """Areas m²: roofs and paving drawn on the plan; ground draining to what collects of a run, None without shots."""
 

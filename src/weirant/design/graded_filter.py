@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
@@ -12,6 +11,7 @@ from numpy.typing import NDArray
 from weirant.library import Aggregate, Library
 from weirant.methods.gradation import Gradation
 from weirant.methods.granular_filter import FilterLimits, granular_filter_limits
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 SHARES = tuple(round(0.1 * i, 1) for i in range(1, 10))  # of a blend: no loader measures finer

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from weirant.design.across import edges_at
 from weirant.design.holes import PLACE, fit
@@ -15,6 +14,7 @@ from weirant.job.soil import Band
 from weirant.job.soils import soil_at
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

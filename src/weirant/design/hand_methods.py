@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from weirant.design.figures import banded
 from weirant.errors import InputError, WeirantError
@@ -13,6 +12,7 @@ from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.language import tr
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 from weirant.units import display as k
 
 QUESTIONS = INFLOW, TABLE, SPACING = "water that comes to the drain", "depth to water at the place", "spacing of parallel lines"

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from dataclasses import dataclass
 
 from weirant.design.pedotransfer import predicted, shares_of
 from weirant.errors import InputError
@@ -17,6 +16,7 @@ from weirant.language import first_small, tr
 from weirant.library import Library, shipped
 from weirant.methods.field_tests import Fitted, fit_auger_hole, fit_bail, fit_falling_water
 from weirant.methods.soil_tests import hazen
+from weirant.records import dataclass
 
 TENTH = 1.2816  # standard deviations to the tenth of a hundred
 PLACE = 2.0  # factor by which one hole differs from the next in the same soil (common practice, no source)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
@@ -16,6 +15,7 @@ from weirant.errors import InputError
 from weirant.language import tr
 from weirant.methods.storms import curve_number_runoff
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 from weirant.seepage.flow import BRISK
 from weirant.seepage.grid import ROUGH
 from weirant.seepage.mesh import lay_out

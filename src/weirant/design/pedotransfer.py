@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 from weirant.job.soil import SievePoint
+from weirant.records import dataclass
 
 SAND, SILT, CLAY = 2e-3, 5e-5, 2e-6  # m: upper sizes of the USDA's sand, silt and clay
 TENTH = 1.2816  # standard deviations

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from weirant.errors import InputError
 from weirant.ground.inverts import least_slope
-from weirant.hydraulics.run_flow import full_conveyance
+from weirant.hydraulics.pipes_along import full_conveyance
 from weirant.job import Job
 from weirant.job.geometry import run_of
 from weirant.job.products import OWN
@@ -19,6 +18,7 @@ from weirant.language import tr
 from weirant.library import Pipe
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 from weirant.units.display import System
 
 MOST_PIPES = 3

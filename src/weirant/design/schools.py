@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +23,7 @@ from weirant.methods.pipe_flow import pipe_full_flow
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.rows import rows_of
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 from weirant.units import parse
 from weirant.units.dimension import NUMBER
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +14,7 @@ from weirant.design.storms import rain_of
 from weirant.errors import SolverError
 from weirant.job.rain import Storm
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 from weirant.seepage.flow import FlowState, Means, at_rest, carried_over, settle
 from weirant.seepage.grid import USUAL, Fineness
 from weirant.seepage.mesh import Laid, lay_out

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property, partial
 
 import numpy as np
@@ -29,6 +28,7 @@ from weirant.job.site import Feature
 from weirant.job.situations import places_of
 from weirant.library import Library
 from weirant.outcome.site import RunOutcome, Site
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 SAMPLE = 0.6  # m between the places where the surface under a run is read

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
 
 from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.network import network_of
 from weirant.job import Job
 from weirant.language import as_known, tr
+from weirant.records import dataclass
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, NUMBER
 

@@ -19,6 +19,7 @@ from weirant.job.soil import Band
 from weirant.outcome.facts import Amount, Fact, Lasting
 from weirant.outcome.finding import DRY_IN_TIME, Finding, State
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 from weirant.units.display import DEPTH, DURATION, RAIN_DEPTH, RAIN_RATE
 
 LOWER = 0.1016  # m by which the line is lowered on trial
@@ -26,7 +27,7 @@ LOWER = 0.1016  # m by which the line is lowered on trial
 Told = Callable[[float], bool]
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclass(frozen=True)
 class StormAnswer:
     """What a course says: the most that the pipe took m²/s, and all of it in time; the time from the end of the rain until the place is dry s, infinite where not within the time
     looked at, and whether it was too wet before.

@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 from collections import Counter
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
 from weirant.checks.filters import STRETCH
 from weirant.checks.sand import sand_to_stone
@@ -17,6 +16,7 @@ from weirant.language import tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 
 CLOTH, STONE, SAND = "cloth", "stone", "sand"
 OF_CLOTH, OF_STONE = ("retention", "permittivity", "clogging"), ("stone-drains", "stone-pipe")

@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -26,6 +25,7 @@ from weirant.outcome.amounts import DRESSING, FABRIC, PAVING, PERFORATED, SOLID,
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import TakeOff
 from weirant.outcome.site import RunOutcome, Site
+from weirant.records import dataclass
 from weirant.units import display as k
 
 Array = NDArray[np.float64]

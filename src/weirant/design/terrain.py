@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.surface import Surface
 from weirant.ground.surface.contours import Contour, contour_levels, contours
 from weirant.ground.surface.ponding import LowSpot, low_spots
+from weirant.records import dataclass
 from weirant.units.display import System
 
 Array = NDArray[np.float64]

@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -23,6 +22,7 @@ from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.rows import rows_of
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True, eq=False)

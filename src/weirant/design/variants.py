@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
 from weirant.checks.sand import room_for
@@ -24,6 +23,7 @@ from weirant.job.section import (
 )
 from weirant.language import tr
 from weirant.library import Library
+from weirant.records import dataclass
 
 AS_DRAWN, BARE, BARE_COARSE, SOCKED, WRAPPED, HEAVY, OPEN, WEED, SAND = USUAL = (
     "as-drawn", "bare", "bare-coarse", "sock", "wrap", "wrap-heavy", "wrap-open", "weed-cloth", "sand")  # fmt: skip

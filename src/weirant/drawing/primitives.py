@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.job import Job
+from weirant.records import dataclass
 
 Point = tuple[float, float]
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -33,6 +32,7 @@ from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import PlacedPipe, pipes_at, trench_at
+from weirant.records import dataclass
 from weirant.units.display import DEPTH, LEVEL, SECTION, System, shown, step_si
 
 LEAST, FOLD = 1e-3, 0.012  # m between the layers of a sheet, as they are drawn

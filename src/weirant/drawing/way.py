@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +24,7 @@ from weirant.ground.ways import MOST, Usable, Way, way_over, ways_through
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 from weirant.units.display import LEVEL, System, shown
 
 Array = NDArray[np.float64]

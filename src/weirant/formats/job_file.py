@@ -15,6 +15,7 @@ from weirant.job import Job
 from weirant.job.faults import Fault, faults, faults_of
 from weirant.language import tr
 from weirant.library import shipped, with_own
+from weirant.records import dataclass
 
 SUFFIX = ".weirant"
 FORMAT, VERSION = "weirant-job", 16  # what the versions differ in is told in formats/earlier, which brings them up
@@ -154,7 +155,7 @@ def _unknown_products(job: Job) -> list[Fault]:
                     for n, soil in enumerate(job.soils) for i, layer in enumerate(soil.layers) if layer.texture not in library.textures]  # fmt: skip
 
 
-@dataclasses.dataclass(frozen=True)
+@dataclass(frozen=True)
 class Opened:
     """A job as it was read, and the digest of the file it came from."""
 

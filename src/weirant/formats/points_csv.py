@@ -6,13 +6,13 @@ import csv
 import io
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from weirant.errors import JobFileError, short
 from weirant.formats.csv_text import LONGEST_LINE, cells_of, harmless, logical_lines, restored
 from weirant.formats.points_read import NO_SHIFT, PointsRead, Refused, Shift, fault_in, shift_for
 from weirant.job.site import SitePoint
 from weirant.language import tr
+from weirant.records import dataclass
 
 ROLES = ("point", "x", "y", "z", "code")
 LARGEST = 200_000_000  # bytes

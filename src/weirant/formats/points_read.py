@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from weirant.ground.flat_plan import FlatPlan
 from weirant.job.site import Feature, SitePoint
 from weirant.language import tr
+from weirant.records import dataclass
 
 FARTHEST = 1e5  # m from the origin of the plan
 FAR = 20_000.0  # m from the origin; points farther away are moved near it

@@ -7,7 +7,6 @@ import json
 import os
 import threading
 import uuid
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -18,6 +17,7 @@ from weirant.formats.hold import Hold, is_held
 from weirant.formats.plain_files import PART, read_plain, write_safely
 from weirant.job import Job
 from weirant.language import tr
+from weirant.records import dataclass
 
 NOTE = 10_000  # bytes of a note at most
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
@@ -13,6 +12,7 @@ from numpy.typing import NDArray
 from weirant.errors import InputError
 from weirant.job.geometry import APART, Point
 from weirant.language import tr
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 __all__ = ["Alignment", "Point", "alignment_of", "turn_at"]

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.network import LaidRun
 from weirant.job.network import AsBuilt
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 TOP_KEPT, KEPT = "top end kept", "kept as built"  # ways on from an odd reading

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -16,6 +15,7 @@ from weirant.job.geometry import NOUGHT, parts_of
 from weirant.job.site import Feature
 from weirant.job.soil import Soil
 from weirant.job.water import Situation
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 INSIDE = 1e-3  # m from the end of a span at which it is still surely this one

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 
 from weirant.ground.alignment import Alignment, Point
 from weirant.job.site import OUTLINED, Feature
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 PASSED = ("walk", "slab", "fence")  # what is cut or taken down and made good where a trench passes it

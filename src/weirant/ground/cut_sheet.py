@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from weirant.ground.grade_line import GradeLine
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

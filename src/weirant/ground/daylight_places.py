@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -13,6 +12,7 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.ground.surface import Surface
 from weirant.language import tr
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 

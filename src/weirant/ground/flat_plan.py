@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from weirant.records import dataclass
 
 A, E2 = 6378137.0, 6.69437999014e-3  # WGS 84: half the longer axis m, first eccentricity squared
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +11,7 @@ from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.levels import Ground
 from weirant.ground.network import LaidRun
 from weirant.ground.stretches import LaidStretch, largest
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 SAMPLE = 1.524  # m between stations where nothing else asks for one (5 ft)

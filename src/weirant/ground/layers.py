@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -11,6 +10,7 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.soils import SoilAlong
 from weirant.ground.stretches import LaidStretch, Make
 from weirant.job.soil import Soil
+from weirant.records import dataclass
 
 SKIN = 1e-3  # m of a layer that are not met
 NOUGHT = 1e-6  # m along a run

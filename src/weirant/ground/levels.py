@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 from weirant.job.survey import Shot, Survey
 from weirant.language import tr
 from weirant.methods.levelling import Sight, reduce_levels
+from weirant.records import dataclass
 from weirant.units.display import LEVEL, STATION, System, shown
 
 SPIKE = 1.0  # m off the straight line between its neighbours: more is looked at twice (common practice, no source)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.network import LaidRun
 from weirant.job.site import Feature
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 
 import numpy as np
@@ -17,6 +17,7 @@ from weirant.job import Job
 from weirant.job.geometry import nodes_by_id, points_of, spans_of
 from weirant.job.network import EXISTING, PLAIN, GradeBreak, Held, Node, Outlet, Run
 from weirant.language import tr
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 LEVEL = 1e-9  # m of fall between neighbouring nodes that is none

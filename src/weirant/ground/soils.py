@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
@@ -15,6 +14,7 @@ from weirant.job.geometry import NOUGHT, meets
 from weirant.job.identity import by_id
 from weirant.job.soil import Soil
 from weirant.job.soils import everywhere, soil_at
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 

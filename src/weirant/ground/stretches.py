@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +15,7 @@ from weirant.job.network import EXISTING, Stretch
 from weirant.job.section import AT_JOINTS, OPEN_TOP, SOCK, SOIL_CAP, TOP_SHEET, Bore, TrenchSection
 from weirant.library import Aggregate, Geotextile, Library, Pipe
 from weirant.methods.pipe_flow import silted_share
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 JOINT = 0.3  # m of the pipe that cloth at a joint goes round (common practice, no source)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from itertools import islice
 
 from weirant.ground.network import AT_END, LaidRun, Network
+from weirant.records import dataclass
 
 MOST = 24  # ways that are offered; a grid has hundreds
 

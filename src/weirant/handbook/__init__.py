@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import tomllib
-from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
 from weirant.language import ENGLISH, here, tr
 from weirant.methods.catalogue import REGISTRY
 from weirant.methods.registry import Method
+from weirant.records import dataclass
 from weirant.sources import citation
 from weirant.words.findings import titles
 

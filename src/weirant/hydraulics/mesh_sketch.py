@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import NamedTuple
 
 import numpy as np
@@ -17,9 +17,10 @@ from weirant.hydraulics.kernel.kinds import ONE_WAY, OPENING, PIPE
 from weirant.hydraulics.losses import adaptor, as_length, losses_along
 from weirant.hydraulics.outlet_relation import OutletRelation, Passage
 from weirant.hydraulics.parting import PipeMesh
-from weirant.hydraulics.run_flow import full_conveyance
+from weirant.hydraulics.pipes_along import full_conveyance
 from weirant.job.network import Node
 from weirant.methods.pipe_flow import pipe_full_flow
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 FEWEST, MOST, LONGEST = 3, 8, 15.0  # reaches of a piece at the least and at the most, and m of a reach at the most between them

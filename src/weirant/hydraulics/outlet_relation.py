@@ -8,12 +8,12 @@ Over an edge water goes as over a weir while it is shallow and as through an ori
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from weirant.methods.inlets import GRATE_ORIFICE_COEFFICIENT, WEIR_COEFFICIENT
 from weirant.methods.intake import GRAVITY, ORIFICE_COEFFICIENT
 from weirant.methods.pipe_flow import pipe_full_flow, pipe_partial_flow
+from weirant.records import dataclass
 
 TURNS = 60  # of halving
 SOAKS_WITHIN = 0.01  # m over which soaking away begins

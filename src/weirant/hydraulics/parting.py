@@ -8,7 +8,7 @@ with ever longer steps, which is why it does not fail where a direct solution ma
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, fields
+from dataclasses import fields
 from heapq import heapify, heappop, heappush
 
 import numpy as np
@@ -19,6 +19,7 @@ from weirant.hydraulics.kernel.kinds import ONE_WAY
 from weirant.hydraulics.outlet_relation import SOAKS_WITHIN
 from weirant.hydraulics.round_pipe import passed
 from weirant.language import tr
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 Whole = NDArray[np.intp]

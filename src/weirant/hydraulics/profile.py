@@ -41,25 +41,19 @@ def surface_up(start: float, reaches: Sequence[PipeReach], flows: Sequence[float
     standard step method, with that water having no speed of its own. Source: Chow 1959, eq. 12-29 and §10-6. What stands still stands level.
     """
     level, found = start, [start]
-    for k, reach in enumerate(reaches):
-        above = normal[k + 1]
-        if level <= normal[k] + SETTLED * reach.diameter < math.inf and above < math.inf:
-            level = above
+    for reach, below, above, uniform_below, uniform in zip(reaches, flows, flows[1:], normal, normal[1:], strict=False):
+        length, diameter, full, low, high = reach
+        if level <= uniform_below + SETTLED * diameter < math.inf and uniform < math.inf:
+            level = uniform
         else:
-            stepped = _full_step(level, reach, abs(flows[k]), abs(flows[k + 1]))
-            if stepped < reach.high + reach.diameter:
-                stepped = _stepped(level, reach, abs(flows[k]), abs(flows[k + 1]))
-            level = max(stepped, above) if above < math.inf else stepped
+            # as if the pipe were full all along, written out here since all of a network that is pressed comes by: endlessly low where its low end is not
+            lower, upper = below * below, above * above
+            stepped = -math.inf if level < low + diameter else level + (lower + upper) / 2 / full**2 * length + (lower - upper) / (GRAVITY * (math.pi * diameter**2 / 4) ** 2)
+            if stepped < high + diameter:
+                stepped = _stepped(level, reach, abs(below), abs(above))
+            level = max(stepped, uniform) if uniform < math.inf else stepped
         found.append(level)
     return found
-
-
-def _full_step(level: float, reach: PipeReach, below: float, above: float) -> float:
-    """The level at the high end where the pipe is full all along the reach; endlessly low where it is not full at its low end."""
-    if level < reach.low + reach.diameter:
-        return -math.inf
-    area, low, high = math.pi * reach.diameter**2 / 4, below * below, above * above
-    return level + (low + high) / 2 / reach.full**2 * reach.length + (low - high) / (GRAVITY * area * area)
 
 
 def _stepped(level: float, reach: PipeReach, below: float, above: float) -> float:

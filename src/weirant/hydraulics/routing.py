@@ -7,7 +7,6 @@ time, implicit, so that a step may be as long as the storm changes evenly. What 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from types import MappingProxyType
 from typing import NamedTuple
 
@@ -18,6 +17,7 @@ from weirant.errors import SolverError
 from weirant.hydraulics.elimination import eliminated
 from weirant.hydraulics.parting import PipeMesh, guessed, standing_in
 from weirant.language import tr
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 Whole = NDArray[np.intp]

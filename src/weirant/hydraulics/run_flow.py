@@ -4,27 +4,21 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
-from functools import lru_cache
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.grade_line import GradeLine
-from weirant.ground.inverts import least_slope, slope_at
-from weirant.ground.network import LaidRun
-from weirant.ground.stretches import LaidStretch
-from weirant.hydraulics.losses import adaptor
+from weirant.hydraulics.pipes_along import PipesAlong
 from weirant.hydraulics.profile import PipeReach, surface_up
 from weirant.job.doubt import Doubt
-from weirant.library import Pipe
 from weirant.methods.critical_flow import critical_depth
-from weirant.methods.intake import GRAVITY
-from weirant.methods.pipe_flow import central_angles, pipe_full_flow
+from weirant.methods.pipe_flow import central_angles
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 DROP = 1e-9  # m³/s: a drop of water in a minute, less than which is none
-STEEP = 0.01  # m/m: any slope serves to tell what a pipe carries for a unit of it
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,84 +57,31 @@ class StormFlow:
     is_simulated: bool = False
 
 
-def run_flow(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array, tailwater: float | None = None,
-             doubt: tuple[Doubt | None, Doubt | None] = (None, None), levels: Sequence[float | None] = (), losses: Sequence[float] = ()) -> RunFlow:  # fmt: skip
-    """Flow along a run, in the pipes of its stretches, for a discharge m³/s at each station of its grade line, shape (n,), over a water level m
-    at its low end. A discharge below nought flows up the stations. ``levels`` m are those at its nodes where these were worked out all at once,
-    ``losses`` the velocity heads lost at the low end of each of its pieces.
+def run_flow(lies: PipesAlong, discharge: Array, tailwater: float | None = None, doubt: tuple[Doubt | None, Doubt | None] = (None, None),
+             levels: Sequence[float | None] = ()) -> RunFlow:  # fmt: skip
+    """Flow in the pipes of a run for a discharge m³/s at each station of its grade line, shape (n,), over a water level m at its low end. A discharge
+    below nought flows up the stations. ``levels`` m are those at its nodes where these were worked out all at once.
 
     Normal depth by Manning; from the low end of each piece, or from the end that its water flows to, up: backwater, pipes that run full, and level
     ones step by step. Source: Chow 1959, ch. 6, 10 and 12.
     """
-    carries, diameter = _pipes_along(grade.stations, run, stretches)
-    share = _of_full(discharge, carries, slope_at(run, grade.stations))
+    invert, diameter, share = lies.grade.invert, lies.diameter, lies.full_fraction(discharge)
     angle = central_angles(share)
     depth = diameter / 2 * (1 - np.cos(angle / 2))
-    normal = np.where(angle < 2 * np.pi, grade.invert + depth, np.inf)
-    surface = _surface(grade, run, stretches, discharge, normal, tailwater, levels, losses)
-    standing = float(np.sum(np.diff(grade.stations) * (surface - grade.invert - depth > 1e-3)[:-1]))
-    area = float(diameter[0]) ** 2 / 8 * (angle[0] - np.sin(angle[0])) * run.run.pipes
-    full = [full_flow(run, stretch) for stretch in stretches]
-    return RunFlow(discharge, depth, surface, share, min(q for q, _ in full), min(v for _, v in full), abs(float(discharge[0] / area)) if area > 0 else 0.0, standing, *doubt)
+    normal = np.where(angle < 2 * np.pi, invert + depth, np.inf)
+    surface = _surface(lies, discharge, normal, tailwater, levels)
+    standing = float(np.sum(np.diff(lies.grade.stations) * (surface - invert - depth > 1e-3)[:-1]))
+    area = float(diameter[0]) ** 2 / 8 * (angle[0] - np.sin(angle[0])) * lies.run.run.pipes
+    return RunFlow(discharge, depth, surface, share, lies.capacity, lies.velocity, abs(float(discharge[0] / area)) if area > 0 else 0.0, standing, *doubt)
 
 
-def full_fraction(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array) -> Array:
-    """Share of full flow that a discharge m³/s at each station of the grade line is, shape (n,); infinite where water is to run level."""
-    return _of_full(discharge, _pipes_along(grade.stations, run, stretches)[0], slope_at(run, grade.stations))
-
-
-def _of_full(discharge: Array, carries: Array, slopes: Array) -> Array:
-    flows = np.abs(discharge)
-    return np.divide(flows, carries * np.sqrt(slopes), out=np.where(flows > 0, np.inf, 0.0), where=slopes > 0)
-
-
-def _pipes_along(stations: Array, run: LaidRun, stretches: Sequence[LaidStretch]) -> tuple[Array, Array]:
-    """What all pipes side by side carry full, m³/s by the root of the slope, and inner diameter m, at each station; where two stretches meet
-    those of the one that carries less.
-    """
-    if len(stretches) == 1:
-        return np.full(len(stations), full_conveyance(stretches[0].make.pipe) * run.run.pipes), np.full(len(stations), stretches[0].make.pipe.inner_diameter)
-    carries, diameter = np.full(len(stations), np.inf), np.zeros(len(stations))
-    for stretch in stretches:
-        pipe = stretch.make.pipe
-        carried = full_conveyance(pipe) * run.run.pipes
-        here = stretch.holds(stations) & (carried < carries)
-        carries[here], diameter[here] = carried, pipe.inner_diameter
-    return carries, diameter
-
-
-@lru_cache(maxsize=256)
-def full_conveyance(pipe: Pipe) -> float:
-    """What a pipe carries full by the root of its slope, m³/s."""
-    return float(pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, STEEP).discharge / STEEP**0.5)
-
-
-def full_flow(run: LaidRun, stretch: LaidStretch) -> tuple[float, float]:
-    """Discharge m³/s of all pipes and velocity m/s in a stretch that runs full at its flattest; nought where it lies level."""
-    slope, pipe = least_slope(run, stretch.low, stretch.high)[0], stretch.make.pipe
-    if slope <= 0:
-        return 0.0, 0.0
-    full = pipe_full_flow(pipe.inner_diameter, pipe.roughness_n, slope)
-    return full.discharge * run.run.pipes, full.velocity
-
-
-def _surface(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch], discharge: Array, normal: Array, tailwater: float | None,
-             levels: Sequence[float | None], losses: Sequence[float]) -> Array:  # fmt: skip
+def _surface(lies: PipesAlong, discharge: Array, normal: Array, tailwater: float | None, levels: Sequence[float | None]) -> Array:
     """Levels m of the surface at the stations of a grade line; piece by piece where the levels at the nodes are known, else from the low end up."""
-    flows, surface, normals = (discharge / run.run.pipes).tolist(), np.array(grade.invert), normal.tolist()
-    reaches = _reaches(grade, run, stretches)
-    at_nodes = np.searchsorted(grade.stations, run.node_stations[:-1] - 1e-6).tolist()
-    lost_at = dict(zip(at_nodes, losses, strict=False))
-    if len(stretches) > 1:
-        lost_at |= {k: lost_at.get(k, 0.0) + lost for k in range(1, len(reaches)) if (lost := adaptor(reaches[k].diameter, reaches[k - 1].diameter)) > 0}
-    for at, lost in lost_at.items():
-        if lost > 0 and at < len(reaches):
-            reach = reaches[at]
-            reaches[at] = reach._replace(length=reach.length + lost * reach.full**2 / (2 * GRAVITY * (math.pi * reach.diameter**2 / 4) ** 2))
+    flows, surface, normals, reaches = (discharge / lies.run.run.pipes).tolist(), np.array(lies.grade.invert), normal.tolist(), lies.reaches
     known = [level for level in levels if level is not None]
-    ends = [0, len(surface) - 1] if not known else np.searchsorted(grade.stations, run.node_stations - 1e-6).tolist()
+    ends = lies.at_nodes if known else (0, len(surface) - 1)
     level = tailwater
-    for number, (low, high) in enumerate(zip(ends, ends[1:], strict=False)):
+    for number, (low, high) in enumerate(pairwise(ends)):
         if high <= low:  # a piece shorter than the grade line has stations for
             continue
         below, above = (levels[number], levels[number + 1]) if known else (None, None)
@@ -162,11 +103,3 @@ def _start(level: float | None, normal: float, invert: float, reach: PipeReach, 
     """The level from which the surface is worked out: what stands there, or else that of uniform flow, or of a free fall where there is none."""
     free = normal if normal < math.inf else invert + critical_depth(abs(flow), reach.diameter)
     return free if level is None else max(level, free)
-
-
-def _reaches(grade: GradeLine, run: LaidRun, stretches: Sequence[LaidStretch]) -> list[PipeReach]:
-    """The lengths of one pipe between neighbouring stations of a grade line."""
-    stations, inverts = grade.stations, grade.invert.tolist()
-    full, diameter = _pipes_along((stations[1:] + stations[:-1]) / 2, run, stretches)
-    full = full / run.run.pipes
-    return list(map(PipeReach, np.diff(stations).tolist(), diameter.tolist(), full.tolist(), inverts[:-1], inverts[1:]))

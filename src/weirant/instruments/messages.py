@@ -6,13 +6,13 @@ Source: NMEA 0183, sentence GGA and its checksum (exclusive or of the characters
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Any
 
 import pynmea2
 
 from weirant.errors import InputError
 from weirant.language import tr
+from weirant.records import dataclass
 
 QUALITY = {1: tr("plain fix"), 2: tr("differential fix"), 4: tr("fixed to the centimetre"), 5: "float", 9: "corrected"}
 SURVEY_GRADE = (4,)  # of the qualities the one that levels are taken with

@@ -6,7 +6,6 @@ import os
 import queue
 import threading
 import time
-from dataclasses import dataclass
 
 import numpy as np
 import serial
@@ -14,6 +13,7 @@ import serial
 from weirant.errors import InputError, WeirantError
 from weirant.instruments.messages import SURVEY_GRADE, Message, Position, StaffReading, read_message
 from weirant.language import tr
+from weirant.records import dataclass
 
 STALE = 2.0  # s after which a message is too old to be part of a shot
 LONGEST = 1000  # bytes of a line; more without an end is no instrument

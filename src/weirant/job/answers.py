@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job.fields import plain
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

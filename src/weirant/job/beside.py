@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 
 from weirant.job.geometry import NOUGHT, Point, inside, meets
 from weirant.job.site import Feature, Spot
+from weirant.records import dataclass
 
 Leg = tuple[float, Point, Point]  # a straight part of a run: its station at the low end m, its ends in plan m
 

@@ -7,11 +7,11 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from dataclasses import dataclass
 from typing import Any
 
 from weirant.errors import InputError
 from weirant.language import tr
+from weirant.records import dataclass
 from weirant.units import display as k
 from weirant.units.display import Kind, System
 

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job.fields import choice, plain, quantity, several
+from weirant.records import dataclass
 from weirant.units import display as k
 
 AUGER_HOLE, FALLING_WATER, PERCOLATION, BAIL = "auger hole, water rising", "falling water", "percolation hole", "bail test in a pipe"

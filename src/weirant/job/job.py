@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from weirant.job.answers import Answer
 from weirant.job.exposure import Exposure
@@ -18,6 +18,7 @@ from weirant.job.site import Feature, SitePoint
 from weirant.job.soil import Soil
 from weirant.job.survey import Survey
 from weirant.job.water import Source, Water
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.water import Situation
+from weirant.records import dataclass
 from weirant.units import display as k
 
 OPEN_PIPE, POP_UP, CURB_CORE, BUBBLER, MAIN, DRY_WELL, PUMPED_ON = (

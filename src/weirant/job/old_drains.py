@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job.answers import Answer
 from weirant.job.fields import plain, quantity, several
 from weirant.language import tr
+from weirant.records import dataclass
 from weirant.units import display as k
 
 MOST_PICTURES = 50

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
@@ -21,6 +20,7 @@ from weirant.job.job import Job
 from weirant.job.network import OUTLETS, Grate, MainPipe, Soakaway
 from weirant.job.water import Situation
 from weirant.language import tr
+from weirant.records import dataclass
 from weirant.units import display as k
 
 

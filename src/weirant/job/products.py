@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job.fields import choice, plain, quantity, several
+from weirant.records import dataclass
 from weirant.units import display as k
 
 OWN = "own-"  # how the keys of own products begin, so that none is taken for one that is shipped

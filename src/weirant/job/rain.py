@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job.fields import choice, plain, quantity, several
+from weirant.records import dataclass
 from weirant.units import display as k
 
 EVEN, PEAKED, OWN = "even", "peak in the middle", "own readings"

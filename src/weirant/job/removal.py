@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import dataclasses
-from dataclasses import dataclass
 
 from weirant.errors import InputError
 from weirant.job.geometry import nodes_by_id, points_of, run_of
@@ -14,6 +13,7 @@ from weirant.job.situations import places_of, without_place
 from weirant.job.source_edits import let_go
 from weirant.job.survey import Place, Shot
 from weirant.language import tr
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import dataclasses
-from dataclasses import dataclass
 
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.language import tr
+from weirant.records import dataclass
 from weirant.units import display as k
 
 NO_WRAP, SOCK, FULL_WRAP, LINING, TOP_SHEET, AT_SIDES, TO_WALL, AT_JOINTS, IN_SAND = WRAPS = (

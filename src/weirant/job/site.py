@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.language import ntr, tr
+from weirant.records import dataclass
 from weirant.units import display as k
 
 BURIED = ("gas line", "water line", "power cable", "drain pipe", "irrigation", "low-voltage cable")

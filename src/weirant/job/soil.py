@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job.fields import plain, quantity, several
 from weirant.language import tr
+from weirant.records import dataclass
 from weirant.units import display as k
 
 

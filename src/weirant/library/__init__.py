@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 from typing import TypeVar
@@ -15,6 +14,7 @@ from weirant.language import tr
 from weirant.library.drilled import drilled
 from weirant.library.products import Aggregate, Geotextile, Pipe, Texture
 from weirant.methods.gradation import Gradation, gradation_of
+from weirant.records import dataclass
 
 __all__ = ["Aggregate", "Geotextile", "Library", "Pipe", "Texture", "shipped", "with_own"]
 

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job.soil import Band
 from weirant.methods.gradation import Gradation
 from weirant.methods.soil_tests import kozeny_carman
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from weirant.errors import InputError
 from weirant.language import tr
 from weirant.methods.sieves import sieve_opening
+from weirant.records import dataclass
 from weirant.units.dimension import LENGTH, NUMBER
 from weirant.units.parse import parse
 

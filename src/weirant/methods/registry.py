@@ -5,12 +5,12 @@ from __future__ import annotations
 import inspect
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from weirant.errors import InputError, WeirantError
 from weirant.language import tr
 from weirant.methods.ranges import outside
+from weirant.records import dataclass
 from weirant.units import Dimension, parse
 from weirant.units.dimension import NUMBER
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
+
+from weirant.records import dataclass
 
 STONE, FABRIC, PERFORATED, SOLID, DRESSING, PAVING = "stone", "fabric", "perforated pipe", "solid pipe", "dressing", "pavement"
 Good = tuple[str, str]  # what it is, and which product of the library

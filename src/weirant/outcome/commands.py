@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.language import tr
+from weirant.records import dataclass
 
 GONE = (KeyError, AttributeError, StopIteration)  # what a command meets in a job without the run or section it is about
 NOT_THERE = tr("what this would change is not there any more")

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from weirant.job.doubt import Doubt
+from weirant.records import dataclass
 from weirant.units.display import Kind
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import copy
-from dataclasses import KW_ONLY, dataclass, field
+from dataclasses import KW_ONLY, field
 from enum import StrEnum
 from functools import cached_property
 from typing import Any
@@ -11,6 +11,7 @@ from typing import Any
 from weirant.outcome.commands import Command
 from weirant.outcome.facts import Facts
 from weirant.outcome.figure import Figure
+from weirant.records import dataclass
 from weirant.units.display import Kind
 
 WAITS = "waits"  # case of one that the section simulator still has to tell

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from weirant.ground.network import Joint
 from weirant.hydraulics.accumulate import Steady
 from weirant.job.network import Node
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True, eq=False)

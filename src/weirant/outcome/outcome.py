@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import cached_property
 
 from weirant.errors import InputError
@@ -17,6 +17,7 @@ from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.telling import told
+from weirant.records import dataclass
 from weirant.rules import Rules
 
 

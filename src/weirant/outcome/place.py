@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job.site import Feature
 from weirant.outcome.water import CollectedWater
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True, eq=False)

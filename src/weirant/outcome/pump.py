@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job.network import Pump
+from weirant.records import dataclass
 
 PLASTIC = 140.0  # Hazen–Williams C of smooth plastic pipe in use (recalled; 150 new)
 FITTINGS = 5.0  # velocity heads lost in check valve, bends and the end of a pipe up (cp)

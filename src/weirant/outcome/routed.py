@@ -4,21 +4,23 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.hydraulics.outlet_relation import Soaking
+from weirant.hydraulics.pipes_along import full_fraction
 from weirant.hydraulics.pit_cycles import PitCycles
 from weirant.hydraulics.routing import Routed
-from weirant.hydraulics.run_flow import DROP, full_fraction
+from weirant.hydraulics.run_flow import DROP
 from weirant.job.doubt import Doubt
 from weirant.job.rain import Storm
 from weirant.outcome.filled import Filled
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.standing import Standing, standing_at
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 LEAST = 1e-4  # m³ over the ground that is told

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 
 import numpy as np
@@ -33,6 +33,7 @@ from weirant.outcome.place import PlaceOutcome, Serving
 from weirant.outcome.pump import PumpOutcome
 from weirant.outcome.trails import LetOut
 from weirant.outcome.water import Brought, RunWater
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True, eq=False)

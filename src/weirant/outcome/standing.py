@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,6 +10,7 @@ from weirant.ground.stretches import largest
 from weirant.hydraulics.run_flow import DROP
 from weirant.job.network import INLET, PUMP_PIT, ROOF_ENTRY
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 PART_FULL, FULL, IN_STONE, IN_SOIL, OVER = STANDS = ("part full", "full", "in the stone", "over the stone", "over the ground")  # the worse the later

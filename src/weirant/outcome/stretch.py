@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from weirant.ground.inverts import least_slope
-from weirant.hydraulics.run_flow import full_flow
+from weirant.hydraulics.pipes_along import full_flow
 from weirant.outcome.site import RunOutcome
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from weirant.records import dataclass
 
 INLET, DRAIN, THING, BOUNDARY, HOLLOW, OFF, LOST = "inlet", "drain", "thing", "boundary", "hollow", "off", "lost"
 

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.ground.network import IN_TRENCH
 from weirant.library import Pipe
 from weirant.outcome.site import RunOutcome, Site
+from weirant.records import dataclass
 
 PITCH = 1.15  # of the outside diameter, from middle to middle of pipes of one run that lie side by side (common practice, no source)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import cached_property
 
 from weirant.ground.collecting import Collecting
@@ -11,6 +10,7 @@ from weirant.hydraulics.accumulate import NOTHING, Inflow, Seep
 from weirant.job.doubt import Doubt
 from weirant.job.water import Source
 from weirant.outcome.figure import Figure
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPolygonF
 
 from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Point, Stroke, Words
+from weirant.records import dataclass
 
 EXAGGERATIONS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50)
 LEAST_SEEN, MOST_SEEN = 4, 15  # exaggeration: below it falls do not show, above it ground looks like a cliff

@@ -4,13 +4,13 @@ line to what they belong to, and the least left out."""
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF
 
 from weirant.drawing.primitives import Flag, Mark, Measure, Shape, Words
 from weirant.paper.frame import Frame
 from weirant.paper.looks import ANCHORS, MEASURE_SIZE, ROLES
+from weirant.records import dataclass
 
 Label = Words | Measure
 Box = tuple[float, float, float, float]  # left, top, right, bottom

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import csv
-from dataclasses import dataclass, fields
+from dataclasses import fields
 from functools import cache
 from importlib import resources
 
 from weirant.language import digits_here, tr
+from weirant.records import dataclass
 from weirant.units.dimension import LENGTH, NUMBER, SLOPE, SPEED, TIME
 from weirant.units.parse import parse
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import SolverError
 from weirant.language import tr
+from weirant.records import dataclass
 from weirant.seepage.kernel.curves import contents, not_too_dry
 from weirant.seepage.kernel.step import newton_step
 from weirant.seepage.mesh import Laid

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.records import dataclass
 from weirant.seepage.section import HARD, Section
 
 Array = NDArray[np.float64]

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.records import dataclass
 from weirant.seepage.kernel.line import line_course
 from weirant.seepage.line_cells import line_cells, radial_conductance
 from weirant.seepage.medium import Medium

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.errors import InputError
 from weirant.language import tr
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 SPECIFIC_STORAGE = 1e-4  # 1/m; recalled as usual for loose soil, of no weight beside the pores that drain

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -12,6 +11,7 @@ from numpy.typing import NDArray
 from weirant.errors import InputError
 from weirant.language import tr
 from weirant.methods.intake import GRAVITY, ORIFICE_COEFFICIENT
+from weirant.records import dataclass
 from weirant.seepage.grid import USUAL, Fineness, Grid, grid_of
 from weirant.seepage.kernel.step import Mesh
 from weirant.seepage.medium import Medium

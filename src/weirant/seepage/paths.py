@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.records import dataclass
 from weirant.seepage.kernel.curves import curves_of
 from weirant.seepage.mesh import Laid
 

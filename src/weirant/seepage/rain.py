@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from weirant.errors import InputError
 from weirant.language import tr
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

@@ -5,10 +5,11 @@ x runs along the ground, m, 0 at the drain, positive down the slope; depths are 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from weirant.errors import InputError
 from weirant.language import tr
+from weirant.records import dataclass
 from weirant.seepage.medium import Medium
 
 HARD = "hard layer"  # name of what a trench is cut into below the layers that conduct

@@ -9,12 +9,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.records import dataclass
 from weirant.seepage.line_cells import FREE, line_cells, radial_conductance
 from weirant.seepage.medium import Medium
 from weirant.seepage.section import HARD, Cut, Section

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from weirant.records import dataclass
 from weirant.seepage.flow import Flow, FlowState, Means, TimeStep, at_rest
 from weirant.seepage.mesh import Laid
 from weirant.seepage.rain import Rain

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, QRect, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QRegion
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from weirant.language import tr
+from weirant.records import dataclass
 from weirant.ui import memory
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.sheet.sheet import Sheet

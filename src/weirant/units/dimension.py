@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from weirant.records import dataclass
 
 Exponents = tuple[int, int, int]  # length, time, mass
 

@@ -6,11 +6,11 @@ Display rounding never reaches a stored value.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
 
 from weirant.language import digits_here, isolated_here, tr
+from weirant.records import dataclass
 from weirant.units import dimension as d
 from weirant.units.dimension import Dimension
 from weirant.units.parse import unit_factor

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from functools import cache
 
 from weirant.errors import WeirantError
@@ -15,6 +14,7 @@ from weirant.methods.catalogue import REGISTRY
 from weirant.outcome.commands import Offer
 from weirant.outcome.facts import Amount, Fact, Facts, Named
 from weirant.outcome.finding import Finding, Fix
+from weirant.records import dataclass
 from weirant.units.display import STATION
 from weirant.words.facts import filled, listed, phrase, table
 from weirant.words.template import Template, parsed

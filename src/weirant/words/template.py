@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from weirant.records import dataclass
 
 _CLAUSE = re.compile(r"\[(?:(?P<not>!?)(?P<when>\w+)\?)?(?P<text>[^\[\]]*)\]")
 _GAP = re.compile(r"\{(\w+)\}")

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from weirant.design.two_ways import WayBuilt
 from weirant.design.variants import VARIANTS
 from weirant.language import capital, tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 from weirant.units.display import AREA, OPENING, SECTION, SHARE, VOLUME, Kind, System, shown
 from weirant.words.findings import titles
 from weirant.words.products import wrap_words

@@ -6,13 +6,13 @@ import math
 import re
 from collections.abc import Mapping
 from contextlib import suppress
-from dataclasses import dataclass
 from typing import Any
 
 from weirant.errors import InputError
 from weirant.language import digits_here, tr
 from weirant.methods.catalogue import Method
 from weirant.methods.gradation import read_gradation
+from weirant.records import dataclass
 from weirant.units import Dimension
 from weirant.units.dimension import LENGTH, NUMBER, SLOPE, TEMPERATURE, TIME, UNITS
 from weirant.units.display import System

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from weirant.design.patterns import (
     court,
@@ -22,6 +21,7 @@ from weirant.design.patterns import (
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.language import tr
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

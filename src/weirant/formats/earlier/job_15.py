@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.job import Job
 from weirant.job import soil as today
 from weirant.job.fields import quantity, several
 from weirant.job.soil import SievePoint
+from weirant.records import dataclass
 from weirant.units import display as k
 
 

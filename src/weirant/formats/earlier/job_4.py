@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from weirant.formats.earlier.job_6 import Trench
 from weirant.formats.earlier.job_7 import Soil, Water
@@ -16,6 +16,7 @@ from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.site import KINDS, SitePoint, Spot
 from weirant.job.survey import Place
 from weirant.job.water import GROUND, PUMP, ROOF, SURFACE
+from weirant.records import dataclass
 from weirant.units import display as k
 from weirant.units.staff import DECIMAL_FEET, FEET_INCHES, METRES
 

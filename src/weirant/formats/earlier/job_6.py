@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from weirant.formats.earlier.job_7 import Feature, Protected, Soil, Water
 from weirant.formats.earlier.job_9 import Node
@@ -16,6 +16,7 @@ from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP
 from weirant.job.site import SitePoint
 from weirant.job.survey import Survey
 from weirant.job.water import GROUND, PUMP, ROOF, SURFACE
+from weirant.records import dataclass
 from weirant.units import display as k
 
 

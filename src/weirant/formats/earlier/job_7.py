@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from weirant.formats.earlier.job_9 import Node, TrenchSection
 from weirant.job.answers import Answer
@@ -16,6 +16,7 @@ from weirant.job.site import KINDS, SitePoint, Spot
 from weirant.job.soil import MOST_LAYERS, Layer, SievePoint
 from weirant.job.survey import Survey
 from weirant.job.water import BOTH_SIDES, GROUND, HILLSIDE, ONE_SIDE, PARALLEL, PUMP, ROOF, SURFACE
+from weirant.records import dataclass
 from weirant.units import display as k
 
 NO_ROOF, ROOF_APART, ROOF_IN_DRAIN = "none", "own solid pipe", "into the drain"

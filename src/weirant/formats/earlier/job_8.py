@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.formats.earlier import job_9
 from weirant.job.fields import choice, several
 from weirant.job.water import GROUND, PUMP, ROOF, SURFACE
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from weirant.formats.earlier.job_15 import Job15
 from weirant.job import network as today
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.job.network import EXISTING, PLANNED
 from weirant.job.section import FULL_WRAP, NO_WRAP, OPEN_TOP, SOCK, SOIL_CAP, TURF_TOP, Bore
+from weirant.records import dataclass
 from weirant.units import display as k
 
 OPEN_PIPE, PLAIN = today.OPEN_PIPE, today.PLAIN

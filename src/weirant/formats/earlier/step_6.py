@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any
 
 from weirant.formats.earlier.step_5 import LINE, MAIN_NAME
+from weirant.records import dataclass
 
 Fields = dict[str, Any]
 Point = tuple[float, float]

@@ -6,7 +6,6 @@ Solver: HiGHS by way of SciPy (Huangfu and Hall 2018). The dual value of a row i
 from __future__ import annotations
 
 import dataclasses
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +16,7 @@ from weirant.errors import SolverError, WeirantError
 from weirant.ground.grade.demands import Aim, Family, NetworkDemand
 from weirant.ground.grade.programme import FAR, Programme, Row, build
 from weirant.language import tr
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 GIVES = (Family.OUTLET, Family.SLOPE, Family.COVER, Family.CAP, Family.COLLECT, Family.DEPTH, Family.HELD, Family.CROSSING, Family.JOINT, Family.STEEP)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
+
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 

@@ -7,7 +7,7 @@ bound can ever bind, so the others are left out; the solution is the same.
 from __future__ import annotations
 
 from bisect import bisect_right
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import NamedTuple
 
 import numpy as np
@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from scipy import sparse
 
 from weirant.ground.grade.demands import Family, NetworkDemand, RunDemand
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 Terms = list[tuple[int, float]]

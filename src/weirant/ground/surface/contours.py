@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.surface.triangles import Surface, Whole
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 

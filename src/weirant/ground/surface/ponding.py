@@ -9,13 +9,13 @@ edges of the triangles instead of a raster.
 from __future__ import annotations
 
 import heapq
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from weirant.ground.surface.contours import contours
 from weirant.ground.surface.triangles import Surface, Whole
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 SHALLOWEST = 0.01  # m: a dip less deep than this is no low spot but the roughness of the ground

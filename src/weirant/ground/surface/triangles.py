@@ -6,7 +6,6 @@ which the command line feels; the tests hold it against SciPy's.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -15,6 +14,7 @@ from numpy.typing import NDArray
 
 from weirant.errors import InputError
 from weirant.language import tr
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 Whole = NDArray[np.int64]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from weirant.job import Job
 from weirant.job.network import FALLS_INTO_WATER, OUTLETS, RISES
@@ -11,6 +10,7 @@ from weirant.job.situations import places_of
 from weirant.language import ntr, tr
 from weirant.outcome.finding import DRY_IN_TIME, State
 from weirant.outcome.outcome import Outcome
+from weirant.records import dataclass
 
 
 @dataclass(frozen=True)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, QRectF, Qt, QTimer
 from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QAbstractButton, QWidget
+
+from weirant.records import dataclass
 
 SETTLED = 150  # ms after the last painting: while a hand or a film moves the drawing nothing is told of it
 
