@@ -133,8 +133,8 @@ def _hard_layer(found: RunOutcome, grade: GradeLine, bounds: tuple[float, float,
         depth = along.soil.hard_layer_depth
         if depth is None:
             continue
-        x = np.unique(np.concatenate([[max(along.low, float(grade.stations[0]))], grade.stations[(grade.stations > along.low) & (grade.stations < along.high)],
-                                      [min(along.high, float(grade.stations[-1]))]]))  # fmt: skip
+        between = grade.stations[(grade.stations > along.low) & (grade.stations < along.high)].tolist()
+        x = np.array(sorted({max(along.low, float(grade.stations[0])), *between, min(along.high, float(grade.stations[-1]))}))  # np.unique loads what the start has no use for
         top = np.maximum(np.interp(x, grade.stations, grade.ground) - depth, bounds[1])
         shapes += [Area((*_points(x, top), (float(x[-1]), bounds[1]), (float(x[0]), bounds[1])), "hard layer"), Stroke(tuple(_points(x, top)), "hard layer")]
     return shapes

@@ -82,6 +82,7 @@ def _phrases(kind: str) -> Mapping[str, Template]:
     return {code: parsed(tr(text)) for code, text in table("phrases.toml")[kind].items()}
 
 
+@cache
 def table(name: str) -> dict[str, dict[str, Any]]:
     """A table of sentences of this room."""
     return tomllib.loads(resources.files("weirant.words").joinpath(name).read_text(encoding="utf-8"))
