@@ -49,8 +49,8 @@ def test_all_ways_are_counted_as_if_each_were_built():
     for wrap in WRAPS:
         section = dataclasses.replace(make.section, wrap=wrap)
         has_cloth = wrap not in ("none", "cloth at the joints", "graded sand")
-        for stone in small.aggregates.values():
-            cloths = [c for c in small.geotextiles.values() if c.roll_width or wrap == "sock"]
+        for stone in list(small.aggregates.values())[: 1 if "no stone" in wrap else None]:
+            cloths = [c for c in small.geotextiles.values() if c.roll_width or wrap.startswith("sock")]
             for other in cloths if has_cloth else [small.aggregate(s) for s in sands] if wrap == "graded sand" else [None]:
                 built = dataclasses.replace(make, section=section, aggregate=stone, **({} if other is None else {"geotextile" if has_cloth else "sand": other}))
                 states = [f.state for code in asked if (f := STRETCH["filters"][code](outcome, built, soil)) is not None]

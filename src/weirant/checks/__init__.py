@@ -28,6 +28,7 @@ from weirant.checks import (
     lets_out,
     lie,
     loads,
+    open_top,
     outlets,
     pumps,
     sand,
@@ -58,7 +59,7 @@ Judged = dict[tuple[Make, str, int], tuple[Finding | None, ...]]
 JOB: Mapping[str, Mapping[str, JobCheck]] = {"falls": falls.JOB, "collects": collects.JOB, "allowed": {**allowed.JOB, **around.ALLOWED_OF_JOB}}
 RUN: Mapping[str, Mapping[str, RunCheck]] = {"falls": {**falls.RUN, **lie.RUN, **around.FALLS, **basins.RUN}, "trenches": trenches.RUN, "carries": {**carries.RUN, **outlets.RUN,
                                        **grates.RUN, **pumps.RUN, **ways_in.RUN, **lets_out.RUN}, "stands": {**stands.RUN, **footings.RUN, **around.STANDS,
-                                       **loads.RUN}, "allowed": around.ALLOWED, "filters": {**cloth.RUN, **aging.RUN, **at_buildings.RUN}}  # fmt: skip
+                                       **loads.RUN}, "allowed": around.ALLOWED, "filters": {**cloth.RUN, **open_top.RUN, **aging.RUN, **at_buildings.RUN}}  # fmt: skip
 PLACE: Mapping[str, Mapping[str, PlaceCheck]] = {"collects": collects.PLACE}
 PART: Mapping[str, Mapping[str, PartCheck]] = {"collects": collects.PART}
 STRETCH: Mapping[str, Mapping[str, StretchCheck]] = {"filters": {**filters.STRETCH, **sand.STRETCH, **cloth.STRETCH}}

@@ -8,7 +8,6 @@ import numpy as np
 
 from weirant.ground.inverts import slope_at
 from weirant.job.network import EXISTING
-from weirant.job.section import SOCK
 from weirant.methods.pipe_flow import silted_share
 from weirant.outcome.commands import Set
 from weirant.outcome.facts import Amount, Facts
@@ -69,7 +68,7 @@ def slime(outcome: Outcome, found: RunOutcome) -> Finding | None:
         return said(State.UNKNOWN, facts={"to": Amount(rests.high, k.STATION)}) if rests is not None else None
     if not iron:
         return said(State.HOLDS)
-    narrow, sock = make.pipe.opening < NARROW, make.section.wrap == SOCK
+    narrow, sock = make.pipe.opening < NARROW, make.section.is_socked
     facts: Facts = {"narrow": narrow, "sock": sock, "stands": rests is not None, "opening": Amount(make.pipe.opening, k.OPENING)}
     wider = [p for p in outcome.library.pipes.values() if p.opening >= NARROW and p.open_area_per_length > 0 and abs(p.inner_diameter - make.pipe.inner_diameter) < 0.01]
     fixes = tuple(Fix("take-product", Set(f"runs.{found.id}.pipe", p.key), {"product": p.name}) for p in wider[:1]) if narrow else ()

@@ -11,7 +11,7 @@ from weirant.checks.judge import judge
 from weirant.ground.crossings import Crossing, length_outside, shape_of, stretches_within
 from weirant.ground.inverts import invert_at, slope_at
 from weirant.ground.stretches import Make
-from weirant.job.section import AT_JOINTS, SOCK
+from weirant.job.section import AT_JOINTS
 from weirant.outcome.facts import Amount, Named
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.outcome import Outcome
@@ -77,7 +77,7 @@ def roots(outcome: Outcome, found: RunOutcome) -> Finding | None:
 
 def _is_jointed(make: Make) -> bool:
     """Whether a pipe has joints that roots find: of pieces, with no cloth over them."""
-    return make.pipe.supply == "stick" and make.section.wrap not in (AT_JOINTS, SOCK)
+    return make.pipe.supply == "stick" and make.section.wrap != AT_JOINTS and not make.section.is_socked
 
 
 def crossings(outcome: Outcome, found: RunOutcome) -> Finding | None:

@@ -8,7 +8,7 @@ from functools import partial
 from weirant.checks.judge import judge
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
-from weirant.job.section import DRESSED_TOP, LINING, SOCK
+from weirant.job.section import DRESSED_TOP, LINING
 from weirant.language import tr
 from weirant.methods.cloth import cloth_head, cloth_strength
 from weirant.methods.geotextile import PLASTIC
@@ -97,7 +97,7 @@ def cloth_costs(outcome: Outcome, found: RunOutcome) -> Finding | None:
     worst: tuple[float, Make, dict[str, float]] | None = None
     for stretch in found.stretches:
         make = stretch.make
-        if stretch.is_solid or not (make.section.is_lined or make.section.wrap == SOCK) or rate <= 0 or make.geotextile.permittivity <= 0:
+        if stretch.is_solid or not (make.section.is_lined or make.section.is_socked) or rate <= 0 or make.geotextile.permittivity <= 0:
             continue
         girth, doubled = _girth(make)
         arguments = {"inflow_per_length": rate, "girth": girth, "permittivity": make.geotextile.permittivity, "layers": 1.0, "doubled": doubled, "clogged_fraction": CLOGGED}
@@ -110,14 +110,14 @@ def cloth_costs(outcome: Outcome, found: RunOutcome) -> Finding | None:
     limit = outcome.rules.head_in_cloth
     new, twice = (cloth_head(**{**arguments, "clogged_fraction": 0.0, "layers": layers}).head for layers in (1.0, 2.0))
     figure = Figure(tr("Head lost in the cloth, mostly clogged"), head, k.OPENING, "cloth-head", arguments, "head")
-    facts: Facts = {"new": Amount(new, k.OPENING), "twice": Amount(twice, k.OPENING), "clogged": Amount(CLOGGED, k.SHARE), "sock": make.section.wrap == SOCK, "storm": is_storm}
+    facts: Facts = {"new": Amount(new, k.OPENING), "twice": Amount(twice, k.OPENING), "clogged": Amount(CLOGGED, k.SHARE), "sock": make.section.is_socked, "storm": is_storm}
     return Finding(State.HOLDS if judge(head, limit, at_most=True) != State.FAILS else State.TIGHT, source="fhwa_nhi_07_092 cp", facts=facts, value=head, limit=limit, kind=k.OPENING,
                    figure=figure, elements=(f"sections.{make.section.id}.geotextile", f"sections.{make.section.id}.overlap"))  # fmt: skip
 
 
 def _girth(make: Make) -> tuple[float, float]:
     """Length m of cloth that water passes in a section, and of that what overlaps: the trench's sides and floor and the top of the stone, or the sock."""
-    if make.section.wrap == SOCK:
+    if make.section.is_socked:
         return math.pi * make.pipe.outer_diameter, 0.0
     return make.passed, min(make.section.overlap, make.passed) if make.section.is_covered else 0.0
 

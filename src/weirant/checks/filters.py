@@ -46,12 +46,12 @@ def limits_of_cloth(soil: SoilFigures, kind: str, application: str) -> Geotextil
 
 
 def _wrapped(make: Make) -> bool:
-    return make.section.is_lined or make.section.wrap == SOCK
+    return make.section.is_lined or make.section.is_socked
 
 
 def _suitable(outcome: Outcome, make: Make, soil: SoilFigures) -> tuple[Fix, ...]:
     """The first two fabrics of the library that meet every limit here."""
-    sock = make.section.wrap == SOCK
+    sock = make.section.is_socked
     fits = [g for g in outcome.library.geotextiles.values() if (sock or g.roll_width) and _meets(outcome, soil, g)]
     return tuple(Fix("take-product", Set(_path(make, "geotextile"), g.key), {"product": g.name}) for g in fits[:2])
 
@@ -155,6 +155,8 @@ def soil_to_stone(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
 
 def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The stone lets water through better than the soil (Terzaghi's permeability ratio)."""
+    if not make.section.has_stone:
+        return None
     if not make.aggregate.washed:  # whatever else is not known
         clean = outcome.library.aggregate("no-57")
         return Finding(State.FAILS, "dirty", source="cp", facts={"stone": make.aggregate.name}, value=0.0, limit=1.0, kind=k.COUNT, at_most=False,
@@ -172,6 +174,8 @@ def stone_drains(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | N
 
 def stone_to_pipe(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """The stone does not fall through the pipe's openings."""
+    if not make.section.has_stone:
+        return None
     d85, pipe = make.aggregate.fine_side.size_at(85), make.pipe
     if d85 is None:
         return Finding(State.UNKNOWN, source="usace_2300")
@@ -197,8 +201,11 @@ def stone_to_pipe(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | 
 
 def separation(outcome: Outcome, make: Make, soil: SoilFigures) -> Finding | None:
     """A sock leaves the stone open to the soil; say so."""
-    if make.section.wrap != SOCK:
+    if not make.section.is_socked:
         return None
+    if not make.section.has_stone:
+        return Finding(State.TIGHT, "soil", source="cp", facts={"area": Amount(make.passed, k.SECTION)}, fixes=(Fix("stone-round", Set(_path(make, "wrap"), SOCK)),),
+                       elements=(_path(make, "wrap"),))  # fmt: skip
     share = Amount(make.passed / (2 * (make.section.width + make.natural_stone)), k.SHARE)
     return Finding(State.TIGHT, source="cp", facts={"share": share}, fixes=(Fix("full-wrap", Set(_path(make, "wrap"), FULL_WRAP)),), elements=(_path(make, "wrap"),))
 

@@ -52,7 +52,7 @@ def _under(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Finding
     if pipe.stiffness is None:
         return said(State.UNKNOWN, "stiffness", facts={**facts, "pipe": pipe.name})
     arguments = {"cover": cover, "soil_density": DENSITY, "live_pressure": wheel_pressure(WHEEL[section.traffic], cover), "pipe_stiffness": pipe.stiffness,
-                 "soil_modulus": BESIDE_SOIL if stretch.is_solid else BESIDE_STONE, "lag": LAG}  # fmt: skip
+                 "soil_modulus": BESIDE_SOIL if stretch.is_solid or not stretch.make.section.has_stone else BESIDE_STONE, "lag": LAG}  # fmt: skip
     gives = ring_deflection(**arguments).deflection
     figure = Figure(tr("How far the pipe flattens"), gives, k.SHARE, "ring-deflection", arguments, "deflection")
     facts |= {"gives": Amount(gives, k.SHARE), "most": Amount(outcome.rules.most_deflection, k.SHARE), "soil": stretch.is_solid}

@@ -31,7 +31,7 @@ def stone_fits(outcome: Outcome, found: RunOutcome) -> Finding | None:
     worst: tuple[float, float, LaidStretch, float] | None = None
     for stretch in found.stretches:
         here = stretch.holds(grade.stations)
-        if stretch.is_solid or stretch.make.section.top != SOIL_CAP or not here.any():
+        if stretch.is_solid or stretch.make.section.top != SOIL_CAP or not stretch.make.section.has_stone or not here.any():
             continue
         bottom = grade.invert[here] - stretch.make.below
         caps = grade.ground[here] - bottom - stretch.make.natural_stone

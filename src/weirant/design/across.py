@@ -14,7 +14,7 @@ from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
 from weirant.job import Job
 from weirant.job.beside import NOUGHT
-from weirant.job.section import SOCK
+from weirant.job.section import OPEN_TOP, TOP_SHEET
 from weirant.job.site import FOUNDED, Feature
 from weirant.job.soil import Band, Layer
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
@@ -25,7 +25,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.records import dataclass
 from weirant.seepage.medium import Medium, stone
-from weirant.seepage.section import HARD, Cover, Cut, Opening, Section, Stratum
+from weirant.seepage.section import HARD, Cover, Cut, Faces, Opening, Section, Stratum
 from weirant.units.display import DISTANCE, STATION, System, shown
 
 Curve = tuple[float, float, float, float]
@@ -195,17 +195,19 @@ def _cut(job: Job, found: RunOutcome, at: float, depth: float, top_soil: Medium,
     make = found.make(at)
     pipe, section = make.pipe, make.section
     foot = depth - section.bedding - make.bore.height
-    stone_top = depth - float(make.stone(np.array(depth)))
+    stone_top = depth - (float(make.stone(np.array(depth))) if section.has_stone else 0.0)
     collects = not found.run.is_solid_at(at)
     permittivity = make.geotextile.permittivity
     opening = Opening(
         pipe.outer_diameter, foot, pipe.wall, pipe.outer_diameter if pipe.openings == "all round" else pipe.outer_diameter / 4, pipe.wall + water,
-        pipe.open_area_per_length * (1 - job.limits.blocked) * found.run.run.pipes, permittivity if section.wrap == SOCK else None,
+        pipe.open_area_per_length * (1 - job.limits.blocked) * found.run.run.pipes, permittivity if section.is_socked else None,
     )  # fmt: skip
-    between = permittivity if section.is_lined else None
+    sheets, between = section.sheets, permittivity / (section.layers if section.wrap == TOP_SHEET else 1)
+    lies = Faces(sheets.floor, sheets.sides > 0, sheets.over)
     if section.is_in_sand:  # a layer of sand costs the water what a cloth of its conductivity over its thickness does
-        between = stone_of(make.sand).conductivity / section.sand_thickness
-    return Cut(section.width, depth, stone_top, stone_of(make.aggregate), top_soil, opening if collects else None, section.side_slope, between)
+        between, lies = stone_of(make.sand).conductivity / section.sand_thickness, Faces(over=section.top != OPEN_TOP)
+    wraps = between if any(lies) and stone_top < depth else None
+    return Cut(section.width, depth, stone_top, stone_of(make.aggregate), top_soil, opening if collects else None, section.side_slope, wraps, lies)
 
 
 def edges_at(found: RunOutcome, part: Collecting, station: float) -> tuple[float, float] | None:

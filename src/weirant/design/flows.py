@@ -293,7 +293,7 @@ def _by_nodes(runs: Sequence[LaidRun]) -> tuple[object, ...]:
 def _line_hangs_on(found: RunOutcome, grade: GradeLine, station: float) -> tuple[float | str | bool, ...]:
     """All of a trench that the water table beside it hangs on: more stone over the pipe leaves it as it is, unless it comes up to the ground."""
     make, cut = found.make(station), grade.at(grade.cut, station)
-    return make.section.width, make.section.bedding, make.bore.height, make.pipe.openings, make.is_solid, bool(make.stone(np.array(cut)) >= cut)
+    return make.section.width, make.section.bedding, make.bore.height, make.pipe.openings, make.is_solid, make.section.has_stone, bool(make.stone(np.array(cut)) >= cut)
 
 
 def _inflow(run: LaidRun, water: RunWater | None, inflow: Callable[[RunWater], Inflow]) -> Inflow:

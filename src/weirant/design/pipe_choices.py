@@ -94,7 +94,7 @@ def _choice(outcome: Outcome, found: RunOutcome, pipe: Pipe, count: int, slope: 
     width = max(count * pipe.outer_diameter + (count + 1) * rules.side_room, 0.0)
     length = found.run.collecting_length if not stretch.is_solid else found.run.length
     outside, inside = count * math.pi / 4 * pipe.outer_diameter**2, count * math.pi / 4 * pipe.inner_diameter**2
-    stone = 0.0 if stretch.is_solid else max(width * (section.bedding + pipe.outer_diameter + section.stone_cover) - outside, 0.0)
+    stone = 0.0 if stretch.is_solid or not section.has_stone else max(width * (section.bedding + pipe.outer_diameter + section.stone_cover) - outside, 0.0)
     return PipeOption(pipe, count, capacity, flow / capacity, 1.0 if own is None else capacity / own.capacity, 1.0 if own is None else own.capacity / one, width, stone * length,
                       (inside + stone * found.collecting.make.aggregate.voids) * length, False)  # fmt: skip
 

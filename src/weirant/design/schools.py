@@ -16,7 +16,7 @@ from weirant.design.debris import shed_into
 from weirant.design.variants import USUAL, VARIANTS
 from weirant.errors import InputError
 from weirant.ground.stretches import Make
-from weirant.job.section import LINING, OPEN_TOP, SOCK, SOIL_CAP
+from weirant.job.section import LINING, OPEN_TOP, SOIL_CAP
 from weirant.language import tr
 from weirant.methods.gradation import Gradation
 from weirant.methods.pipe_flow import pipe_full_flow
@@ -161,7 +161,7 @@ def ways(outcome: Outcome, found: RunOutcome, make: Make, keys: Iterable[str] = 
 
 def _built(outcome: Outcome, found: RunOutcome, make: Make, key: str) -> Built:
     section, pipe, stone, outer = make.section, make.pipe, make.aggregate, make.against_soil
-    height, on_pipe = make.natural_stone, make.section.wrap == SOCK
+    height, on_pipe = make.natural_stone, make.section.is_socked
     d15, holds = (of.coarse_side.size_at(15) or of.coarse_side.sizes[-1] for of in (stone, outer))
     girth = 2 * (section.width + height)
     cloth = None

@@ -11,7 +11,7 @@ from weirant.checks.sand import sand_to_stone
 from weirant.design.graded_filter import GradedFilter, graded_filters
 from weirant.errors import InputError, WeirantError
 from weirant.ground.stretches import Make
-from weirant.job.section import AT_JOINTS, FULL_WRAP, IN_SAND, NO_WRAP, SOCK, TOP_SHEET, WRAPS
+from weirant.job.section import AT_JOINTS, FULL_WRAP, IN_SAND, IN_SOIL, NO_WRAP, SOCK, TOP_SHEET, WRAPS
 from weirant.language import tr
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome, SoilFigures
@@ -111,6 +111,9 @@ def _ways(outcome: Outcome, make: Make, soil: SoilFigures, cloths: Mapping[str, 
     for wrap in WRAPS:
         if wrap == SOCK:
             found.update(by_rank[rank] for rank in _in_socks(outcome, make, soil, cloths, stones))
+            continue
+        if wrap == IN_SOIL:
+            found.update(of.worst for of in cloths.values())  # no stone
             continue
         if wrap == IN_SAND:
             for key, of in sands.items():

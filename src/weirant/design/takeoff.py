@@ -18,7 +18,7 @@ from weirant.ground.network import IN_TRENCH
 from weirant.ground.stretches import JOINT, LaidStretch, largest
 from weirant.job import Job
 from weirant.job.network import EXISTING
-from weirant.job.section import AT_JOINTS, DRESSED_TOP, SOCK
+from weirant.job.section import AT_JOINTS, DRESSED_TOP
 from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.amounts import DRESSING, FABRIC, PAVING, PERFORATED, SOLID, STONE, Amounts
@@ -83,7 +83,8 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
         height = make.stone(cut[inside], under[inside])
         filled, core = (integrate(dug.stations[inside], height, area) for area in (make.area, make.core))
         room = in_ground + sum(_room_taken(found, guest, low, high) for guest in guests)
-        goods[STONE, make.aggregate.key] = max(0.0, core - room)
+        if make.section.has_stone:
+            goods[STONE, make.aggregate.key] = max(0.0, core - room)
         if make.section.is_in_sand:
             goods[STONE, make.sand.key] = goods.get((STONE, make.sand.key), 0.0) + filled - core
         if make.section.top == DRESSED_TOP:
@@ -94,7 +95,7 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
     if make.section.pavement and (here & dug.is_own).any():
         wide = np.where(cut > 0, make.section.width + 2 * make.section.side_slope * cut, 0.0)
         goods[PAVING, f"{make.section.pavement:.4f}"] = sum(integrate(dug.stations[a:b], wide[a:b], lambda w: w) for a, b in _parts(here & dug.is_own))
-    if not stretch.is_solid and make.section.wrap == SOCK:
+    if not stretch.is_solid and make.section.is_socked:
         goods[FABRIC, make.geotextile.key] = math.pi * make.pipe.outer_diameter * laid
     if not stretch.is_solid and make.section.wrap == AT_JOINTS:
         goods[FABRIC, make.geotextile.key] = pipes * joints_in(high - low, make.pipe.supply_length) * (math.pi * make.pipe.outer_diameter + make.section.overlap) * JOINT

@@ -15,7 +15,6 @@ from weirant.design.schools import School, schools
 from weirant.design.variants import VARIANTS
 from weirant.errors import InputError, WeirantError
 from weirant.ground.stretches import Make
-from weirant.job.section import SOCK
 from weirant.language import tr
 from weirant.methods.cloth import cloth_head
 from weirant.outcome.finding import Finding
@@ -70,15 +69,16 @@ def _way(outcome: Outcome, found: RunOutcome, key: str, years: int, assumed: Ass
     make = VARIANTS[key].of(found.make(station), outcome.library)
     cut = found.grade.at(found.grade.cut - found.make(station).below, station) + make.below if found.grade is not None else make.natural_stone + 0.15
     height = float(make.stone(np.array(cut)))
-    filled, core = float(make.area(np.array(height))), float(make.core(np.array(height)))
+    core = float(make.core(np.array(height)))
+    sand = float(make.area(np.array(height))) - core if make.section.is_in_sand else 0.0
     pipes = found.run.run.pipes * math.pi / 4 * make.pipe.outer_diameter**2
     inside = found.run.run.pipes * math.pi / 4 * make.pipe.inner_diameter**2
     rows = rows_of(outcome.job, make.pipe)
     stone = max(core - pipes, 0.0)
     return WayBuilt(key, make, tuple(_contacts(outcome, found, make)), make.passed, _head(found, make), make.below + min((row.height for row in rows), default=0.0),
-               make.pipe.open_area_per_length, float(make.area(np.array(cut))), stone, filled - core,
+               make.pipe.open_area_per_length, float(make.area(np.array(cut))), stone, sand,
                float(make.cloth(np.array(height))) + make.cloth_at_pipe,
-               stone * make.aggregate.voids + (filled - core) * make.sand.voids + inside, _years(outcome, found, key, years, assumed), _instead(outcome, found, make))  # fmt: skip
+               stone * make.aggregate.voids + sand * make.sand.voids + inside, _years(outcome, found, key, years, assumed), _instead(outcome, found, make))  # fmt: skip
 
 
 def _contacts(outcome: Outcome, found: RunOutcome, make: Make) -> Iterable[Finding]:
@@ -97,7 +97,7 @@ def _contacts(outcome: Outcome, found: RunOutcome, make: Make) -> Iterable[Findi
 def _head(found: RunOutcome, make: Make) -> tuple[float, float] | None:
     """Head m lost in its cloth when new, and clogged; None where the water passes none, or nobody knows how much comes."""
     water = found.water
-    if make.geotextile.permittivity <= 0 or not (make.section.is_lined or make.section.wrap == SOCK) or water is None or any(part.inflow is None for part in water.parts):
+    if make.geotextile.permittivity <= 0 or not (make.section.is_lined or make.section.is_socked) or water is None or any(part.inflow is None for part in water.parts):
         return None
     rate = max((seep.rate for seep in water.inflow_high.seeps), default=0.0)
     if rate <= 0:

@@ -105,7 +105,7 @@ def _simulated(line: tuple[Array, Array] | None, bounds: tuple[float, float, flo
 
 
 def _drain(make: Make, cut: float) -> list[Shape]:
-    height, half = float(make.stone(np.array(cut))), make.section.width / 2
+    height, half = float(make.stone(np.array(cut))) if make.section.has_stone else 0.0, make.section.width / 2
     return [Area(box(-half, -cut, half, 0.0), "backfill"), Area(box(-half, -cut, half, height - cut), "stone"),
             Stroke(((-half, 0), (-half, -cut), (half, -cut), (half, 0)), "trench"), Words((0.0, 0.0), tr("drain"), "label", "centre", 0, 4)]  # fmt: skip
 

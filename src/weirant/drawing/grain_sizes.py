@@ -40,7 +40,7 @@ def grain_size_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
         shapes.append(Stroke(((LEFT, percent / 100), (RIGHT, percent / 100)), "grid"))
         shapes.append(Words((LEFT - 0.2, percent / 100), f"{percent} %", "axis", "left", 3, 2))
     shapes += _sieves()
-    for aggregate in dict.fromkeys((make.aggregate, make.against_soil)):
+    for aggregate in dict.fromkeys((make.aggregate, make.against_soil) if make.section.has_stone else ()):
         coarse, fine = _curve(aggregate.coarse_side), _curve(aggregate.fine_side)
         shapes += [Area((*coarse, *reversed(fine)), "stone"), Stroke(coarse, "trench"), Stroke(fine, "trench"),
                    Words(fine[len(fine) // 2], aggregate.name.split(",")[0], "strong", "right", -8, 4)]  # fmt: skip
@@ -108,22 +108,35 @@ def _curve(gradation: Gradation) -> tuple[Point, ...]:
                  for size, percent in zip(gradation.sizes, gradation.percents, strict=True))  # fmt: skip
 
 
+def _filter_band(soil: SoilFigures) -> list[Shape]:
+    """Within which a graded filter beside a soil lies (NEH 633 ch. 26, figure 26-2; recalled): its fine side goes on straight to the top."""
+    try:
+        of = granular_filter_limits(soil.gradation)
+    except InputError:  # the finding says what the soil's curve lacks
+        return []
+    d15, d60 = math.log10(of.band_d15_min), math.log10(of.band_d60_min)
+    fine = ((of.band_d5_min, 5), (of.band_d15_min, 15), (of.band_d60_min, 60), (10 ** (d60 + (d60 - d15) * 40 / 45), 100))
+    coarse = ((of.band_d15_max, 5), (of.band_d15_max, 15), (of.band_d60_max, 60), (of.band_d90_max, 90), (of.band_d100_max, 100))
+    edge = tuple((min(max(math.log10(size * 1e3), LEFT), RIGHT), percent / 100) for size, percent in (*fine, *reversed(coarse)))
+    return [Stroke((*edge, edge[0]), "target"), Words(edge[2], tr("room of a graded filter for this soil"), "label", "right", -6, 4)]
+
+
 def _windows(make: Make, soil: SoilFigures, rules: Rules, application: str) -> list[Shape]:
     """What each contact allows, as bars on the chart: D15 of stone against this soil, the openings of cloth against it, D85 of stone against the pipe's."""
     found: list[tuple[float | None, float | None, float, str]] = []
-    with suppress(InputError):  # where its curve does not tell, the finding says what it lacks
-        stone = granular_filter_limits(soil.gradation)
-        found.append((stone.d15_min, stone.d15_max, 0.15, tr("D15 of stone that holds this soil")))
-        if make.section.is_in_sand:
-            found.append((None, stone.band_d90_max, 0.9, tr("D90 of a filter that does not part when it is poured")))
+    if make.section.has_stone and not make.section.is_in_sand:
+        with suppress(InputError):  # where its curve does not tell, the finding says what it lacks
+            stone = granular_filter_limits(soil.gradation)
+            found.append((stone.d15_min, stone.d15_max, 0.15, tr("D15 of stone that holds this soil")))
     if make.section.is_in_sand:
         with suppress(InputError):
             found.append((None, granular_filter_limits(make.sand.fine_side).d15_max, 0.2, tr("D15 of stone that holds the sand")))
     if make.section.has_cloth and (cloth := limits_of_cloth(soil, make.geotextile.kind, application)) is not None:
         found.append((cloth.o95_min_anticlogging, cloth.o95_max, 0.1, tr("O95 that holds this soil")))
-    ratio = rules.slot_ratio if make.pipe.opening_shape == "slot" else rules.hole_ratio
-    found.append((ratio * make.pipe.opening, None, 0.85, tr("D85 of stone that stays out of the pipe")))
-    shapes: list[Shape] = []
+    if make.section.has_stone:
+        ratio = rules.slot_ratio if make.pipe.opening_shape == "slot" else rules.hole_ratio
+        found.append((ratio * make.pipe.opening, None, 0.85, tr("D85 of stone that stays out of the pipe")))
+    shapes: list[Shape] = _filter_band(soil) if make.section.is_in_sand else []
     for least, most, height, words in found:
         low, high = (edge if size is None else min(max(math.log10(size * 1e3), LEFT), RIGHT) for size, edge in ((least, LEFT), (most, RIGHT)))
         if high > low:

@@ -152,7 +152,7 @@ def _trench(outcome: Outcome, found: RunOutcome, grade: GradeLine) -> list[Shape
         )
     for stretch in found.stretches:
         stone = dug & stretch.holds(x)
-        if not stretch.is_solid and stone.sum() > 1:
+        if not stretch.is_solid and stretch.make.section.has_stone and stone.sum() > 1:
             bottom = grade.invert[stone] - stretch.make.below
             top = bottom + stretch.make.stone(grade.ground[stone] - bottom)
             shapes.append(Area((*_points(x[stone], top), *reversed(_points(x[stone], bottom))), "stone"))

@@ -19,7 +19,6 @@ from weirant.job.section import (
     AT_SIDES,
     DRESSED_TOP,
     OPEN_TOP,
-    SOCK,
     SOIL_CAP,
     TO_WALL,
     TURF_TOP,
@@ -50,7 +49,7 @@ class _Levels:
         self.pipe_bottom = self.bed_top + self.make.bore.height
         self.pipe_top = self.pipe_bottom + pipe.outer_diameter
         self.crown = self.bed_top + self.make.crown
-        self.collects = not self.make.is_solid
+        self.collects, self.in_stone = not self.make.is_solid, not self.make.is_solid and self.section.has_stone
         self.stone_top = self.bottom + float(self.make.stone(np.array(self.cut)))
         self.paved = min(self.section.pavement, self.cut)
         self.water = found.flow_high.at_station(grade, station) if found.flow_high is not None and grade is not None else 0.0
@@ -110,10 +109,10 @@ def _band(at: _Levels, low: float, high: float) -> tuple[Point, ...]:
 def _filling(at: _Levels) -> list[Shape]:
     """Stone, and what lies over it: soil under turf, finer stone that dresses it, and pavement at the top."""
     grain = at.make.aggregate.coarse_side.size_at(50) or 0.01
-    shapes: list[Shape] = [Area(_band(at, at.bottom, at.stone_top), "stone", grain)] if at.collects else []
+    shapes: list[Shape] = [Area(_band(at, at.bottom, at.stone_top), "stone", grain)] if at.in_stone else []
     if at.collects and at.section.is_in_sand:
         shapes = _sand(at, grain)
-    over, laid = at.stone_top if at.collects else at.bottom, -at.paved
+    over, laid = at.stone_top if at.in_stone else at.bottom, -at.paved
     if at.collects and at.section.top == DRESSED_TOP:
         shapes.append(Area(_band(at, over, laid), "stone", grain / 3))
     elif over < laid - LEAST:
@@ -183,7 +182,7 @@ def _wrap(at: _Levels, pipes: list[_Drawn]) -> list[Shape]:
             return [Stroke(lining, "fabric")]
         lap = min(section.overlap, 2 * edge)
         return [Stroke((*lining, (-edge, top), (-edge + lap, top + 0.012)), "fabric")]
-    return [_ring(d.middle, d.placed.pipe.outer_diameter / 2 + 0.004) for d in pipes if section.wrap in (SOCK, AT_JOINTS) and not d.placed.is_solid]
+    return [_ring(d.middle, d.placed.pipe.outer_diameter / 2 + 0.004) for d in pipes if (section.is_socked or section.wrap == AT_JOINTS) and not d.placed.is_solid]
 
 
 def _ring(middle: Point, radius: float) -> Shape:
@@ -223,7 +222,8 @@ def _measures(at: _Levels, bounds: tuple[float, float, float, float], system: Sy
     if at.collects and section.is_in_sand:
         shapes.append(Measure((-at.half, at.pipe_top), (-at.half + section.sand_thickness, at.pipe_top), text(section.sand_thickness) + tr(" sand"), at.path("sand_thickness")))
     if at.collects and section.top == SOIL_CAP:
-        shapes.append(Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + tr(" stone"), at.path("stone_cover")))
+        if at.in_stone:
+            shapes.append(Measure((right, at.crown), (right, at.stone_top), text(at.stone_top - at.crown) + tr(" stone"), at.path("stone_cover")))
         if at.stone_top < -at.paved - LEAST:
             shapes.append(Measure((right, at.stone_top), (right, -at.paved), text(-at.stone_top - at.paved) + tr(" soil")))
     elif at.collects and section.layer:
@@ -256,7 +256,7 @@ def _handles(job: Job, run: str, at: _Levels, system: System) -> tuple[Handle, .
     handles = [Handle("width", (at.half, at.bottom + 0.02 * at.cut), "x", tr("Trench width"), step / 2, width, at.path("width")),
                Handle("bottom", (0.0, at.bottom), "y", tr("Trench bottom"), step_si(LEVEL, system), bottom, value=tr("{depth} deep", depth=shown(at.cut, DEPTH, system))),
                Handle("bedding", (-at.half * 0.6, at.bed_top), "y", tr("Bedding"), step, bedding, at.path("bedding"))]  # fmt: skip
-    if at.collects and at.section.top == SOIL_CAP:
+    if at.in_stone and at.section.top == SOIL_CAP:
         handles.append(Handle("stone", (0.0, at.stone_top), "y", tr("Stone over the pipe"), step, stone, at.path("stone_cover")))
     return tuple(handles)
 

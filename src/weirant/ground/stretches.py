@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from weirant.ground.network import LaidRun
 from weirant.job.geometry import parts_of
 from weirant.job.network import EXISTING, Stretch
-from weirant.job.section import AT_JOINTS, OPEN_TOP, SOCK, SOIL_CAP, TOP_SHEET, Bore, TrenchSection
+from weirant.job.section import AT_JOINTS, OPEN_TOP, SOIL_CAP, TOP_SHEET, Bore, TrenchSection
 from weirant.library import Aggregate, Geotextile, Library, Pipe
 from weirant.methods.pipe_flow import silted_share
 from weirant.records import dataclass
@@ -50,7 +50,7 @@ class Make:
 
     @property
     def natural_stone(self) -> float:
-        """Height of the stone over the trench bottom under a soil cap, m."""
+        """Height of the stone over the trench bottom under a soil cap, m; without stone that of the pipes."""
         return self.section.bedding + self.crown + self.section.stone_cover
 
     def stone(self, cut: Array, under: Array | float = 0.0) -> Array:
@@ -67,7 +67,9 @@ class Make:
         return (self.section.width + self.section.side_slope * height) * height
 
     def core(self, height: Array) -> Array:
-        """Area m² of the stone in a filling of a height m over the bottom, shape (n,): what the sand round it leaves, or all."""
+        """Area m² of the stone in a filling of a height m over the bottom, shape (n,), with the pipes in it: what the sand round it leaves, or all."""
+        if not self.section.has_stone:
+            return np.zeros_like(height)
         if not self.section.is_in_sand:
             return self.area(height)
         thick, lean = self.section.sand_thickness, self.section.side_slope
@@ -88,10 +90,12 @@ class Make:
         girth = math.pi * self.pipe.outer_diameter
         if self.section.wrap == AT_JOINTS:
             return (girth + self.section.overlap) * JOINT / self.pipe.supply_length
-        return girth if self.section.wrap == SOCK else 0.0
+        return girth if self.section.is_socked else 0.0
 
     def voids(self, height: float) -> float:
         """Share of voids in what fills the trench up to a height m over its bottom: of stone, and of sand round it."""
+        if not self.section.has_stone:
+            return 0.0
         whole, core = (float(area(np.array(height))) for area in (self.area, self.core))
         return self.aggregate.voids if core >= whole else (core * self.aggregate.voids + (whole - core) * self.sand.voids) / whole
 
@@ -104,7 +108,7 @@ class Make:
     def passed(self) -> float:
         """Length m, across the section, of what the water from the soil passes into the stone: cloth where there is some between, or else all round the stone."""
         width, up, sheets = self.section.width, self.natural_stone * math.hypot(1, self.section.side_slope), self.section.sheets
-        if self.section.wrap == SOCK:
+        if self.section.is_socked:
             return math.pi * self.pipe.outer_diameter
         if not self.section.is_lined:
             return 2 * (width + up)
@@ -184,7 +188,7 @@ class Makes:
         if host is not None:  # in its place in another's trench that one's section holds
             there = host.alignment.nearest(run.alignment.point(middle))[0]
             named = next(s.section for low, _, s in reversed(parts_of(host.run, host.length)) if there >= low - 1e-6)
-        section, pipe = self.sections[named], library.pipe(stretch.pipe)
+        section, pipe = self.sections[named].as_filled, library.pipe(stretch.pipe)
         bore = section.bore(run.run.bore if host is not None else "")
         crown = max(bore.height + pipe.outer_diameter, *(section.bore(place).height + size for place, size in beside), 0.0)
         if run.run.status == EXISTING and run.run.sediment > 0:

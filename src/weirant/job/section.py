@@ -9,8 +9,8 @@ from weirant.language import tr
 from weirant.records import dataclass
 from weirant.units import display as k
 
-NO_WRAP, SOCK, FULL_WRAP, LINING, TOP_SHEET, AT_SIDES, TO_WALL, AT_JOINTS, IN_SAND = WRAPS = (
-    "none", "sock", "full wrap", "lining", "sheet on top", "cloth at the sides", "wrap to a wall", "cloth at the joints", "graded sand")  # fmt: skip
+NO_WRAP, SOCK, FULL_WRAP, LINING, TOP_SHEET, AT_SIDES, TO_WALL, AT_JOINTS, IN_SAND, IN_SOIL = WRAPS = (
+    "none", "sock", "full wrap", "lining", "sheet on top", "cloth at the sides", "wrap to a wall", "cloth at the joints", "graded sand", "sock in the soil, no stone")  # fmt: skip
 SOIL_CAP, OPEN_TOP, TURF_TOP, DRESSED_TOP = "soil cap", "open stone", "turf on the stone", "dressed stone"
 LAID_ON = (TURF_TOP, DRESSED_TOP)  # a layer is laid on stone that goes up to it
 CAN_BE_PAVED = (SOIL_CAP, OPEN_TOP)
@@ -102,8 +102,25 @@ class TrenchSection:
         return self.wrap not in (NO_WRAP, IN_SAND)
 
     @property
+    def is_socked(self) -> bool:
+        """Whether the pipe is in a sock."""
+        return self.wrap in (SOCK, IN_SOIL)
+
+    @property
+    def has_stone(self) -> bool:
+        """Whether stone lies round a pipe that collects; without it the dug soil is put back on a pipe in a sock."""
+        return self.wrap != IN_SOIL
+
+    @property
+    def as_filled(self) -> TrenchSection:
+        """The section as it is filled: without stone none lies over the pipe, nor up to the ground."""
+        return self if self.has_stone else dataclasses.replace(self, stone_cover=0.0, top=SOIL_CAP)
+
+    @property
     def is_bare_at(self) -> str:
         """Where soil lies on the stone itself: "" nowhere, "round" it, only "over" it, or only "under" it."""
+        if not self.has_stone:
+            return ""
         if self.is_in_sand or (self.is_lined and self.sheets.floor):
             return "" if self.is_in_sand or self.is_covered or self.top == OPEN_TOP else "over"
         return "under" if self.is_lined and self.top == OPEN_TOP else "round"

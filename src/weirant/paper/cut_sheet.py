@@ -168,6 +168,8 @@ class _Page:
         if make.is_solid:
             return tr("Solid pipe: {pipe}", pipe=make.pipe.name)
         wrap = wrap_words(make)
+        if not make.section.has_stone:
+            return tr("Collecting pipe: {pipe}; separation: {wrap}", pipe=make.pipe.name, wrap=wrap)
         return tr("Collecting pipe: {pipe}; stone: {stone}; separation: {wrap}", pipe=make.pipe.name, stone=make.aggregate.name, wrap=wrap)
 
     def _picture(self, painter: QPainter, drawing: Drawing, area: QRectF) -> None:

@@ -108,7 +108,8 @@ class _OwnerSheet(PaperSheet):
         for stretch in (s for found in self.outcome.site.runs for s in found.stretches):
             make = stretch.make
             wrap = wrap_words(make)
-            for row in ((tr("Pipe"), make.pipe.name), *(((tr("Stone"), make.aggregate.name), (tr("Separation"), wrap)) if not stretch.is_solid else ())):
+            for row in ((tr("Pipe"), make.pipe.name), *(((tr("Stone"), make.aggregate.name),) if not stretch.is_solid and make.section.has_stone else ()),
+                        *(((tr("Separation"), wrap),) if not stretch.is_solid else ())):
                 used[row] = used.get(row, 0.0) + stretch.high - stretch.low
         rows = sorted(used, key=lambda row: ((tr("Pipe"), tr("Stone"), tr("Separation")).index(row[0]), -used[row]))
         return [("" if i and rows[i - 1][0] == label else label, value) for i, (label, value) in enumerate(rows)][:8]

@@ -78,10 +78,9 @@ def lay_out(section: Section, fineness: Fineness = USUAL) -> Laid:
     k_down = np.array([m.conductivity for m in materials])[media]
     k_side = k_down * np.array([m.sideways for m in materials])[media]
     sheet = _sheet(section, x, depth)
-    resist = np.where(sheet[1:] != sheet[:-1], _wrap_resistance(section), 0.0)
-    across = dd[None, :] / (dx[:-1, None] / 2 / k_side[:-1] + dx[1:, None] / 2 / k_side[1:] + resist)
-    resist = np.where(sheet[:, 1:] != sheet[:, :-1], _wrap_resistance(section), 0.0)
-    down = dx[:, None] / (dd[None, :-1] / 2 / k_down[:, :-1] + dd[None, 1:] / 2 / k_down[:, 1:] + resist)
+    beside, over = _wrap_resistance(section, sheet, grid.depth)
+    across = dd[None, :] / (dx[:-1, None] / 2 / k_side[:-1] + dx[1:, None] / 2 / k_side[1:] + beside)
+    down = dx[:, None] / (dd[None, :-1] / 2 / k_down[:, :-1] + dd[None, 1:] / 2 / k_down[:, 1:] + over)
     across[solid[1:] | solid[:-1]] = 0.0
     down[solid[:, 1:] | solid[:, :-1]] = 0.0
     covered = np.zeros(columns, dtype=bool)
@@ -142,8 +141,15 @@ def _leads(materials: tuple[Medium, ...], media: NDArray[np.int64], dx: Array, d
             lead(alpha[:, 1:], alpha[:, :-1], media[:, 1:], media[:, :-1], np.broadcast_to(gap_d[None, :], media[:, 1:].shape)))  # fmt: skip
 
 
-def _wrap_resistance(section: Section) -> float:
-    return 1 / section.cut.wrap if section.cut is not None and section.cut.wrap else 0.0
+def _wrap_resistance(section: Section, sheet: NDArray[np.bool_], edges: Array) -> tuple[Array, Array]:
+    """Of the wrap, s, at the faces between columns and between rows: at the edge of the stone, where cloth lies there. The steps of a leaning side are its side."""
+    cut = section.cut
+    beside, inside, below = sheet[1:] != sheet[:-1], sheet[:, 1:] & ~sheet[:, :-1], sheet[:, :-1] & ~sheet[:, 1:]
+    if cut is None or not cut.wrap:
+        return np.zeros(beside.shape), np.zeros(inside.shape)
+    at_floor = np.isclose(edges[1:-1], cut.depth, atol=1e-6)[None, :]
+    lies = (inside & cut.wraps.over) | (below & np.where(at_floor, cut.wraps.floor, cut.wraps.sides))
+    return np.where(beside & cut.wraps.sides, 1 / cut.wrap, 0.0), np.where(lies, 1 / cut.wrap, 0.0)
 
 
 Ends = tuple[NDArray[np.int64], Array, Array, Array]

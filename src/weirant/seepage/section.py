@@ -6,6 +6,7 @@ x runs along the ground, m, 0 at the drain, positive down the slope; depths are 
 from __future__ import annotations
 
 from dataclasses import field
+from typing import NamedTuple
 
 from weirant.errors import InputError
 from weirant.language import tr
@@ -38,10 +39,19 @@ class Opening:
     sock: float | None = None
 
 
+class Faces(NamedTuple):
+    """Where a wrap lies: on the floor of the stone, at its sides, and over it."""
+
+    floor: bool = True
+    sides: bool = True
+    over: bool = True
+
+
 @dataclass(frozen=True)
 class Cut:
     """The trench: width at the bottom and depth; stone from ``stone_top`` down, ``fill`` over it; lean of the sides, horizontal
-    per vertical; permittivity of a full wrap, 1/s, or None; no pipe where there is only a trench.
+    per vertical; permittivity of a wrap, 1/s, or None, and where it lies; no pipe where there is only a trench.
+    Without stone, ``stone_top`` is the depth.
     """
 
     width: float
@@ -52,6 +62,7 @@ class Cut:
     pipe: Opening | None
     lean: float = 0.0
     wrap: float | None = None
+    wraps: Faces = Faces()
 
 
 @dataclass(frozen=True)

@@ -211,10 +211,13 @@ def _drain(section: Section, cut: Cut) -> tuple[float, float, float]:
     assert cut.pipe is not None
     level = section.depth - (cut.pipe.depth - max(cut.pipe.water, cut.pipe.lowest_hole))
     below, along = max(section.depth - cut.depth, 0.0), max(s.medium.conductivity * s.medium.sideways for s in section.strata)
+    width = cut.width
+    if cut.stone_top >= cut.depth:  # no stone: the pipe alone is the drain, and in the hard layer it still lies in its own height of soil
+        below, width = max(section.depth - cut.pipe.depth, cut.pipe.diameter / 2), cut.pipe.diameter
     if below <= 0:
         return level, 2 * FREE * along, 0.0  # a trench down to the hard layer takes the water over its whole height
     medium = section.medium_at(min(cut.depth + below / 2, section.depth - 1e-6))
-    wetted = cut.width + 2 * max(level - below, 0.0)
+    wetted = width + 2 * max(level - below, 0.0)
     takes = 2 * radial_conductance(medium.conductivity * math.sqrt(medium.sideways), below, wetted / math.pi)
     return level, takes, below * math.sqrt(medium.sideways / 2)
 

@@ -41,6 +41,8 @@ def section_words(outcome: Outcome, run: str, station: float) -> str:
     pipe = tr("{pipe} on {bedding} of bedding", pipe=make.pipe.name, bedding=shown(section.bedding, SECTION, system))
     around = tr(", {stone_cover} of stone over it, {wrap}, {cap}",
                 stone_cover=shown(section.stone_cover, SECTION, system), wrap=tr(section.wrap), cap=cap) if not make.is_solid else tr(", solid")
+    if not make.is_solid and not section.has_stone:
+        around = f", {tr(section.wrap)}, {cap}"
     return tr("At {station} of {run}: a trench {width} wide; {pipe}{around}.", station=shown(station, STATION, system), run=found.run.name,
               width=shown(section.width, SECTION, system), pipe=pipe, around=around)
 

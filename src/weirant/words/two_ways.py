@@ -45,7 +45,7 @@ def lines(ways: tuple[WayBuilt, WayBuilt], outcome: Outcome, years: int) -> list
 
     by = tr(" in {length:g} m ({feet:.0f} ft)", length=BY, feet=BY / 0.3048)
     return [
-        text(tr("Separation"), lambda way: wrap_words(way.make)), text(tr("Stone"), lambda way: way.make.aggregate.name),
+        text(tr("Separation"), lambda way: wrap_words(way.make)), text(tr("Stone"), lambda way: way.make.aggregate.name if way.make.section.has_stone else tr("none")),
         text(tr("Pipe"), lambda way: way.make.pipe.name), text(tr("Holes"), lambda way: tr(way.make.pipe.openings)), text(tr("Top"), lambda way: tr(way.make.section.top)),
         figure(tr("Trench width"), lambda way: way.make.section.width, SECTION), figure(tr("Bedding"), lambda way: way.make.section.bedding, SECTION),
         text(tr("Contacts"), _contacts),

@@ -129,7 +129,7 @@ STEPS = (
          (CardPage(tr("pipe, stone and cloth"), ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile", "section.sand", "filter years")),
           CardPage(tr("what ages it"), ("exposure.iron", "exposure.lime", "exposure.frost_depth")),
           _limits("limits.filters", "limits.blocked", "limits.grate_blocked", "limits.fullest")),
-         ("capacity", "over-ground", "gives-back", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "stone-drains", "stone-pipe", "sock",
+         ("capacity", "over-ground", "gives-back", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "surface-fines", "stone-drains", "stone-pipe", "sock",
           "soil-tests", "soil-stability", "sand-stone", "sand-room", "sediment", "slime", "lime", "frost", "drain-board", "under-slab", "cloth-strength", "cloth-head"), lambda job: "",
          ("grains", "section", "profile", "soil class")),
     Step("storm", tr("Watch a storm"),
