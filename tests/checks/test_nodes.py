@@ -18,7 +18,8 @@ from weirant.design.sheets import crew_cut_sheet
 from weirant.design.takeoff import _amounts
 from weirant.errors import InputError
 from weirant.ground.inverts import invert_at
-from weirant.ground.network import fittings_of, laid_run, network_of
+from weirant.ground.network import laid_run, network_of
+from weirant.ground.set_in import fittings_of
 from weirant.job.faults import faults
 from weirant.job.network import OUTLETS, Basin
 from weirant.job.paths import with_value
@@ -119,7 +120,7 @@ def test_pavement_and_dressing_are_taken_off_as_they_lie(top, turf, pavement):
     found = assess(job).run("r1")
     cut = 1.1
     flat = dataclasses.replace(found.grade, ground=found.grade.invert + cut - found.make(20.0).below)
-    amounts, length = _amounts(found, flat, None, []), sum(s.high - s.low for s in found.stretches if not s.is_solid)
+    amounts, length = _amounts(found, flat, None, [])[0], sum(s.high - s.low for s in found.stretches if not s.is_solid)
     whole, layer = trench(cut, width, side), turf if top in ("dressed stone", "turf on the stone") else 0.0
     high = min(cut - pavement - layer, found.make(20.0).natural_stone) if top == "soil cap" else cut - pavement - layer
     bore = np.pi * found.make(20.0).pipe.outer_diameter ** 2 / 4

@@ -16,7 +16,8 @@ from weirant.design.patterns import PATTERNS, pattern
 from weirant.errors import InputError
 from weirant.ground.inverts import invert_at
 from weirant.ground.joining import led_in_slanting
-from weirant.ground.network import fittings_of, laid_run, network_of
+from weirant.ground.network import laid_run, network_of
+from weirant.ground.set_in import fittings_of
 from weirant.ground.ways_in import betweens, with_clean_outs
 from weirant.hydraulics.losses import losses_along
 from weirant.job.network import MAIN, OPEN_PIPE, Node, Outlet, Run, Stretch

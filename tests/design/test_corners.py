@@ -13,7 +13,8 @@ from weirant.design.demo import demo_job
 from weirant.design.layout import add_run
 from weirant.design.snapping import bearing_of, bearing_words
 from weirant.errors import InputError
-from weirant.ground.network import fittings_of, laid_run
+from weirant.ground.network import laid_run
+from weirant.ground.set_in import fittings_of
 from weirant.job.faults import faults
 from weirant.job.network import Held
 

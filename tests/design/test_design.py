@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from decimal import Decimal
 
 import pytest
 
@@ -12,6 +13,7 @@ from weirant.design.assess import assess
 from weirant.design.effects import effect_of
 from weirant.design.first_job import BEGINNINGS, Answers, first_job
 from weirant.design.leaning import leanings
+from weirant.design.order import order_of
 from weirant.design.sheets import crew_cut_sheet
 from weirant.design.soil import wet_conductivity
 from weirant.design.water import line_at
@@ -29,6 +31,7 @@ from weirant.job.water import BOTH_SIDES, ONE_SIDE, PARALLEL
 from weirant.library import shipped
 from weirant.methods.catalogue import REGISTRY
 from weirant.methods.earthwork import trench_volumes
+from weirant.outcome.bill import CLOTH, PIPE, STONE
 from weirant.outcome.finding import State
 from weirant.words.findings import worded
 
@@ -80,11 +83,11 @@ def test_quantities_of_an_even_trench_are_those_of_the_formula(wrap):
     pipes = math.pi * pipe.outer_diameter**2 / 4 * 50
     assert take.backfill.value == pytest.approx(take.dug.value - take.stone.value - pipes)
     assert take.spoil_loose.value == pytest.approx((take.stone.value + pipes) * 1.25)
-    to_order = [f.value for f in take.fabric_orders]
-    assert to_order == ([] if wrap == "none" else [pytest.approx(take.fabrics[0].value * 1.08 * (1 + 0.3 / 90))])
-    assert [f.value for f in take.pipe_pieces] == [math.ceil(50 * 1.08 / 30.48)]
+    lines = {line.what: line for line in order_of(found)}
+    assert (CLOTH in lines) == (wrap != "none") and lines[PIPE].sold == math.ceil(50 / 30.48)
     wasted = dataclasses.replace(found.job, limits=dataclasses.replace(found.job.limits, waste=0.25))
-    assert assess(wasted).takeoff.pipe_pieces[0].value == math.ceil(50 * 1.25 / 30.48) == 3
+    more = {line.what: line for line in order_of(assess(wasted))}
+    assert more[STONE].sold_as["kg"] == pytest.approx(Decimal(take.stone_mass.value * 1.25), rel=Decimal("0.01")) and lines[STONE].sold < more[STONE].sold
 
 
 def test_open_stone_fills_the_trench():

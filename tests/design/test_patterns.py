@@ -21,7 +21,7 @@ from weirant.drawing.section import section_drawing
 from weirant.drawing.way import reaches_of, way_drawing, ways_of
 from weirant.errors import InputError
 from weirant.formats import job_file
-from weirant.ground.network import fittings_of
+from weirant.ground.set_in import fittings_of
 from weirant.job.faults import faults
 from weirant.outcome.finding import State
 from weirant.outcome.trench_pipes import pipes_at

@@ -9,11 +9,18 @@ import pytest
 
 from weirant.cli.main import main
 from weirant.design.assess import assess
+from weirant.design.bill import bill_of
 from weirant.design.demo import demo_job
+from weirant.design.order import order_of
 from weirant.design.patterns import pattern
 from weirant.design.pipe_choices import pipe_choices, with_choice
+from weirant.design.pipe_prices import choice_costs
+from weirant.design.priced import quote_of
+from weirant.design.work import tasks_of
 from weirant.errors import InputError
+from weirant.formats.price_list import open_price_list
 from weirant.job.paths import with_value
+from weirant.outcome.prices import NO_PRICES
 
 
 def choices_of(job, run):
@@ -39,6 +46,22 @@ def test_what_is_said_of_a_choice_is_what_the_run_then_is():
     for choice in choices_of(job, "r1")[1:6]:
         after = next(c for c in choices_of(with_choice(job, "r1", choice.pipe.key, choice.count), "r1") if c.is_own)
         assert (after.pipe, after.count) == (choice.pipe, choice.count) and after.capacity == pytest.approx(choice.capacity) and after.stone == pytest.approx(choice.stone)
+
+
+def test_a_choice_costs_what_the_run_costs_once_it_is_laid_so_and_money_is_compared_at_what_it_carries():
+    outcome, prices = assess(demo_job()), open_price_list("larkmead")
+    found = outcome.run("r1")
+    choices = pipe_choices(outcome, found)
+    costs = choice_costs(outcome, found, choices, prices)
+    assert None not in costs and costs[0].for_the_money == 1
+    for choice, cost in list(zip(choices, costs, strict=True))[:4]:
+        laid = assess(with_value(with_choice(outcome.job, "r1", choice.pipe.key, choice.count), "sections.s1.width", choice.width))
+        bill = bill_of(laid).at(["r1"])
+        assert quote_of(order_of(laid, bill=bill), tasks_of(bill), prices).cost == cost.cost
+        assert cost.for_the_money == pytest.approx(choice.times * float(costs[0].cost / cost.cost))
+    assert choice_costs(outcome, found, choices, NO_PRICES) == (None,) * len(choices)
+    fours, six = (next(cost for choice, cost in zip(choices, costs, strict=True) if choice.count == n and choice.pipe.key == "corrugated-75") for n in (2, 3))
+    assert fours.cost < six.cost  # more of one pipe never costs less
 
 
 def test_a_level_run_has_none_and_sizes_are_those_of_the_jobs_units(capsys):

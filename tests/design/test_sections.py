@@ -15,6 +15,7 @@ from weirant.design.best_grade import plan_grade
 from weirant.design.demo import demo_job
 from weirant.design.layout import move_node
 from weirant.design.one_trench import lay_beside, out_of, put_into, sides_changed
+from weirant.design.order import order_of
 from weirant.errors import InputError
 from weirant.ground.in_place import in_place, off_its_place
 from weirant.ground.network import laid_run
@@ -33,6 +34,7 @@ from weirant.job.section_edits import (
 )
 from weirant.library import shipped
 from weirant.methods.pipe_flow import pipe_full_flow
+from weirant.outcome.bill import PIPE
 from weirant.outcome.finding import State
 from weirant.rules import shipped_rules
 from weirant.words.findings import worded
@@ -88,8 +90,7 @@ def test_every_stretch_is_of_its_own_pipe():
     at = int(np.argmin(np.abs(narrow_below.grade.stations - 40.0)))
     carries = pipe_full_flow(small.inner_diameter, small.roughness_n, 0.012).discharge
     assert narrow_below.flow_high.full_fraction[at] == pytest.approx(narrow_below.flow_high.discharge[at] / carries)
-    labels = [f.label for f in outcome.takeoff.rows()]
-    assert sum(label.startswith("Perforated pipe in coils: ") for label in labels) == 2
+    assert sum(line.what == PIPE and line.unit == "coil" and not line.size for line in order_of(outcome)) == 2
     for station in (10.0, 30.0, 45.0):
         pipe = LIBRARY.pipe(stretch_at(wide, "r1", station).pipe)
         assert run.grade.at(run.grade.invert - run.grade.trench_bottom, station) == pytest.approx(pipe.wall + 0.0508, abs=2e-4)

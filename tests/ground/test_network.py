@@ -12,7 +12,8 @@ from laying import laid
 from weirant.errors import InputError
 from weirant.ground.alignment import alignment_of, turn_at
 from weirant.ground.inverts import grade_nodes, invert_at, least_slope, slope_at, with_inverts
-from weirant.ground.network import fittings_of, laid_run, meetings, network_of, run_called
+from weirant.ground.network import laid_run, meetings, network_of, run_called
+from weirant.ground.set_in import fittings_of
 from weirant.job.network import GradeBreak, Node, Run
 
 RUN = laid(10.0, 0.01, 5.0, 40.0, breaks=(GradeBreak(20.0, 0.03),))

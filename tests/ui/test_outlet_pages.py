@@ -83,6 +83,7 @@ def test_another_size_of_pipe_is_taken_and_undone(window, qtbot):
     page(window, "One or two …")
     dialog = window.findChild(PipeChoicesDialog)
     qtbot.addWidget(dialog)
+    qtbot.waitUntil(lambda: any(b.accessibleName().startswith("Take 2 ×") for b in dialog.findChildren(QPushButton)), timeout=5000)
     take = next(b for b in dialog.findChildren(QPushButton) if b.accessibleName().startswith("Take 2 ×"))
     said = take.accessibleName().removeprefix("Take 2 × ")
     take.click()

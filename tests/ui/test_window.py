@@ -538,7 +538,8 @@ def test_papers_are_written_beside_the_interface(window, tmp_path, monkeypatch, 
         window.document.set_value("sections.s1.wrap", wrap)
         told = [label.text() for label in page.findChildren(QLabel) if not label.isHidden()]
         labels = [figure.label for figure in window.document.outcome.takeoff.rows()]
-        assert ("Fabric to order" in labels) == (wrap != "none") and [text for text in told if text in (*labels, "Fabric to order")] == labels
+        assert [text for text in told if text in labels] == labels
+        qtbot.waitUntil(lambda w=wrap: any("needle-punched" in b.text() and b.isVisibleTo(page) for b in page.rows.findChildren(QPushButton)) == (w != "none"), timeout=5000)
 
 
 def test_readings_by_csv(window, tmp_path, monkeypatch, qtbot):

@@ -17,7 +17,7 @@ from weirant.language import tr
 from weirant.library import Pipe
 from weirant.methods.intake import perforation_intake
 from weirant.methods.pipe_flow import pipe_full_flow
-from weirant.outcome.facts import Amount, Facts, Times
+from weirant.outcome.facts import Amount, Facts, Named, Times
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import WAITS, Finding, State
 from weirant.outcome.outcome import Outcome
@@ -26,6 +26,8 @@ from weirant.outcome.site import RunOutcome
 from weirant.outcome.standing import OVER, PART_FULL, Standing, standing_at
 from weirant.outcome.water import RunWater
 from weirant.units import display as k
+
+LITTLE = 5e-3  # share that is told as none
 
 
 def _tightest(found: RunOutcome, flow: RunFlow | StormFlow) -> tuple[int, LaidStretch]:
@@ -168,4 +170,13 @@ def _steady_rate(water: RunWater, run: LaidRun) -> float:
     return max(seep.rate for seep in water.inflow_high.seeps) + water.storm_flow / run.collecting_length
 
 
-RUN = {"capacity": capacity, "velocity": velocity, "intake": intake}
+def shares_stone(outcome: Outcome, found: RunOutcome) -> Finding | None:
+    """Of a run that collects in one trench with others: how much of the groundwater there it takes, the lower ones first."""
+    share = outcome.site.stone_shares.get(found.id)
+    if share is None:
+        return None
+    facts: Facts = {"comes": Amount(share.comes, k.DISCHARGE), "share": Amount(share.share, k.SHARE), "others": tuple(Named(run) for run in share.beside)}
+    return Finding(State.HOLDS, "spare" if share.share < LITTLE else "", source="cp", facts=facts)
+
+
+RUN = {"shares-stone": shares_stone, "capacity": capacity, "velocity": velocity, "intake": intake}

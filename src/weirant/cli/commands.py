@@ -87,6 +87,7 @@ def _simulate(parser: Parser) -> None:
 
 
 def _pipes(parser: Parser) -> None:
+    parser.add_argument("--prices", metavar="FILE", help=tr("also what each costs, by a price list: a CSV file, or larkmead or moorgrundel, made up for practice"))
     parser.add_argument("job", metavar="JOB", help=JOB)
     parser.add_argument("--run", metavar="NAME", help=tr("the run, by its name; default the one that serves the place to keep dry"))
     parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
@@ -110,6 +111,29 @@ def _why(parser: Parser) -> None:
     _report(parser)
     parser.add_argument("--run", metavar="NAME", help=tr("the run, by its name; default the one that serves the place to keep dry"))
     parser.add_argument("--against", metavar="SCHOOL", help=tr("the way to build that it is held against; default bare stone, or a wrap where none is drawn"))
+
+
+def _takeoff(parser: Parser) -> None:
+    parser.add_argument("job", metavar="JOB", help=JOB)
+    parser.add_argument("--run", metavar="NAME", help=tr("one run alone, by its name"))
+    parser.add_argument("--per-100ft", action="store_true", help=tr("what 100 ft (30.48 m) of the trenches takes in the mean"))
+    _cut_so(parser)
+
+
+def _quote(parser: Parser) -> None:
+    parser.add_argument("job", metavar="JOB", help=JOB)
+    parser.add_argument("--prices", metavar="FILE", required=True, help=tr("the price list, a CSV file; or larkmead or moorgrundel, made up for practice"))
+    parser.add_argument("--run", metavar="NAME", help=tr("one run alone, by its name"))
+    parser.add_argument("-o", "--output", metavar="FILE", help=tr("write the quote for the owner, ending in .pdf, or a workbook, ending in .xlsx"))
+    parser.add_argument("--option", metavar="NAME=JOB", action="append", help=tr("another way to build it beside, a job of its own; on the paper"))
+    parser.add_argument("--method", metavar="METHOD", default="excavator", help=tr("how the trench is dug: excavator, trencher or hand; default excavator"))
+    _cut_so(parser)
+
+
+def _cut_so(parser: Parser) -> None:
+    parser.add_argument("--little-waste", action="store_true", help=tr("cut pipe with joints wherever a length ends; default: as few joints as can be"))
+    parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
+    parser.add_argument("--csv", metavar="FILE", help=tr("write the lines as CSV"))
 
 
 def _autopsy(parser: Parser) -> None:
@@ -147,6 +171,9 @@ COMMANDS = {command.name: command for command in (
     Command("report", tr("Write the owner's sheet."), _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
     Command("why", tr("Write why it is built with its wrap, a page for the owner."), _why, CODES, "weirant why demo -o why.pdf --against sand", _later("job_commands", "why")),
     Command("orderlist", tr("Write the order list."), _report, CODES, "weirant orderlist club.weirant -o order.pdf", _later("job_commands", "orderlist")),
+    Command("takeoff", tr("Print what a job takes, and where each of it comes from."), _takeoff, CODES, "weirant takeoff demo --per-100ft", _later("order", "takeoff")),
+    Command("quote", tr("Print what a job comes to by a price list."), _quote, tr("1 where something has no price, else {codes}", codes=CODES),
+            "weirant quote demo --prices larkmead", _later("order", "quote")),
     Command("simulate", tr("Run a storm on the ground across the drain."), _simulate, tr("1 where the place is not dry in the wanted time, else {codes}", codes=CODES),
             'weirant simulate demo --hours "2 days" --storm cloudburst', _later("simulate", "simulate")),
     Command("patterns", tr("List the patterns of the trade."), _listed, CODES, "weirant patterns", _later("patterns", "patterns")),

@@ -19,7 +19,7 @@ from weirant.formats.job_file import LARGEST
 from weirant.formats.plain_files import read_plain
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import invert_at
-from weirant.ground.network import set_there
+from weirant.ground.set_in import set_there
 from weirant.ground.stretches import LaidStretch
 from weirant.hydraulics.run_flow import DROP, RunFlow
 from weirant.job.network import PLAIN

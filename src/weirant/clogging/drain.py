@@ -76,4 +76,4 @@ class Built:
     @property
     def meets(self) -> float:
         """The opening m that controls what the soil lets go: of a cloth against the soil, or else of the stone."""
-        return self.cloth.opening if self.cloth is not None and not self.cloth.on_pipe else self.opening
+        return self.cloth.opening if self.cloth is not None and not (self.cloth.on_pipe and self.stone > 0) else self.opening

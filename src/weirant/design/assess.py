@@ -77,7 +77,7 @@ def _keeper(outcome: Outcome, session: Session) -> Kept:
         lifts = (pump.floor, pump.lets_go_at, pump.comes_back, pump.discharge) if pump is not None else ()
         leaves = site.exits.get(found.run.nodes[0][0].id, Steady())
         on = (whole, found.run, found.stretches, found.grade, found.crossings, found.water, found.flow, found.flow_high, "".join(site.carries[found.id]), *met,
-              *meets.get(found.id, ()), *lifts, leaves.discharge, leaves.missing, leaves.shared, site.trails.get(found.run.nodes[0][0].id))  # fmt: skip
+              *meets.get(found.id, ()), *lifts, leaves.discharge, leaves.missing, leaves.shared, site.trails.get(found.run.nodes[0][0].id), site.stone_shares.get(found.id))  # fmt: skip
         return session.once(f"basis {found.id}", on, object)
 
     bases = {found.id: basis(found) for found in site.runs}

@@ -16,6 +16,7 @@ from weirant.design.pumps import pumps_of
 from weirant.design.runs_on import let_out
 from weirant.design.session import Session
 from weirant.design.sources import brought
+from weirant.design.stone_shares import stone_shares
 from weirant.design.water import collected, roughly_collected, storm_release
 from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
@@ -39,6 +40,7 @@ from weirant.language import tr
 from weirant.library import Library
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome, Site
+from weirant.outcome.stone_share import StoneShare
 from weirant.outcome.water import Brought, CollectedWater, RunWater
 from weirant.records import dataclass
 from weirant.rules import Rules
@@ -50,6 +52,7 @@ Waters = dict[str, RunWater]
 # decimals of a metre to which the water in the pipe sets the water table beside it, and the surface at a joint the water in the pipe above it: a hair
 # of it would work out a whole network anew
 TO, TO_HAIR = 3, 4
+ONE_WATER = ("rough", "best", "high")  # turns in which pipes in one trench share what comes; in a storm each is bound by all of it until it was simulated
 TURNS: Mapping[str, Callable[[RunWater], Inflow]] = {
     "rough": attrgetter("inflow_high"), "best": attrgetter("inflow"), "high": attrgetter("inflow_high"), "storm": attrgetter("inflow_storm")}  # fmt: skip
 
@@ -69,7 +72,7 @@ def with_flows(job: Job, site: Site, soils: Mapping[str, SoilFigures], library: 
     waters = {f.id: flows.water(f, grade, [round(rough[f.id].at_station(grade, part.station), TO) for part in f.collects]) for f, grade in graded}
     (best, _), (high, total), storm = flows.along(waters, "best"), flows.along(waters, "high"), flows.in_storm(waters)
     runs = tuple(dataclasses.replace(f, water=waters.get(f.id), flow=best.get(f.id), flow_high=high.get(f.id), storm=storm.get(f.id)) for f in site.runs)
-    return dataclasses.replace(site, runs=runs, passes=total.nodes, exits=total.exits, brought=sources, trails=let_out(job, site, session))
+    return dataclasses.replace(site, runs=runs, passes=total.nodes, exits=total.exits, brought=sources, trails=let_out(job, site, session), stone_shares=flows.shares)
 
 
 def with_storm(outcome: Outcome, peaks: Mapping[tuple[str, float], float], runs: Collection[str], through: StormThrough) -> Outcome:
@@ -202,6 +205,11 @@ class _Flows:
         network, session = self.site.network, self.session
         ways, order = session.once("ways", tuple(run.lead for run in network.runs), lambda: (ways_of(network), _from_below(network)))
         inflows = {run.id: _inflow(run, waters.get(run.id), TURNS[turn]) for run in network.runs}
+        if turn in ONE_WATER and any(run.run.trench_of for run in network.runs):
+            taken, shares = session.once(f"{turn} stone", self._shared_on(inflows), lambda: stone_shares(self.job, self.site, inflows))
+            inflows |= taken
+            if turn == "high":
+                self.shares.update(shares)
         total = session.again(f"{turn} total", lambda before: accumulate(network, inflows, self.drops, ways, before))
         stretches = {f.id: f.stretches for f in self.site.runs}
         return inflows, settled(Undecided(network, total, inflows, self.drops, stretches, self.site.outlets.get, plugged), partial(self._parted, turn)), order
@@ -268,6 +276,16 @@ class _Flows:
             losses = self._lost[of.id]
             found = self._laid[of.id] = self.session.once(f"lies {of.id}", (grade, of.run, self.pipes[of.id], losses), lambda: pipes_along(grade, of.run, of.stretches, losses))
         return found
+
+    def _shared_on(self, inflows: Mapping[str, Inflow]) -> tuple[object, ...]:
+        """What the share of runs in one trench hangs on."""
+        of = [f for f in self.site.runs if f.run.run.trench_of or self.site.in_trench_of(f.id)]
+        return (self.job.products, *(part for f in of for part in (f.grade, f.run, f.stretches, inflows[f.id])))
+
+    @cached_property
+    def shares(self) -> dict[str, StoneShare]:
+        """What runs take of the water in a trench that they share, for the high end of the soil's band; known once their flow is."""
+        return {}
 
     @cached_property
     def _laid(self) -> dict[str, PipesAlong]:

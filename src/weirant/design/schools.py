@@ -163,7 +163,7 @@ def _built(outcome: Outcome, found: RunOutcome, make: Make, key: str) -> Built:
     section, pipe, stone, outer = make.section, make.pipe, make.aggregate, make.against_soil
     height, on_pipe = make.natural_stone, make.section.is_socked
     d15, holds = (of.coarse_side.size_at(15) or of.coarse_side.sizes[-1] for of in (stone, outer))
-    girth = 2 * (section.width + height)
+    girth = 2 * (section.width + height) if section.has_stone else make.passed
     cloth = None
     if (on_pipe or (section.is_lined and section.is_bare_at in ("", "over"))) and make.geotextile.permittivity > 0:  # past a bare floor soil gets in as past none
         # the way through a needled cloth is narrower than its largest opening: by the factor that its retention is given (FHWA NHI-07-092)

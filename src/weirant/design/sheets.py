@@ -9,7 +9,8 @@ import numpy as np
 from weirant.errors import InputError
 from weirant.ground.cut_sheet import CutLine, cut_sheet
 from weirant.ground.inverts import invert_at
-from weirant.ground.network import AT_END, fittings_of
+from weirant.ground.network import AT_END
+from weirant.ground.set_in import fittings_of
 from weirant.job.network import INLET
 from weirant.language import tr
 from weirant.outcome.boxes import rim_of

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from functools import partial
 
 import numpy as np
@@ -54,16 +54,17 @@ def with_amounts(site: Site, session: Session) -> Site:
             host = site.run(found.run.run.trench_of)
             beside = site.in_trench_of(found.id)
             on = (found.grade, found.run, found.stretches, host.grade if host is not None else None, *(x for g in beside for x in (g.grade, g.run, g.stretches)))
-            made = session.once(f"amounts {found.id}", on, partial(_amounts, found, found.grade, host, beside))
-            found = dataclasses.replace(found, amounts=made)
+            made, pieces = session.once(f"amounts {found.id}", on, partial(_amounts, found, found.grade, host, beside))
+            found = dataclasses.replace(found, amounts=made, amounts_of=pieces)
         runs.append(found)
     return dataclasses.replace(site, runs=tuple(runs))
 
 
-def _amounts(found: RunOutcome, grade: GradeLine, host: RunOutcome | None, guests: list[RunOutcome]) -> Amounts:
-    """Quantities of one run. Stone and fabric where it collects; in another's trench it brings its pipe only."""
+def _amounts(found: RunOutcome, grade: GradeLine, host: RunOutcome | None, guests: list[RunOutcome]) -> tuple[Amounts, tuple[Amounts, ...]]:
+    """Quantities of one run, and of each of its stretches. Stone and fabric where it collects; in another's trench it brings its pipe only."""
     dug = _trench(found, grade, host, guests)
-    return sum((_of_stretch(found, grade, stretch, dug, guests) for stretch in found.stretches), Amounts())
+    pieces = tuple(_of_stretch(found, grade, stretch, dug, guests) for stretch in found.stretches)
+    return sum(pieces, Amounts()), pieces
 
 
 def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: Dug, guests: list[RunOutcome]) -> Amounts:
@@ -149,7 +150,7 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     total = sum((found.amounts for found in site.runs), Amounts())
     along = ALONG if len(site.runs) == 1 else tr("added up along the profiles of {runs} runs", runs=len(site.runs))
     stone = {library.aggregate(key): volume for key, volume in total.of(STONE).items()}
-    volume, more = sum(stone.values()), 1 + job.limits.waste
+    volume = sum(stone.values())
     fabric = {library.geotextile(key).name: area for key, area in total.of(FABRIC).items()}
     paved = total.of(PAVING)  # by its thickness
     backfill = total.dug - volume - total.pipe_volume - total.all_of(DRESSING) - sum(float(thick) * area for thick, area in paved.items())
@@ -158,14 +159,9 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
         counted(tr("Dig"), total.dug, k.VOLUME, tr("solid ground, {along}", along=along)),
         counted(tr("Stone in place"), volume, k.VOLUME, tr("round the pipe, {along}", along=along)),
         counted(tr("Stone by weight"), sum(v * a.bulk_density for a, v in stone.items()), k.MASS, tr("{dense} as placed, by common practice", dense=dense)),
-        _each(tr("Stone to order"), {a.name: v * a.bulk_density * more for a, v in stone.items()}, k.MASS, tr("with the waste you set")),
-        _each(tr("Fabric"), fabric, k.AREA, _wraps(site), is_named=True),
-        _each(tr("Fabric to order"), {name: area * (1 + LAP / ROLL) * more for name, area in fabric.items()}, k.AREA,
-              tr("with laps where rolls end, by common practice, and the waste you set"))
-        if sum(fabric.values()) else (),
+        _each(tr("Fabric"), fabric, k.AREA, _wraps(site)),
         counted(tr("Perforated pipe"), total.all_of(PERFORATED), k.DISTANCE, tr("the collecting runs")),
         counted(tr("Solid pipe"), total.all_of(SOLID), k.DISTANCE, tr("outlet runs and solid runs")),
-        (*_pieces(tr("Perforated pipe"), total.of(PERFORATED), library, more), *_pieces(tr("Solid pipe"), total.of(SOLID), library, more)),
         counted(tr("Backfill"), backfill, k.VOLUME, tr("dug soil put back, as it lay")),
         (*((counted(tr("Stone that dresses the top"), total.all_of(DRESSING), k.VOLUME, tr("over the stone, {along}", along=along)),) if total.all_of(DRESSING) else ()),
          *((counted(tr("Pavement to cut and make good"), sum(paved.values()), k.AREA, tr("over the trenches, {along}", along=along)),) if paved else ())),
@@ -173,12 +169,11 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     )  # fmt: skip
 
 
-def _each(label: str, amounts: dict[str, float], kind: k.Kind, note: str, *, is_named: bool = False) -> tuple[Figure, ...]:
-    """A row for each product; named in its label where there are several, in its note, unless that ``is_named`` already, where it is the only one."""
+def _each(label: str, amounts: dict[str, float], kind: k.Kind, note: str) -> tuple[Figure, ...]:
+    """A row for each product, named in its label where there are several."""
     if len(amounts) > 1:
         return tuple(counted(f"{label}: {name}", amount, kind, note) for name, amount in amounts.items())
-    only = "" if is_named else "".join(f"{name}, " for name in amounts)
-    return (counted(label, sum(amounts.values()), kind, only + note),)
+    return (counted(label, sum(amounts.values()), kind, note),)
 
 
 def _wraps(site: Site) -> str:
@@ -186,18 +181,6 @@ def _wraps(site: Site) -> str:
     used = dict.fromkeys(f"{tr(s.make.section.wrap)}, {s.make.geotextile.name}" for found in site.runs for s in found.stretches
                          if not s.is_solid and s.make.section.has_cloth)  # fmt: skip
     return "; ".join(used) or tr("no fabric")
-
-
-def _pieces(what: str, of: Mapping[str, float], library: Library, more: float) -> tuple[Figure, ...]:
-    """Pipe of each product in the pieces it comes in, ``more`` of it than is laid."""
-    rows = []
-    pipes = {library.pipe(key): metres for key, metres in of.items()}
-    for pipe, metres in pipes.items():
-        label = (tr("{what} in coils", what=what) if pipe.supply == "coil" else tr("{what} in sticks", what=what)) + (f": {pipe.name}" if len(pipes) > 1 else "")
-        note = ("" if len(pipes) > 1 else f"{pipe.name}, ") + tr("{supply} of {supply_length:g} m ({supply_length_2:.0f} ft), with the waste you set",
-                                                                 supply=tr(pipe.supply), supply_length=pipe.supply_length, supply_length_2=pipe.supply_length / 0.3048)
-        rows.append(counted(label, math.ceil(metres * more / pipe.supply_length - 1e-9), k.COUNT, note))
-    return tuple(rows)
 
 
 def integrate(stations: Array, heights: Array, area: Callable[[Array], Array]) -> float:

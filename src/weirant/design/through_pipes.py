@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Mapping, Sequence, Set
+from collections.abc import Callable, Iterator, Mapping, Sequence, Set
 from functools import partial
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,6 +34,7 @@ from weirant.outcome.boxes import box, passage_of, rim_of
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.pump import PumpOutcome
 from weirant.outcome.routed import Along, Bowl, RoutedPart, StormThrough
+from weirant.outcome.site import RunOutcome
 from weirant.seepage.rain import Rain
 
 Array = NDArray[np.float64]
@@ -87,7 +89,7 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
     for piece in pieces:
         sketch.draw(piece)
     bowls, shared = _bowls(outcome, sketch, shut), share_stone(outcome, sketch)
-    mesh, brings = sketch.mesh(pieces), list[Brings]()
+    mesh, grounds = sketch.mesh(pieces), list[_Ground]()
     for run in dict.fromkeys(run for run, _ in pieces):
         found = outcome.site.run(run)
         for part in found.water.parts if found is not None and found.water is not None else ():
@@ -99,11 +101,14 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
             for reach in sketch.reaches:
                 if reach.run.id == run:
                     above = part.of.above(np.array([reach.low, reach.high]))
-                    for section in (reach.below, reach.above):  # into the stone, from which pipes take it as it stands
-                        lengths[shared.get(section, section)] += float(above[0] - above[1]) / 2
-            brings.append(_over(hydrograph, lengths))
-            for section, length in lengths.items():
-                mesh.inflow[section] += hydrograph.before * length
+                    for section in (reach.below, reach.above):
+                        lengths[section] += float(above[0] - above[1]) / 2
+            grounds.append(_Ground(found, hydrograph, lengths))
+    brings = list[Brings]()
+    for hydrograph, into_stone in _into_stone(grounds, shared):
+        brings.append(_over(hydrograph, into_stone))
+        for section, length in into_stone.items():
+            mesh.inflow[section] += hydrograph.before * length
     into = dict(sketch.numbers) | {node: bowl.section for node, bowl in bowls.items()}
     brings += [_over(runs_off(rain, area, source.share, outcome.rules.sized_by, source.curve_number), {into[source.node]: 1.0}) for source in outcome.job.sources
                if source.kind in SHEDS and source.node in sketch.numbers and (area := area_of(outcome.job, source, outcome.rules)) is not None]  # fmt: skip
@@ -123,6 +128,41 @@ def _part(outcome: Outcome, given: Undecided, pieces: Sequence[Piece], rain: Rai
     runs = {pit.node: _cycles(pit, routed, number, lift.idle) for number, (pit, lift) in enumerate(working)}
     soaked = {node: len(working) + number for number, node in enumerate(soaking)}
     return RoutedPart(without(routed, own), _along(sketch), dict(sketch.numbers), runs, leads, dict(sketch.outs), bowls, soaked)
+
+
+class _Ground(NamedTuple):
+    """What the ground brings to a part of what collects of a run, by the metre, and the lengths m of it at its sections."""
+
+    found: RunOutcome
+    brings: Hydrograph
+    lengths: Mapping[int, float]
+
+
+def _into_stone(grounds: Sequence[_Ground], shared: Mapping[int, int]) -> Iterator[tuple[Hydrograph, dict[int, float]]]:
+    """What comes into the stone, from which pipes take it as it stands. Where several share it, it is one water: what the one would draw that draws most."""
+    own: dict[str, set[int]] = {ground.found.id: set() for ground in grounds}
+    for ground in grounds:
+        own[ground.found.id] |= set(ground.lengths)
+    met = {ground.found.run.run.trench_of: set[int]() for ground in grounds}  # sections of the run whose trench it is at which others take water in
+    for ground in grounds:
+        host = ground.found.run.run.trench_of
+        met[host] |= {shared.get(section, section) for section in ground.lengths} & own.get(host, set())
+
+    def trench(ground: _Ground, section: int) -> str:
+        host = ground.found.run.run.trench_of
+        return host if shared.get(section, section) in met[host] else ground.found.id if section in met.get(ground.found.id, ()) else ""
+
+    most: dict[str, tuple[float, str]] = {}
+    for ground in grounds:
+        for name in {trench(ground, section) for section in ground.lengths} - {""}:
+            most[name] = max(most.get(name, (-1.0, "")), (float(ground.brings.volumes[-1]), ground.found.id), key=lambda one: one[0])
+    for ground in grounds:
+        lengths = defaultdict[int, float](float)
+        for section, length in ground.lengths.items():
+            name = trench(ground, section)
+            if not name or most[name][1] == ground.found.id:
+                lengths[shared.get(section, section)] += length
+        yield ground.brings, lengths
 
 
 def _bowls(outcome: Outcome, sketch: MeshSketch, shut: Set[str]) -> dict[str, Bowl]:

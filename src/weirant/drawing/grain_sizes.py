@@ -78,7 +78,7 @@ def _sieves() -> list[Shape]:
         shapes += [Stroke(((x, 0), (x, 1)), "grid"), *([Words((x, 0), tr("No. {number}", number=number), "small", "left", 3, 3)] if number else [])]
     edges = [LEFT, *(math.log10(size * 1e3) for size in (CLAY, NO_200, NO_4)), RIGHT]
     names = (tr("clay"), tr("silt"), tr("sand"), tr("gravel"))
-    return shapes + [Words(((low + high) / 2, 1.0), name, "axis", "centre", 0, 3) for name, low, high in zip(names, edges, edges[1:], strict=False)]
+    return shapes + [Words(((low + high) / 2, 1.0), name, "axis", "centre", 0, 15) for name, low, high in zip(names, edges, edges[1:], strict=False)]
 
 
 def _layer_words(of: SoilFigures, layers: int) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import field
 from functools import cached_property
@@ -15,7 +14,7 @@ from weirant.errors import InputError
 from weirant.ground.alignment import Alignment, Point, alignment_of, turn_at
 from weirant.job import Job
 from weirant.job.geometry import nodes_by_id, points_of, spans_of
-from weirant.job.network import EXISTING, PLAIN, GradeBreak, Held, Node, Outlet, Run
+from weirant.job.network import GradeBreak, Held, Node, Outlet, Run
 from weirant.language import tr
 from weirant.records import dataclass
 
@@ -278,46 +277,6 @@ def meetings(network: Network) -> list[Meeting]:
             if not any(abs(a - s) < 0.05 for s in shared):
                 found.append(Meeting(first.id, second.id, a, b, (x, y)))
     return found
-
-
-def fittings_of(network: Network, run: LaidRun) -> list[tuple[float, str]]:
-    """Stations and names of everything set into a run: what follows from the layout, and what the user put there."""
-    set_in = ((station, node) for node, station in run.nodes if node.kind != PLAIN)  # at a joint it belongs to the run that goes on
-    found = [(station, set_there(node)) for station, node in set_in if station > AT_END or not network.others_at(run, node.id)]
-    found += [(station, tr("bend {turn:.0f}° left", turn=turn) if turn > 0 else tr("bend {turn:.0f}° right", turn=-turn)) for station, turn in run.bends]
-    is_joined_at_top = False
-    for node, station in run.nodes[1:]:
-        here = [other for other, _ in network.others_at(run, node.id)]
-        if not here:
-            continue
-        names, at_top = ", ".join(other.name for other in here), station > run.length - AT_END
-        is_joined_at_top |= at_top
-        what = (tr("wye") if len(here) > 1 else tr("coupler")) if at_top else _joint(network, run, node.id, station, here)
-        found.append((station, tr("{what} to {names}", what=what, names=names)))
-    if not is_joined_at_top:
-        found.append((run.length, tr("end cap")))
-    return sorted(found)
-
-
-def set_there(node: Node) -> str:
-    """What is set at a node, in words: its kind, its name, and whether it is there already."""
-    return " ".join(words for words in (tr(node.kind), node.name, tr("(there already)") if node.status == EXISTING else "") if words)
-
-
-def _joint(network: Network, run: LaidRun, node: str, station: float, here: list[LaidRun]) -> str:
-    """The fitting where others meet a run between its ends: a cross where two come in or one goes through, else a tee or a wye."""
-    legs = [leg for other, at in network.others_at(run, node) for leg in _legs(other, at)]
-    if len(legs) > 1:
-        return tr("cross")
-    between = math.degrees(legs[0] - run.alignment.bearing(station - 1e-5))
-    return tr("tee") if abs((between + 180) % 360 - 180) > SLANTING else tr("wye")
-
-
-def _legs(run: LaidRun, station: float) -> list[float]:
-    """Bearings, rad, in which a run leaves a node."""
-    up = [run.alignment.bearing(station)] if station < run.length - AT_END else []
-    down = [run.alignment.bearing(station - 1e-5) + math.pi] if station > AT_END else []
-    return [*up, *down]
 
 
 def stations_every(run: LaidRun, step: float) -> Array:

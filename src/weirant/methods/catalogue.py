@@ -3,8 +3,10 @@
 from weirant.methods import (  # noqa: F401
     aprons,
     cloth,
+    cloth_cut,
     cover,
     critical_flow,
+    cutting_stock,
     dry_well,
     earthwork,
     falling_table,

@@ -42,25 +42,21 @@ class SoilFigures:
 
 @dataclass(frozen=True)
 class TakeOff:
-    """Quantities, SI. Volumes in place except spoil_loose; orders include waste. Of stone, fabric and pipe there may be several products."""
+    """Quantities, SI. Volumes in place except spoil_loose, nothing with waste: that is in the order. Of fabric there may be several products."""
 
     dug: Figure
     stone: Figure
     stone_mass: Figure
-    stone_orders: tuple[Figure, ...]
     fabrics: tuple[Figure, ...]
-    fabric_orders: tuple[Figure, ...]
     perforated_pipe: Figure
     solid_pipe: Figure
-    pipe_pieces: tuple[Figure, ...]
     backfill: Figure
     on_top: tuple[Figure, ...]
     spoil_loose: Figure
 
     def rows(self) -> tuple[Figure, ...]:
         """All of them in the order of the list."""
-        return (self.dug, self.stone, self.stone_mass, *self.stone_orders, *self.fabrics, *self.fabric_orders, self.perforated_pipe, self.solid_pipe, *self.pipe_pieces,
-                self.backfill, *self.on_top, self.spoil_loose)  # fmt: skip
+        return self.dug, self.stone, self.stone_mass, *self.fabrics, self.perforated_pipe, self.solid_pipe, self.backfill, *self.on_top, self.spoil_loose
 
 
 @dataclass(frozen=True)

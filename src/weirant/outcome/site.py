@@ -31,6 +31,7 @@ from weirant.outcome.filled import Filled
 from weirant.outcome.node import NodeOutcome
 from weirant.outcome.place import PlaceOutcome, Serving
 from weirant.outcome.pump import PumpOutcome
+from weirant.outcome.stone_share import StoneShare
 from weirant.outcome.trails import LetOut
 from weirant.outcome.water import Brought, RunWater
 from weirant.records import dataclass
@@ -55,6 +56,7 @@ class RunOutcome:
     flow_high: RunFlow | None = None
     storm: StormFlow | None = None
     amounts: Amounts = Amounts()
+    amounts_of: tuple[Amounts, ...] = ()
 
     @cached_property
     def id(self) -> str:
@@ -116,7 +118,8 @@ class Site:
     """The site. ``no_surface`` says why there is none; ``marked`` are points that stand out from their neighbours; ``passes`` is the flow for
     the high end of the soil's band that passes each node, ``exits`` what leaves at one; ``brought`` what each source brings, ``pumps`` what was found of
     the pumps by the nodes of their pits, and ``outlets`` how water gets out at each outlet by its node, ``filled`` what
-    pits that soak came to in the design storm, once it was followed, ``trails`` where what is let out runs on over the ground.
+    pits that soak came to in the design storm, once it was followed, ``trails`` where what is let out runs on over the ground,
+    ``stone_shares`` what runs take that collect in one trench.
     """
 
     surface: Surface | None
@@ -133,6 +136,7 @@ class Site:
     outlets: Mapping[str, OutletRelation] = field(default_factory=dict)
     filled: Mapping[str, Filled] = field(default_factory=dict)
     trails: Mapping[str, LetOut] = field(default_factory=dict)
+    stone_shares: Mapping[str, StoneShare] = field(default_factory=dict)
 
     @cached_property
     def _by_id(self) -> dict[str, RunOutcome]:

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
+from weirant.design.order import order_of
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.errors import InputError
 from weirant.formats.plain_files import write_safely
-from weirant.job.network import PLAIN
-from weirant.language import capital, first_small, tr
+from weirant.language import first_small, tr
+from weirant.outcome.bill import DIG
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
@@ -22,6 +22,7 @@ from weirant.paper.lettering import FAMILY
 from weirant.paper.page import DOTS, Draw, pdf_page, title_block
 from weirant.paper.palette import PRINT
 from weirant.units.display import System, shown_number, unit_of
+from weirant.words.order import KINDS, origin_words, sold_words
 
 ROW, MOST = 1.9, 30  # height of a line in heights of the letters, and lines of things set in
 CAUTION = tr("Quantities follow the drawing, with the laps and the waste that the job sets. Measure the trench before the last load is ordered.")
@@ -68,8 +69,7 @@ class _OrderList:
         told = self.outcome.told
         if any(f.state in (State.FAILS, State.UNKNOWN) for f in told):
             self._paragraph(tr("Not ready to order: {told}.", told=first_small(summary(told))), bold=True)
-        self._table(tr("To order"), (*takeoff.stone_orders, *takeoff.fabric_orders, *takeoff.pipe_pieces, *takeoff.on_top))
-        self._things()
+        self._order()
         self._table(tr("Earth"), (takeoff.dug, takeoff.stone, takeoff.backfill, takeoff.spoil_loose), boxes=False)
         self.y += 0.8 * text
         self._paragraph(CAUTION)
@@ -86,13 +86,17 @@ class _OrderList:
         for figure in figures:
             self._line(figure.label, shown_number(figure.value, figure.kind, self.system), unit_of(figure.kind, self.system), figure.note, boxes=boxes)
 
-    def _things(self) -> None:
-        """What is set into the runs, counted by its kind."""
-        kinds = Counter(node.kind for node in self.outcome.job.nodes if node.kind != PLAIN)
-        if kinds:
-            self._heading(tr("Set into the runs"))
-            for kind, count in sorted(kinds.items())[:MOST]:
-                self._line(capital(tr(kind)), str(count), "", "", boxes=True)
+    def _order(self) -> None:
+        """What is bought, kind by kind, with where it goes; of very many parts the first."""
+        what, lines = "", [line for line in order_of(self.outcome) if line.what != DIG]
+        for line in lines[:MOST]:
+            if line.what != what:
+                what = line.what
+                self._heading(KINDS[what])
+            amount, unit = sold_words(line, self.system)
+            self._line(line.name, amount, unit, ": ".join(words for words in (origin_words(self.outcome.job, line.origins), line.note) if words), boxes=True)
+        if len(lines) > MOST:
+            self._paragraph(tr("and {number} kinds of parts more: weirant takeoff tells all of them", number=len(lines) - MOST))
 
     def _line(self, label: str, number: str, unit: str, note: str, *, boxes: bool) -> None:
         text, width, top = self.ink.text, self.page.width(), self.y

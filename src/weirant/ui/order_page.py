@@ -12,6 +12,8 @@ from weirant.outcome.figure import Figure
 from weirant.ui.column import ColumnPage
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.price_choice import PriceChoice
+from weirant.ui.priced_rows import PricedRows
 from weirant.ui.theme import THEME
 from weirant.units.display import shown_number, unit_of
 
@@ -22,6 +24,7 @@ class OrderPage(ColumnPage):
     why = pyqtSignal(Figure)
     owner_sheet_wanted = pyqtSignal()
     order_list_wanted = pyqtSignal()
+    quote_wanted = pyqtSignal()
     cut_sheet_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
@@ -29,7 +32,7 @@ class OrderPage(ColumnPage):
         self.document = document
         layout = self.column
         layout.setContentsMargins(16, 8, 16, 8)
-        title = PlainLabel(tr("What it takes"))
+        title = PlainLabel(tr("What it takes, and what it costs"))
         title.setProperty("strong", True)
         layout.addWidget(title)
         self._grid = QGridLayout()
@@ -42,6 +45,7 @@ class OrderPage(ColumnPage):
         row = QHBoxLayout()  # above what may be longer than the page
         for words, signal, main in (
             (tr("Owner's sheet (PDF) …"), self.owner_sheet_wanted, True),
+            (tr("Quote …"), self.quote_wanted, False),
             (tr("Order list …"), self.order_list_wanted, False),
             (tr("Cut sheet …"), self.cut_sheet_wanted, False),
         ):
@@ -51,15 +55,38 @@ class OrderPage(ColumnPage):
             row.addWidget(button)
         row.addStretch(1)
         layout.addLayout(row)
+        prices = QHBoxLayout()
+        self.choice, self.rows, self.lacks = PriceChoice(), PricedRows(document), PlainLabel()
+        prices.addWidget(PlainLabel(tr("prices by")))
+        prices.addWidget(self.choice)
+        total = PlainLabel()
+        total.setProperty("strong", True)
+        total.setAccessibleName(tr("price"))
+        prices.addStretch(1)
+        prices.addWidget(total)
+        self.rows.comes_to.connect(total.setText)
+        layout.addLayout(prices)
+        layout.addWidget(self.rows)
+        self.lacks.setWordWrap(True)
+        self.rows.said.connect(self._told)
+        self.choice.taken.connect(self.rows.take)
+        layout.addWidget(self.lacks)
+        heading = PlainLabel(tr("Quantities in place"))
+        heading.setProperty("strong", True)
+        layout.addWidget(heading)
         layout.addLayout(self._grid)
         layout.addStretch(1)
         document.changed.connect(self.refresh)
+        self.choice.begin()
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
         self.refresh()
 
     def refresh(self) -> None:
-        """Show the quantities of the outcome."""
+        """Show order and quantities of the outcome."""
+        if not self.isVisible():
+            return
+        self.rows.refresh()
         takeoff = None if self.document.is_empty else self.document.outcome.takeoff
         figures = takeoff.rows() if takeoff else ()
         while len(self._rows) < len(figures):
@@ -75,6 +102,10 @@ class OrderPage(ColumnPage):
             unit.setText(unit_of(figure.kind, self.document.system))
             note.setText(figure.note)
             why.setAccessibleName(tr("Why: {figure}", figure=figure.label))
+
+    def _told(self, words: str) -> None:
+        self.lacks.setText(words)
+        self.lacks.setVisible(bool(words))
 
     def _add_row(self) -> None:
         index = len(self._rows)

@@ -9,7 +9,9 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
+from weirant.design.offer import priced_option
 from weirant.design.sheets import crew_cut_sheet
+from weirant.design.worked_out import with_nothing_waiting
 from weirant.errors import WeirantError
 from weirant.formats import survey_csv
 from weirant.formats.csv_text import LARGEST
@@ -18,22 +20,26 @@ from weirant.formats.gradation_csv import read_gradation_csv
 from weirant.formats.plain_files import read_plain_text, write_safely
 from weirant.formats.products_csv import read_products, taken_in
 from weirant.formats.pump_csv import read_pump_curve
+from weirant.formats.quote_xlsx import write_quote_xlsx
 from weirant.formats.rain_csv import read_rain
 from weirant.job.paths import leads_somewhere, with_value
 from weirant.language import first_small, tr
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.prices import PriceList
 from weirant.paper.cut_sheet import cut_sheet_pdf, write_every_sheet
 from weirant.paper.order_list import write_order_list
 from weirant.paper.owner_sheet import write_owner_sheet
+from weirant.paper.quote_sheet import write_quote
 from weirant.paper.why_sheet import write_why_sheet
 from weirant.ui import memory
 from weirant.ui.asking import ask_file, ask_name, tell
 from weirant.ui.document import Document
+from weirant.ui.price_choice import remembered_prices
 from weirant.ui.work import in_background
 from weirant.units.display import System
 
 CSV_FILES = "CSV (*.csv *.txt)"
-CSV, PDF = {".csv": "CSV"}, {".pdf": "PDF"}
+CSV, PDF, XLSX = {".csv": "CSV"}, {".pdf": "PDF"}, {".xlsx": "XLSX"}
 
 
 class Papers(QObject):
@@ -52,6 +58,14 @@ class Papers(QObject):
     def ask_order_list(self) -> None:
         """Ask for a name and write the order list."""
         self._ask_write(tr("Order list"), PDF, write_order_list)
+
+    def ask_quote(self) -> None:
+        """Ask for a name and write the quote by the price list that was taken last, as a paper or a workbook by the ending."""
+        prices = remembered_prices()
+        if not prices.prices:
+            tell(self.window, tr("Quote"), tr("Take a price list first: in Ask and order, beside “prices by”."), is_fault=False)
+            return
+        self._ask_write(tr("Quote"), PDF | XLSX, lambda outcome, path: _write_quote(outcome, prices, path))
 
     def ask_why_sheet(self) -> None:
         """Ask for a name and write why the run in hand is built as it is."""
@@ -198,3 +212,11 @@ def _write_cut_sheet(outcome: Outcome, run: str, path: Path) -> None:
 def _write_readings(outcome: Outcome, path: Path) -> None:
     unit = "ft" if outcome.job.units == "imperial" else "m"
     write_safely(path, survey_csv.write_survey(outcome.job.survey.shots, unit, {run.id: run.name for run in outcome.job.runs}).encode())
+
+
+def _write_quote(outcome: Outcome, prices: PriceList, path: Path) -> None:
+    first = priced_option(tr("as drawn"), with_nothing_waiting(outcome), prices)
+    if path.suffix.lower() == ".xlsx":
+        write_quote_xlsx(first, path)
+    else:
+        write_quote((first,), path)

@@ -136,6 +136,7 @@ class Window(QMainWindow):
             page.why.connect(self.why)
             page.owner_sheet_wanted.connect(self.papers.ask_owner_sheet)
             page.order_list_wanted.connect(self.papers.ask_order_list)
+            page.quote_wanted.connect(self.papers.ask_quote)
             page.cut_sheet_wanted.connect(self.papers.ask_cut_sheet)
         elif isinstance(page, ReadingsPage):
             page.read_wanted.connect(self.papers.ask_read_readings)

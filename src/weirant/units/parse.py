@@ -46,6 +46,14 @@ def parse(text: str | float, dimension: Dimension, field: str = "", bare_unit: s
     return _finite(_sum_of_terms(cleaned, dimension, field, text, bare_unit), field, text)
 
 
+def plain_number(text: str, field: str, strict: bool = False) -> str:
+    """A number without a unit in any usual notation as digits with a decimal point, for those that must not lose a digit. Raises InputError naming the field."""
+    cleaned = _normalise(text, field, strict).replace(" ", "")
+    if not re.fullmatch(rf"[+-]?(?:{_PLAIN})", cleaned):
+        raise InputError(field, tr("must be a number"), text[:40])
+    return cleaned
+
+
 def _as_float(number: float) -> float:
     try:
         return float(number)

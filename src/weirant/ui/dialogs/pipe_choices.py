@@ -2,52 +2,57 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
 from weirant.design.pipe_choices import PipeOption, pipe_choices, with_choice
-from weirant.errors import InputError
+from weirant.design.pipe_prices import ChoiceCost, choice_costs
 from weirant.language import capital, tr
-from weirant.ui.dialogs.rows import RowsDialog
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.prices import PriceList
+from weirant.outcome.site import RunOutcome
+from weirant.ui.dialogs.run_rows import RunRowsDialog
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.price_choice import remembered_prices
 from weirant.ui.theme import THEME
 from weirant.words.pipe_choices import HEADS, cells, told
 
+Answer = tuple[tuple[PipeOption, ...], tuple[ChoiceCost | None, ...], PriceList]
 
-class PipeChoicesDialog(RowsDialog):
-    """A row for each; "Take" makes it the run's own, and can be undone."""
+
+class PipeChoicesDialog(RunRowsDialog):
+    """A row for each; "Take" makes it the run's own, and can be undone. Costs are by the price list that was taken last."""
 
     HEADS = (*HEADS, "")
     NUMBERS = range(1, len(HEADS) - 1)
 
     def __init__(self, document: Document, parent: QWidget) -> None:
-        self.run = document.run
-        super().__init__(document, parent, "")
+        super().__init__(document, parent)
         self.setWindowTitle(tr("Other sizes and numbers of pipe"))
-        self.resize(round(86 * THEME.text), round(36 * THEME.text))
+        self.resize(round(96 * THEME.text), round(36 * THEME.text))
         self.follow()
 
-    def follow(self) -> None:  # noqa: D102
-        found = None if self.document.is_empty else self.document.outcome.site.run(self.run)
-        if found is None:
-            self.reject()
-            return
-        try:
-            choices = pipe_choices(self.document.outcome, found)
-            self.words.setText(capital(told(self.document.outcome, found, choices)))
-        except InputError as fault:
-            choices = ()
-            self.words.setText(str(fault))
-        self.lay_rows((choices, self.document.system), partial(self._of, choices))
+    def work(self, outcome: Outcome, found: RunOutcome) -> Callable[[], Answer]:  # noqa: D102
+        return partial(_worked_out, outcome, found, remembered_prices())
+
+    def refuse(self, _: Outcome, __: RunOutcome, fault: str) -> None:  # noqa: D102
+        self.words.setText(capital(fault))
+        self.lay_rows(((), self.document.system), lambda: ())
         self.widen()
 
-    def _of(self, choices: tuple[PipeOption, ...]) -> Iterator[tuple[QWidget, ...]]:
-        for choice in choices:
-            words = cells(choice, self.document.system)
+    def show_answer(self, outcome: Outcome, found: RunOutcome, answer: Answer) -> None:  # noqa: D102
+        choices, costs, prices = answer
+        self.words.setText(capital(told(outcome, found, choices, prices)))
+        self.lay_rows((choices, costs, self.document.system), partial(self._of, choices, costs))
+        self.widen()
+
+    def _of(self, choices: tuple[PipeOption, ...], costs: tuple[ChoiceCost | None, ...]) -> Iterator[tuple[QWidget, ...]]:
+        for choice, cost in zip(choices, costs, strict=True):
+            words = cells(choice, cost, self.document.system)
             labels = [PlainLabel(cell) for cell in words]
             for label in labels[1:]:
                 label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -67,3 +72,8 @@ class PipeChoicesDialog(RowsDialog):
     def take(self, choice: PipeOption) -> None:
         """Make it the run's own."""
         self.document.change(with_choice(self.document.job, self.run, choice.pipe.key, choice.count), tr("Pipes: {count} × {pipe}", count=choice.count, pipe=choice.pipe.name))
+
+
+def _worked_out(outcome: Outcome, found: RunOutcome, prices: PriceList) -> Answer:
+    choices = pipe_choices(outcome, found)
+    return choices, choice_costs(outcome, found, choices, prices), prices

@@ -1,0 +1,197 @@
+"""From the bill to an order: what is sold, in what it is sold in, with the waste that the job sets and the plan by which lengths and rolls are cut."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Iterator
+from decimal import ROUND_CEILING, Decimal
+from functools import partial
+
+from weirant.design.bill import BACKFILL, DRESSES, DUG, LETS_NONE_IN, SPOIL, TURF, bill_of
+from weirant.design.laid_parts import pieces_of_pipe
+from weirant.design.takeoff import LAP, ROLL
+from weirant.language import tr
+from weirant.library.parts import part_names, parts
+from weirant.methods.cloth_cut import cloth_cut
+from weirant.methods.cutting_stock import FEW_JOINTS, CuttingPlan, cutting_plan
+from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, Bill, Origin
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.prices import OrderLine
+from weirant.records import dataclass
+from weirant.units import display as k
+from weirant.units.display import shown
+
+TON, YARD, FOOT = 907.18474, 0.764554857984, 0.3048
+TRUCK, BARROW, BAG = 10 * TON, 0.085, 22.68  # kg on a truck, m³ (3 ft³) in a barrow, kg (50 lb) in a bag (common practice, no source)
+EARTH = {DUG: tr("Dig"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul or spread, loose"), TURF: tr("Turf to cut and lay again")}
+STEP = Decimal("0.1")  # tons and yards in which stone is sold
+
+
+@dataclass(frozen=True)
+class PipeCut:
+    """The plan for one pipe of the library, solid or not, with where each of its pieces lies."""
+
+    key: str
+    size: str
+    plan: CuttingPlan
+    origins: tuple[Origin, ...]
+    pieces: tuple[float, ...]
+
+
+def pipe_cuts(outcome: Outcome, bill: Bill, prefer: str = FEW_JOINTS) -> dict[tuple[str, str], PipeCut]:
+    """How the pieces of every pipe in a bill are cut out of the coils or sticks that it comes in, by its key and whether it is solid."""
+    laid: dict[tuple[str, str], list[tuple[Origin, float]]] = defaultdict(list)
+    wanted = {row.origin for row in bill.rows if row.what == PIPE}
+    for origin, stretch, length in pieces_of_pipe(outcome):
+        if origin in wanted:
+            laid[stretch.make.pipe.key, LETS_NONE_IN if stretch.is_solid else ""].append((origin, length))
+    found = {}
+    for (key, size), of in laid.items():
+        origins, pieces = zip(*of, strict=True)
+        found[key, size] = PipeCut(key, size, cutting_plan(pieces, outcome.library.pipe(key).supply_length, prefer), origins, pieces)
+    return found
+
+
+def order_of(outcome: Outcome, prefer: str = FEW_JOINTS, bill: Bill | None = None) -> tuple[OrderLine, ...]:
+    """Every line of the order; in the order of the bill, what is of one kind together."""
+    bill = bill or bill_of(outcome)
+    cuts = pipe_cuts(outcome, bill, prefer)
+    lines: list[OrderLine] = []
+    for (what, key, size), amount in bill.totals().items():
+        origins = bill.origins((what, key, size))
+        if what == PIPE:
+            lines.append(_pipe(outcome, amount, cuts[key, size], origins))
+        elif what == STONE:
+            lines.append(_stone(outcome, key, amount, origins))
+        elif what == CLOTH:
+            lines.append(_cloth(outcome, key, amount, origins))
+        elif key == TURF:
+            lines.append(OrderLine(DIG, key, "", EARTH[key], amount, _exact(amount), "m2", "", origins, _areas(amount)))
+        elif what in (DIG, TOP):
+            lines.append(_by_volume(what, key, called(outcome, what, key, size), amount, origins))
+        elif what == PART:
+            lines.append(_part(outcome, key, size, amount, origins, any(row.to_be_found for row in bill.rows if row.of == (what, key, size))))
+    rank = {what: number for number, what in enumerate((PIPE, STONE, CLOTH, TOP, PART, DIG))}
+    return tuple(sorted(lines, key=lambda line: rank[line.what]))
+
+
+def _up(value: float, step: Decimal = Decimal(1)) -> Decimal:
+    return (Decimal(repr(round(value, 6))) / step).to_integral_value(ROUND_CEILING) * step
+
+
+def _exact(value: float) -> Decimal:
+    return Decimal(repr(round(value, 4)))
+
+
+def _stone(outcome: Outcome, key: str, volume: float, origins: tuple[Origin, ...]) -> OrderLine:
+    stone, more = outcome.library.aggregate(key), 1 + outcome.job.limits.waste
+    mass = volume * stone.bulk_density * more
+    metric = outcome.job.units == k.System.METRIC.value
+    unit, one = ("t", 1000.0) if metric else ("ton", TON)
+    sold = _up(mass / one, STEP)
+    bought = float(sold) * one
+    sold_as = {"t": _exact(bought / 1000), "ton": _exact(bought / TON), "kg": _exact(bought), "lb": _exact(bought / 0.45359237), "m3": _exact(bought / stone.bulk_density),
+               "yd3": _exact(bought / stone.bulk_density / YARD), "load": _up(bought / TRUCK), "bag": _up(bought / BAG)}  # fmt: skip
+    system = k.System(outcome.job.units)
+    note = tr("{density} as placed, waste {waste:.0f} %; truck loads of {truck}: {loads}; barrow loads: {barrows}", density=shown(stone.bulk_density, k.DENSITY, system),
+              waste=100 * outcome.job.limits.waste, truck=shown(TRUCK, k.MASS, system), loads=int(sold_as["load"]), barrows=math.ceil(volume * more / BARROW))
+    return OrderLine(STONE, key, "", stone.name, volume, sold, unit, note, origins, sold_as)
+
+
+def _cloth(outcome: Outcome, key: str, area: float, origins: tuple[Origin, ...]) -> OrderLine:
+    """By the roll where it comes on one, each stretch cut for itself; by the length of pipe where it comes as a sock."""
+    cloth, more = outcome.library.geotextile(key), 1 + outcome.job.limits.waste
+    if cloth.roll_width is None:
+        sold = _up(area * more)
+        return OrderLine(CLOTH, key, "", cloth.name, area, sold, "m2", tr("as a sock, waste {waste:.0f} %", waste=100 * outcome.job.limits.waste), origins, _areas(float(sold)))
+    used, across = 0.0, 0
+    for girth, length in _girths(outcome, key):
+        cut = cloth_cut(girth, length, cloth.roll_width, ROLL, min(LAP, cloth.roll_width / 2))
+        used, across = used + cut.roll_used, across + int(cut.across)
+    rolls = _up(used * more / ROLL)
+    long = partial(shown, kind=k.DISTANCE, system=k.System(outcome.job.units))
+    note = tr("{used} of a roll {width} wide and {roll} long, waste {waste:.0f} %", used=long(used), width=long(cloth.roll_width), roll=long(ROLL), waste=100 * outcome.job.limits.waste)
+    if across:
+        note += tr("; laid across the roll at {across} places: it is too narrow to go round lengthways, or less is left so", across=across)
+    return OrderLine(CLOTH, key, "", cloth.name, area, rolls, "roll", note, origins, {"roll": rolls} | _areas(used * more * cloth.roll_width))
+
+
+def _areas(area: float) -> dict[str, Decimal]:
+    return {"m2": _exact(area), "ft2": _exact(area / FOOT**2), "yd2": _exact(area / (3 * FOOT) ** 2)}
+
+
+def _girths(outcome: Outcome, key: str) -> Iterator[tuple[float, float]]:
+    """Girth m of the cloth in the mean and length m of every stretch that has it on the trench."""
+    for found in outcome.site.runs:
+        for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False):
+            area = amounts.of("fabric").get(key, 0.0)
+            if area > 0 and stretch.high > stretch.low:
+                yield area / (stretch.high - stretch.low), stretch.high - stretch.low
+
+
+def _pipe(outcome: Outcome, metres: float, cut: PipeCut, origins: tuple[Origin, ...]) -> OrderLine:
+    pipe, count = outcome.library.pipe(cut.key), len(cut.plan.cuts)
+    bought, left = count * pipe.supply_length, sum(cut.plan.left)
+    long = partial(shown, kind=k.DISTANCE, system=k.System(outcome.job.units))
+    note = tr("{count} of {length} for {laid} in {pieces} pieces; joints within them: {joints}; {left} left over", count=count, length=long(pipe.supply_length), laid=long(metres),
+              pieces=len(cut.pieces), joints=cut.plan.joints, left=long(left))
+    if count > cut.plan.at_least:
+        note += tr("; no plan does with fewer than {least}", least=cut.plan.at_least)
+    return OrderLine(PIPE, cut.key, cut.size, pipe_called(pipe.name, cut.size), metres, Decimal(count), pipe.supply, note, origins,
+                     {pipe.supply: Decimal(count), "piece": Decimal(count), "m": _exact(bought), "ft": _exact(bought / FOOT)})  # fmt: skip
+
+
+def called(outcome: Outcome, what: str, key: str, size: str) -> str:
+    """What a thing of a bill is called."""
+    library = outcome.library
+    if what == PIPE:
+        return pipe_called(library.pipe(key).name, size)
+    if what == PART:
+        name = part_names()[key]
+        return tr("{part} for {pipe}", part=name, pipe=library.pipe(size).name.split(",")[0]) if size else name
+    if what in (STONE, CLOTH):
+        return library.aggregate(key).name if what == STONE else library.geotextile(key).name
+    return tr("Stone that dresses the top") if key == DRESSES else EARTH[key]
+
+
+def pipe_called(name: str, size: str) -> str:
+    """What a pipe of the library is called where it is laid: solid ones of it say so."""
+    return tr("{pipe}, solid", pipe=name.split(",")[0]) if size == LETS_NONE_IN else name
+
+
+def _by_volume(what: str, key: str, name: str, volume: float, origins: tuple[Origin, ...]) -> OrderLine:
+    volumes = _volumes(volume)
+    return OrderLine(what, key, "", name, volume, volumes["m3"], "m3", "", origins, volumes | {"load": _up(volume * 1500.0 / TRUCK)})
+
+
+def _volumes(volume: float) -> dict[str, Decimal]:
+    return {"m3": _exact(volume), "yd3": _exact(volume / YARD), "ft3": _exact(volume / FOOT**3)}
+
+
+def _part(outcome: Outcome, key: str, size: str, amount: float, origins: tuple[Origin, ...], to_be_found: bool) -> OrderLine:
+    part = next(part for part in parts() if part.key == key)
+    name = called(outcome, PART, key, size)
+    note = tr("to be found: the library knows of none that fits this pipe") if to_be_found else part.note
+    more = 1 + outcome.job.limits.waste
+    if part.kind is k.COUNT:
+        sold = _up(amount)
+        return OrderLine(PART, key, size, name, amount, sold, "piece", note, origins, {"piece": sold}, to_be_found)
+    if part.kind is k.AREA:
+        return OrderLine(PART, key, size, name, amount, _up(amount * more), "m2", note, origins, _areas(float(_up(amount * more))), to_be_found)
+    if part.kind is k.VOLUME:
+        return OrderLine(PART, key, size, name, amount, _exact(amount * more), "m3", note, origins, _volumes(amount * more), to_be_found)
+    return OrderLine(PART, key, size, name, amount, _up(amount * more, STEP), "m", note, origins, {"m": _up(amount * more, STEP), "ft": _exact(amount * more / FOOT)}, to_be_found)
+
+
+def in_unit(line: OrderLine, per: str) -> Decimal | None:
+    """How much of a line is sold, counted in a unit such as "100 ft"; None where it is not sold so."""
+    words = per.lower().replace("²", "2").replace("³", "3").replace("each", "piece").split()
+    count, unit = (Decimal(words[0]), " ".join(words[1:])) if len(words) > 1 and words[0].isdecimal() else (Decimal(1), " ".join(words))
+    unit = _ALIKE.get(unit, unit)
+    sold = line.sold_as.get(unit)
+    return None if sold is None or count <= 0 else sold / count
+
+
+_ALIKE = {"pc": "piece", "pcs": "piece", "pieces": "piece", "each": "piece", "tonne": "t", "tonnes": "t", "tons": "ton", "cy": "yd3", "cuyd": "yd3", "sf": "ft2", "sqft": "ft2", "sy": "yd2",
+          "feet": "ft", "foot": "ft", "lf": "ft", "coils": "coil", "sticks": "stick", "rolls": "roll", "loads": "load", "bags": "bag", "lbs": "lb", "metre": "m", "metres": "m"}  # fmt: skip

@@ -1,0 +1,49 @@
+"""An order by a price list: what each line costs, and what has no price and why."""
+
+from __future__ import annotations
+
+from weirant.design.bill import SPOIL
+from weirant.design.order import in_unit
+from weirant.design.work import Task, work_lines
+from weirant.errors import WeirantError
+from weirant.language import tr
+from weirant.outcome.bill import DIG, PART
+from weirant.outcome.prices import OrderLine, Price, PricedLine, PriceList, Quote, to_the_cent
+from weirant.units.dimension import MASS
+from weirant.units.parse import unit_factor
+
+
+def priced(lines: tuple[OrderLine, ...], prices: PriceList) -> Quote:
+    """Every line with its price; a part by the pipe it fits first, then by its kind; of several prices the one that comes cheapest. Money is rounded to the cent, each line for itself."""
+    return Quote(prices, tuple(_priced(line, prices) for line in lines))
+
+
+def quote_of(lines: tuple[OrderLine, ...], tasks: tuple[Task, ...], prices: PriceList) -> Quote:
+    """What is ordered and the work on it by a list. Dug earth and soil that is put back cost the hours they take; what is left over costs what hauling it does."""
+    ordered = tuple(line for line in lines if line.what != DIG or (line.key == SPOIL and prices.prices.get(SPOIL)))
+    return priced((*ordered, *work_lines(tasks)), prices)
+
+
+def _priced(line: OrderLine, prices: PriceList) -> PricedLine:
+    item = f"{line.key} {line.size}".strip()
+    known = prices.prices.get(item) or prices.prices.get(line.key)
+    if not known:
+        return PricedLine(line, None, line.sold, None, tr("no price for {item} in the list", item=item))
+    fits = [(quantity * price.amount, quantity, price) for price in known if (quantity := in_unit(line, price.per)) is not None]
+    if not fits:
+        return PricedLine(line, known[0], line.sold, None, _does_not_fit(line, known[0]))
+    cost, quantity, price = min(fits, key=lambda one: one[0])  # by the hour or by the week, from the yard or by the bag: what comes cheapest for this job
+    return PricedLine(line, price, quantity, to_the_cent(cost))
+
+
+def _does_not_fit(line: OrderLine, price: Price) -> str:
+    """Why a price cannot be taken: its unit is none that the thing is sold in."""
+    try:
+        by_weight = unit_factor(price.per.split()[-1])[1] == MASS.exponents
+    except WeirantError:  # no unit at all is one that does not fit
+        by_weight = False
+    units = ", ".join(line.sold_as)
+    if by_weight and line.what == PART:
+        return tr("its price is per {per}, and it is counted by {unit}: its density is not known", per=price.per, unit=line.unit)
+    return tr("its price is per {per}, and it can be counted by {units}", per=price.per, units=units)
+

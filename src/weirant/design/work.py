@@ -1,0 +1,69 @@
+"""Hours that a job takes, by the amounts of its bill and what a crew does in an hour; people and machines as lines of an order."""
+
+from __future__ import annotations
+
+import math
+from decimal import ROUND_CEILING, Decimal
+
+from weirant.language import tr
+from weirant.library.rates import METHODS, Rate, rates
+from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, Bill, Origin
+from weirant.outcome.prices import OrderLine
+from weirant.records import dataclass
+from weirant.units import display as k
+
+WORK, PERSON = "work", "crew"
+DAY, WEEK = 8, 40  # working hours
+QUARTER = Decimal("0.25")  # h to which they are told
+NAMES = {PERSON: tr("Crew, hours of one person"), "excavator": tr("Small excavator"), "trencher": tr("Trencher"), "loader": tr("Loader")}
+OF_WORK = {"dug": (DIG, "dug"), "backfill": (DIG, "backfill"), "spoil": (DIG, "spoil"), "pipe": (PIPE, ""), "cloth": (CLOTH, ""), "stone": (STONE, ""), "turf": (DIG, "turf")}
+
+
+@dataclass(frozen=True)
+class Task:
+    """A kind of work with how much of it there is, and the hours of its crew that it takes: usual, and at the least and most."""
+
+    rate: Rate
+    amount: float
+    hours: float
+    band: tuple[float, float]
+    origins: tuple[Origin, ...]
+
+
+def tasks_of(bill: Bill, method: str = METHODS[0]) -> tuple[Task, ...]:
+    """Everything there is to do, in the order of the work, with the trench dug by a method."""
+    found = []
+    for rate in rates():
+        if rate.method in ("", method):
+            amount, origins = _amount(bill, rate.of)
+            if amount > 0:
+                found.append(Task(rate, amount, amount / rate.usual, (amount / rate.most, amount / rate.least), origins))
+    return tuple(found)
+
+
+def _amount(bill: Bill, of: str) -> tuple[float, tuple[Origin, ...]]:
+    if of == "parts":
+        rows = [row for row in bill.rows if row.what == PART and row.kind is k.COUNT and row.key not in ("pins", "sock-ties", "joint-wrap-tie")]  # those go with the cloth and the pipe
+    else:
+        what, key = OF_WORK[of]
+        rows = [row for row in bill.rows if row.what == what and row.key == (key or row.key)]
+    return sum(row.amount for row in rows), tuple(dict.fromkeys(row.origin for row in rows))
+
+
+def work_lines(tasks: tuple[Task, ...]) -> tuple[OrderLine, ...]:
+    """Hours of people and machines, each with the days and weeks that they come to, so that the cheapest can be taken."""
+    hours: dict[str, float] = {}
+    names: dict[str, list[str]] = {}
+    origins: dict[str, dict[Origin, None]] = {}
+    for task in tasks:
+        for item, by in ((PERSON, task.rate.crew), *(((task.rate.machine, 1),) if task.rate.machine else ())):
+            hours[item] = hours.get(item, 0.0) + by * task.hours
+            names.setdefault(item, []).append(tr("{task} {hours:.1f} h", task=task.rate.name, hours=by * task.hours))
+            origins.setdefault(item, {}).update(dict.fromkeys(task.origins))
+    return tuple(_line(item, hours[item], names[item], tuple(origins[item])) for item in hours)
+
+
+def _line(item: str, hours: float, names: list[str], origins: tuple[Origin, ...]) -> OrderLine:
+    told = (Decimal(repr(round(hours, 4))) / QUARTER).to_integral_value(ROUND_CEILING) * QUARTER
+    sold_as = {"h": told, "day": Decimal(math.ceil(hours / DAY - 1e-9)), "week": Decimal(math.ceil(hours / WEEK - 1e-9))}
+    return OrderLine(WORK, item, "", NAMES[item], hours * 3600, told, "h", "; ".join(names), origins, sold_as)

@@ -1,0 +1,40 @@
+"""How much a crew or a machine does in an hour."""
+
+from __future__ import annotations
+
+import csv
+from functools import cache
+from importlib import resources
+
+from weirant.language import tr
+from weirant.records import dataclass
+
+METHODS = ("excavator", "trencher", "hand")
+
+
+@dataclass(frozen=True)
+class Rate:
+    """A kind of work by its key: of what, how much in an hour at the least, usually and at the most (m, m², m³ or pieces), how many people, and the machine they have; ``method`` is how the
+    trench is dug where it is for one way only.
+    """
+
+    key: str
+    name: str
+    method: str
+    of: str
+    least: float
+    usual: float
+    most: float
+    unit: str
+    crew: int
+    machine: str
+    source: str
+    note: str
+
+
+@cache
+def rates() -> tuple[Rate, ...]:
+    """Every rate, in the order of the work."""
+    with resources.files(__package__).joinpath("rates.csv").open(encoding="utf-8") as lines:
+        return tuple(Rate(row["key"], tr(row["name"]), row["method"], row["of"], float(row["least"]), float(row["usual"]), float(row["most"]), row["unit"], int(row["crew"]), row["machine"],
+                          row["source"], tr(row["note"])) for row in csv.DictReader(lines))  # fmt: skip

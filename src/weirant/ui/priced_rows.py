@@ -1,0 +1,139 @@
+"""The order line by line, with prices where a list is taken: each line lights the places it comes from."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from weirant.design.bill import bill_of
+from weirant.design.order import order_of
+from weirant.design.priced import quote_of
+from weirant.design.work import tasks_of
+from weirant.language import tr
+from weirant.outcome.bill import Origin
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.prices import NO_PRICES, PricedLine, PriceList, Quote
+from weirant.ui.column import emptied
+from weirant.ui.document import Document
+from weirant.ui.plain_text import PlainLabel
+from weirant.ui.theme import THEME
+from weirant.ui.work import Newest
+from weirant.words.order import KINDS, missing_words, money_words, origin_words, price_words, sold_words, sums_words
+
+LONGEST = 24  # heights of the letters that a name is shown long
+PAUSE = 60  # ms without a change after which it is worked out anew
+
+
+class PricedRows(QWidget):
+    """Rows of an order by kind, worked out beside the interface; ``said`` tells what has no price, or why there is no order,
+    ``comes_to`` the price of it all."""
+
+    said = pyqtSignal(str)
+    comes_to = pyqtSignal(str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document, self.prices = document, NO_PRICES
+        self.quote: Quote | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(4)
+        self._grid.setColumnStretch(2, 3)
+        column.addLayout(self._grid)
+        self.sums = PlainLabel()
+        self.sums.setProperty("strong", True)
+        self.sums.setAlignment(Qt.AlignmentFlag.AlignRight)
+        column.addWidget(self.sums)
+        self._work, self._seen = Newest(self, PAUSE), dict[tuple[str, str, str], int]()
+        self._of: tuple[Outcome | None, PriceList] = (None, NO_PRICES)
+
+    def take(self, prices: PriceList) -> None:
+        """Price the rows by another list."""
+        self.prices = prices
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Have the rows brought up to date soon."""
+        outcome = None if self.document.is_empty else self.document.outcome
+        if outcome is None or outcome.takeoff is None:
+            self._show(outcome, None)
+        elif self._of[0] is not outcome or self._of[1] is not self.prices:
+            self._work.ask(partial(_worked_out, outcome, self.prices), partial(self._show, outcome), self.said.emit)
+
+    def _show(self, outcome: Outcome | None, quote: Quote | None) -> None:
+        self.quote, self._of = quote, (outcome, self.prices)
+        emptied(self._grid)
+        self._seen.clear()
+        what = ""
+        for line in quote.lines if quote is not None else ():
+            if line.line.what != what:
+                what = line.line.what
+                heading = PlainLabel(KINDS[what])
+                heading.setProperty("strong", True)
+                self._grid.addWidget(heading, self._grid.rowCount(), 0, 1, 4)
+            self._add(line)
+        has_prices = quote is not None and bool(self.prices.prices)
+        self.sums.setText("\n".join(f"{name}  {amount}" for name, amount in sums_words(quote)) if quote is not None and has_prices else "")
+        self.comes_to.emit(sums_words(quote)[-1][1] if quote is not None and has_prices else "")
+        self.said.emit(missing_words(quote) if quote is not None and has_prices else "")
+
+    def _add(self, priced: PricedLine) -> None:
+        row, line = self._grid.rowCount(), priced.line
+        amount, unit = sold_words(line, self.document.system)
+        name = QPushButton(self.fontMetrics().elidedText(line.name, Qt.TextElideMode.ElideRight, round(LONGEST * THEME.text)))
+        name.setProperty("link", True)
+        name.setAccessibleName(line.name)
+        name.setToolTip("\n".join(words for words in (line.name, origin_words(self.document.job, line.origins), line.note) if words))
+        name.setAccessibleDescription(tr("shows where it goes: {where}", where=origin_words(self.document.job, line.origins)))
+        name.clicked.connect(partial(self._light, (line.what, line.key, line.size), line.origins))
+        holder = QWidget()
+        cell = QVBoxLayout(holder)
+        cell.setContentsMargins(0, 0, 0, 0)
+        cell.setSpacing(0)
+        cell.addWidget(name, alignment=Qt.AlignmentFlag.AlignLeft)
+        self._grid.addWidget(_right(amount, strong=True), row, 0)
+        self._grid.addWidget(_quiet(unit), row, 1)
+        self._grid.addWidget(holder, row, 2)
+        if self.prices.prices:
+            said = _quiet(price_words(priced))
+            said.setWordWrap(True)
+            cell.addWidget(said)
+            self._grid.addWidget(_right(money_words(priced.cost) if priced.cost is not None else "–"), row, 3)
+
+    def _light(self, of: tuple[str, str, str], origins: tuple[Origin, ...], _: bool = False) -> None:
+        """Stand where a line comes from; pressed again, at the next of its places."""
+        there = [origin for origin in origins if self.document.outcome.site.run(origin.run) is not None]
+        if not there:
+            return
+        number = self._seen.get(of, -1) + 1
+        self._seen[of] = number
+        origin = there[number % len(there)]
+        found = self.document.outcome.run(origin.run)
+        self.document.take_run(origin.run)
+        at = next((station for node, station in found.run.nodes if node.id == origin.piece), None)
+        if at is None:
+            at = next(((stretch.low + stretch.high) / 2 for stretch in found.stretches if stretch.id == origin.piece), 0.0)
+        self.document.move_to(at)
+
+
+def _worked_out(outcome: Outcome, prices: PriceList) -> Quote:
+    bill = bill_of(outcome)
+    return quote_of(order_of(outcome, bill=bill), tasks_of(bill) if prices.prices else (), prices)
+
+
+def _right(words: str, *, strong: bool = False) -> QLabel:
+    label = PlainLabel(words)
+    label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+    label.setProperty("strong", strong)
+    return label
+
+
+def _quiet(words: str) -> QLabel:
+    label = PlainLabel(words)
+    label.setProperty("quiet", True)
+    return label

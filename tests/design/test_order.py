@@ -1,0 +1,133 @@
+"""From the drawing to an order and a price: rows with their origin, parts by the layout, lengths cut, sums to the cent."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from decimal import Decimal
+
+import pytest
+
+from weirant.cli.main import main
+from weirant.design.assess import assess
+from weirant.design.bill import bill_of
+from weirant.design.demo import demo_job
+from weirant.design.order import in_unit, order_of, pipe_cuts
+from weirant.design.patterns import PATTERNS, pattern
+from weirant.design.priced import quote_of
+from weirant.design.work import tasks_of
+from weirant.formats.price_list import open_price_list, read_price_list
+from weirant.job.paths import with_value
+from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE
+from weirant.outcome.prices import Terms
+
+OUTCOMES = {key: assess(pattern(key).job()) for key in PATTERNS} | {"demo": assess(demo_job())}
+
+
+def parts(key, outcome=None):
+    found = {}
+    for (what, part, _), amount in bill_of(outcome or OUTCOMES[key]).totals().items():
+        if what == PART:
+            found[part] = found.get(part, 0.0) + amount
+    return found
+
+
+@pytest.mark.parametrize("key", sorted(OUTCOMES))
+def test_the_rows_add_up_to_what_is_told_of_the_whole_job_and_each_names_a_place_that_is_there(key):
+    outcome, bill = OUTCOMES[key], bill_of(OUTCOMES[key])
+    sums = {what: sum(row.amount for row in bill.rows if row.what == what) for what in (STONE, CLOTH, PIPE)}
+    dug, spoil, backfill = (sum(row.amount for row in bill.rows if row.key == key) for key in ("dug", "spoil", "backfill"))
+    told = outcome.takeoff
+    assert sums[STONE] == pytest.approx(told.stone.value) and sums[CLOTH] == pytest.approx(sum(f.value for f in told.fabrics))
+    assert sums[PIPE] == pytest.approx(told.perforated_pipe.value + told.solid_pipe.value)
+    assert dug == pytest.approx(told.dug.value) and backfill == pytest.approx(told.backfill.value) and spoil == pytest.approx(told.spoil_loose.value)
+    places = {(f.id, piece) for f in outcome.site.runs for piece in (*(s.id for s in f.stretches), *(node.id for node, _ in f.run.nodes))}
+    assert all((row.origin.run, row.origin.piece) in places and row.amount > 0 for row in bill.rows)
+
+
+@pytest.mark.parametrize(("key", "asked"), [
+    ("swale", {"box": 4, "grate": 4, "curb-cut": 1, "end-cap": 0, "animal-guard": 0}), ("eave", {"box": 6, "bend-90": 0}), ("ring", {"gutter-adaptor": 5, "pit": 1, "box": 6}),
+    ("grid", {"cross": 4, "tee": 7, "end-cap": 0}), ("footing", {"animal-guard": 3, "wye": 1}), ("laterals", {"vent-cap": 3, "adaptor": 3, "coupler": 22}),
+    ("old-drain", {"wye": 1, "end-cap": 1}), ("three-pipes", {"end-cap": 3}),
+    ("nearly-level", {"pop-up": 1, "bend-90": 1, "end-cap": 1}), ("curtain", {"bubbler": 1, "end-cap": 1})])  # fmt: skip
+def test_parts_follow_from_the_layout_as_one_counts_them_on_the_drawing(key, asked):
+    found = parts(key)
+    assert {part: found.get(part, 0) for part in asked} == asked
+
+
+def test_what_is_there_already_is_not_bought_and_what_no_pipe_comes_with_is_to_be_found():
+    job = pattern("swale").job()
+    there = with_value(job, f"nodes.{next(n.id for n in job.nodes if n.kind == 'inlet')}.status", "existing")
+    assert parts("", assess(there))["box"] == 3
+    small = assess(with_value(demo_job(), "runs.r3.pipe", "pvc-100-two-row"))
+    rows = [row for row in bill_of(small).rows if row.what == PART and row.size]
+    assert all(row.to_be_found == (row.key in ("wye", "tee", "coupler", "adaptor") and {"wye": "wye", "tee": "tee", "coupler": "coupler", "adaptor": "reducer"}[row.key]
+                                   not in small.library.pipe(row.size).fittings) or row.key in ("cross", "end-cap") for row in rows)  # fmt: skip
+
+
+def test_pipe_is_cut_between_what_cuts_it_and_a_joint_of_a_coil_wants_a_coupler():
+    outcome = OUTCOMES["laterals"]
+    bill = bill_of(outcome)
+    cuts = pipe_cuts(outcome, bill)
+    for (key, size), cut in cuts.items():
+        assert sum(cut.pieces) == pytest.approx(bill.totals()[PIPE, key, size])
+    couplers = sum(row.amount for row in bill.rows if row.key == "coupler" and row.origin.piece.startswith("p"))
+    assert couplers == sum(cut.plan.joints for cut in cuts.values())
+
+
+def test_a_wider_trench_orders_more_and_a_run_alone_no_more_than_the_whole():
+    def sold(outcome, what):
+        return sum(line.sold_as.get("t", line.sold) for line in order_of(outcome) if line.what == what)
+
+    told = [sold(assess(with_value(demo_job(), "sections.s1.width", width)), STONE) for width in (0.25, 0.3, 0.4, 0.6)]
+    assert told == sorted(told) and told[0] < told[-1]
+    outcome = OUTCOMES["demo"]
+    alone = [order_of(outcome, bill=bill_of(outcome).at([run.id])) for run in outcome.job.runs]
+    assert sum(line.needed for lines in alone for line in lines if line.what == DIG) == pytest.approx(sum(line.needed for line in order_of(outcome) if line.what == DIG))
+
+
+def test_a_quote_adds_up_to_the_cent_and_takes_what_comes_cheapest():
+    outcome = OUTCOMES["demo"]
+    lines, tasks = order_of(outcome), tasks_of(bill_of(outcome))
+    told = quote_of(lines, tasks, open_price_list("larkmead"))
+    assert not told.missing and told.cost == sum(line.cost for line in told.lines)
+    cost, overhead, contingency, margin, tax, price = (amount for _, amount in told.sums)
+    assert price == cost + overhead + contingency + margin + tax and all(amount == amount.quantize(Decimal("0.01")) for _, amount in told.sums)
+    assert margin / (price - tax) == pytest.approx(Decimal("0.15"), abs=Decimal("0.0001"))
+    hired = {line.line.key: line for line in told.lines if line.line.what == "work"}
+    assert hired["excavator"].price.per == "day" and hired["crew"].price.per == "h"
+    dearer = read_price_list("item,per,price\nexcavator,day,295\nexcavator,week,290\n", "x")
+    assert next(line for line in quote_of(lines, tasks, dearer).lines if line.line.key == "excavator").price.per == "week"
+    assert dearer.terms == Terms()
+
+
+@pytest.mark.parametrize(("item", "per", "says"), [("no-57", "m", "counted by"), ("erosion-stone", "ton", "density is not known"), ("no-57", "parsec", "counted by"),
+                                                 ("box", "t", "counted by")])
+def test_a_price_in_a_unit_that_does_not_fit_is_named_and_never_nought(item, per, says):
+    outcome = OUTCOMES["swale"] if item == "box" else OUTCOMES["demo"]
+    told = quote_of(order_of(outcome), (), read_price_list(f"item,per,price\n{item},{per},5\n", "x"))
+    line = next(line for line in told.lines if line.line.key == item)
+    assert line.cost is None and (says in line.lacks or item == "box") and told.cost == 0 and line in told.missing
+
+
+@pytest.mark.parametrize(("per", "wants"), [("coil", 3), ("100 ft", 3), ("ft", 300), ("m", Decimal("91.44")), ("1 coil", 3)])
+def test_a_unit_is_counted_in_what_is_bought(per, wants):
+    line = next(line for line in order_of(OUTCOMES["demo"]) if (line.key, line.size) == ("corrugated-100", ""))
+    assert in_unit(line, per) == pytest.approx(Decimal(wants), abs=Decimal("0.001"))
+
+
+def test_the_commands_tell_the_same_and_a_formula_in_a_name_stays_text(tmp_path, capsys):
+    assert main(["takeoff", "demo", "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert {line["item"] for line in told} >= {"no-57", "corrugated-100"} and all(line["origins"] for line in told)
+    assert main(["quote", "demo", "--prices", "larkmead", "--csv", str(tmp_path / "q.csv")]) == 0
+    rows = list(csv.DictReader(io.StringIO((tmp_path / "q.csv").read_text(encoding="utf-8"))))
+    assert main(["quote", "demo", "--prices", "larkmead", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert sum(Decimal(row["cost"]) for row in rows) == Decimal(found["sums"]["cost"])
+    (tmp_path / "p.csv").write_text("item,per,price\nno-57,ton,38\nwye,piece,-1\n", encoding="utf-8")
+    assert main(["quote", "demo", "--prices", str(tmp_path / "p.csv")]) == 1
+    assert "line 3 of the list is not used" in (said := capsys.readouterr().out) and "Not in this price" in said
+    for wrong in (["quote", "demo", "--prices", "nowhere.csv"], ["quote", "demo", "--prices", "larkmead", "--method", "spoon"], ["takeoff", "demo", "--json", "--csv", "x.csv"]):
+        assert main(wrong) == 2

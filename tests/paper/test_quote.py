@@ -1,0 +1,96 @@
+"""The quote on paper and as a workbook: the same figures as on the screen, formulas that follow what is typed over, text that stays text."""
+
+from __future__ import annotations
+
+import io
+import re
+from decimal import ROUND_HALF_UP, Decimal
+
+import openpyxl
+import pypdf
+import pytest
+
+from weirant.cli.main import main
+from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.offer import options_of, priced_option
+from weirant.design.patterns import PATTERNS, pattern
+from weirant.errors import InputError
+from weirant.formats import job_file
+from weirant.formats.price_list import open_price_list, read_price_list
+from weirant.formats.quote_xlsx import quote_xlsx
+from weirant.job import Job
+from weirant.job.paths import with_value
+from weirant.paper.quote_sheet import quote_pdf
+from weirant.words.order import money_words
+
+PRICES = open_price_list("larkmead")
+
+
+class Sums:
+    """A workbook's formulas worked out as a spreadsheet would, from its own cells."""
+
+    def __init__(self, data, **over):
+        self.sheet, self.over = openpyxl.load_workbook(io.BytesIO(data)).worksheets[0], over
+
+    def __getitem__(self, cell):
+        value = self.over.get(cell, self.sheet[cell].value)
+        if not isinstance(value, str) or not value.startswith("="):
+            return Decimal(str(value or 0))
+        words = re.sub(r"SUM\((\w)(\d+):\w(\d+)\)", lambda m: "+".join(f"self['{m[1]}{n}']" for n in range(int(m[2]), int(m[3]) + 1)), value[1:])
+        words = re.sub(r"(?<![\w'])([A-Z]\d+)(?![\w'])", r"self['\1']", words).replace("ROUND(", "up(")
+        return eval(words, {"self": self, "up": lambda x, _: x.quantize(Decimal("0.01"), ROUND_HALF_UP)})  # the workbook is our own
+
+    def price(self):
+        return self[f"F{self.sheet.max_row}"]
+
+
+@pytest.mark.parametrize("name", ["larkmead", "moorgrundel"])
+def test_a_workbook_comes_to_what_is_told_and_follows_what_is_typed_over(name):
+    option = priced_option("as drawn", assess(demo_job()), open_price_list(name))
+    data = quote_xlsx(option)
+    assert Sums(data).price() == option.quote.sums[-1][1]
+    row = next(n for n, cells in enumerate(Sums(data).sheet.iter_rows(values_only=True), 1) if cells[1] == "No. 57, 1 in to No. 4 stone")
+    dearer = Sums(data, **{f"E{row}": 100})
+    assert dearer[f"F{row}"] == Decimal("11.4" if name == "larkmead" else str(Sums(data)[f"C{row}"])) * 100 and dearer.price() > option.quote.sums[-1][1]
+    bill = openpyxl.load_workbook(io.BytesIO(data)).worksheets[1]
+    assert bill.max_row == len(option.bill.rows) + 1 and {row[4].value for row in list(bill.rows)[1:]} == {run.name for run in demo_job().runs}
+
+
+def test_no_name_runs_as_a_formula():
+    job = with_value(demo_job(), "runs.r1.name", '=HYPERLINK("x")')
+    prices = read_price_list('item,per,price,supplier\nno-57,ton,38,"=1+1"\n', "x")
+    for sheet in openpyxl.load_workbook(io.BytesIO(quote_xlsx(priced_option("=2", assess(job), prices)))).worksheets:
+        formulas = {cell.value for row in sheet.iter_rows() for cell in row if cell.data_type == "f"}
+        assert all(re.fullmatch(r"=(ROUND|SUM|\()[-+*/()A-Z\d,:.]*", words) for words in formulas)
+
+
+def text_of(data):
+    reader = pypdf.PdfReader(io.BytesIO(data))
+    return len(reader.pages), " ".join(" ".join(page.extract_text() for page in reader.pages).split())
+
+
+@pytest.mark.parametrize("key", ["", *sorted(PATTERNS)])
+def test_two_pages_tell_the_price_and_what_is_not_in_it(key):
+    job: Job = pattern(key).job() if key else demo_job()
+    option = priced_option("as drawn", assess(job), PRICES)
+    pages, words = text_of(data := quote_pdf((option,)))
+    assert pages == 2 and len(data) < 300_000 and money_words(option.quote.sums[-1][1]) in words and "Not in the price" in words and "30 days" in words
+    assert ("nobody knows theirs yet" in words) == bool(option.quote.missing)
+
+
+def test_other_ways_stand_beside_it_with_what_they_spoil(tmp_path, capsys):
+    demo, bare = assess(demo_job()), assess(with_value(demo_job(), "sections.s1.wrap", "none"))
+    first, other = options_of(priced_option("as drawn", demo, PRICES), [("bare stone", bare)])
+    less = first.quote.sums[-1][1] - other.quote.sums[-1][1]
+    assert less > 0 and "soil-stone" in {f.code for f in other.spoils(first)} and not first.spoils(first)
+    job_file.save(bare.job, tmp_path / "bare.weirant")
+    assert main(["quote", "demo", "--prices", "larkmead", "-o", str(tmp_path / "q.pdf"), "--option", f"bare stone={tmp_path / 'bare.weirant'}"]) == 0
+    _, words = text_of((tmp_path / "q.pdf").read_bytes())
+    assert f"{money_words(less)} less" in words and "worse: Stone against soil" in words
+    for wrong in (["-o", "q.doc"], ["-o", str(tmp_path / "x.pdf"), "--option", "nameless"], ["-o", str(tmp_path / "x.pdf"), "--run", "slab drain"],
+                  ["-o", str(tmp_path / "x.pdf"), "--method", "spoon"]):
+        assert main(["quote", "demo", "--prices", "larkmead", *wrong]) == 2
+    assert not (tmp_path / "x.pdf").exists()
+    with pytest.raises(InputError, match="shoot the grades"):
+        priced_option("x", assess(with_value(with_value(demo_job(), "survey.shots", ()), "points", ())), PRICES)
