@@ -129,6 +129,7 @@ CASES = [
     ("level-notes", {"benchmark": "100 ft", "notes": "BM:bs 4.32, A:fs 5.10, BM:fs 4.32", "length_unit": "ft"}, "misclosure", 0.0, 1e-9, "hand sum"),
     ("trench-volumes", {"length": 10, "bottom_width": 0.3, "depth": 0.6, "bedding": 0.05, "stone_cover": 0.15, "pipe_outer_diameter": 0.12,
                         "pipe_count": 1, "side_slope": 0.5, "overlap": 0.15, "swell": "25 %"}, "excavation", 3.6, 1e-9, "hand sum"),
+    ("spoil-spread", {"volume": 6, "length": 30, "width": 2}, "depth", 0.2, 1e-9, "a wedge of 30 m, 2 m wide and 0.2 m deep is 6 m³, hand sum"),
     ("cloth-cut", {"girth": "6 ft", "length": "160 ft", "roll_width": "12.5 ft", "roll_length": "300 ft", "lap": "1 ft"}, "roll_used", 80 * FT, 1e-9,
      "two strips of 160 ft off 80 ft, hand sum"),
     ("cutting-stock", {"pieces": "94 ft, 78 ft, 18 ft, 68 ft, 16 ft, 52 ft", "stock": "100 ft", "prefer": "few joints"}, "lengths", 4, 1e-9, "78 + 18, 68 + 16, 94 and 52, by trying"),

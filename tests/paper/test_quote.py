@@ -30,8 +30,8 @@ PRICES = open_price_list("larkmead")
 class Sums:
     """A workbook's formulas worked out as a spreadsheet would, from its own cells."""
 
-    def __init__(self, data, **over):
-        self.sheet, self.over = openpyxl.load_workbook(io.BytesIO(data)).worksheets[0], over
+    def __init__(self, data, at=0, **over):
+        self.sheet, self.over = openpyxl.load_workbook(io.BytesIO(data)).worksheets[at], over
 
     def __getitem__(self, cell):
         value = self.over.get(cell, self.sheet[cell].value)
@@ -48,7 +48,7 @@ class Sums:
 @pytest.mark.parametrize("name", ["larkmead", "moorgrundel"])
 def test_a_workbook_comes_to_what_is_told_and_follows_what_is_typed_over(name):
     option = priced_option("as drawn", assess(demo_job()), open_price_list(name))
-    data = quote_xlsx(option)
+    data = quote_xlsx((option,))
     assert Sums(data).price() == option.quote.sums[-1][1]
     row = next(n for n, cells in enumerate(Sums(data).sheet.iter_rows(values_only=True), 1) if cells[1] == "No. 57, 1 in to No. 4 stone")
     dearer = Sums(data, **{f"E{row}": 100})
@@ -60,9 +60,19 @@ def test_a_workbook_comes_to_what_is_told_and_follows_what_is_typed_over(name):
 def test_no_name_runs_as_a_formula():
     job = with_value(demo_job(), "runs.r1.name", '=HYPERLINK("x")')
     prices = read_price_list('item,per,price,supplier\nno-57,ton,38,"=1+1"\n', "x")
-    for sheet in openpyxl.load_workbook(io.BytesIO(quote_xlsx(priced_option("=2", assess(job), prices)))).worksheets:
+    for sheet in openpyxl.load_workbook(io.BytesIO(quote_xlsx((priced_option("=2", assess(job), prices),) * 2))).worksheets:
         formulas = {cell.value for row in sheet.iter_rows() for cell in row if cell.data_type == "f"}
-        assert all(re.fullmatch(r"=(ROUND|SUM|\()[-+*/()A-Z\d,:.]*", words) for words in formulas)
+        assert all(re.fullmatch(r"=(ROUND|SUM|\(|B\d+-|'(Quote|Way \d)'!)[-+*/()A-Z\d,:.]*", words) for words in formulas)
+
+
+def test_ways_stand_side_by_side_in_a_workbook_and_follow_their_own_sheets():
+    prices = open_price_list("larkmead")
+    drawn, bare = (priced_option(name, assess(job), prices) for name, job in (("as drawn", demo_job()), ("bare", with_value(demo_job(), "sections.s1.wrap", "none"))))
+    data = quote_xlsx((drawn, bare))
+    side = openpyxl.load_workbook(io.BytesIO(data))["Side by side"]
+    title, cell = re.fullmatch(r"='(.+)'!(F\d+)", side["B3"].value).groups()
+    assert Sums(data, 1)[cell] == bare.quote.sums[-1][1] != drawn.quote.sums[-1][1] and title == "Way 2" and side["C3"].value == "=B3-B2"
+    assert side["A3"].value == "bare" and "worse" in side["F3"].value and not side["F2"].value
 
 
 def text_of(data):

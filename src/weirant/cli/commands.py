@@ -74,6 +74,11 @@ def _report(parser: Parser) -> None:
     parser.add_argument("-o", "--output", metavar="FILE", required=True, help=tr("the PDF file to write"))
 
 
+def _order_list(parser: Parser) -> None:
+    _report(parser)
+    parser.add_argument("--prices", metavar="FILE", help=tr("a price list: then a page for each who sells"))
+
+
 def _simulate(parser: Parser) -> None:
     parser.add_argument("job", metavar="JOB", help=JOB)
     parser.add_argument("--run", metavar="NAME", help=tr("the run, by its name; default the one that serves the place to keep dry"))
@@ -125,9 +130,30 @@ def _quote(parser: Parser) -> None:
     parser.add_argument("--prices", metavar="FILE", required=True, help=tr("the price list, a CSV file; or larkmead or moorgrundel, made up for practice"))
     parser.add_argument("--run", metavar="NAME", help=tr("one run alone, by its name"))
     parser.add_argument("-o", "--output", metavar="FILE", help=tr("write the quote for the owner, ending in .pdf, or a workbook, ending in .xlsx"))
-    parser.add_argument("--option", metavar="NAME=JOB", action="append", help=tr("another way to build it beside, a job of its own; on the paper"))
+    parser.add_argument("--option", metavar="NAME=JOB", action="append", help=tr("another way to build it beside, a job of its own, on the paper or in the workbook"))
     parser.add_argument("--method", metavar="METHOD", default="excavator", help=tr("how the trench is dug: excavator, trencher or hand; default excavator"))
     _cut_so(parser)
+
+
+def _schedule(parser: Parser) -> None:
+    parser.add_argument("job", metavar="JOB", help=JOB)
+    parser.add_argument("--start", metavar="DATE", help=tr("the first working day, as 2026-03-31; default today"))
+    parser.add_argument("--crew", metavar="N", help=tr("how many people; default 2"))
+    parser.add_argument("--rain", metavar="SHARE", help=tr('share of the days that rain takes, such as "25 %%"; default 25 %%'))
+    parser.add_argument("--method", metavar="METHOD", default="excavator", help=tr("how the trench is dug: excavator, trencher or hand; default excavator"))
+    parser.add_argument("-o", "--output", metavar="FILE", help=tr("write a calendar, ending in .ics, with alarms and what is to be done every year"))
+    parser.add_argument("--moved", metavar="FILE", help=tr("a calendar that came back: tell what was moved in it"))
+    parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
+
+
+def _export(parser: Parser) -> None:
+    parser.add_argument("job", metavar="JOB", help=JOB)
+    parser.add_argument("-o", "--output", metavar="FILE", required=True,
+                        help=tr("the file: .dxf the drawing, .xml LandXML alignments, .csv grades for a machine, .geojson or .kml the network, .svg or .png a picture"))  # fmt: skip
+    parser.add_argument("--run", metavar="NAME", help=tr("one run alone, by its name"))
+    parser.add_argument("--step", metavar="LENGTH", help=tr("distance between lines of grades; default 1 m"))
+    parser.add_argument("--what", metavar="DRAWING", default="plan", help=tr("plan, profile or section; default plan"))
+    parser.add_argument("--scale", metavar="1:N", help=tr("scale of a picture; default 1:100"))
 
 
 def _cut_so(parser: Parser) -> None:
@@ -170,10 +196,13 @@ COMMANDS = {command.name: command for command in (
     Command("cutsheet", tr("Write the cut sheet of a run."), _cutsheet, CODES, 'weirant cutsheet club.weirant -o cuts.pdf --run "green drain"', _later("job_commands", "cutsheet")),
     Command("report", tr("Write the owner's sheet."), _report, CODES, "weirant report club.weirant -o owner.pdf", _later("job_commands", "report")),
     Command("why", tr("Write why it is built with its wrap, a page for the owner."), _why, CODES, "weirant why demo -o why.pdf --against sand", _later("job_commands", "why")),
-    Command("orderlist", tr("Write the order list."), _report, CODES, "weirant orderlist club.weirant -o order.pdf", _later("job_commands", "orderlist")),
+    Command("orderlist", tr("Write the order list."), _order_list, CODES, "weirant orderlist club.weirant -o order.pdf", _later("job_commands", "orderlist")),
     Command("takeoff", tr("Print what a job takes, and where each of it comes from."), _takeoff, CODES, "weirant takeoff demo --per-100ft", _later("order", "takeoff")),
     Command("quote", tr("Print what a job comes to by a price list."), _quote, tr("1 where something has no price, else {codes}", codes=CODES),
             "weirant quote demo --prices larkmead", _later("order", "quote")),
+    Command("schedule", tr("Print the plan of the work, day by day, or write it as a calendar."), _schedule,
+            tr("1 where something was moved before what it waits for, else {codes}", codes=CODES), "weirant schedule demo --start 2026-11-30 -o week.ics", _later("schedule", "schedule")),
+    Command("export", tr("Write a job for other programs, by the ending of the file."), _export, CODES, "weirant export demo -o club.dxf", _later("export", "export")),
     Command("simulate", tr("Run a storm on the ground across the drain."), _simulate, tr("1 where the place is not dry in the wanted time, else {codes}", codes=CODES),
             'weirant simulate demo --hours "2 days" --storm cloudburst', _later("simulate", "simulate")),
     Command("patterns", tr("List the patterns of the trade."), _listed, CODES, "weirant patterns", _later("patterns", "patterns")),

@@ -18,12 +18,14 @@ from weirant.errors import InputError, WeirantError
 from weirant.formats import job_file
 from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
+from weirant.formats.price_list import open_price_list
 from weirant.ground.network import run_called
 from weirant.job import Job
 from weirant.job.network import OVER
 from weirant.language import tr
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome, with_findings
+from weirant.outcome.prices import NO_PRICES
 from weirant.sources import citation
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
@@ -130,9 +132,10 @@ def why(given: Namespace) -> int:
 def orderlist(given: Namespace) -> int:
     """Write the order list as PDF."""
     job = open_job(given.job)
-    from weirant.paper.order_list import order_list_pdf
+    prices = open_price_list(given.prices) if given.prices else NO_PRICES
+    from weirant.paper.order_list import write_order_list
 
-    write_safely(Path(given.output), order_list_pdf(assess(job)))
+    write_order_list(assess(job), Path(given.output), prices)
     return 0
 
 

@@ -89,12 +89,13 @@ def _written(given: Namespace, outcome: Outcome, prices: PriceList) -> int:
     """Write the quote as a paper or a workbook; options stand on the paper."""
     path = Path(given.output)
     first = priced_option(tr("as drawn"), outcome, prices, given.method, LITTLE_WASTE if given.little_waste else FEW_JOINTS)
+    options = options_of(first, [_option(words) for words in given.option or []], given.method)
     if path.suffix.lower() == ".xlsx":
-        write_quote_xlsx(first, path)
+        write_quote_xlsx(options, path)
     elif path.suffix.lower() == ".pdf":
         from weirant.paper.quote_sheet import write_quote  # draws
 
-        write_quote(options_of(first, [_option(words) for words in given.option or []], given.method), path)
+        write_quote(options, path)
     else:
         raise InputError("-o", tr("must end in .pdf or .xlsx"), path.name)
     return 1 if first.quote.missing else 0

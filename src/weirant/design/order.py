@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from collections import defaultdict
 from collections.abc import Iterator
@@ -15,6 +16,7 @@ from weirant.language import tr
 from weirant.library.parts import part_names, parts
 from weirant.methods.cloth_cut import cloth_cut
 from weirant.methods.cutting_stock import FEW_JOINTS, CuttingPlan, cutting_plan
+from weirant.methods.spoil import spoil_spread
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, Bill, Origin
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import OrderLine
@@ -25,6 +27,8 @@ from weirant.units.display import shown
 TON, YARD, FOOT = 907.18474, 0.764554857984, 0.3048
 TRUCK, BARROW, BAG = 10 * TON, 0.085, 22.68  # kg on a truck, m³ (3 ft³) in a barrow, kg (50 lb) in a bag (common practice, no source)
 EARTH = {DUG: tr("Dig"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul or spread, loose"), TURF: tr("Turf to cut and lay again")}
+LOOSE = 1500.0  # kg/m³ of dug earth on a truck (common practice, no source)
+SPREAD = 1.8288  # m (6 ft) beside the trench over which spoil is spread (common practice, no source)
 STEP = Decimal("0.1")  # tons and yards in which stone is sold
 
 
@@ -68,6 +72,8 @@ def order_of(outcome: Outcome, prefer: str = FEW_JOINTS, bill: Bill | None = Non
             lines.append(_cloth(outcome, key, amount, origins))
         elif key == TURF:
             lines.append(OrderLine(DIG, key, "", EARTH[key], amount, _exact(amount), "m2", "", origins, _areas(amount)))
+        elif key == SPOIL:
+            lines.append(_spoil(outcome, amount, origins))
         elif what in (DIG, TOP):
             lines.append(_by_volume(what, key, called(outcome, what, key, size), amount, origins))
         elif what == PART:
@@ -162,7 +168,19 @@ def pipe_called(name: str, size: str) -> str:
 
 def _by_volume(what: str, key: str, name: str, volume: float, origins: tuple[Origin, ...]) -> OrderLine:
     volumes = _volumes(volume)
-    return OrderLine(what, key, "", name, volume, volumes["m3"], "m3", "", origins, volumes | {"load": _up(volume * 1500.0 / TRUCK)})
+    return OrderLine(what, key, "", name, volume, volumes["m3"], "m3", "", origins, volumes | {"load": _up(volume * LOOSE / TRUCK)})
+
+
+def _spoil(outcome: Outcome, volume: float, origins: tuple[Origin, ...]) -> OrderLine:
+    """What is left over, with how deep it would lie beside the trenches."""
+    line = _by_volume(DIG, SPOIL, EARTH[SPOIL], volume, origins)
+    length = sum(found.run.length for found in outcome.site.runs if any(origin.run == found.id for origin in origins))
+    spread = spoil_spread(volume, max(length, 1e-3), SPREAD)
+    system = k.System(outcome.job.units)
+    note = tr("truck loads of {truck}: {loads}; or spread {width} wide along one side, {depth} deep at the trench and feathered to nothing: the ground then falls {fall} more away from it",
+              truck=shown(TRUCK, k.MASS, system), loads=int(line.sold_as["load"]), width=shown(SPREAD, k.DISTANCE, system), depth=shown(spread.depth, k.DEPTH, system),
+              fall=shown(spread.fall, k.SLOPE, system))  # fmt: skip
+    return dataclasses.replace(line, note=note)
 
 
 def _volumes(volume: float) -> dict[str, Decimal]:

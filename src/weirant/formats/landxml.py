@@ -100,20 +100,20 @@ def write_landxml(points: tuple[SitePoint, ...], unit: str, project: str, date: 
     else:
         etree.SubElement(units, f"{{{NAMESPACE}}}Imperial", areaUnit="squareFoot", linearUnit="foot", volumeUnit="cubicYard",
                          temperatureUnit="fahrenheit", pressureUnit="inHG", elevationUnit="feet")  # fmt: skip
-    etree.SubElement(root, f"{{{NAMESPACE}}}Project", name=_clean(project) or "site")
+    etree.SubElement(root, f"{{{NAMESPACE}}}Project", name=clean(project) or "site")
     group = etree.SubElement(root, f"{{{NAMESPACE}}}CgPoints")
     seen: dict[str, int] = {}
     for point in points:
-        name = _clean(point.name) or "point"
+        name = clean(point.name) or "point"
         seen[name] = seen.get(name, 0) + 1
         if seen[name] > 1:
             name = f"{name} ({seen[name]})"  # names are keys in this format
-        attributes = {"name": name} | ({"code": _clean(point.code)} if point.code else {})
+        attributes = {"name": name} | ({"code": clean(point.code)} if point.code else {})
         element = etree.SubElement(group, f"{{{NAMESPACE}}}CgPoint", attributes)
         element.text = " ".join(f"{v / factor:.4f}" for v in (point.y + shift[1], point.x + shift[0], point.level))
     return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True))
 
 
-def _clean(text: str) -> str:
+def clean(text: str) -> str:
     """Without the characters that XML does not take."""
     return "".join(c for c in text if c in "\t" or (c >= " " and not 0xD800 <= ord(c) <= 0xDFFF and c not in "￾￿"))

@@ -25,6 +25,7 @@ from weirant.methods import (  # noqa: F401
     rain,
     soil_classes,
     soil_tests,
+    spoil,
     storms,
     usda_texture,
 )

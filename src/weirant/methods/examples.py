@@ -63,6 +63,7 @@ EXAMPLES: Mapping[str, Mapping[str, str]] = {
     "erosion-stone": {"discharge": "300 gpm", "diameter": "6 in", "tailwater": "2.4 in"},
     "sump": {"inflow": "5 gpm", "pump_discharge": "20 gpm", "pit_area": "2 ft2", "level_on": "12 in", "level_off": "4 in"},
     "terzaghi-filter": {"filter_d15": "0.4 mm", "soil_d15": "0.02 mm", "soil_d85": "0.2 mm"},
+    "spoil-spread": {"volume": "12 yd3", "length": "100 ft", "width": "6 ft"},
     "cloth-cut": {"girth": "6 ft", "length": "160 ft", "roll_width": "12.5 ft", "roll_length": "300 ft", "lap": "12 in"},
     "cutting-stock": {"pieces": "94 ft, 78 ft, 18 ft, 68 ft, 16 ft, 52 ft", "stock": "100 ft", "prefer": "few joints"},
     "trench-volumes": {"length": "100 ft", "bottom_width": "12 in", "depth": "24 in", "bedding": "2 in", "stone_cover": "6 in", "pipe_outer_diameter": "4 1/2 in",

@@ -35,7 +35,7 @@ RANGES: Mapping[str, tuple[Rule, ...]] = {
     "hooghoudt-equivalent-depth": (), "kirkham-ponded": (), "perforation-intake": (), "drilled-pattern": (), "roof-volume": (), "storm-release": (),
     "green-ampt": (), "porchet": (), "dry-well": (), "pipe-critical-depth": (), "percolation-rate": (), "sump": (), "pit-uplift": (), "row-intake": (), "inlet-spacing": (),
     "through-the-sod": (), "erosion-stone": (), "cloth-strength": (),
-    "grate-capacity": (), "footing-clearance": (), "trench-volumes": (), "cloth-cut": (), "cutting-stock": (),
+    "grate-capacity": (), "footing-clearance": (), "trench-volumes": (), "cloth-cut": (), "spoil-spread": (), "cutting-stock": (),
     "pit-inflow": (),
     "level-notes": (), "daylight": (), "uscs": (), "usda-texture": (), "stone-perforation": (),
     "hooghoudt-spacing": (_is_flat("mid_head", "spacing"),),

@@ -1,13 +1,15 @@
-"""The order list: one page with what is bought, in what is sold, a box to tick for each, and what is dug and hauled."""
+"""The order list: what is bought, in what is sold, a box to tick for each; by a price list a page for each who sells it; and what is dug and hauled."""
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from weirant.design.order import order_of
+from weirant.design.priced import priced
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.errors import InputError
 from weirant.formats.plain_files import write_safely
@@ -16,6 +18,7 @@ from weirant.outcome.bill import DIG
 from weirant.outcome.figure import Figure
 from weirant.outcome.finding import State
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.prices import NO_PRICES, OrderLine, PriceList
 from weirant.outcome.summary import summary
 from weirant.paper.ink import Ink
 from weirant.paper.lettering import FAMILY
@@ -24,26 +27,39 @@ from weirant.paper.palette import PRINT
 from weirant.units.display import System, shown_number, unit_of
 from weirant.words.order import KINDS, origin_words, sold_words
 
-ROW, MOST = 1.9, 30  # height of a line in heights of the letters, and lines of things set in
+ROW, MOST = 1.9, 18  # height of a line in heights of the letters; lines on a page, of which each may need two
 CAUTION = tr("Quantities follow the drawing, with the laps and the waste that the job sets. Measure the trench before the last load is ordered.")
 
 
-def order_list_pages(outcome: Outcome) -> list[Draw]:
-    """The list as what paints it. Raises InputError where nothing can be counted yet."""
+def order_list_pages(outcome: Outcome, prices: PriceList = NO_PRICES) -> list[Draw]:
+    """The list as what paints it, a page or more for each supplier of a price list. Raises InputError where nothing can be counted yet."""
     known = with_nothing_waiting(outcome)
     if known.takeoff is None:
         raise InputError(tr("order list"), tr("cannot be made: the ground is not known along every run; shoot the grades first"))
-    return [lambda painter, page: _OrderList(painter, known, page).draw()]
+    lines = tuple(line for line in order_of(known) if line.what != DIG)
+    by_supplier: dict[str, list[OrderLine]] = {}
+    for line in priced(lines, prices).lines:
+        by_supplier.setdefault(line.price.supplier if line.price is not None else "", []).append(line.line)
+    parts: list[tuple[str, list[OrderLine]]] = []
+    for name, some in sorted(by_supplier.items(), key=lambda one: (not one[0], one[0])):
+        parts += [(name, some[start : start + MOST]) for start in range(0, len(some), MOST)]
+    parts = parts or [("", [])]  # the earth alone
+    titles = [tr("from {supplier}", supplier=name) if name else tr("from whoever has it") if len(by_supplier) > 1 else "" for name, _ in parts]
+    return [partial(_drawn, known, title, some, number == len(parts)) for number, ((_, some), title) in enumerate(zip(parts, titles, strict=True), 1)]
 
 
-def order_list_pdf(outcome: Outcome) -> bytes:
+def _drawn(outcome: Outcome, title: str, lines: list[OrderLine], is_last: bool, painter: QPainter, page: QRectF) -> None:
+    _OrderList(painter, outcome, page).draw(title, lines, is_last)
+
+
+def order_list_pdf(outcome: Outcome, prices: PriceList = NO_PRICES) -> bytes:
     """The list as PDF."""
-    return pdf_page(outcome.job, *order_list_pages(outcome))
+    return pdf_page(outcome.job, *order_list_pages(outcome, prices))
 
 
-def write_order_list(outcome: Outcome, path: Path) -> None:
+def write_order_list(outcome: Outcome, path: Path, prices: PriceList = NO_PRICES) -> None:
     """Write the list to a file."""
-    write_safely(path, order_list_pdf(outcome))
+    write_safely(path, order_list_pdf(outcome, prices))
 
 
 class _OrderList:
@@ -55,12 +71,12 @@ class _OrderList:
         self.ink = Ink(PRINT, FAMILY, 9.4 * DOTS / 72, tabular=False)
         self.y = 0.0
 
-    def draw(self) -> None:
-        """Draw the whole list."""
+    def draw(self, title: str, lines: list[OrderLine], is_last: bool) -> None:
+        """Draw one page of the list; the earth and what to mind stand on the last."""
         job, text, takeoff = self.outcome.job, self.ink.text, self.outcome.takeoff
         assert takeoff is not None
         self.y = 1.6 * text
-        self.ink.lettering(self.painter, QPointF(0, self.y), tr("Order list"), "ink", 1.8, True)
+        self.ink.lettering(self.painter, QPointF(0, self.y), ", ".join(words for words in (tr("Order list"), title) if words), "ink", 1.8, True)
         self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), job.date, "ink", 1.0, False, "right")
         self.y += 1.5 * text
         self.ink.lettering(self.painter, QPointF(0, self.y), ", ".join(words for words in (job.name, job.place) if words), "muted")
@@ -69,7 +85,9 @@ class _OrderList:
         told = self.outcome.told
         if any(f.state in (State.FAILS, State.UNKNOWN) for f in told):
             self._paragraph(tr("Not ready to order: {told}.", told=first_small(summary(told))), bold=True)
-        self._order()
+        self._order(lines)
+        if not is_last:
+            return
         self._table(tr("Earth"), (takeoff.dug, takeoff.stone, takeoff.backfill, takeoff.spoil_loose), boxes=False)
         self.y += 0.8 * text
         self._paragraph(CAUTION)
@@ -86,17 +104,15 @@ class _OrderList:
         for figure in figures:
             self._line(figure.label, shown_number(figure.value, figure.kind, self.system), unit_of(figure.kind, self.system), figure.note, boxes=boxes)
 
-    def _order(self) -> None:
-        """What is bought, kind by kind, with where it goes; of very many parts the first."""
-        what, lines = "", [line for line in order_of(self.outcome) if line.what != DIG]
-        for line in lines[:MOST]:
+    def _order(self, lines: list[OrderLine]) -> None:
+        """What is bought, kind by kind, with where it goes."""
+        what = ""
+        for line in lines:
             if line.what != what:
                 what = line.what
                 self._heading(KINDS[what])
             amount, unit = sold_words(line, self.system)
             self._line(line.name, amount, unit, ": ".join(words for words in (origin_words(self.outcome.job, line.origins), line.note) if words), boxes=True)
-        if len(lines) > MOST:
-            self._paragraph(tr("and {number} kinds of parts more: weirant takeoff tells all of them", number=len(lines) - MOST))
 
     def _line(self, label: str, number: str, unit: str, note: str, *, boxes: bool) -> None:
         text, width, top = self.ink.text, self.page.width(), self.y

@@ -18,11 +18,11 @@ from weirant.paper.owner_sheet import CAUTIONS
 from weirant.paper.page import Draw, pdf_page
 from weirant.paper.sheet import ROW, PaperSheet
 from weirant.words.findings import as_told
-from weirant.words.order import money_words, price_rows, sold_words
+from weirant.words.order import more_words, price_rows, sold_words, worse_words
 from weirant.words.pictures import profile_words
 
 VALID, LEAST_PICTURES, PICTURES = 30, 0.2, 0.46  # days a price holds; shares of the page that pictures take
-MOST_RUNS, MOST_LINES, MOST_SPOILS = 6, 26, 4
+MOST_RUNS, MOST_LINES = 6, 26
 EXCLUDED = (tr("rock, old pipes and buried things that nobody could see before digging"), tr("moving of lines that others own, permits and their fees"),
             tr("plants, sprinklers and paving beyond what is named here"),
             tr("water that the ground holds in a winter wetter than the one this is worked out for"))  # fmt: skip
@@ -123,11 +123,7 @@ class _Second(PaperSheet):
         self.y += 0.3 * self.ink.text
         said = [summary(option.outcome.told)]
         if option is not first:
-            more = option.quote.sums[-1][1] - first.quote.sums[-1][1]
-            said.insert(0, tr("{amount} more", amount=money_words(more)) if more > 0 else tr("{amount} less", amount=money_words(-more)) if more < 0 else tr("as much"))
-            spoils = option.spoils(first)
-            told = dict.fromkeys(as_told(f, option.outcome.job).title for f in spoils)
-            said += [tr("worse: {spoils}", spoils=", ".join(list(told)[:MOST_SPOILS]))] if told else [tr("nothing is worse")]
+            said = [more_words(option, first), *said, worse_words(option, first)]
         self.paragraph("; ".join(said) + ".", self.ink.text, self.page.width() - self.ink.text)
         self.y += 0.4 * self.ink.text
 

@@ -12,7 +12,8 @@ from weirant.ui.document import Document
 from weirant.ui.papers import Papers
 
 DIALOGS = {"rainfall": "RainfallDialog", "pipe_choices": "PipeChoicesDialog", "schools": "SchoolsDialog", "hydrometer": "HydrometerDialog", "suited": "SuitedDialog",
-           "two_ways": "TwoWaysDialog", "stretches": "StretchesDialog", "corners": "CornersDialog", "fittings": "FittingsDialog", "sources": "SourcesDialog"}  # fmt: skip
+           "two_ways": "TwoWaysDialog", "stretches": "StretchesDialog", "corners": "CornersDialog", "fittings": "FittingsDialog", "sources": "SourcesDialog",
+           "ways": "WaysDialog"}  # fmt: skip
 ALIKE = {"pipes": "pipe_choices"}  # as the card asks for it
 
 
@@ -26,4 +27,6 @@ def open_dialog(what: str, document: Document, window: QWidget, papers: Papers, 
                                     "suited_wanted": partial(open_dialog, "suited", document, window, papers), "why_wanted": papers.ask_why_sheet}  # fmt: skip
         for signal, act in wired.items():
             getattr(dialog, signal).connect(act)
+    if key == "ways":
+        dialog.quote_wanted.connect(papers.ask_quote)  # type: ignore[attr-defined]
     show_dialog(dialog)

@@ -5,12 +5,13 @@ from __future__ import annotations
 from itertools import zip_longest
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
 
 from weirant.language import tr
 from weirant.outcome.figure import Figure
 from weirant.ui.column import ColumnPage
 from weirant.ui.document import Document
+from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.price_choice import PriceChoice
 from weirant.ui.priced_rows import PricedRows
@@ -25,6 +26,7 @@ class OrderPage(ColumnPage):
     owner_sheet_wanted = pyqtSignal()
     order_list_wanted = pyqtSignal()
     quote_wanted = pyqtSignal()
+    ways_wanted = pyqtSignal()
     cut_sheet_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
@@ -42,10 +44,13 @@ class OrderPage(ColumnPage):
         self._grid.setColumnMinimumWidth(0, round(11 * THEME.text))
         self._grid.setColumnStretch(3, 3)
         self._rows: list[tuple[QLabel, QLabel, QLabel, QLabel, QPushButton]] = []
-        row = QHBoxLayout()  # above what may be longer than the page
+        buttons = QWidget()
+        row = FlowLayout(buttons, 8)  # above what may be longer than the page
+        row.setContentsMargins(0, 0, 0, 0)
         for words, signal, main in (
             (tr("Owner's sheet (PDF) …"), self.owner_sheet_wanted, True),
             (tr("Quote …"), self.quote_wanted, False),
+            (tr("Other ways …"), self.ways_wanted, False),
             (tr("Order list …"), self.order_list_wanted, False),
             (tr("Cut sheet …"), self.cut_sheet_wanted, False),
         ):
@@ -53,8 +58,7 @@ class OrderPage(ColumnPage):
             button.setProperty("main", main)
             button.clicked.connect(lambda _, s=signal: s.emit())
             row.addWidget(button)
-        row.addStretch(1)
-        layout.addLayout(row)
+        layout.addWidget(buttons)
         prices = QHBoxLayout()
         self.choice, self.rows, self.lacks = PriceChoice(), PricedRows(document), PlainLabel()
         prices.addWidget(PlainLabel(tr("prices by")))

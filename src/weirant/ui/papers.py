@@ -16,6 +16,7 @@ from weirant.errors import WeirantError
 from weirant.formats import survey_csv
 from weirant.formats.csv_text import LARGEST
 from weirant.formats.cut_sheet_csv import write_cut_sheet
+from weirant.formats.exports import EXPORTS, write_export
 from weirant.formats.gradation_csv import read_gradation_csv
 from weirant.formats.plain_files import read_plain_text, write_safely
 from weirant.formats.products_csv import read_products, taken_in
@@ -34,6 +35,7 @@ from weirant.paper.why_sheet import write_why_sheet
 from weirant.ui import memory
 from weirant.ui.asking import ask_file, ask_name, tell
 from weirant.ui.document import Document
+from weirant.ui.other_ways import option_at, other_ways
 from weirant.ui.price_choice import remembered_prices
 from weirant.ui.work import in_background
 from weirant.units.display import System
@@ -56,16 +58,21 @@ class Papers(QObject):
         self._ask_write(tr("Owner's sheet"), PDF, write_owner_sheet)
 
     def ask_order_list(self) -> None:
-        """Ask for a name and write the order list."""
-        self._ask_write(tr("Order list"), PDF, write_order_list)
+        """Ask for a name and write the order list, by supplier where a price list is taken."""
+        prices = remembered_prices()
+        self._ask_write(tr("Order list"), PDF, lambda outcome, path: write_order_list(outcome, path, prices))
 
     def ask_quote(self) -> None:
         """Ask for a name and write the quote by the price list that was taken last, as a paper or a workbook by the ending."""
-        prices = remembered_prices()
+        prices, ways = remembered_prices(), other_ways(self.document)
         if not prices.prices:
             tell(self.window, tr("Quote"), tr("Take a price list first: in Ask and order, beside “prices by”."), is_fault=False)
             return
-        self._ask_write(tr("Quote"), PDF | XLSX, lambda outcome, path: _write_quote(outcome, prices, path))
+        self._ask_write(tr("Quote"), PDF | XLSX, lambda outcome, path: _write_quote(outcome, prices, ways, path))
+
+    def ask_export(self) -> None:
+        """Ask for a name and write the job for other programs, by the ending."""
+        self._ask_write(tr("For other programs"), {ending: kind.name for ending, kind in EXPORTS.items()}, write_export)
 
     def ask_why_sheet(self) -> None:
         """Ask for a name and write why the run in hand is built as it is."""
@@ -214,9 +221,9 @@ def _write_readings(outcome: Outcome, path: Path) -> None:
     write_safely(path, survey_csv.write_survey(outcome.job.survey.shots, unit, {run.id: run.name for run in outcome.job.runs}).encode())
 
 
-def _write_quote(outcome: Outcome, prices: PriceList, path: Path) -> None:
-    first = priced_option(tr("as drawn"), with_nothing_waiting(outcome), prices)
+def _write_quote(outcome: Outcome, prices: PriceList, ways: tuple[Path, ...], path: Path) -> None:
+    options = (priced_option(tr("as drawn"), with_nothing_waiting(outcome), prices), *(option_at(way, prices) for way in ways))
     if path.suffix.lower() == ".xlsx":
-        write_quote_xlsx(first, path)
+        write_quote_xlsx(options, path)
     else:
-        write_quote((first,), path)
+        write_quote(options, path)

@@ -41,6 +41,7 @@ from weirant.ui.menus import make_menus
 from weirant.ui.opening import open_dialog
 from weirant.ui.order_page import OrderPage
 from weirant.ui.papers import Papers
+from weirant.ui.plan_page import PlanOfWorkPage
 from weirant.ui.plugged import tell_plugged
 from weirant.ui.points_files import PointsFiles
 from weirant.ui.printing import preview_cut_sheet, preview_order_list, preview_owner_sheet
@@ -132,11 +133,14 @@ class Window(QMainWindow):
 
     def _wire(self, page: QWidget) -> None:
         """Connect a page that was just made with what its buttons ask for."""
-        if isinstance(page, OrderPage):
+        if isinstance(page, PlanOfWorkPage):
+            page.said.connect(self.papers.said)
+        elif isinstance(page, OrderPage):
             page.why.connect(self.why)
             page.owner_sheet_wanted.connect(self.papers.ask_owner_sheet)
             page.order_list_wanted.connect(self.papers.ask_order_list)
             page.quote_wanted.connect(self.papers.ask_quote)
+            page.ways_wanted.connect(partial(self.open, "ways"))
             page.cut_sheet_wanted.connect(self.papers.ask_cut_sheet)
         elif isinstance(page, ReadingsPage):
             page.read_wanted.connect(self.papers.ask_read_readings)

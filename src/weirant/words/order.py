@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from decimal import Decimal
 
+from weirant.design.offer import Option
 from weirant.design.order import PipeCut, called, pipe_called
 from weirant.design.work import WORK
 from weirant.job import Job
@@ -14,6 +15,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import OrderLine, PricedLine, Quote
 from weirant.units import display as k
 from weirant.units.display import System, shown
+from weirant.words.findings import as_told
 
 KINDS = {PIPE: tr("Pipe"), STONE: tr("Stone"), CLOTH: tr("Cloth"), TOP: tr("On top"), PART: tr("Fittings and parts"), DIG: tr("Earth"), WORK: tr("Work and machines")}
 SUMS = {"cost": tr("Cost"), "overhead": tr("Overhead"), "contingency": tr("Contingency"), "margin": tr("Margin"), "tax": tr("Tax"), "price": tr("Price")}
@@ -21,7 +23,7 @@ UNITS = {"piece": (tr("piece"), tr("pieces")), "coil": (tr("coil"), tr("coils"))
          "h": (tr("hour"), tr("hours")), "day": (tr("day"), tr("days")), "week": (tr("week"), tr("weeks")), "bag": (tr("bag"), tr("bags"))}  # fmt: skip
 IMPERIAL = {"m": "ft", "m2": "ft2", "m3": "yd3", "t": "ton"}
 WRITTEN = {"m2": "m²", "m3": "m³", "ft2": "ft²", "ft3": "ft³", "yd2": "yd²", "yd3": "yd³"}
-MOST = 4  # places told
+MOST, MOST_WORSE = 4, 4  # places told, and findings that are worse
 SI = {"": "1"}
 LEAST_LEFT = 0.05  # m of pipe that is worth a word
 
@@ -87,6 +89,18 @@ def price_rows(quote: Quote) -> list[tuple[str, str]]:
         return [(SUMS["price"], f"{money_words(sums['price'])} {currency}".strip())]
     rows = [(tr("Price before tax"), sums["price"] - sums["tax"]), (tr("Tax ({share} %)", share=number_words(100 * quote.prices.terms.tax)), sums["tax"]), (SUMS["price"], sums["price"])]
     return [(label, f"{money_words(amount)} {currency}".strip()) for label, amount in rows]
+
+
+def more_words(option: Option, first: Option) -> str:
+    """How much more one way costs than another."""
+    more = option.quote.sums[-1][1] - first.quote.sums[-1][1]
+    return tr("{amount} more", amount=money_words(more)) if more > 0 else tr("{amount} less", amount=money_words(-more)) if more < 0 else tr("as much")
+
+
+def worse_words(option: Option, first: Option) -> str:
+    """What is worse in one way than in another."""
+    told = list(dict.fromkeys(as_told(finding, option.outcome.job).title for finding in option.spoils(first)))
+    return tr("worse: {spoils}", spoils=", ".join(told[:MOST_WORSE])) if told else tr("nothing is worse")
 
 
 def bill_row_words(outcome: Outcome, row: BillRow) -> tuple[str, str, float, str, str, str]:

@@ -14,6 +14,7 @@ from weirant.ui.formulae_page import FormulaePage
 from weirant.ui.holes.page import HolesPage
 from weirant.ui.old_drain_page import OldDrainPage
 from weirant.ui.order_page import OrderPage
+from weirant.ui.plan_page import PlanOfWorkPage
 from weirant.ui.sheet.readings_page import ReadingsPage
 from weirant.ui.views.canvas import Canvas
 from weirant.ui.views.places import AcrossView, GrainView, ProfileView, SectionView, SoilClassView
@@ -25,7 +26,7 @@ WORDS = {"plan": tr("Plan"), "profile": tr("Long profile"), "section": tr("Trenc
          "water": tr("Which water is it?"), "old drain": tr("The old drain"),
          "formulae": tr("What formulae say"), "readings": tr("Level book"), "holes": tr("Test holes"), "storm": tr("The storm"),
          "through": tr("Storm in the pipes"),
-         "order": tr("What it takes"),
+         "order": tr("What it takes"), "plan of work": tr("The plan of the work"),
          "dig": tr("Cut sheet")}  # fmt: skip
 
 
@@ -44,7 +45,8 @@ def _through(document: Document) -> QWidget:
 LOADED = ("storm", "through")  # pages of the simulator, which is loaded when they are wanted
 MADE: dict[str, Callable[[Document], QWidget]] = {
     "plan": PlanPage, "profile": ProfileView, "section": SectionView, "across": AcrossView, "grains": GrainView, "soil class": SoilClassView, "water": WaterPage, "old drain": OldDrainPage,
-    "formulae": FormulaePage, "readings": ReadingsPage, "holes": HolesPage, "storm": _storm, "through": _through, "order": OrderPage, "dig": DigPage,
+    "formulae": FormulaePage, "readings": ReadingsPage, "holes": HolesPage, "storm": _storm, "through": _through, "order": OrderPage,
+    "plan of work": PlanOfWorkPage, "dig": DigPage,
 }  # fmt: skip
 
 

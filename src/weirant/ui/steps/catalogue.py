@@ -141,7 +141,7 @@ STEPS = (
          (CardPage(tr("before you dig"), ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed")),
           CardPage(tr("title of the job"), ("name", "place", "client", "contractor", "date")),
           _limits("limits.waste", "limits.swell")),
-         ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions, ("order", "plan", "profile")),
+         ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions, ("order", "plan", "profile", "plan of work")),
     Step("dig", tr("Dig to grade"),
          (CardPage(tr("instrument and staff"), ("survey.instrument_elevation", "survey.staff", "survey.rounding")), _limits("limits.tolerance")),
          ("as-built",), _lacks_built, ("dig", "profile", "section")),

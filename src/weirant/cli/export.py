@@ -1,0 +1,58 @@
+"""``export``: a job for other programs, by the ending of the file."""
+
+from __future__ import annotations
+
+from argparse import Namespace
+from collections.abc import Callable
+from pathlib import Path
+
+from weirant.cli.job_commands import open_job, run_called
+from weirant.design.assess import assess
+from weirant.design.worked_out import with_nothing_waiting
+from weirant.errors import InputError
+from weirant.formats.exports import EXPORTS
+from weirant.formats.grade_csv import STEP, every_grade, grade_csv
+from weirant.formats.plain_files import write_safely
+from weirant.language import tr
+from weirant.outcome.outcome import Outcome
+from weirant.units import parse
+from weirant.units.dimension import LENGTH
+from weirant.units.display import System
+
+Write = Callable[[Namespace, Outcome], bytes]
+
+
+def export(given: Namespace) -> int:
+    """Write it; 0."""
+    path = Path(given.output)
+    write = BY_ENDING.get(path.suffix.lower())
+    if write is None:
+        raise InputError("-o", tr("must end in {endings}", endings=", ".join(BY_ENDING)), path.name)
+    write_safely(path, write(given, assess(open_job(given.job))))
+    return 0
+
+
+def _grades(given: Namespace, outcome: Outcome) -> bytes:
+    step = float(parse(given.step, LENGTH, "step", strict=True)) if given.step else STEP
+    if not 0.05 <= step <= 1000:
+        raise InputError("step", tr("must be from 0.05 to 1000 m"), given.step)
+    return grade_csv(outcome, (outcome.run(run_called(outcome.job, given.run).id),), step).encode("utf-8") if given.run else every_grade(outcome, step)
+
+
+def _picture(given: Namespace, outcome: Outcome) -> bytes:
+    from weirant.paper.picture_out import drawing_of, picture  # draws
+
+    words = (given.scale or "1:100").replace(" ", "")
+    one, colon, number = words.partition(":")
+    try:
+        scale = float(number if colon else one)
+    except ValueError as fault:
+        raise InputError("scale", tr("must read 1:100"), given.scale) from fault
+    if colon and one != "1":
+        raise InputError("scale", tr("must read 1:100"), given.scale)
+    run = run_called(outcome.job, given.run).id if given.run else ""
+    drawing = drawing_of(with_nothing_waiting(outcome), given.what, run)
+    return picture(drawing, scale, Path(given.output).suffix.lower(), System(outcome.job.units), north=given.what == "plan")
+
+
+BY_ENDING: dict[str, Write] = {ending: (lambda _, outcome, kind=kind: kind.write(outcome)) for ending, kind in EXPORTS.items()} | {".csv": _grades, ".svg": _picture, ".png": _picture}

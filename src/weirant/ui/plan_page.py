@@ -1,0 +1,276 @@
+"""The plan of the work: bars on the working days, how long it takes with rain, and a calendar to take along."""
+
+from __future__ import annotations
+
+import datetime
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
+
+from weirant.design.schedule import plan_of, working_day
+from weirant.design.upkeep import upkeep_of
+from weirant.errors import InputError, WeirantError
+from weirant.formats.plan_ics import read_dates, write_plan_ics
+from weirant.language import capital, tr
+from weirant.outcome.outcome import Outcome
+from weirant.outcome.plan import COMES, WORKS, PlannedTask, WorkPlan
+from weirant.records import dataclass
+from weirant.ui.asking import ask_file, ask_name, tell
+from weirant.ui.column import ColumnPage, emptied
+from weirant.ui.document import Document
+from weirant.ui.entry import TypedEdit
+from weirant.ui.memory import remember, words
+from weirant.ui.plain_text import PlainLabel
+from weirant.ui.theme import THEME
+from weirant.ui.work import Newest, in_background
+from weirant.units import parse
+from weirant.units.dimension import NUMBER
+from weirant.words.plan import day_words, hours_words, moved_words, odds_words
+
+PAUSE = 60  # ms without a change after which it is planned anew
+FILES, ICS = tr("Calendars (*.ics)"), {".ics": "iCalendar"}
+LONGEST = 22  # heights of the letters that a name is shown long
+
+
+@dataclass(frozen=True)
+class WorkTerms:
+    """From when on, with how many people, and what share of the days rain takes."""
+
+    start: datetime.date
+    people: int = 2
+    rain: float = 0.25
+
+
+class _Typed(TypedEdit):
+    """One of the terms, typed."""
+
+    def __init__(self, label: str, shows: Callable[[], str], takes: Callable[[str], None]) -> None:
+        super().__init__(label)
+        self._shows, self._takes = shows, takes
+        self.setMaximumWidth(round(9 * THEME.text))
+        self.show_value()
+
+    def show_value(self) -> None:  # noqa: D102
+        self.setText(self._shows())
+
+    def take(self, text: str) -> str:  # noqa: D102
+        try:
+            self._takes(text)
+        except (InputError, ValueError) as fault:
+            return str(fault)
+        return ""
+
+
+class TaskBar(QWidget):
+    """A task as a bar on the days of the plan: filled where somebody works, hatched where something is waited for, a mark where something comes."""
+
+    def __init__(self, task: PlannedTask, plan: WorkPlan) -> None:
+        super().__init__()
+        self.task, self.plan = task, plan
+        first, last = plan.dates[task.id]
+        self.setAccessibleName(tr("{task}: {first} to {last}", task=task.name, first=day_words(first), last=day_words(last)))
+        self.setToolTip(f"{task.name}\n{day_words(first)} – {day_words(last)}" + (f"\n{hours_words(task)}" if task.hours else ""))
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        return QSize(round(12 * THEME.text), round(1.3 * THEME.text))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
+        painter, plan, slot = QPainter(self), self.plan, self.plan.slots[self.task.id]
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        end = max(s.ends for s in plan.slots.values()) or 1.0
+        high, across = self.height(), (self.width() - 8) / end
+        painter.setPen(QPen(QColor(THEME.palette.rule), 1))
+        day = 0.0
+        while day <= end + 1e-9:  # a line for every morning
+            painter.drawLine(QPointF(4 + day * across, 0), QPointF(4 + day * across, high))
+            day += plan.day
+        left, wide = 4 + slot.begins * across, max((slot.ends - slot.begins) * across, 3.0)
+        painter.setPen(QPen(QColor(THEME.palette.ink), 2.0 if self.task.id in plan.critical else 1.0))
+        if self.task.kind == COMES:
+            painter.setBrush(QColor(THEME.palette.ink))
+            painter.drawPolygon(QPolygonF([QPointF(left - 4, 0.25 * high), QPointF(left + 4, 0.25 * high), QPointF(left, 0.8 * high)]))
+        else:
+            painter.setBrush(QColor(THEME.palette.water) if self.task.kind == WORKS else Qt.BrushStyle.BDiagPattern)
+            painter.drawRect(QRectF(left, 0.2 * high, wide, 0.6 * high))
+        painter.end()
+
+
+class DayHeads(QWidget):
+    """The days of the month over the bars, as many as there is room for."""
+
+    def __init__(self, plan: WorkPlan) -> None:
+        super().__init__()
+        self.plan = plan
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        return QSize(round(12 * THEME.text), round(1.4 * THEME.text))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
+        painter, plan = QPainter(self), self.plan
+        end = max(s.ends for s in plan.slots.values()) or 1.0
+        across, room = (self.width() - 8) / end * plan.day, self.fontMetrics().horizontalAdvance("00") + 6
+        every = max(math.ceil(room / across), 1)
+        painter.setPen(QPen(QColor(THEME.palette.ink), 1))
+        for number in range(0, math.ceil(end / plan.day), every):
+            painter.drawText(QPointF(4 + number * across + 1, self.height() - 4), str(working_day(plan.start, number).day))
+        painter.end()
+
+
+class PlanOfWorkPage(ColumnPage):
+    """Terms above, a row for each task, odds and yearly work below; worked out beside the interface."""
+
+    said = pyqtSignal(str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(4)
+        self.document = document
+        self.plan: WorkPlan | None = None
+        self.terms = _remembered()
+        column = self.column
+        title = PlainLabel(tr("The plan of the work"))
+        title.setProperty("strong", True)
+        column.addWidget(title)
+        row = QHBoxLayout()
+        self.start = _Typed(tr("first working day"), lambda: self.terms.start.isoformat(), self._take_start)
+        self.crew = _Typed(tr("people"), lambda: str(self.terms.people), self._take_people)
+        self.rain = _Typed(tr("days lost to rain"), lambda: tr("{share:g} %", share=round(100 * self.terms.rain, 1)), self._take_rain)
+        for label, entry in ((tr("first working day"), self.start), (tr("people"), self.crew), (tr("days lost to rain"), self.rain)):
+            row.addWidget(PlainLabel(label))
+            row.addWidget(entry)
+        row.addStretch(1)
+        column.addLayout(row)
+        buttons = QHBoxLayout()
+        for label, press in ((tr("Calendar …"), self.ask_write), (tr("What was moved …"), self.ask_moved)):
+            button = QPushButton(label)
+            button.clicked.connect(lambda _, p=press: p())
+            buttons.addWidget(button)
+        buttons.addStretch(1)
+        column.addLayout(buttons)
+        self.odds, self.yearly = PlainLabel(), PlainLabel()
+        for told in (self.odds, self.yearly):
+            told.setWordWrap(True)
+        self.odds.setProperty("strong", True)
+        column.addWidget(self.odds)
+        legend = PlainLabel(tr("Hatched: waited for. A wedge: something comes. A thick edge: late there, late everywhere."))
+        legend.setProperty("quiet", True)
+        legend.setWordWrap(True)
+        column.addWidget(legend)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(0)
+        self._grid.setColumnStretch(1, 1)
+        column.addLayout(self._grid)
+        column.addWidget(self.yearly)
+        column.addStretch(1)
+        self._work = Newest(self, PAUSE)
+        self._of: object = None
+        document.changed.connect(self.refresh)
+        document.drag_ended.connect(self.refresh)
+
+    def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Have it planned on the job as it is."""
+        if self.document.is_empty or self.document.dragging or not self.isVisible():
+            return
+        outcome, terms = self.document.outcome, self.terms
+        if self._of != (id(outcome), terms):
+            self._work.ask(partial(_planned, outcome, terms), partial(self._show, outcome, terms), partial(self._refuse, outcome, terms))
+
+    def _show(self, outcome: Outcome, terms: WorkTerms, plan: WorkPlan) -> None:
+        self.plan, self._of = plan, (id(outcome), terms)
+        self.odds.setText(odds_words(plan, terms.rain))
+        self.yearly.setText("\n".join([tr("Every year:"), *(one.words for one in upkeep_of(outcome))]))
+        emptied(self._grid)
+        self._grid.addWidget(DayHeads(plan), 0, 1)
+        for row, task in enumerate(plan.tasks, 1):
+            name = QPushButton(self.fontMetrics().elidedText(task.name, Qt.TextElideMode.ElideRight, round(LONGEST * THEME.text)))
+            name.setProperty("link", True)
+            name.setAccessibleName(task.name)
+            name.setEnabled(bool(task.run))
+            name.clicked.connect(partial(self._light, task))
+            self._grid.addWidget(name, row, 0, Qt.AlignmentFlag.AlignLeft)
+            self._grid.addWidget(TaskBar(task, plan), row, 1)
+
+    def _refuse(self, outcome: Outcome, terms: WorkTerms, fault: str) -> None:
+        self.plan, self._of = None, (id(outcome), terms)
+        self.odds.setText(capital(fault))
+        self.yearly.setText("")
+        emptied(self._grid)
+
+    def _light(self, task: PlannedTask, _: bool = False) -> None:
+        """Stand at the low end of the run of a task, where it begins."""
+        if self.document.outcome.site.run(task.run) is not None:
+            self.document.take_run(task.run)
+            self.document.move_to(0.0)
+
+    def _take_start(self, text: str) -> None:
+        try:
+            self._with(replace(self.terms, start=datetime.date.fromisoformat(text)))
+        except ValueError as fault:
+            raise InputError(tr("first working day"), tr("is no date; write it as 2026-03-31"), text) from fault
+
+    def _take_people(self, text: str) -> None:
+        if not text.isdecimal() or not 1 <= int(text) <= 40:
+            raise InputError(tr("people"), tr("must be a whole number from 1 to 40"), text)
+        self._with(replace(self.terms, people=int(text)))
+
+    def _take_rain(self, text: str) -> None:
+        share = float(parse(text if "%" in text else f"{text} %", NUMBER, tr("days lost to rain")))
+        if not 0 <= share < 0.95:
+            raise InputError(tr("days lost to rain"), tr("must be a share of the days between 0 and 95 %"), text)
+        self._with(replace(self.terms, rain=share))
+
+    def _with(self, terms: WorkTerms) -> None:
+        self.terms = terms
+        remember("people", str(terms.people))
+        remember("rainy days", str(terms.rain))
+        self.refresh()
+
+    def ask_write(self) -> None:
+        """Ask for a name and write the calendar."""
+        if self.plan is None:
+            return
+        job, plan, upkeep = self.document.job, self.plan, upkeep_of(self.document.outcome)
+        path = ask_name(self.window() or self, tr("Calendar"), f"{job.name} – {tr('plan')}", ICS)
+        if path is not None:
+            in_background(lambda: write_plan_ics(job, plan, upkeep, path), lambda _: self.said.emit(tr("Written: {path}", path=path.name)), self._not_written)
+
+    def _not_written(self, fault: str) -> None:
+        tell(self.window(), tr("Calendar"), fault)
+
+    def ask_moved(self) -> None:
+        """Ask for a calendar that came back, and tell what was moved in it."""
+        path = ask_file(self.window() or self, tr("A calendar that came back"), FILES) if self.plan is not None else None
+        if path is not None:
+            self.tell_moved(path)
+
+    def tell_moved(self, path: Path) -> None:
+        """Tell what was moved in a calendar, and what now comes before what it waits for."""
+        assert self.plan is not None
+        try:
+            told, wrong = moved_words(self.plan, read_dates(path, self.document.job))
+        except WeirantError as fault:
+            tell(self.window(), tr("A calendar that came back"), str(fault))
+            return
+        tell(self.window(), tr("A calendar that came back"), "\n".join(told or [tr("nothing was moved")]), is_fault=wrong)
+
+
+def _remembered() -> WorkTerms:
+    people, rain = words("people"), words("rainy days")
+    try:
+        share = float(rain) if rain else 0.25
+    except ValueError:
+        share = 0.25
+    return WorkTerms(datetime.date.today(), int(people) if people.isdecimal() and 1 <= int(people) <= 40 else 2, share if 0 <= share < 0.95 else 0.25)
+
+
+def _planned(outcome: Outcome, terms: WorkTerms) -> WorkPlan:
+    return plan_of(outcome, terms.start, terms.people, terms.rain)

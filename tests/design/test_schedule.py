@@ -1,0 +1,146 @@
+"""The plan of the work: what waits for what, a crew and its machines, odds with rain, and a calendar there and back."""
+
+from __future__ import annotations
+
+import datetime
+import json
+
+import networkx
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from icalendar import Calendar
+
+from weirant.cli.main import main
+from weirant.design.assess import assess
+from weirant.design.bill import bill_of
+from weirant.design.demo import demo_job
+from weirant.design.patterns import PATTERNS, pattern
+from weirant.design.schedule import critical_path, days_with_rain, plan_of, rainy, slots_of, tasks_for, working_day
+from weirant.design.upkeep import upkeep_of
+from weirant.errors import InputError, JobFileError
+from weirant.formats.plan_ics import dates_of, plan_ics
+from weirant.job.paths import with_value
+from weirant.outcome.plan import COMES, WORKS, PlannedTask
+from weirant.words.plan import moved_words
+
+MONDAY = datetime.date(2026, 11, 30)
+OUTCOMES = {key: assess(pattern(key).job()) for key in PATTERNS} | {"demo": assess(demo_job())}
+TASKS = st.lists(st.tuples(st.floats(0.1, 9), st.integers(1, 3), st.sampled_from(["", "excavator"]), st.sets(st.integers(0, 11), max_size=3)), min_size=1, max_size=12)
+
+
+def made(drawn):
+    """Tasks that wait for earlier ones alone."""
+    return [PlannedTask(str(n), str(n), WORKS, hours=hours, people=people, machine=machine, after=tuple(str(b) for b in sorted(before) if b < n))
+            for n, (hours, people, machine, before) in enumerate(drawn)]  # fmt: skip
+
+
+def test_the_critical_path_is_that_of_a_textbook_network():
+    """Activities A to H of a common exercise (recalled): A-C-E-G-H, 3 + 4 + 5 + 2 + 1 = 15."""
+    lengths = {"A": (3, ""), "B": (2, ""), "C": (4, "A"), "D": (4, "B"), "E": (5, "C"), "F": (1, "C"), "G": (2, "DE"), "H": (1, "FG")}
+    path, length = critical_path([PlannedTask(key, key, WORKS, hours=hours, people=1, after=tuple(before)) for key, (hours, before) in lengths.items()])
+    assert ("".join(path), length) == ("ACEGH", 15)
+    with pytest.raises(InputError, match="circle"):
+        critical_path([PlannedTask("a", "a", WORKS, hours=1, after=("b",)), PlannedTask("b", "b", WORKS, hours=1, after=("a",))])
+
+
+@settings(max_examples=60)
+@given(drawn=TASKS)
+def test_it_is_as_long_as_networkx_has_it_and_the_slots_keep_order_people_and_machine(drawn):
+    tasks = made(drawn)
+    graph = networkx.DiGraph()
+    for task in tasks:  # each edge as long as the task it comes from
+        graph.add_edge(task.id, "end", weight=task.hours)
+        graph.add_weighted_edges_from((before, task.id, next(t.hours for t in tasks if t.id == before)) for before in task.after)
+    _, length = critical_path(tasks)
+    assert length == pytest.approx(networkx.dag_longest_path_length(graph, weight="weight"))
+    for people in (3, 4):
+        slots = slots_of(tasks, people)
+        assert max(s.ends for s in slots.values()) >= length - 1e-9
+        for task in tasks:
+            assert all(slots[before].ends <= slots[task.id].begins + 1e-9 for before in task.after)
+        for at in (s.begins + 1e-6 for s in slots.values()):
+            now = [t for t in tasks if slots[t.id].begins <= at < slots[t.id].ends]
+            assert sum(t.people for t in now) <= people and sum(t.machine == "excavator" for t in now) <= 1
+
+
+@pytest.mark.parametrize("key", sorted(OUTCOMES))
+def test_every_run_is_dug_after_what_takes_its_water_and_after_all_that_is_asked(key):
+    outcome = OUTCOMES[key]
+    plan = plan_of(outcome, MONDAY)
+    digs = {task.run: plan.slots[task.id] for task in plan.tasks if task.id.startswith("dig")}
+    asked = [plan.slots[key].ends for key in ("locate", "private", "permit") if key in plan.slots]
+    for run in outcome.site.network.runs:
+        if run.id in digs:
+            assert digs[run.id].begins >= max(asked, default=0.0) - 1e-9
+            assert all(digs[other.id].ends <= digs[run.id].begins + 1e-9 for other, _ in outcome.site.network.drains_to(run) if other.id in digs)
+    steps = ["sod", "expose", "dig", "lay", "test", "close", "turf"]
+    for run in digs:
+        own = [task.id.split()[0] for task in plan.tasks if task.run == run]
+        assert own == [step for step in steps if step in own]
+    brought = [task for task in plan.tasks if task.kind == COMES]
+    assert all(0 <= min(plan.slots[t.id].begins for t in plan.tasks if b.id in t.after) - plan.slots[b.id].ends <= 16 for b in brought)
+    hours = sum(task.hours for task in plan.tasks if task.kind == WORKS)
+    assert plan.dry_days * 8 * 2 >= hours * 0.4 and set(plan.critical) <= set(plan.slots)
+
+
+def test_more_people_are_never_slower_and_what_is_unasked_costs_days():
+    outcome = OUTCOMES["ring"]
+    ends = [max(s.ends for s in slots_of(tasks_for(outcome, bill_of(outcome), people=n), n).values()) for n in (1, 2, 4, 8)]
+    assert all(a >= b - 1e-9 for a, b in zip(ends, ends[1:], strict=False)) and ends[0] > ends[-1]
+    asked = assess(with_value(demo_job(), "permissions.public_lines_marked", None))
+    assert plan_of(asked, MONDAY).dates["dig r1"][0] - plan_of(OUTCOMES["demo"], MONDAY).dates["dig r1"][0] == datetime.timedelta(days=2)
+    for wrong in ({"people": 0}, {"people": 41}, {"rain": 0.95}, {"rain": -0.1}, {"method": "spoon"}):
+        with pytest.raises(InputError):
+            plan_of(OUTCOMES["demo"], MONDAY, **wrong)
+
+
+@pytest.mark.parametrize("share", [0.0, 0.1, 0.25, 0.5, 0.8])
+def test_so_many_of_the_days_are_rainy_and_the_odds_grow_with_them(share):
+    wet = rainy(share, 400)
+    assert wet.mean() == pytest.approx(share, abs=0.02)
+    if 0 < share < 0.6:  # a wet day after a wet one six times in ten
+        assert wet[:, 1:][wet[:, :-1]].mean() == pytest.approx(0.6, abs=0.02)
+    told = days_with_rain(10, share)
+    assert 10 <= told[5] <= told[8] <= told[9] and (told[9] == 10) == (share == 0)
+    assert told[5] == pytest.approx(10 / (1 - share), rel=0.25)
+    assert np.all(np.diff([days_with_rain(n, share)[8] for n in (1, 3, 6, 12)]) > 0)
+
+
+def test_working_days_leave_the_weekend_out():
+    days = [working_day(datetime.date(2026, 12, 5), n) for n in range(12)]  # a Saturday
+    assert days[0] == datetime.date(2026, 12, 7) and all(d.weekday() < 5 for d in days) and len(set(days)) == 12 and days[5] - days[0] == datetime.timedelta(days=7)
+
+
+def test_a_calendar_is_read_by_others_and_what_was_moved_in_it_comes_back():
+    job = with_value(demo_job(), "name", "Green; no, \\the other\nBEGIN:VEVENT")
+    plan = plan_of(OUTCOMES["demo"], MONDAY)
+    data = plan_ics(job, plan, upkeep_of(OUTCOMES["demo"]))
+    events = {str(e["uid"]): e for e in Calendar.from_ical(data).walk("VEVENT")}
+    assert len(events) == len(plan.tasks) + len(upkeep_of(OUTCOMES["demo"]))
+    alarmed = [str(e["summary"]) for e in events.values() if e.walk("VALARM")]
+    assert any("private lines" in words for words in alarmed) and any("first good rain" in words for words in alarmed) and not any(words.startswith("Dig") for words in alarmed)
+    assert sum("RRULE" in e for e in events.values()) == len(upkeep_of(OUTCOMES["demo"])) > 0
+    assert {key: dates_of(data, job, "x")[key] for key in plan.dates} == {key: first for key, (first, _) in plan.dates.items()}
+    assert moved_words(plan, dates_of(data, job, "x")) == ([], False)
+    dig = next(e for e in events.values() if str(e["summary"]).startswith("Dig slab drain"))
+    dig["DTSTART"].dt = MONDAY
+    told, wrong = moved_words(plan, {**dates_of(data, job, "x"), "dig r1": MONDAY})
+    assert wrong and len(told) == 1 and "it waits for: Expose" in told[0]
+    for bad, why in ((b"BEGIN:VCALENDAR\nnothing", "x is no calendar|no task"), (b"\xff\xfe", "no calendar|no task"), (b"BEGIN:VCALENDAR\r\nEND:VCALENDAR\r\n", "no task")):
+        with pytest.raises(JobFileError, match=why):
+            dates_of(bad, job, "x")
+
+
+def test_the_command_plans_writes_and_tells_what_was_moved(tmp_path, capsys):
+    assert main(["schedule", "demo", "--start", "2026-11-30", "--json"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["tasks"][0]["first_day"] == "2026-11-30" and set(told["within"]) == {"5", "8", "9"}
+    path = tmp_path / "w.ics"
+    assert main(["schedule", "demo", "--start", "2026-11-30", "-o", str(path)]) == 0
+    path.write_bytes(path.read_bytes().replace(b"DTSTART;VALUE=DATE:20261202", b"DTSTART;VALUE=DATE:20261109", 1))
+    assert main(["schedule", "demo", "--start", "2026-11-30", "--moved", str(path)]) == 1 and "from Wed 2026-12-02 to Mon 2026-11-09" in capsys.readouterr().out
+    assert main(["schedule", "demo", "--start", "2026-11-30"]) == 0 and "8 of 10 times within" in capsys.readouterr().out
+    for wrong in (["--start", "2026-02-30"], ["--crew", "0"], ["--crew", "many"], ["--rain", "100 %"], ["--method", "spoon"], ["--moved", str(tmp_path / "none.ics")]):
+        assert main(["schedule", "demo", *wrong]) == 2

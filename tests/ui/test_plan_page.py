@@ -1,0 +1,80 @@
+"""The plan of the work in the window: its terms typed, kept up with the job, written as a calendar and read back."""
+
+from __future__ import annotations
+
+import datetime
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QMessageBox, QPushButton
+
+from weirant.job.paths import with_value
+from weirant.ui import plan_page
+from weirant.ui.plan_page import TaskBar
+
+
+@pytest.fixture
+def page(window, qtbot):
+    window.sheet.rail.choose("order")
+    window.sheet.show_view("plan of work")
+    page = window.sheet.views["plan of work"]
+    typed(page.start, "2026-11-30")
+    qtbot.waitUntil(lambda: page.plan is not None and page.plan.start == datetime.date(2026, 11, 30), timeout=5000)
+    return page
+
+
+def typed(edit, words):
+    edit.setFocus()
+    edit.selectAll()
+    QTest.keyClicks(edit, words)
+    QTest.keyClick(edit, Qt.Key.Key_Return)
+
+
+def bars(page):
+    return [bar for bar in page.findChildren(TaskBar) if bar.isVisibleTo(page)]
+
+
+def test_terms_are_typed_and_what_cannot_be_is_told_and_kept_in_sight(page, qtbot):
+    days, before = page.plan.dry_days, page.odds.text()
+    assert len(bars(page)) == len(page.plan.tasks) and "8 of 10 times" in before and "Every year:" in page.yearly.text()
+    typed(page.crew, "6")
+    qtbot.waitUntil(lambda: page.plan.dry_days < days, timeout=5000)
+    typed(page.rain, "50")
+    qtbot.waitUntil(lambda: "50 %" in page.odds.text(), timeout=5000)
+    for edit, wrong, kept in ((page.crew, "0", 6), (page.crew, "many", 6), (page.rain, "100 %", 0.5), (page.start, "2026-02-30", datetime.date(2026, 11, 30))):
+        typed(edit, wrong)
+        assert edit.text() == wrong and edit.fault and kept in (page.terms.people, page.terms.rain, page.terms.start)
+        QTest.keyClick(edit, Qt.Key.Key_Escape)
+
+
+def test_it_follows_the_job_and_a_task_leads_to_its_run(page, window, qtbot):
+    document, names = window.document, len(page.plan.tasks)
+    document.change(with_value(document.job, "permissions.private_lines_checked", True), "asked")
+    qtbot.waitUntil(lambda: len(page.plan.tasks) == names - 1, timeout=5000)
+    next(b for b in page.findChildren(QPushButton) if b.accessibleName() == "Dig green side, from its low end up" and b.isVisibleTo(page)).click()
+    assert (document.run, document.station) == ("r4", 0.0)
+    document.change(with_value(with_value(document.job, "survey.shots", ()), "points", ()), "nothing shot")
+    qtbot.waitUntil(lambda: page.plan is None and not bars(page) and "nothing to be done" in page.odds.text(), timeout=5000)
+    page.ask_write()  # nothing to write: nothing is asked
+    document.stack.setClean()
+
+
+def test_a_calendar_goes_out_and_what_was_moved_in_it_comes_back(page, window, qtbot, tmp_path, monkeypatch):
+    path, told = tmp_path / "week.ics", []
+    monkeypatch.setattr(plan_page, "ask_name", lambda *_: path)
+    monkeypatch.setattr(plan_page, "ask_file", lambda *_: path)
+    monkeypatch.setattr(plan_page, "tell", lambda _, __, text, is_fault=True: told.append((text, is_fault)) or QMessageBox())
+    page.ask_write()
+    qtbot.waitUntil(path.exists, timeout=5000)
+    page.ask_moved()
+    assert told.pop() == ("nothing was moved", False)
+    dig = path.read_bytes().index(b"SUMMARY:Dig green side")
+    moved = path.read_bytes()[:dig] + path.read_bytes()[dig:].replace(b"DTSTART;VALUE=DATE:2026120", b"DTSTART;VALUE=DATE:2026110", 1)
+    path.write_bytes(moved)
+    page.ask_moved()
+    text, is_fault = told.pop()
+    assert is_fault and text.startswith("Dig green side") and "it waits for" in text
+    path.write_bytes(b"no calendar")
+    page.ask_moved()
+    assert "week.ics" in told.pop()[0]
