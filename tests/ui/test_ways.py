@@ -21,7 +21,8 @@ def dialog(window, qtbot, tmp_path):
     window.open("ways")
     dialog = window.findChild(WaysDialog)
     qtbot.waitUntil(lambda: len(rows(dialog)) == 1, timeout=5000)
-    return dialog
+    yield dialog
+    remember(KEY, "")
 
 
 def rows(dialog):
