@@ -24,6 +24,7 @@ from weirant.formats.plan_ics import dates_of, plan_ics
 from weirant.job.paths import with_value
 from weirant.outcome.plan import COMES, WORKS, PlannedTask
 from weirant.words.plan import moved_words
+from weirant.words.season import season_words
 
 MONDAY = datetime.date(2026, 11, 30)
 OUTCOMES = {key: assess(pattern(key).job()) for key in PATTERNS} | {"demo": assess(demo_job())}
@@ -108,6 +109,20 @@ def test_so_many_of_the_days_are_rainy_and_the_odds_grow_with_them(share):
     assert np.all(np.diff([days_with_rain(n, share)[8] for n in (1, 3, 6, 12)]) > 0)
 
 
+@pytest.mark.parametrize(("start", "latitude", "told"), [
+    ("2026-01-12", None, ["Frost", "Months"]), ("2026-01-12", 48.0, ["Frost"]), ("2026-01-12", -38.0, ["Heat"]), ("2026-07-13", 48.0, ["Heat"]), ("2026-07-13", -38.0, ["Frost"]),
+    ("2026-04-13", 48.0, []), ("2026-04-13", None, []), ("2026-04-13", 3.0, ["Heat"]), ("2026-10-29", 48.0, ["Frost"])])  # fmt: skip
+def test_months_ask_for_their_cautions_by_the_half_of_the_earth(start, latitude, told):
+    words = season_words(plan_of(OUTCOMES["demo"], datetime.date.fromisoformat(start)), latitude)
+    assert len(words) == len(told) and all(said.startswith(begins) for said, begins in zip(words, told, strict=True))
+
+
+def test_the_crew_own_rates_stand_in_the_place_of_the_usual_ones():
+    hours = [{t.id: t.hours for t in plan_of(OUTCOMES["demo"], MONDAY, rates=own).tasks} for own in (None, {"dig-excavator": 2.0})]
+    assert {key for key in hours[0] if hours[0][key] != hours[1][key]} == {f"dig {run}" for run in ("r1", "r2", "r3", "r4")} & set(hours[0])
+    assert hours[1]["dig r1"] == pytest.approx(3 * hours[0]["dig r1"], rel=1e-9)
+
+
 def test_working_days_leave_the_weekend_out():
     days = [working_day(datetime.date(2026, 12, 5), n) for n in range(12)]  # a Saturday
     assert days[0] == datetime.date(2026, 12, 7) and all(d.weekday() < 5 for d in days) and len(set(days)) == 12 and days[5] - days[0] == datetime.timedelta(days=7)
@@ -142,5 +157,6 @@ def test_the_command_plans_writes_and_tells_what_was_moved(tmp_path, capsys):
     path.write_bytes(path.read_bytes().replace(b"DTSTART;VALUE=DATE:20261202", b"DTSTART;VALUE=DATE:20261109", 1))
     assert main(["schedule", "demo", "--start", "2026-11-30", "--moved", str(path)]) == 1 and "from Wed 2026-12-02 to Mon 2026-11-09" in capsys.readouterr().out
     assert main(["schedule", "demo", "--start", "2026-11-30"]) == 0 and "8 of 10 times within" in capsys.readouterr().out
-    for wrong in (["--start", "2026-02-30"], ["--crew", "0"], ["--crew", "many"], ["--rain", "100 %"], ["--method", "spoon"], ["--moved", str(tmp_path / "none.ics")]):
+    for wrong in (["--start", "2026-02-30"], ["--start", "9999-12-30"], ["--crew", "0"], ["--crew", "9" * 5000], ["--crew", "many"], ["--rain", "100 %"], ["--method", "spoon"],
+                  ["--moved", str(tmp_path / "none.ics")]):
         assert main(["schedule", "demo", *wrong]) == 2

@@ -108,8 +108,8 @@ def test_a_picture_is_at_the_scale_that_it_says(what, scale, tmp_path):
 
 
 def test_wrong_calls_are_refused_and_leave_no_file(tmp_path):
-    for words in (["x.doc"], ["x.kml"], ["x.png", "--scale", "2:1"], ["x.png", "--scale", "1:0"], ["x.png", "--scale", "1:1"], ["x.png", "--what", "map"],
-                  ["x.csv", "--step", "0"], ["x.csv", "--run", "nowhere"]):
+    for words in (["x.doc"], ["x.kml"], ["x.png", "--scale", "2:1"], ["x.png", "--scale", "1:0"], ["x.png", "--scale", "1:1"], ["x.svg", "--scale", "1:inf"], ["x.svg", "--scale", "1:1e9"],
+                  ["x.png", "--what", "map"], ["x.csv", "--step", "0"], ["x.csv", "--run", "nowhere"]):
         assert main(["export", "demo", "-o", str(tmp_path / words[0]), *words[1:]]) == 2
     assert not list(tmp_path.iterdir())
     job_file.save(on_earth(demo_job()), tmp_path / "a.weirant")

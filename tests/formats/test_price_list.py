@@ -36,11 +36,17 @@ def test_a_price_is_read_to_the_last_digit_in_every_notation(text, amounts):
     ("no-57,t,-5", "under nought"), ("no-57,t,1e9", "over 10,000,000"), ("no-57,t,abc", "number"), ("no-57,t,", "no price"), ("no-57,,5", "no unit"), (",t,5", "missing"),
     ("no-57,t,\"1,234\"", "could mark"),
     ("list date,,2026-02-30", "none; write"), ("list colour,,red", "not known of a list"), ("list margin,,95 %", "as much"), ("no-57,t,nan", "number"),
-    ("no-57,t,=1+1", "number")])  # fmt: skip
+    ("no-57,t,=1+1", "number"), ("rate spoon,m3,3", "no kind of work"), ("rate fill,t,3", "counted in m3 an hour"), ("rate turf,m2,0", "as much"), ("rate lay,m,1e6", "as much"),
+    ("rate set,m,3", "counted in piece"), ("rate dig-hand,,1", "counted in m3")])  # fmt: skip
 def test_a_line_that_cannot_be_used_is_told_with_its_number_and_the_others_serve(line, why):
     found = read_price_list(HEAD + "wye,piece,9\n" + line + "\ntee,piece,8\n", "x.csv")
     assert [number for number, _ in found.faults] == [3] and why in found.faults[0][1]
     assert set(found.prices) == {"wye", "tee"}
+
+
+def test_the_crew_rates_are_read_in_any_unit_that_fits():
+    found = read_price_list(HEAD + "rate dig-hand,yd3/h,1\nrate lay,ft,100\nrate turf,m²/h,8\nRate set, pieces ,7\n", "x.csv")
+    assert not found.faults and found.rates == pytest.approx({"dig-hand": 0.764554857984, "lay": 30.48, "turf": 8, "set": 7}, rel=1e-9)
 
 
 def test_an_item_may_stand_in_several_units_and_from_several_yards_but_not_twice_alike():

@@ -7,7 +7,7 @@ from decimal import Decimal
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QMessageBox, QPushButton
+from PyQt6.QtWidgets import QApplication, QMessageBox, QPushButton
 
 from weirant.job.paths import with_value
 from weirant.ui import price_choice
@@ -39,6 +39,9 @@ def test_a_list_prices_the_order_and_the_price_follows_the_job(page, window, qtb
     price = page.rows.quote.sums[-1][1]
     qtbot.waitUntil(lambda: "68.00 per coil" in shown(page))
     assert f"{money_words(price)} dollars" in shown(page) and words(price_choice.KEY) == "larkmead" and page.lacks.text() == ""
+    next(b for b in page.findChildren(QPushButton) if b.accessibleName() == "Copy the order as a table").click()
+    copied = [row.split("\t") for row in QApplication.clipboard().text().splitlines()]
+    assert len(copied) == len(page.rows.quote.lines) + 1 and {len(row) for row in copied} == {6} and ["3", "coils", "68.00 per coil", "204.00"] in [[*row[:2], *row[3:5]] for row in copied]
     window.document.change(with_value(window.document.job, "sections.s1.width", 0.6), "wider")
     qtbot.waitUntil(lambda: page.rows.quote.sums[-1][1] > price, timeout=5000)
     window.document.stack.undo()

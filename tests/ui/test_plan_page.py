@@ -35,6 +35,10 @@ def bars(page):
     return [bar for bar in page.findChildren(TaskBar) if bar.isVisibleTo(page)]
 
 
+def named(page, words):
+    return [b for b in page.findChildren(QPushButton) if b.accessibleName() == words and b.isVisibleTo(page)]
+
+
 def test_terms_are_typed_and_what_cannot_be_is_told_and_kept_in_sight(page, qtbot):
     days, before = page.plan.dry_days, page.odds.text()
     assert len(bars(page)) == len(page.plan.tasks) and "8 of 10 times" in before and "Every year:" in page.yearly.text()
@@ -52,7 +56,8 @@ def test_it_follows_the_job_and_a_task_leads_to_its_run(page, window, qtbot):
     document, names = window.document, len(page.plan.tasks)
     document.change(with_value(document.job, "permissions.private_lines_checked", True), "asked")
     qtbot.waitUntil(lambda: len(page.plan.tasks) == names - 1, timeout=5000)
-    next(b for b in page.findChildren(QPushButton) if b.accessibleName() == "Dig green side, from its low end up" and b.isVisibleTo(page)).click()
+    qtbot.waitUntil(lambda: bool(named(page, "Dig green side, from its low end up")), timeout=5000)
+    named(page, "Dig green side, from its low end up")[0].click()
     assert (document.run, document.station) == ("r4", 0.0)
     document.change(with_value(with_value(document.job, "survey.shots", ()), "points", ()), "nothing shot")
     qtbot.waitUntil(lambda: page.plan is None and not bars(page) and "nothing to be done" in page.odds.text(), timeout=5000)

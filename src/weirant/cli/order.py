@@ -67,7 +67,9 @@ def quote(given: Namespace) -> int:
         return _written(given, outcome, prices)
     if given.method not in METHODS:
         raise InputError("method", tr("is none of {methods}", methods=", ".join(METHODS)), given.method)
-    told = quote_of(lines, tasks_of(_bill(given, outcome), given.method), prices)
+    if given.option:
+        raise InputError("option", tr("stands on the paper or in the workbook: give -o too"))
+    told = quote_of(lines, tasks_of(_bill(given, outcome), given.method, prices.rates), prices)
     give(given, lambda: _quote_as_json(outcome, told), lambda: _as_csv([_priced_row(outcome, line) for line in told.lines], (*HEADS, "per", "price", "cost", "lacks")),
          lambda: _quote_lines(outcome, told))  # fmt: skip
     return 1 if told.missing else 0

@@ -10,22 +10,23 @@ from typing import Any
 from weirant.cli.job_commands import open_job
 from weirant.cli.streams import print_json
 from weirant.design.assess import assess
+from weirant.design.plan_terms import first_day, people, rainy_share
 from weirant.design.schedule import plan_of
 from weirant.design.upkeep import upkeep_of
-from weirant.errors import InputError
 from weirant.formats.plan_ics import read_dates, write_plan_ics
+from weirant.formats.price_list import open_price_list
 from weirant.language import tr
 from weirant.outcome.plan import WorkPlan
-from weirant.units import parse
-from weirant.units.dimension import NUMBER
 from weirant.words.plan import moved_words, odds_words, plan_lines
+from weirant.words.season import season_words
 
 
 def schedule(given: Namespace) -> int:
     """Print or write it; 0, or 1 where something was moved before what it waits for."""
     outcome = assess(open_job(given.job))
-    rain = float(parse(given.rain, NUMBER, "rain", strict=True)) if given.rain else 0.25
-    plan = plan_of(outcome, _date(given.start), _people(given.crew), rain, given.method)
+    rain = rainy_share(given.rain or "25 %", "rain")
+    start = first_day(given.start, "start") if given.start else datetime.date.today()
+    plan = plan_of(outcome, start, people(given.crew or "2", "crew"), rain, given.method, open_price_list(given.prices).rates if given.prices else None)
     if given.moved:
         told, wrong = moved_words(plan, read_dates(Path(given.moved), outcome.job))
         print("\n".join(told or [tr("nothing was moved")]))
@@ -36,25 +37,9 @@ def schedule(given: Namespace) -> int:
     if given.json:
         print_json(_as_json(plan), indent=1)
         return 0
-    print("\n".join([*plan_lines(plan), "", odds_words(plan, rain), "", tr("Every year:"), *(f"  {one.words}" for one in upkeep_of(outcome))]))
+    cautions, yearly = season_words(plan, outcome.job.survey.latitude), [f"  {one.words}" for one in upkeep_of(outcome)]
+    print("\n".join([*plan_lines(plan), "", odds_words(plan, rain), *([""] if cautions else []), *cautions, "", tr("Every year:"), *yearly]))
     return 0
-
-
-def _date(words: str | None) -> datetime.date:
-    if not words:
-        return datetime.date.today()
-    try:
-        return datetime.date.fromisoformat(words)
-    except ValueError as fault:
-        raise InputError("start", tr("is no date; write it as 2026-03-31"), words) from fault
-
-
-def _people(words: str | None) -> int:
-    if not words:
-        return 2
-    if not words.isdecimal():
-        raise InputError("crew", tr("must be a whole number of people"), words)
-    return int(words)
 
 
 def _as_json(plan: WorkPlan) -> dict[str, Any]:

@@ -46,7 +46,7 @@ def priced_option(name: str, outcome: Outcome, prices: PriceList, method: str = 
     if method not in METHODS:
         raise InputError("method", tr("is none of {methods}", methods=", ".join(METHODS)), method)
     bill = bill_of(outcome)
-    return Option(name, outcome, bill, quote_of(order_of(outcome, prefer, bill), tasks_of(bill, method), prices))
+    return Option(name, outcome, bill, quote_of(order_of(outcome, prefer, bill), tasks_of(bill, method, prices.rates), prices))
 
 
 def options_of(first: Option, others: Sequence[tuple[str, Outcome]], method: str = METHODS[0]) -> tuple[Option, ...]:

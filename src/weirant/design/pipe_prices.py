@@ -47,5 +47,5 @@ def _cost(outcome: Outcome, found: RunOutcome, choice: PipeOption, prices: Price
     except WeirantError:
         return None
     bill = bill_of(laid).at([found.id])
-    told = quote_of(order_of(laid, bill=bill), tasks_of(bill), prices)
+    told = quote_of(order_of(laid, bill=bill), tasks_of(bill, own=prices.rates), prices)
     return None if told.missing else told.cost

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
 import numpy as np
 
@@ -22,12 +22,12 @@ from weirant.outcome.plan import COMES, VISIT, WAITS, WORKS, PlannedTask, Slot, 
 LOCATING, PERMIT, RAINS = 3, 5, 5  # working days that locating and a permit take, and until it has rained (common practice, no source)
 EXPOSE, TEST, VISITED, CLEAR = 1.0, 0.5, 1.0, 2.0  # h to expose a crossing by hand, to test a run with a hose, to come back after rain, to clear up (common practice, no source)
 SAMPLES, SEED, STAYS = 1000, 11, 0.6  # of the weather; share of the days after a rainy one that are rainy too (common practice, no source)
-MOST_PEOPLE, MOST_DAYS = 40, 2000
+MOST_PEOPLE, MOST_RAIN, MOST_DAYS = 40, 0.95, 2000
 ODDS = (5, 8, 9)  # of ten times
 BEFORE_DIG, AT_PIPE, CLOSING = ("turf",), ("lay", "cloth", "stone-barrow", "stone-loader", "set"), ("fill", "spread")  # keys of rates in the order of the work
 
 
-def tasks_for(outcome: Outcome, bill: Bill, method: str = METHODS[0], people: int = 2) -> tuple[PlannedTask, ...]:
+def tasks_for(outcome: Outcome, bill: Bill, method: str = METHODS[0], people: int = 2, rates: Mapping[str, float] | None = None) -> tuple[PlannedTask, ...]:
     """Every task of a job, each after those it waits for. Runs are dug from the low ends up, so that they drain while they are dug; a run in another's trench goes with that one.
 
     Raises InputError where there is nothing to do, or nobody to do it.
@@ -40,7 +40,8 @@ def tasks_for(outcome: Outcome, bill: Bill, method: str = METHODS[0], people: in
     gate = tuple(task.id for task in asked)
     ends: dict[str, str] = {}
     for run in trenches:
-        own = list(_of_run(outcome, bill, run, method, people, gate, tuple(ends[other.id] for other, _ in outcome.site.network.drains_to(run) if other.id in ends)))
+        below = tuple(ends[other.id] for other, _ in outcome.site.network.drains_to(run) if other.id in ends)
+        own = list(_of_run(outcome, bill, run, lambda some: tasks_of(some, method, rates), people, gate, below))
         found += own
         if own:
             ends[run.id] = next((task.id for task in reversed(own) if task.id.startswith("dig")), own[-1].id)
@@ -72,10 +73,10 @@ def _brought(bill: Bill, asked: Sequence[PlannedTask]) -> Iterator[PlannedTask]:
             yield PlannedTask(f"bring-{what}", name, COMES, after=gate)
 
 
-def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, method: str, people: int, gate: tuple[str, ...], below: tuple[str, ...]) -> Iterator[PlannedTask]:
+def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], tuple[Task, ...]], people: int, gate: tuple[str, ...], below: tuple[str, ...]) -> Iterator[PlannedTask]:
     """The tasks of one trench in their order."""
     names = [run.id, *(guest.id for guest in outcome.site.in_trench_of(run.id))]
-    todo = {task.rate.key: task for task in tasks_of(bill.at(names), method)}
+    todo = {task.rate.key: task for task in work(bill.at(names))}
     dig = next((task for key, task in todo.items() if key.startswith("dig")), None)
     if dig is None:
         return
@@ -185,8 +186,8 @@ def rainy(share: float, days: int, samples: int = SAMPLES) -> np.ndarray[tuple[i
 
 
 def _is_a_share(share: float) -> None:
-    if not 0 <= share < 0.95:
-        raise InputError("rain", tr("must be a share of the days between 0 and 95 %"), share)
+    if not 0 <= share < MOST_RAIN:
+        raise InputError("rain", tr("must be a share of the days between 0 and {most} %", most=round(100 * MOST_RAIN)), share)
 
 
 def days_with_rain(dry_days: int, share: float) -> dict[int, int]:
@@ -200,11 +201,11 @@ def days_with_rain(dry_days: int, share: float) -> dict[int, int]:
     return {odds: int(needed[math.ceil(odds / 10 * len(needed)) - 1]) for odds in ODDS}
 
 
-def plan_of(outcome: Outcome, start: datetime.date, people: int = 2, rain: float = 0.25, method: str = METHODS[0]) -> WorkPlan:
-    """The plan of a job from a date on, with so many people and a share of rainy days. Raises InputError as ``tasks_for``."""
+def plan_of(outcome: Outcome, start: datetime.date, people: int = 2, rain: float = 0.25, method: str = METHODS[0], rates: Mapping[str, float] | None = None) -> WorkPlan:
+    """The plan of a job from a date on, with so many people and a share of rainy days, at the crew's own ``rates`` where they are known. Raises InputError as ``tasks_for``."""
     if method not in METHODS:
         raise InputError("method", tr("is none of {methods}", methods=", ".join(METHODS)), method)
-    tasks = tasks_for(outcome, bill_of(outcome), method, people)
+    tasks = tasks_for(outcome, bill_of(outcome), method, people, rates)
     slots = _just_in_time(tasks, slots_of(tasks, people))
     path, _ = critical_path(tasks)
     order = tuple(sorted(tasks, key=lambda task: (slots[task.id].begins, slots[task.id].ends)))

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
+from collections.abc import Mapping
 from decimal import ROUND_CEILING, Decimal
 
 from weirant.language import tr
@@ -30,11 +32,13 @@ class Task:
     origins: tuple[Origin, ...]
 
 
-def tasks_of(bill: Bill, method: str = METHODS[0]) -> tuple[Task, ...]:
-    """Everything there is to do, in the order of the work, with the trench dug by a method."""
+def tasks_of(bill: Bill, method: str = METHODS[0], own: Mapping[str, float] | None = None) -> tuple[Task, ...]:
+    """Everything there is to do, in the order of the work, with the trench dug by a method; ``own`` rates of the crew, by key, stand in the place of the usual ones, without a band."""
     found = []
     for rate in rates():
         if rate.method in ("", method):
+            if own and rate.key in own:
+                rate = dataclasses.replace(rate, least=own[rate.key], usual=own[rate.key], most=own[rate.key])
             amount, origins = _amount(bill, rate.of)
             if amount > 0:
                 found.append(Task(rate, amount, amount / rate.usual, (amount / rate.most, amount / rate.least), origins))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 from hashlib import sha256
 from pathlib import Path
+from urllib.parse import quote, unquote
 
 from weirant import __version__
 from weirant.design.upkeep import Upkeep
@@ -77,7 +78,7 @@ def dates_of(data: bytes, job: Job, name: str) -> dict[str, datetime.date]:
     try:
         book = Calendar.from_ical(data)
         events = [event for event in book.walk("VEVENT") if str(event.get("uid", "")).startswith(_mark(job))]
-        found = {str(event["uid"]).partition(".")[2].rpartition("@")[0].replace("_", " "): event.decoded("dtstart") for event in events}
+        found = {unquote(str(event["uid"]).partition(".")[2].rpartition("@")[0]): event.decoded("dtstart") for event in events}
     except (ValueError, KeyError, IndexError, UnicodeDecodeError, AttributeError) as fault:
         raise JobFileError(tr("{name} is no calendar: {fault}", name=name, fault=str(fault)[:120])) from fault
     if not found:
@@ -90,4 +91,4 @@ def _mark(job: Job) -> str:
 
 
 def _uid(job: Job, key: str) -> str:
-    return f"{_mark(job)}{key.replace(' ', '_')}@{DOMAIN}"
+    return f"{_mark(job)}{quote(key, safe='')}@{DOMAIN}"

@@ -1,4 +1,4 @@
-"""Price lists as CSV: item, per, price, and if known supplier and note; items that begin with "list" tell of the list itself."""
+"""Price lists as CSV: item, per, price, and if known supplier and note; items that begin with "list" tell of the list itself, those that begin with "rate" what the crew does in an hour."""
 
 from __future__ import annotations
 
@@ -8,20 +8,22 @@ from decimal import Decimal
 from importlib import resources
 from pathlib import Path
 
-from weirant.errors import InputError, JobFileError
+from weirant.errors import InputError, JobFileError, WeirantError
 from weirant.formats.csv_text import LARGEST, restored, table_of
 from weirant.formats.plain_files import read_plain_text
 from weirant.language import tr
+from weirant.library.rates import rates as known_rates
 from weirant.outcome.prices import Price, PriceList, Terms
-from weirant.units.parse import plain_number
+from weirant.units.parse import plain_number, unit_factor
 
 PRACTICE = ("larkmead", "moorgrundel")  # lists of made-up places
-MOST, DEAREST = 5000, Decimal(10_000_000)
+MOST, DEAREST, LEAST_RATE, MOST_RATE = 5000, Decimal(10_000_000), 1e-3, 1e4  # lines; money; of a kind of work in an hour
 HEADS = ("item", "per", "price", "supplier", "note")
 SHARES = ("overhead", "contingency", "margin", "tax")
 USE = (tr("A price list has the columns item, per and price, and may have supplier and note; an item is a key of the library, or crew, excavator and the like. Items list name, list date, "
-          "list currency, list overhead, list contingency, list margin and list tax tell of the list itself, their figure in the column price."))  # fmt: skip
-OF_THE_LIST = "list "
+          "list currency, list overhead, list contingency, list margin and list tax tell of the list itself, their figure in the column price; "
+          "rate dig-hand and the like tell how much the crew does in an hour."))  # fmt: skip
+OF_THE_LIST, OF_THE_CREW = "list ", "rate "
 
 
 def open_price_list(wanted: str) -> PriceList:
@@ -47,6 +49,7 @@ def read_price_list(text: str, name: str) -> PriceList:
     found: dict[str, tuple[Price, ...]] = {}
     told: dict[str, str] = {}
     faults: list[tuple[int, str]] = []
+    rates: dict[str, float] = {}
     for number, cells in lines[1:]:
         row = {head: restored(cell).strip() for head, cell in zip(heads, cells, strict=False)}
         item = row.get("item", "").lower()
@@ -54,6 +57,9 @@ def read_price_list(text: str, name: str) -> PriceList:
             if item.startswith(OF_THE_LIST):
                 key = item.removeprefix(OF_THE_LIST).strip()
                 told[key] = _of_the_list(key, row)
+            elif item.startswith(OF_THE_CREW):
+                key, amount = _rate(item.removeprefix(OF_THE_CREW).strip(), row, comma=mark == ";")
+                rates[key] = amount
             else:
                 price = _price(item, row, number, comma=mark == ";")
                 twin = next((p for p in found.get(price.item, ()) if (p.per, p.supplier) == (price.per, price.supplier)), None)
@@ -66,7 +72,28 @@ def read_price_list(text: str, name: str) -> PriceList:
     if len(currencies) > 1:
         raise JobFileError(tr("{name} has several currencies ({signs}): one list is in one money.", name=name, signs=", ".join(sorted(currencies))))
     terms = Terms(**{key: Decimal(told[key]) for key in SHARES if key in told})
-    return PriceList(told.get("name", name), told.get("date", ""), told.get("currency", next(iter(currencies), "")), found, terms, tuple(faults))
+    return PriceList(told.get("name", name), told.get("date", ""), told.get("currency", next(iter(currencies), "")), found, terms, tuple(faults), rates)
+
+
+def _rate(key: str, row: dict[str, str], *, comma: bool) -> tuple[str, float]:
+    """How much of a kind of work the crew does in an hour, in SI: it stands in the column of the price, with its unit in that of per."""
+    units = {rate.key: rate.unit for rate in known_rates()}
+    if key not in units:
+        raise InputError(OF_THE_CREW + key, tr("is no kind of work; there are {keys}", keys=", ".join(units)))
+    per, amount = row.get("per", "").lower().removesuffix("/h").strip().replace("³", "3").replace("²", "2"), _money(row.get("price", ""), OF_THE_CREW + key, comma=comma)
+    if units[key] == "piece":
+        factor = 1.0 if per in ("piece", "pieces") else None
+    else:
+        try:
+            found, dimension = unit_factor(per)
+            factor = found if dimension == unit_factor(units[key])[1] else None
+        except WeirantError:  # no unit at all is one that does not fit
+            factor = None
+    if factor is None:
+        raise InputError(OF_THE_CREW + key, tr("is counted in {unit} an hour", unit=units[key]), row.get("per", ""))
+    if not LEAST_RATE <= float(amount) * factor <= MOST_RATE:
+        raise InputError(OF_THE_CREW + key, tr("cannot be as much"), row.get("price", ""))
+    return key, float(amount) * factor
 
 
 def _price(item: str, row: dict[str, str], number: int, *, comma: bool) -> Price:

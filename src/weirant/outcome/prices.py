@@ -41,7 +41,8 @@ class Terms:
 @dataclass(frozen=True)
 class PriceList:
     """A list by its name, date as it stands there, and currency in the user's own words; prices by item, of which
-    several may stand there in different units or from several suppliers. ``faults`` are lines that could not be used, as (line, why), kept as
+    several may stand there in different units or from several suppliers. ``rates`` is how much of a kind of work the crew does in an hour (m, m², m³ or pieces, by the key of the
+    library's rate), as it measured it itself. ``faults`` are lines that could not be used, as (line, why), kept as
     they are in the file.
     """
 
@@ -51,6 +52,7 @@ class PriceList:
     prices: Mapping[str, tuple[Price, ...]]
     terms: Terms = field(default_factory=Terms)
     faults: tuple[tuple[int, str], ...] = ()
+    rates: Mapping[str, float] = field(default_factory=dict)
 
 
 NO_PRICES = PriceList("", "", "", {})

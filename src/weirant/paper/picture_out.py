@@ -23,7 +23,7 @@ from weirant.units.display import System
 
 KINDS = ("plan", "profile", "section")
 DOTS, MARGIN, LETTERS = 300, 12.0, 2.6  # to the inch; mm round the drawing, and of the height of its letters
-LARGEST = 12_000  # dots of a side
+LARGEST, SMALLEST = 12_000, 100_000  # dots of a side; the scale that still shows something
 
 
 def drawing_of(outcome: Outcome, what: str, run: str = "") -> Drawing:
@@ -38,8 +38,8 @@ def drawing_of(outcome: Outcome, what: str, run: str = "") -> Drawing:
 
 def picture(drawing: Drawing, scale: float, suffix: str, system: System, *, north: bool = False) -> bytes:
     """The drawing at 1 to ``scale`` as ``.svg`` or ``.png``, lengths and heights alike, with a bar in the units of a system. Raises InputError where it would be too large."""
-    if not scale > 0:
-        raise InputError("scale", tr("must be more than 0"), scale)
+    if not 1 <= scale <= SMALLEST:
+        raise InputError("scale", tr("must be from 1:1 to 1:{smallest}", smallest=SMALLEST), f"1:{scale:g}")
     load = QGuiApplication.instance()
     if load is None:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")

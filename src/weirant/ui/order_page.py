@@ -12,7 +12,7 @@ from weirant.outcome.figure import Figure
 from weirant.ui.column import ColumnPage
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
-from weirant.ui.plain_text import PlainLabel
+from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.price_choice import PriceChoice
 from weirant.ui.priced_rows import PricedRows
 from weirant.ui.theme import THEME
@@ -63,6 +63,12 @@ class OrderPage(ColumnPage):
         self.choice, self.rows, self.lacks = PriceChoice(), PricedRows(document), PlainLabel()
         prices.addWidget(PlainLabel(tr("prices by")))
         prices.addWidget(self.choice)
+        copy = QPushButton(tr("copy"))
+        copy.setProperty("link", True)
+        copy.setAccessibleName(tr("Copy the order as a table"))
+        copy.setToolTip(plain_tip(tr("Copy the order as a table")))
+        copy.clicked.connect(lambda: self.rows.copy())
+        prices.addWidget(copy)
         total = PlainLabel()
         total.setProperty("strong", True)
         total.setAccessibleName(tr("price"))

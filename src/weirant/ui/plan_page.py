@@ -13,6 +13,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
+from weirant.design.plan_terms import first_day, people, rainy_share
 from weirant.design.schedule import plan_of, working_day
 from weirant.design.upkeep import upkeep_of
 from weirant.errors import InputError, WeirantError
@@ -27,11 +28,11 @@ from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
 from weirant.ui.memory import remember, words
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.price_choice import remembered_prices
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest, in_background
-from weirant.units import parse
-from weirant.units.dimension import NUMBER
 from weirant.words.plan import day_words, hours_words, moved_words, odds_words
+from weirant.words.season import season_words
 
 PAUSE = 60  # ms without a change after which it is planned anew
 FILES, ICS = tr("Calendars (*.ics)"), {".ics": "iCalendar"}
@@ -40,11 +41,12 @@ LONGEST = 22  # heights of the letters that a name is shown long
 
 @dataclass(frozen=True)
 class WorkTerms:
-    """From when on, with how many people, and what share of the days rain takes."""
+    """From when on, with how many people, what share of the days rain takes, and what the crew does in an hour by the price list that is taken."""
 
     start: datetime.date
     people: int = 2
     rain: float = 0.25
+    rates: tuple[tuple[str, float], ...] = ()
 
 
 class _Typed(TypedEdit):
@@ -174,6 +176,7 @@ class PlanOfWorkPage(ColumnPage):
         document.drag_ended.connect(self.refresh)
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
+        self.terms = replace(self.terms, rates=tuple(remembered_prices().rates.items()))  # another list may have been taken meanwhile
         self.refresh()
 
     def refresh(self) -> None:
@@ -187,7 +190,7 @@ class PlanOfWorkPage(ColumnPage):
     def _show(self, outcome: Outcome, terms: WorkTerms, plan: WorkPlan) -> None:
         self.plan, self._of = plan, (id(outcome), terms)
         self.odds.setText(odds_words(plan, terms.rain))
-        self.yearly.setText("\n".join([tr("Every year:"), *(one.words for one in upkeep_of(outcome))]))
+        self.yearly.setText("\n".join([*season_words(plan, outcome.job.survey.latitude), tr("Every year:"), *(one.words for one in upkeep_of(outcome))]))
         emptied(self._grid)
         self._grid.addWidget(DayHeads(plan), 0, 1)
         for row, task in enumerate(plan.tasks, 1):
@@ -212,21 +215,13 @@ class PlanOfWorkPage(ColumnPage):
             self.document.move_to(0.0)
 
     def _take_start(self, text: str) -> None:
-        try:
-            self._with(replace(self.terms, start=datetime.date.fromisoformat(text)))
-        except ValueError as fault:
-            raise InputError(tr("first working day"), tr("is no date; write it as 2026-03-31"), text) from fault
+        self._with(replace(self.terms, start=first_day(text, tr("first working day"))))
 
     def _take_people(self, text: str) -> None:
-        if not text.isdecimal() or not 1 <= int(text) <= 40:
-            raise InputError(tr("people"), tr("must be a whole number from 1 to 40"), text)
-        self._with(replace(self.terms, people=int(text)))
+        self._with(replace(self.terms, people=people(text, tr("people"))))
 
     def _take_rain(self, text: str) -> None:
-        share = float(parse(text if "%" in text else f"{text} %", NUMBER, tr("days lost to rain")))
-        if not 0 <= share < 0.95:
-            raise InputError(tr("days lost to rain"), tr("must be a share of the days between 0 and 95 %"), text)
-        self._with(replace(self.terms, rain=share))
+        self._with(replace(self.terms, rain=rainy_share(text, tr("days lost to rain"), "%")))
 
     def _with(self, terms: WorkTerms) -> None:
         self.terms = terms
@@ -273,4 +268,4 @@ def _remembered() -> WorkTerms:
 
 
 def _planned(outcome: Outcome, terms: WorkTerms) -> WorkPlan:
-    return plan_of(outcome, terms.start, terms.people, terms.rain)
+    return plan_of(outcome, terms.start, terms.people, terms.rain, rates=dict(terms.rates))

@@ -5,12 +5,13 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.bill import bill_of
 from weirant.design.order import order_of
 from weirant.design.priced import quote_of
 from weirant.design.work import tasks_of
+from weirant.formats.csv_text import harmless
 from weirant.language import tr
 from weirant.outcome.bill import Origin
 from weirant.outcome.outcome import Outcome
@@ -56,6 +57,16 @@ class PricedRows(QWidget):
         """Price the rows by another list."""
         self.prices = prices
         self.refresh()
+
+    def copy(self) -> None:
+        """The order to the clipboard, as a table that a spreadsheet takes."""
+        clipboard, job = QApplication.clipboard(), self.document.job
+        rows = [(tr("amount"), tr("unit"), tr("name"), tr("price"), tr("cost"), tr("where"))]
+        for priced in self.quote.lines if self.quote is not None else ():
+            cost = money_words(priced.cost) if priced.cost is not None else ""
+            rows.append((*sold_words(priced.line, self.document.system), priced.line.name, price_words(priced) if self.prices.prices else "", cost, origin_words(job, priced.line.origins)))
+        if clipboard is not None:
+            clipboard.setText("\n".join("\t".join(harmless(" ".join(cell.split())) for cell in row) for row in rows))
 
     def refresh(self) -> None:
         """Have the rows brought up to date soon."""
@@ -123,7 +134,7 @@ class PricedRows(QWidget):
 
 def _worked_out(outcome: Outcome, prices: PriceList) -> Quote:
     bill = bill_of(outcome)
-    return quote_of(order_of(outcome, bill=bill), tasks_of(bill) if prices.prices else (), prices)
+    return quote_of(order_of(outcome, bill=bill), tasks_of(bill, own=prices.rates) if prices.prices else (), prices)
 
 
 def _right(words: str, *, strong: bool = False) -> QLabel:
