@@ -36,7 +36,8 @@ CATALOGUES = PACKAGE / "language" / "catalogues"
 LOOKED_UP = {"quantity": 0, "plain": 0, "choice": 0, "several": 0, "Spec": 0, "InputError": 0, "Kind": 4}
 COLUMNS = {"pipes.csv": ("name", "note"), "aggregates.csv": ("name", "note"), "geotextiles.csv": ("name", "note"), "textures.csv": ("name", "note"),
            "diagnosis.csv": ("text", "answer"), "waters.csv": ("name", "drain", "test"),
-           "autopsy.csv": ("text", "answer"), "failures.csv": ("name", "look", "measure", "keep"), "rules.csv": ("words", "note"), "parts.csv": ("name", "note"), "rates.csv": ("name", "note")}  # fmt: skip
+           "autopsy.csv": ("text", "answer"), "failures.csv": ("name", "look", "measure", "keep"), "rules.csv": ("words", "note"), "parts.csv": ("name", "note"),
+           "rates.csv": ("name", "note"), "machines.csv": ("name", "note")}  # fmt: skip
 # Codes that are shown as the language says them, besides the words that fields of a job hold.
 SHOWN_CODES = (("weirant.outcome.finding", "State"), ("weirant.ground.grade.demands", "Aim"), ("weirant.design.hand_methods", "QUESTIONS"), ("weirant.design.snapping", "WORDS"),
                ("weirant.ground.places", "WORDS"), ("weirant.formats.points_csv", "ROLES"), ("weirant.formats.points_csv", "UNITS"), ("weirant.design.storms", "SHOWN"),

@@ -11,7 +11,9 @@ from PyQt6.QtWidgets import QMessageBox, QPushButton
 
 from weirant.job.paths import with_value
 from weirant.ui import plan_page
+from weirant.ui.memory import remember
 from weirant.ui.plan_page import TaskBar
+from weirant.ui.price_choice import KEY
 
 
 @pytest.fixture
@@ -50,6 +52,26 @@ def test_terms_are_typed_and_what_cannot_be_is_told_and_kept_in_sight(page, qtbo
         typed(edit, wrong)
         assert edit.text() == wrong and edit.fault and kept in (page.terms.people, page.terms.rain, page.terms.start)
         QTest.keyClick(edit, Qt.Key.Key_Escape)
+
+
+def test_how_it_is_dug_changes_the_hours_and_the_machine_is_held_against_the_gate(page, window, qtbot):
+    hours = {t.id: t.hours for t in page.plan.tasks}
+    page.method.setFocus()
+    QTest.keyClick(page.method, Qt.Key.Key_Down)
+    qtbot.waitUntil(lambda: {t.id: t.hours for t in page.plan.tasks}["dig r1"] < hours["dig r1"], timeout=5000)
+    assert not page.fits.isVisibleTo(page)
+    typed(page.gate, "30 in")
+    qtbot.waitUntil(lambda: "Trencher: it wants 3.0 ft to get in, and the gate is 2.5 ft" in page.fits.text() and page.fits.isVisibleTo(page), timeout=5000)
+    typed(page.gate, "-3")
+    assert page.gate.fault
+    QTest.keyClick(page.gate, Qt.Key.Key_Escape)
+    typed(page.gate, "")
+    window.sheet.show_view("order")
+    window.sheet.views["order"].choice.take("larkmead")
+    order = window.sheet.views["order"].rows
+    qtbot.waitUntil(lambda: order.quote is not None and any(line.line.key == "trencher" for line in order.quote.lines), timeout=5000)
+    remember(KEY, "")
+    remember("dig with", "")
 
 
 def test_it_follows_the_job_and_a_task_leads_to_its_run(page, window, qtbot):

@@ -141,6 +141,7 @@ def _schedule(parser: Parser) -> None:
     parser.add_argument("--crew", metavar="N", help=tr("how many people; default 2"))
     parser.add_argument("--rain", metavar="SHARE", help=tr('share of the days that rain takes, such as "25 %%"; default 25 %%'))
     parser.add_argument("--method", metavar="METHOD", default="excavator", help=tr("how the trench is dug: excavator, trencher or hand; default excavator"))
+    parser.add_argument("--gate", metavar="LENGTH", help=tr("the narrowest place on the way in"))
     parser.add_argument("--prices", metavar="FILE", help=tr("a price list whose rates of the crew are taken"))
     parser.add_argument("-o", "--output", metavar="FILE", help=tr("write a calendar, ending in .ics, with alarms and what is to be done every year"))
     parser.add_argument("--moved", metavar="FILE", help=tr("a calendar that came back: tell what was moved in it"))

@@ -10,13 +10,15 @@ from typing import Any
 from weirant.cli.job_commands import open_job
 from weirant.cli.streams import print_json
 from weirant.design.assess import assess
-from weirant.design.plan_terms import first_day, people, rainy_share
+from weirant.design.machine_fit import machine_fits
+from weirant.design.plan_terms import first_day, narrowest_gate, people, rainy_share
 from weirant.design.schedule import plan_of
 from weirant.design.upkeep import upkeep_of
 from weirant.formats.plan_ics import read_dates, write_plan_ics
 from weirant.formats.price_list import open_price_list
 from weirant.language import tr
 from weirant.outcome.plan import WorkPlan
+from weirant.words.machines import fit_words
 from weirant.words.plan import moved_words, odds_words, plan_lines
 from weirant.words.season import season_words
 
@@ -37,8 +39,9 @@ def schedule(given: Namespace) -> int:
     if given.json:
         print_json(_as_json(plan), indent=1)
         return 0
+    fits = fit_words(outcome, machine_fits(outcome, given.method, narrowest_gate(given.gate or "", "gate")))
     cautions, yearly = season_words(plan, outcome.job.survey.latitude), [f"  {one.words}" for one in upkeep_of(outcome)]
-    print("\n".join([*plan_lines(plan), "", odds_words(plan, rain), *([""] if cautions else []), *cautions, "", tr("Every year:"), *yearly]))
+    print("\n".join([*plan_lines(plan), "", odds_words(plan, rain), *([""] if fits else []), *fits, *([""] if cautions else []), *cautions, "", tr("Every year:"), *yearly]))
     return 0
 
 

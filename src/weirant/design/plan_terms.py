@@ -8,9 +8,9 @@ from weirant.design.schedule import MOST_PEOPLE, MOST_RAIN
 from weirant.errors import InputError
 from weirant.language import tr
 from weirant.units import parse
-from weirant.units.dimension import NUMBER
+from weirant.units.dimension import LENGTH, NUMBER
 
-YEARS = range(1990, 2201)
+YEARS, GATES = range(1990, 2201), (0.3, 100.0)  # m that a gate may be
 
 
 def first_day(words: str, field: str) -> datetime.date:
@@ -37,3 +37,13 @@ def rainy_share(words: str, field: str, unit: str = "") -> float:
     if not 0 <= share < MOST_RAIN:
         raise InputError(field, tr("must be a share of the days between 0 and {most} %", most=round(100 * MOST_RAIN)), words)
     return share
+
+
+def narrowest_gate(words: str, field: str, unit: str = "") -> float | None:
+    """The narrowest place on the way in, m, in ``unit`` where none is typed; None where nothing is. Raises InputError."""
+    if not words.strip():
+        return None
+    gate = float(parse(words, LENGTH, field, unit or None, strict=not unit))
+    if not GATES[0] <= gate <= GATES[1]:
+        raise InputError(field, tr("must be from {least:g} to {most:g} m", least=GATES[0], most=GATES[1]), words)
+    return gate

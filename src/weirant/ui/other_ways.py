@@ -46,16 +46,16 @@ def keep_ways(document: Document, ways: Sequence[Path]) -> None:
     remember(KEY, json.dumps(dict([*kept.items(), *([(name, paths)] if paths else [])][-MOST_JOBS:])))
 
 
-def option_at(path: Path, prices: PriceList) -> Option:
+def option_at(path: Path, prices: PriceList, method: str) -> Option:
     """The way in a file, by a price list. Raises WeirantError where it cannot be read or counted."""
-    return priced_option(path.stem, with_nothing_waiting(assess(job_file.load(path))), prices)
+    return priced_option(path.stem, with_nothing_waiting(assess(job_file.load(path))), prices, method)
 
 
-def options_beside(outcome: Outcome, ways: Sequence[Path], prices: PriceList) -> Callable[[], tuple[Option | str, ...]]:
+def options_beside(outcome: Outcome, ways: Sequence[Path], prices: PriceList, method: str) -> Callable[[], tuple[Option | str, ...]]:
     """What works out, touching no widget, the job as drawn and each way beside it; words in place of one that cannot be had."""
 
-    drawn = partial(priced_option, tr("as drawn"), with_nothing_waiting(outcome), prices)
-    return lambda: tuple(_had(way) for way in (drawn, *(partial(option_at, path, prices) for path in ways)))
+    drawn = partial(priced_option, tr("as drawn"), with_nothing_waiting(outcome), prices, method)
+    return lambda: tuple(_had(way) for way in (drawn, *(partial(option_at, path, prices, method) for path in ways)))
 
 
 def _had(way: Callable[[], Option]) -> Option | str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 import math
 from collections.abc import Callable
 from dataclasses import replace
@@ -13,7 +12,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
-from weirant.design.plan_terms import first_day, people, rainy_share
+from weirant.design.machine_fit import machine_fits
+from weirant.design.plan_terms import first_day, narrowest_gate, people, rainy_share
 from weirant.design.schedule import plan_of, working_day
 from weirant.design.upkeep import upkeep_of
 from weirant.errors import InputError, WeirantError
@@ -21,16 +21,20 @@ from weirant.formats.plan_ics import read_dates, write_plan_ics
 from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.plan import COMES, WORKS, PlannedTask, WorkPlan
-from weirant.records import dataclass
 from weirant.ui.asking import ask_file, ask_name, tell
+from weirant.ui.code_box import CodeBox
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
-from weirant.ui.memory import remember, words
+from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.price_choice import remembered_prices
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest, in_background
+from weirant.ui.work_terms import WorkTerms, keep_terms, remembered_terms
+from weirant.units import display as k
+from weirant.units.display import shown, unit_of
+from weirant.words.machines import METHOD_NAMES, fit_words
 from weirant.words.plan import day_words, hours_words, moved_words, odds_words
 from weirant.words.season import season_words
 
@@ -39,23 +43,13 @@ FILES, ICS = tr("Calendars (*.ics)"), {".ics": "iCalendar"}
 LONGEST = 22  # heights of the letters that a name is shown long
 
 
-@dataclass(frozen=True)
-class WorkTerms:
-    """From when on, with how many people, what share of the days rain takes, and what the crew does in an hour by the price list that is taken."""
-
-    start: datetime.date
-    people: int = 2
-    rain: float = 0.25
-    rates: tuple[tuple[str, float], ...] = ()
-
-
 class _Typed(TypedEdit):
     """One of the terms, typed."""
 
-    def __init__(self, label: str, shows: Callable[[], str], takes: Callable[[str], None]) -> None:
+    def __init__(self, label: str, shows: Callable[[], str], takes: Callable[[str], None], wide: float = 8) -> None:
         super().__init__(label)
         self._shows, self._takes = shows, takes
-        self.setMaximumWidth(round(9 * THEME.text))
+        self.setMaximumWidth(round(wide * THEME.text))
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
@@ -133,32 +127,44 @@ class PlanOfWorkPage(ColumnPage):
         super().__init__(4)
         self.document = document
         self.plan: WorkPlan | None = None
-        self.terms = _remembered()
+        self.terms = remembered_terms()
         column = self.column
         title = PlainLabel(tr("The plan of the work"))
         title.setProperty("strong", True)
         column.addWidget(title)
-        row = QHBoxLayout()
+        terms = QWidget()
+        row = FlowLayout(terms, 12)
+        row.setContentsMargins(0, 0, 0, 0)
         self.start = _Typed(tr("first working day"), lambda: self.terms.start.isoformat(), self._take_start)
-        self.crew = _Typed(tr("people"), lambda: str(self.terms.people), self._take_people)
-        self.rain = _Typed(tr("days lost to rain"), lambda: tr("{share:g} %", share=round(100 * self.terms.rain, 1)), self._take_rain)
-        for label, entry in ((tr("first working day"), self.start), (tr("people"), self.crew), (tr("days lost to rain"), self.rain)):
-            row.addWidget(PlainLabel(label))
-            row.addWidget(entry)
-        row.addStretch(1)
-        column.addLayout(row)
-        buttons = QHBoxLayout()
+        self.crew = _Typed(tr("people"), lambda: str(self.terms.people), self._take_people, 3.5)
+        self.rain = _Typed(tr("days lost to rain"), lambda: tr("{share:g} %", share=round(100 * self.terms.rain, 1)), self._take_rain, 4.5)
+        self.gate = _Typed(tr("narrowest gate"), lambda: "" if self.terms.gate is None else shown(self.terms.gate, k.DISTANCE, document.system), self._take_gate, 6)
+        self.gate.setPlaceholderText(tr("not known"))
+        self.method = CodeBox()
+        self.method.setAccessibleName(tr("dug"))
+        for code, name in METHOD_NAMES.items():
+            self.method.addItem(name, code)
+        self.method.take(self.terms.method)
+        self.method.activated.connect(self._take_method)
+        asked = ((tr("first working day"), self.start), (tr("people"), self.crew), (tr("days lost to rain"), self.rain), (tr("dug"), self.method), (tr("narrowest gate"), self.gate))
+        for label, entry in asked:
+            pair, line = QWidget(), QHBoxLayout()
+            line.setContentsMargins(0, 0, 0, 0)
+            pair.setLayout(line)
+            line.addWidget(PlainLabel(label))
+            line.addWidget(entry)
+            row.addWidget(pair)
         for label, press in ((tr("Calendar …"), self.ask_write), (tr("What was moved …"), self.ask_moved)):
             button = QPushButton(label)
             button.clicked.connect(lambda _, p=press: p())
-            buttons.addWidget(button)
-        buttons.addStretch(1)
-        column.addLayout(buttons)
-        self.odds, self.yearly = PlainLabel(), PlainLabel()
-        for told in (self.odds, self.yearly):
+            row.addWidget(button)
+        column.addWidget(terms)
+        self.odds, self.fits, self.yearly = PlainLabel(), PlainLabel(), PlainLabel()
+        for told in (self.odds, self.fits, self.yearly):
             told.setWordWrap(True)
         self.odds.setProperty("strong", True)
         column.addWidget(self.odds)
+        column.addWidget(self.fits)
         legend = PlainLabel(tr("Hatched: waited for. A wedge: something comes. A thick edge: late there, late everywhere."))
         legend.setProperty("quiet", True)
         legend.setWordWrap(True)
@@ -190,6 +196,7 @@ class PlanOfWorkPage(ColumnPage):
     def _show(self, outcome: Outcome, terms: WorkTerms, plan: WorkPlan) -> None:
         self.plan, self._of = plan, (id(outcome), terms)
         self.odds.setText(odds_words(plan, terms.rain))
+        self._tell_fits(fit_words(outcome, machine_fits(outcome, terms.method, terms.gate)))
         self.yearly.setText("\n".join([*season_words(plan, outcome.job.survey.latitude), tr("Every year:"), *(one.words for one in upkeep_of(outcome))]))
         emptied(self._grid)
         self._grid.addWidget(DayHeads(plan), 0, 1)
@@ -202,9 +209,14 @@ class PlanOfWorkPage(ColumnPage):
             self._grid.addWidget(name, row, 0, Qt.AlignmentFlag.AlignLeft)
             self._grid.addWidget(TaskBar(task, plan), row, 1)
 
+    def _tell_fits(self, told: list[str]) -> None:
+        self.fits.setText("\n".join(told))
+        self.fits.setVisible(bool(told))
+
     def _refuse(self, outcome: Outcome, terms: WorkTerms, fault: str) -> None:
         self.plan, self._of = None, (id(outcome), terms)
         self.odds.setText(capital(fault))
+        self._tell_fits([])
         self.yearly.setText("")
         emptied(self._grid)
 
@@ -223,10 +235,15 @@ class PlanOfWorkPage(ColumnPage):
     def _take_rain(self, text: str) -> None:
         self._with(replace(self.terms, rain=rainy_share(text, tr("days lost to rain"), "%")))
 
+    def _take_gate(self, text: str) -> None:
+        self._with(replace(self.terms, gate=narrowest_gate(text, tr("narrowest gate"), unit_of(k.DISTANCE, self.document.system))))
+
+    def _take_method(self) -> None:
+        self._with(replace(self.terms, method=self.method.code()))
+
     def _with(self, terms: WorkTerms) -> None:
         self.terms = terms
-        remember("people", str(terms.people))
-        remember("rainy days", str(terms.rain))
+        keep_terms(terms)
         self.refresh()
 
     def ask_write(self) -> None:
@@ -258,14 +275,5 @@ class PlanOfWorkPage(ColumnPage):
         tell(self.window(), tr("A calendar that came back"), "\n".join(told or [tr("nothing was moved")]), is_fault=wrong)
 
 
-def _remembered() -> WorkTerms:
-    people, rain = words("people"), words("rainy days")
-    try:
-        share = float(rain) if rain else 0.25
-    except ValueError:
-        share = 0.25
-    return WorkTerms(datetime.date.today(), int(people) if people.isdecimal() and 1 <= int(people) <= 40 else 2, share if 0 <= share < 0.95 else 0.25)
-
-
 def _planned(outcome: Outcome, terms: WorkTerms) -> WorkPlan:
-    return plan_of(outcome, terms.start, terms.people, terms.rain, rates=dict(terms.rates))
+    return plan_of(outcome, terms.start, terms.people, terms.rain, terms.method, rates=dict(terms.rates))
