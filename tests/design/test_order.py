@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import math
 from decimal import Decimal
 
 import pytest
@@ -85,6 +86,14 @@ def test_a_wider_trench_orders_more_and_a_run_alone_no_more_than_the_whole():
     outcome = OUTCOMES["demo"]
     alone = [order_of(outcome, bill=bill_of(outcome).at([run.id])) for run in outcome.job.runs]
     assert sum(line.needed for lines in alone for line in lines if line.what == DIG) == pytest.approx(sum(line.needed for line in order_of(outcome) if line.what == DIG))
+
+
+def test_notes_tell_how_far_a_load_reaches_and_how_many_strips_the_turf_is():
+    lines = {line.key: line for line in order_of(assess(demo_job()))}
+    stone, turf = lines["no-57"], lines["turf"]
+    laid = sum(float(row.amount) for row in bill_of(assess(demo_job())).rows if row.what == PIPE and not row.size)  # m that collect, in stone
+    assert f"a load fills {laid / 0.3048 / (float(stone.sold) / 10):.1f} ft" in stone.note and stone.sold_as["load"] == 2
+    assert f"{math.ceil(turf.needed / (0.3048 * 1.2192))} strips of 12.0 in by 4.0 ft" in turf.note
 
 
 def test_a_quote_adds_up_to_the_cent_and_takes_what_comes_cheapest():

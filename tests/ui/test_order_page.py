@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from decimal import Decimal
 
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMessageBox, QPushButton
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
 
 from weirant.job.paths import with_value
 from weirant.ui import price_choice
@@ -82,3 +83,18 @@ def test_without_ground_there_is_no_order_and_nothing_is_said_of_money(page, win
     document.change(with_value(with_value(document.job, "survey.shots", ()), "points", ()), "nothing shot")
     qtbot.waitUntil(lambda: page.rows.sums.text() == "" and not [b for b in page.rows.findChildren(QPushButton) if b.isVisibleTo(page)], timeout=5000)
     document.stack.setClean()
+
+
+def test_the_view_on_the_stage_is_written_at_a_scale_and_a_chart_is_not(window, qtbot, tmp_path, monkeypatch):
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "section.svg"), ""))
+    window.sheet.rail.choose("trench")
+    window.sheet.show_view("section")
+    window.write_picture()
+    qtbot.waitUntil((tmp_path / "section.svg").is_file, timeout=5000)
+    title = re.search(r"1 : (\d+)<", (tmp_path / "section.svg").read_text(encoding="utf-8"))
+    wide = re.search(r'width="([\d.]+)mm"', (tmp_path / "section.svg").read_text(encoding="utf-8"))
+    assert title and int(title[1]) == 5 and 168 < float(wide[1]) <= 420
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: pytest.fail("asked for a name"))
+    window.sheet.rail.choose("soil")
+    window.sheet.show_view("grains")
+    window.write_picture()

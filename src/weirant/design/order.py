@@ -29,6 +29,7 @@ TRUCK, BARROW, BAG = 10 * TON, 0.085, 22.68  # kg on a truck, m³ (3 ft³) in a 
 EARTH = {DUG: tr("Dig"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul or spread, loose"), TURF: tr("Turf to cut and lay again")}
 LOOSE = 1500.0  # kg/m³ of dug earth on a truck (common practice, no source)
 SPREAD = 1.8288  # m (6 ft) beside the trench over which spoil is spread (common practice, no source)
+STRIP, KEEPS = (0.3048, 1.2192), 3  # m wide (12 in) and long (4 ft) that a cutter leaves; days that turf keeps off the ground (common practice, no source)
 STEP = Decimal("0.1")  # tons and yards in which stone is sold
 
 
@@ -71,7 +72,7 @@ def order_of(outcome: Outcome, prefer: str = FEW_JOINTS, bill: Bill | None = Non
         elif what == CLOTH:
             lines.append(_cloth(outcome, key, amount, origins))
         elif key == TURF:
-            lines.append(OrderLine(DIG, key, "", EARTH[key], amount, _exact(amount), "m2", "", origins, _areas(amount)))
+            lines.append(_turf_line(outcome, amount, origins))
         elif key == SPOIL:
             lines.append(_spoil(outcome, amount, origins))
         elif what in (DIG, TOP):
@@ -102,6 +103,9 @@ def _stone(outcome: Outcome, key: str, volume: float, origins: tuple[Origin, ...
     system = k.System(outcome.job.units)
     note = tr("{density} as placed, waste {waste:.0f} %; truck loads of {truck}: {loads}; barrow loads: {barrows}", density=shown(stone.bulk_density, k.DENSITY, system),
               waste=100 * outcome.job.limits.waste, truck=shown(TRUCK, k.MASS, system), loads=int(sold_as["load"]), barrows=math.ceil(volume * more / BARROW))
+    if sold_as["load"] > 1:
+        fills = _trench_length(outcome, origins) * TRUCK / bought
+        note += tr("; a load fills {length} of trench in the mean: order the next when half of that lies", length=shown(fills, k.DISTANCE, system))
     return OrderLine(STONE, key, "", stone.name, volume, sold, unit, note, origins, sold_as)
 
 
@@ -174,13 +178,26 @@ def _by_volume(what: str, key: str, name: str, volume: float, origins: tuple[Ori
 def _spoil(outcome: Outcome, volume: float, origins: tuple[Origin, ...]) -> OrderLine:
     """What is left over, with how deep it would lie beside the trenches."""
     line = _by_volume(DIG, SPOIL, EARTH[SPOIL], volume, origins)
-    length = sum(found.run.length for found in outcome.site.runs if any(origin.run == found.id for origin in origins))
-    spread = spoil_spread(volume, max(length, 1e-3), SPREAD)
+    spread = spoil_spread(volume, max(_trench_length(outcome, origins), 1e-3), SPREAD)
     system = k.System(outcome.job.units)
     note = tr("truck loads of {truck}: {loads}; or spread {width} wide along one side, {depth} deep at the trench and feathered to nothing: the ground then falls {fall} more away from it",
               truck=shown(TRUCK, k.MASS, system), loads=int(line.sold_as["load"]), width=shown(SPREAD, k.DISTANCE, system), depth=shown(spread.depth, k.DEPTH, system),
               fall=shown(spread.fall, k.SLOPE, system))  # fmt: skip
     return dataclasses.replace(line, note=note)
+
+
+def _trench_length(outcome: Outcome, origins: tuple[Origin, ...]) -> float:
+    """Length m of the stretches that rows come from."""
+    of = {(origin.run, origin.piece) for origin in origins}
+    return sum(stretch.high - stretch.low for found in outcome.site.runs for stretch in found.stretches if (found.id, stretch.id) in of)
+
+
+def _turf_line(outcome: Outcome, area: float, origins: tuple[Origin, ...]) -> OrderLine:
+    """Turf that is cut and laid again, with how many strips it comes to, and how long it keeps."""
+    system, (wide, long) = k.System(outcome.job.units), STRIP
+    note = tr("{count} strips of {wide} by {long}; laid again within {days} days, kept moist and rolled up no longer than one, before it yellows",
+              count=int(_up(area / (wide * long))), wide=shown(wide, k.DEPTH, system), long=shown(long, k.DISTANCE, system), days=KEEPS)  # fmt: skip
+    return OrderLine(DIG, TURF, "", EARTH[TURF], area, _exact(area), "m2", note, origins, _areas(area))
 
 
 def _volumes(volume: float) -> dict[str, Decimal]:

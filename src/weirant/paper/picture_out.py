@@ -23,6 +23,7 @@ from weirant.units.display import System
 
 KINDS = ("plan", "profile", "section")
 DOTS, MARGIN, LETTERS = 300, 12.0, 2.6  # to the inch; mm round the drawing, and of the height of its letters
+SCALES, SHEET = (1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000, 2000, 2500, 5000, 10_000, 20_000, 50_000), (420.0, 297.0)  # 1 to so much; mm
 LARGEST, SMALLEST = 12_000, 100_000  # dots of a side; the scale that still shows something
 
 
@@ -34,6 +35,13 @@ def drawing_of(outcome: Outcome, what: str, run: str = "") -> Drawing:
     if what == "profile":
         return profile_drawing(outcome, found.id)
     return plan_drawing(outcome, found.part.station, run=found.id, whole=True) if what == "plan" else section_drawing(outcome, found.part.station, found.id)
+
+
+def fitting_scale(drawing: Drawing) -> int:
+    """The largest of the usual scales at which a drawing fits a sheet of 420 by 297 mm."""
+    left, bottom, right, top = drawing.bounds
+    across, up = SHEET[0] - 2 * MARGIN, SHEET[1] - 2.5 * MARGIN
+    return next((scale for scale in SCALES if (right - left) * 1000 / scale <= across and (top - bottom) * 1000 / scale <= up), SCALES[-1])
 
 
 def picture(drawing: Drawing, scale: float, suffix: str, system: System, *, north: bool = False) -> bytes:

@@ -76,6 +76,7 @@ def make_menus(window: Window) -> list[QAction]:
             (tr("&Part the run here"), "", window.part_run, tr("Two runs of the run in hand, at the station that is stood at")),
             (tr("&Turn the run round"), "", window.turn_run, tr("The low end of the run in hand becomes its top end")),
             (tr("Copy the p&icture"), "Ctrl+Shift+I", window.copy_picture, tr("The view on the stage as a picture on the clipboard")),
+            (tr("Picture as a fi&le …"), "", window.write_picture, tr("The view on the stage as SVG or PNG, at the largest usual scale that a sheet holds")),
             (tr("&Settings …"), "Ctrl+,", window.settings, tr("The look, the letters, the contractor, what is opened at the start")),
             (tr("Put the fix &back"), "Ctrl+Backspace", document.put_back, tr("Leave the fix that is shown")),
         ],

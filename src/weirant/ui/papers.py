@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from weirant.design.offer import priced_option
 from weirant.design.sheets import crew_cut_sheet
 from weirant.design.worked_out import with_nothing_waiting
+from weirant.drawing.primitives import Drawing
 from weirant.errors import WeirantError
 from weirant.formats import survey_csv
 from weirant.formats.csv_text import LARGEST
@@ -30,6 +31,7 @@ from weirant.outcome.prices import PriceList
 from weirant.paper.cut_sheet import cut_sheet_pdf, write_every_sheet
 from weirant.paper.order_list import write_order_list
 from weirant.paper.owner_sheet import write_owner_sheet
+from weirant.paper.picture_out import fitting_scale, picture
 from weirant.paper.quote_sheet import write_quote
 from weirant.paper.why_sheet import write_why_sheet
 from weirant.ui import memory
@@ -42,6 +44,7 @@ from weirant.ui.work_terms import remembered_method
 from weirant.units.display import System
 
 CSV_FILES = "CSV (*.csv *.txt)"
+PICTURES = {".svg": "SVG", ".png": "PNG"}
 CSV, PDF, XLSX = {".csv": "CSV"}, {".pdf": "PDF"}, {".xlsx": "XLSX"}
 
 
@@ -74,6 +77,11 @@ class Papers(QObject):
     def ask_export(self) -> None:
         """Ask for a name and write the job for other programs, by the ending."""
         self._ask_write(tr("For other programs"), {ending: kind.name for ending, kind in EXPORTS.items()}, write_export)
+
+    def ask_picture(self, drawing: Drawing, *, north: bool) -> None:
+        """Ask for a name and write a drawing as a picture, at the largest usual scale that a sheet holds."""
+        system, scale = self.document.system, fitting_scale(drawing)
+        self._ask_write(drawing.title, PICTURES, lambda _, path: write_safely(path, picture(drawing, scale, path.suffix.lower(), system, north=north)))
 
     def ask_why_sheet(self) -> None:
         """Ask for a name and write why the run in hand is built as it is."""

@@ -70,6 +70,9 @@ def stamped(job: Job) -> Job:
     return dataclasses.replace(job, date=job.date or time.strftime("%Y-%m-%d"), contractor=job.contractor or memory.words(memory.CONTRACTOR))
 
 
+SCALED = ("plan", "profile", "section", "across")  # views that are drawn to a scale
+
+
 class Window(QMainWindow):
     """One job, one sheet."""
 
@@ -459,6 +462,14 @@ class Window(QMainWindow):
         if canvas is not None:
             canvas.copy_picture()
             self.say(tr("The picture is on the clipboard"))
+
+    def write_picture(self) -> None:
+        """The view on the stage as a picture in a file, at a scale."""
+        canvas = self.sheet.views.canvas(self.sheet.view) if self.sheet is not None and not self.document.is_empty else None
+        if canvas is None or self.sheet is None or self.sheet.view not in SCALED:
+            self.say(tr("What is on the stage has no scale: copy it as a picture"))
+        else:
+            self.papers.ask_picture(canvas.drawing, north=self.sheet.view == "plan")
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:  # noqa: N802, D102
         if event is not None and dropped_file(event.mimeData()) is not None:
