@@ -28,6 +28,7 @@ from PyQt6.QtGui import QImage  # noqa: E402
 from PyQt6.QtWidgets import QApplication, QWidget  # noqa: E402
 
 from weirant.design.as_built import with_reading  # noqa: E402
+from weirant.formats.price_list import PRACTICE  # noqa: E402
 from weirant.ground.inverts import invert_at  # noqa: E402
 from weirant.ground.network import laid_run  # noqa: E402
 from weirant.outcome.finding import DRY_IN_TIME  # noqa: E402
@@ -84,13 +85,15 @@ def _of_few_colours(picture: QImage) -> QImage:
 
 
 def _site(window: Window, folder: Path) -> None:
-    """A thing in hand, the best grade on trial, an old drain that was opened."""
+    """The plan of the work, the best grade on trial, an old drain that was opened."""
     document = window.document
     assert window.sheet is not None
+    window.sheet.rail.choose("order")
+    window.sheet.show_view("plan of work")
+    settle(1500)
+    shoot(window, "plan-of-work", folder)
+    window.sheet.show_view("order")
     window.sheet.rail.choose("map")
-    document.take_thing(next(f.id for f in document.job.features if f.is_private))
-    shoot(window, "thing-in-hand", folder)
-    document.take_thing("")
     window.find_best_grade()
     settle(2500)
     shoot(window, "best-grade", folder)
@@ -125,6 +128,9 @@ def _steps(window: Window) -> Iterator[str]:
             _storm(window)
         elif step == "soil":
             settle(2000)
+        elif step == "order":
+            window.sheet.views["order"].choice.take(PRACTICE[0])  # type: ignore[attr-defined]
+            settle(1000)
         elif step == "trench":
             window.lay_beside()  # the roof's water may share the trench in a pipe of its own
         yield step

@@ -54,12 +54,25 @@ def test_terms_are_typed_and_what_cannot_be_is_told_and_kept_in_sight(page, qtbo
         QTest.keyClick(edit, Qt.Key.Key_Escape)
 
 
+def test_names_are_shown_letter_by_letter_on_bars_and_in_the_order(page, window, qtbot):
+    document, odd = window.document, "<b>Q & A</b>"
+    document.change(with_value(document.job, "runs.r1.name", odd), "odd")
+    qtbot.waitUntil(lambda: bool(named(page, f"Cut the turf of {odd}")), timeout=5000)
+    window.sheet.show_view("order")
+    rows = window.sheet.views["order"].rows
+    qtbot.waitUntil(lambda: any(odd in b.accessibleDescription() for b in rows.findChildren(QPushButton)), timeout=5000)
+    assert named(page, f"Cut the turf of {odd}")[0].text() == f"Cut the turf of {odd.replace('&', '&&')}"
+    tips = [w.toolTip() for w in (*page.findChildren(TaskBar), *rows.findChildren(QPushButton)) if "Q &" in w.toolTip()]
+    assert len(tips) > 5 and not any("<b>" in tip and Qt.mightBeRichText(tip) for tip in tips)
+    document.stack.setClean()
+
+
 def test_how_it_is_dug_changes_the_hours_and_the_machine_is_held_against_the_gate(page, window, qtbot):
     hours = {t.id: t.hours for t in page.plan.tasks}
     page.method.setFocus()
     QTest.keyClick(page.method, Qt.Key.Key_Down)
     qtbot.waitUntil(lambda: {t.id: t.hours for t in page.plan.tasks}["dig r1"] < hours["dig r1"], timeout=5000)
-    assert not page.fits.isVisibleTo(page)
+    assert "Trencher" not in page.fits.text() and "Frost may come" in page.fits.text() and page.fits.isVisibleTo(page)
     typed(page.gate, "30 in")
     qtbot.waitUntil(lambda: "Trencher: it wants 3.0 ft to get in, and the gate is 2.5 ft" in page.fits.text() and page.fits.isVisibleTo(page), timeout=5000)
     typed(page.gate, "-3")

@@ -27,7 +27,7 @@ from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
 from weirant.ui.flow_layout import FlowLayout
-from weirant.ui.plain_text import PlainLabel
+from weirant.ui.plain_text import PlainLabel, plain_button, plain_tip
 from weirant.ui.price_choice import remembered_prices
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest, in_background
@@ -71,7 +71,7 @@ class TaskBar(QWidget):
         self.task, self.plan = task, plan
         first, last = plan.dates[task.id]
         self.setAccessibleName(tr("{task}: {first} to {last}", task=task.name, first=day_words(first), last=day_words(last)))
-        self.setToolTip(f"{task.name}\n{day_words(first)} – {day_words(last)}" + (f"\n{hours_words(task)}" if task.hours else ""))
+        self.setToolTip(plain_tip(f"{task.name}\n{day_words(first)} – {day_words(last)}" + (f"\n{hours_words(task)}" if task.hours else "")))
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(round(12 * THEME.text), round(1.3 * THEME.text))
@@ -196,12 +196,12 @@ class PlanOfWorkPage(ColumnPage):
     def _show(self, outcome: Outcome, terms: WorkTerms, plan: WorkPlan) -> None:
         self.plan, self._of = plan, (id(outcome), terms)
         self.odds.setText(odds_words(plan, terms.rain))
-        self._tell_fits(fit_words(outcome, machine_fits(outcome, terms.method, terms.gate)))
-        self.yearly.setText("\n".join([*season_words(plan, outcome.job.survey.latitude), tr("Every year:"), *(one.words for one in upkeep_of(outcome))]))
+        self._tell_fits([*fit_words(outcome, machine_fits(outcome, terms.method, terms.gate)), *season_words(plan, outcome.job.survey.latitude)])
+        self.yearly.setText("\n".join([tr("Every year:"), *(one.words for one in upkeep_of(outcome))]))
         emptied(self._grid)
         self._grid.addWidget(DayHeads(plan), 0, 1)
         for row, task in enumerate(plan.tasks, 1):
-            name = QPushButton(self.fontMetrics().elidedText(task.name, Qt.TextElideMode.ElideRight, round(LONGEST * THEME.text)))
+            name = QPushButton(plain_button(self.fontMetrics().elidedText(task.name, Qt.TextElideMode.ElideRight, round(LONGEST * THEME.text))))
             name.setProperty("link", True)
             name.setAccessibleName(task.name)
             name.setEnabled(bool(task.run))

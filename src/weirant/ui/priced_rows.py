@@ -18,7 +18,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import NO_PRICES, PricedLine, PriceList, Quote
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
-from weirant.ui.plain_text import PlainLabel
+from weirant.ui.plain_text import PlainLabel, plain_button, plain_tip
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest
 from weirant.ui.work_terms import remembered_method
@@ -97,10 +97,10 @@ class PricedRows(QWidget):
     def _add(self, priced: PricedLine) -> None:
         row, line = self._grid.rowCount(), priced.line
         amount, unit = sold_words(line, self.document.system)
-        name = QPushButton(self.fontMetrics().elidedText(line.name, Qt.TextElideMode.ElideRight, round(LONGEST * THEME.text)))
+        name = QPushButton(plain_button(self.fontMetrics().elidedText(line.name, Qt.TextElideMode.ElideRight, round(LONGEST * THEME.text))))
         name.setProperty("link", True)
         name.setAccessibleName(line.name)
-        name.setToolTip("\n".join(words for words in (line.name, origin_words(self.document.job, line.origins), line.note) if words))
+        name.setToolTip(plain_tip("\n".join(words for words in (line.name, origin_words(self.document.job, line.origins), line.note) if words)))
         name.setAccessibleDescription(tr("shows where it goes: {where}", where=origin_words(self.document.job, line.origins)))
         name.clicked.connect(partial(self._light, (line.what, line.key, line.size), line.origins))
         holder = QWidget()
