@@ -109,6 +109,10 @@ def test_a_quote_adds_up_to_the_cent_and_takes_what_comes_cheapest():
     dearer = read_price_list("item,per,price\nexcavator,day,295\nexcavator,week,290\n", "x")
     assert next(line for line in quote_of(lines, tasks, dearer).lines if line.line.key == "excavator").price.per == "week"
     assert dearer.terms == Terms()
+    both = read_price_list("item,per,price\nexcavator,h,60\nexcavator,week,1050\nno-57,ton,38\nno-57,t,40\n", "x")
+    found = {line.line.key: line for line in quote_of(lines, tasks, both).lines}
+    assert found["excavator"].price.per == "h" and "per week it would be 1050.00 (the week pays from 17.5 h on)" in found["excavator"].line.note
+    assert found["no-57"].price.per == "t" and "pays" not in found["no-57"].line.note and "per ton it would be 433.20" in found["no-57"].line.note
 
 
 @pytest.mark.parametrize(("item", "per", "says"), [("no-57", "m", "counted by"), ("erosion-stone", "ton", "density is not known"), ("no-57", "parsec", "counted by"),

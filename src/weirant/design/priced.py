@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import dataclasses
+from decimal import Decimal
+
 from weirant.design.bill import SPOIL
 from weirant.design.order import in_unit
-from weirant.design.work import Task, work_lines
+from weirant.design.work import DAY, WEEK, WORK, Task, work_lines
 from weirant.errors import WeirantError
 from weirant.language import tr
 from weirant.outcome.bill import DIG, PART
 from weirant.outcome.prices import OrderLine, Price, PricedLine, PriceList, Quote, to_the_cent
 from weirant.units.dimension import MASS
 from weirant.units.parse import unit_factor
+
+HOURS = {"h": 1, "hour": 1, "day": DAY, "week": WEEK}
 
 
 def priced(lines: tuple[OrderLine, ...], prices: PriceList) -> Quote:
@@ -33,7 +38,18 @@ def _priced(line: OrderLine, prices: PriceList) -> PricedLine:
     if not fits:
         return PricedLine(line, known[0], line.sold, None, _does_not_fit(line, known[0]))
     cost, quantity, price = min(fits, key=lambda one: one[0])  # by the hour or by the week, from the yard or by the bag: what comes cheapest for this job
-    return PricedLine(line, price, quantity, to_the_cent(cost))
+    others = "; ".join(_beside(line, price, other, dear) for dear, _, other in sorted(fits, key=lambda one: one[0]) if other is not price)
+    return PricedLine(dataclasses.replace(line, note="; ".join(words for words in (line.note, others) if words)), price, quantity, to_the_cent(cost))
+
+
+def _beside(line: OrderLine, price: Price, other: Price, cost: Decimal) -> str:
+    """What another price of the same comes to, and, of two that are hired by other lengths of time, from how many hours on the longer pays."""
+    said = tr("by the other price per {per} it would be {cost}", per=other.per, cost=to_the_cent(cost))
+    short, long = sorted((price, other), key=lambda one: HOURS.get(one.per.lower(), 0))
+    if line.what == WORK and 0 < HOURS.get(short.per.lower(), 0) < HOURS.get(long.per.lower(), 0) and short.amount > 0:
+        pays = long.amount / short.amount * HOURS[short.per.lower()]
+        said += tr(" (the {per} pays from {hours:.1f} h on)", per=long.per, hours=pays)
+    return said
 
 
 def _does_not_fit(line: OrderLine, price: Price) -> str:
