@@ -14,6 +14,7 @@ from weirant.cli.main import main
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of
 from weirant.design.demo import demo_job
+from weirant.design.offer import priced_option
 from weirant.design.order import in_unit, order_of, pipe_cuts
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.priced import quote_of
@@ -21,6 +22,7 @@ from weirant.design.work import tasks_of
 from weirant.formats.price_list import open_price_list, read_price_list
 from weirant.job.paths import with_value
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE
+from weirant.outcome.finding import State
 from weirant.outcome.prices import Terms
 
 OUTCOMES = {key: assess(pattern(key).job()) for key in PATTERNS} | {"demo": assess(demo_job())}
@@ -113,6 +115,24 @@ def test_a_quote_adds_up_to_the_cent_and_takes_what_comes_cheapest():
     found = {line.line.key: line for line in quote_of(lines, tasks, both).lines}
     assert found["excavator"].price.per == "h" and "per week it would be 1050.00 (the week pays from 17.5 h on)" in found["excavator"].line.note
     assert found["no-57"].price.per == "t" and "pays" not in found["no-57"].line.note and "per ton it would be 433.20" in found["no-57"].line.note
+
+
+@pytest.mark.parametrize(("lacks", "what", "has", "says"), [
+    ("no-57", STONE, "stone-19,ton,40\npea-gravel,ton,40\nround-38,ton,40\n", "3/4 in washed stone / "),
+    ("nonwoven-light", CLOTH, "nonwoven-medium,roll,300\nslit-film,roll,100\n", "medium (6 oz)"),
+    ("corrugated-100", PIPE, "corrugated-75,coil,50\ncorrugated-150,coil,90\npvc-100-two-row,stick,12\n", "4 in (100 mm) smooth PVC"), ("no-57", STONE, "wye,piece,9\n", "")])  # fmt: skip
+def test_what_the_list_has_in_its_place_holds_as_well_and_the_nearest_comes_first(lacks, what, has, says):
+    prices = read_price_list("item,per,price\n" + has, "x")
+    line = next(line for line in priced_option("x", OUTCOMES["demo"], prices).quote.lines if (line.line.what, line.line.key, line.line.size) == (what, lacks, ""))
+    assert (f"it has what holds as well: {says}" if says != "medium (6 oz)" else says) in line.lacks if says else line.lacks == f"no price for {lacks} in the list"
+    assert "weed" not in line.lacks and "3 in (75 mm)" not in line.lacks and "6 in (150 mm)" not in line.lacks and line.cost is None
+    field = {STONE: "aggregate", CLOTH: "geotextile"}.get(what)
+    products = {product.name: product.key for product in (*OUTCOMES["demo"].library.aggregates.values(), *OUTCOMES["demo"].library.geotextiles.values())}
+    for name in line.lacks.partition("as well: ")[2].split(" / ") if field and says else ():  # put in its place it fails nothing that it did not fail
+        job = demo_job()
+        for section in job.sections:
+            job = with_value(job, f"sections.{section.id}.{field}", products[name])
+        assert {f.about for f in assess(job).findings if f.state == State.FAILS} <= {f.about for f in OUTCOMES["demo"].findings if f.state == State.FAILS}
 
 
 @pytest.mark.parametrize(("item", "per", "says"), [("no-57", "m", "counted by"), ("erosion-stone", "ton", "density is not known"), ("no-57", "parsec", "counted by"),

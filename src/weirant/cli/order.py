@@ -18,6 +18,7 @@ from weirant.design.bill import bill_of
 from weirant.design.offer import options_of, priced_option
 from weirant.design.order import order_of, pipe_cuts
 from weirant.design.priced import quote_of
+from weirant.design.substitutes import with_substitutes
 from weirant.design.work import tasks_of
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.errors import InputError
@@ -69,7 +70,7 @@ def quote(given: Namespace) -> int:
         raise InputError("method", tr("is none of {methods}", methods=", ".join(METHODS)), given.method)
     if given.option:
         raise InputError("option", tr("stands on the paper or in the workbook: give -o too"))
-    told = quote_of(lines, tasks_of(_bill(given, outcome), given.method, prices.rates), prices)
+    told = with_substitutes(outcome, quote_of(lines, tasks_of(_bill(given, outcome), given.method, prices.rates), prices))
     give(given, lambda: _quote_as_json(outcome, told), lambda: _as_csv([_priced_row(outcome, line) for line in told.lines], (*HEADS, "per", "price", "cost", "lacks")),
          lambda: _quote_lines(outcome, told))  # fmt: skip
     return 1 if told.missing else 0

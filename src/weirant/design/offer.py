@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from weirant.design.bill import bill_of
 from weirant.design.order import order_of
 from weirant.design.priced import quote_of
+from weirant.design.substitutes import with_substitutes
 from weirant.design.work import tasks_of
 from weirant.errors import InputError
 from weirant.language import tr
@@ -46,7 +47,7 @@ def priced_option(name: str, outcome: Outcome, prices: PriceList, method: str = 
     if method not in METHODS:
         raise InputError("method", tr("is none of {methods}", methods=", ".join(METHODS)), method)
     bill = bill_of(outcome)
-    return Option(name, outcome, bill, quote_of(order_of(outcome, prefer, bill), tasks_of(bill, method, prices.rates), prices))
+    return Option(name, outcome, bill, with_substitutes(outcome, quote_of(order_of(outcome, prefer, bill), tasks_of(bill, method, prices.rates), prices)))
 
 
 def options_of(first: Option, others: Sequence[tuple[str, Outcome]], method: str = METHODS[0]) -> tuple[Option, ...]:

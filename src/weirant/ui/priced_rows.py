@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication, QGridLayout, QLabel, QPushButton, QVBo
 from weirant.design.bill import bill_of
 from weirant.design.order import order_of
 from weirant.design.priced import quote_of
+from weirant.design.substitutes import with_substitutes
 from weirant.design.work import tasks_of
 from weirant.formats.csv_text import harmless
 from weirant.language import tr
@@ -135,7 +136,8 @@ class PricedRows(QWidget):
 
 def _worked_out(outcome: Outcome, prices: PriceList, method: str) -> Quote:
     bill = bill_of(outcome)
-    return quote_of(order_of(outcome, bill=bill), tasks_of(bill, method, prices.rates) if prices.prices else (), prices)
+    told = quote_of(order_of(outcome, bill=bill), tasks_of(bill, method, prices.rates) if prices.prices else (), prices)
+    return with_substitutes(outcome, told) if prices.prices else told
 
 
 def _right(words: str, *, strong: bool = False) -> QLabel:
