@@ -5,10 +5,10 @@ Run: ./weirant python tools/handbook.py FOLDER
 
 from __future__ import annotations
 
+import argparse
 import html
 import os
 import re
-import sys
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -34,4 +34,6 @@ def main(folder: Path) -> None:
 
 
 if __name__ == "__main__":
-    main(Path(sys.argv[1]))
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("folder", type=Path)
+    main(parser.parse_args().folder)

@@ -6,6 +6,7 @@ With WEIRANT_LANG=de only those in the handbook, in that language; in English th
 
 from __future__ import annotations
 
+import argparse
 import os
 import subprocess
 import sys
@@ -251,4 +252,6 @@ def _rest(window: Window, folder: Path) -> None:
 
 
 if __name__ == "__main__":
-    main(Path(sys.argv[1]) if len(sys.argv) > 1 else TARGET)
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("folder", type=Path, nargs="?", default=TARGET)
+    main(parser.parse_args().folder)
