@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import zip_longest
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
 from weirant.language import tr
 from weirant.outcome.figure import Figure
@@ -15,7 +15,6 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.price_choice import PriceChoice
 from weirant.ui.priced_rows import PricedRows
-from weirant.ui.theme import THEME
 from weirant.units.display import shown_number, unit_of
 
 
@@ -36,13 +35,12 @@ class OrderPage(ColumnPage):
         layout.setContentsMargins(16, 8, 16, 8)
         title = PlainLabel(tr("What it takes, and what it costs"))
         title.setProperty("strong", True)
+        title.setWordWrap(True)
         layout.addWidget(title)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
         self._grid.setVerticalSpacing(4)
-        self._grid.setColumnStretch(0, 3)
-        self._grid.setColumnMinimumWidth(0, round(11 * THEME.text))
-        self._grid.setColumnStretch(3, 3)
+        self._grid.setColumnStretch(0, 1)
         self._rows: list[tuple[QLabel, QLabel, QLabel, QLabel, QPushButton]] = []
         buttons = QWidget()
         row = FlowLayout(buttons, 8)  # above what may be longer than the page
@@ -59,7 +57,9 @@ class OrderPage(ColumnPage):
             button.clicked.connect(lambda _, s=signal: s.emit())
             row.addWidget(button)
         layout.addWidget(buttons)
-        prices = QHBoxLayout()
+        by = QWidget()
+        prices = FlowLayout(by, 8)
+        prices.setContentsMargins(0, 0, 0, 0)
         self.choice, self.rows, self.lacks = PriceChoice(), PricedRows(document), PlainLabel()
         prices.addWidget(PlainLabel(tr("prices by")))
         prices.addWidget(self.choice)
@@ -72,10 +72,9 @@ class OrderPage(ColumnPage):
         total = PlainLabel()
         total.setProperty("strong", True)
         total.setAccessibleName(tr("price"))
-        prices.addStretch(1)
         prices.addWidget(total)
         self.rows.comes_to.connect(total.setText)
-        layout.addLayout(prices)
+        layout.addWidget(by)
         layout.addWidget(self.rows)
         self.lacks.setWordWrap(True)
         self.rows.said.connect(self._told)
@@ -128,8 +127,10 @@ class OrderPage(ColumnPage):
         note.setWordWrap(True)
         why.setProperty("link", True)
         why.clicked.connect(lambda: self._why(index))
-        for column, widget in enumerate((name, number, unit, note, why)):
-            self._grid.addWidget(widget, index, column)
+        for column, widget in enumerate((name, number, unit)):
+            self._grid.addWidget(widget, 2 * index, column)
+        self._grid.addWidget(note, 2 * index + 1, 0)  # below it: beside it there is no room where the letters are large
+        self._grid.addWidget(why, 2 * index + 1, 1, 1, 2)
         self._rows.append((name, number, unit, note, why))
 
     def _why(self, index: int) -> None:

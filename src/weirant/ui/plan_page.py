@@ -27,7 +27,8 @@ from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
 from weirant.ui.flow_layout import FlowLayout
-from weirant.ui.plain_text import PlainLabel, plain_button, plain_tip
+from weirant.ui.name_link import NameLink
+from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.price_choice import remembered_prices
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest, in_background
@@ -201,9 +202,8 @@ class PlanOfWorkPage(ColumnPage):
         emptied(self._grid)
         self._grid.addWidget(DayHeads(plan), 0, 1)
         for row, task in enumerate(plan.tasks, 1):
-            name = QPushButton(plain_button(self.fontMetrics().elidedText(task.name, Qt.TextElideMode.ElideRight, round(LONGEST * THEME.text))))
-            name.setProperty("link", True)
-            name.setAccessibleName(task.name)
+            name = NameLink(task.name)
+            name.setMaximumWidth(round(LONGEST * THEME.text))
             name.setEnabled(bool(task.run))
             name.clicked.connect(partial(self._light, task))
             self._grid.addWidget(name, row, 0, Qt.AlignmentFlag.AlignLeft)

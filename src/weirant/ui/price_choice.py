@@ -15,7 +15,7 @@ from weirant.ui.asking import ask_file, tell
 from weirant.ui.memory import remember, words
 
 KEY, FILES = "price list", tr("Price lists (*.csv *.txt *.tsv)")
-NAMES = {"larkmead": tr("Larkmead (made up, for practice)"), "moorgrundel": tr("Moorgrundel (made up, for practice)")}
+NAMES = {"larkmead": tr("Larkmead (practice)"), "moorgrundel": tr("Moorgrundel (practice)")}
 
 
 def remembered_prices() -> PriceList:
@@ -34,6 +34,8 @@ class PriceChoice(QComboBox):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName(tr("prices by"))
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setMinimumContentsLength(18)
         self._file = ""
         remembered = words(KEY)
         if remembered and remembered not in PRACTICE:

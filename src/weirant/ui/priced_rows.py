@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QApplication, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from weirant.design.bill import bill_of
 from weirant.design.order import order_of
@@ -19,13 +19,12 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import NO_PRICES, PricedLine, PriceList, Quote
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
-from weirant.ui.plain_text import PlainLabel, plain_button, plain_tip
-from weirant.ui.theme import THEME
+from weirant.ui.name_link import NameLink
+from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.work import Newest
 from weirant.ui.work_terms import remembered_method
 from weirant.words.order import KINDS, missing_words, money_words, origin_words, price_words, sold_words, sums_words
 
-LONGEST = 24  # heights of the letters that a name is shown long
 PAUSE = 60  # ms without a change after which it is worked out anew
 
 
@@ -50,6 +49,7 @@ class PricedRows(QWidget):
         column.addLayout(self._grid)
         self.sums = PlainLabel()
         self.sums.setProperty("strong", True)
+        self.sums.setWordWrap(True)
         self.sums.setAlignment(Qt.AlignmentFlag.AlignRight)
         column.addWidget(self.sums)
         self._work, self._seen = Newest(self, PAUSE), dict[tuple[str, str, str], int]()
@@ -98,9 +98,7 @@ class PricedRows(QWidget):
     def _add(self, priced: PricedLine) -> None:
         row, line = self._grid.rowCount(), priced.line
         amount, unit = sold_words(line, self.document.system)
-        name = QPushButton(plain_button(self.fontMetrics().elidedText(line.name, Qt.TextElideMode.ElideRight, round(LONGEST * THEME.text))))
-        name.setProperty("link", True)
-        name.setAccessibleName(line.name)
+        name = NameLink(line.name)
         name.setToolTip(plain_tip("\n".join(words for words in (line.name, origin_words(self.document.job, line.origins), line.note) if words)))
         name.setAccessibleDescription(tr("shows where it goes: {where}", where=origin_words(self.document.job, line.origins)))
         name.clicked.connect(partial(self._light, (line.what, line.key, line.size), line.origins))

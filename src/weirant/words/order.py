@@ -65,7 +65,7 @@ def price_words(line: PricedLine) -> str:
     """What one of it costs, or why that is not known."""
     if line.price is None or line.cost is None:
         return line.lacks
-    per = " ".join(WRITTEN.get(word, word) for word in line.price.per.split())
+    per = " ".join(WRITTEN.get(word) or UNITS.get(word, (word, word))[0] for word in line.price.per.split())
     return tr("{amount} per {per}", amount=money_words(line.price.amount), per=per)
 
 

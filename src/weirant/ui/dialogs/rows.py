@@ -26,9 +26,10 @@ class RowsDialog(Dialog):
         super().__init__(parent)
         self.document = document
         self.close_button, self._rows, self._area = QPushButton(tr("Close")), QWidget(), QScrollArea()
-        self.grid = QGridLayout(self._rows)
+        self.grid, rows = QGridLayout(), QVBoxLayout(self._rows)
         self.grid.setHorizontalSpacing(round(0.6 * THEME.text))
-        self.grid.setAlignment(Qt.AlignmentFlag.AlignTop)
+        rows.addLayout(self.grid)
+        rows.addStretch(1)  # a layout that is set to the top keeps the height it wants without its long words broken
         self._area.setWidget(self._rows)
         self._area.setWidgetResizable(True)
         self._made_for: object = None
