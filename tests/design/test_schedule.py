@@ -111,7 +111,8 @@ def test_so_many_of_the_days_are_rainy_and_the_odds_grow_with_them(share):
 
 @pytest.mark.parametrize(("start", "latitude", "told"), [
     ("2026-01-12", None, ["Frost", "Months"]), ("2026-01-12", 48.0, ["Frost"]), ("2026-01-12", -38.0, ["Heat"]), ("2026-07-13", 48.0, ["Heat"]), ("2026-07-13", -38.0, ["Frost"]),
-    ("2026-04-13", 48.0, []), ("2026-04-13", None, []), ("2026-04-13", 3.0, ["Heat"]), ("2026-10-29", 48.0, ["Frost"])])  # fmt: skip
+    ("2026-04-13", 48.0, []), ("2026-04-13", None, []), ("2026-04-13", 3.0, ["Heat"]), ("2026-05-11", -38.0, ["Frost"]), ("2026-04-13", -38.0, []),
+    ("2026-10-29", 48.0, ["Frost"])])  # fmt: skip
 def test_months_ask_for_their_cautions_by_the_half_of_the_earth(start, latitude, told):
     words = season_words(plan_of(OUTCOMES["demo"], datetime.date.fromisoformat(start)), latitude)
     assert len(words) == len(told) and all(said.startswith(begins) for said, begins in zip(words, told, strict=True))

@@ -49,6 +49,8 @@ def test_the_drawing_is_put_aside_changed_and_both_stand_in_the_quote(window, di
     qtbot.waitUntil(paper.is_file, timeout=5000)
     second = " ".join(pypdf.PdfReader(paper).pages[1].extract_text().split())
     assert "Other ways to build it" in second and "with wrap" in second and rows(dialog)[1][1] in second
+    window.files._save_to(tmp_path / "another name.weirant", "")  # under another name they go with it
+    assert [path.stem for path in other_ways(document)] == ["with wrap"]
     pressed(dialog, "Leave out with wrap")
     qtbot.waitUntil(lambda: len(rows(dialog)) == 1, timeout=5000)
     assert other_ways(document) == () and (tmp_path / "with wrap.weirant").is_file()

@@ -24,7 +24,7 @@ EXPOSE, TEST, VISITED, CLEAR = 1.0, 0.5, 1.0, 2.0  # h to expose a crossing by h
 SAMPLES, SEED, STAYS = 1000, 11, 0.6  # of the weather; share of the days after a rainy one that are rainy too (common practice, no source)
 MOST_PEOPLE, MOST_RAIN, MOST_DAYS = 40, 0.95, 2000
 ODDS = (5, 8, 9)  # of ten times
-BEFORE_DIG, AT_PIPE, CLOSING = ("turf",), ("lay", "cloth", "stone-barrow", "stone-loader", "set"), ("fill", "spread")  # keys of rates in the order of the work
+AT_PIPE, CLOSING = ("lay", "cloth", "stone-barrow", "stone-loader", "set"), ("fill", "spread")  # keys of rates in the order of the work
 
 
 def tasks_for(outcome: Outcome, bill: Bill, method: str = METHODS[0], people: int = 2, rates: Mapping[str, float] | None = None) -> tuple[PlannedTask, ...]:

@@ -19,6 +19,7 @@ from weirant.ui import memory
 from weirant.ui.asking import ask, ask_file, ask_name, tell
 from weirant.ui.document import Document
 from weirant.ui.keeping import Keeping
+from weirant.ui.other_ways import carry_ways, kept_by
 
 PATTERNS = {job_file.SUFFIX: tr("Weirant jobs")}
 
@@ -109,6 +110,7 @@ class JobFiles(QObject):
 
     def _save_to(self, path: Path, expected: str) -> bool:
         """Save; ``expected`` is the digest that the file still should have, empty where it is known that it is replaced."""
+        before = kept_by(self.document)
         try:
             self.document.save(path, expected or None)
         except ChangedOnDiskError as fault:
@@ -118,6 +120,7 @@ class JobFiles(QObject):
         except WeirantError as fault:
             tell(self.window, tr("The job is not saved"), str(fault))
             return False
+        carry_ways(before, self.document)
         self.keeping.drop()
         self.has_opened(path)
         self.said.emit(tr("Saved as {path}", path=path.name))

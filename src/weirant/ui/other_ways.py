@@ -29,21 +29,29 @@ def _all() -> dict[str, list[str]]:
     return {job: [p for p in paths if isinstance(p, str)] for job, paths in found.items() if isinstance(paths, list)} if isinstance(found, dict) else {}
 
 
-def _name_of(document: Document) -> str:
+def kept_by(document: Document) -> str:
+    """What the ways of the job in hand are remembered by: its file; its name where it has none yet."""
     return str(document.path.absolute()) if document.path is not None else document.job.name
 
 
 def other_ways(document: Document) -> tuple[Path, ...]:
     """The files of the other ways of the job in hand."""
-    return () if document.is_empty else tuple(Path(path) for path in _all().get(_name_of(document), ()))
+    return () if document.is_empty else tuple(Path(path) for path in _all().get(kept_by(document), ()))
 
 
 def keep_ways(document: Document, ways: Sequence[Path]) -> None:
     """Remember them, each once; those of the jobs looked at longest ago are forgotten."""
-    kept, name = _all(), _name_of(document)
+    kept, name = _all(), kept_by(document)
     kept.pop(name, None)
     paths = list(dict.fromkeys(str(path.absolute()) for path in ways))[:MOST]
     remember(KEY, json.dumps(dict([*kept.items(), *([(name, paths)] if paths else [])][-MOST_JOBS:])))
+
+
+def carry_ways(before: str, document: Document) -> None:
+    """The job was saved: what was remembered by what it was kept by before goes with it."""
+    found = _all()
+    if kept_by(document) not in found:
+        keep_ways(document, [Path(path) for path in found.get(before, ())])
 
 
 def option_at(path: Path, prices: PriceList, method: str) -> Option:
