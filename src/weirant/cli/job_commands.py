@@ -10,22 +10,18 @@ from typing import TYPE_CHECKING, Any
 from weirant.cli.parser import guess
 from weirant.cli.streams import print_json
 from weirant.design.assess import assess
-from weirant.design.demo import demo_job
 from weirant.design.effects import clears, effect_of, is_enough
 from weirant.design.session import Session
 from weirant.design.worked_out import simulated_findings, with_nothing_waiting
 from weirant.errors import InputError, WeirantError
 from weirant.formats import job_file
-from weirant.formats.cut_sheet_csv import write_cut_sheet
 from weirant.formats.plain_files import write_safely
-from weirant.formats.price_list import open_price_list
 from weirant.ground.network import run_called
 from weirant.job import Job
 from weirant.job.network import OVER
 from weirant.language import tr
 from weirant.outcome.finding import Finding, Fix, State
 from weirant.outcome.outcome import Outcome, with_findings
-from weirant.outcome.prices import NO_PRICES
 from weirant.sources import citation
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
@@ -50,7 +46,11 @@ def open_job(name: str) -> Job:
         from weirant.design.demo_roofs import roofs_job
 
         return roofs_job()
-    return demo_job() if name == "demo" else job_file.load(Path(name))
+    if name == "demo":
+        from weirant.design.demo import demo_job
+
+        return demo_job()
+    return job_file.load(Path(name))
 
 
 def check(given: Namespace) -> int:
@@ -132,6 +132,9 @@ def why(given: Namespace) -> int:
 def orderlist(given: Namespace) -> int:
     """Write the order list as PDF."""
     job = open_job(given.job)
+    from weirant.formats.price_list import open_price_list
+    from weirant.outcome.prices import NO_PRICES
+
     prices = open_price_list(given.prices) if given.prices else NO_PRICES
     from weirant.paper.order_list import write_order_list
 
@@ -157,6 +160,8 @@ def cutsheet(given: Namespace) -> int:
 
         write_safely(target, cut_sheet_pdf(outcome, run, lines))
     else:
+        from weirant.formats.cut_sheet_csv import write_cut_sheet
+
         write_safely(target, write_cut_sheet(lines, System(job.units), job.survey.staff, job.survey.rounding, is_shot=job.is_surveyed).encode())
     return 0
 

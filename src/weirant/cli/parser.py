@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import difflib
 from argparse import Namespace
 from collections.abc import Callable, Iterable
 from typing import NoReturn
@@ -67,5 +66,7 @@ def run(command: Command, words: list[str]) -> int:
 
 def guess(word: str, known: Iterable[str]) -> str:
     """``; did you mean …?`` where something near is known, else nothing."""
+    import difflib  # only a slip of the keys needs it
+
     near = difflib.get_close_matches(word, list(known), n=2, cutoff=0.55)
     return tr("; did you mean {near}?", near=tr(" or ").join(near)) if near else ""

@@ -13,7 +13,6 @@ from weirant.design.evidence import (
     ask_next,
     questions_of,
     ranked,
-    rows_of,
     said,
     with_answer,
 )
@@ -24,6 +23,7 @@ from weirant.job.network import EXISTING, Run
 from weirant.job.old_drains import OldDrain
 from weirant.job.run_edits import with_run
 from weirant.language import first_small, tr
+from weirant.library.tables import rows_in
 from weirant.methods.granular_filter import granular_filter_limits
 from weirant.outcome.facts import Amount, Facts, Titled
 from weirant.outcome.finding import Finding, State
@@ -84,7 +84,7 @@ def questions() -> tuple[Question, ...]:
 @cache
 def failures() -> tuple[Failure, ...]:
     """Every cause."""
-    return tuple(Failure(r["kind"], tr(r["name"]), tr(r["look"]), tr(r["measure"]), tr(r["keep"])) for r in rows_of("failures.csv"))
+    return tuple(Failure(r["kind"], tr(r["name"]), tr(r["look"]), tr(r["measure"]), tr(r["keep"])) for r in rows_in("failures.csv"))
 
 
 def autopsy(outcome: Outcome, drain: OldDrain) -> Autopsy:

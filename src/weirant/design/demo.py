@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
-from importlib import resources
+from pathlib import Path
 from typing import Any
 
 from weirant.job import Job
@@ -117,7 +117,7 @@ def _holes() -> tuple[TestHole, ...]:
 
 
 def _points() -> tuple[SitePoint, ...]:
-    rows = resources.files("weirant.design").joinpath("demo_site.csv").read_text(encoding="utf-8").splitlines()[1:]
+    rows = Path(__file__).with_name("demo_site.csv").read_text(encoding="utf-8").splitlines()[1:]
     cells = (row.split(",") for row in rows)
     return tuple(SitePoint(name, _si(float(x), FT), _si(float(y), FT), _si(float(z), FT), code, "instrument") for name, x, y, z, code in cells)
 

@@ -9,10 +9,11 @@ from functools import cache
 import numpy as np
 
 from weirant.checks.collects import collecting_from
-from weirant.design.evidence import Question, ask_next, questions_of, ranked, rows_of, said, with_answer
+from weirant.design.evidence import Question, ask_next, questions_of, ranked, said, with_answer
 from weirant.job import Job
 from weirant.job.water import ROOF_WATER
 from weirant.language import tr
+from weirant.library.tables import rows_in
 from weirant.outcome.outcome import Outcome
 from weirant.records import dataclass
 
@@ -55,7 +56,7 @@ def questions() -> tuple[Question, ...]:
 @cache
 def kinds() -> tuple[WaterKind, ...]:
     """Every kind of water."""
-    return tuple(WaterKind(r["kind"], tr(r["name"]), tr(r["drain"]), tr(r["test"])) for r in rows_of("waters.csv"))
+    return tuple(WaterKind(r["kind"], tr(r["name"]), tr(r["drain"]), tr(r["test"])) for r in rows_in("waters.csv"))
 
 
 def answered(job: Job, question: str, answer: str) -> Job:

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import csv
 import math
 from collections.abc import Iterable, Sequence
 from functools import cache
-from importlib import resources
 
 from weirant.job.answers import Answer
 from weirant.language import tr
+from weirant.library.tables import rows_in
 from weirant.records import dataclass
 
 CAUTION = 0.5  # pieces of evidence often tell the same thing twice, so each counts for half
@@ -36,18 +35,11 @@ class Belief:
 
 
 @cache
-def rows_of(name: str) -> list[dict[str, str]]:
-    """The lines of a table that is shipped."""
-    with resources.files("weirant.library").joinpath(name).open(encoding="utf-8") as lines:
-        return list(csv.DictReader(lines))
-
-
-@cache
 def questions_of(name: str) -> tuple[Question, ...]:
     """The questions of a table in the order in which they are asked."""
     texts: dict[str, str] = {}
     answers: dict[str, dict[str, None]] = {}
-    for row in rows_of(name):
+    for row in rows_in(name):
         texts.setdefault(row["question"], tr(row["text"]))
         answers.setdefault(row["question"], {})[row["answer"]] = None
     return tuple(Question(key, text, tuple(answers[key])) for key, text in texts.items())
@@ -57,7 +49,7 @@ def questions_of(name: str) -> tuple[Question, ...]:
 def weights_of(name: str) -> dict[tuple[str, str], Weights]:
     """What each answer to each question weighs, by the keys of what may be."""
     found: dict[tuple[str, str], Weights] = {}
-    for row in rows_of(name):
+    for row in rows_in(name):
         of = found.setdefault((row["question"], row["answer"]), {})
         if row["kind"]:
             of[row["kind"]] = float(row["weight"])

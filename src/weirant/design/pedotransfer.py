@@ -5,7 +5,10 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
+import numpy as np
+
 from weirant.job.soil import SievePoint
+from weirant.kept import kept
 from weirant.records import dataclass
 
 SAND, SILT, CLAY = 2e-3, 5e-5, 2e-6  # m: upper sizes of the USDA's sand, silt and clay
@@ -58,12 +61,26 @@ def predicted(shares: Shares) -> Predicted | None:
 
     Source: Zhang and Schaap 2017, Weighted recalibration of the Rosetta pedotransfer model (Rosetta 3), Journal of Hydrology 547.
     """
-    from rosetta import rosetta
-
-    mean, spread, _ = rosetta(3, [[shares.sand, shares.silt, shares.clay]], estimate_type="log")
-    values = [float(v) for v in mean[0]]
-    if not all(math.isfinite(v) for v in values[:5]):
+    given = (shares.sand, shares.silt, shares.clay)
+    if min(given) < 0 or abs(sum(given) - 100) > 1:
         return None
+    found = kept("soils", "rosetta", given, lambda: _asked(given), _may_be)
+    if not _may_be(found):
+        return None
+    *values, spread = found
     # the bootstrap tells how sure the mean of like soils is; one soil strays much farther from it
-    factor = max(10 ** (TENTH * float(spread[0][4])), 4.0)
+    factor = max(10 ** (TENTH * spread), 4.0)
     return Predicted(10 ** values[4] / 100 / 86400, factor, (values[0], values[1], 100 * 10 ** values[2], 10 ** values[3]))
+
+
+def _may_be(found: tuple[float, ...]) -> bool:
+    """Whether figures may be those of a soil."""
+    return len(found) == 6 and 0 <= found[0] < found[1] < 1 and -5 < found[2] < 1 and 0 < found[3] < 2 and -4 < found[4] < 6 and 0 <= found[5] < 3
+
+
+def _asked(given: tuple[float, float, float]) -> list[float]:
+    """The library's own figures: residual and saturated water content, the logarithms of alpha in 1/cm, n and conductivity in cm/day, and the spread of the last."""
+    from rosetta import Rosetta  # costs as much to load as all the checks of a job
+
+    curve, conductivity = Rosetta(3, 2).predict(np.array([given]))
+    return [*(float(value) for value in curve[:, 0].mean(axis=0)), float(conductivity[:, 0, 0].mean()), float(conductivity[:, 0, 0].std(ddof=1))]

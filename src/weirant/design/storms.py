@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import csv
 from functools import cache
-from importlib import resources
 
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.rain import EVEN, OWN, PEAKED, Storm
 from weirant.language import tr
+from weirant.library.tables import rows_in
 from weirant.methods.storms import alternating_blocks, depth_in, unit_shape
 from weirant.seepage.rain import Rain, staircase
 
@@ -71,7 +70,6 @@ def rainfall_curve(job: Job, storm: Storm) -> tuple[list[float], list[float]]:
 
 @cache
 def _shapes() -> tuple[list[float], dict[str, list[float]]]:
-    with resources.files("weirant.library").joinpath("storm_shapes.csv").open(encoding="utf-8") as lines:
-        rows = list(csv.DictReader(lines))
+    rows = rows_in("storm_shapes.csv")
     hours = [float(row["hours"]) for row in rows]
     return hours, {name: [float(row[name]) for row in rows] for name in rows[0] if name != "hours"}

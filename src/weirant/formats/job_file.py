@@ -165,19 +165,22 @@ class Opened:
 
 def load(path: Path) -> Job:
     """Read a job from a file. Raises JobFileError in the user's words."""
-    return read_job(path).job
+    return from_text(_text(path, read_plain(path, LARGEST, tr("a job file"))), shown_name(path))
 
 
 def read_job(path: Path) -> Opened:
     """Like ``load``, with the digest that tells later whether somebody else has written the file."""
     content = read_plain(path, LARGEST, tr("a job file"))
+    return Opened(from_text(_text(path, content), shown_name(path)), digest_of(content))
+
+
+def _text(path: Path, content: bytes) -> str:
     try:
-        text = content.decode("utf-8")
+        return content.decode("utf-8")
     except UnicodeDecodeError as fault:
         raise JobFileError(
             tr("{path} is not UTF-8 text (byte {start}); it is damaged or no job file.", path=shown_name(path), start=fault.start)
         ) from fault
-    return Opened(from_text(text, shown_name(path)), digest_of(content))
 
 
 def save(job: Job, path: Path, expected: str | None = None) -> str:

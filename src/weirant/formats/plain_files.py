@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import contextlib
-import hashlib
 import os
-import secrets
 import stat
 import time
 from pathlib import Path
@@ -25,6 +23,8 @@ class ChangedOnDiskError(JobFileError):
 
 def digest_of(content: bytes) -> str:
     """What a content is known by."""
+    import hashlib  # loads the system's cryptography, which reading a file does without
+
     return hashlib.sha256(content).hexdigest()
 
 
@@ -82,6 +82,8 @@ def write_safely(path: Path, content: bytes, backup: bool = False, expected: str
 
 
 def _put(target: Path, content: bytes, mode: int | None) -> None:
+    import secrets
+
     part = target.parent / PART.format(secrets.token_hex(8))  # a name of its own: the target's may be as long as a name can be
     handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666 if mode is None else 0o600)
     try:

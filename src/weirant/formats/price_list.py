@@ -5,7 +5,6 @@ from __future__ import annotations
 import datetime
 import re
 from decimal import Decimal
-from importlib import resources
 from pathlib import Path
 
 from weirant.errors import InputError, JobFileError, WeirantError
@@ -13,6 +12,7 @@ from weirant.formats.csv_text import LARGEST, restored, table_of
 from weirant.formats.plain_files import read_plain_text
 from weirant.language import tr
 from weirant.library.rates import rates as known_rates
+from weirant.library.tables import practice_list
 from weirant.outcome.prices import Price, PriceList, Terms
 from weirant.units.parse import plain_number, unit_factor
 
@@ -29,7 +29,7 @@ OF_THE_LIST, OF_THE_CREW = "list ", "rate "
 def open_price_list(wanted: str) -> PriceList:
     """The list of a file, or one of those that come with the application for practice, by its name. Raises JobFileError."""
     if wanted in PRACTICE:
-        return read_price_list(resources.files("weirant.library").joinpath("price_lists").joinpath(f"{wanted}.csv").read_text(encoding="utf-8"), wanted)
+        return read_price_list(practice_list(wanted), wanted)
     path = Path(wanted)
     return read_price_list(read_plain_text(path, LARGEST, tr("a price list")), path.name)
 

@@ -2,28 +2,20 @@
 
 from __future__ import annotations
 
-import csv
 import time
-from functools import cache
-from importlib import resources
 
 from weirant.errors import InputError
 from weirant.job.rain import RainfallDepth
 from weirant.language import tr
+from weirant.library.tables import rows_in
 
 PAUSE = 0.4  # s
 INCH = 0.0254
 
 
-@cache
-def _rows() -> tuple[dict[str, str], ...]:
-    with resources.files("weirant.library").joinpath("practice_rainfall.csv").open(encoding="utf-8") as lines:
-        return tuple(csv.DictReader(lines))
-
-
 def places() -> tuple[str, ...]:
     """The places it knows; all invented."""
-    return tuple(dict.fromkeys(row["place"] for row in _rows()))
+    return tuple(dict.fromkeys(row["place"] for row in rows_in("practice_rainfall.csv")))
 
 
 def rainfall_at(place: str, pause: float = PAUSE) -> tuple[RainfallDepth, ...]:
@@ -32,4 +24,4 @@ def rainfall_at(place: str, pause: float = PAUSE) -> tuple[RainfallDepth, ...]:
         raise InputError("place", tr("is not known to the service, which knows {places}", places=", ".join(places())), place)
     time.sleep(pause)
     return tuple(RainfallDepth(float(row["duration_min"]) * 60, float(years), float(row[years]) * INCH)
-                 for row in _rows() if row["place"] == place for years in row if years not in ("place", "duration_min"))  # fmt: skip
+                 for row in rows_in("practice_rainfall.csv") if row["place"] == place for years in row if years not in ("place", "duration_min"))  # fmt: skip

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import csv
 from functools import cache
-from importlib import resources
 from typing import TypeVar
 
 from weirant.errors import InputError
@@ -13,6 +11,7 @@ from weirant.job.soil import Band
 from weirant.language import tr
 from weirant.library.drilled import drilled
 from weirant.library.products import Aggregate, Geotextile, Pipe, Texture
+from weirant.library.tables import rows_in
 from weirant.methods.gradation import Gradation, gradation_of
 from weirant.records import dataclass
 
@@ -84,16 +83,11 @@ def _found(items: dict[str, Product], key: str, what: str) -> Product:
 def shipped() -> Library:
     """The library that comes with the application."""
     return Library(
-        {row["key"]: _pipe(row) for row in _rows("pipes.csv")},
-        {row["key"]: _aggregate(row) for row in _rows("aggregates.csv")},
-        {row["key"]: _geotextile(row) for row in _rows("geotextiles.csv")},
-        {row["key"]: _texture(row) for row in _rows("textures.csv")},
+        {row["key"]: _pipe(row) for row in rows_in("pipes.csv")},
+        {row["key"]: _aggregate(row) for row in rows_in("aggregates.csv")},
+        {row["key"]: _geotextile(row) for row in rows_in("geotextiles.csv")},
+        {row["key"]: _texture(row) for row in rows_in("textures.csv")},
     )
-
-
-def _rows(name: str) -> list[dict[str, str]]:
-    with resources.files(__package__).joinpath(name).open(encoding="utf-8") as lines:
-        return list(csv.DictReader(lines))
 
 
 def _pipe(row: dict[str, str]) -> Pipe:

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import csv
 from functools import cache
-from importlib import resources
 
 from weirant.language import tr
+from weirant.library.tables import rows_in
 from weirant.records import dataclass
 
 
@@ -30,6 +29,5 @@ class Machine:
 @cache
 def machines() -> dict[str, Machine]:
     """Every machine by its key."""
-    with resources.files(__package__).joinpath("machines.csv").open(encoding="utf-8") as lines:
-        return {row["key"]: Machine(row["key"], tr(row["name"]), row["method"], float(row["gate"]), tuple(map(float, row["widths"].split())), float(row["deep"] or 0), float(row["slope"]),
-                                    row["source"], tr(row["note"])) for row in csv.DictReader(lines)}  # fmt: skip
+    return {row["key"]: Machine(row["key"], tr(row["name"]), row["method"], float(row["gate"]), tuple(map(float, row["widths"].split())), float(row["deep"] or 0), float(row["slope"]),
+                                row["source"], tr(row["note"])) for row in rows_in("machines.csv")}  # fmt: skip

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import csv
 from functools import cache
-from importlib import resources
 
 from weirant.language import tr
+from weirant.library.tables import rows_in
 from weirant.records import dataclass
 from weirant.units import display as k
 
@@ -30,9 +29,8 @@ class Part:
 @cache
 def parts() -> tuple[Part, ...]:
     """Every rule, in the order of the data; a part may have several."""
-    with resources.files(__package__).joinpath("parts.csv").open(encoding="utf-8") as lines:
-        return tuple(Part(row["key"], tr(row["name"]), row["for"], float(row["each"]), UNITS[row["unit"]], row["sized"] == "yes", row["source"], tr(row["note"]))
-                     for row in csv.DictReader(lines))  # fmt: skip
+    return tuple(Part(row["key"], tr(row["name"]), row["for"], float(row["each"]), UNITS[row["unit"]], row["sized"] == "yes", row["source"], tr(row["note"]))
+                 for row in rows_in("parts.csv"))  # fmt: skip
 
 
 @cache

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import csv
 from functools import cache
-from importlib import resources
 
 from weirant.language import tr
+from weirant.library.tables import rows_in
 from weirant.records import dataclass
 
 METHODS = ("excavator", "trencher", "hand")
@@ -35,6 +34,5 @@ class Rate:
 @cache
 def rates() -> tuple[Rate, ...]:
     """Every rate, in the order of the work."""
-    with resources.files(__package__).joinpath("rates.csv").open(encoding="utf-8") as lines:
-        return tuple(Rate(row["key"], tr(row["name"]), row["method"], row["of"], float(row["least"]), float(row["usual"]), float(row["most"]), row["unit"], int(row["crew"]), row["machine"],
-                          row["source"], tr(row["note"])) for row in csv.DictReader(lines))  # fmt: skip
+    return tuple(Rate(row["key"], tr(row["name"]), row["method"], row["of"], float(row["least"]), float(row["usual"]), float(row["most"]), row["unit"], int(row["crew"]), row["machine"],
+                      row["source"], tr(row["note"])) for row in rows_in("rates.csv"))  # fmt: skip

@@ -46,10 +46,14 @@ def internal_stability(gradation: Gradation) -> InternalStability:
     if top is None or gradation.percents[-1] >= loose:
         raise InputError("gradation", tr("must reach {percent:g} % passing", percent=loose))
     worst, at = math.inf, top
-    for size in np.geomspace(finest, top, STEPS).tolist():
-        passing, four = gradation.percent_finer(size), gradation.percent_finer(4 * size)
-        if passing and passing > 1e-9 and four is not None and (ratio := (four - passing) / passing) < worst:
-            worst, at = ratio, size
+    sizes = np.geomspace(finest, top, STEPS)
+    sizes = sizes[4 * sizes <= (gradation.sizes[0] if gradation.percents[0] < 100 else math.inf)]  # beyond its coarse end nothing is known
+    logs, percents = np.log(gradation.sizes[::-1]), gradation.percents[::-1]
+    passing, four = (np.interp(np.log(times * sizes), logs, percents) for times in (1, 4))
+    counts = passing > 1e-9
+    if counts.any():
+        ratios = (four[counts] - passing[counts]) / passing[counts]
+        worst, at = float(ratios.min()), float(sizes[counts][ratios.argmin()])
     return InternalStability(worst if math.isfinite(worst) else 10.0, at, d90 / d60, 0.76 * reach + 1, 1.86 * reach + 1)
 
 

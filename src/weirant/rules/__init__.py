@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 from dataclasses import fields
 from functools import cache
-from importlib import resources
+from pathlib import Path
 
 from weirant.language import digits_here, tr
 from weirant.records import dataclass
@@ -111,7 +111,7 @@ def _si(row: dict[str, str]) -> float:
 @cache
 def told_rules() -> tuple[Rule, ...]:
     """The rules that come with the application, in the order of their table."""
-    return rules_from(resources.files(__package__).joinpath("rules.csv").read_text(encoding="utf-8").splitlines())
+    return rules_from(Path(__file__).with_name("rules.csv").read_text(encoding="utf-8").splitlines())
 
 
 @cache

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 from functools import cache
-from importlib import resources
+from pathlib import Path
 
 from weirant.language import tr
 
@@ -12,7 +12,7 @@ from weirant.language import tr
 @cache
 def bibliography() -> dict[str, str]:
     """Citation by key."""
-    with resources.files(__package__).joinpath("bibliography.csv").open(encoding="utf-8") as lines:
+    with Path(__file__).with_name("bibliography.csv").open(encoding="utf-8") as lines:
         return {row["key"]: tr(row["citation"]) for row in csv.DictReader(lines)}
 
 

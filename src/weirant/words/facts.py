@@ -6,7 +6,7 @@ import math
 import tomllib
 from collections.abc import Mapping, Sequence
 from functools import cache
-from importlib import resources
+from pathlib import Path
 from typing import Any
 
 from weirant.job import Job
@@ -85,7 +85,7 @@ def _phrases(kind: str) -> Mapping[str, Template]:
 @cache
 def table(name: str) -> dict[str, dict[str, Any]]:
     """A table of sentences of this room."""
-    return tomllib.loads(resources.files("weirant.words").joinpath(name).read_text(encoding="utf-8"))
+    return tomllib.loads(Path(__file__).with_name(name).read_text(encoding="utf-8"))
 
 
 def called(job: Job, identity: str) -> str:
