@@ -25,18 +25,16 @@ class Watched(QApplication):
 
     def notify(self, receiver: QObject | None, event: QEvent | None) -> bool:
         """As ever, on the clock."""
-        if QThread.currentThread() is not self._home or receiver is None or event is None:
-            return super().notify(receiver, event)
+        if self._is_within() or QThread.currentThread() is not self._home or receiver is None or event is None:
+            return super().notify(receiver, event)  # most are part of another: the clock is to cost no more than what it times
         kind, name = event.type(), type(receiver).__name__
         return bool(self.timed(f"{name} {kind.name}", lambda: QApplication.notify(self, receiver, event)))
 
     def timed(self, what: str, act: Callable[[], object], doing: Callable[[], str] | None = None) -> object:
         """Do something as one event, unless it is part of one; what is being done may be known only afterwards."""
-        home = self._home
-        level = home.loopLevel() if home is not None else 0
-        if self._within and self._within[-1][0] == level:
+        if self._is_within():
             return act()
-        began, mine = time.perf_counter(), [float(level), 0.0]
+        began, mine = time.perf_counter(), [float(self._level()), 0.0]
         self._within.append(mine)
         try:
             return act()
@@ -48,6 +46,13 @@ class Watched(QApplication):
             self.count += 1
             if whole - mine[1] > LATE:
                 self.took[f"{doing() if doing else self.doing}: {what}"].append(whole - mine[1])
+
+    def _level(self) -> int:
+        return self._home.loopLevel() if self._home is not None else 0
+
+    def _is_within(self) -> bool:
+        """Whether an event of this loop is under way, of which what comes now is a part."""
+        return bool(self._within) and self._within[-1][0] == self._level()
 
     def told(self, most: int = 25) -> str:
         """The late ones, the longest first."""

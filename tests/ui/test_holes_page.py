@@ -142,7 +142,7 @@ def test_another_soil_is_made_placed_typed_into_and_taken_out(page, window):
     QTest.keyClick(edit, Qt.Key.Key_Return)
     assert [s.hard_layer_depth for s in document.job.soils] == [pytest.approx(30 * 0.0254), pytest.approx(4 * 0.3048)]
     choose(strip.findChild(SoilChoice), "the ground")
-    assert document.soil.id == "g1" and any(e.path == "soils.g1.hard_layer_depth" for e in strip.findChildren(QuantityEdit))
+    assert document.soil.id == "g1" and any(e.path == "soils.g1.hard_layer_depth" for e in window.sheet.card.findChildren(QuantityEdit))
     document.take_run("r4")  # its top end lies within the clay corner
     document.move_to(document.in_hand.run.length)
     assert document.soil.id == ("g2" if soil_at(document.job, *document.in_hand.run.alignment.point(document.station)).id == "g2" else "g1")

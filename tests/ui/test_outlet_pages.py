@@ -16,8 +16,9 @@ from weirant.ui.steps.card import Card
 
 
 def page(window, words):
+    card = window.sheet.card
     QApplication.processEvents()
-    next(b for b in window.sheet.card.findChildren(QPushButton) if b.text() == words and b.isVisible()).click()
+    next(b for b in card.findChildren(QPushButton) if b.text() == words and b.isVisible()).click()
     QApplication.processEvents()
 
 

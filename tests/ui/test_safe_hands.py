@@ -259,7 +259,7 @@ def test_a_two_corner_lawn_is_refused_and_one_in_a_file_can_be_looked_at(window,
     window.document.refused.connect(refused.append)
     window.sheet.rail.choose("map")
     window.document.take_thing(window.document.job.features[index].id)
-    choice = window.sheet.findChild(KindChoice)
+    choice = window.sheet.card.findChild(KindChoice)
     choice.setCurrentText("lawn")
     choice.activated.emit(choice.currentIndex())
     assert window.document.job.features[index].kind == "walk" and choice.currentText() == "walk" and "needs 3 corners; 2 are there" in refused[0]

@@ -69,7 +69,7 @@ def test_a_pump_in_a_pit_is_chosen_typed_and_left_without_power(window, qtbot):
     kinds = card.entry("nodes.n1.outlet.kind")
     kinds.setCurrentIndex(kinds.findText("pump in a pit"))
     kinds.activated.emit(kinds.currentIndex())
-    assert window.document.job.nodes[0].outlet.pump is not None and {b.text() for b in card.findChildren(QPushButton)} >= {"the pit", "the pump"}
+    assert window.document.job.nodes[0].outlet.pump is not None and {b.text() for b in window.sheet.card.findChildren(QPushButton)} >= {"the pit", "the pump"}
     curve = card.entry("nodes.n1.outlet.pump.curve")
     for words, fault in (("20 gpm 18 ft", "wants a discharge and a head"), ("20 gpm: 18 ft; 10 gpm: 25 ft", "growing discharge"), ("0: 30 ft; 1 l/s: 12 ft; 150 L/min: 3 m", "")):
         curve.setFocus()

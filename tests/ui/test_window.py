@@ -355,11 +355,11 @@ def test_soil_entries(window):
     assert len(window.document.job.soils[0].layers[-1].gradation) == 2
     upper = strip.findChild(LayerChoice)
     upper.activated.emit(0)
-    assert window.document.layer == 0 and "64" in strip.findChild(SieveEdit).text()
+    assert window.document.layer == 0 and "64" in window.sheet.card.findChild(SieveEdit).text()
     type_in(strip.findChild(SieveEdit), "2 mm:100, 0.02 mm:15")
     assert [len(layer.gradation) for layer in window.document.job.soils[0].layers] == [2, 2]
     window.document.take_layer(1)
-    sieve = strip.findChild(SieveEdit)
+    sieve = window.sheet.card.findChild(SieveEdit)
     type_in(sieve, "2 mm:40, 0.075 mm:100")
     assert "finer sieve" in sieve.fault
     strip.turn_to("the soil")

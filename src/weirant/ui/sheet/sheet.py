@@ -39,8 +39,8 @@ class Sheet(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.document = document
         self.views = Views(document, self)
-        self.head, self.trial_bar, self.rail, self.card = Head(document), TrialBar(document), StepRail(document), Card(document)
-        self.stage, self.companions, self.findings = Stage(self.card), Companions(), FindingsPanel(document)
+        self.head, self.trial_bar, self.rail, self._card = Head(document), TrialBar(document), StepRail(document), Card(document)
+        self.stage, self.companions, self.findings = Stage(self._card), Companions(), FindingsPanel(document)
         self._waiting = PlainLabel(tr("Loading the simulator …"))
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.rail.chosen.connect(self.show_step)
@@ -93,6 +93,12 @@ class Sheet(QWidget):
         assert isinstance(view, ProfileView)
         return view
 
+    @property
+    def card(self) -> Card:
+        """The card, about what is in hand by now."""
+        self._card.catch_up()
+        return self._card
+
     # what is shown
 
     @property
@@ -107,7 +113,7 @@ class Sheet(QWidget):
 
     def show_step(self, step: Step) -> None:
         """Turn to a step: the view it is about on the stage, and its card."""
-        self.card.show_step(step)
+        self._card.show_step(step)
         self.show_view(step.views[0])
 
     def turn_to(self, step: str, view: str) -> None:
@@ -119,7 +125,7 @@ class Sheet(QWidget):
 
     def show_again(self) -> None:
         """The same step and view, in another look."""
-        self.card.show_step(self.step)
+        self._card.show_step(self.step)
         self.show_view(self.view or self.step.views[0])
 
     def show_view(self, key: str) -> None:

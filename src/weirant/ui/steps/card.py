@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.job.beside import NOUGHT
@@ -67,6 +67,10 @@ class Card(QFrame):
         column.addWidget(self._links)
         self.grade.hide()
         self.grade.grown.connect(self.grown)
+        self._pause = QTimer(self)  # one press or one step of a drag may take several things in hand: it is laid once, when that is done
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(0)
+        self._pause.timeout.connect(self._lay_now)
         self._show_fold()
         for signal in (document.run_changed, document.thing_changed, document.soil_changed):
             signal.connect(self._lay_anew)
@@ -95,6 +99,7 @@ class Card(QFrame):
 
     def turn_to(self, page: int | str) -> None:
         """Turn to a page by its number, its name or a field on it."""
+        self._pause.stop()
         if isinstance(page, str):
             page = next(index for index, p in enumerate(self.pages) if page in (p.name, *p.fields))
         if not self._has(self.pages[page]):
@@ -147,6 +152,7 @@ class Card(QFrame):
 
     def entry(self, path: str) -> QWidget | None:
         """The entry of a field by its path, its page turned to; None where no page of the step has it."""
+        self.catch_up()
         for turn in (self._page, *range(len(self.pages))):
             if turn != self._page:
                 self.turn_to(turn)
@@ -160,10 +166,21 @@ class Card(QFrame):
     def _lay_anew(self) -> None:
         """Another run or thing is in hand: its entries."""
         if self._step is not None and not self.document.is_empty:
+            self._pause.start()
+
+    def catch_up(self) -> None:
+        """Lay it at once where that waits."""
+        if self._pause.isActive():
+            self._lay_now()
+
+    def _lay_now(self) -> None:
+        if not self.document.is_empty:
             self.turn_to(self._page)
 
     def _follow(self) -> None:
         if self._step is None or self.document.is_empty:
+            return
+        if self._pause.isActive():
             return
         if self._in_hand() != self._made_for:
             self._lay_anew()
