@@ -62,8 +62,11 @@ def option_at(path: Path, prices: PriceList, method: str) -> Option:
 def options_beside(outcome: Outcome, ways: Sequence[Path], prices: PriceList, method: str) -> Callable[[], tuple[Option | str, ...]]:
     """What works out, touching no widget, the job as drawn and each way beside it; words in place of one that cannot be had."""
 
-    drawn = partial(priced_option, tr("as drawn"), with_nothing_waiting(outcome), prices, method)
-    return lambda: tuple(_had(way) for way in (drawn, *(partial(option_at, path, prices, method) for path in ways)))
+    def drawn() -> Option:
+        return priced_option(tr("as drawn"), with_nothing_waiting(outcome), prices, method)
+
+    every: list[Callable[[], Option]] = [drawn, *(partial(option_at, path, prices, method) for path in ways)]
+    return lambda: tuple(map(_had, every))
 
 
 def _had(way: Callable[[], Option]) -> Option | str:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtGui import QImage, QTextCharFormat, QTextCursor, QTextDocument
+from PyQt6.QtCore import QBuffer, Qt, QTimer, QUrl
+from PyQt6.QtGui import QColor, QImage, QImageReader, QTextCharFormat, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
@@ -30,16 +30,38 @@ PROPORTIONAL = 1  # QTextBlockFormat.LineHeightTypes.ProportionalHeight, which t
 class PageView(QTextBrowser):
     """A page of the handbook, its pictures as wide as there is room for beside a list."""
 
+    def __init__(self) -> None:
+        super().__init__()
+        self._to_come: dict[str, int] = {}  # widths in pixels of pictures by their names; each takes as long as a page of text, and so comes after it
+        self._pause = QTimer(self)
+        self._pause.setInterval(0)
+        self._pause.timeout.connect(self._load_one)
+
     def loadResource(self, kind: int, name: QUrl) -> Any:  # noqa: N802, D102
         if QTextDocument.ResourceType(kind) != QTextDocument.ResourceType.ImageResource:
             return super().loadResource(kind, name)
-        image = QImage.fromData(picture(name.toString()))
-        viewport = self.viewport()
-        room = (viewport.width() if viewport is not None else image.width()) - round(7.5 * THEME.text)
-        sharp = self.devicePixelRatioF()
-        image = image.scaledToWidth(min(image.width(), round(room * sharp)), Qt.TransformationMode.SmoothTransformation)
-        image.setDevicePixelRatio(sharp)
-        return image
+        buffer = QBuffer()
+        buffer.setData(picture(name.toString()))
+        size, viewport, sharp = QImageReader(buffer).size(), self.viewport(), self.devicePixelRatioF()
+        room = (viewport.width() if viewport is not None else size.width()) - round(7.5 * THEME.text)
+        size = size.scaled(min(size.width(), round(room * sharp)), size.height(), Qt.AspectRatioMode.KeepAspectRatio)
+        blank = QImage(size, QImage.Format.Format_RGB32)
+        blank.fill(QColor(THEME.palette.field))
+        blank.setDevicePixelRatio(sharp)
+        self._to_come[name.toString()] = size.width()
+        self._pause.start()
+        return blank
+
+    def _load_one(self) -> None:
+        document, viewport = self.document(), self.viewport()
+        if not self._to_come or document is None or viewport is None:
+            self._pause.stop()
+            return
+        name = next(iter(self._to_come))
+        image = QImage.fromData(picture(name)).scaledToWidth(self._to_come.pop(name), Qt.TransformationMode.SmoothTransformation)
+        image.setDevicePixelRatio(self.devicePixelRatioF())
+        document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(name), image)
+        viewport.update()
 
 
 class HelpDialog(Dialog):
