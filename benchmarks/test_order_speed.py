@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import dataclasses
-import datetime
 
 import numpy as np
 import pytest
@@ -60,6 +59,6 @@ def test_quote_of_the_demo(benchmark, job, paper):
 
 
 def test_plan_of_300_tasks_with_1000_samples_of_the_weather(benchmark, sixty):
-    plan = benchmark(lambda: plan_of(sixty, datetime.date(2026, 11, 30), 4))
+    plan = benchmark(lambda: plan_of(sixty))
     assert len(plan.tasks) >= 300
     held(benchmark, 1.0)

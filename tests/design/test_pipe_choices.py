@@ -59,7 +59,8 @@ def test_a_choice_costs_what_the_run_costs_once_it_is_laid_so_and_money_is_compa
         bill = bill_of(laid).at(["r1"])
         assert quote_of(order_of(laid, bill=bill), tasks_of(bill), prices).cost == cost.cost
         assert cost.for_the_money == pytest.approx(choice.times * float(costs[0].cost / cost.cost))
-    assert choice_costs(outcome, found, choices[:1], prices, "hand")[0].cost > costs[0].cost  # as the order counts it
+    by_hand = assess(with_value(outcome.job, "work.method", "hand"))
+    assert choice_costs(by_hand, by_hand.run("r1"), choices[:1], prices)[0].cost > costs[0].cost  # as the order counts it
     assert choice_costs(outcome, found, choices, NO_PRICES) == (None,) * len(choices)
     fours, six = (next(cost for choice, cost in zip(choices, costs, strict=True) if choice.count == n and choice.pipe.key == "corrugated-75") for n in (2, 3))
     assert fours.cost < six.cost  # more of one pipe never costs less

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import dataclasses
 import datetime
 import json
+from itertools import islice
 
 import networkx
 import numpy as np
@@ -14,14 +16,16 @@ from icalendar import Calendar
 
 from weirant.cli.main import main
 from weirant.design.assess import assess
-from weirant.design.bill import bill_of
 from weirant.design.demo import demo_job
 from weirant.design.patterns import PATTERNS, pattern
-from weirant.design.schedule import critical_path, days_with_rain, plan_of, rainy, slots_of, tasks_for, working_day
+from weirant.design.plan_terms import days_off, rain_typed, rainy_shares
+from weirant.design.schedule import critical_path, days_with_rain, plan_of, rainy, slots_of, working_days
 from weirant.design.upkeep import upkeep_of
 from weirant.errors import InputError, JobFileError
 from weirant.formats.plan_ics import dates_of, plan_ics
+from weirant.job.faults import faults
 from weirant.job.paths import with_value
+from weirant.job.work_terms import WorkTerms
 from weirant.outcome.plan import COMES, WORKS, PlannedTask
 from weirant.words.plan import moved_words
 from weirant.words.season import season_words
@@ -29,6 +33,13 @@ from weirant.words.season import season_words
 MONDAY = datetime.date(2026, 11, 30)
 OUTCOMES = {key: assess(pattern(key).job()) for key in PATTERNS} | {"demo": assess(demo_job())}
 TASKS = st.lists(st.tuples(st.floats(0.1, 9), st.integers(1, 3), st.sampled_from(["", "excavator"]), st.sets(st.integers(0, 11), max_size=3)), min_size=1, max_size=12)
+
+
+def planned(outcome, start=MONDAY, rates=None, **terms):
+    """The plan of an outcome with other terms."""
+    job = outcome.job
+    work = dataclasses.replace(job.work, start=start.isoformat(), **terms)
+    return plan_of(dataclasses.replace(outcome, job=dataclasses.replace(job, work=work)), rates)
 
 
 def made(drawn):
@@ -69,7 +80,7 @@ def test_it_is_as_long_as_networkx_has_it_and_the_slots_keep_order_people_and_ma
 @pytest.mark.parametrize("key", sorted(OUTCOMES))
 def test_every_run_is_dug_after_what_takes_its_water_and_after_all_that_is_asked(key):
     outcome = OUTCOMES[key]
-    plan = plan_of(outcome, MONDAY)
+    plan = planned(outcome)
     digs = {task.run: plan.slots[task.id] for task in plan.tasks if task.id.startswith("dig")}
     asked = [plan.slots[key].ends for key in ("locate", "private", "permit") if key in plan.slots]
     for run in outcome.site.network.runs:
@@ -88,25 +99,25 @@ def test_every_run_is_dug_after_what_takes_its_water_and_after_all_that_is_asked
 
 def test_more_people_are_never_slower_and_what_is_unasked_costs_days():
     outcome = OUTCOMES["ring"]
-    ends = [max(s.ends for s in slots_of(tasks_for(outcome, bill_of(outcome), people=n), n).values()) for n in (1, 2, 4, 8)]
+    ends = [max(s.ends for s in planned(outcome, people=n).slots.values()) for n in (1, 2, 4, 8)]
     assert all(a >= b - 1e-9 for a, b in zip(ends, ends[1:], strict=False)) and ends[0] > ends[-1]
     asked = assess(with_value(demo_job(), "permissions.public_lines_marked", None))
-    assert plan_of(asked, MONDAY).dates["dig r1"][0] - plan_of(OUTCOMES["demo"], MONDAY).dates["dig r1"][0] == datetime.timedelta(days=2)
-    for wrong in ({"people": 0}, {"people": 41}, {"rain": 0.95}, {"rain": -0.1}, {"method": "spoon"}):
-        with pytest.raises(InputError):
-            plan_of(OUTCOMES["demo"], MONDAY, **wrong)
+    assert planned(asked).dates["dig r1"][0] - planned(OUTCOMES["demo"]).dates["dig r1"][0] == datetime.timedelta(days=2)
+    for field, wrong in (("people", 0), ("people", 41), ("rain", (0.95,)), ("rain", (-0.1,)), ("rain", ()), ("rain", (0.1,) * 11), ("start", "soon"),
+                         ("start", "2026-02-30"), ("days_off", ("2026-12-24/2026-12-20",)), ("days_off", ("2026-01-01/2028-01-01",)), ("days_off", ("",))):
+        assert [path.split(".")[0] for path, _ in faults(with_value(demo_job(), f"work.{field}", wrong))] == ["work"]
 
 
 @pytest.mark.parametrize("share", [0.0, 0.1, 0.25, 0.5, 0.8])
 def test_so_many_of_the_days_are_rainy_and_the_odds_grow_with_them(share):
-    wet = rainy(share, 400)
+    wet = rainy([share] * 400)
     assert wet.mean() == pytest.approx(share, abs=0.02)
     if 0 < share < 0.6:  # a wet day after a wet one six times in ten
         assert wet[:, 1:][wet[:, :-1]].mean() == pytest.approx(0.6, abs=0.02)
-    told = days_with_rain(10, share)
+    told = days_with_rain(10, lambda _: share, share)
     assert 10 <= told[5] <= told[8] <= told[9] and (told[9] == 10) == (share == 0)
     assert told[5] == pytest.approx(10 / (1 - share), rel=0.25)
-    assert np.all(np.diff([days_with_rain(n, share)[8] for n in (1, 3, 6, 12)]) > 0)
+    assert np.all(np.diff([days_with_rain(n, lambda _: share, share)[8] for n in (1, 3, 6, 12)]) > 0)
 
 
 @pytest.mark.parametrize(("start", "latitude", "told"), [
@@ -114,24 +125,37 @@ def test_so_many_of_the_days_are_rainy_and_the_odds_grow_with_them(share):
     ("2026-04-13", 48.0, []), ("2026-04-13", None, []), ("2026-04-13", 3.0, ["Heat"]), ("2026-05-11", -38.0, ["Frost"]), ("2026-04-13", -38.0, []),
     ("2026-10-29", 48.0, ["Frost"])])  # fmt: skip
 def test_months_ask_for_their_cautions_by_the_half_of_the_earth(start, latitude, told):
-    words = season_words(plan_of(OUTCOMES["demo"], datetime.date.fromisoformat(start)), latitude)
+    words = season_words(planned(OUTCOMES["demo"], datetime.date.fromisoformat(start)), latitude)
     assert len(words) == len(told) and all(said.startswith(begins) for said, begins in zip(words, told, strict=True))
 
 
 def test_the_crew_own_rates_stand_in_the_place_of_the_usual_ones():
-    hours = [{t.id: t.hours for t in plan_of(OUTCOMES["demo"], MONDAY, rates=own).tasks} for own in (None, {"dig-excavator": 2.0})]
+    hours = [{t.id: t.hours for t in planned(OUTCOMES["demo"], rates=own).tasks} for own in (None, {"dig-excavator": 2.0})]
     assert {key for key in hours[0] if hours[0][key] != hours[1][key]} == {f"dig {run}" for run in ("r1", "r2", "r3", "r4")} & set(hours[0])
     assert hours[1]["dig r1"] == pytest.approx(3 * hours[0]["dig r1"], rel=1e-9)
 
 
-def test_working_days_leave_the_weekend_out():
-    days = [working_day(datetime.date(2026, 12, 5), n) for n in range(12)]  # a Saturday
-    assert days[0] == datetime.date(2026, 12, 7) and all(d.weekday() < 5 for d in days) and len(set(days)) == 12 and days[5] - days[0] == datetime.timedelta(days=7)
+def test_working_days_leave_weekends_and_days_off_out_and_rain_is_that_of_the_month():
+    terms = WorkTerms(start="2026-12-05", days_off=days_off("2026-12-24 to 2027-01-03; 2027-01-06", "off"))  # a Saturday
+    days = list(islice(working_days(terms), 30))
+    assert days[:2] == [datetime.date(2026, 12, 7), datetime.date(2026, 12, 8)] and all(d.weekday() < 5 for d in days) and days == sorted(set(days))
+    assert [d.isoformat() for d in days[12:16]] == ["2026-12-23", "2027-01-04", "2027-01-05", "2027-01-07"]
+    dry, wet = ((0.0,) * 11 + (0.6,), (0.6,) + (0.0,) * 11)  # December, January
+    december = datetime.date(2026, 12, 7)
+    demo = OUTCOMES["demo"]
+    assert planned(demo, december, rain=dry).within[8] > planned(demo, december, rain=(0.0,)).within[8] == planned(demo, MONDAY.replace(month=6), rain=wet).within[8]
+    assert rainy_shares("3.1 2 3 3 3 3 3 3 3 3 3 3.1", "rain")[::11] == (0.1, 0.1) and rainy_shares(rain_typed((0.25,)), "rain") == (0.25,)
+    for words in ("2026-12-24 to", "to 2027-01-04", "tomorrow", "2026-13-01", "2027-01-04 to 2026-12-24"):
+        with pytest.raises(InputError):
+            days_off(words, "off")
+    for words in ("1 2 3", "40 " + "1 " * 11, "nan " * 12, "96 %", ""):
+        with pytest.raises(InputError):
+            rainy_shares(words, "rain", "%")
 
 
 def test_a_calendar_is_read_by_others_and_what_was_moved_in_it_comes_back():
     job = with_value(demo_job(), "name", "Green; no, \\the other\nBEGIN:VEVENT")
-    plan = plan_of(OUTCOMES["demo"], MONDAY)
+    plan = planned(OUTCOMES["demo"])
     data = plan_ics(job, plan, upkeep_of(OUTCOMES["demo"]))
     events = {str(e["uid"]): e for e in Calendar.from_ical(data).walk("VEVENT")}
     assert len(events) == len(plan.tasks) + len(upkeep_of(OUTCOMES["demo"]))
@@ -159,5 +183,6 @@ def test_the_command_plans_writes_and_tells_what_was_moved(tmp_path, capsys):
     assert main(["schedule", "demo", "--start", "2026-11-30", "--moved", str(path)]) == 1 and "from Wed 2026-12-02 to Mon 2026-11-09" in capsys.readouterr().out
     assert main(["schedule", "demo", "--start", "2026-11-30"]) == 0 and "8 of 10 times within" in capsys.readouterr().out
     for wrong in (["--start", "2026-02-30"], ["--start", "9999-12-30"], ["--crew", "0"], ["--crew", "9" * 5000], ["--crew", "many"], ["--rain", "100 %"], ["--method", "spoon"],
+                  ["--off", "soon"], ["--gate", "1 in"],
                   ["--moved", str(tmp_path / "none.ics")]):
         assert main(["schedule", "demo", *wrong]) == 2

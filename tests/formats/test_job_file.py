@@ -26,6 +26,7 @@ from weirant.formats.recovery import Keeper, find_recoverable
 from weirant.formats.strict_reader import reader_of
 from weirant.job import Job
 from weirant.job.paths import with_value
+from weirant.job.work_terms import WorkTerms
 
 SCHEMA = Path(__file__).parents[2] / "docs" / "job-file.schema.json"
 
@@ -38,6 +39,12 @@ def text(job):
 def test_round_trip(job, tmp_path):
     job_file.save(job, tmp_path / "a.weirant")
     assert job_file.load(tmp_path / "a.weirant") == job
+
+
+def test_a_file_of_the_version_before_has_the_usual_terms(job, text):
+    document = json.loads(text)
+    before = document | {"version": 16, "job": {key: value for key, value in document["job"].items() if key != "work"}}
+    assert job_file.from_text(json.dumps(before)) == dataclasses.replace(job, work=WorkTerms())
 
 
 def test_one_change_is_one_line_of_difference(job, text):

@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QMessageBox, QPushButton
 
 from weirant.job.paths import with_value
+from weirant.job.work_terms import METHODS
 from weirant.ui import plan_page
 from weirant.ui.memory import remember
 from weirant.ui.plan_page import TaskBar
@@ -48,9 +49,9 @@ def test_terms_are_typed_and_what_cannot_be_is_told_and_kept_in_sight(page, qtbo
     qtbot.waitUntil(lambda: page.plan.dry_days < days, timeout=5000)
     typed(page.rain, "50")
     qtbot.waitUntil(lambda: "50 %" in page.odds.text(), timeout=5000)
-    for edit, wrong, kept in ((page.crew, "0", 6), (page.crew, "many", 6), (page.rain, "100 %", 0.5), (page.start, "2026-02-30", datetime.date(2026, 11, 30))):
+    for edit, wrong, kept in ((page.crew, "0", 6), (page.crew, "many", 6), (page.rain, "100 %", 0.5), (page.start, "2026-02-30", "2026-11-30"), (page.off, "Christmas", 6)):
         typed(edit, wrong)
-        assert edit.text() == wrong and edit.fault and kept in (page.terms.people, page.terms.rain, page.terms.start)
+        assert edit.text() == wrong and edit.fault and kept in (page.terms.people, *page.terms.rain, page.terms.start)
         QTest.keyClick(edit, Qt.Key.Key_Escape)
 
 
@@ -84,7 +85,10 @@ def test_how_it_is_dug_changes_the_hours_and_the_machine_is_held_against_the_gat
     order = window.sheet.views["order"].rows
     qtbot.waitUntil(lambda: order.quote is not None and any(line.line.key == "trencher" for line in order.quote.lines), timeout=5000)
     remember(KEY, "")
-    remember("dig with", "")
+    for _ in range(3):  # the method, the gate there and gone again: all of the job, and so undone
+        window.document.stack.undo()
+    assert window.document.job.work.method == METHODS[0] and page.method.code() == METHODS[0]
+    page.document.stack.setClean()
 
 
 def test_it_follows_the_job_and_a_task_leads_to_its_run(page, window, qtbot):

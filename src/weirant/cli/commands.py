@@ -95,6 +95,7 @@ def _pipes(parser: Parser) -> None:
     parser.add_argument("--prices", metavar="FILE", help=tr("also what each costs, by a price list: a CSV file, or larkmead or moorgrundel, made up for practice"))
     parser.add_argument("job", metavar="JOB", help=JOB)
     parser.add_argument("--run", metavar="NAME", help=tr("the run, by its name; default the one that serves the place to keep dry"))
+    _dug_so(parser)
     parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
 
 
@@ -131,17 +132,18 @@ def _quote(parser: Parser) -> None:
     parser.add_argument("--run", metavar="NAME", help=tr("one run alone, by its name"))
     parser.add_argument("-o", "--output", metavar="FILE", help=tr("write the quote for the owner, ending in .pdf, or a workbook, ending in .xlsx"))
     parser.add_argument("--option", metavar="NAME=JOB", action="append", help=tr("another way to build it beside, a job of its own, on the paper or in the workbook"))
-    parser.add_argument("--method", metavar="METHOD", default="excavator", help=tr("how the trench is dug: excavator, trencher or hand; default excavator"))
+    _dug_so(parser)
     _cut_so(parser)
 
 
 def _schedule(parser: Parser) -> None:
     parser.add_argument("job", metavar="JOB", help=JOB)
-    parser.add_argument("--start", metavar="DATE", help=tr("the first working day, as 2026-03-31; default today"))
-    parser.add_argument("--crew", metavar="N", help=tr("how many people; default 2"))
-    parser.add_argument("--rain", metavar="SHARE", help=tr('share of the days that rain takes, such as "25 %%"; default 25 %%'))
-    parser.add_argument("--method", metavar="METHOD", default="excavator", help=tr("how the trench is dug: excavator, trencher or hand; default excavator"))
-    parser.add_argument("--gate", metavar="LENGTH", help=tr("the narrowest place on the way in"))
+    parser.add_argument("--start", metavar="DATE", help=tr("the first working day, as 2026-03-31; default: as the job has it, else today"))
+    parser.add_argument("--crew", metavar="N", help=tr("how many people; default: as the job has it"))
+    parser.add_argument("--rain", metavar="SHARE", help=tr('share of the days that rain takes, such as "25 %%", or days lost in each month, twelve numbers; default: as the job has it'))
+    _dug_so(parser)
+    parser.add_argument("--gate", metavar="LENGTH", help=tr("the narrowest place on the way in; default: as the job has it"))
+    parser.add_argument("--off", metavar="DATES", help=tr('days off, such as "2026-12-24 to 2027-01-04, 2027-01-15"; default: as the job has it'))
     parser.add_argument("--prices", metavar="FILE", help=tr("a price list whose rates of the crew are taken"))
     parser.add_argument("-o", "--output", metavar="FILE", help=tr("write a calendar, ending in .ics, with alarms and what is to be done every year"))
     parser.add_argument("--moved", metavar="FILE", help=tr("a calendar that came back: tell what was moved in it"))
@@ -156,6 +158,10 @@ def _export(parser: Parser) -> None:
     parser.add_argument("--step", metavar="LENGTH", help=tr("distance between lines of grades; default 1 m"))
     parser.add_argument("--what", metavar="DRAWING", default="plan", help=tr("plan, profile or section; default plan"))
     parser.add_argument("--scale", metavar="1:N", help=tr("scale of a picture; default 1:100"))
+
+
+def _dug_so(parser: Parser) -> None:
+    parser.add_argument("--method", metavar="METHOD", help=tr("how the trench is dug: excavator, trencher or hand; default: as the job has it"))
 
 
 def _cut_so(parser: Parser) -> None:

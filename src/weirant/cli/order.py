@@ -13,6 +13,7 @@ from typing import Any
 
 from weirant.cli.giving import check_one_way, give, in_columns
 from weirant.cli.job_commands import open_job, run_called
+from weirant.cli.work_given import job_as_given
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of
 from weirant.design.offer import options_of, priced_option
@@ -26,7 +27,6 @@ from weirant.formats.csv_text import harmless
 from weirant.formats.price_list import open_price_list
 from weirant.formats.quote_xlsx import write_quote_xlsx
 from weirant.language import tr
-from weirant.library.rates import METHODS
 from weirant.methods.cutting_stock import FEW_JOINTS, LITTLE_WASTE
 from weirant.outcome.bill import Bill
 from weirant.outcome.outcome import Outcome
@@ -66,18 +66,16 @@ def quote(given: Namespace) -> int:
         if given.run or given.json or given.csv:
             raise InputError("-o", tr("writes the quote of the whole job, and cannot stand beside --run, --json or --csv"))
         return _written(given, outcome, prices)
-    if given.method not in METHODS:
-        raise InputError("method", tr("is none of {methods}", methods=", ".join(METHODS)), given.method)
     if given.option:
         raise InputError("option", tr("stands on the paper or in the workbook: give -o too"))
-    told = with_substitutes(outcome, quote_of(lines, tasks_of(_bill(given, outcome), given.method, prices.rates), prices))
+    told = with_substitutes(outcome, quote_of(lines, tasks_of(_bill(given, outcome), outcome.job.work.method, prices.rates), prices))
     give(given, lambda: _quote_as_json(outcome, told), lambda: _as_csv([_priced_row(outcome, line) for line in told.lines], (*HEADS, "per", "price", "cost", "lacks")),
          lambda: _quote_lines(outcome, told))  # fmt: skip
     return 1 if told.missing else 0
 
 
 def _ordered(given: Namespace) -> tuple[Outcome, tuple[OrderLine, ...]]:
-    outcome = with_nothing_waiting(assess(open_job(given.job)))
+    outcome = with_nothing_waiting(assess(job_as_given(given)))
     if outcome.takeoff is None:
         raise InputError(tr("the job"), tr("cannot be counted yet: the ground is not known along every run; shoot the grades first"))
     return outcome, order_of(outcome, LITTLE_WASTE if given.little_waste else FEW_JOINTS, _bill(given, outcome))
@@ -91,8 +89,8 @@ def _bill(given: Namespace, outcome: Outcome) -> Bill:
 def _written(given: Namespace, outcome: Outcome, prices: PriceList) -> int:
     """Write the quote as a paper or a workbook; options stand on the paper."""
     path = Path(given.output)
-    first = priced_option(tr("as drawn"), outcome, prices, given.method, LITTLE_WASTE if given.little_waste else FEW_JOINTS)
-    options = options_of(first, [_option(words) for words in given.option or []], given.method)
+    first = priced_option(tr("as drawn"), outcome, prices, LITTLE_WASTE if given.little_waste else FEW_JOINTS)
+    options = options_of(first, [_option(words) for words in given.option or []])
     if path.suffix.lower() == ".xlsx":
         write_quote_xlsx(options, path)
     elif path.suffix.lower() == ".pdf":

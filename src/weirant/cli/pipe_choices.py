@@ -5,8 +5,9 @@ from __future__ import annotations
 from argparse import Namespace
 
 from weirant.cli.giving import in_columns
-from weirant.cli.job_commands import open_job, run_called
+from weirant.cli.job_commands import run_called
 from weirant.cli.streams import print_json
+from weirant.cli.work_given import job_as_given
 from weirant.design.assess import assess
 from weirant.design.pipe_choices import pipe_choices
 from weirant.design.pipe_prices import choice_costs
@@ -18,7 +19,7 @@ from weirant.words.pipe_choices import HEADS, cells, told
 
 def pipes(given: Namespace) -> int:
     """Print them; 0."""
-    job = open_job(given.job)
+    job = job_as_given(given)
     outcome = assess(job)
     found = outcome.run(run_called(job, given.run).id) if given.run else outcome.chosen()
     choices, prices = pipe_choices(outcome, found), open_price_list(given.prices) if given.prices else NO_PRICES

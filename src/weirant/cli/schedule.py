@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import datetime
 from argparse import Namespace
 from pathlib import Path
 from typing import Any
 
-from weirant.cli.job_commands import open_job
 from weirant.cli.streams import print_json
+from weirant.cli.work_given import job_as_given
 from weirant.design.assess import assess
 from weirant.design.machine_fit import machine_fits
-from weirant.design.plan_terms import first_day, narrowest_gate, people, rainy_share
 from weirant.design.schedule import plan_of
 from weirant.design.upkeep import upkeep_of
 from weirant.formats.plan_ics import read_dates, write_plan_ics
@@ -25,10 +23,9 @@ from weirant.words.season import season_words
 
 def schedule(given: Namespace) -> int:
     """Print or write it; 0, or 1 where something was moved before what it waits for."""
-    outcome = assess(open_job(given.job))
-    rain = rainy_share(given.rain or "25 %", "rain")
-    start = first_day(given.start, "start") if given.start else datetime.date.today()
-    plan = plan_of(outcome, start, people(given.crew or "2", "crew"), rain, given.method, open_price_list(given.prices).rates if given.prices else None)
+    outcome = assess(job_as_given(given))
+    terms = outcome.job.work
+    plan = plan_of(outcome, open_price_list(given.prices).rates if given.prices else None)
     if given.moved:
         told, wrong = moved_words(plan, read_dates(Path(given.moved), outcome.job))
         print("\n".join(told or [tr("nothing was moved")]))
@@ -39,9 +36,9 @@ def schedule(given: Namespace) -> int:
     if given.json:
         print_json(_as_json(plan), indent=1)
         return 0
-    fits = fit_words(outcome, machine_fits(outcome, given.method, narrowest_gate(given.gate or "", "gate")))
+    fits = fit_words(outcome, machine_fits(outcome, terms.method, terms.gate))
     cautions, yearly = season_words(plan, outcome.job.survey.latitude), [f"  {one.words}" for one in upkeep_of(outcome)]
-    print("\n".join([*plan_lines(plan), "", odds_words(plan, rain), *([""] if fits else []), *fits, *([""] if cautions else []), *cautions, "", tr("Every year:"), *yearly]))
+    print("\n".join([*plan_lines(plan), "", odds_words(plan, terms), *([""] if fits else []), *fits, *([""] if cautions else []), *cautions, "", tr("Every year:"), *yearly]))
     return 0
 
 

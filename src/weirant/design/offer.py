@@ -11,7 +11,6 @@ from weirant.design.substitutes import with_substitutes
 from weirant.design.work import tasks_of
 from weirant.errors import InputError
 from weirant.language import tr
-from weirant.library.rates import METHODS
 from weirant.methods.cutting_stock import FEW_JOINTS
 from weirant.outcome.bill import Bill
 from weirant.outcome.finding import Finding, State
@@ -40,16 +39,14 @@ class Option:
         return tuple(f for f in self.outcome.told if f.state in (State.FAILS, State.TIGHT) and f.state.rank < was.get(f.about, 9))
 
 
-def priced_option(name: str, outcome: Outcome, prices: PriceList, method: str = METHODS[0], prefer: str = FEW_JOINTS) -> Option:
-    """A way as it is offered. Raises InputError where it cannot be counted yet, or the method is none."""
+def priced_option(name: str, outcome: Outcome, prices: PriceList, prefer: str = FEW_JOINTS) -> Option:
+    """A way as it is offered. Raises InputError where it cannot be counted yet."""
     if outcome.takeoff is None:
         raise InputError(name, tr("cannot be counted yet: the ground is not known along every run; shoot the grades first"))
-    if method not in METHODS:
-        raise InputError("method", tr("is none of {methods}", methods=", ".join(METHODS)), method)
     bill = bill_of(outcome)
-    return Option(name, outcome, bill, with_substitutes(outcome, quote_of(order_of(outcome, prefer, bill), tasks_of(bill, method, prices.rates), prices)))
+    return Option(name, outcome, bill, with_substitutes(outcome, quote_of(order_of(outcome, prefer, bill), tasks_of(bill, outcome.job.work.method, prices.rates), prices)))
 
 
-def options_of(first: Option, others: Sequence[tuple[str, Outcome]], method: str = METHODS[0]) -> tuple[Option, ...]:
+def options_of(first: Option, others: Sequence[tuple[str, Outcome]]) -> tuple[Option, ...]:
     """A way and others beside it, by the same prices."""
-    return (first, *(priced_option(name, outcome, first.quote.prices, method) for name, outcome in others))
+    return (first, *(priced_option(name, outcome, first.quote.prices) for name, outcome in others))

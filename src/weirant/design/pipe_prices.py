@@ -14,7 +14,6 @@ from weirant.design.session import Session
 from weirant.design.work import tasks_of
 from weirant.errors import WeirantError
 from weirant.job.section_edits import with_section
-from weirant.library.rates import METHODS
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import PriceList
 from weirant.outcome.site import RunOutcome
@@ -29,18 +28,18 @@ class ChoiceCost:
     for_the_money: float
 
 
-def choice_costs(outcome: Outcome, found: RunOutcome, choices: tuple[PipeOption, ...], prices: PriceList, method: str = METHODS[0]) -> tuple[ChoiceCost | None, ...]:
-    """The cost of the run with each choice, its trench dug by a method; None where something of it has no price, or it cannot be laid."""
+def choice_costs(outcome: Outcome, found: RunOutcome, choices: tuple[PipeOption, ...], prices: PriceList) -> tuple[ChoiceCost | None, ...]:
+    """The cost of the run with each choice, its trench dug as the job has it; None where something of it has no price, or it cannot be laid."""
     if not prices.prices:
         return (None,) * len(choices)
     session = Session()
     assess(outcome.job, session=session, rules=outcome.rules)
-    costs = [_cost(outcome, found, choice, prices, method, session) for choice in choices]
+    costs = [_cost(outcome, found, choice, prices, session) for choice in choices]
     own = costs[0]
     return tuple(None if cost is None or own is None or not cost else ChoiceCost(cost, choice.times * float(own / cost)) for choice, cost in zip(choices, costs, strict=True))
 
 
-def _cost(outcome: Outcome, found: RunOutcome, choice: PipeOption, prices: PriceList, method: str, session: Session) -> Decimal | None:
+def _cost(outcome: Outcome, found: RunOutcome, choice: PipeOption, prices: PriceList, session: Session) -> Decimal | None:
     job = with_choice(outcome.job, found.id, choice.pipe.key, choice.count)
     section = next(s for s in job.sections if s.id == found.collecting.make.section.id)
     try:
@@ -48,5 +47,5 @@ def _cost(outcome: Outcome, found: RunOutcome, choice: PipeOption, prices: Price
     except WeirantError:
         return None
     bill = bill_of(laid).at([found.id])
-    told = quote_of(order_of(laid, bill=bill), tasks_of(bill, method, prices.rates), prices)
+    told = quote_of(order_of(laid, bill=bill), tasks_of(bill, laid.job.work.method, prices.rates), prices)
     return None if told.missing else told.cost

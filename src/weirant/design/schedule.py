@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from itertools import islice
 
 import numpy as np
 
@@ -13,8 +14,8 @@ from weirant.design.work import DAY, Task, tasks_of
 from weirant.errors import InputError
 from weirant.ground.network import LaidRun, Network
 from weirant.job.network import PLANNED
+from weirant.job.work_terms import MOST_RAIN, WorkTerms
 from weirant.language import tr
-from weirant.library.rates import METHODS
 from weirant.outcome.bill import Bill
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.plan import COMES, VISIT, WAITS, WORKS, PlannedTask, Slot, WorkPlan
@@ -22,18 +23,17 @@ from weirant.outcome.plan import COMES, VISIT, WAITS, WORKS, PlannedTask, Slot, 
 LOCATING, PERMIT, RAINS = 3, 5, 5  # working days that locating and a permit take, and until it has rained (common practice, no source)
 EXPOSE, TEST, VISITED, CLEAR = 1.0, 0.5, 1.0, 2.0  # h to expose a crossing by hand, to test a run with a hose, to come back after rain, to clear up (common practice, no source)
 SAMPLES, SEED, STAYS = 1000, 11, 0.6  # of the weather; share of the days after a rainy one that are rainy too (common practice, no source)
-MOST_PEOPLE, MOST_RAIN, MOST_DAYS = 40, 0.95, 2000
+MOST_DAYS = 2000
 ODDS = (5, 8, 9)  # of ten times
 AT_PIPE, CLOSING = ("lay", "cloth", "stone-barrow", "stone-loader", "set"), ("fill", "spread")  # keys of rates in the order of the work
 
 
-def tasks_for(outcome: Outcome, bill: Bill, method: str = METHODS[0], people: int = 2, rates: Mapping[str, float] | None = None) -> tuple[PlannedTask, ...]:
+def tasks_for(outcome: Outcome, bill: Bill, rates: Mapping[str, float] | None = None) -> tuple[PlannedTask, ...]:
     """Every task of a job, each after those it waits for. Runs are dug from the low ends up, so that they drain while they are dug; a run in another's trench goes with that one.
 
-    Raises InputError where there is nothing to do, or nobody to do it.
+    Raises InputError where there is nothing to do.
     """
-    if not 1 <= people <= MOST_PEOPLE:
-        raise InputError("crew", tr("must be one person at least, and {most} at the most", most=MOST_PEOPLE), people)
+    people, method = outcome.job.work.people, outcome.job.work.method
     trenches = [run for run in _from_below(outcome.site.network) if run.run.status == PLANNED and not run.run.trench_of]
     asked = tuple(_asked(outcome))
     found = [*asked, *_brought(bill, asked)]
@@ -172,16 +172,16 @@ def _free(busy: Sequence[tuple[float, float, int, str]], begins: float, ends: fl
     return True
 
 
-def rainy(share: float, days: int, samples: int = SAMPLES) -> np.ndarray[tuple[int, int], np.dtype[np.bool_]]:
-    """Which of so many working days are lost to rain, (samples, days): a share of all, a wet day more often after a wet one. Always the same."""
-    _is_a_share(share)
-    chance = np.random.default_rng(SEED).random((samples, days))
-    stays = max(STAYS, share)
-    begins = share * (1 - stays) / (1 - share) if share > 0 else 0.0
-    wet = np.zeros((samples, days), dtype=bool)
-    wet[:, 0] = chance[:, 0] < share
-    for n in range(1, days):
-        wet[:, n] = chance[:, n] < np.where(wet[:, n - 1], stays if share > 0 else 0.0, begins)
+def rainy(shares: Sequence[float], samples: int = SAMPLES) -> np.ndarray[tuple[int, int], np.dtype[np.bool_]]:
+    """Which of the working days are lost to rain, (samples, days): of the days like each its share, a wet day more often after a wet one. Always the same."""
+    for share in set(shares):
+        _is_a_share(share)
+    chance = np.random.default_rng(SEED).random((samples, len(shares)))
+    wet = np.zeros((samples, len(shares)), dtype=bool)
+    wet[:, 0] = chance[:, 0] < shares[0]
+    for n, share in enumerate(shares[1:], 1):
+        stays = max(STAYS, share) if share > 0 else 0.0
+        wet[:, n] = chance[:, n] < np.where(wet[:, n - 1], stays, share * (1 - stays) / (1 - share))
     return wet
 
 
@@ -190,34 +190,38 @@ def _is_a_share(share: float) -> None:
         raise InputError("rain", tr("must be a share of the days between 0 and {most} %", most=round(100 * MOST_RAIN)), share)
 
 
-def days_with_rain(dry_days: int, share: float) -> dict[int, int]:
-    """By so many of ten times, within how many working days so many dry ones have come."""
-    _is_a_share(share)
+def days_with_rain(dry_days: int, share_of: Callable[[int], float], most: float) -> dict[int, int]:
+    """By so many of ten times, within how many working days so many dry ones have come; ``share_of`` gives the share of rainy days among those like a working day by its number from
+    the first on, which is ``most`` at most.
+    """
+    _is_a_share(most)
     if dry_days <= 0:
         return dict.fromkeys(ODDS, 0)
-    looked = min(math.ceil(dry_days / (1 - share) * 2) + 30, MOST_DAYS)
-    dry = np.cumsum(~rainy(share, looked), axis=1)
+    looked = min(math.ceil(dry_days / (1 - most) * 2) + 30, MOST_DAYS)
+    dry = np.cumsum(~rainy([share_of(n) for n in range(looked)]), axis=1)
     needed = np.sort(np.where(dry[:, -1] >= dry_days, np.argmax(dry >= dry_days, axis=1) + 1, looked))
     return {odds: int(needed[math.ceil(odds / 10 * len(needed)) - 1]) for odds in ODDS}
 
 
-def plan_of(outcome: Outcome, start: datetime.date, people: int = 2, rain: float = 0.25, method: str = METHODS[0], rates: Mapping[str, float] | None = None) -> WorkPlan:
-    """The plan of a job from a date on, with so many people and a share of rainy days, at the crew's own ``rates`` where they are known. Raises InputError as ``tasks_for``."""
-    if method not in METHODS:
-        raise InputError("method", tr("is none of {methods}", methods=", ".join(METHODS)), method)
-    tasks = tasks_for(outcome, bill_of(outcome), method, people, rates)
-    slots = _just_in_time(tasks, slots_of(tasks, people))
+def plan_of(outcome: Outcome, rates: Mapping[str, float] | None = None) -> WorkPlan:
+    """The plan of a job by its own terms, at the crew's own ``rates`` where they are known. Raises InputError as ``tasks_for``."""
+    terms = outcome.job.work
+    tasks = tasks_for(outcome, bill_of(outcome), rates)
+    slots = _just_in_time(tasks, slots_of(tasks, terms.people))
     path, _ = critical_path(tasks)
     order = tuple(sorted(tasks, key=lambda task: (slots[task.id].begins, slots[task.id].ends)))
     digs = [slots[task.id] for task in tasks if task.kind == WORKS]
     first = math.floor(min(slot.begins for slot in digs) / DAY + 1e-9)
     dry = math.ceil(max(slot.ends for slot in digs) / DAY - 1e-9) - first
-    dates = {}
+    numbers = {}
     for task in tasks:
         begins, ends = math.floor(slots[task.id].begins / DAY + 1e-9), math.ceil(slots[task.id].ends / DAY - 1e-9) - 1
         begins = max(begins, ends) if task.kind == VISIT else begins  # it has rained by then
-        dates[task.id] = (working_day(start, begins), working_day(start, max(begins, ends)))
-    return WorkPlan(order, slots, path, DAY, dry, days_with_rain(dry, rain), start, dates)
+        numbers[task.id] = begins, max(begins, ends)
+    days = list(islice(working_days(terms), max(last for _, last in numbers.values()) + MOST_DAYS))
+    dates = {task: (days[begins], days[ends]) for task, (begins, ends) in numbers.items()}
+    within = days_with_rain(dry, lambda n: terms.rain_in(days[first + n]), max(terms.rain))
+    return WorkPlan(order, slots, path, DAY, dry, within, days[0], dates, tuple(days[: max(last for _, last in numbers.values()) + 1]))
 
 
 def _just_in_time(tasks: Sequence[PlannedTask], slots: Mapping[str, Slot]) -> dict[str, Slot]:
@@ -231,13 +235,10 @@ def _just_in_time(tasks: Sequence[PlannedTask], slots: Mapping[str, Slot]) -> di
     return found
 
 
-def working_day(start: datetime.date, number: int) -> datetime.date:
-    """The working day so many after a first one, Monday to Friday; a start on a weekend is the Monday after."""
-    day = start
-    while day.weekday() >= 5:
+def working_days(terms: WorkTerms) -> Iterator[datetime.date]:
+    """The working days from the first one on: Monday to Friday, without the days off."""
+    day, off = terms.first_day(), terms.spans_off()
+    while True:
+        if day.weekday() < 5 and not any(first <= day <= last for first, last in off):
+            yield day
         day += datetime.timedelta(days=1)
-    weeks, rest = divmod(number, 5)
-    day += datetime.timedelta(weeks=weeks)
-    for _ in range(rest):
-        day += datetime.timedelta(days=3 if day.weekday() == 4 else 1)
-    return day

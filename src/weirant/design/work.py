@@ -7,8 +7,9 @@ import math
 from collections.abc import Mapping
 from decimal import ROUND_CEILING, Decimal
 
+from weirant.job.work_terms import METHODS
 from weirant.language import tr
-from weirant.library.rates import METHODS, Rate, rates
+from weirant.library.rates import Rate, rates
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, Bill, Origin
 from weirant.outcome.prices import OrderLine
 from weirant.records import dataclass

@@ -18,6 +18,7 @@ from weirant.job.network import BASINS, DRY_WELL, INLET, MAIN, PUMP_PIT, PUMPED_
 from weirant.job.rain import OWN
 from weirant.job.section import CAN_BE_PAVED, MOST_FOLDS, OPEN_TOP, SOIL_CAP
 from weirant.job.soil import Soil
+from weirant.job.work_terms import is_sound
 from weirant.language import tr
 
 Fault = tuple[str, str]
@@ -186,6 +187,10 @@ def _contradictions(job: Job) -> Iterator[Fault]:
             yield f"sections[{index}].pavement", tr("{section} cannot be paved over {top}; let it have a {soil_cap} or {open_top}, or take the pavement off first",
                                                     section=section.name, top=tr(section.top), soil_cap=tr(SOIL_CAP), open_top=tr(OPEN_TOP))
     yield from _hole_faults(job)
+    try:
+        is_sound(job.work)
+    except InputError as fault:
+        yield "work", str(fault)
     for index, feature in enumerate(job.features):
         if not feature.points:
             yield f"features[{index}].points", tr("{thing} has no place; it needs a point at least", thing=feature.name or feature.kind)

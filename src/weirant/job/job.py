@@ -18,6 +18,7 @@ from weirant.job.site import Feature, SitePoint
 from weirant.job.soil import Soil
 from weirant.job.survey import Survey
 from weirant.job.water import Source, Water
+from weirant.job.work_terms import WorkTerms
 from weirant.records import dataclass
 
 
@@ -56,6 +57,7 @@ class Job:
     old_drains: tuple[OldDrain, ...] = several("old drains", (), most=20)
     products: Products = field(default_factory=Products)
     exposure: Exposure = field(default_factory=Exposure)
+    work: WorkTerms = field(default_factory=WorkTerms)
 
     @property
     def is_surveyed(self) -> bool:

@@ -8,8 +8,6 @@ from weirant.language import tr
 from weirant.library.tables import rows_in
 from weirant.records import dataclass
 
-METHODS = ("excavator", "trencher", "hand")
-
 
 @dataclass(frozen=True)
 class Rate:

@@ -40,7 +40,7 @@ class Slot:
 @dataclass(frozen=True)
 class WorkPlan:
     """Tasks in the order in which they begin, their slots by identity, those on the critical path, working hours in a day; how many working days it takes without rain, and as odds:
-    by so many of ten times it is done within so many.
+    by so many of ten times it is done within so many; first and last day of each task, and all working days.
     """
 
     tasks: tuple[PlannedTask, ...]
@@ -51,3 +51,4 @@ class WorkPlan:
     within: Mapping[int, int]
     start: datetime.date
     dates: Mapping[str, tuple[datetime.date, datetime.date]]
+    working_days: tuple[datetime.date, ...]

@@ -54,18 +54,18 @@ def carry_ways(before: str, document: Document) -> None:
         keep_ways(document, [Path(path) for path in found.get(before, ())])
 
 
-def option_at(path: Path, prices: PriceList, method: str) -> Option:
+def option_at(path: Path, prices: PriceList) -> Option:
     """The way in a file, by a price list. Raises WeirantError where it cannot be read or counted."""
-    return priced_option(path.stem, with_nothing_waiting(assess(job_file.load(path))), prices, method)
+    return priced_option(path.stem, with_nothing_waiting(assess(job_file.load(path))), prices)
 
 
-def options_beside(outcome: Outcome, ways: Sequence[Path], prices: PriceList, method: str) -> Callable[[], tuple[Option | str, ...]]:
+def options_beside(outcome: Outcome, ways: Sequence[Path], prices: PriceList) -> Callable[[], tuple[Option | str, ...]]:
     """What works out, touching no widget, the job as drawn and each way beside it; words in place of one that cannot be had."""
 
     def drawn() -> Option:
-        return priced_option(tr("as drawn"), with_nothing_waiting(outcome), prices, method)
+        return priced_option(tr("as drawn"), with_nothing_waiting(outcome), prices)
 
-    every: list[Callable[[], Option]] = [drawn, *(partial(option_at, path, prices, method) for path in ways)]
+    every: list[Callable[[], Option]] = [drawn, *(partial(option_at, path, prices) for path in ways)]
     return lambda: tuple(map(_had, every))
 
 

@@ -40,7 +40,6 @@ from weirant.ui.document import Document
 from weirant.ui.other_ways import option_at, other_ways
 from weirant.ui.price_choice import remembered_prices
 from weirant.ui.work import in_background
-from weirant.ui.work_terms import remembered_method
 from weirant.units.display import System
 
 CSV_FILES = "CSV (*.csv *.txt)"
@@ -68,11 +67,11 @@ class Papers(QObject):
 
     def ask_quote(self) -> None:
         """Ask for a name and write the quote by the price list that was taken last, as a paper or a workbook by the ending."""
-        prices, ways, method = remembered_prices(), other_ways(self.document), remembered_method()
+        prices, ways = remembered_prices(), other_ways(self.document)
         if not prices.prices:
             tell(self.window, tr("Quote"), tr("Take a price list first: in Ask and order, beside “prices by”."), is_fault=False)
             return
-        self._ask_write(tr("Quote"), PDF | XLSX, lambda outcome, path: _write_quote(outcome, prices, ways, method, path))
+        self._ask_write(tr("Quote"), PDF | XLSX, lambda outcome, path: _write_quote(outcome, prices, ways, path))
 
     def ask_export(self) -> None:
         """Ask for a name and write the job for other programs, by the ending."""
@@ -230,8 +229,8 @@ def _write_readings(outcome: Outcome, path: Path) -> None:
     write_safely(path, survey_csv.write_survey(outcome.job.survey.shots, unit, {run.id: run.name for run in outcome.job.runs}).encode())
 
 
-def _write_quote(outcome: Outcome, prices: PriceList, ways: tuple[Path, ...], method: str, path: Path) -> None:
-    options = (priced_option(tr("as drawn"), with_nothing_waiting(outcome), prices, method), *(option_at(way, prices, method) for way in ways))
+def _write_quote(outcome: Outcome, prices: PriceList, ways: tuple[Path, ...], path: Path) -> None:
+    options = (priced_option(tr("as drawn"), with_nothing_waiting(outcome), prices), *(option_at(way, prices) for way in ways))
     if path.suffix.lower() == ".xlsx":
         write_quote_xlsx(options, path)
     else:

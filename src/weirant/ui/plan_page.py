@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -13,11 +12,13 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from weirant.design.machine_fit import machine_fits
-from weirant.design.plan_terms import first_day, narrowest_gate, people, rainy_share
-from weirant.design.schedule import plan_of, working_day
+from weirant.design.plan_terms import days_off, days_off_typed, narrowest_gate, people, rain_typed, rainy_shares
+from weirant.design.schedule import plan_of
 from weirant.design.upkeep import upkeep_of
 from weirant.errors import InputError, WeirantError
 from weirant.formats.plan_ics import read_dates, write_plan_ics
+from weirant.job.paths import label_at, with_value
+from weirant.job.work_terms import WorkTerms, date_of
 from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.plan import COMES, WORKS, PlannedTask, WorkPlan
@@ -32,7 +33,7 @@ from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.price_choice import remembered_prices
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest, in_background
-from weirant.ui.work_terms import WorkTerms, keep_terms, remembered_terms
+from weirant.ui.work_terms import keep_usual
 from weirant.units import display as k
 from weirant.units.display import shown, unit_of
 from weirant.words.machines import METHOD_NAMES, fit_words
@@ -41,6 +42,7 @@ from weirant.words.season import season_words
 
 PAUSE = 60  # ms without a change after which it is planned anew
 FILES, ICS = tr("Calendars (*.ics)"), {".ics": "iCalendar"}
+Rates = tuple[tuple[str, float], ...]  # what the crew does in an hour by the price list that is taken
 LONGEST = 22  # heights of the letters that a name is shown long
 
 
@@ -115,7 +117,7 @@ class DayHeads(QWidget):
         every = max(math.ceil(room / across), 1)
         painter.setPen(QPen(QColor(THEME.palette.ink), 1))
         for number in range(0, math.ceil(end / plan.day), every):
-            painter.drawText(QPointF(4 + number * across + 1, self.height() - 4), str(working_day(plan.start, number).day))
+            painter.drawText(QPointF(4 + number * across + 1, self.height() - 4), str(plan.working_days[min(number, len(plan.working_days) - 1)].day))
         painter.end()
 
 
@@ -128,7 +130,7 @@ class PlanOfWorkPage(ColumnPage):
         super().__init__(4)
         self.document = document
         self.plan: WorkPlan | None = None
-        self.terms = remembered_terms()
+        self._rates: Rates = ()
         column = self.column
         title = PlainLabel(tr("The plan of the work"))
         title.setProperty("strong", True)
@@ -136,18 +138,23 @@ class PlanOfWorkPage(ColumnPage):
         terms = QWidget()
         row = FlowLayout(terms, 12)
         row.setContentsMargins(0, 0, 0, 0)
-        self.start = _Typed(tr("first working day"), lambda: self.terms.start.isoformat(), self._take_start)
+        self.start = _Typed(tr("first working day"), lambda: self.terms.start, self._take_start)
+        self.start.setPlaceholderText(tr("today"))
         self.crew = _Typed(tr("people"), lambda: str(self.terms.people), self._take_people, 3.5)
-        self.rain = _Typed(tr("days lost to rain"), lambda: tr("{share:g} %", share=round(100 * self.terms.rain, 1)), self._take_rain, 4.5)
+        self.rain = _Typed(tr("days lost to rain"), lambda: rain_typed(self.terms.rain), self._take_rain, 9)
+        self.rain.setToolTip(tr("A share of the days, such as 25 %; or the days lost in each month, twelve numbers, January first"))
+        self.off = _Typed(tr("days off"), lambda: days_off_typed(self.terms), self._take_off, 14)
+        self.off.setPlaceholderText(tr("none"))
+        self.off.setToolTip(tr("Dates such as 2026-12-24, or 2026-12-24 to 2027-01-04, with a comma between"))
         self.gate = _Typed(tr("narrowest gate"), lambda: "" if self.terms.gate is None else shown(self.terms.gate, k.DISTANCE, document.system), self._take_gate, 6)
         self.gate.setPlaceholderText(tr("not known"))
         self.method = CodeBox()
         self.method.setAccessibleName(tr("dug"))
         for code, name in METHOD_NAMES.items():
             self.method.addItem(name, code)
-        self.method.take(self.terms.method)
         self.method.activated.connect(self._take_method)
-        asked = ((tr("first working day"), self.start), (tr("people"), self.crew), (tr("days lost to rain"), self.rain), (tr("dug"), self.method), (tr("narrowest gate"), self.gate))
+        asked = ((tr("first working day"), self.start), (tr("people"), self.crew), (tr("days lost to rain"), self.rain), (tr("dug"), self.method),
+                 (tr("narrowest gate"), self.gate), (tr("days off"), self.off))
         for label, entry in asked:
             pair, line = QWidget(), QHBoxLayout()
             line.setContentsMargins(0, 0, 0, 0)
@@ -179,24 +186,38 @@ class PlanOfWorkPage(ColumnPage):
         column.addStretch(1)
         self._work = Newest(self, PAUSE)
         self._of: object = None
+        self._follow()
+        document.changed.connect(self._follow)
         document.changed.connect(self.refresh)
         document.drag_ended.connect(self.refresh)
 
+    @property
+    def terms(self) -> WorkTerms:
+        """The terms of the job in hand."""
+        return self.document.outcome.job.work if not self.document.is_empty else WorkTerms()
+
+    def _follow(self) -> None:
+        """What is typed follows the job, as it does when a step is undone."""
+        for entry in (self.start, self.crew, self.rain, self.gate, self.off):
+            entry.follow()
+        self.method.take(self.terms.method)
+
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
-        self.terms = replace(self.terms, rates=tuple(remembered_prices().rates.items()))  # another list may have been taken meanwhile
+        self._rates = tuple(remembered_prices().rates.items())  # another list may have been taken meanwhile
         self.refresh()
 
     def refresh(self) -> None:
         """Have it planned on the job as it is."""
         if self.document.is_empty or self.document.dragging or not self.isVisible():
             return
-        outcome, terms = self.document.outcome, self.terms
-        if self._of != (id(outcome), terms):
-            self._work.ask(partial(_planned, outcome, terms), partial(self._show, outcome, terms), partial(self._refuse, outcome, terms))
+        outcome, rates = self.document.outcome, self._rates
+        if self._of != (id(outcome), rates):
+            self._work.ask(partial(plan_of, outcome, dict(rates)), partial(self._show, outcome, rates), partial(self._refuse, outcome, rates))
 
-    def _show(self, outcome: Outcome, terms: WorkTerms, plan: WorkPlan) -> None:
-        self.plan, self._of = plan, (id(outcome), terms)
-        self.odds.setText(odds_words(plan, terms.rain))
+    def _show(self, outcome: Outcome, rates: Rates, plan: WorkPlan) -> None:
+        terms = outcome.job.work
+        self.plan, self._of = plan, (id(outcome), rates)
+        self.odds.setText(odds_words(plan, terms))
         self._tell_fits([*fit_words(outcome, machine_fits(outcome, terms.method, terms.gate)), *season_words(plan, outcome.job.survey.latitude)])
         self.yearly.setText("\n".join([tr("Every year:"), *(one.words for one in upkeep_of(outcome))]))
         emptied(self._grid)
@@ -213,8 +234,8 @@ class PlanOfWorkPage(ColumnPage):
         self.fits.setText("\n".join(told))
         self.fits.setVisible(bool(told))
 
-    def _refuse(self, outcome: Outcome, terms: WorkTerms, fault: str) -> None:
-        self.plan, self._of = None, (id(outcome), terms)
+    def _refuse(self, outcome: Outcome, rates: Rates, fault: str) -> None:
+        self.plan, self._of = None, (id(outcome), rates)
         self.odds.setText(capital(fault))
         self._tell_fits([])
         self.yearly.setText("")
@@ -227,24 +248,27 @@ class PlanOfWorkPage(ColumnPage):
             self.document.move_to(0.0)
 
     def _take_start(self, text: str) -> None:
-        self._with(replace(self.terms, start=first_day(text, tr("first working day"))))
+        self._put("start", date_of(text, tr("first working day")).isoformat() if text else "")
 
     def _take_people(self, text: str) -> None:
-        self._with(replace(self.terms, people=people(text, tr("people"))))
+        self._put("people", people(text, tr("people")))
 
     def _take_rain(self, text: str) -> None:
-        self._with(replace(self.terms, rain=rainy_share(text, tr("days lost to rain"), "%")))
+        self._put("rain", rainy_shares(text, tr("days lost to rain"), "%"))
 
     def _take_gate(self, text: str) -> None:
-        self._with(replace(self.terms, gate=narrowest_gate(text, tr("narrowest gate"), unit_of(k.DISTANCE, self.document.system))))
+        self._put("gate", narrowest_gate(text, tr("narrowest gate"), unit_of(k.DISTANCE, self.document.system)))
+
+    def _take_off(self, text: str) -> None:
+        self._put("days_off", days_off(text, tr("days off")))
 
     def _take_method(self) -> None:
-        self._with(replace(self.terms, method=self.method.code()))
+        self._put("method", self.method.code())
 
-    def _with(self, terms: WorkTerms) -> None:
-        self.terms = terms
-        keep_terms(terms)
-        self.refresh()
+    def _put(self, field: str, value: object) -> None:
+        path, document = f"work.{field}", self.document
+        if document.change(with_value(document.job, path, value), label_at(document.job, path)):
+            keep_usual(document.job.work)
 
     def ask_write(self) -> None:
         """Ask for a name and write the calendar."""
@@ -273,7 +297,3 @@ class PlanOfWorkPage(ColumnPage):
             tell(self.window(), tr("A calendar that came back"), str(fault))
             return
         tell(self.window(), tr("A calendar that came back"), "\n".join(told or [tr("nothing was moved")]), is_fault=wrong)
-
-
-def _planned(outcome: Outcome, terms: WorkTerms) -> WorkPlan:
-    return plan_of(outcome, terms.start, terms.people, terms.rain, terms.method, rates=dict(terms.rates))

@@ -22,7 +22,6 @@ from weirant.ui.document import Document
 from weirant.ui.name_link import NameLink
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.work import Newest
-from weirant.ui.work_terms import remembered_method
 from weirant.words.order import KINDS, missing_words, money_words, origin_words, price_words, sold_words, sums_words
 
 PAUSE = 60  # ms without a change after which it is worked out anew
@@ -53,7 +52,7 @@ class PricedRows(QWidget):
         self.sums.setAlignment(Qt.AlignmentFlag.AlignRight)
         column.addWidget(self.sums)
         self._work, self._seen = Newest(self, PAUSE), dict[tuple[str, str, str], int]()
-        self._of: tuple[Outcome | None, PriceList, str] = (None, NO_PRICES, "")
+        self._of: tuple[Outcome | None, PriceList] = (None, NO_PRICES)
 
     def take(self, prices: PriceList) -> None:
         """Price the rows by another list."""
@@ -72,14 +71,14 @@ class PricedRows(QWidget):
 
     def refresh(self) -> None:
         """Have the rows brought up to date soon."""
-        outcome, method = None if self.document.is_empty else self.document.outcome, remembered_method()
+        outcome = None if self.document.is_empty else self.document.outcome
         if outcome is None or outcome.takeoff is None:
-            self._show(outcome, method, None)
-        elif self._of[0] is not outcome or self._of[1] is not self.prices or self._of[2] != method:
-            self._work.ask(partial(_worked_out, outcome, self.prices, method), partial(self._show, outcome, method), self.said.emit)
+            self._show(outcome, None)
+        elif self._of[0] is not outcome or self._of[1] is not self.prices:
+            self._work.ask(partial(_worked_out, outcome, self.prices), partial(self._show, outcome), self.said.emit)
 
-    def _show(self, outcome: Outcome | None, method: str, quote: Quote | None) -> None:
-        self.quote, self._of = quote, (outcome, self.prices, method)
+    def _show(self, outcome: Outcome | None, quote: Quote | None) -> None:
+        self.quote, self._of = quote, (outcome, self.prices)
         emptied(self._grid)
         self._seen.clear()
         what = ""
@@ -132,9 +131,9 @@ class PricedRows(QWidget):
         self.document.move_to(at)
 
 
-def _worked_out(outcome: Outcome, prices: PriceList, method: str) -> Quote:
+def _worked_out(outcome: Outcome, prices: PriceList) -> Quote:
     bill = bill_of(outcome)
-    told = quote_of(order_of(outcome, bill=bill), tasks_of(bill, method, prices.rates) if prices.prices else (), prices)
+    told = quote_of(order_of(outcome, bill=bill), tasks_of(bill, outcome.job.work.method, prices.rates) if prices.prices else (), prices)
     return with_substitutes(outcome, told) if prices.prices else told
 
 

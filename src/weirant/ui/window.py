@@ -55,6 +55,7 @@ from weirant.ui.storm.watch import StormWatch
 from weirant.ui.theme import THEME
 from weirant.ui.tour import SEEN, Tour
 from weirant.ui.views.stations import step_station
+from weirant.ui.work_terms import with_usual
 from weirant.units.display import System
 from weirant.words.findings import titles
 
@@ -94,9 +95,9 @@ class Window(QMainWindow):
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
         self.setWindowTitle("Weirant")
-        self.start.made.connect(lambda job: self.open_job(stamped(job), None, "water"))
+        self.start.made.connect(lambda job: self.open_job(with_usual(stamped(job)), None, "water"))
         self.start.demo_wanted.connect(self.open_demo)
-        self.start.pattern_wanted.connect(lambda job: self.open_job(stamped(job), None, "map"))
+        self.start.pattern_wanted.connect(lambda job: self.open_job(with_usual(stamped(job)), None, "map"))
         self.setAcceptDrops(True)
         self.start.open_wanted.connect(self.files.ask_open)
         self.start.recent_wanted.connect(self.files.open_file)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 from collections.abc import Mapping
 
+from weirant.job.work_terms import WorkTerms
 from weirant.language import ntr, tr
 from weirant.outcome.plan import COMES, WAITS, PlannedTask, WorkPlan
 
@@ -37,8 +38,9 @@ def day_words(day: datetime.date) -> str:
     return f"{names[day.weekday()]} {day.isoformat()}"
 
 
-def odds_words(plan: WorkPlan, rain: float) -> str:
+def odds_words(plan: WorkPlan, terms: WorkTerms) -> str:
     """How long it takes, dry and with rain."""
+    rain = terms.rain_in(plan.start)
     told = "; ".join(tr("{odds} of 10 times within {days}", odds=odds, days=days) for odds, days in plan.within.items())
     return tr("{dry} working days on the site without rain; where {rain:.0f} % of the days are lost to it, {told}.", dry=plan.dry_days, rain=100 * rain, told=told)
 

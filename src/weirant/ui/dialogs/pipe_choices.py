@@ -19,7 +19,6 @@ from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.price_choice import remembered_prices
 from weirant.ui.theme import THEME
-from weirant.ui.work_terms import remembered_method
 from weirant.words.pipe_choices import HEADS, cells, told
 
 Answer = tuple[tuple[PipeOption, ...], tuple[ChoiceCost | None, ...], PriceList]
@@ -38,7 +37,7 @@ class PipeChoicesDialog(RunRowsDialog):
         self.follow()
 
     def work(self, outcome: Outcome, found: RunOutcome) -> Callable[[], Answer]:  # noqa: D102
-        return partial(_worked_out, outcome, found, remembered_prices(), remembered_method())
+        return partial(_worked_out, outcome, found, remembered_prices())
 
     def refuse(self, _: Outcome, __: RunOutcome, fault: str) -> None:  # noqa: D102
         self.words.setText(capital(fault))
@@ -75,6 +74,6 @@ class PipeChoicesDialog(RunRowsDialog):
         self.document.change(with_choice(self.document.job, self.run, choice.pipe.key, choice.count), tr("Pipes: {count} × {pipe}", count=choice.count, pipe=choice.pipe.name))
 
 
-def _worked_out(outcome: Outcome, found: RunOutcome, prices: PriceList, method: str) -> Answer:
+def _worked_out(outcome: Outcome, found: RunOutcome, prices: PriceList) -> Answer:
     choices = pipe_choices(outcome, found)
-    return choices, choice_costs(outcome, found, choices, prices, method), prices
+    return choices, choice_costs(outcome, found, choices, prices), prices

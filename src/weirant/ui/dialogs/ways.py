@@ -23,7 +23,6 @@ from weirant.ui.plain_text import PlainLabel
 from weirant.ui.price_choice import remembered_prices
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest
-from weirant.ui.work_terms import remembered_method
 from weirant.words.order import more_words, price_rows, worse_words
 
 
@@ -53,7 +52,7 @@ class WaysDialog(RowsDialog):
         ways, prices = other_ways(self.document), remembered_prices()
         words = tr("Each way is a job of its own. Put the drawing aside, change it, and both stand in the quote.")
         self.words.setText(words if prices.prices else words + " " + tr("There are no prices yet: take a price list in Ask and order, beside “prices by”."))
-        self._work.ask(options_beside(self.document.settled, ways, prices, remembered_method()), partial(self._show, ways), self.words.setText)
+        self._work.ask(options_beside(self.document.settled, ways, prices), partial(self._show, ways), self.words.setText)
 
     def _show(self, ways: tuple[Path, ...], options: tuple[Option | str, ...]) -> None:
         self.lay_rows(object(), partial(self._of, (None, *ways), options))  # always anew: an answer is another each time

@@ -1,0 +1,34 @@
+"""The job of a command, with what the command line says of how it is built in the place of what the job does."""
+
+from __future__ import annotations
+
+from argparse import Namespace
+from collections.abc import Callable, Mapping
+
+from weirant.cli.job_commands import open_job
+from weirant.design.plan_terms import days_off, narrowest_gate, people, rainy_shares
+from weirant.errors import InputError
+from weirant.job import Job
+from weirant.job.paths import with_value
+from weirant.job.work_terms import METHODS, date_of
+from weirant.language import tr
+
+READ: Mapping[str, tuple[str, Callable[[str, str], object]]] = {
+    "start": ("start", lambda words, field: date_of(words, field).isoformat()), "crew": ("people", people), "rain": ("rain", rainy_shares),
+    "method": ("method", lambda words, field: _method(words, field)), "gate": ("gate", narrowest_gate), "off": ("days_off", days_off)}  # fmt: skip
+
+
+def job_as_given(given: Namespace) -> Job:
+    """Open it. Raises InputError where one of the options cannot be."""
+    job = open_job(given.job)
+    for option, (field, read) in READ.items():
+        words = getattr(given, option, None)
+        if words is not None:
+            job = with_value(job, f"work.{field}", read(words, option))
+    return job
+
+
+def _method(words: str, field: str) -> str:
+    if words not in METHODS:
+        raise InputError(field, tr("is none of {methods}", methods=", ".join(METHODS)), words)
+    return words
