@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
 from weirant.job.paths import with_value
 from weirant.ui import price_choice
 from weirant.ui.memory import words
+from weirant.ui.name_link import NameLink
 from weirant.words.order import money_words
 
 
@@ -57,6 +58,28 @@ def test_a_line_leads_to_each_of_its_places_in_turn(page, window):
         line(page, "End cap for 4 in (100 mm) single-wall corrugated").click()
         seen.append((document.run, document.station))
     assert len(set(seen)) == 3 and all(station == pytest.approx(document.outcome.run(run).run.length) for run, station in seen)
+
+
+def test_what_is_pressed_in_a_drawing_marks_its_rows(page, window):
+    """The bend of the slab drain on the long profile, put on the stage for it; back at the order its parts are marked, and then those of the pipe beside it."""
+    document, rows = window.document, page.rows
+    assert rows.here.isHidden()
+    window.sheet.show_view("profile")
+    profile = window.sheet.profile
+    bend = document.in_hand.run.nodes[1][1]
+    low = profile.drawing.bounds[1] + 0.05
+    QTest.mouseClick(profile, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, profile.frame.to_paper((bend, low)).toPoint())
+    assert document.station == pytest.approx(bend, abs=0.25)
+    window.sheet.show_view("order")
+
+    def marked():
+        return [b.accessibleName() for b in rows.findChildren(NameLink) if b.property("here")]
+
+    assert rows.here.isVisible() and "the node at station" in rows.here.text() and marked() and all("pipe" not in name.lower() for name in marked())
+    document.move_to(bend + 5.0)
+    assert "the pipe at station" in rows.here.text() and any("stone" in name for name in marked()) and any("slotted" in name for name in marked())
+    document.take_run("r2")
+    assert "green drain" in rows.here.text() or document.in_hand.run.name in rows.here.text()
 
 
 def test_a_file_is_read_what_is_wrong_in_it_told_and_one_that_cannot_be_read_changes_nothing(page, window, qtbot, tmp_path, monkeypatch):

@@ -15,6 +15,7 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.price_choice import PriceChoice
 from weirant.ui.priced_rows import PricedRows
+from weirant.ui.theme import THEME
 from weirant.units.display import shown_number, unit_of
 
 
@@ -79,6 +80,7 @@ class OrderPage(ColumnPage):
         self.lacks.setWordWrap(True)
         self.rows.said.connect(self._told)
         self.choice.taken.connect(self.rows.take)
+        self.rows.marked.connect(lambda row: self.ensureWidgetVisible(row, 0, 3 * THEME.row))
         layout.addWidget(self.lacks)
         heading = PlainLabel(tr("Quantities in place"))
         heading.setProperty("strong", True)

@@ -17,12 +17,23 @@ from weirant.language import tr
 from weirant.outcome.bill import Origin
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import NO_PRICES, PricedLine, PriceList, Quote
+from weirant.outcome.where import origins_at, station_of
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
+from weirant.ui.entry import mark
 from weirant.ui.name_link import NameLink
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.work import Newest
-from weirant.words.order import KINDS, missing_words, money_words, origin_words, price_words, sold_words, sums_words
+from weirant.words.order import (
+    KINDS,
+    here_words,
+    missing_words,
+    money_words,
+    origin_words,
+    price_words,
+    sold_words,
+    sums_words,
+)
 
 PAUSE = 60  # ms without a change after which it is worked out anew
 
@@ -33,6 +44,7 @@ class PricedRows(QWidget):
 
     said = pyqtSignal(str)
     comes_to = pyqtSignal(str)
+    marked = pyqtSignal(QWidget)
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -45,6 +57,10 @@ class PricedRows(QWidget):
         self._grid.setHorizontalSpacing(8)
         self._grid.setVerticalSpacing(4)
         self._grid.setColumnStretch(2, 3)
+        self.here = PlainLabel()
+        self.here.setWordWrap(True)
+        self.here.hide()
+        column.addWidget(self.here)
         column.addLayout(self._grid)
         self.sums = PlainLabel()
         self.sums.setProperty("strong", True)
@@ -53,6 +69,10 @@ class PricedRows(QWidget):
         column.addWidget(self.sums)
         self._work, self._seen = Newest(self, PAUSE), dict[tuple[str, str, str], int]()
         self._of: tuple[Outcome | None, PriceList] = (None, NO_PRICES)
+        self._links: list[tuple[NameLink, frozenset[Origin]]] = []
+        self._is_pressed = False  # something in a drawing, since the order was first looked at
+        for signal in (document.station_changed, document.run_changed):
+            signal.connect(self._follow_place)
 
     def take(self, prices: PriceList) -> None:
         """Price the rows by another list."""
@@ -76,11 +96,14 @@ class PricedRows(QWidget):
             self._show(outcome, None)
         elif self._of[0] is not outcome or self._of[1] is not self.prices:
             self._work.ask(partial(_worked_out, outcome, self.prices), partial(self._show, outcome), self.said.emit)
+        else:
+            self._mark()
 
     def _show(self, outcome: Outcome | None, quote: Quote | None) -> None:
         self.quote, self._of = quote, (outcome, self.prices)
         emptied(self._grid)
         self._seen.clear()
+        self._links.clear()
         what = ""
         for line in quote.lines if quote is not None else ():
             if line.line.what != what:
@@ -93,6 +116,7 @@ class PricedRows(QWidget):
         self.sums.setText("\n".join(f"{name}  {amount}" for name, amount in sums_words(quote)) if quote is not None and has_prices else "")
         self.comes_to.emit(sums_words(quote)[-1][1] if quote is not None and has_prices else "")
         self.said.emit(missing_words(quote) if quote is not None and has_prices else "")
+        self._mark()
 
     def _add(self, priced: PricedLine) -> None:
         row, line = self._grid.rowCount(), priced.line
@@ -100,6 +124,7 @@ class PricedRows(QWidget):
         name = NameLink(line.name)
         name.setToolTip(plain_tip("\n".join(words for words in (line.name, origin_words(self.document.job, line.origins), line.note) if words)))
         name.setAccessibleDescription(tr("shows where it goes: {where}", where=origin_words(self.document.job, line.origins)))
+        self._links.append((name, frozenset(line.origins)))
         name.clicked.connect(partial(self._light, (line.what, line.key, line.size), line.origins))
         holder = QWidget()
         cell = QVBoxLayout(holder)
@@ -125,10 +150,27 @@ class PricedRows(QWidget):
         origin = there[number % len(there)]
         found = self.document.outcome.run(origin.run)
         self.document.take_run(origin.run)
-        at = next((station for node, station in found.run.nodes if node.id == origin.piece), None)
-        if at is None:
-            at = next(((stretch.low + stretch.high) / 2 for stretch in found.stretches if stretch.id == origin.piece), 0.0)
-        self.document.move_to(at)
+        self.document.move_to(station_of(found, origin))
+
+    def _follow_place(self) -> None:
+        """Something was pressed in a drawing: mark the rows that it is in, and bring the first of them into sight."""
+        self._is_pressed = True
+        if self.isVisible():
+            marked = self._mark()
+            if marked and not any(link.hasFocus() for link, _ in self._links):  # else it is a row that was pressed, and stays where it is
+                self.marked.emit(marked[0])
+
+    def _mark(self) -> list[NameLink]:
+        self.here.setVisible(self._is_pressed and bool(self._links) and not self.document.is_empty)
+        if self.here.isHidden():
+            return []
+        found, station = self.document.in_hand, self.document.station
+        here = origins_at(found, station)
+        for link, origins in self._links:
+            mark(link, "here", bool(origins & here))
+        marked = [link for link, origins in self._links if origins & here]
+        self.here.setText(here_words(found, station, len(marked), self.document.system))
+        return marked
 
 
 def _worked_out(outcome: Outcome, prices: PriceList) -> Quote:

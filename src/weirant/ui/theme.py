@@ -107,6 +107,7 @@ class Theme:
         QPushButton[link="true"] {{ background: transparent; border: none; text-decoration: underline; padding: 0 4px; text-align: left;
             min-height: {row}px; }}
         QPushButton[link="true"]:focus {{ border: 1px solid {p.accent}; }}
+        QPushButton[link="true"][here="true"] {{ border-left: 5px solid {p.accent}; padding-left: 6px; font-weight: 600; }}
         QPushButton[tab="true"] {{ border-radius: 0; border: none; border-bottom: 3px solid transparent; background: transparent; padding: 4px 8px 1px 8px; min-height: {row - 8}px; }}
         QPushButton[tab="true"]:checked {{ border-bottom-color: {p.ink}; font-weight: 600; }}
         QPushButton[tab="true"]:focus {{ background: {p.field}; }}

@@ -9,10 +9,13 @@ from weirant.design.offer import Option
 from weirant.design.order import PipeCut, called, pipe_called
 from weirant.design.work import WORK
 from weirant.job import Job
-from weirant.language import digits_here, tr
+from weirant.job.network import PLAIN
+from weirant.language import digits_here, ntr, tr
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, BillRow, Origin
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import OrderLine, PricedLine, Quote
+from weirant.outcome.site import RunOutcome
+from weirant.outcome.where import node_at
 from weirant.units import display as k
 from weirant.units.display import System, shown
 from weirant.words.findings import as_told
@@ -59,6 +62,13 @@ def origin_words(job: Job, origins: Iterable[Origin]) -> str:
     told = list(dict.fromkeys(names.get(origin.run, origin.run) for origin in origins))
     more = len(told) - MOST
     return ", ".join(told[:MOST]) + (tr(" and {number} more", number=more) if more > 0 else "")
+
+
+def here_words(found: RunOutcome, station: float, rows: int, system: System) -> str:
+    """What the marked rows of an order are in."""
+    at, node = shown(station, k.STATION, system), node_at(found, station)
+    what = tr("the pipe") if node is None else tr("the node") if node.kind == PLAIN and not node.name else node.name or tr(node.kind)
+    return ntr("Marked, {n} row: what {what} at station {at} of {run} takes", "Marked, {n} rows: what {what} at station {at} of {run} takes", rows, what=what, at=at, run=found.run.name)
 
 
 def price_words(line: PricedLine) -> str:
