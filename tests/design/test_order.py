@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import csv
+import dataclasses
 import io
 import json
 import math
 from decimal import Decimal
 
 import pytest
+from scipy.stats import triang
 
 from weirant.cli.main import main
 from weirant.design.assess import assess
@@ -115,6 +117,37 @@ def test_a_quote_adds_up_to_the_cent_and_takes_what_comes_cheapest():
     found = {line.line.key: line for line in quote_of(lines, tasks, both).lines}
     assert found["excavator"].price.per == "h" and "per week it would be 1050.00 (the week pays from 17.5 h on)" in found["excavator"].line.note
     assert found["no-57"].price.per == "t" and "pays" not in found["no-57"].line.note and "per ton it would be 433.20" in found["no-57"].line.note
+
+
+BY_HOURS = "item,per,price\ncrew,h,40\nexcavator,h,50\nloader,day,150\nlist overhead,,10 %\n"
+
+
+@pytest.mark.parametrize(("each", "is_hired"), [("14.9", True), ("15.5", False)])  # 6 m³ an hour by one person and an excavator are 15 a cubic metre, and a little more by the quarter hour
+def test_work_is_hired_where_that_saves_more_than_it_costs(each, is_hired):
+    option = priced_option("", OUTCOMES["demo"], read_price_list(BY_HOURS + f"hired dig-excavator,m3,{each}\nhired stone-loader,yd3,0.5\n", "x"))
+    work = {line.line.key: line for line in option.quote.lines if line.line.what == "work"}
+    assert ("hired dig-excavator" in work, "excavator" in work) == (is_hired, not is_hired) and "loader" not in work
+    dug = option.bill.totals()[DIG, "dug", ""]
+    assert not is_hired or (float(work["hired dig-excavator"].cost) == pytest.approx(dug * 14.9, abs=0.01) and "your own crew" in work["hired dig-excavator"].line.note)
+
+
+@pytest.mark.parametrize(("holes", "spread"), [((), 1.0), (None, 0.5)])
+def test_contingency_by_the_soil_is_what_the_ground_may_take_longer_eight_times_of_ten(holes, spread):
+    """Against the triangular distribution of scipy, all that hangs on the ground being late at once."""
+    job = demo_job()
+    outcome = assess(job if holes is None else dataclasses.replace(job, holes=holes))
+    quote = priced_option("", outcome, read_price_list(BY_HOURS + "list contingency,,By  Soil\n", "x")).quote
+    more = 0.0
+    for task in tasks_of(bill_of(outcome)):
+        if task.rate.of in ("dug", "backfill", "spoil"):
+            (low, high), usual = task.band, task.hours
+            late = triang.ppf(0.8, (usual - low) / (high - low), loc=low, scale=high - low) / usual - 1
+            more += usual * (40 * task.rate.crew + (50 if task.rate.machine else 0)) * late * spread
+    share = float(quote.prices.terms.contingency)
+    assert 0 <= share - more / (float(quote.cost) * 1.1) < 0.001 and share > 0  # told to a tenth of a hundredth, rounded up
+    assert dict(quote.sums)["contingency"] == pytest.approx((quote.cost + dict(quote.sums)["overhead"]) * quote.prices.terms.contingency, abs=Decimal("0.01"))
+    sure = read_price_list(BY_HOURS + "list contingency,,by soil\n" + "".join(f"rate {key},m3/h,3\n" for key in ("dig-excavator", "fill", "spread")), "x")
+    assert priced_option("", outcome, sure).quote.prices.terms.contingency == 0  # the crew measured it itself
 
 
 @pytest.mark.parametrize(("lacks", "what", "has", "says"), [

@@ -17,8 +17,8 @@ HEAD = "item,per,price,supplier\n"
 @pytest.mark.parametrize("name", PRACTICE)
 def test_the_lists_for_practice_price_what_the_library_has(name):
     found = open_price_list(name)
-    known = {*shipped().pipes, *shipped().aggregates, *shipped().geotextiles, *part_names(), "crew", "excavator", "loader", "trencher", "spoil"}
-    assert not found.faults and set(found.prices) <= known and found.currency and found.terms.margin == Decimal("0.15")
+    known = {*shipped().pipes, *shipped().aggregates, *shipped().geotextiles, *part_names(), "crew", "excavator", "loader", "trencher", "spoil", "hired dig-excavator", "hired turf"}
+    assert not found.faults and set(found.prices) <= known and found.currency and found.terms.margin == Decimal("0.15") and found.terms.by_soil == (name == "moorgrundel")
 
 
 @pytest.mark.parametrize(("text", "amounts"), [
@@ -37,7 +37,8 @@ def test_a_price_is_read_to_the_last_digit_in_every_notation(text, amounts):
     ("no-57,t,\"1,234\"", "could mark"),
     ("list date,,2026-02-30", "none; write"), ("list colour,,red", "not known of a list"), ("list margin,,95 %", "as much"), ("no-57,t,nan", "number"),
     ("no-57,t,=1+1", "number"), ("rate spoon,m3,3", "no kind of work"), ("rate fill,t,3", "counted in m3 an hour"), ("rate turf,m2,0", "as much"), ("rate lay,m,1e6", "as much"),
-    ("rate set,m,3", "counted in piece"), ("rate dig-hand,,1", "counted in m3")])  # fmt: skip
+    ("rate set,m,3", "counted in piece"), ("hired spoon,m3,3", "no kind of work"), ("hired fill,m3,-3", "under nought"), ("list contingency,,by moon", "number"),
+    ("rate dig-hand,,1", "counted in m3")])  # fmt: skip
 def test_a_line_that_cannot_be_used_is_told_with_its_number_and_the_others_serve(line, why):
     found = read_price_list(HEAD + "wye,piece,9\n" + line + "\ntee,piece,8\n", "x.csv")
     assert [number for number, _ in found.faults] == [3] and why in found.faults[0][1]

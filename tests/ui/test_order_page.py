@@ -75,7 +75,7 @@ def test_what_is_pressed_in_a_drawing_marks_its_rows(page, window):
     def marked():
         return [b.accessibleName() for b in rows.findChildren(NameLink) if b.property("here")]
 
-    assert rows.here.isVisible() and "the node at station" in rows.here.text() and marked() and all("pipe" not in name.lower() for name in marked())
+    assert rows.here.isVisible() and "the joint or bend at station" in rows.here.text() and marked() and all("pipe" not in name.lower() for name in marked())
     document.move_to(bend + 5.0)
     assert "the pipe at station" in rows.here.text() and any("stone" in name for name in marked()) and any("slotted" in name for name in marked())
     document.take_run("r2")

@@ -16,11 +16,9 @@ from weirant.cli.job_commands import open_job, run_called
 from weirant.cli.work_given import job_as_given
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of
+from weirant.design.job_price import job_price
 from weirant.design.offer import options_of, priced_option
 from weirant.design.order import order_of, pipe_cuts
-from weirant.design.priced import quote_of
-from weirant.design.substitutes import with_substitutes
-from weirant.design.work import tasks_of
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.errors import InputError
 from weirant.formats.csv_text import harmless
@@ -68,7 +66,7 @@ def quote(given: Namespace) -> int:
         return _written(given, outcome, prices)
     if given.option:
         raise InputError("option", tr("stands on the paper or in the workbook: give -o too"))
-    told = with_substitutes(outcome, quote_of(lines, tasks_of(_bill(given, outcome), outcome.job.work.method, prices.rates), prices))
+    told = job_price(outcome, lines, _bill(given, outcome), prices)
     give(given, lambda: _quote_as_json(outcome, told), lambda: _as_csv([_priced_row(outcome, line) for line in told.lines], (*HEADS, "per", "price", "cost", "lacks")),
          lambda: _quote_lines(outcome, told))  # fmt: skip
     return 1 if told.missing else 0

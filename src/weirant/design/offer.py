@@ -5,10 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from weirant.design.bill import bill_of
+from weirant.design.job_price import job_price
 from weirant.design.order import order_of
-from weirant.design.priced import quote_of
-from weirant.design.substitutes import with_substitutes
-from weirant.design.work import tasks_of
 from weirant.errors import InputError
 from weirant.language import tr
 from weirant.methods.cutting_stock import FEW_JOINTS
@@ -44,7 +42,7 @@ def priced_option(name: str, outcome: Outcome, prices: PriceList, prefer: str = 
     if outcome.takeoff is None:
         raise InputError(name, tr("cannot be counted yet: the ground is not known along every run; shoot the grades first"))
     bill = bill_of(outcome)
-    return Option(name, outcome, bill, with_substitutes(outcome, quote_of(order_of(outcome, prefer, bill), tasks_of(bill, outcome.job.work.method, prices.rates), prices)))
+    return Option(name, outcome, bill, job_price(outcome, order_of(outcome, prefer, bill), bill, prices))
 
 
 def options_of(first: Option, others: Sequence[tuple[str, Outcome]]) -> tuple[Option, ...]:

@@ -204,6 +204,13 @@ def _volumes(volume: float) -> dict[str, Decimal]:
     return {"m3": _exact(volume), "yd3": _exact(volume / YARD), "ft3": _exact(volume / FOOT**3)}
 
 
+def sold_by(unit: str, amount: float) -> dict[str, Decimal]:
+    """An amount in every unit of its kind that a price may be for; ``unit`` is m, m2, m3 or piece."""
+    if unit in ("m3", "m2"):
+        return _volumes(amount) if unit == "m3" else _areas(amount)
+    return {unit: _exact(amount), **({"ft": _exact(amount / FOOT)} if unit == "m" else {})}
+
+
 def _part(outcome: Outcome, key: str, size: str, amount: float, origins: tuple[Origin, ...], to_be_found: bool) -> OrderLine:
     part = next(part for part in parts() if part.key == key)
     name = called(outcome, PART, key, size)

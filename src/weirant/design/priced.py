@@ -23,10 +23,10 @@ def priced(lines: tuple[OrderLine, ...], prices: PriceList) -> Quote:
     return Quote(prices, tuple(_priced(line, prices) for line in lines))
 
 
-def quote_of(lines: tuple[OrderLine, ...], tasks: tuple[Task, ...], prices: PriceList) -> Quote:
-    """What is ordered and the work on it by a list. Dug earth and soil that is put back cost the hours they take; what is left over costs what hauling it does."""
+def quote_of(lines: tuple[OrderLine, ...], tasks: tuple[Task, ...], prices: PriceList, hired: tuple[OrderLine, ...] = ()) -> Quote:
+    """What is ordered and the work on it by a list, own and hired. Dug earth and soil that is put back cost the hours they take; what is left over costs what hauling it does."""
     ordered = tuple(line for line in lines if line.what != DIG or (line.key == SPOIL and prices.prices.get(SPOIL)))
-    return priced((*ordered, *work_lines(tasks)), prices)
+    return priced((*ordered, *work_lines(tasks), *hired), prices)
 
 
 def _priced(line: OrderLine, prices: PriceList) -> PricedLine:

@@ -13,7 +13,7 @@ from weirant.formats.plain_files import read_plain_text
 from weirant.language import tr
 from weirant.library.rates import rates as known_rates
 from weirant.library.tables import practice_list
-from weirant.outcome.prices import Price, PriceList, Terms
+from weirant.outcome.prices import HIRED, Price, PriceList, Terms
 from weirant.units.parse import plain_number, unit_factor
 
 PRACTICE = ("larkmead", "moorgrundel")  # lists of made-up places
@@ -22,8 +22,8 @@ HEADS = ("item", "per", "price", "supplier", "note")
 SHARES = ("overhead", "contingency", "margin", "tax")
 USE = (tr("A price list has the columns item, per and price, and may have supplier and note; an item is a key of the library, or crew, excavator and the like. Items list name, list date, "
           "list currency, list overhead, list contingency, list margin and list tax tell of the list itself, their figure in the column price; "
-          "rate dig-hand and the like tell how much the crew does in an hour."))  # fmt: skip
-OF_THE_LIST, OF_THE_CREW = "list ", "rate "
+          "rate dig-hand and the like tell how much the crew does in an hour, hired dig-hand and the like what others take for it; list contingency may be by soil."))  # fmt: skip
+OF_THE_LIST, OF_THE_CREW, BY_SOIL = "list ", "rate ", "by soil"
 
 
 def open_price_list(wanted: str) -> PriceList:
@@ -61,6 +61,7 @@ def read_price_list(text: str, name: str) -> PriceList:
                 key, amount = _rate(item.removeprefix(OF_THE_CREW).strip(), row, comma=mark == ";")
                 rates[key] = amount
             else:
+                _is_work(item)
                 price = _price(item, row, number, comma=mark == ";")
                 twin = next((p for p in found.get(price.item, ()) if (p.per, p.supplier) == (price.per, price.supplier)), None)
                 if twin is not None:
@@ -71,8 +72,16 @@ def read_price_list(text: str, name: str) -> PriceList:
     currencies = {sign for sign in map(_sign, (cell for _, cells in lines[1:] for cell in cells)) if sign}
     if len(currencies) > 1:
         raise JobFileError(tr("{name} has several currencies ({signs}): one list is in one money.", name=name, signs=", ".join(sorted(currencies))))
-    terms = Terms(**{key: Decimal(told[key]) for key in SHARES if key in told})
+    by_soil = told.get("contingency") == BY_SOIL
+    terms = Terms(**{key: Decimal(told[key]) for key in SHARES if key in told and told[key] != BY_SOIL}, by_soil=by_soil)
     return PriceList(told.get("name", name), told.get("date", ""), told.get("currency", next(iter(currencies), "")), found, terms, tuple(faults), rates)
+
+
+def _is_work(item: str) -> None:
+    """Raise InputError where others are hired for what is no kind of work."""
+    keys = [rate.key for rate in known_rates()]
+    if item.startswith(HIRED) and item.removeprefix(HIRED).strip() not in keys:
+        raise InputError(item, tr("is no kind of work; there are {keys}", keys=", ".join(dict.fromkeys(keys))))
 
 
 def _rate(key: str, row: dict[str, str], *, comma: bool) -> tuple[str, float]:
@@ -130,6 +139,8 @@ def _sign(cell: str) -> str:
 
 def _of_the_list(key: str, row: dict[str, str]) -> str:
     value = row.get("price", "") or row.get("per", "")
+    if key == "contingency" and " ".join(value.lower().split()) == BY_SOIL:
+        return BY_SOIL
     if key in SHARES:
         share = Decimal(plain_number(value.replace("%", ""), key, strict=True)) / 100
         if not 0 <= share < (Decimal("0.9") if key == "margin" else 5):

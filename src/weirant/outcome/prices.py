@@ -10,6 +10,7 @@ from weirant.outcome.bill import Origin
 from weirant.records import dataclass
 
 CENT = Decimal("0.01")
+HIRED = "hired "  # before the key of a kind of work: what others take for it
 
 
 def to_the_cent(amount: Decimal) -> Decimal:
@@ -30,12 +31,15 @@ class Price:
 
 @dataclass(frozen=True)
 class Terms:
-    """What is added to the cost of a job, as shares: overhead on the cost, contingency on that, margin of the price before tax, tax on it."""
+    """What is added to the cost of a job, as shares: overhead on the cost, contingency on that, margin of the price before tax, tax on it. Contingency ``by_soil`` is worked out for
+    the job, and its share here is what it came to.
+    """
 
     overhead: Decimal = Decimal(0)
     contingency: Decimal = Decimal(0)
     margin: Decimal = Decimal(0)
     tax: Decimal = Decimal(0)
+    by_soil: bool = False
 
 
 @dataclass(frozen=True)

@@ -8,10 +8,8 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from weirant.design.bill import bill_of
+from weirant.design.job_price import job_price
 from weirant.design.order import order_of
-from weirant.design.priced import quote_of
-from weirant.design.substitutes import with_substitutes
-from weirant.design.work import tasks_of
 from weirant.formats.csv_text import harmless
 from weirant.language import tr
 from weirant.outcome.bill import Origin
@@ -175,8 +173,7 @@ class PricedRows(QWidget):
 
 def _worked_out(outcome: Outcome, prices: PriceList) -> Quote:
     bill = bill_of(outcome)
-    told = quote_of(order_of(outcome, bill=bill), tasks_of(bill, outcome.job.work.method, prices.rates) if prices.prices else (), prices)
-    return with_substitutes(outcome, told) if prices.prices else told
+    return job_price(outcome, order_of(outcome, bill=bill), bill, prices)
 
 
 def _right(words: str, *, strong: bool = False) -> QLabel:

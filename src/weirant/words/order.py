@@ -67,7 +67,7 @@ def origin_words(job: Job, origins: Iterable[Origin]) -> str:
 def here_words(found: RunOutcome, station: float, rows: int, system: System) -> str:
     """What the marked rows of an order are in."""
     at, node = shown(station, k.STATION, system), node_at(found, station)
-    what = tr("the pipe") if node is None else tr("the node") if node.kind == PLAIN and not node.name else node.name or tr(node.kind)
+    what = tr("the pipe") if node is None else tr("the joint or bend") if node.kind == PLAIN and not node.name else node.name or tr(node.kind)
     return ntr("Marked, {n} row: what {what} at station {at} of {run} takes", "Marked, {n} rows: what {what} at station {at} of {run} takes", rows, what=what, at=at, run=found.run.name)
 
 
@@ -88,6 +88,7 @@ def sums_words(quote: Quote) -> list[tuple[str, str]]:
         if key in shares and not shares[key]:
             continue
         share = f" ({number_words(100 * shares[key])} %)" if key in shares else ""
+        share = tr(" ({share} %, by the soil)", share=number_words(100 * shares[key])) if key == "contingency" and terms.by_soil else share
         told.append((SUMS[key] + share, f"{money_words(amount)} {quote.prices.currency}".strip()))
     return told
 
