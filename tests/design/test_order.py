@@ -9,6 +9,7 @@ import json
 import math
 from decimal import Decimal
 
+import numpy as np
 import pytest
 from scipy.stats import triang
 
@@ -92,6 +93,28 @@ def test_a_wider_trench_orders_more_and_a_run_alone_no_more_than_the_whole():
     assert sum(line.needed for lines in alone for line in lines if line.what == DIG) == pytest.approx(sum(line.needed for line in order_of(outcome) if line.what == DIG))
 
 
+@pytest.mark.parametrize("lean", [0.0, 0.5])
+def test_what_lies_in_the_hard_layer_is_summed_as_laid_back_prisms_are_by_hand(lean):
+    """Between two stations the trench deepens evenly: w·h + s·h² over the hard layer, added up in slices a thousandth as long."""
+    job = with_value(with_value(demo_job(), "sections.s1.side_slope", lean), "soils.g1.hard_layer_depth", 0.7)
+    found = assess(job).run("r1")
+    grade, total = found.grade, 0.0
+    for stretch, amounts in zip(found.stretches, found.amounts_of, strict=True):
+        at = np.linspace(stretch.low, stretch.high, 20001)
+        height = np.maximum(np.interp(at, grade.stations, grade.ground - grade.invert) + stretch.make.below - 0.7, 0.0)
+        area = stretch.make.section.width * height + lean * height**2
+        assert amounts.all_of("hard") == pytest.approx(np.trapezoid(area, at), rel=2e-3, abs=1e-4)
+        total += amounts.all_of("hard")
+    assert 0 < total < found.amounts.dug and bill_of(assess(job)).totals()[DIG, "hard", ""] > 0
+
+
+def test_a_longer_way_takes_barrows_longer_than_loaders_and_digging_as_long_as_ever():
+    """A third of a barrow's time was the way, and is now three times as long."""
+    hours = [{t.rate.key: t.hours for method in ("hand", "excavator") for t in tasks_of(bill_of(OUTCOMES["demo"]), method, haul=haul)} for haul in (None, 30.48, 91.44, 0.0)]
+    assert hours[0] == pytest.approx(hours[1]) and hours[2]["stone-barrow"] == pytest.approx(1.66 * hours[0]["stone-barrow"])
+    assert 1.3 < hours[2]["stone-loader"] / hours[0]["stone-loader"] < 1.5 and hours[2]["dig-hand"] == hours[0]["dig-hand"] and hours[3]["stone-barrow"] < hours[0]["stone-barrow"]
+
+
 def test_notes_tell_how_far_a_load_reaches_and_how_many_strips_the_turf_is():
     lines = {line.key: line for line in order_of(assess(demo_job()))}
     stone, turf = lines["no-57"], lines["turf"]
@@ -126,8 +149,8 @@ BY_HOURS = "item,per,price\ncrew,h,40\nexcavator,h,50\nloader,day,150\nlist over
 def test_work_is_hired_where_that_saves_more_than_it_costs(each, is_hired):
     option = priced_option("", OUTCOMES["demo"], read_price_list(BY_HOURS + f"hired dig-excavator,m3,{each}\nhired stone-loader,yd3,0.5\n", "x"))
     work = {line.line.key: line for line in option.quote.lines if line.line.what == "work"}
-    assert ("hired dig-excavator" in work, "excavator" in work) == (is_hired, not is_hired) and "loader" not in work
-    dug = option.bill.totals()[DIG, "dug", ""]
+    assert ("hired dig-excavator" in work, work["excavator"].line.needed > 3600) == (is_hired, not is_hired) and "loader" not in work
+    dug = option.bill.totals()[DIG, "dug", ""] - option.bill.totals()[DIG, "hard", ""]
     assert not is_hired or (float(work["hired dig-excavator"].cost) == pytest.approx(dug * 14.9, abs=0.01) and "your own crew" in work["hired dig-excavator"].line.note)
 
 
@@ -139,14 +162,14 @@ def test_contingency_by_the_soil_is_what_the_ground_may_take_longer_eight_times_
     quote = priced_option("", outcome, read_price_list(BY_HOURS + "list contingency,,By  Soil\n", "x")).quote
     more = 0.0
     for task in tasks_of(bill_of(outcome)):
-        if task.rate.of in ("dug", "backfill", "spoil"):
+        if task.rate.of in ("dug", "hard", "backfill", "spoil"):
             (low, high), usual = task.band, task.hours
             late = triang.ppf(0.8, (usual - low) / (high - low), loc=low, scale=high - low) / usual - 1
             more += usual * (40 * task.rate.crew + (50 if task.rate.machine else 0)) * late * spread
     share = float(quote.prices.terms.contingency)
     assert 0 <= share - more / (float(quote.cost) * 1.1) < 0.001 and share > 0  # told to a tenth of a hundredth, rounded up
     assert dict(quote.sums)["contingency"] == pytest.approx((quote.cost + dict(quote.sums)["overhead"]) * quote.prices.terms.contingency, abs=Decimal("0.01"))
-    sure = read_price_list(BY_HOURS + "list contingency,,by soil\n" + "".join(f"rate {key},m3/h,3\n" for key in ("dig-excavator", "fill", "spread")), "x")
+    sure = read_price_list(BY_HOURS + "list contingency,,by soil\n" + "".join(f"rate {key},m3/h,3\n" for key in ("dig-excavator", "hard-excavator", "fill", "spread")), "x")
     assert priced_option("", outcome, sure).quote.prices.terms.contingency == 0  # the crew measured it itself
 
 

@@ -12,10 +12,13 @@ from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.job.work_terms import METHODS, date_of
 from weirant.language import tr
+from weirant.units import parse
+from weirant.units.dimension import LENGTH
 
 READ: Mapping[str, tuple[str, Callable[[str, str], object]]] = {
     "start": ("start", lambda words, field: date_of(words, field).isoformat()), "crew": ("people", people), "rain": ("rain", rainy_shares),
-    "method": ("method", lambda words, field: _method(words, field)), "gate": ("gate", narrowest_gate), "off": ("days_off", days_off)}  # fmt: skip
+    "method": ("method", lambda words, field: _method(words, field)), "gate": ("gate", narrowest_gate),
+    "haul": ("haul", lambda words, field: parse(words, LENGTH, field, strict=True)), "off": ("days_off", days_off)}  # fmt: skip
 
 
 def job_as_given(given: Namespace) -> Job:

@@ -6,13 +6,13 @@ from collections.abc import Iterator
 
 from weirant.design.laid_parts import Wanted, wanted_parts
 from weirant.library.parts import parts
-from weirant.outcome.amounts import DRESSING, FABRIC, PAVING, PERFORATED, SOLID
+from weirant.outcome.amounts import DRESSING, FABRIC, HARD, PAVING, PERFORATED, SOLID
 from weirant.outcome.amounts import STONE as OF_STONE
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, Bill, BillRow, Origin
 from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
 
-DUG, BACKFILL, SPOIL, TURF, DRESSES, LETS_NONE_IN = "dug", "backfill", "spoil", "turf", "dressing", "solid"
+DUG, IN_HARD, BACKFILL, SPOIL, TURF, DRESSES, LETS_NONE_IN = "dug", "hard", "backfill", "spoil", "turf", "dressing", "solid"
 MADE_OF = {"wye": "wye", "tee": "tee", "cross": "tee", "coupler": "coupler", "end-cap": "cap", "adaptor": "reducer"}  # the word of the library for what a pipe comes with
 
 
@@ -29,7 +29,7 @@ def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
             here = Origin(found.id, stretch.id)
             stone = amounts.of(OF_STONE)
             back = put_back.get(here, 0.0)
-            for key, volume in ((DUG, amounts.dug), (BACKFILL, back), (SPOIL, (amounts.dug - back) * swell)):
+            for key, volume in ((DUG, amounts.dug), (IN_HARD, amounts.all_of(HARD)), (BACKFILL, back), (SPOIL, (amounts.dug - back) * swell)):
                 if volume > 0:
                     yield BillRow(DIG, key, "", volume, k.VOLUME, here)
             goods = ((STONE, "", stone, k.VOLUME), (CLOTH, "", amounts.of(FABRIC), k.AREA),

@@ -16,5 +16,5 @@ def job_price(outcome: Outcome, lines: tuple[OrderLine, ...], bill: Bill, prices
     """The quote of what is ordered of a bill; of no list that has no prices, the order alone."""
     if not prices.prices:
         return quote_of(lines, (), prices)
-    tasks, hired = own_or_hired(tasks_of(bill, outcome.job.work.method, prices.rates), prices)
+    tasks, hired = own_or_hired(tasks_of(bill, outcome.job.work.method, prices.rates, outcome.job.work.haul), prices)
     return with_contingency(outcome, tasks, with_substitutes(outcome, quote_of(lines, tasks, prices, hired)))

@@ -47,5 +47,5 @@ def _cost(outcome: Outcome, found: RunOutcome, choice: PipeOption, prices: Price
     except WeirantError:
         return None
     bill = bill_of(laid).at([found.id])
-    told = quote_of(order_of(laid, bill=bill), tasks_of(bill, laid.job.work.method, prices.rates), prices)
+    told = quote_of(order_of(laid, bill=bill), tasks_of(bill, laid.job.work.method, prices.rates, laid.job.work.haul), prices)
     return None if told.missing else told.cost

@@ -33,7 +33,7 @@ def tasks_for(outcome: Outcome, bill: Bill, rates: Mapping[str, float] | None = 
 
     Raises InputError where there is nothing to do.
     """
-    people, method = outcome.job.work.people, outcome.job.work.method
+    terms, people = outcome.job.work, outcome.job.work.people
     trenches = [run for run in _from_below(outcome.site.network) if run.run.status == PLANNED and not run.run.trench_of]
     asked = tuple(_asked(outcome))
     found = [*asked, *_brought(bill, asked)]
@@ -41,7 +41,7 @@ def tasks_for(outcome: Outcome, bill: Bill, rates: Mapping[str, float] | None = 
     ends: dict[str, str] = {}
     for run in trenches:
         below = tuple(ends[other.id] for other, _ in outcome.site.network.drains_to(run) if other.id in ends)
-        own = list(_of_run(outcome, bill, run, lambda some: tasks_of(some, method, rates), people, gate, below))
+        own = list(_of_run(outcome, bill, run, lambda some: tasks_of(some, terms.method, rates, terms.haul), people, gate, below))
         found += own
         if own:
             ends[run.id] = next((task.id for task in reversed(own) if task.id.startswith("dig")), own[-1].id)
@@ -77,8 +77,8 @@ def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], t
     """The tasks of one trench in their order."""
     names = [run.id, *(guest.id for guest in outcome.site.in_trench_of(run.id))]
     todo = {task.rate.key: task for task in work(bill.at(names))}
-    dig = next((task for key, task in todo.items() if key.startswith("dig")), None)
-    if dig is None:
+    dig = [task for key, task in todo.items() if key.startswith(("dig", "hard"))]
+    if not dig:
         return
     before, found = gate, outcome.run(run.id)
 
@@ -97,7 +97,7 @@ def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], t
         names_of = ", ".join(crossing.feature.name for crossing in found.crossings)
         yield (bare := step("expose", tr("Expose by hand what {run} crosses: {names}", run=run.run.name, names=names_of), (), after=before, hours=EXPOSE * len(found.crossings)))
         before = (bare.id,)
-    yield (dug := step("dig", tr("Dig {run}, from its low end up", run=run.run.name), (dig,), after=(*before, *below)))
+    yield (dug := step("dig", tr("Dig {run}, from its low end up", run=run.run.name), dig, after=(*before, *below)))
     brought = tuple(f"bring-{what}" for what in ("pipe", "stone") if any(row.what == what for row in bill.rows))
     laid = step("lay", tr("Bed, lay and cover the pipe of {run}", run=run.run.name), [todo[key] for key in AT_PIPE if key in todo], after=(dug.id, *brought))
     yield laid

@@ -21,7 +21,7 @@ from weirant.job.network import EXISTING
 from weirant.job.section import AT_JOINTS, DRESSED_TOP
 from weirant.language import tr
 from weirant.library import Library
-from weirant.outcome.amounts import DRESSING, FABRIC, PAVING, PERFORATED, SOLID, STONE, Amounts
+from weirant.outcome.amounts import DRESSING, FABRIC, HARD, PAVING, PERFORATED, SOLID, STONE, Amounts
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import TakeOff
 from weirant.outcome.site import RunOutcome, Site
@@ -53,7 +53,7 @@ def with_amounts(site: Site, session: Session) -> Site:
         if found.grade is not None and found.run.run.status != EXISTING:  # what lies there already is neither dug nor bought
             host = site.run(found.run.run.trench_of)
             beside = site.in_trench_of(found.id)
-            on = (found.grade, found.run, found.stretches, host.grade if host is not None else None, *(x for g in beside for x in (g.grade, g.run, g.stretches)))
+            on = (found.grade, found.run, found.stretches, found.soils, host.grade if host is not None else None, *(x for g in beside for x in (g.grade, g.run, g.stretches)))
             made, pieces = session.once(f"amounts {found.id}", on, partial(_amounts, found, found.grade, host, beside))
             found = dataclasses.replace(found, amounts=made, amounts_of=pieces)
         runs.append(found)
@@ -79,6 +79,9 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
     cut = np.maximum(dug.ground - own_bottom, 0.0)
     cut, under = cut + np.where(cut > 0, under, 0.0), np.where(cut > 0, under, 0.0)
     volume = sum(integrate(dug.stations[first:last], cut[first:last], make.area) for first, last in _parts(here & dug.is_own))
+    hard = cut - np.array([_hard_depth(found, station) for station in dug.stations])
+    if (hard[here & dug.is_own] > 0).any():
+        goods[HARD, ""] = sum(integrate_above(dug.stations[first:last], hard[first:last], make.area) for first, last in _parts(here & dug.is_own))
     inside = here & dug.is_own
     if not stretch.is_solid and inside.sum() > 1:
         height = make.stone(cut[inside], under[inside])
@@ -189,6 +192,21 @@ def integrate(stations: Array, heights: Array, area: Callable[[Array], Array]) -
         return 0.0
     middle = (heights[:-1] + heights[1:]) / 2
     return float(np.sum(np.diff(stations) * (area(heights[:-1]) + 4 * area(middle) + area(heights[1:])) / 6))
+
+
+def integrate_above(stations: Array, heights: Array, area: Callable[[Array], Array]) -> float:
+    """The same of what of the heights is more than nought; where they pass it between two stations, from there on."""
+    more, less = np.maximum(heights, 0.0), np.minimum(heights, 0.0)
+    low, high, under = more[:-1], more[1:], np.minimum(less[:-1], less[1:])
+    top = np.maximum(low, high)
+    share = np.divide(top, top - under, out=np.zeros_like(top), where=top > 0)
+    return float(np.sum(np.diff(stations) * share * (area(low) + 4 * area((low + high) / 2) + area(high)) / 6))
+
+
+def _hard_depth(found: RunOutcome, station: float) -> float:
+    """Depth m of the hard layer under a station; endless where it is not known."""
+    depth = found.soil(station).hard_layer_depth
+    return math.inf if depth is None else depth
 
 
 def joints_in(length: float, piece: float) -> int:

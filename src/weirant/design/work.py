@@ -19,7 +19,9 @@ WORK, PERSON = "work", "crew"
 DAY, WEEK = 8, 40  # working hours
 QUARTER = Decimal("0.25")  # h to which they are told
 NAMES = {PERSON: tr("Crew, hours of one person"), "excavator": tr("Small excavator"), "trencher": tr("Trencher"), "loader": tr("Loader")}
-OF_WORK = {"dug": (DIG, "dug"), "backfill": (DIG, "backfill"), "spoil": (DIG, "spoil"), "pipe": (PIPE, ""), "cloth": (CLOTH, ""), "stone": (STONE, ""), "turf": (DIG, "turf")}
+USUAL_WAY = 30.48  # m: 100 ft, for which the rates are told
+OF_WORK = {"dug": (DIG, "dug"), "hard": (DIG, "hard"), "backfill": (DIG, "backfill"),
+           "spoil": (DIG, "spoil"), "pipe": (PIPE, ""), "cloth": (CLOTH, ""), "stone": (STONE, ""), "turf": (DIG, "turf")}
 
 
 @dataclass(frozen=True)
@@ -33,13 +35,18 @@ class Task:
     origins: tuple[Origin, ...]
 
 
-def tasks_of(bill: Bill, method: str = METHODS[0], own: Mapping[str, float] | None = None) -> tuple[Task, ...]:
-    """Everything there is to do, in the order of the work, with the trench dug by a method; ``own`` rates of the crew, by key, stand in the place of the usual ones, without a band."""
+def tasks_of(bill: Bill, method: str = METHODS[0], own: Mapping[str, float] | None = None, haul: float | None = None) -> tuple[Task, ...]:
+    """Everything there is to do, in the order of the work, with the trench dug by a method; ``own`` rates of the crew, by key, stand in the place of the usual ones, without a band
+    and whatever the way. ``haul`` is the way m from the heap to the trench, where it is known.
+    """
     found = []
     for rate in rates():
         if rate.method in ("", method):
             if own and rate.key in own:
                 rate = dataclasses.replace(rate, least=own[rate.key], usual=own[rate.key], most=own[rate.key])
+            elif haul is not None and rate.way > 0:
+                by = 1 / (1 - rate.way + rate.way * haul / USUAL_WAY)
+                rate = dataclasses.replace(rate, least=rate.least * by, usual=rate.usual * by, most=rate.most * by)
             amount, origins = _amount(bill, rate.of)
             if amount > 0:
                 found.append(Task(rate, amount, amount / rate.usual, (amount / rate.most, amount / rate.least), origins))
@@ -52,7 +59,10 @@ def _amount(bill: Bill, of: str) -> tuple[float, tuple[Origin, ...]]:
     else:
         what, key = OF_WORK[of]
         rows = [row for row in bill.rows if row.what == what and row.key == (key or row.key)]
-    return sum(row.amount for row in rows), tuple(dict.fromkeys(row.origin for row in rows))
+    amount = sum(row.amount for row in rows)
+    if of == "dug":  # what of it is hard is dug at a rate of its own
+        amount = max(amount - _amount(bill, "hard")[0], 0.0)
+    return amount, tuple(dict.fromkeys(row.origin for row in rows))
 
 
 def work_lines(tasks: tuple[Task, ...]) -> tuple[OrderLine, ...]:

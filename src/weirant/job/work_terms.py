@@ -28,6 +28,7 @@ class WorkTerms:
     rain: tuple[float, ...] = several("days lost to rain", (USUAL_RAIN,), most=12)
     method: str = choice("how the trench is dug", *METHODS, default=METHODS[0])
     gate: float | None = quantity("narrowest gate", k.DISTANCE, at_least=0.3, at_most=100, default=None)
+    haul: float | None = quantity("way from the heap to the trench", k.DISTANCE, at_least=0, at_most=500, default=None)
     days_off: tuple[str, ...] = several("days off", (), most=MOST_SPANS)
 
     def rain_in(self, day: datetime.date) -> float:

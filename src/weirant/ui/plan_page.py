@@ -15,9 +15,10 @@ from weirant.design.machine_fit import machine_fits
 from weirant.design.plan_terms import days_off, days_off_typed, narrowest_gate, people, rain_typed, rainy_shares
 from weirant.design.schedule import plan_of
 from weirant.design.upkeep import upkeep_of
+from weirant.design.work import USUAL_WAY
 from weirant.errors import InputError, WeirantError
 from weirant.formats.plan_ics import read_dates, write_plan_ics
-from weirant.job.paths import label_at, with_value
+from weirant.job.paths import label_at, spec_at, with_value
 from weirant.job.work_terms import WorkTerms, date_of
 from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
@@ -35,6 +36,8 @@ from weirant.ui.theme import THEME
 from weirant.ui.work import Newest, in_background
 from weirant.ui.work_terms import keep_usual
 from weirant.units import display as k
+from weirant.units import parse
+from weirant.units.dimension import LENGTH
 from weirant.units.display import shown, unit_of
 from weirant.words.machines import METHOD_NAMES, fit_words
 from weirant.words.plan import day_words, hours_words, moved_words, odds_words
@@ -57,6 +60,7 @@ class _Typed(TypedEdit):
 
     def show_value(self) -> None:  # noqa: D102
         self.setText(self._shows())
+        self.setCursorPosition(0)
 
     def take(self, text: str) -> str:  # noqa: D102
         try:
@@ -141,20 +145,23 @@ class PlanOfWorkPage(ColumnPage):
         self.start = _Typed(tr("first working day"), lambda: self.terms.start, self._take_start)
         self.start.setPlaceholderText(tr("today"))
         self.crew = _Typed(tr("people"), lambda: str(self.terms.people), self._take_people, 3.5)
-        self.rain = _Typed(tr("days lost to rain"), lambda: rain_typed(self.terms.rain), self._take_rain, 9)
+        self.rain = _Typed(tr("days lost to rain"), lambda: rain_typed(self.terms.rain), self._take_rain, 12)
         self.rain.setToolTip(tr("A share of the days, such as 25 %; or the days lost in each month, twelve numbers, January first"))
-        self.off = _Typed(tr("days off"), lambda: days_off_typed(self.terms), self._take_off, 14)
+        self.off = _Typed(tr("days off"), lambda: days_off_typed(self.terms), self._take_off, 15)
         self.off.setPlaceholderText(tr("none"))
         self.off.setToolTip(tr("Dates such as 2026-12-24, or 2026-12-24 to 2027-01-04, with a comma between"))
         self.gate = _Typed(tr("narrowest gate"), lambda: "" if self.terms.gate is None else shown(self.terms.gate, k.DISTANCE, document.system), self._take_gate, 6)
         self.gate.setPlaceholderText(tr("not known"))
+        self.haul = _Typed(tr("heap to trench"), lambda: "" if self.terms.haul is None else shown(self.terms.haul, k.DISTANCE, document.system), self._take_haul, 6)
+        self.haul.setPlaceholderText(shown(USUAL_WAY, k.DISTANCE, document.system))
+        self.haul.setToolTip(tr("The way that stone and soil go by barrow or loader"))
         self.method = CodeBox()
         self.method.setAccessibleName(tr("dug"))
         for code, name in METHOD_NAMES.items():
             self.method.addItem(name, code)
         self.method.activated.connect(self._take_method)
         asked = ((tr("first working day"), self.start), (tr("people"), self.crew), (tr("days lost to rain"), self.rain), (tr("dug"), self.method),
-                 (tr("narrowest gate"), self.gate), (tr("days off"), self.off))
+                 (tr("narrowest gate"), self.gate), (tr("heap to trench"), self.haul), (tr("days off"), self.off))
         for label, entry in asked:
             pair, line = QWidget(), QHBoxLayout()
             line.setContentsMargins(0, 0, 0, 0)
@@ -198,7 +205,7 @@ class PlanOfWorkPage(ColumnPage):
 
     def _follow(self) -> None:
         """What is typed follows the job, as it does when a step is undone."""
-        for entry in (self.start, self.crew, self.rain, self.gate, self.off):
+        for entry in (self.start, self.crew, self.rain, self.gate, self.haul, self.off):
             entry.follow()
         self.method.take(self.terms.method)
 
@@ -259,6 +266,9 @@ class PlanOfWorkPage(ColumnPage):
     def _take_gate(self, text: str) -> None:
         self._put("gate", narrowest_gate(text, tr("narrowest gate"), unit_of(k.DISTANCE, self.document.system)))
 
+    def _take_haul(self, text: str) -> None:
+        self._put("haul", parse(text, LENGTH, tr("heap to trench"), unit_of(k.DISTANCE, self.document.system)) if text else None)
+
     def _take_off(self, text: str) -> None:
         self._put("days_off", days_off(text, tr("days off")))
 
@@ -267,6 +277,8 @@ class PlanOfWorkPage(ColumnPage):
 
     def _put(self, field: str, value: object) -> None:
         path, document = f"work.{field}", self.document
+        if isinstance(value, float):
+            spec_at(document.job, path).check(value, document.system)
         if document.change(with_value(document.job, path, value), label_at(document.job, path)):
             keep_usual(document.job.work)
 

@@ -40,9 +40,9 @@ def day_words(day: datetime.date) -> str:
 
 def odds_words(plan: WorkPlan, terms: WorkTerms) -> str:
     """How long it takes, dry and with rain."""
-    rain = terms.rain_in(plan.start)
+    lost = tr("where {rain:.0f} % of the days are lost to it", rain=100 * terms.rain[0]) if len(terms.rain) == 1 else tr("with the days that each month loses to it")
     told = "; ".join(tr("{odds} of 10 times within {days}", odds=odds, days=days) for odds, days in plan.within.items())
-    return tr("{dry} working days on the site without rain; where {rain:.0f} % of the days are lost to it, {told}.", dry=plan.dry_days, rain=100 * rain, told=told)
+    return tr("{dry} working days on the site without rain; {lost}, {told}.", dry=plan.dry_days, lost=lost, told=told)
 
 
 def moved_words(plan: WorkPlan, dates: Mapping[str, datetime.date]) -> tuple[list[str], bool]:
