@@ -150,6 +150,7 @@ def test_client_and_contractor_stand_on_every_paper(job):
 
 def test_the_order_list_has_what_is_bought_and_says_where_the_job_is_not_ready(job, bare):
     text = text_of(order_list_pdf(assess(job)))
+    assert "Cut list" in text and "78.0 ft (slab drain)" in text
     bought = ("Order list", "Stone", "11.4 ton", "No. 57", "Cloth", "needle-punched", "1 roll", "3 coils", "Not ready to order", "Spoil left over, loose", "Fittings and parts", "End cap")
     assert all(words in text for words in bought), text
     with pytest.raises(InputError, match="shoot the grades first"):

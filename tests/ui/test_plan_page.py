@@ -7,7 +7,7 @@ import datetime
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QMessageBox, QPushButton
+from PyQt6.QtWidgets import QApplication, QMessageBox, QPushButton
 
 from weirant.job.paths import with_value
 from weirant.job.work_terms import METHODS
@@ -53,6 +53,23 @@ def test_terms_are_typed_and_what_cannot_be_is_told_and_kept_in_sight(page, qtbo
         typed(edit, wrong)
         assert edit.text() == wrong and edit.fault and kept in (page.terms.people, *page.terms.rain, page.terms.start)
         QTest.keyClick(edit, Qt.Key.Key_Escape)
+
+
+def test_the_plan_is_copied_as_a_table_and_days_off_are_left_out(page, window, qtbot):
+    typed(page.off, "2026-12-01 to 2026-12-04")
+    qtbot.waitUntil(lambda: page.plan.dates["dig r1"][0] >= datetime.date(2026, 12, 7), timeout=5000)
+    assert window.document.job.work.days_off == ("2026-12-01/2026-12-04",) and page.off.text() == "2026-12-01 to 2026-12-04"
+    next(b for b in page.findChildren(QPushButton) if b.text() == "Copy").click()
+    rows = [row.split("\t") for row in QApplication.clipboard().text().splitlines()]
+    assert len(rows) == len(page.plan.tasks) + 1 and {len(row) for row in rows} == {6} and ["2026-12-07", "2026-12-07"] in [row[1:3] for row in rows]
+    typed(page.haul, "300 ft")
+    qtbot.waitUntil(lambda: window.document.job.work.haul == pytest.approx(91.44), timeout=5000)
+    typed(page.haul, "3000 ft")
+    assert page.haul.fault and window.document.job.work.haul == pytest.approx(91.44)
+    QTest.keyClick(page.haul, Qt.Key.Key_Escape)
+    window.document.stack.undo()
+    assert window.document.job.work.haul is None and page.haul.text() == ""
+    window.document.stack.setClean()
 
 
 def test_names_are_shown_letter_by_letter_on_bars_and_in_the_order(page, window, qtbot):

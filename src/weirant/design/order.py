@@ -30,6 +30,7 @@ EARTH = {DUG: tr("Dig"), IN_HARD: tr("Of it in the hard layer"), BACKFILL: tr("B
 LOOSE = 1500.0  # kg/m³ of dug earth on a truck (common practice, no source)
 SPREAD = 1.8288  # m (6 ft) beside the trench over which spoil is spread (common practice, no source)
 STRIP, KEEPS = (0.3048, 1.2192), 3  # m wide (12 in) and long (4 ft) that a cutter leaves; days that turf keeps off the ground (common practice, no source)
+BUCKET, PALLET = 0.3, 40  # m³ in the bucket of a small loader, bags on a pallet (common practice, no source)
 STEP = Decimal("0.1")  # tons and yards in which stone is sold
 
 
@@ -99,10 +100,12 @@ def _stone(outcome: Outcome, key: str, volume: float, origins: tuple[Origin, ...
     sold = _up(mass / one, STEP)
     bought = float(sold) * one
     sold_as = {"t": _exact(bought / 1000), "ton": _exact(bought / TON), "kg": _exact(bought), "lb": _exact(bought / 0.45359237), "m3": _exact(bought / stone.bulk_density),
-               "yd3": _exact(bought / stone.bulk_density / YARD), "load": _up(bought / TRUCK), "bag": _up(bought / BAG)}  # fmt: skip
+               "yd3": _exact(bought / stone.bulk_density / YARD), "load": _up(bought / TRUCK), "bag": _up(bought / BAG), "pallet": _up(bought / BAG / PALLET)}  # fmt: skip
     system = k.System(outcome.job.units)
-    note = tr("{density} as placed, waste {waste:.0f} %; truck loads of {truck}: {loads}; barrow loads: {barrows}", density=shown(stone.bulk_density, k.DENSITY, system),
-              waste=100 * outcome.job.limits.waste, truck=shown(TRUCK, k.MASS, system), loads=int(sold_as["load"]), barrows=math.ceil(volume * more / BARROW))
+    note = tr("{density} as placed, waste {waste:.0f} %; truck loads of {truck}: {loads}; barrow loads: {barrows}; loader buckets: {buckets}",
+              density=shown(stone.bulk_density, k.DENSITY, system), waste=100 * outcome.job.limits.waste, truck=shown(TRUCK, k.MASS, system), loads=int(sold_as["load"]),
+              barrows=math.ceil(volume * more / BARROW),
+              buckets=math.ceil(volume * more / BUCKET))
     if sold_as["load"] > 1:
         fills = _trench_length(outcome, origins) * TRUCK / bought
         note += tr("; a load fills {length} of trench in the mean: order the next when half of that lies", length=shown(fills, k.DISTANCE, system))

@@ -8,7 +8,8 @@ from pathlib import Path
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from weirant.design.order import order_of
+from weirant.design.bill import bill_of
+from weirant.design.order import order_of, pipe_cuts
 from weirant.design.priced import priced
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.errors import InputError
@@ -25,9 +26,9 @@ from weirant.paper.lettering import FAMILY
 from weirant.paper.page import DOTS, Draw, pdf_page, title_block
 from weirant.paper.palette import PRINT
 from weirant.units.display import System, shown_number, unit_of
-from weirant.words.order import KINDS, origin_words, sold_words
+from weirant.words.order import KINDS, cut_words, origin_words, sold_words
 
-ROW, MOST = 1.9, 18  # height of a line in heights of the letters; lines on a page, of which each may need two
+ROW, MOST, MOST_CUTS = 1.9, 18, 34  # height of a line in heights of the letters; lines on a page, of which each may need two; of a cut list
 CAUTION = tr("Quantities follow the drawing, with the laps and the waste that the job sets. Measure the trench before the last load is ordered.")
 
 
@@ -45,7 +46,13 @@ def order_list_pages(outcome: Outcome, prices: PriceList = NO_PRICES) -> list[Dr
         parts += [(name, some[start : start + MOST]) for start in range(0, len(some), MOST)]
     parts = parts or [("", [])]  # the earth alone
     titles = [tr("from {supplier}", supplier=name) if name else tr("from whoever has it") if len(by_supplier) > 1 else "" for name, _ in parts]
-    return [partial(_drawn, known, title, some, number == len(parts)) for number, ((_, some), title) in enumerate(zip(parts, titles, strict=True), 1)]
+    order = [partial(_drawn, known, title, some, number == len(parts)) for number, ((_, some), title) in enumerate(zip(parts, titles, strict=True), 1)]
+    cuts = [(words, number > 0) for cut in pipe_cuts(known, bill_of(known)).values() for number, words in enumerate(cut_words(known, cut, System(known.job.units)))]
+    return [*order, *(partial(_cut_list, known, cuts[start : start + MOST_CUTS]) for start in range(0, len(cuts), MOST_CUTS))]
+
+
+def _cut_list(outcome: Outcome, cuts: list[tuple[str, bool]], painter: QPainter, page: QRectF) -> None:
+    _OrderList(painter, outcome, page).draw_cuts(cuts)
 
 
 def _drawn(outcome: Outcome, title: str, lines: list[OrderLine], is_last: bool, painter: QPainter, page: QRectF) -> None:
@@ -73,15 +80,9 @@ class _OrderList:
 
     def draw(self, title: str, lines: list[OrderLine], is_last: bool) -> None:
         """Draw one page of the list; the earth and what to mind stand on the last."""
-        job, text, takeoff = self.outcome.job, self.ink.text, self.outcome.takeoff
+        text, takeoff = self.ink.text, self.outcome.takeoff
         assert takeoff is not None
-        self.y = 1.6 * text
-        self.ink.lettering(self.painter, QPointF(0, self.y), ", ".join(words for words in (tr("Order list"), title) if words), "ink", 1.8, True)
-        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), job.date, "ink", 1.0, False, "right")
-        self.y += 1.5 * text
-        self.ink.lettering(self.painter, QPointF(0, self.y), ", ".join(words for words in (job.name, job.place) if words), "muted")
-        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), title_block(job), "muted", 1.0, False, "right")
-        self.y += 0.9 * text
+        self._head(", ".join(words for words in (tr("Order list"), title) if words))
         told = self.outcome.told
         if any(f.state in (State.FAILS, State.UNKNOWN) for f in told):
             self._paragraph(tr("Not ready to order: {told}.", told=first_small(summary(told))), bold=True)
@@ -91,6 +92,25 @@ class _OrderList:
         self._table(tr("Earth"), (takeoff.dug, takeoff.stone, takeoff.backfill, takeoff.spoil_loose), boxes=False)
         self.y += 0.8 * text
         self._paragraph(CAUTION)
+
+    def draw_cuts(self, cuts: list[tuple[str, bool]]) -> None:
+        """Draw a page that goes to where the pipe is cut: what each pipe is cut into, a box to tick for each way; a heading where it is none."""
+        self._head(tr("Cut list"))
+        for words, is_cut in cuts:
+            if is_cut:
+                self._line(words.strip(), "", "", "", boxes=True, wide=1.0)
+            else:
+                self._heading(words)
+
+    def _head(self, title: str) -> None:
+        job, text = self.outcome.job, self.ink.text
+        self.y = 1.6 * text
+        self.ink.lettering(self.painter, QPointF(0, self.y), title, "ink", 1.8, True)
+        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), job.date, "ink", 1.0, False, "right")
+        self.y += 1.5 * text
+        self.ink.lettering(self.painter, QPointF(0, self.y), ", ".join(words for words in (job.name, job.place) if words), "muted")
+        self.ink.lettering(self.painter, QPointF(self.page.right(), self.y), title_block(job), "muted", 1.0, False, "right")
+        self.y += 0.9 * text
 
     def _heading(self, words: str) -> None:
         self.y += 1.9 * self.ink.text
@@ -114,7 +134,7 @@ class _OrderList:
             amount, unit = sold_words(line, self.system)
             self._line(line.name, amount, unit, ": ".join(words for words in (origin_words(self.outcome.job, line.origins), line.note) if words), boxes=True)
 
-    def _line(self, label: str, number: str, unit: str, note: str, *, boxes: bool) -> None:
+    def _line(self, label: str, number: str, unit: str, note: str, *, boxes: bool, wide: float = 0.40) -> None:
         text, width, top = self.ink.text, self.page.width(), self.y
         self.y += ROW * text
         base = self.y - 0.55 * text
@@ -123,7 +143,7 @@ class _OrderList:
             self.painter.drawRect(QRectF(0.1 * text, top + 0.45 * text, 1.0 * text, 1.0 * text))
         self.painter.setPen(self.ink.colour("ink"))
         self.painter.setFont(self.ink.font())
-        used = self._wrapped(label, QRectF(1.8 * text, top + 0.35 * text, 0.40 * width - 2.0 * text, 6 * text))
+        used = self._wrapped(label, QRectF(1.8 * text, top + 0.35 * text, wide * width - 2.0 * text, 6 * text))
         self.ink.lettering(self.painter, QPointF(0.50 * width, base), number, "ink", 1.0, True, "right")
         self.ink.lettering(self.painter, QPointF(0.51 * width, base), unit, "muted")
         self.painter.setFont(self.ink.font(0.88))

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from weirant.design.machine_fit import machine_fits
 from weirant.design.plan_terms import days_off, days_off_typed, narrowest_gate, people, rain_typed, rainy_shares
@@ -17,6 +17,7 @@ from weirant.design.schedule import plan_of
 from weirant.design.upkeep import upkeep_of
 from weirant.design.work import USUAL_WAY
 from weirant.errors import InputError, WeirantError
+from weirant.formats.csv_text import harmless
 from weirant.formats.plan_ics import read_dates, write_plan_ics
 from weirant.job.paths import label_at, spec_at, with_value
 from weirant.job.work_terms import WorkTerms, date_of
@@ -40,7 +41,7 @@ from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import shown, unit_of
 from weirant.words.machines import METHOD_NAMES, fit_words
-from weirant.words.plan import day_words, hours_words, moved_words, odds_words
+from weirant.words.plan import day_words, hours_words, moved_words, odds_words, plan_rows
 from weirant.words.season import season_words
 
 PAUSE = 60  # ms without a change after which it is planned anew
@@ -169,7 +170,7 @@ class PlanOfWorkPage(ColumnPage):
             line.addWidget(PlainLabel(label))
             line.addWidget(entry)
             row.addWidget(pair)
-        for label, press in ((tr("Calendar …"), self.ask_write), (tr("What was moved …"), self.ask_moved)):
+        for label, press in ((tr("Calendar …"), self.ask_write), (tr("What was moved …"), self.ask_moved), (tr("Copy"), self.copy)):
             button = QPushButton(label)
             button.clicked.connect(lambda _, p=press: p())
             row.addWidget(button)
@@ -281,6 +282,13 @@ class PlanOfWorkPage(ColumnPage):
             spec_at(document.job, path).check(value, document.system)
         if document.change(with_value(document.job, path, value), label_at(document.job, path)):
             keep_usual(document.job.work)
+
+    def copy(self) -> None:
+        """The tasks to the clipboard, as a table that a spreadsheet takes."""
+        clipboard = QApplication.clipboard()
+        if self.plan is not None and clipboard is not None:
+            clipboard.setText("\n".join("\t".join(harmless(" ".join(cell.split())) for cell in row) for row in plan_rows(self.plan)))
+            self.said.emit(tr("The plan is copied as a table"))
 
     def ask_write(self) -> None:
         """Ask for a name and write the calendar."""

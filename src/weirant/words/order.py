@@ -22,7 +22,8 @@ from weirant.words.findings import as_told
 
 KINDS = {PIPE: tr("Pipe"), STONE: tr("Stone"), CLOTH: tr("Cloth"), TOP: tr("On top"), PART: tr("Fittings and parts"), DIG: tr("Earth"), WORK: tr("Work and machines")}
 SUMS = {"cost": tr("Cost"), "overhead": tr("Overhead"), "contingency": tr("Contingency"), "margin": tr("Margin"), "tax": tr("Tax"), "price": tr("Price")}
-UNITS = {"piece": (tr("piece"), tr("pieces")), "coil": (tr("coil"), tr("coils")), "stick": (tr("stick"), tr("sticks")), "roll": (tr("roll"), tr("rolls")), "load": (tr("load"), tr("loads")),
+UNITS = {"piece": (tr("piece"), tr("pieces")), "coil": (tr("coil"), tr("coils")), "stick": (tr("stick"), tr("sticks")), "roll": (tr("roll"), tr("rolls")),
+         "load": (tr("load"), tr("loads")), "pallet": (tr("pallet"), tr("pallets")),
          "h": (tr("hour"), tr("hours")), "day": (tr("day"), tr("days")), "week": (tr("week"), tr("weeks")), "bag": (tr("bag"), tr("bags"))}  # fmt: skip
 IMPERIAL = {"m": "ft", "m2": "ft2", "m3": "yd3", "t": "ton"}
 WRITTEN = {"m2": "m²", "m3": "m³", "ft2": "ft²", "ft3": "ft³", "yd2": "yd²", "yd3": "yd³"}
@@ -133,8 +134,9 @@ def cut_words(outcome: Outcome, cut: PipeCut, system: System) -> list[str]:
     """How the pieces of one pipe are cut, length by length as it is sold, those cut alike together."""
     pipe = outcome.library.pipe(cut.key)
     told: dict[str, int] = {}
+    names = {run.id: f" ({run.name})" if len(outcome.job.runs) > 1 else "" for run in outcome.job.runs}
     for pieces, left in zip(cut.plan.cuts, cut.plan.left, strict=True):
-        words = " + ".join(shown(length, k.DISTANCE, system) for _, length in pieces)
+        words = " + ".join(shown(length, k.DISTANCE, system) + names[cut.origins[number].run] for number, length in pieces)
         words += tr("; {left} left over", left=shown(left, k.DISTANCE, system)) if left >= LEAST_LEFT else ""
         told[words] = told.get(words, 0) + 1
     title = tr("How {pipe} is cut, out of {supply} of {length}", pipe=pipe_called(pipe.name, cut.size), supply=UNITS[pipe.supply][1], length=shown(pipe.supply_length, k.DISTANCE, system))

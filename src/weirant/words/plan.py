@@ -27,6 +27,13 @@ def plan_lines(plan: WorkPlan) -> list[str]:
     return [*rows, "", tr("! nothing else may wait for it to be late")]
 
 
+def plan_rows(plan: WorkPlan) -> list[tuple[str, ...]]:
+    """The same as a table, its headings first."""
+    heads = (tr("task"), tr("first day"), tr("last day"), tr("hours"), tr("people"), tr("machine"))
+    return [heads, *((task.name, *(day.isoformat() for day in plan.dates[task.id]),
+                      tr("{hours:.2f}", hours=task.hours) if task.hours else "", str(task.people or ""), tr(task.machine)) for task in plan.tasks)]
+
+
 def hours_words(task: PlannedTask) -> str:
     """How long a task takes, and how many people."""
     return tr("{hours:.1f} h", hours=task.hours) + ", " + ntr("{n} person", "{n} people", task.people)
