@@ -40,6 +40,7 @@ from weirant.words.order import (
     sold_words,
     sums_words,
 )
+from weirant.words.spoil import spread_words
 
 HUNDRED_FEET = 30.48
 
@@ -171,6 +172,8 @@ def _lines(outcome: Outcome, lines: tuple[OrderLine, ...], *, cuts: bool) -> lis
     if cuts:
         for cut in pipe_cuts(outcome, bill_of(outcome)).values():
             said += ["", *cut_words(outcome, cut, system)]
+        spread = spread_words(outcome)
+        said += ["", *spread] if spread else []
     return said
 
 

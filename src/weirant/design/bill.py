@@ -40,6 +40,13 @@ def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
                 yield BillRow(TOP, DRESSES, "", amounts.all_of(DRESSING), k.VOLUME, here)
 
 
+def spoil_of(outcome: Outcome) -> dict[str, float]:
+    """Loose earth m³ that is left over of each run, by its identity."""
+    swell, put_back = 1 + outcome.job.limits.swell, _put_back(outcome)
+    return {found.id: swell * sum(amounts.dug - put_back.get(Origin(found.id, stretch.id), 0.0) for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False))
+            for found in outcome.site.runs}  # fmt: skip
+
+
 def _put_back(outcome: Outcome) -> dict[Origin, float]:
     """Dug soil m³ that is put back over each stretch: what stone, pipe and pavement leave. A pipe in another's trench takes its room there, where most is put back."""
     found: dict[Origin, float] = {}

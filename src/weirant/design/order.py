@@ -12,6 +12,7 @@ from functools import partial
 from weirant.design.bill import BACKFILL, DRESSES, DUG, IN_HARD, LETS_NONE_IN, SPOIL, TURF, bill_of
 from weirant.design.laid_parts import pieces_of_pipe
 from weirant.design.takeoff import LAP, ROLL
+from weirant.job.work_terms import HAULED
 from weirant.language import tr
 from weirant.library.parts import part_names, parts
 from weirant.methods.cloth_cut import cloth_cut
@@ -26,7 +27,9 @@ from weirant.units.display import shown
 
 TON, YARD, FOOT = 907.18474, 0.764554857984, 0.3048
 TRUCK, BARROW, BAG = 10 * TON, 0.085, 22.68  # kg on a truck, m³ (3 ft³) in a barrow, kg (50 lb) in a bag (common practice, no source)
-EARTH = {DUG: tr("Dig"), IN_HARD: tr("Of it in the hard layer"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul or spread, loose"), TURF: tr("Turf to cut and lay again")}
+SPREAD_OUT = "spread"  # spoil that stays
+EARTH = {DUG: tr("Dig"), IN_HARD: tr("Of it in the hard layer"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul or spread, loose"), SPREAD_OUT: tr("Spoil to spread, loose"),
+         TURF: tr("Turf to cut and lay again")}
 LOOSE = 1500.0  # kg/m³ of dug earth on a truck (common practice, no source)
 SPREAD = 1.8288  # m (6 ft) beside the trench over which spoil is spread (common practice, no source)
 STRIP, KEEPS = (0.3048, 1.2192), 3  # m wide (12 in) and long (4 ft) that a cutter leaves; days that turf keeps off the ground (common practice, no source)
@@ -179,7 +182,9 @@ def _by_volume(what: str, key: str, name: str, volume: float, origins: tuple[Ori
 
 
 def _spoil(outcome: Outcome, volume: float, origins: tuple[Origin, ...]) -> OrderLine:
-    """What is left over, with how deep it would lie beside the trenches."""
+    """What is left over, with how deep it would lie beside the trenches; where it is spread it is in nobody's way, and nothing is paid for hauling it."""
+    if outcome.job.work.spoil != HAULED:
+        return _by_volume(DIG, SPREAD_OUT, EARTH[SPREAD_OUT], volume, origins)
     line = _by_volume(DIG, SPOIL, EARTH[SPOIL], volume, origins)
     spread = spoil_spread(volume, max(_trench_length(outcome, origins), 1e-3), SPREAD)
     system = k.System(outcome.job.units)

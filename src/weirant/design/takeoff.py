@@ -79,7 +79,7 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
     cut = np.maximum(dug.ground - own_bottom, 0.0)
     cut, under = cut + np.where(cut > 0, under, 0.0), np.where(cut > 0, under, 0.0)
     volume = sum(integrate(dug.stations[first:last], cut[first:last], make.area) for first, last in _parts(here & dug.is_own))
-    hard = cut - np.array([_hard_depth(found, station) for station in dug.stations])
+    hard = cut - _hard_depths(found, dug.stations)
     if (hard[here & dug.is_own] > 0).any():
         goods[HARD, ""] = sum(integrate_above(dug.stations[first:last], hard[first:last], make.area) for first, last in _parts(here & dug.is_own))
     inside = here & dug.is_own
@@ -203,10 +203,13 @@ def integrate_above(stations: Array, heights: Array, area: Callable[[Array], Arr
     return float(np.sum(np.diff(stations) * share * (area(low) + 4 * area((low + high) / 2) + area(high)) / 6))
 
 
-def _hard_depth(found: RunOutcome, station: float) -> float:
-    """Depth m of the hard layer under a station; endless where it is not known."""
-    depth = found.soil(station).hard_layer_depth
-    return math.inf if depth is None else depth
+def _hard_depths(found: RunOutcome, stations: Array) -> Array:
+    """Depth m of the hard layer under stations, (n,); endless where it is not known. Where two soils meet, that of the one above."""
+    depths = np.full(len(stations), math.inf)
+    for along in found.soils:
+        if along.soil.hard_layer_depth is not None:
+            depths[(stations >= along.low - SLIP) & (stations <= along.high + SLIP)] = along.soil.hard_layer_depth
+    return depths
 
 
 def joints_in(length: float, piece: float) -> int:

@@ -11,6 +11,7 @@ from weirant.records import dataclass
 from weirant.units import display as k
 
 METHODS = ("excavator", "trencher", "hand")
+HAULED, SPREAD_LEFT, SPREAD_RIGHT, SPREAD_BOTH = SPOIL = ("hauled away", "spread on the left", "spread on the right", "spread on both sides")  # looking up the run
 MOST_PEOPLE, MOST_RAIN, MOST_SPANS, LONGEST = 40, 0.95, 60, 366  # people; share of the days; days off in one piece, and how many of them
 USUAL_RAIN = 0.25  # share of the days (common practice, no source)
 YEARS = range(1990, 2201)
@@ -29,6 +30,8 @@ class WorkTerms:
     method: str = choice("how the trench is dug", *METHODS, default=METHODS[0])
     gate: float | None = quantity("narrowest gate", k.DISTANCE, at_least=0.3, at_most=100, default=None)
     haul: float | None = quantity("way from the heap to the trench", k.DISTANCE, at_least=0, at_most=500, default=None)
+    spoil: str = choice("what is left of the earth", *SPOIL, default=HAULED)
+    spread_width: float = quantity("spread so wide beside the trench", k.DISTANCE, at_least=0.3, at_most=30, default=1.8288)
     days_off: tuple[str, ...] = several("days off", (), most=MOST_SPANS)
 
     def rain_in(self, day: datetime.date) -> float:

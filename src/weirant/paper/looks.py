@@ -4,7 +4,7 @@ from __future__ import annotations
 
 FILLS = {"soil": "soil", "subsoil": "subsoil", "hard layer": "hard", "backfill": "backfill", "stone": "stone", "sand": "soil", "pipe": "field",
           "water": "water", "wet ground": "water_pale", "grass": "grass", "woodland": "grass", "building": "building", "lawn kept dry": "grass",
-          "pond": "water_pale", "slab": "building", "wet area": "water_pale", "roots": "grass"}  # fmt: skip
+          "pond": "water_pale", "slab": "building", "wet area": "water_pale", "roots": "grass", "spoil": "soil"}  # fmt: skip
 HATCHES = {
     "hard layer": "brick",
     "subsoil": "dashes",
@@ -17,6 +17,7 @@ HATCHES = {
     "wet area": "level",
     "slab": "dots",
     "roots": "dots",
+    "spoil": "strokes",
 }
 # line: colour, width in hundredths of the text height, dash pattern
 LINES: dict[str, tuple[str, int, tuple[float, ...]]] = {

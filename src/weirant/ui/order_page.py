@@ -17,6 +17,7 @@ from weirant.ui.price_choice import PriceChoice
 from weirant.ui.priced_rows import PricedRows
 from weirant.ui.theme import THEME
 from weirant.units.display import shown_number, unit_of
+from weirant.words.spoil import spread_words
 
 
 class OrderPage(ColumnPage):
@@ -82,6 +83,9 @@ class OrderPage(ColumnPage):
         self.choice.taken.connect(self.rows.take)
         self.rows.marked.connect(lambda row: self.ensureWidgetVisible(row, 0, 3 * THEME.row))
         layout.addWidget(self.lacks)
+        self.spread = PlainLabel()
+        self.spread.setWordWrap(True)
+        layout.addWidget(self.spread)
         heading = PlainLabel(tr("Quantities in place"))
         heading.setProperty("strong", True)
         layout.addWidget(heading)
@@ -98,6 +102,9 @@ class OrderPage(ColumnPage):
         if not self.isVisible():
             return
         self.rows.refresh()
+        told = [] if self.document.is_empty else spread_words(self.document.outcome)
+        self.spread.setText("\n".join(told))
+        self.spread.setVisible(bool(told))
         takeoff = None if self.document.is_empty else self.document.outcome.takeoff
         figures = takeoff.rows() if takeoff else ()
         while len(self._rows) < len(figures):

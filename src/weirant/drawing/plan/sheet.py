@@ -4,19 +4,20 @@ from __future__ import annotations
 
 import math
 
+from weirant.design.spoil_bands import spoil_bands
 from weirant.design.terrain import Terrain
 from weirant.drawing.plan.ground import ground_shapes
 from weirant.drawing.plan.handles import plan_handles
-from weirant.drawing.plan.lie import nearest_edge
+from weirant.drawing.plan.lie import middle_of, nearest_edge
 from weirant.drawing.plan.runs import flow_arrows, run_shapes
 from weirant.drawing.plan.things import lying_under, shots, standing
-from weirant.drawing.primitives import Drawing, Mark, Measure, Point, Shape, Words
+from weirant.drawing.primitives import Area, Drawing, Mark, Measure, Point, Shape, Words
 from weirant.ground.places import point_of
 from weirant.job import Job
 from weirant.job.situations import places_of
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
-from weirant.units.display import DISTANCE, STATION, System, shown
+from weirant.units.display import DISTANCE, SECTION, STATION, System, shown
 
 MOST_SHOTS = 1500  # of more only every second, third … is drawn; the ground goes through all
 NAMED_SHOTS = 40  # so many shots bear their names; more would be a blur
@@ -31,6 +32,9 @@ def plan_drawing(outcome: Outcome, station: float, *, run: str = "", thing: str 
     shapes: list[Shape] = [*lying_under(job)]
     if site.surface is not None and terrain is not None:
         shapes += ground_shapes(site.surface, terrain, system, chosen=spot)
+    for band in spoil_bands(outcome):
+        shapes += [Area(ring, "spoil") for ring in band.rings]
+        shapes += [Words(middle_of(max(band.rings, key=len)), tr("spoil {depth}", depth=shown(band.depth, SECTION, system)), "label", "centre")] if band.rings else []
     shapes += standing(job, thing)
     for hole in job.holes:
         shapes += [Mark((hole.x, hole.y), "hole"), Words((hole.x, hole.y), hole.name, "small", "left", 6, 3)]

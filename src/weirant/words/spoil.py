@@ -1,0 +1,27 @@
+"""Earth that is spread beside the trenches, in words."""
+
+from __future__ import annotations
+
+from weirant.design.spoil_bands import SpoilBand, spoil_bands
+from weirant.language import tr
+from weirant.outcome.outcome import Outcome
+from weirant.units import display as k
+from weirant.units.display import System, shown
+
+
+def spread_words(outcome: Outcome) -> list[str]:
+    """A line for each trench: how thick it lies, and how the ground falls there before and after; none where it is hauled away."""
+    return [_line(outcome, band) for band in spoil_bands(outcome)]
+
+
+def _line(outcome: Outcome, band: SpoilBand) -> str:
+    system = System(outcome.job.units)
+    said = tr("{run}: {depth} of spoil at the trench, feathered to nothing over {width}", run=outcome.run(band.run).run.name, depth=shown(band.depth, k.SECTION, system),
+              width=shown(outcome.job.work.spread_width, k.DISTANCE, system))
+    if band.fell is None:
+        return said + tr("; the ground falls {fall} more away from it", fall=shown(band.fall, k.SLOPE, system))
+    return said + tr("; there it fell {before}, and falls {after}", before=_fall(band.fell, system), after=_fall(band.fell + band.fall, system))
+
+
+def _fall(fall: float, system: System) -> str:
+    return tr("{fall} towards the trench", fall=shown(-fall, k.SLOPE, system)) if fall < 0 else tr("{fall} away from the trench", fall=shown(fall, k.SLOPE, system))
