@@ -16,16 +16,20 @@ from icalendar import Calendar
 
 from weirant.cli.main import main
 from weirant.design.assess import assess
+from weirant.design.bill import bill_of
 from weirant.design.demo import demo_job
+from weirant.design.own_rates import measured_rates, rates_of_jobs, with_took
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.plan_terms import days_off, rain_typed, rainy_shares
 from weirant.design.schedule import critical_path, days_with_rain, plan_of, rainy, slots_of, working_days
 from weirant.design.upkeep import upkeep_of
+from weirant.design.work import tasks_of
 from weirant.errors import InputError, JobFileError
+from weirant.formats import job_file
 from weirant.formats.plan_ics import dates_of, plan_ics
 from weirant.job.faults import faults
 from weirant.job.paths import with_value
-from weirant.job.work_terms import WorkTerms
+from weirant.job.work_terms import Took, WorkTerms
 from weirant.outcome.plan import COMES, WORKS, PlannedTask
 from weirant.words.plan import moved_words
 from weirant.words.season import season_words
@@ -133,6 +137,23 @@ def test_the_crew_own_rates_stand_in_the_place_of_the_usual_ones():
     hours = [{t.id: t.hours for t in planned(OUTCOMES["demo"], rates=own).tasks} for own in (None, {"dig-excavator": 2.0})]
     assert {key for key in hours[0] if hours[0][key] != hours[1][key]} == {f"dig {run}" for run in ("r1", "r2", "r3", "r4")} & set(hours[0])
     assert hours[1]["dig r2"] == pytest.approx(3 * hours[0]["dig r2"], rel=1e-9) and hours[1]["dig r1"] < 3 * hours[0]["dig r1"]  # some of it lies in the hard layer
+
+
+def test_hours_that_work_took_become_the_rates_of_the_next_job(tmp_path, capsys):
+    job = with_took(with_took(demo_job(), "dig-excavator", 30.0), "spoon", 4.0)
+    rates = measured_rates(assess(job))
+    assert set(rates) == {"dig-excavator"} and rates_of_jobs([rates, {"dig-excavator": 99.0}, {"dig-excavator": 0.1}])["dig-excavator"] == rates["dig-excavator"]
+    dug = [sum(t.hours for t in planned(OUTCOMES["demo"], rates=own).tasks if t.id.startswith("dig")) for own in (None, rates)]
+    hard = sum(task.hours for task in tasks_of(bill_of(OUTCOMES["demo"])) if task.rate.key == "hard-excavator")
+    assert dug[1] == pytest.approx(30.0 + hard) and dug[0] < dug[1]
+    job_file.save(job, tmp_path / "last.weirant")
+    for like in (["--like", str(tmp_path / "last.weirant")], []):
+        assert main(["schedule", "demo", "--start", "2026-11-30", "--json", *like]) == 0
+        hours = sum(t["hours"] for t in json.loads(capsys.readouterr().out)["tasks"] if t["id"].startswith("dig"))
+        assert hours == pytest.approx(dug[1] if like else dug[0])
+    assert main(["quote", "demo", "--prices", "larkmead", "--like", "demo"]) == 2 and "says not how long" in capsys.readouterr().err
+    twice = with_value(job, "work.took", job.work.took * 2)
+    assert [path for path, _ in faults(twice)] == ["work"] and with_took(job, "dig-excavator", None).work.took == (Took("spoon", 4.0),)
 
 
 def test_working_days_leave_weekends_and_days_off_out_and_rain_is_that_of_the_month():

@@ -12,7 +12,10 @@ from PyQt6.QtWidgets import QApplication, QMessageBox, QPushButton
 from weirant.job.paths import with_value
 from weirant.job.work_terms import METHODS
 from weirant.ui import plan_page
+from weirant.ui.dialogs.took import HoursEdit, TookDialog
 from weirant.ui.memory import remember
+from weirant.ui.own_rates import KEY as OWN
+from weirant.ui.own_rates import own_rates
 from weirant.ui.plan_page import TaskBar
 from weirant.ui.price_choice import KEY
 
@@ -70,6 +73,33 @@ def test_the_plan_is_copied_as_a_table_and_days_off_are_left_out(page, window, q
     window.document.stack.undo()
     assert window.document.job.work.haul is None and page.haul.text() == ""
     window.document.stack.setClean()
+
+
+def test_hours_that_the_work_took_are_typed_and_the_next_job_goes_by_them(page, window, qtbot):
+    before = sum(t.hours for t in page.plan.tasks if t.id.startswith("dig"))
+    next(b for b in page.findChildren(QPushButton) if b.text() == "How long it took …").click()
+    dialog = next(d for d in window.findChildren(TookDialog) if d.isVisible())
+    edit = next(e for e in dialog.findChildren(HoursEdit) if e.work == "dig-excavator")
+    assert edit.text() == "" and "usual" in edit.placeholderText()
+    typed(edit, "40")
+    qtbot.waitUntil(lambda: sum(t.hours for t in page.plan.tasks if t.id.startswith("dig")) > before + 20, timeout=5000)
+    assert own_rates()["dig-excavator"] > 0 and any("yd³" in label.text() for label in dialog._speeds.values())
+    for wrong in ("-3", "0", "1e9", "long"):
+        typed(edit, wrong)
+        assert edit.fault and window.document.job.work.took[0].hours == 40
+        QTest.keyClick(edit, Qt.Key.Key_Escape)
+    dialog.reject()
+    window.document.stack.setClean()
+    window.open_demo()  # another job, of the same name: its own hours are not typed, and what was is forgotten with them
+    assert window.document.job.work.took == () and own_rates() == {}
+    for broken in ("[]", '{"a": 1}', '{"a": {"dig-hand": "x", "lay": NaN, "fill": 1e99}}', "{", "[" * 100_000):
+        remember(OWN, broken)
+        assert own_rates() == {}
+    remember(OWN, '{"last": {"dig-excavator": 0.5}}')
+    window.sheet.rail.choose("order")
+    window.sheet.show_view("plan of work")
+    qtbot.waitUntil(lambda: page.plan is not None and sum(t.hours for t in page.plan.tasks if t.id.startswith("dig")) > 3 * before, timeout=5000)
+    remember(OWN, "")
 
 
 def test_names_are_shown_letter_by_letter_on_bars_and_in_the_order(page, window, qtbot):

@@ -13,12 +13,13 @@ from typing import Any
 
 from weirant.cli.giving import check_one_way, give, in_columns
 from weirant.cli.job_commands import open_job, run_called
-from weirant.cli.work_given import job_as_given
+from weirant.cli.work_given import job_as_given, rates_given
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of
 from weirant.design.job_price import job_price
 from weirant.design.offer import options_of, priced_option
 from weirant.design.order import order_of, pipe_cuts
+from weirant.design.own_rates import with_rates
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.errors import InputError
 from weirant.formats.csv_text import harmless
@@ -60,7 +61,7 @@ def quote(given: Namespace) -> int:
     """Print a quote; 1 where something has no price."""
     check_one_way(given)
     outcome, lines = _ordered(given)
-    prices = open_price_list(given.prices)
+    prices = with_rates(open_price_list(given.prices), rates_given(given))
     if given.output:
         if given.run or given.json or given.csv:
             raise InputError("-o", tr("writes the quote of the whole job, and cannot stand beside --run, --json or --csv"))

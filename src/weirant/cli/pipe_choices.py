@@ -7,8 +7,9 @@ from argparse import Namespace
 from weirant.cli.giving import in_columns
 from weirant.cli.job_commands import run_called
 from weirant.cli.streams import print_json
-from weirant.cli.work_given import job_as_given
+from weirant.cli.work_given import job_as_given, rates_given
 from weirant.design.assess import assess
+from weirant.design.own_rates import with_rates
 from weirant.design.pipe_choices import pipe_choices
 from weirant.design.pipe_prices import choice_costs
 from weirant.formats.price_list import open_price_list
@@ -22,7 +23,7 @@ def pipes(given: Namespace) -> int:
     job = job_as_given(given)
     outcome = assess(job)
     found = outcome.run(run_called(job, given.run).id) if given.run else outcome.chosen()
-    choices, prices = pipe_choices(outcome, found), open_price_list(given.prices) if given.prices else NO_PRICES
+    choices, prices = pipe_choices(outcome, found), with_rates(open_price_list(given.prices), rates_given(given)) if given.prices else NO_PRICES
     costs = choice_costs(outcome, found, choices, prices)
     if given.json:
         print_json({"run": found.run.name, "pipes": [{"pipe": c.pipe.key, "count": c.count, "capacity": c.capacity, "share": c.share, "times": c.times, "equals": c.equals,

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from weirant.cli.streams import print_json
-from weirant.cli.work_given import job_as_given
+from weirant.cli.work_given import job_as_given, rates_given
 from weirant.design.assess import assess
 from weirant.design.machine_fit import machine_fits
 from weirant.design.schedule import plan_of
@@ -25,7 +25,7 @@ def schedule(given: Namespace) -> int:
     """Print or write it; 0, or 1 where something was moved before what it waits for."""
     outcome = assess(job_as_given(given))
     terms = outcome.job.work
-    plan = plan_of(outcome, open_price_list(given.prices).rates if given.prices else None)
+    plan = plan_of(outcome, {**rates_given(given), **(open_price_list(given.prices).rates if given.prices else {})})
     if given.moved:
         told, wrong = moved_words(plan, read_dates(Path(given.moved), outcome.job))
         print("\n".join(told or [tr("nothing was moved")]))

@@ -6,6 +6,8 @@ from argparse import Namespace
 from collections.abc import Callable, Mapping
 
 from weirant.cli.job_commands import open_job
+from weirant.design.assess import assess
+from weirant.design.own_rates import measured_rates, rates_of_jobs
 from weirant.design.plan_terms import days_off, narrowest_gate, people, rainy_shares
 from weirant.errors import InputError
 from weirant.job import Job
@@ -29,6 +31,17 @@ def job_as_given(given: Namespace) -> Job:
         if words is not None:
             job = with_value(job, f"work.{field}", read(words, option))
     return job
+
+
+def rates_given(given: Namespace) -> dict[str, float]:
+    """What the crew did in an hour on the earlier jobs that are named. Raises InputError where one of them says nothing of it."""
+    jobs = []
+    for name in given.like or []:
+        rates = measured_rates(assess(open_job(name)))
+        if not rates:
+            raise InputError("like", tr("says not how long anything took"), name)
+        jobs.append(rates)
+    return rates_of_jobs(jobs)
 
 
 def _method(words: str, field: str) -> str:

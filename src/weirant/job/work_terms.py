@@ -19,6 +19,14 @@ SPAN = "/"  # between the first and the last of days off, as ISO 8601 writes a t
 
 
 @dataclass(frozen=True)
+class Took:
+    """The hours that a kind of work took its crew, by the key of its rate in the library."""
+
+    work: str = plain("kind of work")
+    hours: float = quantity("hours it took", k.COUNT, above=0, at_most=10_000)
+
+
+@dataclass(frozen=True)
 class WorkTerms:
     """``start`` is a date as 2026-03-31, empty for the day on which the plan is asked for; ``rain`` the share of the days that rain takes, one for all the year or twelve, January
     first; ``days_off`` dates, or two with a stroke between.
@@ -33,6 +41,7 @@ class WorkTerms:
     spoil: str = choice("what is left of the earth", *SPOIL, default=HAULED)
     spread_width: float = quantity("spread so wide beside the trench", k.DISTANCE, at_least=0.3, at_most=30, default=1.8288)
     days_off: tuple[str, ...] = several("days off", (), most=MOST_SPANS)
+    took: tuple[Took, ...] = several("how long it took", (), most=100)
 
     def rain_in(self, day: datetime.date) -> float:
         """The share of the days like one that rain takes."""
@@ -74,5 +83,7 @@ def is_sound(terms: WorkTerms) -> None:
         raise InputError(tr("people"), tr("must be a whole number from 1 to {most}", most=MOST_PEOPLE), terms.people)
     if len(terms.rain) not in (1, 12) or not all(0 <= share < MOST_RAIN for share in terms.rain):
         raise InputError(tr("days lost to rain"), tr("must be a share of the days between 0 and {most} %, or twelve such", most=round(100 * MOST_RAIN)), "")
+    if len({took.work for took in terms.took}) < len(terms.took):
+        raise InputError(tr("how long it took"), tr("names a kind of work twice"), "")
     terms.first_day()
     terms.spans_off()

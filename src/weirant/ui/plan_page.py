@@ -130,6 +130,7 @@ class PlanOfWorkPage(ColumnPage):
     """Terms above, a row for each task, odds and yearly work below; worked out beside the interface."""
 
     said = pyqtSignal(str)
+    took_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
         super().__init__(4)
@@ -170,7 +171,8 @@ class PlanOfWorkPage(ColumnPage):
             line.addWidget(PlainLabel(label))
             line.addWidget(entry)
             row.addWidget(pair)
-        for label, press in ((tr("Calendar …"), self.ask_write), (tr("What was moved …"), self.ask_moved), (tr("Copy"), self.copy)):
+        for label, press in ((tr("Calendar …"), self.ask_write), (tr("What was moved …"), self.ask_moved), (tr("How long it took …"), self.took_wanted.emit),
+                             (tr("Copy"), self.copy)):
             button = QPushButton(label)
             button.clicked.connect(lambda _, p=press: p())
             row.addWidget(button)
@@ -196,6 +198,7 @@ class PlanOfWorkPage(ColumnPage):
         self._of: object = None
         self._follow()
         document.changed.connect(self._follow)
+        document.changed.connect(self._take_rates)
         document.changed.connect(self.refresh)
         document.drag_ended.connect(self.refresh)
 
@@ -211,8 +214,12 @@ class PlanOfWorkPage(ColumnPage):
         self.method.take(self.terms.method)
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
-        self._rates = tuple(remembered_prices().rates.items())  # another list may have been taken meanwhile
+        self._take_rates()
         self.refresh()
+
+    def _take_rates(self) -> None:
+        if self.isVisible() and not self.document.dragging:  # another list may have been taken meanwhile, or hours typed
+            self._rates = tuple(remembered_prices().rates.items())
 
     def refresh(self) -> None:
         """Have it planned on the job as it is."""

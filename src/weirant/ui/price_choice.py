@@ -7,21 +7,23 @@ from pathlib import Path
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QWidget
 
+from weirant.design.own_rates import with_rates
 from weirant.errors import WeirantError
 from weirant.formats.price_list import PRACTICE, open_price_list
 from weirant.language import tr
 from weirant.outcome.prices import NO_PRICES, PriceList
 from weirant.ui.asking import ask_file, tell
 from weirant.ui.memory import remember, words
+from weirant.ui.own_rates import own_rates
 
 KEY, FILES = "price list", tr("Price lists (*.csv *.txt *.tsv)")
 NAMES = {"larkmead": tr("Larkmead (practice)"), "moorgrundel": tr("Moorgrundel (practice)")}
 
 
 def remembered_prices() -> PriceList:
-    """The list that was taken last; none where that cannot be read any more."""
+    """The list that was taken last, with the crew's own rates; none where that cannot be read any more."""
     try:
-        return open_price_list(words(KEY)) if words(KEY) else NO_PRICES
+        return with_rates(open_price_list(words(KEY)) if words(KEY) else NO_PRICES, own_rates())
     except WeirantError:
         return NO_PRICES
 
@@ -71,7 +73,7 @@ class PriceChoice(QComboBox):
         """Take a list by its name or its file; where it cannot be read, say why and stay with the last."""
         before = words(KEY)
         try:
-            found = open_price_list(wanted) if wanted else NO_PRICES
+            found = with_rates(open_price_list(wanted) if wanted else NO_PRICES, own_rates())
         except WeirantError as fault:
             tell(self.window(), tr("Open a price list"), str(fault))
             wanted, found = before, None

@@ -40,6 +40,7 @@ from weirant.ui.look import DESKTOP, SCALES, choose_look, chosen_look
 from weirant.ui.menus import make_menus
 from weirant.ui.opening import open_dialog
 from weirant.ui.order_page import OrderPage
+from weirant.ui.own_rates import keep_rates
 from weirant.ui.papers import Papers
 from weirant.ui.plan_page import PlanOfWorkPage
 from weirant.ui.plugged import tell_plugged
@@ -103,6 +104,8 @@ class Window(QMainWindow):
         self.start.recent_wanted.connect(self.files.open_file)
         self.start.back_wanted.connect(self.go_back)
         self.files.opened.connect(lambda found, path: self.open_job(found.job, path, digest=found.digest))
+        self._took: object = ()
+        self.document.changed.connect(self._keep_rates)  # before the pages that go by them
         self.document.changed.connect(self._show_title)
         self.document.stack.cleanChanged.connect(self._clean_changed)
         self._actions = make_menus(self)
@@ -139,6 +142,7 @@ class Window(QMainWindow):
         """Connect a page that was just made with what its buttons ask for."""
         if isinstance(page, PlanOfWorkPage):
             page.said.connect(self.papers.said)
+            page.took_wanted.connect(partial(self.open, "took"))
         elif isinstance(page, OrderPage):
             page.why.connect(self.why)
             page.owner_sheet_wanted.connect(self.papers.ask_owner_sheet)
@@ -496,6 +500,12 @@ class Window(QMainWindow):
 
     def _clean_changed(self, clean: bool) -> None:
         self._show_title()
+
+    def _keep_rates(self) -> None:
+        """The hours that the work took were typed, or that was undone: the crew's own rates are others."""
+        if not self.document.is_empty and self.document.job.work.took != self._took:
+            self._took = self.document.job.work.took
+            keep_rates(self.document)
 
     def _show_title(self) -> None:
         if not self.document.is_empty:

@@ -57,6 +57,11 @@ def sold_words(line: OrderLine, system: System) -> tuple[str, str]:
     return number_words(amount), UNITS[unit][amount != 1] if unit in UNITS else WRITTEN.get(unit, unit)
 
 
+def amount_words(amount: float, unit: str, system: System) -> str:
+    """An amount of work in the reader's units; ``unit`` is m, m2, m3 or piece."""
+    return shown(amount, {"m": k.DISTANCE, "m2": k.AREA, "m3": k.VOLUME}.get(unit, k.COUNT), system)
+
+
 def origin_words(job: Job, origins: Iterable[Origin]) -> str:
     """Where a thing comes from: the runs, of many the first."""
     names = {run.id: run.name for run in job.runs}
