@@ -120,7 +120,7 @@ def test_pavement_and_dressing_are_taken_off_as_they_lie(top, turf, pavement):
     found = assess(job).run("r1")
     cut = 1.1
     flat = dataclasses.replace(found.grade, ground=found.grade.invert + cut - found.make(20.0).below)
-    amounts, length = _amounts(found, flat, None, [])[0], sum(s.high - s.low for s in found.stretches if not s.is_solid)
+    amounts, length = _amounts(found, flat, None, [], ())[0], sum(s.high - s.low for s in found.stretches if not s.is_solid)
     whole, layer = trench(cut, width, side), turf if top in ("dressed stone", "turf on the stone") else 0.0
     high = min(cut - pavement - layer, found.make(20.0).natural_stone) if top == "soil cap" else cut - pavement - layer
     bore = np.pi * found.make(20.0).pipe.outer_diameter ** 2 / 4

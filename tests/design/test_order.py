@@ -108,6 +108,23 @@ def test_what_lies_in_the_hard_layer_is_summed_as_laid_back_prisms_are_by_hand(l
     assert 0 < total < found.amounts.dug and bill_of(assess(job)).totals()[DIG, "hard", ""] > 0
 
 
+def test_a_box_is_dug_wider_than_the_trench_and_takes_its_room_of_what_is_put_back():
+    """By hand: a pit 15 cm larger all round than the box with its walls, down to the floor under the sump, less the trench that is dug there anyway; once, though two runs meet in it."""
+    job = pattern("swale").job()
+    outcome = assess(job)
+    inlets = [(node, station) for node, station in outcome.run("r1").run.nodes if node.basin is not None and node.basin.size]
+    found, grade, more, taken = outcome.run("r1"), outcome.run("r1").grade, 0.0, 0.0
+    for node, station in inlets:
+        make, cut = found.make(station), grade.at(grade.cut, station)
+        outer, deep = node.basin.size + 0.1, max(cut - make.below + (node.basin.sump or 0) + 0.05, cut)
+        beside = min(station + outer / 2 + 0.15, found.run.length) - max(station - outer / 2 - 0.15, 0)
+        more += max((outer + 0.3) ** 2 * deep - make.section.width * cut * beside, 0)
+        taken += outer**2 * deep * (math.pi / 4 if node.basin.shape == "round" else 1)
+    bare = assess(dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, basin=dataclasses.replace(n.basin, size=None)) if n.basin is not None else n for n in job.nodes)))
+    dug, back = ([o.takeoff.dug.value for o in (outcome, bare)], [o.takeoff.backfill.value for o in (outcome, bare)])
+    assert len(inlets) > 1 and dug[0] - dug[1] == pytest.approx(more, rel=1e-6) and back[0] - back[1] == pytest.approx(more - taken, rel=1e-6)
+
+
 def test_a_longer_way_takes_barrows_longer_than_loaders_and_digging_as_long_as_ever():
     """A third of a barrow's time was the way, and is now three times as long."""
     hours = [{t.rate.key: t.hours for method in ("hand", "excavator") for t in tasks_of(bill_of(OUTCOMES["demo"]), method, haul=haul)} for haul in (None, 30.48, 91.44, 0.0)]

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from weirant.design.laid_parts import Wanted, wanted_parts
 from weirant.library.parts import parts
-from weirant.outcome.amounts import DRESSING, FABRIC, HARD, PAVING, PERFORATED, SOLID
+from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, SOLID
 from weirant.outcome.amounts import STONE as OF_STONE
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, Bill, BillRow, Origin
 from weirant.outcome.outcome import Outcome
@@ -54,7 +54,7 @@ def _put_back(outcome: Outcome) -> dict[Origin, float]:
     for run in outcome.site.runs:
         for stretch, amounts in zip(run.stretches, run.amounts_of, strict=False):
             paved = sum(float(thick) * area for thick, area in amounts.of(PAVING).items())
-            back = amounts.dug - amounts.all_of(OF_STONE) - amounts.pipe_volume - amounts.all_of(DRESSING) - paved
+            back = amounts.dug - amounts.all_of(OF_STONE) - amounts.pipe_volume - amounts.all_of(BOXES) - amounts.all_of(DRESSING) - paved
             if back < 0 and run.run.run.trench_of:
                 taken[run.run.run.trench_of] = taken.get(run.run.run.trench_of, 0.0) - back
             else:

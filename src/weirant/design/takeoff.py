@@ -17,11 +17,11 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import IN_TRENCH
 from weirant.ground.stretches import JOINT, LaidStretch, largest
 from weirant.job import Job
-from weirant.job.network import EXISTING
+from weirant.job.network import EXISTING, ROUND, Node
 from weirant.job.section import AT_JOINTS, DRESSED_TOP
 from weirant.language import tr
 from weirant.library import Library
-from weirant.outcome.amounts import DRESSING, FABRIC, HARD, PAVING, PERFORATED, SOLID, STONE, Amounts
+from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, SOLID, STONE, Amounts
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import TakeOff
 from weirant.outcome.site import RunOutcome, Site
@@ -46,25 +46,58 @@ class Dug:
     is_own: NDArray[np.bool_]
 
 
+WALL, ROUND_BOX = 0.05, 0.15  # m of a box's wall and floor, and of room dug on each side of it (common practice, no source)
+
+
 def with_amounts(site: Site, session: Session) -> Site:
     """The site with what each run takes to build. A trench is dug once, as deep as the deepest pipe in it; its stone makes room for every pipe."""
     runs = []
+    boxes = _boxes(site)
     for found in site.runs:
         if found.grade is not None and found.run.run.status != EXISTING:  # what lies there already is neither dug nor bought
             host = site.run(found.run.run.trench_of)
             beside = site.in_trench_of(found.id)
-            on = (found.grade, found.run, found.stretches, found.soils, host.grade if host is not None else None, *(x for g in beside for x in (g.grade, g.run, g.stretches)))
-            made, pieces = session.once(f"amounts {found.id}", on, partial(_amounts, found, found.grade, host, beside))
+            on = (found.grade, found.run, found.stretches, found.soils, host.grade if host is not None else None, boxes[found.id],
+                  *(x for g in beside for x in (g.grade, g.run, g.stretches)))
+            made, pieces = session.once(f"amounts {found.id}", on, partial(_amounts, found, found.grade, host, beside, boxes[found.id]))
             found = dataclasses.replace(found, amounts=made, amounts_of=pieces)
         runs.append(found)
     return dataclasses.replace(site, runs=tuple(runs))
 
 
-def _amounts(found: RunOutcome, grade: GradeLine, host: RunOutcome | None, guests: list[RunOutcome]) -> tuple[Amounts, tuple[Amounts, ...]]:
+def _boxes(site: Site) -> dict[str, tuple[tuple[Node, float], ...]]:
+    """Boxes with their stations m by the run whose trench they widen; one that several runs go through is dug once."""
+    found: dict[str, tuple[tuple[Node, float], ...]] = {}
+    seen: set[str] = set()
+    for run in site.runs:
+        own = tuple((node, station) for node, station in run.run.nodes if node.basin is not None and node.basin.size and node.id not in seen)
+        found[run.id] = own if run.grade is not None and run.run.run.status != EXISTING else ()
+        seen |= {node.id for node, _ in found[run.id]}
+    return found
+
+
+def _amounts(found: RunOutcome, grade: GradeLine, host: RunOutcome | None, guests: list[RunOutcome], boxes: tuple[tuple[Node, float], ...]) -> tuple[Amounts, tuple[Amounts, ...]]:
     """Quantities of one run, and of each of its stretches. Stone and fabric where it collects; in another's trench it brings its pipe only."""
     dug = _trench(found, grade, host, guests)
-    pieces = tuple(_of_stretch(found, grade, stretch, dug, guests) for stretch in found.stretches)
-    return sum(pieces, Amounts()), pieces
+    pieces = [_of_stretch(found, grade, stretch, dug, guests) for stretch in found.stretches]
+    for node, station in boxes:
+        at = found.stretches.index(found.stretch(station))
+        pieces[at] += _widened(grade, found.stretches[at], node, station)
+    return sum(pieces, Amounts()), tuple(pieces)
+
+
+def _widened(grade: GradeLine, stretch: LaidStretch, node: Node, station: float) -> Amounts:
+    """What a box takes beside the trench that goes through it: a pit with room to stand round it, down to its floor, and the room that it takes of that."""
+    box = node.basin
+    assert box is not None and box.size is not None
+    cut = max(grade.at(grade.cut, station), 0.0)
+    deep = max(cut - stretch.make.below + (box.sump or 0.0) + WALL, cut) if cut > 0 else 0.0
+    outer = box.size + 2 * WALL
+    pit = outer + 2 * ROUND_BOX
+    along = min(station + pit / 2, float(grade.stations[-1])) - max(station - pit / 2, 0.0)  # at the end of a run half of it is not in the trench
+    trench = stretch.make.area(np.array(cut)) * along
+    taken = (math.pi / 4 if box.shape == ROUND else 1.0) * outer**2 * deep
+    return Amounts(max(pit**2 * deep - float(trench), 0.0), 0.0, {(BOXES, ""): taken})
 
 
 def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: Dug, guests: list[RunOutcome]) -> Amounts:
@@ -156,7 +189,7 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     volume = sum(stone.values())
     fabric = {library.geotextile(key).name: area for key, area in total.of(FABRIC).items()}
     paved = total.of(PAVING)  # by its thickness
-    backfill = total.dug - volume - total.pipe_volume - total.all_of(DRESSING) - sum(float(thick) * area for thick, area in paved.items())
+    backfill = total.dug - volume - total.pipe_volume - total.all_of(BOXES) - total.all_of(DRESSING) - sum(float(thick) * area for thick, area in paved.items())
     dense = ", ".join(tr("{bulk_density:g} kg/m³ ({bulk_density_2:.0f} lb/ft³)", bulk_density=a.bulk_density, bulk_density_2=a.bulk_density / 16.0185) for a in stone) or "none"
     return TakeOff(
         counted(tr("Dig"), total.dug, k.VOLUME, tr("solid ground, {along}", along=along)),
