@@ -9,7 +9,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QApplication, QGridLayout, QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.machine_fit import machine_fits
 from weirant.design.plan_terms import days_off, days_off_typed, narrowest_gate, people, rain_typed, rainy_shares
@@ -165,18 +165,25 @@ class PlanOfWorkPage(ColumnPage):
         asked = ((tr("first working day"), self.start), (tr("people"), self.crew), (tr("days lost to rain"), self.rain), (tr("dug"), self.method),
                  (tr("narrowest gate"), self.gate), (tr("heap to trench"), self.haul), (tr("days off"), self.off))
         for label, entry in asked:
-            pair, line = QWidget(), QHBoxLayout()
-            line.setContentsMargins(0, 0, 0, 0)
-            pair.setLayout(line)
-            line.addWidget(PlainLabel(label))
-            line.addWidget(entry)
+            pair = QWidget()
+            over = QVBoxLayout(pair)  # its words over it, as on a card: beside it there is no room where the letters are large
+            over.setContentsMargins(0, 0, 0, 0)
+            over.setSpacing(0)
+            words = PlainLabel(label)
+            words.setProperty("quiet", True)
+            over.addWidget(words)
+            over.addWidget(entry)
             row.addWidget(pair)
+        acts = QWidget()
+        buttons = FlowLayout(acts, 8)
+        buttons.setContentsMargins(0, 0, 0, 0)
         for label, press in ((tr("Calendar …"), self.ask_write), (tr("What was moved …"), self.ask_moved), (tr("How long it took …"), self.took_wanted.emit),
                              (tr("Copy"), self.copy)):
             button = QPushButton(label)
             button.clicked.connect(lambda _, p=press: p())
-            row.addWidget(button)
+            buttons.addWidget(button)
         column.addWidget(terms)
+        column.addWidget(acts)
         self.odds, self.fits, self.yearly = PlainLabel(), PlainLabel(), PlainLabel()
         for told in (self.odds, self.fits, self.yearly):
             told.setWordWrap(True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QApplication, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from weirant.design.bill import bill_of
@@ -21,6 +22,7 @@ from weirant.ui.document import Document
 from weirant.ui.entry import mark
 from weirant.ui.name_link import NameLink
 from weirant.ui.plain_text import PlainLabel, plain_tip
+from weirant.ui.theme import THEME
 from weirant.ui.work import Newest
 from weirant.words.order import (
     KINDS,
@@ -34,6 +36,7 @@ from weirant.words.order import (
 )
 
 PAUSE = 60  # ms without a change after which it is worked out anew
+NARROW = 30  # heights of the letters under which there is no room for names beside figures
 
 
 class PricedRows(QWidget):
@@ -68,9 +71,18 @@ class PricedRows(QWidget):
         self._work, self._seen = Newest(self, PAUSE), dict[tuple[str, str, str], int]()
         self._of: tuple[Outcome | None, PriceList] = (None, NO_PRICES)
         self._links: list[tuple[NameLink, frozenset[Origin]]] = []
+        self._is_narrow = False
         self._is_pressed = False  # something in a drawing, since the order was first looked at
         for signal in (document.station_changed, document.run_changed):
             signal.connect(self._follow_place)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
+        super().resizeEvent(event)
+        narrow = self.width() < NARROW * THEME.text
+        if narrow != self._is_narrow:
+            self._is_narrow = narrow
+            if self.quote is not None:
+                self._show(self._of[0], self.quote)
 
     def take(self, prices: PriceList) -> None:
         """Price the rows by another list."""
@@ -129,13 +141,19 @@ class PricedRows(QWidget):
         cell.setContentsMargins(0, 0, 0, 0)
         cell.setSpacing(0)
         cell.addWidget(name, alignment=Qt.AlignmentFlag.AlignLeft)
+        said = _quiet(price_words(priced) if self.prices.prices else "")
+        said.setWordWrap(True)
+        if self._is_narrow:  # the name over all of the width, the rest below it
+            self._grid.addWidget(holder, row, 0, 1, 4)
+            row += 1
+            self._grid.addWidget(said, row, 2)
+        else:
+            self._grid.addWidget(holder, row, 2)
+            cell.addWidget(said)
+            said.setVisible(bool(self.prices.prices))
         self._grid.addWidget(_right(amount, strong=True), row, 0)
         self._grid.addWidget(_quiet(unit), row, 1)
-        self._grid.addWidget(holder, row, 2)
         if self.prices.prices:
-            said = _quiet(price_words(priced))
-            said.setWordWrap(True)
-            cell.addWidget(said)
             self._grid.addWidget(_right(money_words(priced.cost) if priced.cost is not None else "–"), row, 3)
 
     def _light(self, of: tuple[str, str, str], origins: tuple[Origin, ...], _: bool = False) -> None:
