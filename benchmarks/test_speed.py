@@ -102,12 +102,12 @@ def test_swap_on_the_stage_with_its_repaint(benchmark, qtbot, step):
 
 
 def test_first_usable_window(benchmark):
-    whole_process(benchmark, ["demo"], 1.5, QT_QPA_PLATFORM="offscreen", WEIRANT_STOP_WHEN_SHOWN="1")
+    whole_process(benchmark, ["demo"], 0.8, QT_QPA_PLATFORM="offscreen", WEIRANT_STOP_WHEN_SHOWN="1")
 
 
 def test_check_command(benchmark, job, tmp_path):
     job_file.save(job, tmp_path / "demo.weirant")
-    whole_process(benchmark, ["check", str(tmp_path / "demo.weirant")], 0.8)
+    whole_process(benchmark, ["check", str(tmp_path / "demo.weirant")], 0.4)
 
 
 def test_calc_command(benchmark):
