@@ -15,7 +15,7 @@ from scipy.stats import triang
 
 from weirant.cli.main import main
 from weirant.design.assess import assess
-from weirant.design.bill import bill_of
+from weirant.design.bill import bill_of, dig_time
 from weirant.design.demo import demo_job
 from weirant.design.offer import priced_option
 from weirant.design.order import in_unit, order_of, pipe_cuts
@@ -123,6 +123,22 @@ def test_a_box_is_dug_wider_than_the_trench_and_takes_its_room_of_what_is_put_ba
     bare = assess(dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, basin=dataclasses.replace(n.basin, size=None)) if n.basin is not None else n for n in job.nodes)))
     dug, back = ([o.takeoff.dug.value for o in (outcome, bare)], [o.takeoff.backfill.value for o in (outcome, bare)])
     assert len(inlets) > 1 and dug[0] - dug[1] == pytest.approx(more, rel=1e-6) and back[0] - back[1] == pytest.approx(more - taken, rel=1e-6)
+
+
+@pytest.mark.parametrize(("upper", "lower"), [("clay", "clay"), ("sand", "sand"), ("loam", "clay")])
+def test_digging_takes_as_long_as_the_layers_that_are_cut_by_how_thick_they_are(upper, lower):
+    job = demo_job()
+    layers = job.soils[0].layers
+    job = with_value(job, "soils.g1.layers", (dataclasses.replace(layers[0], texture=upper), *(dataclasses.replace(layer, texture=lower) for layer in layers[1:])))
+    outcome = assess(job)
+    times, found = {key: outcome.library.texture(key).dig_time for key in (upper, lower)}, outcome.run("r1")
+    stretch = found.stretches[-1]
+    cut = found.grade.cut[(found.grade.stations >= stretch.low) & (found.grade.stations <= stretch.high)].mean()
+    top = min(layers[0].thickness, cut) / cut
+    assert dig_time(outcome, found, stretch) == pytest.approx(times[upper] * top + times[lower] * (1 - top))
+    hours = [{t.rate.key: t.hours for t in tasks_of(bill_of(o))} for o in (OUTCOMES["demo"], outcome)]
+    assert {key for key in hours[0] if hours[0][key] != pytest.approx(hours[1][key])} == {"dig-excavator"}
+    assert (hours[1]["dig-excavator"] > hours[0]["dig-excavator"]) == (lower == "clay")
 
 
 def test_a_longer_way_takes_barrows_longer_than_loaders_and_digging_as_long_as_ever():

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
+from itertools import pairwise
+
+import numpy as np
 
 from weirant.design.laid_parts import Wanted, wanted_parts
+from weirant.ground.stretches import LaidStretch
 from weirant.library.parts import parts
 from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, SOLID
 from weirant.outcome.amounts import STONE as OF_STONE
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, Bill, BillRow, Origin
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
 DUG, IN_HARD, BACKFILL, SPOIL, TURF, DRESSES, LETS_NONE_IN = "dug", "hard", "backfill", "spoil", "turf", "dressing", "solid"
@@ -31,13 +37,27 @@ def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
             back = put_back.get(here, 0.0)
             for key, volume in ((DUG, amounts.dug), (IN_HARD, amounts.all_of(HARD)), (BACKFILL, back), (SPOIL, (amounts.dug - back) * swell)):
                 if volume > 0:
-                    yield BillRow(DIG, key, "", volume, k.VOLUME, here)
+                    yield BillRow(DIG, key, "", volume, k.VOLUME, here, dig_time=dig_time(outcome, found, stretch) if key == DUG else 1.0)
             goods = ((STONE, "", stone, k.VOLUME), (CLOTH, "", amounts.of(FABRIC), k.AREA),
                      (PIPE, LETS_NONE_IN, amounts.of(SOLID), k.DISTANCE), (PIPE, "", amounts.of(PERFORATED), k.DISTANCE))  # fmt: skip
             for what, size, of, kind in goods:
                 yield from (BillRow(what, key, size, amount, kind, here) for key, amount in of.items())
             if amounts.all_of(DRESSING) > 0:
                 yield BillRow(TOP, DRESSES, "", amounts.all_of(DRESSING), k.VOLUME, here)
+
+
+def dig_time(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> float:
+    """How many times as long as in loam it takes to dig a stretch: of the layers that are cut, by how thick they are there in the mean; of layers under the hard one none."""
+    grade = found.grade
+    if grade is None:
+        return 1.0
+    inside = (grade.stations >= stretch.low) & (grade.stations <= stretch.high)
+    cut = float(np.maximum(grade.cut[inside], 0.0).mean()) if inside.any() else 0.0
+    soil = found.soil((stretch.low + stretch.high) / 2)
+    begins = [depth for depth in soil.boundaries if depth is not None]  # below a layer of unknown thickness it goes on as it is
+    thick = [max(min(low, cut) - high, 0.0) for high, low in pairwise([*begins, math.inf])]
+    total = sum(thick)
+    return sum(each * outcome.library.texture(layer.texture).dig_time for each, layer in zip(thick, soil.layers, strict=False)) / total if total > 0 else 1.0
 
 
 def spoil_of(outcome: Outcome) -> dict[str, float]:

@@ -23,9 +23,11 @@ def tasks_timed(outcome: Outcome) -> tuple[Task, ...]:
 
 
 def measured_rates(outcome: Outcome) -> dict[str, float]:
-    """How much of each kind of work was done in an hour (m, m², m³ or pieces, by the key of the library's rate), where the hours were typed."""
+    """How much of each kind of work was done in an hour (m, m², m³ or pieces, by the key of the library's rate), where the hours were typed; dug earth as
+    it would have been in loam, so that it serves the next soil too.
+    """
     hours = {took.work: took.hours for took in outcome.job.work.took}
-    rates = {task.rate.key: task.amount / hours[task.rate.key] for task in tasks_timed(outcome) if task.rate.key in hours}
+    rates = {task.rate.key: task.effort / hours[task.rate.key] for task in tasks_timed(outcome) if task.rate.key in hours}
     return {key: rate for key, rate in rates.items() if LEAST <= rate <= MOST}
 
 

@@ -26,10 +26,11 @@ OF_WORK = {"dug": (DIG, "dug"), "hard": (DIG, "hard"), "backfill": (DIG, "backfi
 
 @dataclass(frozen=True)
 class Task:
-    """A kind of work with how much of it there is, and the hours of its crew that it takes: usual, and at the least and most."""
+    """A kind of work with how much of it there is, and the hours of its crew that it takes: usual, and at the least and most; ``effort`` is how much it comes to in loam."""
 
     rate: Rate
     amount: float
+    effort: float
     hours: float
     band: tuple[float, float]
     origins: tuple[Origin, ...]
@@ -47,22 +48,23 @@ def tasks_of(bill: Bill, method: str = METHODS[0], own: Mapping[str, float] | No
             elif haul is not None and rate.way > 0:
                 by = 1 / (1 - rate.way + rate.way * haul / USUAL_WAY)
                 rate = dataclasses.replace(rate, least=rate.least * by, usual=rate.usual * by, most=rate.most * by)
-            amount, origins = _amount(bill, rate.of)
+            amount, effort, origins = _amount(bill, rate.of)
             if amount > 0:
-                found.append(Task(rate, amount, amount / rate.usual, (amount / rate.most, amount / rate.least), origins))
+                found.append(Task(rate, amount, effort, effort / rate.usual, (effort / rate.most, effort / rate.least), origins))
     return tuple(found)
 
 
-def _amount(bill: Bill, of: str) -> tuple[float, tuple[Origin, ...]]:
+def _amount(bill: Bill, of: str) -> tuple[float, float, tuple[Origin, ...]]:
     if of == "parts":
         rows = [row for row in bill.rows if row.what == PART and row.kind is k.COUNT and row.key not in ("pins", "sock-ties", "joint-wrap-tie")]  # those go with the cloth and the pipe
     else:
         what, key = OF_WORK[of]
         rows = [row for row in bill.rows if row.what == what and row.key == (key or row.key)]
-    amount = sum(row.amount for row in rows)
-    if of == "dug":  # what of it is hard is dug at a rate of its own
-        amount = max(amount - _amount(bill, "hard")[0], 0.0)
-    return amount, tuple(dict.fromkeys(row.origin for row in rows))
+    amount, effort = sum(row.amount for row in rows), sum(row.amount * row.dig_time for row in rows)
+    if of == "dug" and amount > 0:  # what of it is hard is dug at a rate of its own
+        rest = max(amount - _amount(bill, "hard")[0], 0.0)
+        amount, effort = rest, effort * rest / amount
+    return amount, effort, tuple(dict.fromkeys(row.origin for row in rows))
 
 
 def work_lines(tasks: tuple[Task, ...]) -> tuple[OrderLine, ...]:

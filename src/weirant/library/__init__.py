@@ -137,5 +137,5 @@ def _texture(row: dict[str, str]) -> Texture:
     best, spread = float(row["conductivity_cm_day"]) / 100 / 86400, float(row["spread"])
     points = [(float(s) / 1e3, float(p)) for s, p in (point.split(":") for point in row["gradation_mm"].split())]
     return Texture(row["key"], tr(row["name"]), Band(best / spread, best, best * spread), float(row["drainable_porosity"]),
-                   (float(row["theta_r"]), float(row["theta_s"]), float(row["alpha_per_m"]), float(row["n"])), gradation_of(points), float(row["plasticity_index"]),
+                   (float(row["theta_r"]), float(row["theta_s"]), float(row["alpha_per_m"]), float(row["n"])), gradation_of(points), float(row["plasticity_index"]), float(row["dig_time"]),
                    row["source"], tr(row["note"]))  # fmt: skip

@@ -97,7 +97,9 @@ class Geotextile:
 
 @dataclass(frozen=True)
 class Texture:
-    """A USDA texture class with what is usual for it; ``curve`` is residual and saturated water content, alpha 1/m and n."""
+    """A USDA texture class with what is usual for it; ``curve`` is residual and saturated water content, alpha 1/m and n; ``dig_time`` how many times as long
+    as loam it takes to dig (common practice, no source).
+    """
 
     key: str
     name: str
@@ -106,5 +108,6 @@ class Texture:
     curve: tuple[float, float, float, float]
     gradation: Gradation
     plasticity_index: float
+    dig_time: float
     source: str
     note: str

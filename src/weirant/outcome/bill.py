@@ -21,7 +21,7 @@ class Origin:
 @dataclass(frozen=True)
 class BillRow:
     """So much of one thing, SI, without waste: ``what`` it is, ``key`` and ``size`` in the library (the size of a part is the pipe it fits), where it comes from,
-    and whether the library says that nobody makes it for that pipe.
+    whether the library says that nobody makes it for that pipe, and how many times as long as usual the work on it takes.
     """
 
     what: str
@@ -31,6 +31,7 @@ class BillRow:
     kind: Kind
     origin: Origin
     to_be_found: bool = False
+    dig_time: float = 1.0
 
     @property
     def of(self) -> tuple[str, str, str]:
