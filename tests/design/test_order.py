@@ -21,9 +21,11 @@ from weirant.design.offer import priced_option
 from weirant.design.order import in_unit, order_of, pipe_cuts
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.priced import quote_of
+from weirant.design.takeoff import length_in_ground
 from weirant.design.work import tasks_of
 from weirant.formats.price_list import open_price_list, read_price_list
 from weirant.job.paths import with_value
+from weirant.job.section import IN_SOIL
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE
 from weirant.outcome.finding import State
 from weirant.outcome.prices import Terms
@@ -139,6 +141,26 @@ def test_digging_takes_as_long_as_the_layers_that_are_cut_by_how_thick_they_are(
     hours = [{t.rate.key: t.hours for t in tasks_of(bill_of(o))} for o in (OUTCOMES["demo"], outcome)]
     assert {key for key in hours[0] if hours[0][key] != pytest.approx(hours[1][key])} == {"dig-excavator"}
     assert (hours[1]["dig-excavator"] > hours[0]["dig-excavator"]) == (lower == "clay")
+
+
+def test_a_plough_lays_what_has_no_stone_and_nothing_is_dug_for_it():
+    """Of the demo the solid stretches alone; every run with its pipe in a sock in the soil goes in without a trench, and the rest is dug by an excavator."""
+    dug = {}
+    for name, job in (("excavator", demo_job()), ("plough", with_value(demo_job(), "work.method", "plough"))):
+        outcome = assess(job)
+        dug[name] = outcome.takeoff.dug.value
+        totals = bill_of(outcome).totals()
+        solid = sum(length_in_ground(f.grade, s.low, s.high) for f in outcome.site.runs for s in f.stretches if s.is_solid)
+        assert totals.get((DIG, "ploughed", ""), 0.0) == pytest.approx(solid if name == "plough" else 0.0)
+    assert 0 < dug["plough"] < dug["excavator"]
+    bare = with_value(with_value(job, "sections.s1.wrap", IN_SOIL), "runs", tuple(run for run in job.runs if not run.trench_of))
+    bare = dataclasses.replace(bare, sections=tuple(dataclasses.replace(s, wrap=IN_SOIL) for s in bare.sections))
+    outcome = assess(bare)
+    assert outcome.takeoff.dug.value == outcome.takeoff.spoil_loose.value == 0 and not any(code == "hard" for _, code, _ in bill_of(outcome).totals())
+    work = {t.rate.key: t for t in tasks_of(bill_of(outcome), "plough")}
+    laid = sum(length_in_ground(f.grade, 0.0, f.run.length) for f in outcome.site.runs)
+    assert work["plough"].amount == pytest.approx(laid) and not {"dig-excavator", "fill", "spread", "turf", "stone-loader"} & set(work)
+    assert not [line for line in priced_option("", outcome, open_price_list("larkmead")).quote.missing if line.line.what == "work"]
 
 
 def test_a_longer_way_takes_barrows_longer_than_loaders_and_digging_as_long_as_ever():

@@ -29,6 +29,7 @@ from weirant.formats import job_file
 from weirant.formats.plan_ics import dates_of, plan_ics
 from weirant.job.faults import faults
 from weirant.job.paths import with_value
+from weirant.job.section import IN_SOIL
 from weirant.job.work_terms import Took, WorkTerms
 from weirant.outcome.plan import COMES, WORKS, PlannedTask
 from weirant.words.plan import moved_words
@@ -137,6 +138,15 @@ def test_the_crew_own_rates_stand_in_the_place_of_the_usual_ones():
     hours = [{t.id: t.hours for t in planned(OUTCOMES["demo"], rates=own).tasks} for own in (None, {"dig-excavator": 2.0})]
     assert {key for key in hours[0] if hours[0][key] != hours[1][key]} == {f"dig {run}" for run in ("r1", "r2", "r3", "r4")} & set(hours[0])
     assert hours[1]["dig r2"] == pytest.approx(3 * hours[0]["dig r2"], rel=1e-9) and hours[1]["dig r1"] < 3 * hours[0]["dig r1"]  # some of it lies in the hard layer
+
+
+def test_a_run_that_is_ploughed_in_waits_for_its_pipe_and_is_laid_as_it_goes():
+    job = demo_job()
+    bare = assess(dataclasses.replace(job, sections=tuple(dataclasses.replace(s, wrap=IN_SOIL) for s in job.sections), work=dataclasses.replace(job.work, method="plough")))
+    plan = planned(bare)
+    own = [task for task in plan.tasks if task.run == "r1"]
+    assert [task.id.split()[0] for task in own] == ["expose", "dig", "test", "close"] and own[1].name.startswith("Plough the pipe") and own[1].machine == "plough"
+    assert plan.slots["bring-pipe"].ends <= plan.slots["dig r1"].begins and plan.dry_days < planned(OUTCOMES["demo"]).dry_days
 
 
 def test_hours_that_work_took_become_the_rates_of_the_next_job(tmp_path, capsys):

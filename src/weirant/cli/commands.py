@@ -163,7 +163,7 @@ def _export(parser: Parser) -> None:
 def _dug_so(parser: Parser) -> None:
     parser.add_argument("--like", metavar="JOB", action="append", help=tr("an earlier job that says how long the work took: the crew is as quick here; of several the one in the middle"))
     parser.add_argument("--haul", metavar="LENGTH", help=tr("the way from the heap to the trench; default: as the job has it, else 100 ft"))
-    parser.add_argument("--method", metavar="METHOD", help=tr("how the trench is dug: excavator, trencher or hand; default: as the job has it"))
+    parser.add_argument("--method", metavar="METHOD", help=tr("how the trench is dug: excavator, trencher, hand or plough; default: as the job has it"))
 
 
 def _cut_so(parser: Parser) -> None:

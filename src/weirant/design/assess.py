@@ -36,7 +36,7 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     soils = {soil.id: session.once(f"soil {soil.id}", (soil, library), partial(soil_figures, soil, library)) for soil in job.soils}
     layers = {soil.id: session.once(f"layers {soil.id}", (soil, library), partial(_layers_of, soil, library)) for soil in job.soils}
     rules = rules or shipped_rules()
-    site = with_amounts(with_flows(job, site_of(job, book, library, session), soils, library, rules, session), session)
+    site = with_amounts(with_flows(job, site_of(job, book, library, session), soils, library, rules, session), session, job.work.method)
     outcome = Outcome(job, book, library, rules, soils, layers, site)
     if any(found.grade is not None for found in site.runs):
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))

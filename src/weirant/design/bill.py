@@ -11,13 +11,14 @@ import numpy as np
 from weirant.design.laid_parts import Wanted, wanted_parts
 from weirant.ground.stretches import LaidStretch
 from weirant.library.parts import parts
-from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, SOLID
+from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, PLOUGHED, SOLID
 from weirant.outcome.amounts import STONE as OF_STONE
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, Bill, BillRow, Origin
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.units import display as k
 
+PLOUGHED_IN = "ploughed"
 DUG, IN_HARD, BACKFILL, SPOIL, TURF, DRESSES, LETS_NONE_IN = "dug", "hard", "backfill", "spoil", "turf", "dressing", "solid"
 MADE_OF = {"wye": "wye", "tee": "tee", "cross": "tee", "coupler": "coupler", "end-cap": "cap", "adaptor": "reducer"}  # the word of the library for what a pipe comes with
 
@@ -38,6 +39,8 @@ def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
             for key, volume in ((DUG, amounts.dug), (IN_HARD, amounts.all_of(HARD)), (BACKFILL, back), (SPOIL, (amounts.dug - back) * swell)):
                 if volume > 0:
                     yield BillRow(DIG, key, "", volume, k.VOLUME, here, dig_time=dig_time(outcome, found, stretch) if key == DUG else 1.0)
+            if amounts.all_of(PLOUGHED) > 0:
+                yield BillRow(DIG, PLOUGHED_IN, "", amounts.all_of(PLOUGHED), k.DISTANCE, here)
             goods = ((STONE, "", stone, k.VOLUME), (CLOTH, "", amounts.of(FABRIC), k.AREA),
                      (PIPE, LETS_NONE_IN, amounts.of(SOLID), k.DISTANCE), (PIPE, "", amounts.of(PERFORATED), k.DISTANCE))  # fmt: skip
             for what, size, of, kind in goods:

@@ -35,7 +35,7 @@ from weirant.job.network import (
 from weirant.job.section import AT_JOINTS, SOIL_CAP, TURF_TOP
 from weirant.library import Pipe
 from weirant.methods.aprons import erosion_stone
-from weirant.outcome.amounts import PAVING
+from weirant.outcome.amounts import PAVING, PLOUGHED
 from weirant.outcome.bill import Origin
 from weirant.outcome.boxes import rim_of
 from weirant.outcome.outcome import Outcome
@@ -163,7 +163,8 @@ def _along(outcome: Outcome, found: RunOutcome) -> Iterator[Wanted]:
         if not stretch.is_solid and edges:
             yield Wanted("cloth edge", edges * length, here)
         yield Wanted("pavement", sum(float(thick) * area for thick, area in amounts.of(PAVING).items()), here)
-        if make.section.pavement == 0 and found.grade is not None and not found.run.run.trench_of and (stretch.is_solid or make.section.top in (SOIL_CAP, TURF_TOP)):
+        is_opened = found.grade is not None and not amounts.all_of(PLOUGHED) and not found.run.run.trench_of
+        if make.section.pavement == 0 and is_opened and (stretch.is_solid or make.section.top in (SOIL_CAP, TURF_TOP)):
             yield Wanted("turf", _turf(found, stretch), here)
     for below, above in pairwise(found.stretches):
         one, other = below.make.pipe, above.make.pipe

@@ -8,8 +8,10 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 
 from weirant.job.network import PLANNED
+from weirant.job.work_terms import PLOUGH
 from weirant.library.machines import Machine, machines
 from weirant.library.rates import rates
+from weirant.outcome.amounts import PLOUGHED
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.records import dataclass
@@ -40,11 +42,17 @@ def machine_fits(outcome: Outcome, method: str, gate: float | None = None) -> tu
     used = {rate.machine for rate in rates() if rate.machine and rate.method == method}
     told: list[Fit] = []
     for machine in (machine for key, machine in machines().items() if key in used):
+        works = [found for found in outcome.site.runs if found.grade is not None and found.run.run.status == PLANNED and not found.run.run.trench_of]
+        if machine.key == PLOUGH:
+            works = [found for found in works if found.amounts.all_of(PLOUGHED)]
+        elif method == PLOUGH:
+            works = [found for found in works if found.amounts.dug > 0]
+        if not works:
+            continue
         if gate is not None and gate < machine.gate:
             told.append(Fit(machine, GATE, "", gate, machine.gate))
-        for found in outcome.site.runs:
-            if found.grade is not None and found.run.run.status == PLANNED and not found.run.run.trench_of:
-                told += _at(machine, found, outcome.site.in_trench_of(found.id))
+        for found in works:
+            told += _at(machine, found, outcome.site.in_trench_of(found.id))
     return tuple(told)
 
 
@@ -54,11 +62,11 @@ def _at(machine: Machine, found: RunOutcome, guests: Iterable[RunOutcome]) -> It
     steep = _steepest(grade.stations, grade.ground)
     if steep > machine.slope:
         yield Fit(machine, STEEP, found.id, steep, machine.slope)
+    deep = max([float(grade.cut.max()), *(float(guest.grade.cut.max()) for guest in guests if guest.grade is not None)])
+    if machine.deep and deep > machine.deep:
+        yield Fit(machine, DEEP, found.id, deep, machine.deep)
     if not machine.widths:
         return
-    deep = max([float(grade.cut.max()), *(float(guest.grade.cut.max()) for guest in guests if guest.grade is not None)])
-    if deep > machine.deep:
-        yield Fit(machine, DEEP, found.id, deep, machine.deep)
     widths = [stretch.make.section.width for stretch in found.stretches]
     if min(widths) < machine.widths[0] - 1e-3:
         yield Fit(machine, NARROW, found.id, min(widths), machine.widths[0])

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from decimal import ROUND_CEILING, Decimal
 from functools import partial
 
-from weirant.design.bill import BACKFILL, DRESSES, DUG, IN_HARD, LETS_NONE_IN, SPOIL, TURF, bill_of
+from weirant.design.bill import BACKFILL, DRESSES, DUG, IN_HARD, LETS_NONE_IN, PLOUGHED_IN, SPOIL, TURF, bill_of
 from weirant.design.laid_parts import pieces_of_pipe
 from weirant.design.takeoff import LAP, ROLL
 from weirant.job.work_terms import HAULED
@@ -29,7 +29,7 @@ TON, YARD, FOOT = 907.18474, 0.764554857984, 0.3048
 TRUCK, BARROW, BAG = 10 * TON, 0.085, 22.68  # kg on a truck, m³ (3 ft³) in a barrow, kg (50 lb) in a bag (common practice, no source)
 SPREAD_OUT = "spread"  # spoil that stays
 EARTH = {DUG: tr("Dig"), IN_HARD: tr("Of it in the hard layer"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul or spread, loose"), SPREAD_OUT: tr("Spoil to spread, loose"),
-         TURF: tr("Turf to cut and lay again")}
+         PLOUGHED_IN: tr("Pipe to plough in"), TURF: tr("Turf to cut and lay again")}
 LOOSE = 1500.0  # kg/m³ of dug earth on a truck (common practice, no source)
 SPREAD = 1.8288  # m (6 ft) beside the trench over which spoil is spread (common practice, no source)
 STRIP, KEEPS = (0.3048, 1.2192), 3  # m wide (12 in) and long (4 ft) that a cutter leaves; days that turf keeps off the ground (common practice, no source)
@@ -77,6 +77,8 @@ def order_of(outcome: Outcome, prefer: str = FEW_JOINTS, bill: Bill | None = Non
             lines.append(_cloth(outcome, key, amount, origins))
         elif key == TURF:
             lines.append(_turf_line(outcome, amount, origins))
+        elif key == PLOUGHED_IN:
+            lines.append(OrderLine(DIG, key, "", EARTH[key], amount, _exact(amount), "m", "", origins, sold_by("m", amount)))
         elif key == SPOIL:
             lines.append(_spoil(outcome, amount, origins))
         elif what in (DIG, TOP):

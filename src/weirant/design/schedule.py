@@ -14,7 +14,7 @@ from weirant.design.work import DAY, Task, tasks_of
 from weirant.errors import InputError
 from weirant.ground.network import LaidRun, Network
 from weirant.job.network import PLANNED
-from weirant.job.work_terms import MOST_RAIN, WorkTerms
+from weirant.job.work_terms import MOST_RAIN, PLOUGH, WorkTerms
 from weirant.language import tr
 from weirant.outcome.bill import Bill
 from weirant.outcome.outcome import Outcome
@@ -77,7 +77,7 @@ def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], t
     """The tasks of one trench in their order."""
     names = [run.id, *(guest.id for guest in outcome.site.in_trench_of(run.id))]
     todo = {task.rate.key: task for task in work(bill.at(names))}
-    dig = [task for key, task in todo.items() if key.startswith(("dig", "hard"))]
+    dig = [task for key, task in todo.items() if key.startswith(("dig", "hard", "plough"))]
     if not dig:
         return
     before, found = gate, outcome.run(run.id)
@@ -97,10 +97,12 @@ def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], t
         names_of = ", ".join(crossing.feature.name for crossing in found.crossings)
         yield (bare := step("expose", tr("Expose by hand what {run} crosses: {names}", run=run.run.name, names=names_of), (), after=before, hours=EXPOSE * len(found.crossings)))
         before = (bare.id,)
-    yield (dug := step("dig", tr("Dig {run}, from its low end up", run=run.run.name), dig, after=(*before, *below)))
     brought = tuple(f"bring-{what}" for what in ("pipe", "stone") if any(row.what == what for row in bill.rows))
-    laid = step("lay", tr("Bed, lay and cover the pipe of {run}", run=run.run.name), [todo[key] for key in AT_PIPE if key in todo], after=(dug.id, *brought))
-    yield laid
+    if all(task.rate.key == PLOUGH for task in dig):
+        yield (laid := step("dig", tr("Plough the pipe of {run} in, from its low end up", run=run.run.name), dig, after=(*before, *below, *brought)))
+    else:
+        yield (dug := step("dig", tr("Dig {run}, from its low end up", run=run.run.name), dig, after=(*before, *below)))
+        yield (laid := step("lay", tr("Bed, lay and cover the pipe of {run}", run=run.run.name), [todo[key] for key in AT_PIPE if key in todo], after=(dug.id, *brought)))
     yield (tested := step("test", tr("Run a hose into the top of {run}, and see it leave", run=run.run.name), (), after=(laid.id,), hours=TEST))
     yield (closed := step("close", tr("Close {run}, and spread or haul what is left", run=run.run.name), [todo[key] for key in CLOSING if key in todo], after=(tested.id,)))
     if turf is not None:

@@ -18,10 +18,11 @@ from weirant.ground.network import IN_TRENCH
 from weirant.ground.stretches import JOINT, LaidStretch, largest
 from weirant.job import Job
 from weirant.job.network import EXISTING, ROUND, Node
-from weirant.job.section import AT_JOINTS, DRESSED_TOP
+from weirant.job.section import AT_JOINTS, DRESSED_TOP, IN_SOIL
+from weirant.job.work_terms import METHODS, PLOUGH
 from weirant.language import tr
 from weirant.library import Library
-from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, SOLID, STONE, Amounts
+from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, PLOUGHED, SOLID, STONE, Amounts
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import TakeOff
 from weirant.outcome.site import RunOutcome, Site
@@ -49,7 +50,7 @@ class Dug:
 WALL, ROUND_BOX = 0.05, 0.15  # m of a box's wall and floor, and of room dug on each side of it (common practice, no source)
 
 
-def with_amounts(site: Site, session: Session) -> Site:
+def with_amounts(site: Site, session: Session, method: str = METHODS[0]) -> Site:
     """The site with what each run takes to build. A trench is dug once, as deep as the deepest pipe in it; its stone makes room for every pipe."""
     runs = []
     boxes = _boxes(site)
@@ -57,9 +58,9 @@ def with_amounts(site: Site, session: Session) -> Site:
         if found.grade is not None and found.run.run.status != EXISTING:  # what lies there already is neither dug nor bought
             host = site.run(found.run.run.trench_of)
             beside = site.in_trench_of(found.id)
-            on = (found.grade, found.run, found.stretches, found.soils, host.grade if host is not None else None, boxes[found.id],
+            on = (found.grade, found.run, found.stretches, found.soils, host.grade if host is not None else None, boxes[found.id], method == PLOUGH,
                   *(x for g in beside for x in (g.grade, g.run, g.stretches)))
-            made, pieces = session.once(f"amounts {found.id}", on, partial(_amounts, found, found.grade, host, beside, boxes[found.id]))
+            made, pieces = session.once(f"amounts {found.id}", on, partial(_amounts, found, found.grade, host, beside, boxes[found.id], by_plough=method == PLOUGH))
             found = dataclasses.replace(found, amounts=made, amounts_of=pieces)
         runs.append(found)
     return dataclasses.replace(site, runs=tuple(runs))
@@ -76,14 +77,29 @@ def _boxes(site: Site) -> dict[str, tuple[tuple[Node, float], ...]]:
     return found
 
 
-def _amounts(found: RunOutcome, grade: GradeLine, host: RunOutcome | None, guests: list[RunOutcome], boxes: tuple[tuple[Node, float], ...]) -> tuple[Amounts, tuple[Amounts, ...]]:
+def _amounts(found: RunOutcome, grade: GradeLine, host: RunOutcome | None, guests: list[RunOutcome], boxes: tuple[tuple[Node, float], ...], *,
+             by_plough: bool = False) -> tuple[Amounts, tuple[Amounts, ...]]:
     """Quantities of one run, and of each of its stretches. Stone and fabric where it collects; in another's trench it brings its pipe only."""
     dug = _trench(found, grade, host, guests)
     pieces = [_of_stretch(found, grade, stretch, dug, guests) for stretch in found.stretches]
+    if by_plough and host is None and not guests and found.run.run.pipes == 1:
+        pieces = [_ploughed(grade, stretch, piece) if may_be_ploughed(stretch) else piece for stretch, piece in zip(found.stretches, pieces, strict=True)]
     for node, station in boxes:
         at = found.stretches.index(found.stretch(station))
         pieces[at] += _widened(grade, found.stretches[at], node, station)
     return sum(pieces, Amounts()), tuple(pieces)
+
+
+def may_be_ploughed(stretch: LaidStretch) -> bool:
+    """Whether a plough can lay a stretch: bare pipe or pipe in a sock, in the soil, under no pavement."""
+    section = stretch.make.section
+    return not section.pavement and (stretch.is_solid or section.wrap == IN_SOIL)
+
+
+def _ploughed(grade: GradeLine, stretch: LaidStretch, dug: Amounts) -> Amounts:
+    """A stretch laid by a plough, in a slit that closes again: nothing is dug, put back or left over."""
+    goods = {good: amount for good, amount in dug.goods.items() if good[0] not in (HARD, BOXES)}
+    return Amounts(0.0, 0.0, {**goods, (PLOUGHED, ""): length_in_ground(grade, stretch.low, stretch.high)})
 
 
 def _widened(grade: GradeLine, stretch: LaidStretch, node: Node, station: float) -> Amounts:

@@ -18,10 +18,13 @@ from weirant.units import display as k
 WORK, PERSON = "work", "crew"
 DAY, WEEK = 8, 40  # working hours
 QUARTER = Decimal("0.25")  # h to which they are told
-NAMES = {PERSON: tr("Crew, hours of one person"), "excavator": tr("Small excavator"), "trencher": tr("Trencher"), "loader": tr("Loader")}
+NAMES = {PERSON: tr("Crew, hours of one person"), "excavator": tr("Small excavator"), "trencher": tr("Trencher"), "loader": tr("Loader"), "plough": tr("Drain plough")}
 USUAL_WAY = 30.48  # m: 100 ft, for which the rates are told
 OF_WORK = {"dug": (DIG, "dug"), "hard": (DIG, "hard"), "backfill": (DIG, "backfill"),
-           "spoil": (DIG, "spoil"), "pipe": (PIPE, ""), "cloth": (CLOTH, ""), "stone": (STONE, ""), "turf": (DIG, "turf")}
+           "ploughed": (DIG, "ploughed"), "spoil": (DIG, "spoil"), "pipe": (PIPE, ""), "cloth": (CLOTH, ""), "stone": (STONE, ""), "turf": (DIG, "turf")}
+
+
+APART = {"dug": "hard", "pipe": "ploughed"}
 
 
 @dataclass(frozen=True)
@@ -61,8 +64,8 @@ def _amount(bill: Bill, of: str) -> tuple[float, float, tuple[Origin, ...]]:
         what, key = OF_WORK[of]
         rows = [row for row in bill.rows if row.what == what and row.key == (key or row.key)]
     amount, effort = sum(row.amount for row in rows), sum(row.amount * row.dig_time for row in rows)
-    if of == "dug" and amount > 0:  # what of it is hard is dug at a rate of its own
-        rest = max(amount - _amount(bill, "hard")[0], 0.0)
+    if of in APART and amount > 0:  # what of it is hard is dug at a rate of its own, and what is ploughed in is laid with it
+        rest = max(amount - _amount(bill, APART[of])[0], 0.0)
         amount, effort = rest, effort * rest / amount
     return amount, effort, tuple(dict.fromkeys(row.origin for row in rows))
 

@@ -10,7 +10,8 @@ from weirant.language import tr
 from weirant.records import dataclass
 from weirant.units import display as k
 
-METHODS = ("excavator", "trencher", "hand")
+PLOUGH = "plough"
+METHODS = ("excavator", "trencher", "hand", PLOUGH)
 HAULED, SPREAD_LEFT, SPREAD_RIGHT, SPREAD_BOTH = SPOIL = ("hauled away", "spread on the left", "spread on the right", "spread on both sides")  # looking up the run
 MOST_PEOPLE, MOST_RAIN, MOST_SPANS, LONGEST = 40, 0.95, 60, 366  # people; share of the days; days off in one piece, and how many of them
 USUAL_RAIN = 0.25  # share of the days (common practice, no source)

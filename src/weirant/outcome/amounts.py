@@ -8,14 +8,15 @@ from weirant.records import dataclass
 
 STONE, FABRIC, PERFORATED, SOLID, DRESSING, PAVING = "stone", "fabric", "perforated pipe", "solid pipe", "dressing", "pavement"
 BOXES = "boxes"  # room m³ that boxes take of what was dug for them
+PLOUGHED = "ploughed"  # length m of pipe that a plough lays without a trench
 HARD = "hard"  # what of the dig lies in the hard layer, m³
 Good = tuple[str, str]  # what it is, and which product of the library
 
 
 @dataclass(frozen=True)
 class Amounts:
-    """Dig and pipe volume m³, and the goods by product: stone m³, fabric m², pipe m, dressing m³, pavement m² (by its thickness m), what of the dig lies in the hard
-    layer and what room boxes take of it, m³.
+    """Dig and pipe volume m³, and the goods by product: stone m³, fabric m², pipe m, dressing m³, pavement m² (by its thickness m), pipe that is ploughed in m, what of
+    the dig lies in the hard layer and what room boxes take of it, m³.
     """
 
     dug: float = 0.0

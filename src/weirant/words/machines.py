@@ -8,7 +8,8 @@ from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
 from weirant.units.display import System, shown
 
-METHOD_NAMES = {"excavator": tr("with an excavator"), "trencher": tr("with a trencher"), "hand": tr("by hand")}
+METHOD_NAMES = {"excavator": tr("with an excavator"), "trencher": tr("with a trencher"), "hand": tr("by hand"),
+                "plough": tr("with a plough where it can lay the pipe, else with an excavator")}
 
 
 def fit_words(outcome: Outcome, fits: tuple[Fit, ...]) -> list[str]:
