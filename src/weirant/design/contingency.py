@@ -33,7 +33,8 @@ def with_contingency(outcome: Outcome, tasks: Sequence[Task], quote: Quote) -> Q
     for task in ground:
         lines = priced(work_lines((task,)), quote.prices).lines
         hours = Decimal(repr(round(task.hours, 6)))
-        cost = sum((line.cost / line.line.sold * hours * (task.rate.crew if line.line.key == PERSON else 1) for line in lines if line.cost is not None), Decimal(0))  # not by whole quarters
+        each = [(line.cost / line.line.sold, task.rate.crew if line.line.key == PERSON else 1) for line in lines if line.cost is not None and line.line.sold]
+        cost = sum((hour * crew * hours for hour, crew in each), Decimal(0))  # not by whole quarters of an hour
         longer = late(*task.band, task.hours, ENOUGH) / task.hours - 1 if task.hours > 0 else 0.0
         more += cost * Decimal(repr(round(max(longer, 0.0) * spread, 6)))  # all at once: it is the same ground
     on = quote.cost * (1 + terms.overhead)

@@ -24,6 +24,7 @@ OF_WORK = {"dug": (DIG, "dug"), "hard": (DIG, "hard"), "backfill": (DIG, "backfi
            "ploughed": (DIG, "ploughed"), "spoil": (DIG, "spoil"), "pipe": (PIPE, ""), "cloth": (CLOTH, ""), "stone": (STONE, ""), "turf": (DIG, "turf")}
 
 
+LEAST = 1e-6  # m, m², m³ that is work at all; less is what rounding leaves
 APART = {"dug": "hard", "pipe": "ploughed"}
 
 
@@ -52,7 +53,7 @@ def tasks_of(bill: Bill, method: str = METHODS[0], own: Mapping[str, float] | No
                 by = 1 / (1 - rate.way + rate.way * haul / USUAL_WAY)
                 rate = dataclasses.replace(rate, least=rate.least * by, usual=rate.usual * by, most=rate.most * by)
             amount, effort, origins = _amount(bill, rate.of)
-            if amount > 0:
+            if amount > LEAST:
                 found.append(Task(rate, amount, effort, effort / rate.usual, (effort / rate.most, effort / rate.least), origins))
     return tuple(found)
 
