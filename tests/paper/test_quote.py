@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import io
 import re
 from decimal import ROUND_HALF_UP, Decimal
@@ -87,6 +88,16 @@ def test_two_pages_tell_the_price_and_what_is_not_in_it(key):
     pages, words = text_of(data := quote_pdf((option,)))
     assert pages == 2 and len(data) < 300_000 and money_words(option.quote.sums[-1][1]) in words and "Not in the price" in words and "30 days" in words
     assert ("nobody knows theirs yet" in words) == bool(option.quote.missing)
+
+
+EARTH = ("Spoil to haul away", "hauling away what is left", "of spoil at the trench, feathered")
+
+
+@pytest.mark.parametrize(("spoil", "lacks", "says"), [("hauled away", "", EARTH[0]), ("hauled away", "spoil", EARTH[1]), ("spread on the left", "", EARTH[2])])
+def test_the_owner_is_told_what_becomes_of_the_earth(spoil, lacks, says):
+    prices = dataclasses.replace(PRICES, prices={item: price for item, price in PRICES.prices.items() if item != lacks})
+    _, words = text_of(quote_pdf((priced_option("as drawn", assess(with_value(demo_job(), "work.spoil", spoil)), prices),)))
+    assert [told for told in EARTH if told in words] == [says]
 
 
 def test_other_ways_stand_beside_it_with_what_they_spoil(tmp_path, capsys):

@@ -28,7 +28,7 @@ from weirant.units.display import shown
 TON, YARD, FOOT = 907.18474, 0.764554857984, 0.3048
 TRUCK, BARROW, BAG = 10 * TON, 0.085, 22.68  # kg on a truck, m³ (3 ft³) in a barrow, kg (50 lb) in a bag (common practice, no source)
 SPREAD_OUT = "spread"  # spoil that stays
-EARTH = {DUG: tr("Dig"), IN_HARD: tr("Of it in the hard layer"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul or spread, loose"), SPREAD_OUT: tr("Spoil to spread, loose"),
+EARTH = {DUG: tr("Dig"), IN_HARD: tr("Of it in the hard layer"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul away, loose"), SPREAD_OUT: tr("Spoil to spread, loose"),
          PLOUGHED_IN: tr("Pipe to plough in"), TURF: tr("Turf to cut and lay again")}
 LOOSE = 1500.0  # kg/m³ of dug earth on a truck (common practice, no source)
 SPREAD = 1.8288  # m (6 ft) beside the trench over which spoil is spread (common practice, no source)

@@ -10,6 +10,7 @@ from weirant.design.offer import Option
 from weirant.drawing.plan import plan_drawing
 from weirant.drawing.section import section_drawing
 from weirant.formats.plain_files import write_safely
+from weirant.job.work_terms import HAULED
 from weirant.language import capital, tr
 from weirant.outcome.bill import DIG
 from weirant.outcome.finding import State
@@ -20,12 +21,19 @@ from weirant.paper.sheet import ROW, PaperSheet
 from weirant.words.findings import as_told
 from weirant.words.order import more_words, price_rows, sold_words, worse_words
 from weirant.words.pictures import profile_words
+from weirant.words.spoil import spread_words
 
 VALID, LEAST_PICTURES, PICTURES = 30, 0.2, 0.46  # days a price holds; shares of the page that pictures take
 MOST_RUNS, MOST_LINES = 6, 26
 EXCLUDED = (tr("rock, old pipes and buried things that nobody could see before digging"), tr("moving of lines that others own, permits and their fees"),
             tr("plants, sprinklers and paving beyond what is named here"),
             tr("water that the ground holds in a winter wetter than the one this is worked out for"))  # fmt: skip
+
+
+def _earth_left(option: Option) -> list[str]:
+    """What is left of the earth is hauled away by nobody whom this price pays."""
+    is_priced = any(line.line.what == DIG and line.cost is not None for line in option.quote.lines)
+    return [] if option.outcome.job.work.spoil != HAULED or is_priced else [tr("hauling away what is left of the earth")]
 
 
 def quote_pages(options: tuple[Option, ...]) -> list[Draw]:
@@ -57,7 +65,7 @@ class _First(PaperSheet):
             self.paragraph(capital(profile_words(self.outcome, run.id)), 0, wide)
         if len(self.outcome.site.runs) > MOST_RUNS:
             self.paragraph(tr("and {number} runs more, as drawn", number=len(self.outcome.site.runs) - MOST_RUNS), 0, wide)
-        lines = min(len([line for line in option.quote.lines if line.line.what != DIG]), MOST_LINES)
+        lines = min(len(option.quote.lines), MOST_LINES)
         room = self.page.bottom() - self.y - ((lines + 1) / 2 + 9) * ROW * text  # what stands below: lines in two columns, and the price
         high, half, top = min(max(room, LEAST_PICTURES * self.page.height()), PICTURES * self.page.height()), wide / 2 - text, self.y + 0.4 * text
         station = self.outcome.chosen().part.station
@@ -71,7 +79,7 @@ class _First(PaperSheet):
         """What is in the price, in two columns."""
         text, half = self.ink.text, self.page.width() / 2 - self.ink.text
         self.paragraph(tr("In the price"), 0, self.page.width(), 1.1, True)
-        lines = [priced.line for priced in option.quote.lines if priced.cost is not None and priced.line.what != DIG]
+        lines = [priced.line for priced in option.quote.lines if priced.cost is not None]
         told = [(line.name, " ".join(sold_words(line, self.system))) for line in lines[:MOST_LINES]]
         if len(lines) > MOST_LINES:
             told[-1] = (tr("small parts"), tr("{number} kinds more", number=len(lines) - MOST_LINES + 1))
@@ -106,11 +114,11 @@ class _Second(PaperSheet):
                 self._option(option, first)
         self._why(first)
         self.paragraph(tr("Not in the price"), 0, wide, 1.1, True)
-        for words in EXCLUDED:
+        for words in (*EXCLUDED, *_earth_left(first)):
             self.paragraph("– " + words, 0, wide)
         self.y += 0.5 * self.ink.text
         self.paragraph(tr("To mind"), 0, wide, 1.1, True)
-        for caution in CAUTIONS:
+        for caution in (*CAUTIONS, *spread_words(first.outcome)[:MOST_RUNS]):
             self.paragraph(caution, 0, wide, 0.95)
         self.y += 0.5 * self.ink.text
         prices = first.quote.prices
