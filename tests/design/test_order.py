@@ -177,6 +177,8 @@ def test_notes_tell_how_far_a_load_reaches_and_how_many_strips_the_turf_is():
     laid = sum(float(row.amount) for row in bill_of(assess(demo_job())).rows if row.what == PIPE and not row.size)  # m that collect, in stone
     assert f"a load fills {laid / 0.3048 / (float(stone.sold) / 10):.1f} ft" in stone.note and stone.sold_as["load"] == 2
     assert f"{math.ceil(turf.needed / (0.3048 * 1.2192))} strips of 12.0 in by 4.0 ft" in turf.note
+    small = {line.key: line for line in order_of(assess(with_value(demo_job(), "work.truck", 3 * 907.18474)))}
+    assert (small["no-57"].sold_as["load"], small["no-57"].sold) == (4, stone.sold) and small["spoil"].sold_as["load"] > lines["spoil"].sold_as["load"]
 
 
 def test_a_quote_adds_up_to_the_cent_and_takes_what_comes_cheapest():

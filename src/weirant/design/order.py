@@ -26,7 +26,7 @@ from weirant.units import display as k
 from weirant.units.display import shown
 
 TON, YARD, FOOT = 907.18474, 0.764554857984, 0.3048
-TRUCK, BARROW, BAG = 10 * TON, 0.085, 22.68  # kg on a truck, m³ (3 ft³) in a barrow, kg (50 lb) in a bag (common practice, no source)
+BARROW, BAG = 0.085, 22.68  # m³ (3 ft³) in a barrow, kg (50 lb) in a bag (common practice, no source)
 SPREAD_OUT = "spread"  # spoil that stays
 EARTH = {DUG: tr("Dig"), IN_HARD: tr("Of it in the hard layer"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul away, loose"), SPREAD_OUT: tr("Spoil to spread, loose"),
          PLOUGHED_IN: tr("Pipe to plough in"), TURF: tr("Turf to cut and lay again")}
@@ -82,7 +82,7 @@ def order_of(outcome: Outcome, prefer: str = FEW_JOINTS, bill: Bill | None = Non
         elif key == SPOIL:
             lines.append(_spoil(outcome, amount, origins))
         elif what in (DIG, TOP):
-            lines.append(_by_volume(what, key, called(outcome, what, key, size), amount, origins))
+            lines.append(_by_volume(what, key, called(outcome, what, key, size), amount, origins, outcome.job.work.truck))
         elif what == PART:
             lines.append(_part(outcome, key, size, amount, origins, any(row.to_be_found for row in bill.rows if row.of == (what, key, size))))
     rank = {what: number for number, what in enumerate((PIPE, STONE, CLOTH, TOP, PART, DIG))}
@@ -98,21 +98,21 @@ def _exact(value: float) -> Decimal:
 
 
 def _stone(outcome: Outcome, key: str, volume: float, origins: tuple[Origin, ...]) -> OrderLine:
-    stone, more = outcome.library.aggregate(key), 1 + outcome.job.limits.waste
+    stone, more, truck = outcome.library.aggregate(key), 1 + outcome.job.limits.waste, outcome.job.work.truck
     mass = volume * stone.bulk_density * more
     metric = outcome.job.units == k.System.METRIC.value
     unit, one = ("t", 1000.0) if metric else ("ton", TON)
     sold = _up(mass / one, STEP)
     bought = float(sold) * one
     sold_as = {"t": _exact(bought / 1000), "ton": _exact(bought / TON), "kg": _exact(bought), "lb": _exact(bought / 0.45359237), "m3": _exact(bought / stone.bulk_density),
-               "yd3": _exact(bought / stone.bulk_density / YARD), "load": _up(bought / TRUCK), "bag": _up(bought / BAG), "pallet": _up(bought / BAG / PALLET)}  # fmt: skip
+               "yd3": _exact(bought / stone.bulk_density / YARD), "load": _up(bought / truck), "bag": _up(bought / BAG), "pallet": _up(bought / BAG / PALLET)}  # fmt: skip
     system = k.System(outcome.job.units)
     note = tr("{density} as placed, waste {waste:.0f} %; truck loads of {truck}: {loads}; barrow loads: {barrows}; loader buckets: {buckets}",
-              density=shown(stone.bulk_density, k.DENSITY, system), waste=100 * outcome.job.limits.waste, truck=shown(TRUCK, k.MASS, system), loads=int(sold_as["load"]),
+              density=shown(stone.bulk_density, k.DENSITY, system), waste=100 * outcome.job.limits.waste, truck=shown(truck, k.MASS, system), loads=int(sold_as["load"]),
               barrows=math.ceil(volume * more / BARROW),
               buckets=math.ceil(volume * more / BUCKET))
     if sold_as["load"] > 1:
-        fills = _trench_length(outcome, origins) * TRUCK / bought
+        fills = _trench_length(outcome, origins) * truck / bought
         note += tr("; a load fills {length} of trench in the mean: order the next when half of that lies", length=shown(fills, k.DISTANCE, system))
     return OrderLine(STONE, key, "", stone.name, volume, sold, unit, note, origins, sold_as)
 
@@ -178,20 +178,21 @@ def pipe_called(name: str, size: str) -> str:
     return tr("{pipe}, solid", pipe=name.split(",")[0]) if size == LETS_NONE_IN else name
 
 
-def _by_volume(what: str, key: str, name: str, volume: float, origins: tuple[Origin, ...]) -> OrderLine:
+def _by_volume(what: str, key: str, name: str, volume: float, origins: tuple[Origin, ...], truck: float) -> OrderLine:
     volumes = _volumes(volume)
-    return OrderLine(what, key, "", name, volume, volumes["m3"], "m3", "", origins, volumes | {"load": _up(volume * LOOSE / TRUCK)})
+    return OrderLine(what, key, "", name, volume, volumes["m3"], "m3", "", origins, volumes | {"load": _up(volume * LOOSE / truck)})
 
 
 def _spoil(outcome: Outcome, volume: float, origins: tuple[Origin, ...]) -> OrderLine:
     """What is left over, with how deep it would lie beside the trenches; where it is spread it is in nobody's way, and nothing is paid for hauling it."""
+    truck = outcome.job.work.truck
     if outcome.job.work.spoil != HAULED:
-        return _by_volume(DIG, SPREAD_OUT, EARTH[SPREAD_OUT], volume, origins)
-    line = _by_volume(DIG, SPOIL, EARTH[SPOIL], volume, origins)
+        return _by_volume(DIG, SPREAD_OUT, EARTH[SPREAD_OUT], volume, origins, truck)
+    line = _by_volume(DIG, SPOIL, EARTH[SPOIL], volume, origins, truck)
     spread = spoil_spread(volume, max(_trench_length(outcome, origins), 1e-3), SPREAD)
     system = k.System(outcome.job.units)
     note = tr("truck loads of {truck}: {loads}; or spread {width} wide along one side, {depth} deep at the trench and feathered to nothing: the ground then falls {fall} more away from it",
-              truck=shown(TRUCK, k.MASS, system), loads=int(line.sold_as["load"]), width=shown(SPREAD, k.DISTANCE, system), depth=shown(spread.depth, k.DEPTH, system),
+              truck=shown(truck, k.MASS, system), loads=int(line.sold_as["load"]), width=shown(SPREAD, k.DISTANCE, system), depth=shown(spread.depth, k.DEPTH, system),
               fall=shown(spread.fall, k.SLOPE, system))  # fmt: skip
     return dataclasses.replace(line, note=note)
 

@@ -14,6 +14,7 @@ PLOUGH = "plough"
 METHODS = ("excavator", "trencher", "hand", PLOUGH)
 HAULED, SPREAD_LEFT, SPREAD_RIGHT, SPREAD_BOTH = SPOIL = ("hauled away", "spread on the left", "spread on the right", "spread on both sides")  # looking up the run
 MOST_PEOPLE, MOST_RAIN, MOST_SPANS, LONGEST = 40, 0.95, 60, 366  # people; share of the days; days off in one piece, and how many of them
+TEN_TONS = 9071.8474  # kg on a truck (common practice, no source)
 USUAL_RAIN = 0.25  # share of the days (common practice, no source)
 YEARS = range(1990, 2201)
 SPAN = "/"  # between the first and the last of days off, as ISO 8601 writes a time from … to
@@ -41,6 +42,7 @@ class WorkTerms:
     haul: float | None = quantity("way from the heap to the trench", k.DISTANCE, at_least=0, at_most=500, default=None)
     spoil: str = choice("what is left of the earth", *SPOIL, default=HAULED)
     spread_width: float = quantity("spread so wide beside the trench", k.DISTANCE, at_least=0.3, at_most=30, default=1.8288)
+    truck: float = quantity("a truck carries", k.MASS, at_least=100, at_most=50_000, default=TEN_TONS)
     days_off: tuple[str, ...] = several("days off", (), most=MOST_SPANS)
     took: tuple[Took, ...] = several("how long it took", (), most=100)
 

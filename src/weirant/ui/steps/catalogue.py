@@ -139,7 +139,7 @@ STEPS = (
          (DRY_IN_TIME,), lambda job: "", ("storm", "profile", "section", "through", "across")),
     Step("order", tr("Ask and order"),
          (CardPage(tr("before you dig"), ("permissions.public_lines_marked", "permissions.private_lines_checked", "permissions.discharge_allowed")),
-          CardPage(tr("left-over earth"), ("work.spoil", "work.spread_width")),
+          CardPage(tr("earth and loads"), ("work.spoil", "work.spread_width", "work.truck")),
           CardPage(tr("title of the job"), ("name", "place", "client", "contractor", "date")),
           _limits("limits.waste", "limits.swell")),
          ("public-lines-marked", "private-lines-checked", "discharge-allowed"), _lacks_permissions, ("order", "plan", "profile", "plan of work")),
