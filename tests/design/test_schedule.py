@@ -32,6 +32,7 @@ from weirant.job.paths import with_value
 from weirant.job.section import IN_SOIL
 from weirant.job.work_terms import Took, WorkTerms
 from weirant.outcome.plan import COMES, WORKS, PlannedTask
+from weirant.words.machines import fit_words
 from weirant.words.plan import moved_words
 from weirant.words.season import season_words
 
@@ -146,6 +147,7 @@ def test_a_run_that_is_ploughed_in_waits_for_its_pipe_and_is_laid_as_it_goes():
     plan = planned(bare)
     own = [task for task in plan.tasks if task.run == "r1"]
     assert [task.id.split()[0] for task in own] == ["expose", "dig", "test", "close"] and own[1].name.startswith("Plough the pipe") and own[1].machine == "plough"
+    assert "expose each crossing" in fit_words(bare, ())[-1]
     assert plan.slots["bring-pipe"].ends <= plan.slots["dig r1"].begins and plan.dry_days < planned(OUTCOMES["demo"]).dry_days
 
 

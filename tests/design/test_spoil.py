@@ -50,7 +50,7 @@ def test_all_that_is_left_lies_in_the_bands_and_none_on_what_stands_there(where)
         assert band.depth * area / 2 == pytest.approx(band.volume, rel=0.02)  # a wedge
         assert all(shapely.Polygon(ring).intersection(building).area < 1e-6 for ring in band.rings)
     drawn = [shape for shape in plan_drawing(outcome, 0.0).shapes if isinstance(shape, Area) and shape.material == "spoil"]
-    assert len(drawn) == sum(len(band.rings) for band in bands) and len(spread_words(outcome)) == len(bands)
+    assert len(drawn) == sum(len(band.rings) for band in bands) and len(spread_words(outcome)) == len(bands) + 1
 
 
 @pytest.mark.parametrize(("where", "side"), [(SPREAD_LEFT, -1), (SPREAD_RIGHT, 1), (SPREAD_BOTH, 0)])

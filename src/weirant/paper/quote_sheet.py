@@ -118,7 +118,7 @@ class _Second(PaperSheet):
             self.paragraph("– " + words, 0, wide)
         self.y += 0.5 * self.ink.text
         self.paragraph(tr("To mind"), 0, wide, 1.1, True)
-        for caution in (*CAUTIONS, *spread_words(first.outcome)[:MOST_RUNS]):
+        for caution in (*CAUTIONS, *spread_words(first.outcome)[-MOST_RUNS:]):
             self.paragraph(caution, 0, wide, 0.95)
         self.y += 0.5 * self.ink.text
         prices = first.quote.prices

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from weirant.design.machine_fit import DEEP, GATE, NARROW, STEEP, Fit
 from weirant.language import capital, tr
+from weirant.outcome.amounts import PLOUGHED
 from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
 from weirant.units.display import System, shown
 
 METHOD_NAMES = {"excavator": tr("with an excavator"), "trencher": tr("with a trencher"), "hand": tr("by hand"),
                 "plough": tr("with a plough where it can lay the pipe, else with an excavator")}
+
+
+PLOUGH_CAUTION = tr("A plough sees nothing in its way: have every line located, and expose each crossing by hand, before it goes.")
 
 
 def fit_words(outcome: Outcome, fits: tuple[Fit, ...]) -> list[str]:
@@ -22,7 +26,9 @@ def fit_words(outcome: Outcome, fits: tuple[Fit, ...]) -> list[str]:
         further = before is None or (fit.value < before.value if fit.kind in (GATE, NARROW) else fit.value > before.value)
         worst[key] = fit if further else worst[key]
         runs.setdefault(key, []).append(outcome.run(fit.run).run.name if fit.run else "")
-    return [capital(_line(fit, ", ".join(runs[key]), System(outcome.job.units))) for key, fit in worst.items()]
+    told = [capital(_line(fit, ", ".join(runs[key]), System(outcome.job.units))) for key, fit in worst.items()]
+    is_ploughed = any(found.amounts.all_of(PLOUGHED) for found in outcome.site.runs)
+    return [*told, *([PLOUGH_CAUTION] if is_ploughed else [])]
 
 
 def _line(fit: Fit, runs: str, system: System) -> str:

@@ -8,10 +8,13 @@ from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
 from weirant.units.display import System, shown
 
+CAUTION = tr("Spread soil turns water: keep it off the walls of buildings, and let no water run to them or to a neighbour.")
+
 
 def spread_words(outcome: Outcome) -> list[str]:
-    """A line for each trench: how thick it lies, and how the ground falls there before and after; none where it is hauled away."""
-    return [_line(outcome, band) for band in spoil_bands(outcome)]
+    """A line for each trench: how thick it lies, and how the ground falls there before and after, and what to mind; none where it is hauled away."""
+    told = [_line(outcome, band) for band in spoil_bands(outcome)]
+    return [*told, CAUTION] if told else []
 
 
 def _line(outcome: Outcome, band: SpoilBand) -> str:
