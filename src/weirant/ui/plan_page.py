@@ -159,6 +159,8 @@ class PlanOfWorkPage(ColumnPage):
         self.haul.setToolTip(tr("The way that stone and soil go by barrow or loader"))
         self.method = CodeBox()
         self.method.setAccessibleName(tr("dug"))
+        self.method.setSizeAdjustPolicy(CodeBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.method.setMinimumContentsLength(18)
         for code, name in METHOD_NAMES.items():
             self.method.addItem(name, code)
         self.method.activated.connect(self._take_method)

@@ -10,7 +10,7 @@ from weirant.units import display as k
 from weirant.units.display import System, shown
 
 METHOD_NAMES = {"excavator": tr("with an excavator"), "trencher": tr("with a trencher"), "hand": tr("by hand"),
-                "plough": tr("with a plough where it can lay the pipe, else with an excavator")}
+                "plough": tr("ploughed in, the rest dug")}
 
 
 PLOUGH_CAUTION = tr("A plough sees nothing in its way: have every line located, and expose each crossing by hand, before it goes.")
