@@ -231,6 +231,14 @@ def test_contingency_by_the_soil_is_what_the_ground_may_take_longer_eight_times_
     assert priced_option("", outcome, sure).quote.prices.terms.contingency == 0  # the crew measured it itself
 
 
+@pytest.mark.parametrize(("least", "far", "cost"), [("", "70", 11.4 * 38), ("20", "70", 20 * 38), ("20", "39", 11.4 * 39), ("11", "70", 11.4 * 38)])
+def test_what_is_sold_in_no_less_is_paid_for_so_and_the_other_yard_may_be_cheaper(least, far, cost):
+    """11.4 tons are wanted: of a yard that sends 20 at least 20 are paid, unless the other one asks less for what is needed."""
+    prices = read_price_list(f"item,per,price,supplier,min\nno-57,ton,38,near,{least}\nno-57,ton,{far},far,\n", "x")
+    line = next(line for line in priced_option("", OUTCOMES["demo"], prices).quote.lines if line.line.key == "no-57")
+    assert float(line.cost) == pytest.approx(cost) and ("at least 20 ton are sold: 8.6" in line.line.note) == (cost == 20 * 38)
+
+
 @pytest.mark.parametrize(("lacks", "what", "has", "says"), [
     ("no-57", STONE, "stone-19,ton,40\npea-gravel,ton,40\nround-38,ton,40\n", "3/4 in washed stone / "),
     ("nonwoven-light", CLOTH, "nonwoven-medium,roll,300\nslit-film,roll,100\n", "medium (6 oz)"),

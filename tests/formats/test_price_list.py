@@ -22,6 +22,12 @@ def test_the_lists_for_practice_price_what_the_library_has(name):
     assert not found.faults and set(found.prices) <= known and found.currency and found.terms.margin == Decimal("0.15") and found.terms.by_soil == (name == "moorgrundel")
 
 
+@pytest.mark.parametrize(("least", "told"), [("20", "20"), ("", "0"), ("1.5", "1.5")])
+def test_how_many_are_sold_at_least_may_stand_beside_a_price(least, told):
+    assert str(read_price_list(f"item,per,price,min\nno-57,t,38,{least}\n", "x").prices["no-57"][0].least) == told
+    assert "number" in read_price_list("item,per,price,min\nno-57,t,38,many\n", "x").faults[0][1]
+
+
 @pytest.mark.parametrize(("text", "amounts"), [
     ("item;per;price\nno-57;t;1.234,50\nwye;piece;9,80\n", ["1234.50", "9.80"]),
     ("item\tper\tprice\nno-57\tt\t38.5\nwye\tpiece\t$ 9.80\n", ["38.5", "9.80"]),

@@ -20,7 +20,8 @@ PRACTICE = ("larkmead", "moorgrundel")  # lists of made-up places
 MOST, DEAREST, LEAST_RATE, MOST_RATE = 5000, Decimal(10_000_000), 1e-3, 1e4  # lines; money; of a kind of work in an hour
 HEADS = ("item", "per", "price", "supplier", "note")
 SHARES = ("overhead", "contingency", "margin", "tax")
-USE = (tr("A price list has the columns item, per and price, and may have supplier and note; an item is a key of the library, or crew, excavator and the like. Items list name, list date, "
+USE = (tr("A price list has the columns item, per and price, and may have supplier, note and min, how many are sold at least; an item is a key of the library, or crew, excavator "
+          "and the like. Items list name, list date, "
           "list currency, list overhead, list contingency, list margin and list tax tell of the list itself, their figure in the column price; "
           "rate dig-hand and the like tell how much the crew does in an hour, hired dig-hand and the like what others take for it; list contingency may be by soil."))  # fmt: skip
 OF_THE_LIST, OF_THE_CREW, BY_SOIL = "list ", "rate ", "by soil"
@@ -112,7 +113,8 @@ def _price(item: str, row: dict[str, str], number: int, *, comma: bool) -> Price
     if not per:
         raise InputError(item, tr("has no unit that its price is for, such as piece, t, yd3, 100 ft or h"))
     amount = _money(row.get("price", ""), item, comma=comma)
-    return Price(" ".join(item.split()), " ".join(per.split()), amount, row.get("supplier", ""), number)
+    least = _money(row["min"], item, comma=comma) if row.get("min") else Decimal(0)
+    return Price(" ".join(item.split()), " ".join(per.split()), amount, row.get("supplier", ""), number, least)
 
 
 def _money(text: str, item: str, *, comma: bool) -> Decimal:

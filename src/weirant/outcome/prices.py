@@ -20,13 +20,14 @@ def to_the_cent(amount: Decimal) -> Decimal:
 
 @dataclass(frozen=True)
 class Price:
-    """What one ``per`` of an item costs, in the money of its list; from whom, and the line it stands in."""
+    """What one ``per`` of an item costs, in the money of its list; from whom, the line it stands in, and of how many at least it is sold."""
 
     item: str
     per: str
     amount: Decimal
     supplier: str = ""
     line: int = 0
+    least: Decimal = Decimal(0)
 
 
 @dataclass(frozen=True)
