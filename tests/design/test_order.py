@@ -160,7 +160,7 @@ def test_a_plough_lays_what_has_no_stone_and_nothing_is_dug_for_it():
     work = {t.rate.key: t for t in tasks_of(bill_of(outcome), "plough")}
     laid = sum(length_in_ground(f.grade, 0.0, f.run.length) for f in outcome.site.runs)
     assert work["plough"].amount == pytest.approx(laid) and not {"dig-excavator", "fill", "spread", "turf", "stone-loader"} & set(work)
-    assert not [line for line in priced_option("", outcome, open_price_list("larkmead")).quote.missing if line.line.what == "work"]
+    assert not priced_option("", outcome, open_price_list("larkmead")).quote.missing
     assert priced_option("", outcome, read_price_list(BY_HOURS + "list contingency,,by soil\n", "x")).quote.prices.terms.contingency == 0  # nothing is dug
 
 
