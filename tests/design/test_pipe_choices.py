@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from pathlib import Path
 
 import pytest
 
@@ -18,7 +19,7 @@ from weirant.design.pipe_prices import choice_costs
 from weirant.design.priced import quote_of
 from weirant.design.work import tasks_of
 from weirant.errors import InputError
-from weirant.formats.price_list import open_price_list
+from weirant.formats.price_list import open_price_list, read_price_list
 from weirant.job.paths import with_value
 from weirant.outcome.prices import NO_PRICES
 
@@ -59,6 +60,8 @@ def test_a_choice_costs_what_the_run_costs_once_it_is_laid_so_and_money_is_compa
         bill = bill_of(laid).at(["r1"])
         assert quote_of(order_of(laid, bill=bill), tasks_of(bill), prices).cost == cost.cost
         assert cost.for_the_money == pytest.approx(choice.times * float(costs[0].cost / cost.cost))
+    cheap = read_price_list((Path(__file__).parents[2] / "src/weirant/library/price_lists/larkmead.csv").read_text() + "hired dig-excavator,m3,0.5\n", "x")
+    assert choice_costs(outcome, found, choices[:1], cheap)[0].cost < costs[0].cost  # hired where the order hires
     by_hand = assess(with_value(outcome.job, "work.method", "hand"))
     assert choice_costs(by_hand, by_hand.run("r1"), choices[:1], prices)[0].cost > costs[0].cost  # as the order counts it
     assert choice_costs(outcome, found, choices, NO_PRICES) == (None,) * len(choices)

@@ -146,8 +146,11 @@ def test_a_run_that_is_ploughed_in_waits_for_its_pipe_and_is_laid_as_it_goes():
     bare = assess(dataclasses.replace(job, sections=tuple(dataclasses.replace(s, wrap=IN_SOIL) for s in job.sections), work=dataclasses.replace(job.work, method="plough")))
     plan = planned(bare)
     own = [task for task in plan.tasks if task.run == "r1"]
-    assert [task.id.split()[0] for task in own] == ["expose", "dig", "test", "close"] and own[1].name.startswith("Plough the pipe") and own[1].machine == "plough"
+    assert [task.id.split()[0] for task in own] == ["expose", "dig", "test"] and own[1].name.startswith("Plough the pipe") and own[1].machine == "plough"
     assert "expose each crossing" in fit_words(bare, ())[-1]
+    mixed = planned(assess(with_value(job, "work.method", "plough")))  # its solid end ploughed in, the rest dug
+    dug = next(task for task in mixed.tasks if task.id == "dig r1")
+    assert dug.name.startswith("Dig slab drain") and dug.machine == "excavator" and "bring-pipe" in dug.after
     assert plan.slots["bring-pipe"].ends <= plan.slots["dig r1"].begins and plan.dry_days < planned(OUTCOMES["demo"]).dry_days
 
 
@@ -164,6 +167,9 @@ def test_hours_that_work_took_become_the_rates_of_the_next_job(tmp_path, capsys)
         hours = sum(t["hours"] for t in json.loads(capsys.readouterr().out)["tasks"] if t["id"].startswith("dig"))
         assert hours == pytest.approx(dug[1] if like else dug[0])
     assert main(["quote", "demo", "--prices", "larkmead", "--like", "demo"]) == 2 and "says not how long" in capsys.readouterr().err
+    far = with_value(with_took(job, "spread", 6.0), "work.haul", 91.44)  # what was brought three times as far is told as over 100 ft, and comes out as it was
+    assert sum(t.hours for t in tasks_of(bill_of(assess(far)), haul=91.44, own=measured_rates(assess(far))) if t.rate.key == "spread") == pytest.approx(6.0)
+    assert measured_rates(assess(far))["spread"] == pytest.approx(1.5 * measured_rates(assess(with_value(far, "work.haul", None)))["spread"])
     twice = with_value(job, "work.took", job.work.took * 2)
     assert [path for path, _ in faults(twice)] == ["work"] and with_took(job, "dig-excavator", None).work.took == (Took("spoon", 4.0),)
 

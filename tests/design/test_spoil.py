@@ -13,7 +13,6 @@ from weirant.design.assess import assess
 from weirant.design.bill import SPOIL, bill_of
 from weirant.design.demo import demo_job
 from weirant.design.offer import priced_option
-from weirant.design.spoil_bands import spoil_bands
 from weirant.drawing.plan.sheet import plan_drawing
 from weirant.drawing.primitives import Area
 from weirant.formats import job_file
@@ -42,7 +41,7 @@ def on_a_plane(slope):
 @pytest.mark.parametrize("where", [SPREAD_LEFT, SPREAD_RIGHT, SPREAD_BOTH])
 def test_all_that_is_left_lies_in_the_bands_and_none_on_what_stands_there(where):
     outcome = spread(where)
-    bands = spoil_bands(outcome)
+    bands = outcome.site.spoil
     assert sum(band.volume for band in bands) == pytest.approx(bill_of(outcome).totals()[DIG, SPOIL, ""])
     building = shapely.Polygon([(p.x, p.y) for p in next(f for f in outcome.job.features if f.kind == "slab").points])
     for band in bands:
@@ -56,7 +55,7 @@ def test_all_that_is_left_lies_in_the_bands_and_none_on_what_stands_there(where)
 @pytest.mark.parametrize(("where", "side"), [(SPREAD_LEFT, -1), (SPREAD_RIGHT, 1), (SPREAD_BOTH, 0)])
 def test_on_a_plane_the_fall_is_that_of_the_plane_and_the_depth_that_of_a_wedge(where, side):
     outcome = spread(where, on_a_plane(0.03))
-    (band,) = spoil_bands(outcome)
+    (band,) = outcome.site.spoil
     length = outcome.run("r1").run.length
     assert band.fell == pytest.approx(0.03 * side, abs=1e-6) and band.fall == pytest.approx(band.depth / WIDE)
     assert band.depth == pytest.approx(2 * band.volume / (length * WIDE * (2 if side == 0 else 1)), rel=1e-3)
@@ -65,11 +64,12 @@ def test_on_a_plane_the_fall_is_that_of_the_plane_and_the_depth_that_of_a_wedge(
 
 
 def test_hauled_away_there_is_none_and_spread_nothing_is_paid_for_hauling(tmp_path, capsys):
-    assert spoil_bands(assess(demo_job())) == ()
+    assert assess(demo_job()).site.spoil == ()
     hauled, left = (priced_option("", outcome, open_price_list("larkmead")).quote for outcome in (assess(demo_job()), spread(SPREAD_LEFT)))
     saved = next(line.cost for line in hauled.lines if line.line.key == SPOIL)
     assert hauled.cost - left.cost == saved > 0 and not left.missing
     walled = dataclasses.replace(on_a_plane(0.0), features=(Feature("t1", "building", "hall", (Spot(-9, -9), Spot(-0.01, -9), Spot(-0.01, 60), Spot(-9, 60))),))
-    assert spoil_bands(spread(SPREAD_LEFT, walled)) == () and len(spoil_bands(spread(SPREAD_RIGHT, walled))) == 1
+    assert [bool(spread(side, walled).site.spoil[0].rings) for side in (SPREAD_LEFT, SPREAD_RIGHT)] == [False, True]
+    assert "no room for spoil" in spread_words(spread(SPREAD_LEFT, walled))[0]
     job_file.save(spread(SPREAD_LEFT).job, tmp_path / "left.weirant")
     assert main(["takeoff", str(tmp_path / "left.weirant")]) == 0 and "slab drain: 3 3/8 in of spoil at the trench, feathered to nothing over 6.0 ft; there it" in capsys.readouterr().out

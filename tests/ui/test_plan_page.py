@@ -9,15 +9,17 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMessageBox, QPushButton
 
+from weirant.design.demo import demo_job
 from weirant.job.paths import with_value
-from weirant.job.work_terms import METHODS
+from weirant.job.work_terms import METHODS, WorkTerms
 from weirant.ui import plan_page
 from weirant.ui.dialogs.took import HoursEdit, TookDialog
-from weirant.ui.memory import remember
+from weirant.ui.memory import remember, words
 from weirant.ui.own_rates import KEY as OWN
 from weirant.ui.own_rates import own_rates
 from weirant.ui.plan_page import TaskBar
 from weirant.ui.price_choice import KEY
+from weirant.ui.work_terms import keep_usual, with_usual
 
 
 @pytest.fixture
@@ -100,6 +102,20 @@ def test_hours_that_the_work_took_are_typed_and_the_next_job_goes_by_them(page, 
     window.sheet.show_view("plan of work")
     qtbot.waitUntil(lambda: page.plan is not None and sum(t.hours for t in page.plan.tasks if t.id.startswith("dig")) > 3 * before, timeout=5000)
     remember(OWN, "")
+
+
+def test_a_new_job_begins_with_the_crew_of_the_last_one_whatever_the_language_and_not_with_its_gate(page, window):
+    months = tuple(0.01 * n + 0.123456 for n in range(12))
+    job = with_value(with_value(window.document.job, "work.people", 5), "work.rain", months)
+    keep_usual(with_value(with_value(job, "work.gate", 1.1), "work.method", "hand").work)
+    assert with_usual(demo_job()).work == WorkTerms(people=5, rain=months, method="hand")
+    for key, broken in (("people", "many"), ("rainy days", "0,25"), ("rainy days", "nan"), ("people", "41")):
+        kept = words(key)
+        remember(key, broken)
+        assert with_usual(demo_job()) == demo_job()
+        remember(key, kept)
+    for key in ("people", "rainy days", "dig with"):
+        remember(key, "")
 
 
 def test_names_are_shown_letter_by_letter_on_bars_and_in_the_order(page, window, qtbot):

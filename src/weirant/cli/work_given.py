@@ -8,19 +8,16 @@ from collections.abc import Callable, Mapping
 from weirant.cli.job_commands import open_job
 from weirant.design.assess import assess
 from weirant.design.own_rates import measured_rates, rates_of_jobs
-from weirant.design.plan_terms import days_off, narrowest_gate, people, rainy_shares
+from weirant.design.plan_terms import days_off, length_or_none, people, rainy_shares
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.paths import with_value
-from weirant.job.work_terms import METHODS, date_of
+from weirant.job.work_terms import date_of
 from weirant.language import tr
-from weirant.units import parse
-from weirant.units.dimension import LENGTH
 
 READ: Mapping[str, tuple[str, Callable[[str, str], object]]] = {
     "start": ("start", lambda words, field: date_of(words, field).isoformat()), "crew": ("people", people), "rain": ("rain", rainy_shares),
-    "method": ("method", lambda words, field: _method(words, field)), "gate": ("gate", narrowest_gate),
-    "haul": ("haul", lambda words, field: parse(words, LENGTH, field, strict=True)), "off": ("days_off", days_off)}  # fmt: skip
+    "method": ("method", lambda words, _: words), "gate": ("gate", length_or_none), "haul": ("haul", length_or_none), "off": ("days_off", days_off)}  # fmt: skip
 
 
 def job_as_given(given: Namespace) -> Job:
@@ -42,9 +39,3 @@ def rates_given(given: Namespace) -> dict[str, float]:
             raise InputError("like", tr("says not how long anything took"), name)
         jobs.append(rates)
     return rates_of_jobs(jobs)
-
-
-def _method(words: str, field: str) -> str:
-    if words not in METHODS:
-        raise InputError(field, tr("is none of {methods}", methods=", ".join(METHODS)), words)
-    return words

@@ -17,6 +17,7 @@ from weirant.ground.levels import reduce_book
 from weirant.hydraulics.accumulate import Steady
 from weirant.job import Job
 from weirant.job.soil import Soil
+from weirant.job.work_terms import HAULED
 from weirant.library import Library, shipped, with_own
 from weirant.outcome.outcome import Outcome, SoilFigures
 from weirant.outcome.site import RunOutcome
@@ -37,6 +38,10 @@ def assess(job: Job, library: Library | None = None, session: Session | None = N
     layers = {soil.id: session.once(f"layers {soil.id}", (soil, library), partial(_layers_of, soil, library)) for soil in job.soils}
     rules = rules or shipped_rules()
     site = with_amounts(with_flows(job, site_of(job, book, library, session), soils, library, rules, session), session, job.work.method)
+    if job.work.spoil != HAULED:
+        from weirant.design.spoil_bands import with_spoil  # counts by the bill, which a start need not load
+
+        site = with_spoil(job, site, session)
     outcome = Outcome(job, book, library, rules, soils, layers, site)
     if any(found.grade is not None for found in site.runs):
         outcome = dataclasses.replace(outcome, takeoff=take_off(job, site, library))

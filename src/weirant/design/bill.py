@@ -10,12 +10,13 @@ import numpy as np
 
 from weirant.design.laid_parts import Wanted, wanted_parts
 from weirant.ground.stretches import LaidStretch
+from weirant.job import Job
 from weirant.library.parts import parts
 from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, PLOUGHED, SOLID
 from weirant.outcome.amounts import STONE as OF_STONE
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, Bill, BillRow, Origin
 from weirant.outcome.outcome import Outcome
-from weirant.outcome.site import RunOutcome
+from weirant.outcome.site import RunOutcome, Site
 from weirant.units import display as k
 
 PLOUGHED_IN = "ploughed"
@@ -30,7 +31,7 @@ def bill_of(outcome: Outcome) -> Bill:
 
 def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
     """Dig, what goes back and what is left, stone, cloth, pipe of every stretch."""
-    swell, put_back = 1 + outcome.job.limits.swell, _put_back(outcome)
+    swell, put_back = 1 + outcome.job.limits.swell, _put_back(outcome.site)
     for found in outcome.site.runs:
         for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False):
             here = Origin(found.id, stretch.id)
@@ -63,18 +64,18 @@ def dig_time(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> float
     return sum(each * outcome.library.texture(layer.texture).dig_time for each, layer in zip(thick, soil.layers, strict=False)) / total if total > 0 else 1.0
 
 
-def spoil_of(outcome: Outcome) -> dict[str, float]:
+def spoil_of(job: Job, site: Site) -> dict[str, float]:
     """Loose earth m³ that is left over of each run, by its identity."""
-    swell, put_back = 1 + outcome.job.limits.swell, _put_back(outcome)
+    swell, put_back = 1 + job.limits.swell, _put_back(site)
     return {found.id: swell * sum(amounts.dug - put_back.get(Origin(found.id, stretch.id), 0.0) for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False))
-            for found in outcome.site.runs}  # fmt: skip
+            for found in site.runs}  # fmt: skip
 
 
-def _put_back(outcome: Outcome) -> dict[Origin, float]:
+def _put_back(site: Site) -> dict[Origin, float]:
     """Dug soil m³ that is put back over each stretch: what stone, pipe and pavement leave. A pipe in another's trench takes its room there, where most is put back."""
     found: dict[Origin, float] = {}
     taken: dict[str, float] = {}
-    for run in outcome.site.runs:
+    for run in site.runs:
         for stretch, amounts in zip(run.stretches, run.amounts_of, strict=False):
             paved = sum(float(thick) * area for thick, area in amounts.of(PAVING).items())
             back = amounts.dug - amounts.all_of(OF_STONE) - amounts.pipe_volume - amounts.all_of(BOXES) - amounts.all_of(DRESSING) - paved

@@ -22,7 +22,7 @@ from weirant.errors import InputError
 from weirant.ground.collecting import Collecting
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import least_slope
-from weirant.ground.network import LaidRun, Network
+from weirant.ground.network import LaidRun, from_below
 from weirant.ground.stretches import pipes_key
 from weirant.hydraulics.accumulate import NOTHING, Accumulated, Drop, Inflow, Piece, accumulate, ways_of
 from weirant.hydraulics.losses import losses_along
@@ -203,7 +203,7 @@ class _Flows:
 
     def _total(self, waters: dict[str, RunWater], turn: str, plugged: frozenset[str] = frozenset()) -> tuple[dict[str, Inflow], Accumulated, tuple[str, ...]]:
         network, session = self.site.network, self.session
-        ways, order = session.once("ways", tuple(run.lead for run in network.runs), lambda: (ways_of(network), _from_below(network)))
+        ways, order = session.once("ways", tuple(run.lead for run in network.runs), lambda: (ways_of(network), from_below(network)))
         inflows = {run.id: _inflow(run, waters.get(run.id), TURNS[turn]) for run in network.runs}
         if turn in ONE_WATER and any(run.run.trench_of for run in network.runs):
             taken, shares = session.once(f"{turn} stone", self._shared_on(inflows), lambda: stone_shares(self.job, self.site, inflows))
@@ -319,18 +319,6 @@ def _inflow(run: LaidRun, water: RunWater | None, inflow: Callable[[RunWater], I
     if water is not None:
         return inflow(water)
     return NOTHING if run.collecting_length < 1e-6 else Inflow(0.0, Doubt("ground", run.id))
-
-
-def _from_below(network: Network) -> tuple[str, ...]:
-    """Every run, by identity, after those that take its water; where they go round, in the order of the job."""
-    placed: dict[str, LaidRun] = {}
-    waiting = list(network.runs)
-    below = {run.id: {other.id for other, _ in network.drains_to(run)} for run in waiting}
-    while waiting:
-        ready = [run for run in waiting if below[run.id] <= placed.keys()] or waiting[:1]
-        placed |= {run.id: run for run in ready}
-        waiting = [run for run in waiting if run.id not in placed]
-    return tuple(placed)
 
 
 def _levels(total: Accumulated, run: LaidRun) -> tuple[float | None, ...]:

@@ -27,7 +27,7 @@ def own_or_hired(tasks: tuple[Task, ...], prices: PriceList) -> tuple[tuple[Task
     for task in tasks:
         line = _line(task)
         told = priced((line,), prices).lines[0]
-        if not prices.prices.get(line.key) or told.cost is None:
+        if told.cost is None:  # nobody is to be hired for it
             continue
         whole, rest = own_cost(own, prices), own_cost([other for other in own if other is not task], prices)
         saved = None if whole is None or rest is None else whole - rest

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 from statistics import median
 
 from weirant.design.bill import bill_of
-from weirant.design.work import Task, tasks_of
+from weirant.design.work import Task, quicker, tasks_of
 from weirant.job import Job
 from weirant.job.work_terms import Took
 from weirant.outcome.outcome import Outcome
@@ -24,10 +24,11 @@ def tasks_timed(outcome: Outcome) -> tuple[Task, ...]:
 
 def measured_rates(outcome: Outcome) -> dict[str, float]:
     """How much of each kind of work was done in an hour (m, m², m³ or pieces, by the key of the library's rate), where the hours were typed; dug earth as
-    it would have been in loam, so that it serves the next soil too.
+    it would have been in loam, what is brought as over 100 ft, so that it serves the next site too.
     """
     hours = {took.work: took.hours for took in outcome.job.work.took}
-    rates = {task.rate.key: task.effort / hours[task.rate.key] for task in tasks_timed(outcome) if task.rate.key in hours}
+    haul = outcome.job.work.haul
+    rates = {task.rate.key: task.effort / hours[task.rate.key] / quicker(task.rate, haul) for task in tasks_timed(outcome) if task.rate.key in hours}
     return {key: rate for key, rate in rates.items() if LEAST <= rate <= MOST}
 
 

@@ -7,11 +7,10 @@ from decimal import Decimal
 
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of
+from weirant.design.job_price import counted
 from weirant.design.order import order_of
 from weirant.design.pipe_choices import PipeOption, with_choice
-from weirant.design.priced import quote_of
 from weirant.design.session import Session
-from weirant.design.work import tasks_of
 from weirant.errors import WeirantError
 from weirant.job.section_edits import with_section
 from weirant.outcome.outcome import Outcome
@@ -47,5 +46,5 @@ def _cost(outcome: Outcome, found: RunOutcome, choice: PipeOption, prices: Price
     except WeirantError:
         return None
     bill = bill_of(laid).at([found.id])
-    told = quote_of(order_of(laid, bill=bill), tasks_of(bill, laid.job.work.method, prices.rates, laid.job.work.haul), prices)
+    told, _ = counted(laid, order_of(laid, bill=bill), bill, prices)
     return None if told.missing else told.cost

@@ -1,4 +1,4 @@
-"""What a plan is asked for, as it is typed: the first working day, how many people, what rain takes of the days, the gate, and days off."""
+"""What a plan is asked for, as it is typed: the first working day, how many people, what rain takes of the days, lengths, and days off."""
 
 from __future__ import annotations
 
@@ -10,7 +10,6 @@ from weirant.language import tr
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, NUMBER
 
-GATES = (0.3, 100.0)  # m that a gate may be
 MONTH = (31, 28.25, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)  # days
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
@@ -44,14 +43,9 @@ def rain_typed(shares: tuple[float, ...]) -> str:
     return tr("{share:g} %", share=round(100 * shares[0], 1))
 
 
-def narrowest_gate(words: str, field: str, unit: str = "") -> float | None:
-    """The narrowest place on the way in, m, in ``unit`` where none is typed; None where nothing is. Raises InputError."""
-    if not words.strip():
-        return None
-    gate = float(parse(words, LENGTH, field, unit or None, strict=not unit))
-    if not GATES[0] <= gate <= GATES[1]:
-        raise InputError(field, tr("must be from {least:g} to {most:g} m", least=GATES[0], most=GATES[1]), words)
-    return gate
+def length_or_none(words: str, field: str, unit: str = "") -> float | None:
+    """A length m, in ``unit`` where none is typed; None where nothing is. Raises InputError; what it may be the field of the job says."""
+    return float(parse(words, LENGTH, field, unit or None, strict=not unit)) if words.strip() else None
 
 
 def days_off(words: str, field: str) -> tuple[str, ...]:

@@ -34,14 +34,14 @@ def _priced(line: OrderLine, prices: PriceList) -> PricedLine:
     known = prices.prices.get(item) or prices.prices.get(line.key)
     if not known:
         return PricedLine(line, None, line.sold, None, tr("no price for {item} in the list", item=item))
-    fits = [(sold * price.amount, sold, price) for price in known if (quantity := in_unit(line, price.per)) is not None for sold in [max(quantity, price.least)]]
+    fits = [(max(wanted, price.least) * price.amount, wanted, price) for price in known if (wanted := in_unit(line, price.per)) is not None]
     if not fits:
         return PricedLine(line, known[0], line.sold, None, _does_not_fit(line, known[0]))
-    cost, quantity, price = min(fits, key=lambda one: one[0])  # by the hour or by the week, from the yard or by the bag: what comes cheapest for this job
-    least = tr("at least {least} {per} are sold: {more} more than is needed", least=price.least, per=price.per, more=quantity - needed) if (
-        needed := in_unit(line, price.per)) is not None and quantity > needed else ""
+    cost, wanted, price = min(fits, key=lambda one: one[0])  # by the hour or by the week, from the yard or by the bag: what comes cheapest for this job
+    more = price.least - wanted
+    least = tr("at least {least} {per} are sold: {more} more than is needed", least=price.least, per=price.per, more=more) if more > 0 else ""
     others = "; ".join(_beside(line, price, other, dear) for dear, _, other in sorted(fits, key=lambda one: one[0]) if other is not price)
-    return PricedLine(dataclasses.replace(line, note="; ".join(words for words in (line.note, least, others) if words)), price, quantity, to_the_cent(cost))
+    return PricedLine(dataclasses.replace(line, note="; ".join(words for words in (line.note, least, others) if words)), price, max(wanted, price.least), to_the_cent(cost))
 
 
 def _beside(line: OrderLine, price: Price, other: Price, cost: Decimal) -> str:

@@ -12,7 +12,7 @@ import numpy as np
 from weirant.design.bill import bill_of
 from weirant.design.work import DAY, Task, tasks_of
 from weirant.errors import InputError
-from weirant.ground.network import LaidRun, Network
+from weirant.ground.network import LaidRun, from_below
 from weirant.job.network import PLANNED
 from weirant.job.work_terms import MOST_RAIN, PLOUGH, WorkTerms
 from weirant.language import tr
@@ -33,14 +33,14 @@ def tasks_for(outcome: Outcome, bill: Bill, rates: Mapping[str, float] | None = 
 
     Raises InputError where there is nothing to do.
     """
-    terms, people = outcome.job.work, outcome.job.work.people
-    trenches = [run for run in _from_below(outcome.site.network) if run.run.status == PLANNED and not run.run.trench_of]
+    terms, people, network = outcome.job.work, outcome.job.work.people, outcome.site.network
+    trenches = [run for run in map(network.run, from_below(network)) if run.run.status == PLANNED and not run.run.trench_of]
     asked = tuple(_asked(outcome))
     found = [*asked, *_brought(bill, asked)]
     gate = tuple(task.id for task in asked)
     ends: dict[str, str] = {}
     for run in trenches:
-        below = tuple(ends[other.id] for other, _ in outcome.site.network.drains_to(run) if other.id in ends)
+        below = tuple(ends[other.id] for other, _ in network.drains_to(run) if other.id in ends)
         own = list(_of_run(outcome, bill, run, lambda some: tasks_of(some, terms.method, rates, terms.haul), people, gate, below))
         found += own
         if own:
@@ -101,23 +101,15 @@ def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], t
     if all(task.rate.key == PLOUGH for task in dig):
         yield (laid := step("dig", tr("Plough the pipe of {run} in, from its low end up", run=run.run.name), dig, after=(*before, *below, *brought)))
     else:
-        yield (dug := step("dig", tr("Dig {run}, from its low end up", run=run.run.name), dig, after=(*before, *below)))
+        with_pipe = brought if any(task.rate.key == PLOUGH for task in dig) else ()  # what of it is ploughed in is laid as it goes
+        yield (dug := step("dig", tr("Dig {run}, from its low end up", run=run.run.name), sorted(dig, key=lambda task: -task.hours), after=(*before, *below, *with_pipe)))
         yield (laid := step("lay", tr("Bed, lay and cover the pipe of {run}", run=run.run.name), [todo[key] for key in AT_PIPE if key in todo], after=(dug.id, *brought)))
     yield (tested := step("test", tr("Run a hose into the top of {run}, and see it leave", run=run.run.name), (), after=(laid.id,), hours=TEST))
-    yield (closed := step("close", tr("Close {run}, and spread or haul what is left", run=run.run.name), [todo[key] for key in CLOSING if key in todo], after=(tested.id,)))
+    closing, last = [todo[key] for key in CLOSING if key in todo], tested
+    if closing:
+        yield (last := step("close", tr("Close {run}, and spread or haul what is left", run=run.run.name), closing, after=(tested.id,)))
     if turf is not None:
-        yield step("turf", tr("Lay the turf of {run} again", run=run.run.name), (), after=(closed.id,), hours=half, least=both)
-
-
-def _from_below(network: Network) -> list[LaidRun]:
-    """Every run after those that take its water."""
-    placed: dict[str, LaidRun] = {}
-    waiting = list(network.runs)
-    while waiting:
-        ready = [run for run in waiting if all(other.id in placed for other, _ in network.drains_to(run))] or waiting[:1]
-        placed |= {run.id: run for run in ready}
-        waiting = [run for run in waiting if run.id not in placed]
-    return list(placed.values())
+        yield step("turf", tr("Lay the turf of {run} again", run=run.run.name), (), after=(last.id,), hours=half, least=both)
 
 
 def critical_path(tasks: Sequence[PlannedTask], day: float = DAY) -> tuple[tuple[str, ...], float]:

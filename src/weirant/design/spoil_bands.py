@@ -2,58 +2,53 @@
 
 from __future__ import annotations
 
+import dataclasses
+from functools import partial
+
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from weirant.design.bill import spoil_of
+from weirant.design.session import Session
 from weirant.ground.surface import Surface
+from weirant.job import Job
 from weirant.job.network import PLANNED
 from weirant.job.site import OUTLINED
-from weirant.job.work_terms import HAULED, SPREAD_LEFT, SPREAD_RIGHT
+from weirant.job.work_terms import SPREAD_LEFT, SPREAD_RIGHT
 from weirant.methods.spoil import spoil_spread
-from weirant.outcome.outcome import Outcome
-from weirant.outcome.site import RunOutcome
-from weirant.records import dataclass
+from weirant.outcome.site import RunOutcome, Site
+from weirant.outcome.spoil import Ring, SpoilBand
 
-Ring = tuple[tuple[float, float], ...]
 KEPT_CLEAR, WALK = ("building", "slab", "wall", "walk", "tree"), 0.6  # where no soil is put; m on each side of a walk's line, a wall or a trunk (common practice, no source)
 EVERY, LEAST = 1.0, 0.05  # m between the places where the fall is read; m² of a band that is worth drawing
+Strip = tuple[float, tuple[Ring, ...], float | None]  # area m², rings, and how much the ground falls away there
 
 
-@dataclass(frozen=True)
-class SpoilBand:
-    """The spoil of a run: its rings in plan, m³ as it lies loose, depth m at the trench, by how much m/m the ground falls more away from the trench with it, and how much it fell
-    before (less than nought: towards it; None where the surface is not known).
+def with_spoil(job: Job, site: Site, session: Session) -> Site:
+    """The site with a band for each trench that is dug, on the side or sides that the job says; a trench that has no room beside it has a band of no ring. Where it lies hangs on the
+    plan alone: while an invert is dragged only its depth is worked out anew.
     """
-
-    run: str
-    rings: tuple[Ring, ...]
-    volume: float
-    depth: float
-    fall: float
-    fell: float | None
-
-
-def spoil_bands(outcome: Outcome) -> tuple[SpoilBand, ...]:
-    """A band for each trench that is dug, on the side or sides that the job says; none where it is hauled away, or there is no room beside a trench."""
-    terms = outcome.job.work
-    if terms.spoil == HAULED:
-        return ()
-    left = spoil_of(outcome)
-    clear = _kept_clear(outcome)
+    terms, left = job.work, spoil_of(job, site)
+    clear = session.once("kept clear of spoil", (job.features,), lambda: _kept_clear(job))
     found = []
-    for run in outcome.site.runs:
-        if run.grade is None or run.run.run.status != PLANNED or run.run.run.trench_of or left.get(run.id, 0.0) <= 0:
+    for run in site.runs:
+        volume = left.get(run.id, 0.0) + sum(left.get(guest.id, 0.0) for guest in site.in_trench_of(run.id))
+        if run.grade is None or run.run.run.status != PLANNED or run.run.run.trench_of or volume <= 0:
             continue
-        band = _beside(run, terms.spoil, terms.spread_width).difference(clear)
-        if band.area < LEAST:
-            continue
-        spread = spoil_spread(left[run.id], band.area / terms.spread_width, terms.spread_width)
-        fell = _fell(run, terms.spoil, terms.spread_width, outcome.site.surface) if outcome.site.surface is not None else None
-        rings = tuple(tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1]) for part in getattr(band, "geoms", [band]) if part.geom_type == "Polygon" and part.area >= LEAST)
-        found.append(SpoilBand(run.id, rings, left[run.id], spread.depth, spread.fall, fell))
-    return tuple(found)
+        on = (run.run.alignment.points.tobytes(), _half(run), clear, terms.spoil, terms.spread_width, site.surface)
+        area, rings, fell = session.once(f"spoil {run.id}", on, partial(_strip, run, terms.spoil, terms.spread_width, clear, site.surface))
+        spread = spoil_spread(volume, area / terms.spread_width, terms.spread_width) if rings else None
+        found.append(SpoilBand(run.id, rings, volume, spread.depth if spread is not None else 0.0, spread.fall if spread is not None else 0.0, fell))
+    return dataclasses.replace(site, spoil=tuple(found))
+
+
+def _strip(run: RunOutcome, spoil: str, width: float, clear: shapely.Geometry, surface: Surface | None) -> Strip:
+    """The ground that a run's spoil is spread on."""
+    band = _beside(run, spoil, width).difference(clear)
+    parts = [part for part in getattr(band, "geoms", [band]) if part.geom_type == "Polygon" and part.area >= LEAST]
+    rings = tuple(tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1]) for part in parts)
+    return sum(part.area for part in parts), rings, _fell(run, spoil, width, surface) if surface is not None else None
 
 
 def _sides(spoil: str) -> tuple[int, ...]:
@@ -71,9 +66,9 @@ def _beside(run: RunOutcome, spoil: str, width: float) -> shapely.Geometry:
     return shapely.union_all(sides).difference(line.buffer(half, cap_style="flat"))
 
 
-def _kept_clear(outcome: Outcome) -> shapely.Geometry:
+def _kept_clear(job: Job) -> shapely.Geometry:
     things = []
-    for thing in outcome.job.features:
+    for thing in job.features:
         points = [(p.x, p.y) for p in thing.points]
         if thing.kind not in KEPT_CLEAR or not points:
             continue

@@ -41,21 +41,25 @@ class Task:
 
 
 def tasks_of(bill: Bill, method: str = METHODS[0], own: Mapping[str, float] | None = None, haul: float | None = None) -> tuple[Task, ...]:
-    """Everything there is to do, in the order of the work, with the trench dug by a method; ``own`` rates of the crew, by key, stand in the place of the usual ones, without a band
-    and whatever the way. ``haul`` is the way m from the heap to the trench, where it is known.
+    """Everything there is to do, in the order of the work, with the trench dug by a method; ``own`` rates of the crew, by key, stand in the place of the usual ones, without a
+    band. ``haul`` is the way m from the heap to the trench, where it is known.
     """
     found = []
     for rate in rates():
         if rate.method in ("", method):
             if own and rate.key in own:
                 rate = dataclasses.replace(rate, least=own[rate.key], usual=own[rate.key], most=own[rate.key])
-            elif haul is not None and rate.way > 0:
-                by = 1 / (1 - rate.way + rate.way * haul / USUAL_WAY)
-                rate = dataclasses.replace(rate, least=rate.least * by, usual=rate.usual * by, most=rate.most * by)
+            by = quicker(rate, haul)
+            rate = dataclasses.replace(rate, least=rate.least * by, usual=rate.usual * by, most=rate.most * by)
             amount, effort, origins = _amount(bill, rate.of)
             if amount > LEAST:
                 found.append(Task(rate, amount, effort, effort / rate.usual, (effort / rate.most, effort / rate.least), origins))
     return tuple(found)
+
+
+def quicker(rate: Rate, haul: float | None) -> float:
+    """How many times as much is done in an hour as over the usual way; 1 where the way m is not known."""
+    return 1.0 if haul is None else 1 / (1 - rate.way + rate.way * haul / USUAL_WAY)
 
 
 def _amount(bill: Bill, of: str) -> tuple[float, float, tuple[Origin, ...]]:

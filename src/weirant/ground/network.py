@@ -282,3 +282,15 @@ def meetings(network: Network) -> list[Meeting]:
 def stations_every(run: LaidRun, step: float) -> Array:
     """Stations from 0 to the end at most ``step`` m apart, shape (n,)."""
     return np.linspace(0.0, run.length, max(2, int(np.ceil(run.length / step)) + 1))
+
+
+def from_below(network: Network) -> tuple[str, ...]:
+    """Every run, by identity, after those that take its water; where they go round, in the order of the job."""
+    placed: dict[str, LaidRun] = {}
+    waiting = list(network.runs)
+    below = {run.id: {other.id for other, _ in network.drains_to(run)} for run in waiting}
+    while waiting:
+        ready = [run for run in waiting if below[run.id] <= placed.keys()] or waiting[:1]
+        placed |= {run.id: run for run in ready}
+        waiting = [run for run in waiting if run.id not in placed]
+    return tuple(placed)

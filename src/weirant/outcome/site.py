@@ -31,6 +31,7 @@ from weirant.outcome.filled import Filled
 from weirant.outcome.node import NodeOutcome
 from weirant.outcome.place import PlaceOutcome, Serving
 from weirant.outcome.pump import PumpOutcome
+from weirant.outcome.spoil import SpoilBand
 from weirant.outcome.stone_share import StoneShare
 from weirant.outcome.trails import LetOut
 from weirant.outcome.water import Brought, RunWater
@@ -119,7 +120,7 @@ class Site:
     the high end of the soil's band that passes each node, ``exits`` what leaves at one; ``brought`` what each source brings, ``pumps`` what was found of
     the pumps by the nodes of their pits, and ``outlets`` how water gets out at each outlet by its node, ``filled`` what
     pits that soak came to in the design storm, once it was followed, ``trails`` where what is let out runs on over the ground,
-    ``stone_shares`` what runs take that collect in one trench.
+    ``stone_shares`` what runs take that collect in one trench, ``spoil`` where left-over earth is spread.
     """
 
     surface: Surface | None
@@ -137,6 +138,7 @@ class Site:
     filled: Mapping[str, Filled] = field(default_factory=dict)
     trails: Mapping[str, LetOut] = field(default_factory=dict)
     stone_shares: Mapping[str, StoneShare] = field(default_factory=dict)
+    spoil: tuple[SpoilBand, ...] = ()
 
     @cached_property
     def _by_id(self) -> dict[str, RunOutcome]:

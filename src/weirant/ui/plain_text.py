@@ -17,6 +17,14 @@ class PlainLabel(QLabel):
         self.setText(text)
 
 
+def figure_label(text: str, *, strong: bool = False) -> PlainLabel:
+    """A figure in a column: its end stands under that of the one above."""
+    label = PlainLabel(text)
+    label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+    label.setProperty("strong", strong)
+    return label
+
+
 def named(text: str, widget: QWidget) -> PlainLabel:
     """The label before an entry."""
     label = PlainLabel(text)

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QApplication, QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.machine_fit import machine_fits
-from weirant.design.plan_terms import days_off, days_off_typed, narrowest_gate, people, rain_typed, rainy_shares
+from weirant.design.plan_terms import days_off, days_off_typed, length_or_none, people, rain_typed, rainy_shares
 from weirant.design.schedule import plan_of
 from weirant.design.upkeep import upkeep_of
 from weirant.design.work import USUAL_WAY
@@ -37,8 +37,6 @@ from weirant.ui.theme import THEME
 from weirant.ui.work import Newest, in_background
 from weirant.ui.work_terms import keep_usual
 from weirant.units import display as k
-from weirant.units import parse
-from weirant.units.dimension import LENGTH
 from weirant.units.display import shown, unit_of
 from weirant.words.machines import METHOD_NAMES, fit_words
 from weirant.words.plan import day_words, hours_words, moved_words, odds_words, plan_rows
@@ -281,10 +279,10 @@ class PlanOfWorkPage(ColumnPage):
         self._put("rain", rainy_shares(text, tr("days lost to rain"), "%"))
 
     def _take_gate(self, text: str) -> None:
-        self._put("gate", narrowest_gate(text, tr("narrowest gate"), unit_of(k.DISTANCE, self.document.system)))
+        self._put("gate", length_or_none(text, tr("narrowest gate"), unit_of(k.DISTANCE, self.document.system)))
 
     def _take_haul(self, text: str) -> None:
-        self._put("haul", parse(text, LENGTH, tr("heap to trench"), unit_of(k.DISTANCE, self.document.system)) if text else None)
+        self._put("haul", length_or_none(text, tr("heap to trench"), unit_of(k.DISTANCE, self.document.system)))
 
     def _take_off(self, text: str) -> None:
         self._put("days_off", days_off(text, tr("days off")))

@@ -21,7 +21,7 @@ from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.entry import mark
 from weirant.ui.name_link import NameLink
-from weirant.ui.plain_text import PlainLabel, plain_tip
+from weirant.ui.plain_text import PlainLabel, figure_label, plain_tip
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest
 from weirant.words.order import (
@@ -151,10 +151,10 @@ class PricedRows(QWidget):
             self._grid.addWidget(holder, row, 2)
             cell.addWidget(said)
             said.setVisible(bool(self.prices.prices))
-        self._grid.addWidget(_right(amount, strong=True), row, 0)
+        self._grid.addWidget(figure_label(amount, strong=True), row, 0)
         self._grid.addWidget(_quiet(unit), row, 1)
         if self.prices.prices:
-            self._grid.addWidget(_right(money_words(priced.cost) if priced.cost is not None else "–"), row, 3)
+            self._grid.addWidget(figure_label(money_words(priced.cost) if priced.cost is not None else "–"), row, 3)
 
     def _light(self, of: tuple[str, str, str], origins: tuple[Origin, ...], _: bool = False) -> None:
         """Stand where a line comes from; pressed again, at the next of its places."""
@@ -192,13 +192,6 @@ class PricedRows(QWidget):
 def _worked_out(outcome: Outcome, prices: PriceList) -> Quote:
     bill = bill_of(outcome)
     return job_price(outcome, order_of(outcome, bill=bill), bill, prices)
-
-
-def _right(words: str, *, strong: bool = False) -> QLabel:
-    label = PlainLabel(words)
-    label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-    label.setProperty("strong", strong)
-    return label
 
 
 def _quiet(words: str) -> QLabel:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from weirant.design.spoil_bands import SpoilBand, spoil_bands
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
+from weirant.outcome.spoil import SpoilBand
 from weirant.units import display as k
 from weirant.units.display import System, shown
 
@@ -13,12 +13,14 @@ CAUTION = tr("Spread soil turns water: keep it off the walls of buildings, and l
 
 def spread_words(outcome: Outcome) -> list[str]:
     """A line for each trench: how thick it lies, and how the ground falls there before and after, and what to mind; none where it is hauled away."""
-    told = [_line(outcome, band) for band in spoil_bands(outcome)]
+    told = [_line(outcome, band) for band in outcome.site.spoil]
     return [*told, CAUTION] if told else []
 
 
 def _line(outcome: Outcome, band: SpoilBand) -> str:
     system = System(outcome.job.units)
+    if not band.rings:
+        return tr("{run}: there is no room for spoil on that side: {volume} to haul away", run=outcome.run(band.run).run.name, volume=shown(band.volume, k.VOLUME, system))
     said = tr("{run}: {depth} of spoil at the trench, feathered to nothing over {width}", run=outcome.run(band.run).run.name, depth=shown(band.depth, k.SECTION, system),
               width=shown(outcome.job.work.spread_width, k.DISTANCE, system))
     if band.fell is None:

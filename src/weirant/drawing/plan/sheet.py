@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 
-from weirant.design.spoil_bands import spoil_bands
 from weirant.design.terrain import Terrain
 from weirant.drawing.plan.ground import ground_shapes
 from weirant.drawing.plan.handles import plan_handles
@@ -32,7 +31,7 @@ def plan_drawing(outcome: Outcome, station: float, *, run: str = "", thing: str 
     shapes: list[Shape] = [*lying_under(job)]
     if site.surface is not None and terrain is not None:
         shapes += ground_shapes(site.surface, terrain, system, chosen=spot)
-    for band in spoil_bands(outcome):
+    for band in site.spoil:
         shapes += [Area(ring, "spoil") for ring in band.rings]
         shapes += [Words(middle_of(max(band.rings, key=len)), tr("spoil {depth}", depth=shown(band.depth, SECTION, system)), "label", "centre")] if band.rings else []
     shapes += standing(job, thing)

@@ -15,7 +15,7 @@ from weirant.language import ntr, tr
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
-from weirant.ui.plain_text import PlainLabel
+from weirant.ui.plain_text import PlainLabel, figure_label
 from weirant.ui.theme import THEME
 from weirant.units import parse
 from weirant.units.dimension import NUMBER
@@ -76,12 +76,6 @@ class TookDialog(RowsDialog):
 
     def _of(self, tasks: tuple[Task, ...]) -> Iterator[tuple[QWidget, ...]]:
         for task in tasks:
-            self._speeds[task.rate.key] = _right("")
-            yield (PlainLabel(task.rate.name), _right(amount_words(task.amount, task.rate.unit, self.document.system)), _right(ntr("{n} person", "{n} people", task.rate.crew)),
+            self._speeds[task.rate.key] = figure_label("")
+            yield (PlainLabel(task.rate.name), figure_label(amount_words(task.amount, task.rate.unit, self.document.system)), figure_label(ntr("{n} person", "{n} people", task.rate.crew)),
                    HoursEdit(self.document, task), self._speeds[task.rate.key])
-
-
-def _right(words: str) -> QLabel:
-    label = PlainLabel(words)
-    label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-    return label
