@@ -24,6 +24,7 @@ from weirant.design.priced import quote_of
 from weirant.design.takeoff import length_in_ground
 from weirant.design.work import tasks_of
 from weirant.formats.price_list import open_price_list, read_price_list
+from weirant.job.network import INLET, Basin
 from weirant.job.paths import with_value
 from weirant.job.section import IN_SOIL
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE
@@ -111,7 +112,7 @@ def test_what_lies_in_the_hard_layer_is_summed_as_laid_back_prisms_are_by_hand(l
 
 
 def test_a_box_is_dug_wider_than_the_trench_and_takes_its_room_of_what_is_put_back():
-    """By hand: a pit 15 cm larger all round than the box with its walls, down to the floor under the sump, less the trench that is dug there anyway; once, though two runs meet in it."""
+    """By hand: a pit 15 cm larger all round than the box with its walls, down to the floor under the sump, less the trench that is dug there anyway."""
     job = pattern("swale").job()
     outcome = assess(job)
     inlets = [(node, station) for node, station in outcome.run("r1").run.nodes if node.basin is not None and node.basin.size]
@@ -125,6 +126,17 @@ def test_a_box_is_dug_wider_than_the_trench_and_takes_its_room_of_what_is_put_ba
     bare = assess(dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, basin=dataclasses.replace(n.basin, size=None)) if n.basin is not None else n for n in job.nodes)))
     dug, back = ([o.takeoff.dug.value for o in (outcome, bare)], [o.takeoff.backfill.value for o in (outcome, bare)])
     assert len(inlets) > 1 and dug[0] - dug[1] == pytest.approx(more, rel=1e-6) and back[0] - back[1] == pytest.approx(more - taken, rel=1e-6)
+
+
+def test_a_box_where_runs_meet_is_dug_once():
+    job = demo_job()
+    meets = next(node.id for node in job.nodes if sum(node.id in run.nodes for run in job.runs) > 1)
+    box = Basin("square", 0.4, 0.2)
+    outcome = assess(dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, kind=INLET, basin=box) if n.id == meets else n for n in job.nodes)))
+    taken = [found.amounts.all_of("boxes") for found in outcome.site.runs]
+    found = next(f for f, room in zip(outcome.site.runs, taken, strict=True) if room)
+    station = next(s for n, s in found.run.nodes if n.id == meets)
+    assert sum(map(bool, taken)) == 1 and max(taken) == pytest.approx(0.5**2 * (found.grade.at(found.grade.cut, station) - found.make(station).below + 0.25))
 
 
 @pytest.mark.parametrize(("upper", "lower"), [("clay", "clay"), ("sand", "sand"), ("loam", "clay")])
@@ -157,6 +169,8 @@ def test_a_plough_lays_what_has_no_stone_and_nothing_is_dug_for_it():
     bare = dataclasses.replace(bare, sections=tuple(dataclasses.replace(s, wrap=IN_SOIL) for s in bare.sections))
     outcome = assess(bare)
     assert outcome.takeoff.dug.value == outcome.takeoff.spoil_loose.value == 0 and not any(code == "hard" for _, code, _ in bill_of(outcome).totals())
+    paved = assess(dataclasses.replace(bare, sections=tuple(dataclasses.replace(s, pavement=0.1) for s in bare.sections)))
+    assert paved.takeoff.dug.value > 0 and (DIG, "ploughed", "") not in bill_of(paved).totals()  # no plough goes through it
     work = {t.rate.key: t for t in tasks_of(bill_of(outcome), "plough")}
     laid = sum(length_in_ground(f.grade, 0.0, f.run.length) for f in outcome.site.runs)
     assert work["plough"].amount == pytest.approx(laid) and not {"dig-excavator", "fill", "spread", "turf", "stone-loader"} & set(work)
