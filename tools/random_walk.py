@@ -44,6 +44,7 @@ from PyQt6.QtWidgets import (  # noqa: E402
 )
 
 from weirant.design.demo import demo_job  # noqa: E402
+from weirant.design.demo_roofs import roofs_job  # noqa: E402
 from weirant.design.patterns import PATTERNS  # noqa: E402
 from weirant.errors import NoJobError  # noqa: E402
 from weirant.formats import job_file  # noqa: E402
@@ -51,6 +52,7 @@ from weirant.formats.points_csv import write_points  # noqa: E402
 from weirant.formats.survey_csv import write_survey  # noqa: E402
 from weirant.job.paths import leads_somewhere, value_at  # noqa: E402
 from weirant.job.site import SitePoint  # noqa: E402
+from weirant.outcome.commands import Instead, Offer  # noqa: E402
 from weirant.ui.app import make_application  # noqa: E402
 from weirant.ui.views.canvas import Canvas  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
@@ -191,6 +193,14 @@ class Walk:
             return
         document.set_value(path, value)
 
+    def trial(self) -> None:
+        """A fix on trial that has little of what the job has, and much that it has not."""
+        document = self.window.document
+        if not document.is_empty:
+            other = self.chance.choice([None, *PATTERNS])
+            self.last.append(f"on trial: {other}")
+            document.try_fix(Offer(f"as {other}", Instead(PATTERNS[other].job() if other else roofs_job())))
+
     def action(self) -> None:
         """An action of the menus."""
         action = self.chance.choice([a for a in self.window._actions if a.isEnabled() and a.isVisible() and a.text() not in NEVER])
@@ -297,7 +307,7 @@ class Walk:
     def walk(self, count: int) -> list[tuple[int, int, float]]:
         """So many actions; gives actions, widgets and megabytes now and then."""
         acts: list[tuple[Callable[[], None], int]] = [(self.action, 3), (self.step, 5), (self.press, 6), (self.choose, 4), (self.type_in, 8), (self.cell, 6), (self.key, 5), (self.undo, 2),
-                                                      (self.drag, 6), (self.rename, 1), (self.spoil, 1)]  # fmt: skip
+                                                      (self.drag, 6), (self.rename, 1), (self.spoil, 1), (self.trial, 1)]  # fmt: skip
         measured = []
         for number in range(1, count + 1):
             try:

@@ -9,14 +9,17 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 
 from ui.keys import staged
 from weirant.design.assess import assess
+from weirant.design.demo_roofs import roofs_job
+from weirant.design.patterns import PATTERNS
 from weirant.ground.turning import turned_round
 from weirant.job.network import Basin
-from weirant.outcome.commands import Offer, do
+from weirant.job.paths import leads_somewhere
+from weirant.outcome.commands import Instead, Offer, do
 from weirant.outcome.figure import Figure
 from weirant.ui.dialogs.bench import BenchDialog
 from weirant.ui.dialogs.fittings import FittingsDialog, SetThere
 from weirant.ui.dialogs.sources import LedInto, OutlineOf, SourcesDialog
-from weirant.ui.entry import QuantityEdit
+from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.formulae_page import BandBar
 from weirant.ui.steps.entries import TextEdit
 from weirant.ui.steps.place_fields import PlaceChoice
@@ -243,3 +246,27 @@ def test_entries_of_what_only_a_fix_on_trial_has_are_shown(window):
     assert window.document.outcome.job != window.document.job and not window.grab().isNull()
     window.document.put_back()
     assert window.document.path_of("outlet.kind") == "nodes.n1.outlet.kind"
+
+
+@pytest.mark.parametrize("other", [PATTERNS["ring"].job, roofs_job])
+def test_what_stands_only_in_the_fix_on_trial_is_not_changed_but_told(window, other):
+    """Every choice and entry of every card over a fix that has runs, sections or a pump of its own: what it alone has is refused, and shown as it was."""
+    window.open_job(PATTERNS["curtain"].job(), None)
+    document, refused = window.document, []
+    document.refused.connect(refused.append)
+    document.try_fix(Offer("As another job", Instead(other())))
+    document.take_run("r3")
+    for step in ("trench", "line", "materials", "soil"):
+        window.sheet.rail.choose(step)
+        for page in range(len(window.sheet.card.pages)):
+            window.sheet.card.turn_to(page)
+            for entry in [e for e in window.sheet.card.findChildren((WordChoice, QuantityEdit)) if e.isVisible() and not leads_somewhere(document.job, e.path)]:
+                before = len(refused)
+                if isinstance(entry, WordChoice):
+                    shown = entry.currentIndex()
+                    choose(entry, entry.itemText((shown + 1) % entry.count()))
+                    assert entry.currentIndex() == shown
+                    assert refused[before:] == ["This stands only in the fix on trial; keep that first"]
+                else:
+                    assert "only in the fix on trial" in entry.take("4")
+    assert len(refused) > 5 and document.trial is not None and not document.stack.canUndo()

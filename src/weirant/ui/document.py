@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -30,6 +31,8 @@ from weirant.outcome.outcome import Outcome, with_findings
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import trench_at
 from weirant.units.display import System, shown
+
+GONE = (KeyError, IndexError, AttributeError, TypeError)  # what a path meets where its part of the job is not there, or only in a fix on trial
 
 
 class _Change(QUndoCommand):
@@ -256,14 +259,27 @@ class Document(QObject):
         self.stack.push(_Change(self, self.settled, outcome, name, merge))
         return True
 
-    def set_value(self, path: str, value: Any, merge: str = "") -> bool:
-        """Set one field by its path; the undo step names it with old and new value."""
+    def edit(self, made: Callable[[Job], Job], name: str | Callable[[Job], str], merge: str = "") -> bool:
+        """Make an edit that may meet a piece which stands in the job no more, or only in the fix on trial that is shown: that is told, and nothing changes.
+        Its name may have to be made from the job that comes of it.
+        """
         try:
-            job = with_value(self.job, path, value)
+            job = made(self.job)
         except InputError as fault:
             self.refused.emit(str(fault))
             return False
-        return self.change(job, tr("{field}: {before} to {after}", field=label_at(self.job, path), before=self.words(path), after=self.words(path, job)), merge)
+        except GONE:
+            self.refused.emit(tr("This stands only in the fix on trial; keep that first") if self._trial is not None else tr("This is in the job no more"))
+            return False
+        return self.change(job, name if isinstance(name, str) else name(job), merge)
+
+    def set_value(self, path: str, value: Any, merge: str = "") -> bool:
+        """Set one field by its path; the undo step names it with old and new value."""
+
+        def name(after: Job) -> str:
+            return tr("{field}: {before} to {after}", field=label_at(self.job, path), before=self.words(path), after=self.words(path, after))
+
+        return self.edit(lambda job: with_value(job, path, value), name, merge)
 
     def words(self, path: str, job: Job | None = None) -> str:
         """A field's value as the reader sees it."""

@@ -11,13 +11,11 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QWidget
 from weirant.errors import InputError
 from weirant.job.paths import field_at, label_at, spec_at, value_at
 from weirant.language import here, regrouped, tr
-from weirant.ui.document import Document
+from weirant.ui.document import GONE, Document
 from weirant.ui.plain_text import plain_tip
 from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, Kind, System, shown, step_si, unit_of
 from weirant.units.parse import without_thousands
-
-GONE = (KeyError, IndexError, AttributeError, TypeError)  # what a path meets where its part of the job is not there, or only in a fix on trial
 
 
 def mark(widget: QWidget, name: str, on: bool) -> None:
@@ -135,11 +133,11 @@ class QuantityEdit(TypedEdit):
 
     def take(self, text: str) -> str:  # noqa: D102
         try:
-            label = label_at(self.document.job, self.path)
+            label, before = label_at(self.document.job, self.path), value_at(self.document.job, self.path)
         except GONE:
             return tr("stands only in the fix on trial; keep that first")
         if not text:
-            if value_at(self.document.job, self.path) is None:
+            if before is None:
                 return ""
             optional = spec_optional(self.document, self.path)
             return "" if optional and self.document.set_value(self.path, None) else tr("{label} is needed", label=label)
@@ -191,6 +189,7 @@ class WordChoice(QComboBox):
     def take(self, value: Any) -> None:
         """Use what was chosen."""
         self.document.set_value(self.path, value)
+        self.show_value()  # as it was, where that was refused
 
     def set_options(self, options: list[tuple[Any, str]]) -> None:
         """Other values to choose from."""

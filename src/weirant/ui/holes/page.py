@@ -268,7 +268,7 @@ class HolesPage(QScrollArea):
     def add_test(self) -> None:
         """One more test in the hole in hand."""
         hole = self.hole
-        if hole is not None and self.document.change(with_test(self.document.job, self.index, len(hole.tests), FieldTest()), tr("Test in {hole}", hole=hole.name)):
+        if hole is not None and self.document.edit(lambda job: with_test(job, self.index, len(hole.tests), FieldTest()), tr("Test in {hole}", hole=hole.name)):
             self.refresh()
             self.tests.setCurrentIndex(self.tests.count() - 1)
             self.refresh()
@@ -277,19 +277,19 @@ class HolesPage(QScrollArea):
         """Take the hole in hand out; undo brings it back."""
         hole = self.hole
         if hole is not None:
-            self.document.change(without_hole(self.document.job, hole.id).job, tr("Test hole {hole} taken out", hole=hole.name))
+            self.document.edit(lambda job: without_hole(job, hole.id).job, tr("Test hole {hole} taken out", hole=hole.name))
 
     def remove_test(self) -> None:
         """Take the test in hand out; undo brings it back."""
         hole = self.hole
         if hole is not None and self.number < len(hole.tests):
-            self.document.change(without_test(self.document.job, self.index, self.number), tr("Test {number} of {hole} taken out", number=self.number + 1, hole=hole.name))
+            self.document.edit(lambda job: without_test(job, self.index, self.number), tr("Test {number} of {hole} taken out", number=self.number + 1, hole=hole.name))
 
     def _set_kind(self, index: int) -> None:
         hole = self.hole
         if hole is not None and self.number < len(hole.tests):
             test = dataclasses.replace(hole.tests[self.number], kind=TESTS[index])
-            self.document.change(with_test(self.document.job, self.index, self.number, test), tr("Test in {hole}: {tests}", hole=hole.name, tests=tr(TESTS[index])))
+            self.document.edit(lambda job: with_test(job, self.index, self.number, test), tr("Test in {hole}: {tests}", hole=hole.name, tests=tr(TESTS[index])))
 
     def _set_log(self) -> None:
         hole = self.hole
@@ -300,14 +300,14 @@ class HolesPage(QScrollArea):
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return
-        self.document.change(with_log(self.document.job, self.index, log), tr("Soil log of {hole}", hole=hole.name))
+        self.document.edit(lambda job: with_log(job, self.index, log), tr("Soil log of {hole}", hole=hole.name))
 
     def add_horizon(self, texture: str, depth: float) -> None:
         """Put a layer found by feel under the ones in the log."""
         hole = self.hole
         if hole is not None:
-            job = with_hole(self.document.job, self.index, dataclasses.replace(hole, log=(*hole.log, Horizon(texture, depth))))
-            self.document.change(job, f"{hole.name}: {texture}")
+            longer = dataclasses.replace(hole, log=(*hole.log, Horizon(texture, depth)))
+            self.document.edit(lambda job: with_hole(job, self.index, longer), f"{hole.name}: {texture}")
 
     def mark(self) -> None:
         """Keep the time on the stopwatch; its depth is typed next."""

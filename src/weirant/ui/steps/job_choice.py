@@ -6,7 +6,6 @@ from typing import Any
 
 from PyQt6.QtWidgets import QComboBox
 
-from weirant.errors import InputError
 from weirant.job import Job
 from weirant.ui.document import Document
 
@@ -41,12 +40,7 @@ class JobChoice(QComboBox):
     def _take(self, index: int) -> None:
         value, words = self.options[index]
         if value != self.now():
-            try:
-                job = self.edited(self.document.job, value)
-            except InputError as fault:
-                self.document.refused.emit(str(fault))
-            else:
-                self.document.change(job, self.said(words))
+            self.document.edit(lambda job: self.edited(job, value), self.said(words))
         self.show_value()
 
     def said(self, words: str) -> str:

@@ -38,7 +38,7 @@ class PumpCurveEdit(TypedEdit):
         self.setCursorPosition(0)
 
     def take(self, text: str) -> str:  # noqa: D102
-        system, label = self.document.system, label_at(self.document.job, self.path)
+        system, label = self.document.system, self.accessibleName()
         try:
             points = []
             for pair in filter(None, (part.strip() for part in text.split(";"))):
@@ -51,7 +51,7 @@ class PumpCurveEdit(TypedEdit):
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return str(fault)
-        return "" if self.document.change(with_value(self.document.job, self.path, tuple(points)), tr("Pump curve")) else tr("does not fit")
+        return "" if self.document.edit(lambda job: with_value(job, self.path, tuple(points)), tr("Pump curve")) else tr("does not fit")
 
 
 class LeadsChoice(WordChoice):

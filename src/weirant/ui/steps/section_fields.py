@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import dataclasses
+from functools import reduce
 from typing import Any
 
 from weirant.design.one_trench import out_of, put_into
 from weirant.job import Job
-from weirant.job.geometry import run_of
+from weirant.job.geometry import has_run
 from weirant.job.identity import by_id
 from weirant.job.paths import with_value
 from weirant.job.section_edits import in_section_of_its_own, stretch_of, with_stretch
@@ -75,12 +76,10 @@ class PipeChoice(WordChoice):
     def take(self, value: Any) -> None:  # noqa: D102
         document = self.document
         before = {s.pipe for run in document.job.runs for s in run.stretches}
-        runs = [r.id for r in document.job.runs] if len(before) == 1 else [document.run]
-        job = document.job
-        for run in runs:
-            job = with_value(job, f"runs.{run}.pipe", value)
+        runs = [r.id for r in document.job.runs] if len(before) == 1 and has_run(document.job, document.run) else [document.run]
         name = document.outcome.library.pipe(value).name
-        document.change(job, tr("Pipe of every run: {pipe}", pipe=name) if len(runs) > 1 else tr("Pipe of {run}: {pipe}", run=run_of(job, document.run).name, pipe=name))
+        of_one = tr("Pipe of {run}: {pipe}", run=document.in_hand.run.name, pipe=name)
+        document.edit(lambda job: reduce(lambda piped, run: with_value(piped, f"runs.{run}.pipe", value), runs, job), tr("Pipe of every run: {pipe}", pipe=name) if len(runs) > 1 else of_one)
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102

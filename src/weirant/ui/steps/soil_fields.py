@@ -97,13 +97,9 @@ class SieveEdit(TypedEdit):
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return str(fault)
-        job = self.document.job
-        changed = with_value(job, self.document.path_of("layer.gradation"), points)
-        return (
-            ""
-            if self.document.change(changed, tr("Sieve result") if points else tr("Sieve result taken out"))
-            else tr("does not fit")
-        )
+        path = self.document.path_of("layer.gradation")
+        name = tr("Sieve result") if points else tr("Sieve result taken out")
+        return "" if self.document.edit(lambda job: with_value(job, path, points), name) else tr("does not fit")
 
 
 class LayerChoice(QComboBox):
@@ -132,7 +128,7 @@ class LayerCount(QComboBox):
     def _set(self, index: int) -> None:
         soil = self.document.soil
         if index + 1 != len(soil.layers):
-            self.document.change(with_layers(self.document.job, soil.id, index + 1), tr("Soil in {counted}", counted=COUNTED[index + 1]))
+            self.document.edit(lambda job: with_layers(job, soil.id, index + 1), tr("Soil in {counted}", counted=COUNTED[index + 1]))
 
 
 COUNTED = {1: tr("one layer"), 2: tr("two layers"), 3: tr("three layers"), 4: tr("four layers"), 5: tr("five layers"), 6: tr("six layers"), 7: tr("seven layers"), 8: tr("eight layers")}
