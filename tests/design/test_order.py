@@ -11,6 +11,7 @@ from decimal import Decimal
 
 import numpy as np
 import pytest
+import shapely
 from scipy.stats import triang
 
 from weirant.cli.main import main
@@ -23,6 +24,8 @@ from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.priced import quote_of
 from weirant.design.takeoff import length_in_ground
 from weirant.design.work import tasks_of
+from weirant.drawing.primitives import Stroke
+from weirant.drawing.section import section_drawing
 from weirant.formats.price_list import open_price_list, read_price_list
 from weirant.job.network import INLET, Basin
 from weirant.job.paths import with_value
@@ -109,6 +112,25 @@ def test_what_lies_in_the_hard_layer_is_summed_as_laid_back_prisms_are_by_hand(l
         assert amounts.all_of("hard") == pytest.approx(np.trapezoid(area, at), rel=2e-3, abs=1e-4)
         total += amounts.all_of("hard")
     assert 0 < total < found.amounts.dug and bill_of(assess(job)).totals()[DIG, "hard", ""] > 0
+
+
+@pytest.mark.parametrize(("lean", "wide", "up"), [(0.0, 0.5, 0.6), (0.3, 0.25, 0.1), (0.0, 0.5, 9.0)])
+def test_a_trench_with_benches_is_dug_as_wide_as_it_is_drawn(lean, wide, up):
+    """The section as drawn, cut across every centimetre, its area by shapely; the bench is never drawn in the stone."""
+    job = with_value(with_value(with_value(demo_job(), "sections.s1.side_slope", lean), "sections.s1.bench_width", wide), "sections.s1.bench_height", min(up, 4.0))
+    job = with_value(job, "soils.g1.hard_layer_depth", 0.3)
+    outcome = assess(job)
+    found, made = outcome.run("r1"), outcome.run("r1").amounts
+    at = np.linspace(0.0, found.run.length, math.ceil(100 * found.run.length))
+    walls = [next(shape.points for shape in section_drawing(outcome, float(s), "r1").shapes if isinstance(shape, Stroke) and shape.line == "trench") for s in at]
+    drawn = [shapely.Polygon(points) for points in walls]
+    across = shapely.box(-9, -9, 9, -0.3)
+    assert made.dug == pytest.approx(np.trapezoid([area.area for area in drawn], at), rel=2e-3)
+    assert made.all_of("hard") == pytest.approx(np.trapezoid([area.intersection(across).area for area in drawn], at), rel=4e-3)
+    turf = sum(amount for (_, part, _), amount in bill_of(outcome).at(["r1"]).totals().items() if part == "turf")
+    assert turf == pytest.approx(np.trapezoid([2 * max(x for x, _ in points) + 0.2 for points in walls], at), rel=8e-3)  # none where there is no cut
+    plain = assess(with_value(job, "sections.s1.bench_width", 0.0)).run("r1").amounts
+    assert made.goods.get(("stone", "no-57")) == plain.goods.get(("stone", "no-57")) and (made.dug > plain.dug) == (up < 4)
 
 
 def test_a_box_is_dug_wider_than_the_trench_and_takes_its_room_of_what_is_put_back():

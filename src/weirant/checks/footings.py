@@ -51,6 +51,7 @@ def footings(outcome: Outcome, found: RunOutcome) -> Finding | None:
     cut = np.maximum(grade.cut, 0.0)
     stations = grade.stations
     edge = largest(found.stretches, stations, lambda make: make.section.width / 2) + largest(found.stretches, stations, lambda make: make.section.side_slope) * cut
+    edge += np.where(cut > -largest(found.stretches, stations, lambda make: -make.bench_over), largest(found.stretches, stations, lambda make: make.bench), 0.0)
     worst, asked = None, ""
     for thing in outcome.site.things.near(found.run, FAR):
         if thing.kind not in FOUNDED or len(thing.points) < 2:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from weirant.design.grade_demands import demand_of, outlet_least
-from weirant.design.takeoff import integrate
+from weirant.design.takeoff import dug_volume
 from weirant.errors import InputError, SolverError
 from weirant.ground.grade.best import BestGrade, GiveWay, best_grade
 from weirant.ground.grade.demands import Aim, Family
@@ -124,7 +124,7 @@ def _volume(found: RunOutcome, grade: GradeLine, invert: Array) -> float:
     for stretch in found.stretches:
         here = stretch.holds(grade.stations)
         cut = grade.ground[here] - invert[here] + stretch.make.below
-        total += integrate(grade.stations[here], np.maximum(cut, 0.0), stretch.make.area)
+        total += dug_volume(stretch.make, grade.stations[here], np.maximum(cut, 0.0))
     return total
 
 

@@ -9,7 +9,7 @@ from itertools import pairwise
 import numpy as np
 
 from weirant.design.sheets import LEAST_RISER, RISER_STEP
-from weirant.design.takeoff import joints_in
+from weirant.design.takeoff import benches, joints_in
 from weirant.ground.inverts import invert_at
 from weirant.ground.network import AT_END
 from weirant.ground.set_in import BEND, COUPLER, CROSS, END_CAP, SET, TEE, TOP_WYE, WYE, SetIn, set_in
@@ -186,7 +186,9 @@ def _turf(found: RunOutcome, stretch: LaidStretch) -> float:
     here = stretch.holds(grade.stations)
     cut = grade.cut[here]
     wide = np.where(cut > 0, section.width + 2 * section.side_slope * np.maximum(cut, 0.0) + 2 * HAND, 0.0)
-    return float(np.sum(np.diff(grade.stations[here]) * (wide[1:] + wide[:-1]) / 2)) if len(cut) > 1 else 0.0
+    if len(cut) < 2:
+        return 0.0
+    return float(np.sum(np.diff(grade.stations[here]) * (wide[1:] + wide[:-1]) / 2)) + benches(stretch.make, grade.stations[here], cut)
 
 
 def pieces_of_pipe(outcome: Outcome) -> Iterator[tuple[Origin, LaidStretch, float]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 from functools import partial
 
 import numpy as np
@@ -21,7 +22,7 @@ from weirant.outcome.site import RunOutcome, Site
 from weirant.outcome.spoil import Ring, SpoilBand
 
 KEPT_CLEAR, WALK = ("building", "slab", "wall", "walk", "tree"), 0.6  # where no soil is put; m on each side of a walk's line, a wall or a trunk (common practice, no source)
-EVERY, LEAST = 1.0, 0.05  # m between the places where the fall is read; m² of a band that is worth drawing
+EVERY, LEAST, ROUNDED = 1.0, 0.05, 0.1  # m between the places where the fall is read; m² of a band that is worth drawing; m
 Strip = tuple[float, tuple[Ring, ...], float | None]  # area m², rings, and how much the ground falls away there
 
 
@@ -56,7 +57,9 @@ def _sides(spoil: str) -> tuple[int, ...]:
 
 
 def _half(run: RunOutcome) -> float:
-    return max(stretch.make.section.width for stretch in run.stretches) / 2
+    """Half the width m of the trench at the ground, the widest; of sides that lean rounded up, so that a level that is dragged does not move it all the time."""
+    cut = max(float(run.grade.cut.max()), 0.0) if run.grade is not None else 0.0
+    return max(make.section.width / 2 if not make.section.side_slope and not make.bench else math.ceil(float(make.edge(cut)) / ROUNDED) * ROUNDED for make in (s.make for s in run.stretches))
 
 
 def _beside(run: RunOutcome, spoil: str, width: float) -> shapely.Geometry:

@@ -15,7 +15,7 @@ from weirant.design.figures import counted
 from weirant.design.session import Session
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import IN_TRENCH
-from weirant.ground.stretches import JOINT, LaidStretch, largest
+from weirant.ground.stretches import JOINT, LaidStretch, Make, largest
 from weirant.job import Job
 from weirant.job.network import EXISTING, ROUND, Node
 from weirant.job.section import AT_JOINTS, DRESSED_TOP, IN_SOIL
@@ -111,9 +111,9 @@ def _widened(grade: GradeLine, stretch: LaidStretch, node: Node, station: float)
     outer = box.size + 2 * WALL
     pit = outer + 2 * ROUND_BOX
     along = min(station + pit / 2, float(grade.stations[-1])) - max(station - pit / 2, 0.0)  # at the end of a run half of it is not in the trench
-    trench = stretch.make.area(np.array(cut)) * along
+    trench = stretch.make.dug(cut) * along
     taken = (math.pi / 4 if box.shape == ROUND else 1.0) * outer**2 * deep
-    return Amounts(max(pit**2 * deep - float(trench), 0.0), 0.0, {(BOXES, ""): taken})
+    return Amounts(max(pit**2 * deep - trench, 0.0), 0.0, {(BOXES, ""): taken})
 
 
 def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: Dug, guests: list[RunOutcome]) -> Amounts:
@@ -127,10 +127,10 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
     under = np.maximum(own_bottom - dug.bottom, 0.0)
     cut = np.maximum(dug.ground - own_bottom, 0.0)
     cut, under = cut + np.where(cut > 0, under, 0.0), np.where(cut > 0, under, 0.0)
-    volume = sum(integrate(dug.stations[first:last], cut[first:last], make.area) for first, last in _parts(here & dug.is_own))
+    volume = sum(dug_volume(make, dug.stations[first:last], cut[first:last], under[first:last]) for first, last in _parts(here & dug.is_own))
     hard = cut - _hard_depths(found, dug.stations)
     if (hard[here & dug.is_own] > 0).any():
-        goods[HARD, ""] = sum(integrate_above(dug.stations[first:last], hard[first:last], make.area) for first, last in _parts(here & dug.is_own))
+        goods[HARD, ""] = sum(dug_volume(make, dug.stations[first:last], hard[first:last], under[first:last]) for first, last in _parts(here & dug.is_own))
     inside = here & dug.is_own
     if not stretch.is_solid and inside.sum() > 1:
         height = make.stone(cut[inside], under[inside])
@@ -147,7 +147,8 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
             goods[FABRIC, make.geotextile.key] = integrate(dug.stations[inside], height, make.cloth)
     if make.section.pavement and (here & dug.is_own).any():
         wide = np.where(cut > 0, make.section.width + 2 * make.section.side_slope * cut, 0.0)
-        goods[PAVING, f"{make.section.pavement:.4f}"] = sum(integrate(dug.stations[a:b], wide[a:b], lambda w: w) for a, b in _parts(here & dug.is_own))
+        goods[PAVING, f"{make.section.pavement:.4f}"] = sum(
+            integrate(dug.stations[a:b], wide[a:b], lambda w: w) + benches(make, dug.stations[a:b], cut[a:b], under[a:b]) for a, b in _parts(here & dug.is_own))
     if not stretch.is_solid and make.section.is_socked:
         goods[FABRIC, make.geotextile.key] = math.pi * make.pipe.outer_diameter * laid
     if not stretch.is_solid and make.section.wrap == AT_JOINTS:
@@ -250,6 +251,17 @@ def integrate_above(stations: Array, heights: Array, area: Callable[[Array], Arr
     top = np.maximum(low, high)
     share = np.divide(top, top - under, out=np.zeros_like(top), where=top > 0)
     return float(np.sum(np.diff(stations) * share * (area(low) + 4 * area((low + high) / 2) + area(high)) / 6))
+
+
+def dug_volume(make: Make, stations: Array, heights: Array, under: Array | float = 0.0) -> float:
+    """Volume m³ of a trench up to heights m over its bottom, shape (n,), with its benches; nothing where they are nought or less. It may be dug ``under`` m deeper than its own pipe asks."""
+    over = 2 * make.bench * integrate_above(stations, heights - make.bench_over - under, lambda height: height) if make.bench else 0.0
+    return integrate_above(stations, heights, make.area) + over
+
+
+def benches(make: Make, stations: Array, cut: Array, under: Array | float = 0.0) -> float:
+    """Area m² at the ground that the benches of a trench add."""
+    return 2 * make.bench * integrate_above(stations, cut - make.bench_over - under, np.ones_like) if make.bench else 0.0
 
 
 def _hard_depths(found: RunOutcome, stations: Array) -> Array:

@@ -76,7 +76,7 @@ def _way(outcome: Outcome, found: RunOutcome, key: str, years: int, assumed: Ass
     rows = rows_of(outcome.job, make.pipe)
     stone = max(core - pipes, 0.0)
     return WayBuilt(key, make, tuple(_contacts(outcome, found, make)), make.passed, _head(found, make), make.below + min((row.height for row in rows), default=0.0),
-               make.pipe.open_area_per_length, float(make.area(np.array(cut))), stone, sand,
+               make.pipe.open_area_per_length, make.dug(cut), stone, sand,
                float(make.cloth(np.array(height))) + make.cloth_at_pipe,
                stone * make.aggregate.voids + sand * make.sand.voids + inside, _years(outcome, found, key, years, assumed), _instead(outcome, found, make))  # fmt: skip
 

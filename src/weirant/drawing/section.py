@@ -54,10 +54,18 @@ class _Levels:
         self.paved = min(self.section.pavement, self.cut)
         self.water = found.flow_high.at_station(grade, station) if found.flow_high is not None and grade is not None else 0.0
         self.half, self.lean = self.section.width / 2, self.section.side_slope
+        over = self.bottom + self.make.bench_over
+        self.bench = over if self.make.bench and over < 0.0 else math.inf  # level at which the sides stand back
 
     def edge(self, level: float) -> float:
-        """Half the width of the trench at a level."""
-        return self.half + self.lean * (level - self.bottom)
+        """Half the width of the trench at a level; at that of its bench, under it."""
+        return self.half + self.lean * (level - self.bottom) + (self.make.bench if level > self.bench else 0.0)
+
+    def wall(self, low: float, high: float) -> tuple[Point, ...]:
+        """The right wall between two levels, from the lower up."""
+        foot = self.edge(self.bench) if low < self.bench < high else 0.0
+        shelf = ((foot, self.bench), (foot + self.make.bench, self.bench)) if foot else ()
+        return ((self.edge(low), low), *shelf, (self.edge(high), high))
 
     def path(self, field: str) -> str:
         """Path of a field of the section."""
@@ -81,7 +89,7 @@ def section_drawing(outcome: Outcome, station: float, run: str = "") -> Drawing:
     side = max(at.edge(0.0) + 0.56 * deep, 0.7 * deep)
     bounds = (-side, -deep * 1.2, side, deep * 0.14)
     shapes = [*_ground(at.soil, bounds, system), *_filling(at), *_pipes(outcome, found, at, pipes), *_wrap(at, pipes), *_water(at, bounds, system),
-              Stroke(((-at.edge(0), 0), (-at.half, at.bottom), (at.half, at.bottom), (at.edge(0), 0)), "trench"),
+              Stroke(_band(at, at.bottom, 0.0), "trench"),
               Stroke(((bounds[0], 0.0), (-at.edge(0.0), 0.0)), "ground"), Stroke(((at.edge(0.0), 0.0), (bounds[2], 0.0)), "ground"),
               *_measures(at, bounds, system, is_known=found.grade is not None)]  # fmt: skip
     title = tr("Trench section: {section}", section=at.section.name) if len(job.sections) > 1 else tr("Trench section")
@@ -103,7 +111,8 @@ def _ground(soil: Soil, bounds: tuple[float, float, float, float], system: Syste
 
 
 def _band(at: _Levels, low: float, high: float) -> tuple[Point, ...]:
-    return ((-at.edge(low), low), (at.edge(low), low), (at.edge(high), high), (-at.edge(high), high))
+    right = at.wall(low, high)
+    return (*((-x, y) for x, y in right[::-1]), *right)
 
 
 def _filling(at: _Levels) -> list[Shape]:
@@ -213,6 +222,10 @@ def _measures(at: _Levels, bounds: tuple[float, float, float, float], system: Sy
 
     shapes: list[Shape] = [Measure((-at.half, under), (at.half, under), text(section.width), at.path("width")),
                            Measure((left, at.bottom), (left, 0.0), tr("cut {cut}", cut=shown(at.cut, DEPTH, system)))]  # fmt: skip
+    if at.bench < 0.0:
+        foot = at.edge(at.bench)
+        shapes.append(Measure((foot, at.bench), (foot + at.make.bench, at.bench), text(at.make.bench) + tr(" bench"), at.path("bench_width")))
+        shapes.append(Measure((-foot - at.make.bench / 2, at.bottom), (-foot - at.make.bench / 2, at.bench), text(at.make.bench_over), at.path("bench_height")))
     if section.bedding > LEAST:
         shapes.append(Measure((right, at.bottom), (right, at.bed_top), text(section.bedding) + tr(" bedding"), at.path("bedding")))
     if len(section.bores) == 1:

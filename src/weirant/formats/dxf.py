@@ -111,8 +111,11 @@ class _Sheet:
         station = found.part.station
         make, cut = found.make(station), max(grade.at(grade.cut, station), 0.0)
         half, lean = make.section.width / 2, make.section.side_slope
-        edge = half + lean * cut
-        self._line([(left - edge, down + cut), (left - half, down), (left + half, down), (left + edge, down + cut)], "TRENCH")
+        edge, over = float(make.edge(cut)), make.bench_over
+        foot = half + lean * over
+        shelf = [(foot, over), (foot + make.bench, over)] if make.bench and over < cut else []
+        wall = [(half, 0.0), *shelf, (edge, cut)]
+        self._line([*((left - x, down + y) for x, y in reversed(wall)), *((left + x, down + y) for x, y in wall)], "TRENCH")
         self._line([(left - edge - 1, down + cut), (left + edge + 1, down + cut)], "GROUND")
         if not make.is_solid and make.section.has_stone:
             top = float(make.stone(np.array(cut)))

@@ -18,7 +18,7 @@ from weirant.library import shipped, with_own
 from weirant.records import dataclass
 
 SUFFIX = ".weirant"
-FORMAT, VERSION = "weirant-job", 17  # what the versions differ in is told in formats/earlier, which brings them up
+FORMAT, VERSION = "weirant-job", 18  # what the versions differ in is told in formats/earlier, which brings them up
 FIRST_OF_SHAPE = 16  # versions before it are read in the shape they had; it lacks only what the later ones have defaults for
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes, one with a hundred thousand points some megabytes
 SMALL = 1_000_000  # bytes up to which every fault is told, not only the first of each list

@@ -63,8 +63,26 @@ class Make:
         return self.section.pavement or of_turf
 
     def area(self, height: Array) -> Array:
-        """Area m² of the trench up to a height m over its bottom, shape (n,)."""
+        """Area m² of the trench up to a height m over its bottom, shape (n,), as far as it has no bench."""
         return (self.section.width + self.section.side_slope * height) * height
+
+    @property
+    def bench(self) -> float:
+        """How far each side stands back over its bench, m; stone that goes up to the top leaves no room for one."""
+        return self.section.bench_width if self.is_solid or self.section.top == SOIL_CAP else 0.0
+
+    @property
+    def bench_over(self) -> float:
+        """From the trench bottom up to the bench, m: what was given, or the top of the stone where that is higher."""
+        return self.section.bench_height if self.is_solid else max(self.section.bench_height, self.natural_stone)
+
+    def edge(self, cut: Array | float) -> Array:
+        """Half the width m at the ground of a trench of a cut m, shape (n,)."""
+        return self.section.width / 2 + self.section.side_slope * np.asarray(cut) + self.bench * (np.asarray(cut) > self.bench_over)
+
+    def dug(self, cut: float) -> float:
+        """Area m² of what is dug at a cut m, with its benches."""
+        return float(self.area(np.array(cut))) + 2 * self.bench * max(cut - self.bench_over, 0.0)
 
     def core(self, height: Array) -> Array:
         """Area m² of the stone in a filling of a height m over the bottom, shape (n,), with the pipes in it: what the sand round it leaves, or all."""

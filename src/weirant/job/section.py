@@ -48,7 +48,8 @@ class TrenchSection:
 
     Depth follows from ground and grade; the soil cap is what is left above the stone, ``turf`` what lies on stone that goes up to it: sod, or finer
     stone that dresses it; ``pavement`` what is laid over soil or stone and made good after the dig. The first of the bores is taken by the run
-    whose trench it is, the others by runs that lie in it.
+    whose trench it is, the others by runs that lie in it. From ``bench_height`` over the bottom on, or from the stone on where that is higher, each
+    side stands back by ``bench_width``; nought of that is no bench, and stone that goes up to the top leaves no room for one.
     """
 
     id: str = plain("identity of the section", "s1")
@@ -60,6 +61,8 @@ class TrenchSection:
     turf: float = quantity("layer on the stone", k.SECTION, at_least=0, at_most=0.3, default=0.0508)
     pavement: float = quantity("pavement over it", k.SECTION, at_least=0, at_most=1, default=0.0)
     side_slope: float = quantity("side slope, horizontal per vertical", k.RATIO, at_least=0, at_most=3, default=0.0)
+    bench_width: float = quantity("bench in each side", k.SECTION, at_least=0, at_most=3, default=0.0)
+    bench_height: float = quantity("bench over the trench bottom", k.SECTION, at_least=0, at_most=4, default=0.9144)
     overlap: float = quantity("fabric overlap", k.SECTION, at_least=0, at_most=2, default=0.1524)
     wrap: str = choice("separation", *WRAPS, default=FULL_WRAP)
     layers: int = plain("layers of the sheet on top", 1)

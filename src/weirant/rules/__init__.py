@@ -54,6 +54,8 @@ class Rules:
     woven_open_area: float
     protect_from: float
     ladder_from: float
+    bench_wall: float
+    benched_back: float
     laid_back: float
     near_footing: float
     near_footing_line: float

@@ -43,6 +43,10 @@ def section_words(outcome: Outcome, run: str, station: float) -> str:
                 stone_cover=shown(section.stone_cover, SECTION, system), wrap=tr(section.wrap), cap=cap) if not make.is_solid else tr(", solid")
     if not make.is_solid and not section.has_stone:
         around = f", {tr(section.wrap)}, {cap}"
+    if section.side_slope:
+        around += tr("; its sides lean {slope:g} to 1", slope=round(section.side_slope, 2))
+    if make.bench:
+        around += tr("; a bench {wide} wide in each side, {high} over the bottom", wide=shown(make.bench, SECTION, system), high=shown(make.bench_over, SECTION, system))
     return tr("At {station} of {run}: a trench {width} wide; {pipe}{around}.", station=shown(station, STATION, system), run=found.run.name,
               width=shown(section.width, SECTION, system), pipe=pipe, around=around)
 
