@@ -18,6 +18,7 @@ from weirant.cli.main import main
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of, dig_time
 from weirant.design.demo import demo_job
+from weirant.design.layout import set_at_station
 from weirant.design.offer import priced_option
 from weirant.design.order import in_unit, order_of, pipe_cuts
 from weirant.design.patterns import PATTERNS, pattern
@@ -148,6 +149,23 @@ def test_a_box_is_dug_wider_than_the_trench_and_takes_its_room_of_what_is_put_ba
     bare = assess(dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, basin=dataclasses.replace(n.basin, size=None)) if n.basin is not None else n for n in job.nodes)))
     dug, back = ([o.takeoff.dug.value for o in (outcome, bare)], [o.takeoff.backfill.value for o in (outcome, bare)])
     assert len(inlets) > 1 and dug[0] - dug[1] == pytest.approx(more, rel=1e-6) and back[0] - back[1] == pytest.approx(more - taken, rel=1e-6)
+
+
+@pytest.mark.parametrize(("shape", "lean", "size"), [("square", 0.0, 0.2), ("square", 0.5, 0.6), ("round", 0.0, 0.5), ("round", 0.4, 0.25)])
+def test_where_a_box_stands_there_is_no_stone(shape, lean, size):
+    """The box and the stone as prisms, cut level by level with shapely, without the pipe that went through."""
+    job = with_value(demo_job(), "sections.s1.side_slope", lean)
+    station, network = 12.0, assess(job)
+    job = set_at_station(job, "r4", station, INLET)
+    bare, boxed = (assess(dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, basin=Basin(shape, found, 0.2)) if n.kind == INLET and n.basin else n for n in job.nodes)))
+                   for found in (None, size))  # fmt: skip
+    make, cut = network.run("r4").make(station), network.run("r4").grade.at(network.run("r4").grade.cut, station)
+    box = shapely.Point(0, 0).buffer((size + 0.1) / 2, 256) if shape == "round" else shapely.box(*([-(size + 0.1) / 2] * 2), *([(size + 0.1) / 2] * 2))
+    up = np.linspace(0, float(make.stone(np.array(cut))), 400)
+    cleared = np.trapezoid([box.intersection(shapely.box(-9, -make.section.width / 2 - lean * h, 9, make.section.width / 2 + lean * h)).area for h in up], up)
+    pipe = math.pi / 4 * make.pipe.outer_diameter**2 * (size + 0.1)
+    stone = [outcome.run("r4").amounts.goods["stone", make.aggregate.key] for outcome in (bare, boxed)]
+    assert stone[0] - stone[1] == pytest.approx(cleared - pipe, rel=5e-3)
 
 
 def test_a_box_where_runs_meet_is_dug_once():

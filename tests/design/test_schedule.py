@@ -18,6 +18,7 @@ from weirant.cli.main import main
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of
 from weirant.design.demo import demo_job
+from weirant.design.hired import hired_for
 from weirant.design.own_rates import measured_rates, rates_of_jobs, with_took
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.plan_terms import days_off, rain_typed, rainy_shares
@@ -27,6 +28,7 @@ from weirant.design.work import tasks_of
 from weirant.errors import InputError, JobFileError
 from weirant.formats import job_file
 from weirant.formats.plan_ics import dates_of, plan_ics
+from weirant.formats.price_list import read_price_list
 from weirant.job.faults import faults
 from weirant.job.paths import with_value
 from weirant.job.section import IN_SOIL
@@ -225,3 +227,16 @@ def test_the_command_plans_writes_and_tells_what_was_moved(tmp_path, capsys):
                   ["--off", "soon"], ["--gate", "1 in"],
                   ["--moved", str(tmp_path / "none.ics")]):
         assert main(["schedule", "demo", *wrong]) == 2
+
+
+@pytest.mark.parametrize("each", ["0.5", "99"])
+def test_what_is_hired_takes_none_of_the_crew_and_none_of_its_machines(each):
+    """The excavator dug for a price by others: no hours of its own in the plan, and the crew's two people lay pipe meanwhile; too dear, nobody is hired."""
+    outcome = assess(demo_job())
+    prices = read_price_list(f"item,per,price\ncrew,h,40\nexcavator,h,60\nloader,h,50\nhired dig-excavator,m3,{each}\nhired hard-excavator,m3,{each}\n", "x")
+    hired = hired_for(outcome, prices)
+    plan, before = plan_of(outcome, prices.rates, hired), plan_of(outcome)
+    digs = [task for task in plan.tasks if task.id.startswith("dig")]
+    assert hired == ({"dig-excavator", "hard-excavator"} if each == "0.5" else set())
+    assert {(task.people, task.machine, task.name.endswith("(hired)")) for task in digs} == ({(0, "", True)} if hired else {(1, "excavator", False)})
+    assert [t.hours for t in digs] == [t.hours for t in before.tasks if t.id.startswith("dig")] and plan.dry_days <= before.dry_days

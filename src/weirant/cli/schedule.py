@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from argparse import Namespace
 from pathlib import Path
 from typing import Any
@@ -9,6 +10,7 @@ from typing import Any
 from weirant.cli.streams import print_json
 from weirant.cli.work_given import job_as_given, rates_given
 from weirant.design.assess import assess
+from weirant.design.hired import hired_for
 from weirant.design.machine_fit import machine_fits
 from weirant.design.schedule import plan_of
 from weirant.design.upkeep import upkeep_of
@@ -16,6 +18,7 @@ from weirant.formats.plan_ics import read_dates, write_plan_ics
 from weirant.formats.price_list import open_price_list
 from weirant.language import tr
 from weirant.outcome.plan import WorkPlan
+from weirant.outcome.prices import NO_PRICES
 from weirant.words.machines import fit_words
 from weirant.words.plan import moved_words, odds_words, plan_lines
 from weirant.words.season import season_words
@@ -25,7 +28,9 @@ def schedule(given: Namespace) -> int:
     """Print or write it; 0, or 1 where something was moved before what it waits for."""
     outcome = assess(job_as_given(given))
     terms = outcome.job.work
-    plan = plan_of(outcome, {**rates_given(given), **(open_price_list(given.prices).rates if given.prices else {})})
+    prices = open_price_list(given.prices) if given.prices else NO_PRICES
+    prices = dataclasses.replace(prices, rates={**rates_given(given), **prices.rates})
+    plan = plan_of(outcome, prices.rates, hired_for(outcome, prices))
     if given.moved:
         told, wrong = moved_words(plan, read_dates(Path(given.moved), outcome.job))
         print("\n".join(told or [tr("nothing was moved")]))

@@ -6,10 +6,12 @@ import dataclasses
 from collections.abc import Sequence
 from decimal import Decimal
 
+from weirant.design.bill import bill_of
 from weirant.design.order import sold_by
 from weirant.design.priced import priced
-from weirant.design.work import WORK, Task, work_lines
+from weirant.design.work import WORK, Task, tasks_of, work_lines
 from weirant.language import tr
+from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import HIRED, OrderLine, PriceList, to_the_cent
 
 
@@ -36,6 +38,13 @@ def own_or_hired(tasks: tuple[Task, ...], prices: PriceList) -> tuple[tuple[Task
             note = tr("your own crew would take {hours:.1f} h", hours=task.hours * task.rate.crew) + (tr(", for {cost}", cost=to_the_cent(saved)) if saved is not None else "")
             hired.append(dataclasses.replace(line, note=note))
     return tuple(own), tuple(hired)
+
+
+def hired_for(outcome: Outcome, prices: PriceList) -> frozenset[str]:
+    """Keys of the rates of what is hired for a job by a price list."""
+    terms = outcome.job.work
+    _, hired = own_or_hired(tasks_of(bill_of(outcome), terms.method, prices.rates, terms.haul), prices)
+    return frozenset(line.key.removeprefix(HIRED) for line in hired)
 
 
 def _line(task: Task) -> OrderLine:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import dataclasses
 import datetime
 import math
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from itertools import islice
 
 import numpy as np
@@ -28,8 +29,9 @@ ODDS = (5, 8, 9)  # of ten times
 AT_PIPE, CLOSING = ("lay", "cloth", "stone-barrow", "stone-loader", "set"), ("fill", "spread")  # keys of rates in the order of the work
 
 
-def tasks_for(outcome: Outcome, bill: Bill, rates: Mapping[str, float] | None = None) -> tuple[PlannedTask, ...]:
+def tasks_for(outcome: Outcome, bill: Bill, rates: Mapping[str, float] | None = None, hired: Collection[str] = ()) -> tuple[PlannedTask, ...]:
     """Every task of a job, each after those it waits for. Runs are dug from the low ends up, so that they drain while they are dug; a run in another's trench goes with that one.
+    What is done by others, by the keys of its rates, takes none of the crew and of its machines.
 
     Raises InputError where there is nothing to do.
     """
@@ -41,7 +43,7 @@ def tasks_for(outcome: Outcome, bill: Bill, rates: Mapping[str, float] | None = 
     ends: dict[str, str] = {}
     for run in trenches:
         below = tuple(ends[other.id] for other, _ in network.drains_to(run) if other.id in ends)
-        own = list(_of_run(outcome, bill, run, lambda some: tasks_of(some, terms.method, rates, terms.haul), people, gate, below))
+        own = list(_of_run(outcome, bill, run, lambda some: tasks_of(some, terms.method, rates, terms.haul), people, hired, gate, below))
         found += own
         if own:
             ends[run.id] = next((task.id for task in reversed(own) if task.id.startswith("dig")), own[-1].id)
@@ -73,7 +75,8 @@ def _brought(bill: Bill, asked: Sequence[PlannedTask]) -> Iterator[PlannedTask]:
             yield PlannedTask(f"bring-{what}", name, COMES, after=gate)
 
 
-def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], tuple[Task, ...]], people: int, gate: tuple[str, ...], below: tuple[str, ...]) -> Iterator[PlannedTask]:
+def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], tuple[Task, ...]], people: int, hired: Collection[str], gate: tuple[str, ...],
+            below: tuple[str, ...]) -> Iterator[PlannedTask]:
     """The tasks of one trench in their order."""
     names = [run.id, *(guest.id for guest in outcome.site.in_trench_of(run.id))]
     todo = {task.rate.key: task for task in work(bill.at(names))}
@@ -82,16 +85,17 @@ def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], t
         return
     before, found = gate, outcome.run(run.id)
 
-    def step(key: str, name: str, of: Sequence[Task], *, after: tuple[str, ...], hours: float = 0.0, least: int = 1) -> PlannedTask:
-        crew = min(max((task.rate.crew for task in of), default=least), people)
-        taken = hours + sum(task.hours * max(task.rate.crew / crew, 1.0) for task in of)
-        machine = next((task.rate.machine for task in of if task.rate.machine), "")
+    def step(key: str, name: str, of: Sequence[Task], *, after: tuple[str, ...], hours: float = 0.0) -> PlannedTask:
+        own = [task for task in of if task.rate.key not in hired]
+        crew = 0 if of and not own else min(max((task.rate.crew for task in own), default=1), people)
+        taken = hours + sum(task.hours * (1.0 if task.rate.key in hired else max(task.rate.crew / crew, 1.0)) for task in of)
+        machine = next((task.rate.machine for task in own if task.rate.machine), "")
+        name = tr("{task} (hired)", task=name) if of and not own else name
         return PlannedTask(f"{key} {run.id}", name, WORKS, run.id, taken, people=crew, machine=machine, after=after, origins=tuple(o for task in of for o in task.origins))
 
-    turf, both = todo.get("turf"), min(2, people)
-    half = turf.hours / 2 * max(turf.rate.crew / both, 1.0) if turf is not None else 0.0  # once to cut it, once to lay it again
-    if turf is not None:
-        yield (sod := step("sod", tr("Cut the turf of {run}", run=run.run.name), (), after=gate, hours=half, least=both))
+    turf = [dataclasses.replace(todo["turf"], hours=todo["turf"].hours / 2)] if "turf" in todo else []  # once to cut it, once to lay it again
+    if turf:
+        yield (sod := step("sod", tr("Cut the turf of {run}", run=run.run.name), turf, after=gate))
         before = (sod.id,)
     if found.crossings:
         names_of = ", ".join(crossing.feature.name for crossing in found.crossings)
@@ -108,8 +112,8 @@ def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], t
     closing, last = [todo[key] for key in CLOSING if key in todo], tested
     if closing:
         yield (last := step("close", tr("Close {run}, and spread or haul what is left", run=run.run.name), closing, after=(tested.id,)))
-    if turf is not None:
-        yield step("turf", tr("Lay the turf of {run} again", run=run.run.name), (), after=(last.id,), hours=half, least=both)
+    if turf:
+        yield step("turf", tr("Lay the turf of {run} again", run=run.run.name), turf, after=(last.id,))
 
 
 def critical_path(tasks: Sequence[PlannedTask], day: float = DAY) -> tuple[tuple[str, ...], float]:
@@ -197,10 +201,10 @@ def days_with_rain(dry_days: int, share_of: Callable[[int], float], most: float)
     return {odds: int(needed[math.ceil(odds / 10 * len(needed)) - 1]) for odds in ODDS}
 
 
-def plan_of(outcome: Outcome, rates: Mapping[str, float] | None = None) -> WorkPlan:
-    """The plan of a job by its own terms, at the crew's own ``rates`` where they are known. Raises InputError as ``tasks_for``."""
+def plan_of(outcome: Outcome, rates: Mapping[str, float] | None = None, hired: Collection[str] = ()) -> WorkPlan:
+    """The plan of a job by its own terms, at the crew's own ``rates`` where they are known, without what is ``hired``. Raises InputError as ``tasks_for``."""
     terms = outcome.job.work
-    tasks = tasks_for(outcome, bill_of(outcome), rates)
+    tasks = tasks_for(outcome, bill_of(outcome), rates, hired)
     slots = _just_in_time(tasks, slots_of(tasks, terms.people))
     path, _ = critical_path(tasks)
     order = tuple(sorted(tasks, key=lambda task: (slots[task.id].begins, slots[task.id].ends)))

@@ -17,7 +17,7 @@ from weirant.ground.grade_line import GradeLine
 from weirant.ground.network import IN_TRENCH
 from weirant.ground.stretches import JOINT, LaidStretch, Make, largest
 from weirant.job import Job
-from weirant.job.network import EXISTING, ROUND, Node
+from weirant.job.network import EXISTING, ROUND, Basin, Node
 from weirant.job.section import AT_JOINTS, DRESSED_TOP, IN_SOIL
 from weirant.job.work_terms import METHODS, PLOUGH
 from weirant.language import tr
@@ -47,6 +47,7 @@ class Dug:
     is_own: NDArray[np.bool_]
 
 
+SLICES = 33  # in which a box is taken off the stone that it stands in
 WALL, ROUND_BOX = 0.05, 0.15  # m of a box's wall and floor, and of room dug on each side of it (common practice, no source)
 
 
@@ -86,7 +87,7 @@ def _amounts(found: RunOutcome, grade: GradeLine, host: RunOutcome | None, guest
         pieces = [_ploughed(grade, stretch, piece) if may_be_ploughed(stretch) else piece for stretch, piece in zip(found.stretches, pieces, strict=True)]
     for node, station in boxes:
         at = found.stretches.index(found.stretch(station))
-        pieces[at] += _widened(grade, found.stretches[at], node, station)
+        pieces[at] += _widened(grade, found.stretches[at], found.run.run.pipes, pieces[at], node, station)
     return sum(pieces, Amounts()), tuple(pieces)
 
 
@@ -102,8 +103,10 @@ def _ploughed(grade: GradeLine, stretch: LaidStretch, dug: Amounts) -> Amounts:
     return Amounts(0.0, 0.0, {**goods, (PLOUGHED, ""): length_in_ground(grade, stretch.low, stretch.high)})
 
 
-def _widened(grade: GradeLine, stretch: LaidStretch, node: Node, station: float) -> Amounts:
-    """What a box takes beside the trench that goes through it: a pit with room to stand round it, down to its floor, and the room that it takes of that."""
+def _widened(grade: GradeLine, stretch: LaidStretch, pipes: int, laid: Amounts, node: Node, station: float) -> Amounts:
+    """What a box takes beside the trench that goes through it: a pit with room to stand round it, down to its floor, and the room that it takes of that; where it stands there is no
+    stone.
+    """
     box = node.basin
     assert box is not None and box.size is not None
     cut = max(grade.at(grade.cut, station), 0.0)
@@ -113,7 +116,23 @@ def _widened(grade: GradeLine, stretch: LaidStretch, node: Node, station: float)
     along = min(station + pit / 2, float(grade.stations[-1])) - max(station - pit / 2, 0.0)  # at the end of a run half of it is not in the trench
     trench = stretch.make.dug(cut) * along
     taken = (math.pi / 4 if box.shape == ROUND else 1.0) * outer**2 * deep
-    return Amounts(max(pit**2 * deep - trench, 0.0), 0.0, {(BOXES, ""): taken})
+    goods = {(BOXES, ""): taken}
+    if not stretch.is_solid and stretch.make.section.has_stone:
+        inside = min(station + outer / 2, float(grade.stations[-1])) - max(station - outer / 2, 0.0)
+        stone = inside / outer * _stone_in(box, outer, stretch.make, float(stretch.make.stone(np.array(cut))))
+        stone -= pipes * inside * math.pi / 4 * stretch.make.pipe.outer_diameter**2
+        key = STONE, stretch.make.aggregate.key
+        goods[key] = -min(max(stone, 0.0), laid.goods.get(key, 0.0))
+    return Amounts(max(pit**2 * deep - trench, 0.0), 0.0, goods)
+
+
+def _stone_in(box: Basin, outer: float, make: Make, height: float) -> float:
+    """Volume m³ that a box of an outer width m takes of the stone of a trench, which is a height m deep there and may be narrower than the box."""
+    levels = np.linspace(0.0, height, SLICES)
+    half = np.minimum(make.section.width / 2 + make.section.side_slope * levels, outer / 2)
+    radius = outer / 2
+    plan = 2 * (half * np.sqrt(radius**2 - half**2) + radius**2 * np.arcsin(half / radius)) if box.shape == ROUND else 2 * half * outer
+    return float(np.trapezoid(plan, levels))
 
 
 def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: Dug, guests: list[RunOutcome]) -> Amounts:

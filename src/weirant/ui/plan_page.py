@@ -11,6 +11,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QApplication, QGridLayout, QPushButton, QVBoxLayout, QWidget
 
+from weirant.design.hired import hired_for
 from weirant.design.machine_fit import machine_fits
 from weirant.design.plan_terms import days_off, days_off_typed, length_or_none, people, rain_typed, rainy_shares
 from weirant.design.schedule import plan_of
@@ -24,6 +25,7 @@ from weirant.job.work_terms import WorkTerms, date_of
 from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.plan import COMES, WORKS, PlannedTask, WorkPlan
+from weirant.outcome.prices import NO_PRICES, PriceList
 from weirant.ui.asking import ask_file, ask_name, tell
 from weirant.ui.code_box import CodeBox
 from weirant.ui.column import ColumnPage, emptied
@@ -44,7 +46,6 @@ from weirant.words.season import season_words
 
 PAUSE = 60  # ms without a change after which it is planned anew
 FILES, ICS = tr("Calendars (*.ics)"), {".ics": "iCalendar"}
-Rates = tuple[tuple[str, float], ...]  # what the crew does in an hour by the price list that is taken
 LONGEST = 22  # heights of the letters that a name is shown long
 
 
@@ -134,7 +135,7 @@ class PlanOfWorkPage(ColumnPage):
         super().__init__(4)
         self.document = document
         self.plan: WorkPlan | None = None
-        self._rates: Rates = ()
+        self._prices = NO_PRICES
         column = self.column
         title = PlainLabel(tr("The plan of the work"))
         title.setProperty("strong", True)
@@ -205,7 +206,7 @@ class PlanOfWorkPage(ColumnPage):
         self._of: object = None
         self._follow()
         document.changed.connect(self._follow)
-        document.changed.connect(self._take_rates)
+        document.changed.connect(self._take_prices)
         document.changed.connect(self.refresh)
         document.drag_ended.connect(self.refresh)
 
@@ -221,24 +222,24 @@ class PlanOfWorkPage(ColumnPage):
         self.method.take(self.terms.method)
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
-        self._take_rates()
+        self._take_prices()
         self.refresh()
 
-    def _take_rates(self) -> None:
+    def _take_prices(self) -> None:
         if self.isVisible() and not self.document.dragging:  # another list may have been taken meanwhile, or hours typed
-            self._rates = tuple(remembered_prices().rates.items())
+            self._prices = remembered_prices()
 
     def refresh(self) -> None:
         """Have it planned on the job as it is."""
         if self.document.is_empty or self.document.dragging or not self.isVisible():
             return
-        outcome, rates = self.document.outcome, self._rates
-        if self._of != (id(outcome), rates):
-            self._work.ask(partial(plan_of, outcome, dict(rates)), partial(self._show, outcome, rates), partial(self._refuse, outcome, rates))
+        outcome, prices = self.document.outcome, self._prices
+        if self._of != (id(outcome), prices):
+            self._work.ask(lambda: plan_of(outcome, prices.rates, hired_for(outcome, prices)), partial(self._show, outcome, prices), partial(self._refuse, outcome, prices))
 
-    def _show(self, outcome: Outcome, rates: Rates, plan: WorkPlan) -> None:
+    def _show(self, outcome: Outcome, prices: PriceList, plan: WorkPlan) -> None:
         terms = outcome.job.work
-        self.plan, self._of = plan, (id(outcome), rates)
+        self.plan, self._of = plan, (id(outcome), prices)
         self.odds.setText(odds_words(plan, terms))
         self._tell_fits([*fit_words(outcome, machine_fits(outcome, terms.method, terms.gate)), *season_words(plan, outcome.job.survey.latitude)])
         self.yearly.setText("\n".join([tr("Every year:"), *(one.words for one in upkeep_of(outcome))]))
@@ -256,8 +257,8 @@ class PlanOfWorkPage(ColumnPage):
         self.fits.setText("\n".join(told))
         self.fits.setVisible(bool(told))
 
-    def _refuse(self, outcome: Outcome, rates: Rates, fault: str) -> None:
-        self.plan, self._of = None, (id(outcome), rates)
+    def _refuse(self, outcome: Outcome, prices: PriceList, fault: str) -> None:
+        self.plan, self._of = None, (id(outcome), prices)
         self.odds.setText(capital(fault))
         self._tell_fits([])
         self.yearly.setText("")
@@ -279,10 +280,10 @@ class PlanOfWorkPage(ColumnPage):
         self._put("rain", rainy_shares(text, tr("days lost to rain"), "%"))
 
     def _take_gate(self, text: str) -> None:
-        self._put("gate", length_or_none(text, tr("narrowest gate"), unit_of(k.DISTANCE, self.document.system)))
+        self._put("gate", length_or_none(text, tr("narrowest gate"), unit_of(k.DISTANCE, self.document.system)), text)
 
     def _take_haul(self, text: str) -> None:
-        self._put("haul", length_or_none(text, tr("heap to trench"), unit_of(k.DISTANCE, self.document.system)))
+        self._put("haul", length_or_none(text, tr("heap to trench"), unit_of(k.DISTANCE, self.document.system)), text)
 
     def _take_off(self, text: str) -> None:
         self._put("days_off", days_off(text, tr("days off")))
@@ -290,10 +291,10 @@ class PlanOfWorkPage(ColumnPage):
     def _take_method(self) -> None:
         self._put("method", self.method.code())
 
-    def _put(self, field: str, value: object) -> None:
+    def _put(self, field: str, value: object, said: str = "") -> None:
         path, document = f"work.{field}", self.document
         if isinstance(value, float):
-            spec_at(document.job, path).check(value, document.system)
+            spec_at(document.job, path).check(value, document.system, said)
         if document.change(with_value(document.job, path, value), label_at(document.job, path)):
             keep_usual(document.job.work)
 

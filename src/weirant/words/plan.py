@@ -36,7 +36,7 @@ def plan_rows(plan: WorkPlan) -> list[tuple[str, ...]]:
 
 def hours_words(task: PlannedTask) -> str:
     """How long a task takes, and how many people."""
-    return tr("{hours:.1f} h", hours=task.hours) + ", " + ntr("{n} person", "{n} people", task.people)
+    return tr("{hours:.1f} h", hours=task.hours) + (", " + ntr("{n} person", "{n} people", task.people) if task.people else "")
 
 
 def day_words(day: datetime.date) -> str:
