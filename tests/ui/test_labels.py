@@ -28,9 +28,10 @@ def written(canvas):
 
 @pytest.mark.parametrize("scale", [1.0, 1.25, 1.5])
 @pytest.mark.parametrize("key", PATTERNS)
-def test_no_label_is_over_another_or_cut_off(window, key, scale):
+def test_no_label_is_over_another_or_cut_off(window, qtbot, key, scale):
     window.open_job(PATTERNS[key].job(), None)
     window.set_scale(scale)
+    qtbot.waitUntil(window.updatesEnabled)
     for _ in range(2):
         for view, step in VIEWS.items():
             window.sheet.rail.choose(step)
@@ -47,8 +48,9 @@ def test_no_label_is_over_another_or_cut_off(window, key, scale):
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.5])
-def test_the_words_of_every_button_are_within_it_and_a_finger_meets_it_and_all_stands_on_the_grid(window, scale):
+def test_the_words_of_every_button_are_within_it_and_a_finger_meets_it_and_all_stands_on_the_grid(window, qtbot, scale):
     window.set_scale(scale)
+    qtbot.waitUntil(window.updatesEnabled)
     bar = window.menuBar()
     for menu in (action.menu() for action in bar.actions()):
         heights = [bar.actionGeometry(menu.menuAction()).height(), *(menu.actionGeometry(act).height() for act in menu.actions() if not act.isSeparator())]

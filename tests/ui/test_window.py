@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import io
+from functools import partial
 
 import pypdf
 import pytest
@@ -11,6 +12,8 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
     QApplication,
     QComboBox,
     QDialog,
@@ -34,12 +37,16 @@ from weirant.job.paths import value_at, with_value
 from weirant.outcome.finding import State
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.owner_sheet import owner_sheet_pdf
+from weirant.ui.asking import tell
 from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.hydrometer import HydrometerDialog
+from weirant.ui.dialogs.settings import SettingsDialog
 from weirant.ui.dialogs.why import WhyDialog
 from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.steps.card import Labelled
 from weirant.ui.steps.catalogue import STEPS
+from weirant.ui.theme import THEME
+from weirant.ui.views.canvas import Canvas
 from weirant.words.findings import offered
 
 FT = 0.3048
@@ -462,9 +469,41 @@ def test_actions_have_keys_of_their_own(window):
     assert len(keys) == len(set(keys)) and len(keys) >= 20
 
 
+def in_another_look(window):
+    """What is in sight, takes letters or colours of the look, and has none of it."""
+    def wears(widget):
+        return widget is not None and (widget.styleSheet() == THEME.sheet or wears(widget.parentWidget()))
+
+    return [w for w in QApplication.allWidgets() if w.isVisible() and isinstance(w, (QLabel, QAbstractButton, QLineEdit, QComboBox, QAbstractItemView, Canvas)) and not wears(w)]
+
+
+def test_another_look_reaches_what_is_in_sight_part_by_part_and_the_rest_when_it_is_shown(window, qtbot):
+    for step in STEPS:
+        window.sheet.rail.choose(step.key)
+        for view in step.views:
+            window.sheet.show_view(view)
+    for change in (window.switch_theme, partial(window.letters, 1), window.switch_theme):
+        change()
+        qtbot.waitUntil(window.updatesEnabled)
+        told = tell(window, "A title", "A word", is_fault=False)
+        for step in STEPS:
+            window.sheet.rail.choose(step.key)
+            for view in step.views:
+                window.sheet.show_view(view)
+                assert in_another_look(window) == [], (step.key, view)
+        told.close()
+        window.settings()
+        assert in_another_look(window) == []
+        window.findChild(SettingsDialog).reject()
+    window.document.stack.setClean()
+    window.new_job()
+    assert in_another_look(window) == [] and window.start.isVisible()
+
+
 @pytest.mark.parametrize("scale", [1.25, 1.5])
-def test_larger_letters_clip_nothing(window, scale):
+def test_larger_letters_clip_nothing(window, qtbot, scale):
     window.set_scale(scale)
+    qtbot.waitUntil(window.updatesEnabled)
     QApplication.processEvents()
     for edit in window.sheet.card.findChildren(QuantityEdit):
         assert edit.fontMetrics().horizontalAdvance(edit.text()) < edit.width() - 8, edit.path

@@ -7,10 +7,11 @@ from pathlib import Path
 from typing import TypeVar
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QFileDialog, QMessageBox, QWidget
+from PyQt6.QtWidgets import QDialog, QFileDialog, QMainWindow, QMessageBox, QWidget
 
 from weirant.language import tr
 from weirant.ui import memory
+from weirant.ui.theme import THEME
 
 LINES = 8  # of a message shown at once; the rest stands behind a button
 LONGEST = 4000  # characters of it
@@ -22,6 +23,7 @@ ROLES = (QMessageBox.ButtonRole.AcceptRole, QMessageBox.ButtonRole.DestructiveRo
 def show_dialog(dialog: Shown, *, blocks: bool = True) -> Shown:
     """Show a dialog that does not outlive its closing; with ``blocks`` the window behind waits for it."""
     dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    THEME.dress(dialog)
     if blocks:
         dialog.open()
     else:
@@ -63,9 +65,14 @@ def ask(parent: QWidget | None, title: str, text: str, choices: Sequence[str]) -
     return chosen
 
 
+def in_the_look(parent: QWidget) -> QWidget:
+    """What a dialog that is made elsewhere takes the look from: of a window, which wears none itself, its menus."""
+    return (parent.menuBar() or parent) if isinstance(parent, QMainWindow) else parent
+
+
 def ask_file(parent: QWidget, title: str, pattern: str) -> Path | None:
     """Ask for a file to read, in the folder last used; None where nothing was chosen."""
-    name, _ = QFileDialog.getOpenFileName(parent, title, memory.folder(), pattern)
+    name, _ = QFileDialog.getOpenFileName(in_the_look(parent), title, memory.folder(), pattern)
     if not name:
         return None
     memory.folder_of(Path(name))
@@ -79,7 +86,7 @@ def ask_name(parent: QWidget, title: str, suggested: str, patterns: dict[str, st
     """
     first = next(iter(patterns))
     filters = {f"{words} (*{suffix})": suffix for suffix, words in patterns.items()}
-    name, chosen = QFileDialog.getSaveFileName(parent, title, str(Path(memory.folder()) / (file_name(suggested) + first)), ";;".join(filters))
+    name, chosen = QFileDialog.getSaveFileName(in_the_look(parent), title, str(Path(memory.folder()) / (file_name(suggested) + first)), ";;".join(filters))
     if not name:
         return None
     path = Path(name)
@@ -100,6 +107,7 @@ def file_name(words: str) -> str:
 
 def _box(parent: QWidget | None, icon: QMessageBox.Icon, title: str, text: str) -> QMessageBox:
     box = QMessageBox(parent)
+    THEME.dress(box)
     box.setTextFormat(Qt.TextFormat.PlainText)
     box.setIcon(icon)
     box.setWindowTitle(title)

@@ -35,7 +35,7 @@ from weirant.paper.picture_out import fitting_scale, picture
 from weirant.paper.quote_sheet import write_quote
 from weirant.paper.why_sheet import write_why_sheet
 from weirant.ui import memory
-from weirant.ui.asking import ask_file, ask_name, tell
+from weirant.ui.asking import ask_file, ask_name, in_the_look, tell
 from weirant.ui.document import Document
 from weirant.ui.other_ways import option_at, other_ways
 from weirant.ui.price_choice import remembered_prices
@@ -97,7 +97,7 @@ class Papers(QObject):
         """Ask for a folder and write the cut sheets of all runs into it, each as a page and as CSV."""
         if self.document.is_empty:
             return
-        name, outcome = QFileDialog.getExistingDirectory(self.window, tr("Folder for the cut sheets of every run"), memory.folder()), self.document.settled
+        name, outcome = QFileDialog.getExistingDirectory(in_the_look(self.window), tr("Folder for the cut sheets of every run"), memory.folder()), self.document.settled
         if name:
             self.write_every_cut_sheet(outcome, Path(name))
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QDialog, QFormLayout, QGridLayout, QLayout, QStackedLayout, QWidget
 
+from weirant.ui.theme import THEME
+
 STEP, HALF = 8, 4
 
 
@@ -24,7 +26,11 @@ def _between(layout: QLayout) -> tuple[int, ...]:
 
 
 class Dialog(QDialog):
-    """A dialog that takes the grid's step wherever its layouts say nothing of their own."""
+    """A dialog in the look of the window, which takes the grid's step wherever its layouts say nothing of their own."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        THEME.dress(self)
 
     def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
         for layout, spaces in off_grid(self):

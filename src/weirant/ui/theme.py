@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from importlib import resources
+from weakref import WeakSet
 
+from PyQt6 import sip
 from PyQt6.QtGui import QColor, QFont, QPalette
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from weirant.paper.ink import Ink
 from weirant.paper.lettering import FAMILY
@@ -29,6 +31,8 @@ class Theme:
         self.palette: Palette = DAYLIGHT
         self.scale = 1.0
         self.ink = self.quick_ink = Ink(DAYLIGHT, FAMILY, TEXT)
+        self.sheet = ""  # the style sheet of the look
+        self._parts: WeakSet[QWidget] = WeakSet()
 
     @property
     def text(self) -> int:
@@ -41,7 +45,7 @@ class Theme:
         return max(HIT, round(1.9 * self.text))
 
     def apply(self, name: str, scale: float) -> None:
-        """Put a theme on the whole application."""
+        """Choose a theme for the whole application; what is on the screen takes it part by part, by ``dress``."""
         self.palette, self.scale = THEMES.get(name, DAYLIGHT), scale
         self.ink, self.quick_ink = (
             Ink(self.palette, FAMILY, self.text),
@@ -49,10 +53,7 @@ class Theme:
         )
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        sheet = self._sheet()
-        is_other = sheet != app.styleSheet()
-        if is_other:
-            app.setStyleSheet("")  # a sheet in place of another takes every widget three times as long as one in place of none
+        self.sheet = self._written()
         font = QFont(FAMILY)
         font.setPixelSize(self.text)
         font.setWeight(QFont.Weight.Medium)
@@ -66,16 +67,27 @@ class Theme:
                              (QPalette.ColorRole.ToolTipText, p.ink), (QPalette.ColorRole.PlaceholderText, p.muted)):  # fmt: skip
             colours.setColor(role, QColor(colour))
         app.setPalette(colours)
-        if is_other:  # a sheet is worked through by every widget there is
-            app.setStyleSheet(sheet)
 
-    def _sheet(self) -> str:
+    def dress(self, part: QWidget) -> None:
+        """Put the look on a part of a window, and on all that is in it, where it does not wear it yet. What is out of sight is dressed when it is shown: a
+        sheet is worked through by every widget under it, and nine in ten of them are on pages that are not turned to.
+        """
+        self._parts.add(part)
+        if part.styleSheet() != self.sheet:
+            part.setStyleSheet("")  # a sheet in place of another takes every widget three times as long as one in place of none
+            part.setStyleSheet(self.sheet)
+
+    def undressed(self) -> list[QWidget]:
+        """The parts in sight that wear another look still."""
+        return [part for part in self._parts if not sip.isdeleted(part) and part.isVisible() and part.styleSheet() != self.sheet]
+
+    def _written(self) -> str:
         p, em, row = self.palette, self.text, self.row
         room = math.ceil((row - 1.2 * em) / 2)  # over and under the words of a menu
         return f"""
         QWidget {{ color: {p.ink}; font-family: {FAMILY}; font-size: {em}px; font-weight: 500; }}
         QMainWindow, QDialog, #sheet {{ background: {p.paper}; }}
-        #desk, #panel, #rail, #strip, #head {{ background: {p.panel}; }}
+        #panel, #rail, #strip, #head {{ background: {p.panel}; }}
         #stage {{ background: {p.paper}; border-radius: 6px; }}
         #floating {{ background: {p.field}; border: 1px solid {p.ink}; border-radius: 6px; }}
         #cardpage {{ background: {p.field}; }}

@@ -48,6 +48,7 @@ class Tour(QWidget):
         self.sheet, self.at = sheet, 0
         self.bubble = QFrame(self)
         self.bubble.setObjectName("floating")
+        THEME.dress(self.bubble)
         self.title, self.text, self.count = PlainLabel(), PlainLabel(), PlainLabel()
         self.title.setProperty("strong", True)
         self.text.setWordWrap(True)

@@ -204,11 +204,18 @@ class Window(QMainWindow):
     def _turned(self, _: int) -> None:
         """What is done to a job can be asked for only where one is in sight."""
         in_sight = self._stack.currentWidget() is not self.start
+        self._dress()
         for action in self._actions:
             if action.property("needs job") == "undo":
                 action.setVisible(in_sight)  # whether they can be used is the stack's to say
             elif action.property("needs job"):
                 action.setEnabled(in_sight)
+
+    def _dress(self) -> None:
+        """Put the look on what is in sight."""
+        for part in (self.menuBar(), *([self.start] if self._stack.currentWidget() is self.start else self.sheet.parts if self.sheet is not None else ())):
+            if part is not None:
+                THEME.dress(part)
 
     def why(self, of: Finding | Figure) -> None:
         """Show why a number is what it is."""
@@ -492,11 +499,25 @@ class Window(QMainWindow):
 
     def _apply_look(self, name: str, scale: float) -> None:
         choose_look(name, scale)
-        if self.sheet is not None and not self.document.is_empty:
-            self.sheet.set_widths()
-            self.sheet.show_again()
-            self.document.changed.emit()
-        self.update()
+        self.setUpdatesEnabled(False)  # it is seen when all of it has the new look
+        self._dress_next()
+
+    def _dress_next(self) -> None:
+        """One part in sight after the other takes the look, so that no hand waits for all of them; then all is fitted to it."""
+        left, is_done = THEME.undressed(), True
+        try:
+            if left:
+                THEME.dress(left[0])
+                QTimer.singleShot(0, self._dress_next)
+                is_done = False
+                return
+            self._dress()
+            if self.sheet is not None and not self.document.is_empty:
+                self.sheet.set_widths()
+                self.sheet.show_again()
+                self.document.changed.emit()
+        finally:
+            self.setUpdatesEnabled(is_done)
 
     def _clean_changed(self, clean: bool) -> None:
         self._show_title()
@@ -517,6 +538,7 @@ class Window(QMainWindow):
         """A passing word at the foot of the window."""
         bar = self.statusBar()
         if bar is not None:
+            THEME.dress(bar)
             bar.showMessage(text, 6000)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:  # noqa: N802, D102

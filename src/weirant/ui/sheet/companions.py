@@ -58,6 +58,7 @@ class Companions(QWidget):
             if canvas is not None:
                 canvas.set_small(True)
                 canvas.swap_in = partial(self.wanted.emit, key)
+            THEME.dress(widget)
             self._row.insertWidget(place, widget, 1)
             widget.show()
             self._held.append((key, widget))
@@ -82,6 +83,7 @@ class Companions(QWidget):
                 self._buttons[key] = button
         for key, button in self._buttons.items():
             button.setVisible(key in others)
+        THEME.dress(self._others)
         self._others.setVisible(bool(others))
 
     def set_height(self, most: int) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QPalette, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from weirant.language import tr
@@ -35,8 +35,8 @@ class Sheet(QWidget):
 
     def __init__(self, document: Document) -> None:
         super().__init__()
-        self.setObjectName("desk")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setBackgroundRole(QPalette.ColorRole.Button)  # it wears no look itself: what is in it wears it part by part
+        self.setAutoFillBackground(True)
         self.document = document
         self.views = Views(document, self)
         self.head, self.trial_bar, self.rail, self._card = Head(document), TrialBar(document), StepRail(document), Card(document)
@@ -76,6 +76,11 @@ class Sheet(QWidget):
         wide = FINDINGS * THEME.text / THEME.scale**0.5  # large letters take more lines, not all of the width
         self.findings.setFixedWidth(round(MARKS * THEME.text if self.findings.is_narrow else wide))
         self.companions.set_height(round(0.24 * max(self.height(), 600)))
+
+    @property
+    def parts(self) -> tuple[QWidget, ...]:
+        """What stands here whatever view is on the stage."""
+        return self.head, self.trial_bar, self.rail, self.findings
 
     # the views that tests, tools and the window ask for by name
 

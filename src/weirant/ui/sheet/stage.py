@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QWidget
 
 from weirant.ui.steps.card import Card
 from weirant.ui.theme import THEME
 from weirant.ui.views.canvas import Canvas
 
-GAP = 8
+GAP, ROUND = 8, 6  # px; of its corners
 LEFT, RIGHT, BELOW = "left", "right", "below"  # where the card is
 
 
@@ -19,7 +19,6 @@ class Stage(QFrame):
 
     def __init__(self, card: Card) -> None:
         super().__init__()
-        self.setObjectName("stage")
         self.card = card
         self.view: QWidget | None = None
         self._canvas: Canvas | None = None
@@ -44,11 +43,23 @@ class Stage(QFrame):
             view.setParent(self)
         if canvas is not None:
             canvas.clear_of = self._taken
+        THEME.dress(self.card)
+        for part in (view, canvas):
+            if part is not None:
+                THEME.dress(part)
         view.show()
         self.card.raise_()
         self.lay_out()
         if canvas is not None:
             canvas.fit_anew()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(THEME.palette.paper))
+        painter.drawRoundedRect(self.rect(), ROUND, ROUND)
+        painter.end()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
         if event is not None and event.type() == QEvent.Type.LayoutRequest:
