@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 import tomllib
 from collections.abc import Mapping, Sequence
 from functools import cache
@@ -21,6 +22,7 @@ from weirant.units.display import SECTION, WATER_DEPTH, System, shown, shown_spa
 from weirant.words.template import Template, parsed
 
 BOARD = {System.IMPERIAL: (3.048, tr("10 ft")), System.METRIC: (3.0, "3 m")}  # over what length a fall is told: the board or tape at hand
+_HEAD = re.compile(r"^\[([\w-]+)(?:\.[\w-]+)?\]$", re.MULTILINE)
 MOST_NAMES = 6  # of many in a sentence
 
 
@@ -43,7 +45,7 @@ def fact_words(fact: Fact, job: Job, system: System) -> str:
         case Lasting(seconds, looked_at):
             return tr("more than {looked_at:g} h", looked_at=looked_at / 3600) if not math.isfinite(seconds) else shown_span(seconds) if seconds >= 60 else tr("at once")
         case Titled(code):
-            return first_small(tr(str(table("findings.toml")[code]["title"])).replace("{place}", tr("the place")))
+            return first_small(tr(str(part_of("findings.toml", code)["title"])).replace("{place}", tr("the place")))
         case tuple():
             told = [fact_words(one, job, system) for one in fact]
             if len(told) > MOST_NAMES + 1 and not isinstance(fact[0], str):
@@ -79,7 +81,24 @@ def doubt_words(doubt: Doubt | None, job: Job) -> str:
 
 @cache
 def _phrases(kind: str) -> Mapping[str, Template]:
-    return {code: parsed(tr(text)) for code, text in table("phrases.toml")[kind].items()}
+    return {code: parsed(tr(text)) for code, text in part_of("phrases.toml", kind).items()}
+
+
+@cache
+def _parts(name: str) -> dict[str, str]:
+    """The text of each part of a table of sentences: reading all of them takes longer than most that ask for some."""
+    found: dict[str, str] = {}
+    heads = [*_HEAD.finditer(text := Path(__file__).with_name(name).read_text(encoding="utf-8"))]
+    for head, end in zip(heads, [*(after.start() for after in heads[1:]), len(text)], strict=True):
+        found[head[1]] = found.get(head[1], "") + text[head.start() : end]
+    return found
+
+
+@cache
+def part_of(name: str, part: str) -> dict[str, Any]:
+    """One part of a table of sentences. Raises KeyError."""
+    found: dict[str, Any] = tomllib.loads(_parts(name)[part])[part]
+    return found
 
 
 @cache

@@ -16,7 +16,7 @@ from weirant.outcome.facts import Amount, Fact, Facts, Named
 from weirant.outcome.finding import Finding, Fix
 from weirant.records import dataclass
 from weirant.units.display import STATION
-from weirant.words.facts import filled, listed, phrase, table
+from weirant.words.facts import filled, listed, part_of, phrase, table
 from weirant.words.template import Template, parsed
 
 REFUSED = "refused"  # case of a finding whose sums refuse the values
@@ -53,7 +53,7 @@ def as_told(finding: Finding, job: Job) -> Worded:
 
 def title_words(finding: Finding, job: Job) -> str:
     """The title of a finding alone."""
-    return filled(_chosen(_findings()[finding.code].titles, finding), _all_facts(finding), job)
+    return filled(_chosen(_sentences(finding.code).titles, finding), _all_facts(finding), job)
 
 
 def titles() -> dict[str, str]:
@@ -90,7 +90,7 @@ def outside_of(finding: Finding) -> tuple[str, ...]:
 
 
 def _reason(finding: Finding, job: Job) -> str:
-    text = filled(_chosen(_findings()[finding.code].said, finding), _all_facts(finding), job)
+    text = filled(_chosen(_sentences(finding.code).said, finding), _all_facts(finding), job)
     beyond = "; ".join(outside_of(finding))
     if finding.layer is not None:
         soil, number = finding.layer
@@ -136,10 +136,9 @@ def _also_words(finding: Finding, job: Job) -> str:
 
 
 @cache
-def _findings() -> Mapping[str, _Sentences]:
-    refused = {REFUSED: parsed(tr("Cannot be worked out: {why}."))}
-    return {code: _Sentences(dict(_templates(lines.get("titles", {}), lines["title"])), refused | dict(_templates(lines, lines.get("said"))))
-            for code, lines in table("findings.toml").items()}  # fmt: skip
+def _sentences(code: str) -> _Sentences:
+    lines, refused = part_of("findings.toml", code), {REFUSED: parsed(tr("Cannot be worked out: {why}."))}
+    return _Sentences(dict(_templates(lines.get("titles", {}), lines["title"])), refused | dict(_templates(lines, lines.get("said"))))
 
 
 def _templates(lines: Mapping[str, object], usual: str | None) -> Iterator[tuple[str, Template]]:
