@@ -98,8 +98,8 @@ def is_qts_own(widget: QWidget) -> bool:
 class Walk:
     """One walk; ``trouble`` gathers what must not be."""
 
-    def __init__(self, seed: int, pattern: str = "") -> None:
-        self.chance, self.trouble = random.Random(seed), Counter[str]()
+    def __init__(self, seed: int, pattern: str = "", rests: int = 0) -> None:
+        self.chance, self.trouble, self.rests = random.Random(seed), Counter[str](), rests
         self.last: deque[str] = deque(maxlen=12)
         self.folder = Path(tempfile.mkdtemp(prefix="walk-files-"))
         self._lay_out_files()
@@ -319,6 +319,8 @@ class Walk:
                     act()
                 self.watch.doing = f"after {self.last[-1]}" if self.last else ""
                 QApplication.processEvents()
+                if self.rests:
+                    pause(self.rests)
                 if self.chance.random() < 0.25:
                     self.close_dialogs()
                     QApplication.processEvents()
@@ -371,9 +373,10 @@ def main() -> int:
     parser.add_argument("--actions", type=int, default=10_000)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--pattern", choices=PATTERNS, default="", help="begin on a pattern of the trade; else on the demo")
+    parser.add_argument("--rests", type=int, default=0, help="ms that a hand rests after each action: 400 is about its speed, 0 leaves no time for what works beside")
     given = parser.parse_args()
     faulthandler.enable()
-    walk = Walk(given.seed, given.pattern)
+    walk = Walk(given.seed, given.pattern, given.rests)
     measured = walk.walk(given.actions)
     walk.end()
     half = measured[len(measured) // 2 :]

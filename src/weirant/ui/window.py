@@ -72,6 +72,7 @@ def stamped(job: Job) -> Job:
     return dataclasses.replace(job, date=job.date or time.strftime("%Y-%m-%d"), contractor=job.contractor or memory.words(memory.CONTRACTOR))
 
 
+LATER = 150  # ms between two parts out of sight that take another look
 SCALED = ("plan", "profile", "section", "across")  # views that are drawn to a scale
 
 
@@ -507,7 +508,7 @@ class Window(QMainWindow):
         left, is_done = THEME.undressed(), True
         try:
             if left:
-                THEME.dress(left[0])
+                THEME.dress_by_half(left[0])
                 QTimer.singleShot(0, self._dress_next)
                 is_done = False
                 return
@@ -518,6 +519,14 @@ class Window(QMainWindow):
                 self.document.changed.emit()
         finally:
             self.setUpdatesEnabled(is_done)
+        QTimer.singleShot(LATER, self._dress_hidden)
+
+    def _dress_hidden(self) -> None:
+        """While nobody asks for anything, what is not in sight takes the look too, so that it is there at once."""
+        left = THEME.undressed(in_sight=False)
+        if left:
+            THEME.dress_by_half(left[0])
+            QTimer.singleShot(LATER, self._dress_hidden)
 
     def _clean_changed(self, clean: bool) -> None:
         self._show_title()
