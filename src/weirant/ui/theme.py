@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import math
 from importlib import resources
-from weakref import WeakSet
 
-from PyQt6 import sip
 from PyQt6.QtGui import QColor, QFont, QPalette
 from PyQt6.QtWidgets import QApplication, QWidget
 
@@ -16,6 +14,7 @@ from weirant.paper.looks import HEADING_SIZE, SIZE
 from weirant.paper.palette import DAYLIGHT, THEMES, Palette
 
 TEXT = 14  # pixels at 100 %
+PART = "wears the look"  # the property of what is dressed for itself
 HIT = 32  # pixels that whatever is pressed or typed into is high at least
 
 
@@ -32,7 +31,6 @@ class Theme:
         self.scale = 1.0
         self.ink = self.quick_ink = Ink(DAYLIGHT, FAMILY, TEXT)
         self.sheet = ""  # the style sheet of the look
-        self._parts: WeakSet[QWidget] = WeakSet()
 
     @property
     def text(self) -> int:
@@ -72,7 +70,7 @@ class Theme:
         """Put the look on a part of a window, and on all that is in it, where it does not wear it yet. What is out of sight is dressed when it is shown: a
         sheet is worked through by every widget under it, and nine in ten of them are on pages that are not turned to.
         """
-        self._parts.add(part)
+        part.setProperty(PART, True)
         while part.styleSheet() != self.sheet:
             self.dress_by_half(part)
 
@@ -82,7 +80,7 @@ class Theme:
 
     def undressed(self, *, in_sight: bool = True) -> list[QWidget]:
         """The parts that wear another look still, those in sight or those that are not."""
-        return [part for part in self._parts if not sip.isdeleted(part) and part.isVisible() == in_sight and part.styleSheet() != self.sheet]
+        return [part for part in QApplication.allWidgets() if part.property(PART) and part.isVisible() == in_sight and part.styleSheet() != self.sheet]
 
     def _written(self) -> str:
         p, em, row = self.palette, self.text, self.row
