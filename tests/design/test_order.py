@@ -31,6 +31,7 @@ from weirant.formats.price_list import open_price_list, read_price_list
 from weirant.job.network import INLET, Basin
 from weirant.job.paths import with_value
 from weirant.job.section import IN_SOIL
+from weirant.outcome.amounts import PAVED, PAVING, Amounts
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE
 from weirant.outcome.finding import State
 from weirant.outcome.prices import Terms
@@ -149,6 +150,21 @@ def test_a_box_is_dug_wider_than_the_trench_and_takes_its_room_of_what_is_put_ba
     bare = assess(dataclasses.replace(job, nodes=tuple(dataclasses.replace(n, basin=dataclasses.replace(n.basin, size=None)) if n.basin is not None else n for n in job.nodes)))
     dug, back = ([o.takeoff.dug.value for o in (outcome, bare)], [o.takeoff.backfill.value for o in (outcome, bare)])
     assert len(inlets) > 1 and dug[0] - dug[1] == pytest.approx(more, rel=1e-6) and back[0] - back[1] == pytest.approx(more - taken, rel=1e-6)
+
+
+@pytest.mark.parametrize("lean", [0.0, 0.5])
+def test_pavement_takes_no_more_of_the_earth_than_was_dug(lean):
+    """Swept from thin to thicker than the trench is deep; thin, over straight sides, it is its area by its thickness."""
+    poured, job = [], with_value(demo_job(), "sections.s1.side_slope", lean)
+    for thick in (0.02, 0.1, 0.3, 0.6, 1.0):
+        outcome = assess(with_value(job, "sections.s1.pavement", thick))
+        made = sum((found.amounts for found in outcome.site.runs), Amounts())
+        totals = bill_of(outcome).totals()
+        assert totals.get((DIG, "backfill", ""), 0.0) == pytest.approx(outcome.takeoff.backfill.value) and outcome.takeoff.backfill.value >= 0
+        poured.append(made.all_of(PAVED))
+        assert thick > 0.1 or lean or made.all_of(PAVED) == pytest.approx(thick * made.all_of(PAVING), rel=0.03)  # less where the trench runs out
+        assert made.all_of(PAVED) <= made.dug
+    assert poured == sorted(poured)
 
 
 @pytest.mark.parametrize(("shape", "lean", "size"), [("square", 0.0, 0.2), ("square", 0.5, 0.6), ("round", 0.0, 0.5), ("round", 0.4, 0.25)])

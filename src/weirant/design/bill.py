@@ -9,10 +9,11 @@ from itertools import pairwise
 import numpy as np
 
 from weirant.design.laid_parts import Wanted, wanted_parts
+from weirant.design.takeoff import put_back
 from weirant.ground.stretches import LaidStretch
 from weirant.job import Job
 from weirant.library.parts import parts
-from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, PLOUGHED, SOLID
+from weirant.outcome.amounts import DRESSING, FABRIC, HARD, PERFORATED, PLOUGHED, SOLID
 from weirant.outcome.amounts import STONE as OF_STONE
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, Bill, BillRow, Origin
 from weirant.outcome.outcome import Outcome
@@ -31,12 +32,12 @@ def bill_of(outcome: Outcome) -> Bill:
 
 def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
     """Dig, what goes back and what is left, stone, cloth, pipe of every stretch."""
-    swell, put_back = 1 + outcome.job.limits.swell, _put_back(outcome.site)
+    swell, returned = 1 + outcome.job.limits.swell, put_back(outcome.site)
     for found in outcome.site.runs:
         for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False):
             here = Origin(found.id, stretch.id)
             stone = amounts.of(OF_STONE)
-            back = put_back.get(here, 0.0)
+            back = returned.get(here, 0.0)
             for key, volume in ((DUG, amounts.dug), (IN_HARD, amounts.all_of(HARD)), (BACKFILL, back), (SPOIL, (amounts.dug - back) * swell)):
                 if volume > 0:
                     yield BillRow(DIG, key, "", volume, k.VOLUME, here, dig_time=dig_time(outcome, found, stretch) if key == DUG else 1.0)
@@ -66,28 +67,9 @@ def dig_time(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> float
 
 def spoil_of(job: Job, site: Site) -> dict[str, float]:
     """Loose earth m³ that is left over of each run, by its identity."""
-    swell, put_back = 1 + job.limits.swell, _put_back(site)
-    return {found.id: swell * sum(amounts.dug - put_back.get(Origin(found.id, stretch.id), 0.0) for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False))
+    swell, returned = 1 + job.limits.swell, put_back(site)
+    return {found.id: swell * sum(amounts.dug - returned.get(Origin(found.id, stretch.id), 0.0) for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False))
             for found in site.runs}  # fmt: skip
-
-
-def _put_back(site: Site) -> dict[Origin, float]:
-    """Dug soil m³ that is put back over each stretch: what stone, pipe and pavement leave. A pipe in another's trench takes its room there, where most is put back."""
-    found: dict[Origin, float] = {}
-    taken: dict[str, float] = {}
-    for run in site.runs:
-        for stretch, amounts in zip(run.stretches, run.amounts_of, strict=False):
-            paved = sum(float(thick) * area for thick, area in amounts.of(PAVING).items())
-            back = amounts.dug - amounts.all_of(OF_STONE) - amounts.pipe_volume - amounts.all_of(BOXES) - amounts.all_of(DRESSING) - paved
-            if back < 0 and run.run.run.trench_of:
-                taken[run.run.run.trench_of] = taken.get(run.run.run.trench_of, 0.0) - back
-            else:
-                found[Origin(run.id, stretch.id)] = back
-    for host, volume in taken.items():
-        most = max((origin for origin in found if origin.run == host), key=lambda origin: found[origin], default=None)
-        if most is not None:
-            found[most] -= volume
-    return {origin: max(back, 0.0) for origin, back in found.items()}
 
 
 def _parts(wanted: Wanted) -> Iterator[BillRow]:

@@ -35,7 +35,7 @@ from weirant.job.network import (
 from weirant.job.section import AT_JOINTS, SOIL_CAP, TURF_TOP
 from weirant.library import Pipe
 from weirant.methods.aprons import erosion_stone
-from weirant.outcome.amounts import PAVING, PLOUGHED
+from weirant.outcome.amounts import PAVED, PLOUGHED
 from weirant.outcome.bill import Origin
 from weirant.outcome.boxes import rim_of
 from weirant.outcome.outcome import Outcome
@@ -162,7 +162,7 @@ def _along(outcome: Outcome, found: RunOutcome) -> Iterator[Wanted]:
         edges = (2 if make.section.is_lined else 0) + make.section.is_covered
         if not stretch.is_solid and edges:
             yield Wanted("cloth edge", edges * length, here)
-        yield Wanted("pavement", sum(float(thick) * area for thick, area in amounts.of(PAVING).items()), here)
+        yield Wanted("pavement", amounts.all_of(PAVED), here)
         is_opened = found.grade is not None and not amounts.all_of(PLOUGHED) and not found.run.run.trench_of
         if make.section.pavement == 0 and is_opened and (stretch.is_solid or make.section.top in (SOIL_CAP, TURF_TOP)):
             yield Wanted("turf", _turf(found, stretch), here)

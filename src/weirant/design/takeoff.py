@@ -22,7 +22,20 @@ from weirant.job.section import AT_JOINTS, DRESSED_TOP, IN_SOIL
 from weirant.job.work_terms import METHODS, PLOUGH
 from weirant.language import tr
 from weirant.library import Library
-from weirant.outcome.amounts import BOXES, DRESSING, FABRIC, HARD, PAVING, PERFORATED, PLOUGHED, SOLID, STONE, Amounts
+from weirant.outcome.amounts import (
+    BOXES,
+    DRESSING,
+    FABRIC,
+    HARD,
+    PAVED,
+    PAVING,
+    PERFORATED,
+    PLOUGHED,
+    SOLID,
+    STONE,
+    Amounts,
+)
+from weirant.outcome.bill import Origin
 from weirant.outcome.figure import Figure
 from weirant.outcome.outcome import TakeOff
 from weirant.outcome.site import RunOutcome, Site
@@ -166,8 +179,9 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
             goods[FABRIC, make.geotextile.key] = integrate(dug.stations[inside], height, make.cloth)
     if make.section.pavement and (here & dug.is_own).any():
         wide = np.where(cut > 0, make.section.width + 2 * make.section.side_slope * cut, 0.0)
-        goods[PAVING, f"{make.section.pavement:.4f}"] = sum(
-            integrate(dug.stations[a:b], wide[a:b], lambda w: w) + benches(make, dug.stations[a:b], cut[a:b], under[a:b]) for a, b in _parts(here & dug.is_own))
+        parts = [(dug.stations[a:b], cut[a:b], wide[a:b], under[a:b]) for a, b in _parts(here & dug.is_own)]
+        goods[PAVING, f"{make.section.pavement:.4f}"] = sum(integrate(at, across, lambda w: w) + benches(make, at, depth, more) for at, depth, across, more in parts)
+        goods[PAVED, ""] = sum(dug_volume(make, at, depth, more) - dug_volume(make, at, depth - make.section.pavement, more) for at, depth, _, more in parts)
     if not stretch.is_solid and make.section.is_socked:
         goods[FABRIC, make.geotextile.key] = math.pi * make.pipe.outer_diameter * laid
     if not stretch.is_solid and make.section.wrap == AT_JOINTS:
@@ -217,6 +231,24 @@ def _room_taken(found: RunOutcome, guest: RunOutcome, low: float, high: float) -
     return guest.run.run.pipes * float(np.sum(np.diff(stations) * (bore[:-1] + bore[1:]) / 2))
 
 
+def put_back(site: Site) -> dict[Origin, float]:
+    """Dug soil m³ that is put back over each stretch: what stone, pipe and pavement leave. A pipe in another's trench takes its room there, where most is put back."""
+    found: dict[Origin, float] = {}
+    taken: dict[str, float] = {}
+    for run in site.runs:
+        for stretch, amounts in zip(run.stretches, run.amounts_of, strict=False):
+            back = amounts.dug - amounts.all_of(STONE) - amounts.pipe_volume - amounts.all_of(BOXES) - amounts.all_of(DRESSING) - amounts.all_of(PAVED)
+            if back < 0 and run.run.run.trench_of:
+                taken[run.run.run.trench_of] = taken.get(run.run.run.trench_of, 0.0) - back
+            else:
+                found[Origin(run.id, stretch.id)] = back
+    for host, volume in taken.items():
+        most = max((origin for origin in found if origin.run == host), key=lambda origin: found[origin], default=None)
+        if most is not None:
+            found[most] -= volume
+    return {origin: max(back, 0.0) for origin, back in found.items()}
+
+
 def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     """Dig, stone, fabric, pipe and spoil of every run."""
     total = sum((found.amounts for found in site.runs), Amounts())
@@ -225,7 +257,7 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     volume = sum(stone.values())
     fabric = {library.geotextile(key).name: area for key, area in total.of(FABRIC).items()}
     paved = total.of(PAVING)  # by its thickness
-    backfill = total.dug - volume - total.pipe_volume - total.all_of(BOXES) - total.all_of(DRESSING) - sum(float(thick) * area for thick, area in paved.items())
+    backfill = sum(put_back(site).values())
     dense = ", ".join(tr("{bulk_density:g} kg/m³ ({bulk_density_2:.0f} lb/ft³)", bulk_density=a.bulk_density, bulk_density_2=a.bulk_density / 16.0185) for a in stone) or "none"
     return TakeOff(
         counted(tr("Dig"), total.dug, k.VOLUME, tr("solid ground, {along}", along=along)),

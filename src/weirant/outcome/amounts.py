@@ -6,7 +6,7 @@ from dataclasses import field
 
 from weirant.records import dataclass
 
-STONE, FABRIC, PERFORATED, SOLID, DRESSING, PAVING = "stone", "fabric", "perforated pipe", "solid pipe", "dressing", "pavement"
+STONE, FABRIC, PERFORATED, SOLID, DRESSING, PAVING, PAVED = "stone", "fabric", "perforated pipe", "solid pipe", "dressing", "pavement", "pavement laid"
 BOXES = "boxes"  # room m³ that boxes take of what was dug for them
 PLOUGHED = "ploughed"  # length m of pipe that a plough lays without a trench
 HARD = "hard"  # what of the dig lies in the hard layer, m³

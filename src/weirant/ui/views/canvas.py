@@ -53,6 +53,8 @@ class Canvas(QWidget):
     On the stage it keeps clear of what ``clear_of`` gives (a rectangle on the canvas); small, it is shown in brief and a press swaps it in.
     """
 
+    head = 1.9  # heights of the letters over the drawing: its name
+
     def __init__(self, document: Document, draw: Callable[[Outcome, float], Drawing], name: str) -> None:
         super().__init__()
         self.document, self._draw = document, draw
@@ -107,7 +109,7 @@ class Canvas(QWidget):
     def frame(self) -> Frame:
         """Where the drawing lies on the canvas; it stands still during a drag."""
         if self._frame is None:
-            top, foot = 1.9 * THEME.text, (1.5 * THEME.text if self.drawing.has_foot else 6)
+            top, foot = self.head * THEME.text, (1.5 * THEME.text if self.drawing.has_foot else 6)
             area = QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - foot))
             taken = self.clear_of() if self.clear_of is not None and not self.is_small else QRectF()
             whole = fit(self.drawing, area) if taken.isEmpty() else fit_beside(self.drawing, area, taken)

@@ -112,6 +112,8 @@ def _with_held(outcome: Outcome, job: Job) -> Site:
 class ProfileView(Canvas):
     """The long profile; a press on it moves the station."""
 
+    head = 3.4  # its name, and the station under it
+
     def __init__(self, document: Document) -> None:
         super().__init__(document, self._profile, tr("Long profile"))
         self._over: tuple[str, ...] = ()  # the runs of the way that is shown, from its top down; none: the run in hand by itself
