@@ -25,7 +25,7 @@ from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.priced import quote_of
 from weirant.design.takeoff import length_in_ground
 from weirant.design.work import tasks_of
-from weirant.drawing.primitives import Stroke
+from weirant.drawing.primitives import Area, Stroke
 from weirant.drawing.section import section_drawing
 from weirant.formats.price_list import open_price_list, read_price_list
 from weirant.job.network import INLET, Basin
@@ -129,6 +129,8 @@ def test_a_trench_with_benches_is_dug_as_wide_as_it_is_drawn(lean, wide, up):
     across = shapely.box(-9, -9, 9, -0.3)
     assert made.dug == pytest.approx(np.trapezoid([area.area for area in drawn], at), rel=2e-3)
     assert made.all_of("hard") == pytest.approx(np.trapezoid([area.intersection(across).area for area in drawn], at), rel=4e-3)
+    filled = [shapely.Polygon(shape.points).area for shape in section_drawing(outcome, float(at[-1]), "r1").shapes if isinstance(shape, Area) and shape.material in ("stone", "backfill")]
+    assert len(filled) == 2 and sum(filled) == pytest.approx(drawn[-1].area)
     turf = sum(amount for (_, part, _), amount in bill_of(outcome).at(["r1"]).totals().items() if part == "turf")
     assert turf == pytest.approx(np.trapezoid([2 * max(x for x, _ in points) + 0.2 for points in walls], at), rel=8e-3)  # none where there is no cut
     plain = assess(with_value(job, "sections.s1.bench_width", 0.0)).run("r1").amounts

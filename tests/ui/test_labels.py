@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from itertools import combinations
 
+import numpy as np
 import pytest
-from PyQt6.QtCore import QRectF
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QPushButton
 
 from ui.keys import staged
 from weirant.design.patterns import PATTERNS
+from weirant.drawing.primitives import Flag
 from weirant.ui.lines_button import LinesButton
 from weirant.ui.rhythm import off_grid
 from weirant.ui.sheet.stage import GAP
@@ -76,3 +78,20 @@ def test_a_button_breaks_its_words_where_they_would_pass_its_edge_and_shows_them
     lines = button.text().split("\n")
     assert " ".join(lines) == "Lift the run at Slab && lawn by two inches" and button.accessibleName() == "Lift the run at Slab & lawn by two inches"
     assert len(lines) > 1 and all(button.fontMetrics().horizontalAdvance(line.replace("&&", "&")) <= button.room for line in lines)
+
+
+@pytest.mark.parametrize("key", ["curtain", "laterals", "nearly-level"])
+def test_in_the_small_profile_the_station_is_under_no_mark(window, qtbot, key):
+    """Wherever it stands, and however high the ground goes up."""
+    window.open_job(PATTERNS[key].job(), None)
+    window.sheet.rail.choose("trench")
+    canvas = window.sheet.views.canvas("profile")
+    qtbot.waitUntil(lambda: canvas.isVisible() and canvas.is_small)
+    for station in np.linspace(0, window.document.in_hand.run.length, 25):
+        window.document.move_to(float(station))
+        flags = [shape for shape in canvas.drawing.shapes if isinstance(shape, Flag)]
+        signs = [QRectF(0, 0, 1.24 * THEME.text, 1.24 * THEME.text) for _ in flags]
+        for sign, flag in zip(signs, flags, strict=True):
+            sign.moveCenter(canvas.frame.to_paper(flag.at) - QPointF(0, flag.pole * THEME.text))
+            assert sign.top() > 1.5 * THEME.text  # there is room for it to stand
+        assert flags and not any(sign.intersects(canvas.blocked()[-1]) for sign in signs)

@@ -469,6 +469,15 @@ def test_actions_have_keys_of_their_own(window):
     assert len(keys) == len(set(keys)) and len(keys) >= 20
 
 
+def test_the_same_again_in_another_unit_is_no_step(window):
+    window.document.set_value("sections.s1.width", 0.6096)
+    window.sheet.rail.choose("trench")
+    entry, steps = window.sheet.card.entry("sections.s1.width"), window.document.stack.count()
+    for text in ("2 ft", "24", "609.6 mm", "2/3 yd"):
+        assert entry.take(text) == "" and window.document.stack.count() == steps
+    assert entry.take("25") == "" and window.document.stack.count() == steps + 1
+
+
 def in_another_look(window):
     """What is in sight, takes letters or colours of the look, and has none of it."""
     def wears(widget):

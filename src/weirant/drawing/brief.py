@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import dataclasses
 
-from weirant.drawing.primitives import Drawing, Mark, Measure, Shape, Stroke, Words
+from weirant.drawing.primitives import Drawing, Flag, Mark, Measure, Shape, Stroke, Words
 
 KEPT = ("strong", "station", "hint")  # roles of the labels that stay
+LOW = 1.3  # heights of the letters to the middle of a flag
 FINE = ("contour", "main contour", "fall")  # lines that would be a blur
 
 
@@ -17,7 +18,9 @@ def brief(drawing: Drawing) -> Drawing:
 
 
 def _in_place(shape: Shape) -> Shape:
-    """A name that stands where it belongs, or not at all: there is no room to lead to it from elsewhere."""
+    """A name that stands where it belongs, or not at all: there is no room to lead to it from elsewhere. A flag stands low."""
+    if isinstance(shape, Flag):
+        return dataclasses.replace(shape, pole=LOW)
     return dataclasses.replace(shape, role="name") if isinstance(shape, Words) and shape.role == "strong" else shape
 
 

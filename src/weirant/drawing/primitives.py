@@ -69,11 +69,12 @@ class Measure:
 
 @dataclass(frozen=True)
 class Flag:
-    """A finding where it happens."""
+    """A finding where it happens; ``pole`` is how high its sign stands over the place, in heights of the letters."""
 
     at: Point
     state: str
     text: str
+    pole: float = 1.9
 
 
 @dataclass(frozen=True)

@@ -63,7 +63,7 @@ class _Levels:
 
     def wall(self, low: float, high: float) -> tuple[Point, ...]:
         """The right wall between two levels, from the lower up."""
-        foot = self.edge(self.bench) if low < self.bench < high else 0.0
+        foot = self.edge(self.bench) if low <= self.bench < high else 0.0
         shelf = ((foot, self.bench), (foot + self.make.bench, self.bench)) if foot else ()
         return ((self.edge(low), low), *shelf, (self.edge(high), high))
 

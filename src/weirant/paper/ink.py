@@ -114,9 +114,9 @@ class Ink:
             draw_shade(painter, shape, frame, self.colour("water"))
         elif isinstance(shape, Flag):
             at = frame.to_paper(shape.at)
-            up = -1 if at.y() - 2.6 * self.text > _paper(painter).top() else 1  # it hangs where there is no room for it to stand
-            self.state_mark(painter, QPointF(at.x(), at.y() + 1.9 * up * self.text), shape.state, 0.62 * self.text)
-            painter.drawLine(QPointF(at.x(), at.y() + 1.2 * up * self.text), at)
+            up = -1 if at.y() - (shape.pole + 0.7) * self.text > _paper(painter).top() else 1  # it hangs where there is no room for it to stand
+            self.state_mark(painter, QPointF(at.x(), at.y() + shape.pole * up * self.text), shape.state, 0.62 * self.text)
+            painter.drawLine(QPointF(at.x(), at.y() + (shape.pole - 0.7) * up * self.text), at)
 
     def _mark(self, painter: QPainter, at: QPointF, kind: str) -> None:
         """A sign; on screen from a picture kept of it, since a plan has hundreds."""

@@ -72,7 +72,7 @@ def placed_labels(shapes: Sequence[Shape], frame: Frame, text: float, width: Wid
         if isinstance(shape, Flag) or (isinstance(shape, Mark) and shape.kind not in LIGHT):
             at = frame.to_paper(shape.at)
             half = (0.45 if isinstance(shape, Mark) else 0.8) * text
-            middle = at.y() - (1.9 * text if isinstance(shape, Flag) else 0.0)
+            middle = at.y() - (shape.pole * text if isinstance(shape, Flag) else 0.0)
             soft.add((at.x() - half, middle - half, at.x() + half, middle + half))
         elif isinstance(shape, Measure):
             a, b = frame.to_paper(shape.start), frame.to_paper(shape.end)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -20,7 +21,7 @@ from weirant.job import Job
 from weirant.job.faults import faults
 from weirant.job.geometry import has_run, run_of
 from weirant.job.identity import by_id
-from weirant.job.paths import field_at, label_at, value_at, with_value
+from weirant.job.paths import field_at, label_at, leads_somewhere, value_at, with_value
 from weirant.job.section import TrenchSection
 from weirant.job.soil import Soil
 from weirant.language import tr
@@ -274,7 +275,10 @@ class Document(QObject):
         return self.change(job, name if isinstance(name, str) else name(job), merge)
 
     def set_value(self, path: str, value: Any, merge: str = "") -> bool:
-        """Set one field by its path; the undo step names it with old and new value."""
+        """Set one field by its path; the undo step names it with old and new value. The same again in another unit is no step."""
+        if isinstance(value, float) and leads_somewhere(self.job, path) and path not in self.job.assumed:
+            before = value_at(self.job, path)
+            value = before if before is not None and math.isclose(value, before, rel_tol=1e-12) else value
 
         def name(after: Job) -> str:
             return tr("{field}: {before} to {after}", field=label_at(self.job, path), before=self.words(path), after=self.words(path, after))

@@ -53,8 +53,6 @@ class Canvas(QWidget):
     On the stage it keeps clear of what ``clear_of`` gives (a rectangle on the canvas); small, it is shown in brief and a press swaps it in.
     """
 
-    head = 1.9  # heights of the letters over the drawing: its name
-
     def __init__(self, document: Document, draw: Callable[[Outcome, float], Drawing], name: str) -> None:
         super().__init__()
         self.document, self._draw = document, draw
@@ -109,12 +107,22 @@ class Canvas(QWidget):
     def frame(self) -> Frame:
         """Where the drawing lies on the canvas; it stands still during a drag."""
         if self._frame is None:
-            top, foot = self.head * THEME.text, (1.5 * THEME.text if self.drawing.has_foot else 6)
+            top, foot = self.head, (1.5 * THEME.text if self.drawing.has_foot else self.foot)
             area = QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - foot))
             taken = self.clear_of() if self.clear_of is not None and not self.is_small else QRectF()
             whole = fit(self.drawing, area) if taken.isEmpty() else fit_beside(self.drawing, area, taken)
             self._frame = self._lens.through(whole, area.center())
         return self._frame
+
+    @property
+    def head(self) -> float:
+        """Room over a drawing, px: for its name."""
+        return 1.9 * THEME.text
+
+    @property
+    def foot(self) -> float:
+        """Room under a drawing that has no figures there, px."""
+        return 6.0
 
     @property
     def looked_at(self) -> tuple[float, float, float]:

@@ -112,8 +112,6 @@ def _with_held(outcome: Outcome, job: Job) -> Site:
 class ProfileView(Canvas):
     """The long profile; a press on it moves the station."""
 
-    head = 3.4  # its name, and the station under it
-
     def __init__(self, document: Document) -> None:
         super().__init__(document, self._profile, tr("Long profile"))
         self._over: tuple[str, ...] = ()  # the runs of the way that is shown, from its top down; none: the run in hand by itself
@@ -270,7 +268,18 @@ class ProfileView(Canvas):
         if self.document.in_hand.grade is None or along is None:
             return super().blocked()
         x, wide = self.frame.to_paper((along, 0.0)).x(), THEME.ink.width(shown(self.document.station, STATION, self.document.system), 0.9, True) + 16
-        return [*super().blocked(), QRectF(x - wide if x > self.width() * 0.85 else x - 7, 1.9 * text, wide, 1.4 * text)]
+        top = self.height() - self.foot if self.is_small else 1.9 * text
+        return [*super().blocked(), QRectF(x - wide if x > self.width() * 0.85 else x - 7, top, wide, 1.4 * text)]
+
+    @property
+    def head(self) -> float:
+        """Small, there is room for its marks too."""
+        return 3.0 * THEME.text if self.is_small else super().head
+
+    @property
+    def foot(self) -> float:
+        """Small, the station stands under the drawing: over it there is no room but for its marks."""
+        return 1.6 * THEME.text if self.is_small else super().foot
 
     def paint_over(self, painter: QPainter) -> None:  # noqa: D102
         along = self.along
@@ -279,14 +288,15 @@ class ProfileView(Canvas):
         text, palette = THEME.text, THEME.palette
         x = self.frame.to_paper((along, 0.0)).x()
         painter.setPen(QPen(QColor(palette.ink), 1.2))
-        painter.drawLine(QPointF(x, 2.9 * text), QPointF(x, self.height()))
+        tip, base = (self.height() - 1.5 * text, self.height() - 0.7 * text) if self.is_small else (3.1 * text, 2.3 * text)
+        painter.drawLine(QPointF(x, 1.9 * text if self.is_small else tip), QPointF(x, tip if self.is_small else self.height()))
         painter.setBrush(QColor(palette.ink))
-        painter.drawPolygon(QPolygonF([QPointF(x - 6, 2.3 * text), QPointF(x + 6, 2.3 * text), QPointF(x, 3.1 * text)]))
+        painter.drawPolygon(QPolygonF([QPointF(x - 6, base), QPointF(x + 6, base), QPointF(x, tip)]))
         words = shown(self.document.station, STATION, self.document.system)
         right = x > self.width() * 0.85
         THEME.ink.lettering(
             painter,
-            QPointF(x - 10 if right else x + 10, 2.9 * text),
+            QPointF(x - 10 if right else x + 10, base + (0.2 if self.is_small else 0.6) * text),
             words,
             "ink",
             0.9,
