@@ -269,4 +269,7 @@ def test_what_stands_only_in_the_fix_on_trial_is_not_changed_but_told(window, ot
                     assert refused[before:] == ["This stands only in the fix on trial; keep that first"]
                 else:
                     assert "only in the fix on trial" in entry.take("4")
+    for act in (window.lay_beside, window.part_run, window.turn_run, window.drill, window.sheet.plan_page.plan.take_out):
+        act()
+        assert "only in the fix on trial" in refused.pop(), act
     assert len(refused) > 5 and document.trial is not None and not document.stack.canUndo()

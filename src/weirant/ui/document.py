@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
@@ -33,7 +33,8 @@ from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import trench_at
 from weirant.units.display import System, shown
 
-GONE = (KeyError, IndexError, AttributeError, TypeError)  # what a path meets where its part of the job is not there, or only in a fix on trial
+Made = TypeVar("Made")
+GONE = (KeyError, IndexError, AttributeError, TypeError, StopIteration)  # what a path meets where its part of the job is not there, or only in a fix on trial
 
 
 class _Change(QUndoCommand):
@@ -264,15 +265,18 @@ class Document(QObject):
         """Make an edit that may meet a piece which stands in the job no more, or only in the fix on trial that is shown: that is told, and nothing changes.
         Its name may have to be made from the job that comes of it.
         """
+        job = self.made(made)
+        return job is not None and self.change(job, name if isinstance(name, str) else name(job), merge)
+
+    def made(self, made: Callable[[Job], Made]) -> Made | None:
+        """What is made of the job; None where that is refused, or where it meets a piece that the job lacks, which is told."""
         try:
-            job = made(self.job)
+            return made(self.job)
         except InputError as fault:
             self.refused.emit(str(fault))
-            return False
         except GONE:
             self.refused.emit(tr("This stands only in the fix on trial; keep that first") if self._trial is not None else tr("This is in the job no more"))
-            return False
-        return self.change(job, name if isinstance(name, str) else name(job), merge)
+        return None
 
     def set_value(self, path: str, value: Any, merge: str = "") -> bool:
         """Set one field by its path; the undo step names it with old and new value. The same again in another unit is no step."""

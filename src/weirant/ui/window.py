@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QWidget
 from weirant import __version__
 from weirant.design.demo import demo_job
 from weirant.design.one_trench import lay_beside
-from weirant.errors import InputError, WeirantError
+from weirant.errors import WeirantError
 from weirant.ground.turning import in_two, turned_round
 from weirant.handbook import FINDINGS
 from weirant.job import Job
@@ -287,32 +287,20 @@ class Window(QMainWindow):
         """Lay a solid pipe beside the run in hand, in its trench, and take it in hand."""
         if not self.document.is_empty:
             document = self.document
-            try:
-                job, run = lay_beside(document.job, document.run, document.outcome.library, document.outcome.rules, collects=False)
-            except InputError as fault:
-                document.refused.emit(str(fault))
-            else:
-                if document.change(job, tr("A pipe beside {run}", run=document.in_hand.run.name)):
-                    document.take_run(run)
+            laid = document.made(lambda job: lay_beside(job, document.run, document.outcome.library, document.outcome.rules, collects=False))
+            if laid is not None and document.change(laid[0], tr("A pipe beside {run}", run=document.in_hand.run.name)):
+                document.take_run(laid[1])
 
     def part_run(self) -> None:
         """Part the run in hand at the station into two."""
         if not self.document.is_empty:
             document = self.document
-            try:
-                job, _ = in_two(document.job, document.run, document.station)
-            except InputError as fault:
-                document.refused.emit(str(fault))
-            else:
-                document.change(job, tr("{run} parted", run=document.in_hand.run.name))
+            document.edit(lambda job: in_two(job, document.run, document.station)[0], tr("{run} parted", run=document.in_hand.run.name))
 
     def turn_run(self) -> None:
         """Turn the run in hand round; undo turns it back."""
         if not self.document.is_empty:
-            try:
-                self.document.change(turned_round(self.document.job, self.document.run), tr("{run} turned round", run=self.document.in_hand.run.name))
-            except InputError as fault:
-                self.document.refused.emit(str(fault))
+            self.document.edit(lambda job: turned_round(job, self.document.run), tr("{run} turned round", run=self.document.in_hand.run.name))
 
     def plug_exit(self) -> None:
         """Tell what becomes of the water where the exit of the run in hand is plugged."""

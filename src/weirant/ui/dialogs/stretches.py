@@ -7,9 +7,7 @@ from functools import partial
 
 from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
 
-from weirant.errors import InputError
 from weirant.ground.stretches import LaidStretch
-from weirant.job import Job
 from weirant.job.section_edits import split_at, without_stretch
 from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL
 from weirant.language import tr
@@ -83,17 +81,8 @@ class StretchesDialog(RowsDialog):
 
     def split_here(self) -> None:
         """Part the stretch at the station that is stood at."""
-        self._change(lambda job: split_at(job, self.run, self.document.station), tr("Stretch parted"))
+        self.document.edit(lambda job: split_at(job, self.run, self.document.station), tr("Stretch parted"))
 
     def take_out(self, stretch: str) -> None:
         """Take a stretch out; the one below it goes on."""
-        self._change(lambda job: without_stretch(job, self.run, stretch), tr("Stretch taken out"))
-
-    def _change(self, edit: object, name: str) -> None:
-        assert callable(edit)
-        try:
-            job: Job = edit(self.document.job)
-        except InputError as fault:
-            self.document.refused.emit(str(fault))
-        else:
-            self.document.change(job, name)
+        self.document.edit(lambda job: without_stretch(job, self.run, stretch), tr("Stretch taken out"))

@@ -178,13 +178,8 @@ class PlanView(Canvas):
 
     def _take_corner(self, index: int) -> None:
         document = self.document
-        try:
-            job = without_corner(document.job, document.run, index)
-        except InputError as fault:
-            document.refused.emit(str(fault))
-        else:
+        if document.edit(lambda job: without_corner(job, document.run, index), tr("Corner of {run} taken out", run=document.in_hand.run.name)):
             self._chosen = -1
-            document.change(job, tr("Corner of {run} taken out", run=document.in_hand.run.name))
 
     def carry_on(self) -> None:
         """Carry the run in hand on from its top end."""
@@ -213,13 +208,9 @@ class PlanView(Canvas):
     def take_out(self) -> None:
         """Take out the thing in hand, or else the run in hand, and say what went with it; undo brings it back."""
         document, thing = self.document, by_id(self.document.job.features, self.document.thing)
-        try:
-            if thing is not None:
-                name, removal = thing.name, without_thing(document.job, thing.id)
-            else:
-                name, removal = run_of(document.job, document.run).name, without_run(document.job, document.run)
-        except InputError as fault:
-            document.refused.emit(str(fault))
+        name = thing.name if thing is not None else document.in_hand.run.name
+        removal = document.made(lambda job: without_thing(job, thing.id) if thing is not None else without_run(job, run_of(job, document.run).id))
+        if removal is None:
             return
         if document.change(removal.job, tr("{name} taken out", name=name)) and removal.with_it:
             document.refused.emit(tr("{name} taken out. With it: {with_it}. Ctrl+Z brings it back.", name=name, with_it="; ".join(removal.with_it)))
