@@ -25,6 +25,13 @@ class InputError(WeirantError, ValueError):
         super().__init__(f"{tr(field)} {rule}{shown}" if field else f"{rule}{shown}")
 
 
+class NoSuchRunError(InputError):
+    """A run was asked for by an identity that no run has."""
+
+    def __init__(self, identity: str) -> None:
+        super().__init__("run", tr("is not on this site"), identity)
+
+
 class NoJobError(InputError):
     """Something was asked of a job, and none is open."""
 

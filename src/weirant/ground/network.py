@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from weirant.errors import InputError
+from weirant.errors import InputError, NoSuchRunError
 from weirant.ground.alignment import Alignment, Point, alignment_of, turn_at
 from weirant.job import Job
 from weirant.job.geometry import nodes_by_id, points_of, spans_of
@@ -193,7 +193,7 @@ class Network:
         """The run of an identity; InputError where there is none."""
         found = self._by_id.get(identity)
         if found is None:
-            raise InputError("run", tr("is not on this site"), identity)
+            raise NoSuchRunError(identity)
         return found
 
     def others_at(self, run: LaidRun, node: str) -> list[tuple[LaidRun, float]]:
@@ -236,7 +236,7 @@ def laid_run(job: Job, identity: str) -> LaidRun:
     """One run laid out. Raises InputError where there is none of that identity."""
     found = next((run for run in job.runs if run.id == identity), None)
     if found is None:
-        raise InputError("run", tr("is not on this site"), identity)
+        raise NoSuchRunError(identity)
     return lay_out(found, nodes_by_id(job))
 
 

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from weirant.design.assess import assess
 from weirant.design.effects import tried
 from weirant.design.session import Session
-from weirant.errors import InputError, NoJobError, WeirantError
+from weirant.errors import InputError, NoJobError, NoSuchRunError, WeirantError
 from weirant.formats import job_file
 from weirant.formats.trouble_log import write_trouble
 from weirant.ground.in_place import in_place
@@ -272,10 +272,10 @@ class Document(QObject):
         """What is made of the job; None where that is refused, or where it meets a piece that the job lacks, which is told."""
         try:
             return made(self.job)
+        except (NoSuchRunError, *GONE):
+            self.refused.emit(tr("This stands only in the fix on trial; keep that first") if self._trial is not None else tr("This is in the job no more"))
         except InputError as fault:
             self.refused.emit(str(fault))
-        except GONE:
-            self.refused.emit(tr("This stands only in the fix on trial; keep that first") if self._trial is not None else tr("This is in the job no more"))
         return None
 
     def set_value(self, path: str, value: Any, merge: str = "") -> bool:
