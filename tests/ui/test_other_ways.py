@@ -49,12 +49,23 @@ def test_the_drawing_is_put_aside_changed_and_both_stand_in_the_quote(window, di
     qtbot.waitUntil(paper.is_file, timeout=5000)
     second = " ".join(pypdf.PdfReader(paper).pages[1].extract_text().split())
     assert "Other ways to build it" in second and "with wrap" in second and rows(dialog)[1][1] in second
+    document.set_value("name", "The same with another name")
+    assert [path.stem for path in other_ways(document)] == ["with wrap"]
     window.files._save_to(tmp_path / "another name.weirant", "")  # under another name they go with it
     assert [path.stem for path in other_ways(document)] == ["with wrap"]
     pressed(dialog, "Leave out with wrap")
     qtbot.waitUntil(lambda: len(rows(dialog)) == 1, timeout=5000)
     assert other_ways(document) == () and (tmp_path / "with wrap.weirant").is_file()
     document.stack.setClean()
+
+
+def test_a_new_job_of_the_same_name_has_no_ways_of_the_one_before(window, dialog, qtbot, tmp_path, monkeypatch):
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "with wrap.weirant"), ""))
+    pressed(dialog, "Put the drawing aside as a way …")
+    assert other_ways(window.document)
+    window.document.stack.setClean()
+    window.open_demo()
+    assert other_ways(window.document) == ()
 
 
 def test_a_way_that_cannot_be_had_is_told_and_the_paper_is_not_written_without_it(window, dialog, qtbot, tmp_path, monkeypatch):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+import json
 
 import pytest
 from PyQt6.QtCore import Qt
@@ -10,6 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMessageBox, QPushButton
 
 from weirant.design.demo import demo_job
+from weirant.design.own_rates import with_took
 from weirant.job.paths import with_value
 from weirant.job.work_terms import METHODS, WorkTerms
 from weirant.ui import plan_page
@@ -185,3 +187,14 @@ def test_a_calendar_goes_out_and_what_was_moved_in_it_comes_back(page, window, q
     path.write_bytes(b"no calendar")
     page.ask_moved()
     assert "week.ics" in told.pop()[0]
+
+
+def test_what_a_job_took_is_remembered_once_whatever_it_is_called_and_wherever_it_is_saved(window, tmp_path):
+    document = window.document
+    document.change(with_took(document.job, "dig-excavator", 40.0), "took")
+    own = own_rates()
+    for change in (lambda: document.set_value("name", "The same with another name"), lambda: window.files._save_to(tmp_path / "job.weirant", ""),
+                   lambda: document.change(with_took(document.job, "dig-excavator", 40.5), "took")):  # fmt: skip
+        change()
+        assert len(json.loads(words(OWN))) == 1 and own_rates()["dig-excavator"] == pytest.approx(own["dig-excavator"], rel=0.02)
+    document.stack.setClean()

@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar
+from uuid import uuid4
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
@@ -87,7 +88,7 @@ class Document(QObject):
         self._station = 0.0
         self._run, self._thing, self._soil = "", "", ""
         self._layer: int | None = None
-        self.session = Session()
+        self.session, self.mark = Session(), ""
         self.dragging = self.live = False
         if job is not None:
             self.open(job, path)
@@ -227,7 +228,7 @@ class Document(QObject):
         """
         session = Session()
         self._outcome, self._job, self.path, self.digest = _worked_out(job, session), job, path, digest
-        self.session = session
+        self.session, self.mark = session, uuid4().hex
         self._trial = self._trial_outcome = None
         self.stack.clear()
         self._run, self._thing, self._soil, self._layer = self._outcome.chosen().id, "", "", None

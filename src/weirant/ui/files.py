@@ -20,6 +20,7 @@ from weirant.ui.asking import ask, ask_file, ask_name, tell
 from weirant.ui.document import Document
 from weirant.ui.keeping import Keeping
 from weirant.ui.other_ways import carry_ways, kept_by
+from weirant.ui.own_rates import carry_rates
 
 PATTERNS = {job_file.SUFFIX: tr("Weirant jobs")}
 
@@ -121,6 +122,7 @@ class JobFiles(QObject):
             tell(self.window, tr("The job is not saved"), str(fault))
             return False
         carry_ways(before, self.document)
+        carry_rates(before, self.document)
         self.keeping.drop()
         self.has_opened(path)
         self.said.emit(tr("Saved as {path}", path=path.name))

@@ -1,4 +1,4 @@
-"""Other ways to build the job in hand, each a job file of its own: which they are is remembered by the program, by the job's file or name."""
+"""Other ways to build the job in hand, each a job file of its own: which they are is remembered by the program, by the job's file."""
 
 from __future__ import annotations
 
@@ -30,8 +30,8 @@ def _all() -> dict[str, list[str]]:
 
 
 def kept_by(document: Document) -> str:
-    """What the ways of the job in hand are remembered by: its file; its name where it has none yet."""
-    return str(document.path.absolute()) if document.path is not None else document.job.name
+    """What the ways of the job in hand are remembered by: its file, or a mark of its own where it has none yet."""
+    return str(document.path.absolute()) if document.path is not None else document.mark
 
 
 def other_ways(document: Document) -> tuple[Path, ...]:
@@ -42,7 +42,8 @@ def other_ways(document: Document) -> tuple[Path, ...]:
 def keep_ways(document: Document, ways: Sequence[Path]) -> None:
     """Remember them, each once; those of the jobs looked at longest ago are forgotten."""
     kept, name = _all(), kept_by(document)
-    kept.pop(name, None)
+    for old in {name, document.mark}:
+        kept.pop(old, None)
     paths = list(dict.fromkeys(str(path.absolute()) for path in ways))[:MOST]
     remember(KEY, json.dumps(dict([*kept.items(), *([(name, paths)] if paths else [])][-MOST_JOBS:])))
 

@@ -10,7 +10,7 @@ from weirant.ui.document import Document
 from weirant.ui.memory import remember, words
 from weirant.ui.other_ways import kept_by
 
-KEY, MOST_JOBS = "own rates", 30
+KEY, UNSAVED, MOST_JOBS = "own rates", "", 30
 
 
 def _all() -> dict[str, dict[str, float]]:
@@ -28,9 +28,21 @@ def own_rates() -> dict[str, float]:
     return rates_of_jobs(_all().values())
 
 
+def carry_rates(before: str, document: Document) -> None:
+    """The job was saved for the first time: what was remembered of it stands under its file, and once."""
+    kept = _all()
+    if before == document.mark and UNSAVED in kept:
+        remember(KEY, json.dumps({_kept_by(document) if name == UNSAVED else name: rates for name, rates in kept.items()}))
+
+
+def _kept_by(document: Document) -> str:
+    """One job that has no file has a place here, the one in hand: what is thrown away unsaved is not what the crew does."""
+    return kept_by(document) if document.path is not None else UNSAVED
+
+
 def keep_rates(document: Document) -> None:
     """Remember those of the job in hand; a job of which nothing is typed any more is forgotten, as are those before the last thirty."""
-    kept, name = _all(), kept_by(document)
+    kept, name = _all(), _kept_by(document)
     rates = measured_rates(document.outcome) if document.job.work.took else {}
     if kept.get(name, {}) == rates:
         return
