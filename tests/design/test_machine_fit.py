@@ -8,7 +8,7 @@ import pytest
 
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
-from weirant.design.machine_fit import DEEP, GATE, NARROW, PASSES, STEEP, machine_fits
+from weirant.design.machine_fit import DEEP, GATE, LEANS, NARROW, PASSES, STEEP, machine_fits
 from weirant.job.paths import with_value
 from weirant.library.machines import machines
 from weirant.words.machines import fit_words
@@ -34,6 +34,13 @@ def test_width_asks_for_passes_or_for_a_wider_trench(width, method, told):
     job = dataclasses.replace(job, sections=tuple(dataclasses.replace(section, width=width) for section in job.sections))
     fits = [fit for fit in machine_fits(assess(job), method) if fit.kind in (NARROW, PASSES)]
     assert {fit.kind for fit in fits} == told and all(fit.passes == 2 for fit in fits if fit.kind == PASSES)
+
+
+@pytest.mark.parametrize(("field", "value"), [("side_slope", 0.5), ("bench_width", 0.3)])
+def test_a_chain_cuts_upright_walls_alone(field, value):
+    job = with_value(with_value(demo_job(), f"sections.s1.{field}", value), "sections.s1.bench_height", 0.2)
+    assert LEANS in kinds(assess(job), "trencher", "trencher") and LEANS not in kinds(assess(job), "excavator", "excavator") | kinds(DEMO, "trencher", "trencher")
+    assert any("upright walls alone" in line and "slab drain" in line for line in fit_words(assess(job), machine_fits(assess(job), "trencher")))
 
 
 def test_depth_and_steep_ground_are_told_with_the_worst_run():

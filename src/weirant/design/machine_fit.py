@@ -16,7 +16,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.records import dataclass
 
-GATE, DEEP, STEEP, NARROW, PASSES = "gate", "deep", "steep", "narrow", "passes"
+GATE, DEEP, STEEP, NARROW, PASSES, LEANS = "gate", "deep", "steep", "narrow", "passes", "leans"
 SPAN = 2.0  # m of ground that a machine stands on
 
 
@@ -67,6 +67,9 @@ def _at(machine: Machine, found: RunOutcome, guests: Iterable[RunOutcome]) -> It
         yield Fit(machine, DEEP, found.id, deep, machine.deep)
     if not machine.widths:
         return
+    wide = max(float(stretch.make.edge(deep)) - stretch.make.section.width / 2 for stretch in found.stretches)
+    if machine.is_upright and wide > 0:
+        yield Fit(machine, LEANS, found.id, wide, 0.0)
     widths = [stretch.make.section.width for stretch in found.stretches]
     if min(widths) < machine.widths[0] - 1e-3:
         yield Fit(machine, NARROW, found.id, min(widths), machine.widths[0])

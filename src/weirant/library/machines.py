@@ -12,7 +12,7 @@ from weirant.records import dataclass
 @dataclass(frozen=True)
 class Machine:
     """A machine by its key: the least gate m it passes, the widths m of its buckets or chains from narrow to wide and how deep m it digs (none and 0 where it does not),
-    and the steepest ground it goes along (m/m); ``method`` is the way of digging that it stands for.
+    and the steepest ground it goes along (m/m); whether it cuts upright walls alone; ``method`` is the way of digging that it stands for.
     """
 
     key: str
@@ -22,6 +22,7 @@ class Machine:
     widths: tuple[float, ...]
     deep: float
     slope: float
+    is_upright: bool
     source: str
     note: str
 
@@ -30,4 +31,4 @@ class Machine:
 def machines() -> dict[str, Machine]:
     """Every machine by its key."""
     return {row["key"]: Machine(row["key"], tr(row["name"]), row["method"], float(row["gate"]), tuple(map(float, row["widths"].split())), float(row["deep"] or 0), float(row["slope"]),
-                                row["source"], tr(row["note"])) for row in rows_in("machines.csv")}  # fmt: skip
+                                row["upright"] == "yes", row["source"], tr(row["note"])) for row in rows_in("machines.csv")}  # fmt: skip

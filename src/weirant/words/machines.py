@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from weirant.design.machine_fit import DEEP, GATE, NARROW, STEEP, Fit
+from weirant.design.machine_fit import DEEP, GATE, LEANS, NARROW, STEEP, Fit
 from weirant.language import capital, tr
 from weirant.outcome.amounts import PLOUGHED
 from weirant.outcome.outcome import Outcome
@@ -40,6 +40,8 @@ def _line(fit: Fit, runs: str, system: System) -> str:
         return tr("{machine}: it digs to {limit}, and the trench is up to {value} deep: {runs}", **said)
     if fit.kind == STEEP:
         return tr("{machine}: it goes along ground of up to {limit}, and it falls up to {value}: {runs}", **said)
+    if fit.kind == LEANS:
+        return tr("{machine}: it cuts upright walls alone, and they go back by up to {value} at each side; dig that with a bucket: {runs}", **said)
     if fit.kind == NARROW:
         return tr("{machine}: its narrowest cut is {limit}, and {value} is drawn; the trench gets wider and takes more stone: {runs}", **said)
     return tr("{machine}: {passes} passes of {limit} for a trench of up to {value}: {runs}", **said)
