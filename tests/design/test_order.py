@@ -23,6 +23,7 @@ from weirant.design.offer import priced_option
 from weirant.design.order import in_unit, order_of, pipe_cuts
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.design.priced import quote_of
+from weirant.design.schedule import plan_of
 from weirant.design.takeoff import length_in_ground
 from weirant.design.work import tasks_of
 from weirant.drawing.primitives import Area, Stroke
@@ -31,10 +32,12 @@ from weirant.formats.price_list import open_price_list, read_price_list
 from weirant.job.network import INLET, Basin
 from weirant.job.paths import with_value
 from weirant.job.section import IN_SOIL
+from weirant.job.soil import ROCK
 from weirant.outcome.amounts import PAVED, PAVING, Amounts
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE
 from weirant.outcome.finding import State
 from weirant.outcome.prices import Terms
+from weirant.words.machines import fit_words
 
 OUTCOMES = {key: assess(pattern(key).job()) for key in PATTERNS} | {"demo": assess(demo_job())}
 
@@ -135,6 +138,18 @@ def test_a_trench_with_benches_is_dug_as_wide_as_it_is_drawn(lean, wide, up):
     assert turf == pytest.approx(np.trapezoid([2 * max(x for x, _ in points) + 0.2 for points in walls], at), rel=8e-3)  # none where there is no cut
     plain = assess(with_value(job, "sections.s1.bench_width", 0.0)).run("r1").amounts
     assert made.goods.get(("stone", "no-57")) == plain.goods.get(("stone", "no-57")) and (made.dug > plain.dug) == (up < 4)
+
+
+def test_solid_rock_is_broken_at_a_rate_and_a_price_of_its_own():
+    soft = with_value(demo_job(), "soils.g1.hard_layer_depth", 0.5)
+    outcomes = [assess(soft), assess(with_value(soft, "soils.g1.hard_layer", ROCK))]
+    (ripped, broken), tasks = [bill_of(o).totals() for o in outcomes], [{t.rate.key: t for t in tasks_of(bill_of(o))} for o in outcomes]
+    assert ripped[DIG, "hard", ""] == broken[DIG, "rock", ""] > 0 and (DIG, "hard", "") not in broken and (DIG, "rock", "") not in ripped
+    assert tasks[1]["rock-excavator"].hours == pytest.approx(broken[DIG, "rock", ""] / 0.8) and "hard-excavator" not in tasks[1]
+    assert tasks[0]["dig-excavator"].amount == pytest.approx(tasks[1]["dig-excavator"].amount)
+    costs = [priced_option("", o, open_price_list("larkmead")).quote.cost for o in outcomes]
+    assert costs[0] < costs[1] and any("Breaking rock" in line for line in fit_words(outcomes[1], ())) and not any("Breaking" in line for line in fit_words(outcomes[0], ()))
+    assert any(task.machine == "breaker" for task in plan_of(outcomes[1]).tasks)
 
 
 def test_a_box_is_dug_wider_than_the_trench_and_takes_its_room_of_what_is_put_back():

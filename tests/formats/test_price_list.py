@@ -18,7 +18,7 @@ HEAD = "item,per,price,supplier\n"
 def test_the_lists_for_practice_price_what_the_library_has(name):
     found = open_price_list(name)
     hired = {"hired dig-excavator", "hired turf"}
-    known = {*hired, *shipped().pipes, *shipped().aggregates, *shipped().geotextiles, *part_names(), "crew", "excavator", "loader", "trencher", "plough", "spoil"}
+    known = {*hired, *shipped().pipes, *shipped().aggregates, *shipped().geotextiles, *part_names(), "crew", "excavator", "loader", "trencher", "plough", "breaker", "spoil"}
     assert not found.faults and known - hired <= set(found.prices) <= known and found.currency and found.terms.margin == Decimal("0.15") and found.terms.by_soil == (name == "moorgrundel")
 
 

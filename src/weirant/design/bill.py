@@ -12,6 +12,7 @@ from weirant.design.laid_parts import Wanted, wanted_parts
 from weirant.design.takeoff import put_back
 from weirant.ground.stretches import LaidStretch
 from weirant.job import Job
+from weirant.job.soil import HARDPAN, ROCK
 from weirant.library.parts import parts
 from weirant.outcome.amounts import DRESSING, FABRIC, HARD, PERFORATED, PLOUGHED, SOLID
 from weirant.outcome.amounts import STONE as OF_STONE
@@ -21,7 +22,7 @@ from weirant.outcome.site import RunOutcome, Site
 from weirant.units import display as k
 
 PLOUGHED_IN = "ploughed"
-DUG, IN_HARD, BACKFILL, SPOIL, TURF, DRESSES, LETS_NONE_IN = "dug", "hard", "backfill", "spoil", "turf", "dressing", "solid"
+DUG, IN_HARD, IN_ROCK, BACKFILL, SPOIL, TURF, DRESSES, LETS_NONE_IN = "dug", "hard", "rock", "backfill", "spoil", "turf", "dressing", "solid"
 MADE_OF = {"wye": "wye", "tee": "tee", "cross": "tee", "coupler": "coupler", "end-cap": "cap", "adaptor": "reducer"}  # the word of the library for what a pipe comes with
 
 
@@ -36,9 +37,9 @@ def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
     for found in outcome.site.runs:
         for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False):
             here = Origin(found.id, stretch.id)
-            stone = amounts.of(OF_STONE)
+            stone, hard = amounts.of(OF_STONE), amounts.of(HARD)
             back = returned.get(here, 0.0)
-            for key, volume in ((DUG, amounts.dug), (IN_HARD, amounts.all_of(HARD)), (BACKFILL, back), (SPOIL, (amounts.dug - back) * swell)):
+            for key, volume in ((DUG, amounts.dug), (IN_HARD, hard.get(HARDPAN, 0.0)), (IN_ROCK, hard.get(ROCK, 0.0)), (BACKFILL, back), (SPOIL, (amounts.dug - back) * swell)):
                 if volume > 0:
                     yield BillRow(DIG, key, "", volume, k.VOLUME, here, dig_time=dig_time(outcome, found, stretch) if key == DUG else 1.0)
             if amounts.all_of(PLOUGHED) > 0:

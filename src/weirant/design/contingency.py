@@ -14,7 +14,7 @@ from weirant.job.soils import soil_at
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import Quote
 
-OF_THE_GROUND = ("dug", "hard", "backfill", "spoil")  # what rates are of that hang on the ground
+OF_THE_GROUND = ("dug", "hard", "rock", "backfill", "spoil")  # what rates are of that hang on the ground
 ENOUGH = 0.8  # of all times
 SEEN = 0.5  # by how much what is not known shrinks where a hole was dug in every soil (common practice, no source)
 STEP = Decimal("0.001")

@@ -9,7 +9,18 @@ from collections.abc import Iterator
 from decimal import ROUND_CEILING, Decimal
 from functools import partial
 
-from weirant.design.bill import BACKFILL, DRESSES, DUG, IN_HARD, LETS_NONE_IN, PLOUGHED_IN, SPOIL, TURF, bill_of
+from weirant.design.bill import (
+    BACKFILL,
+    DRESSES,
+    DUG,
+    IN_HARD,
+    IN_ROCK,
+    LETS_NONE_IN,
+    PLOUGHED_IN,
+    SPOIL,
+    TURF,
+    bill_of,
+)
 from weirant.design.laid_parts import pieces_of_pipe
 from weirant.design.takeoff import LAP, ROLL
 from weirant.job.work_terms import HAULED
@@ -28,7 +39,8 @@ from weirant.units.display import shown
 TON, YARD, FOOT = 907.18474, 0.764554857984, 0.3048
 BARROW, BAG = 0.085, 22.68  # m³ (3 ft³) in a barrow, kg (50 lb) in a bag (common practice, no source)
 SPREAD_OUT = "spread"  # spoil that stays
-EARTH = {DUG: tr("Dig"), IN_HARD: tr("Of it in the hard layer"), BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul away, loose"), SPREAD_OUT: tr("Spoil to spread, loose"),
+EARTH = {DUG: tr("Dig"), IN_HARD: tr("Of it in the hard layer"), IN_ROCK: tr("Of it in solid rock"),
+         BACKFILL: tr("Backfill"), SPOIL: tr("Spoil to haul away, loose"), SPREAD_OUT: tr("Spoil to spread, loose"),
          PLOUGHED_IN: tr("Pipe to plough in"), TURF: tr("Turf to cut and lay again")}
 LOOSE = 1500.0  # kg/m³ of dug earth on a truck (common practice, no source)
 SPREAD = 1.8288  # m (6 ft) beside the trench over which spoil is spread (common practice, no source)

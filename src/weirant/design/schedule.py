@@ -80,7 +80,7 @@ def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], t
     """The tasks of one trench in their order."""
     names = [run.id, *(guest.id for guest in outcome.site.in_trench_of(run.id))]
     todo = {task.rate.key: task for task in work(bill.at(names))}
-    dig = [task for key, task in todo.items() if key.startswith(("dig", "hard", "plough"))]
+    dig = [task for key, task in todo.items() if key.startswith(("dig", "hard", "rock", "plough"))]
     if not dig:
         return
     before, found = gate, outcome.run(run.id)

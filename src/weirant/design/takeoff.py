@@ -19,6 +19,7 @@ from weirant.ground.stretches import JOINT, LaidStretch, Make, largest
 from weirant.job import Job
 from weirant.job.network import EXISTING, ROUND, Basin, Node
 from weirant.job.section import AT_JOINTS, DRESSED_TOP, IN_SOIL
+from weirant.job.soil import HARD_LAYERS
 from weirant.job.work_terms import METHODS, PLOUGH
 from weirant.language import tr
 from weirant.library import Library
@@ -160,9 +161,10 @@ def _of_stretch(found: RunOutcome, grade: GradeLine, stretch: LaidStretch, dug: 
     cut = np.maximum(dug.ground - own_bottom, 0.0)
     cut, under = cut + np.where(cut > 0, under, 0.0), np.where(cut > 0, under, 0.0)
     volume = sum(dug_volume(make, dug.stations[first:last], cut[first:last], under[first:last]) for first, last in _parts(here & dug.is_own))
-    hard = cut - _hard_depths(found, dug.stations)
-    if (hard[here & dug.is_own] > 0).any():
-        goods[HARD, ""] = sum(dug_volume(make, dug.stations[first:last], hard[first:last], under[first:last]) for first, last in _parts(here & dug.is_own))
+    for kind in HARD_LAYERS:
+        hard = cut - _hard_depths(found, dug.stations, kind)
+        if (hard[here & dug.is_own] > 0).any():
+            goods[HARD, kind] = sum(dug_volume(make, dug.stations[first:last], hard[first:last], under[first:last]) for first, last in _parts(here & dug.is_own))
     inside = here & dug.is_own
     if not stretch.is_solid and inside.sum() > 1:
         height = make.stone(cut[inside], under[inside])
@@ -315,12 +317,12 @@ def benches(make: Make, stations: Array, cut: Array, under: Array | float = 0.0)
     return 2 * make.bench * integrate_above(stations, cut - make.bench_over - under, np.ones_like) if make.bench else 0.0
 
 
-def _hard_depths(found: RunOutcome, stations: Array) -> Array:
-    """Depth m of the hard layer under stations, (n,); endless where it is not known. Where two soils meet, that of the one above."""
+def _hard_depths(found: RunOutcome, stations: Array, kind: str) -> Array:
+    """Depth m of a hard layer of a kind under stations, (n,); endless where there is none, or it is not known. Where two soils meet, that of the one above."""
     depths = np.full(len(stations), math.inf)
     for along in found.soils:
         if along.soil.hard_layer_depth is not None:
-            depths[(stations >= along.low - SLIP) & (stations <= along.high + SLIP)] = along.soil.hard_layer_depth
+            depths[(stations >= along.low - SLIP) & (stations <= along.high + SLIP)] = along.soil.hard_layer_depth if along.soil.hard_layer == kind else math.inf
     return depths
 
 

@@ -18,14 +18,15 @@ from weirant.units import display as k
 WORK, PERSON = "work", "crew"
 DAY, WEEK = 8, 40  # working hours
 QUARTER = Decimal("0.25")  # h to which they are told
-NAMES = {PERSON: tr("Crew, hours of one person"), "excavator": tr("Small excavator"), "trencher": tr("Trencher"), "loader": tr("Loader"), "plough": tr("Drain plough")}
+NAMES = {PERSON: tr("Crew, hours of one person"), "excavator": tr("Small excavator"), "trencher": tr("Trencher"), "loader": tr("Loader"), "plough": tr("Drain plough"),
+         "breaker": tr("Breaker on a small excavator")}
 USUAL_WAY = 30.48  # m: 100 ft, for which the rates are told
-OF_WORK = {"dug": (DIG, "dug"), "hard": (DIG, "hard"), "backfill": (DIG, "backfill"),
+OF_WORK = {"dug": (DIG, "dug"), "hard": (DIG, "hard"), "rock": (DIG, "rock"), "backfill": (DIG, "backfill"),
            "ploughed": (DIG, "ploughed"), "spoil": (DIG, "spoil"), "pipe": (PIPE, ""), "cloth": (CLOTH, ""), "stone": (STONE, ""), "turf": (DIG, "turf")}
 
 
 LEAST = 1e-6  # m, m², m³ that is work at all; less is what rounding leaves
-APART = {"dug": "hard", "pipe": "ploughed"}
+APART = {"dug": ("hard", "rock"), "pipe": ("ploughed",)}
 
 
 @dataclass(frozen=True)
@@ -70,7 +71,7 @@ def _amount(bill: Bill, of: str) -> tuple[float, float, tuple[Origin, ...]]:
         rows = [row for row in bill.rows if row.what == what and row.key == (key or row.key)]
     amount, effort = sum(row.amount for row in rows), sum(row.amount * row.dig_time for row in rows)
     if of in APART and amount > 0:  # what of it is hard is dug at a rate of its own, and what is ploughed in is laid with it
-        rest = max(amount - _amount(bill, APART[of])[0], 0.0)
+        rest = max(amount - sum(_amount(bill, part)[0] for part in APART[of]), 0.0)
         amount, effort = rest, effort * rest / amount
     return amount, effort, tuple(dict.fromkeys(row.origin for row in rows))
 

@@ -26,7 +26,7 @@ from weirant.job.section import (
     TrenchSection,
 )
 from weirant.job.section_edits import with_section
-from weirant.job.soil import Soil
+from weirant.job.soil import ROCK, Soil
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
@@ -105,7 +105,8 @@ def _ground(soil: Soil, bounds: tuple[float, float, float, float], system: Syste
     if soil.hard_layer_depth is not None and -soil.hard_layer_depth > bottom:
         shapes.append(Area(box(left, bottom, right, -soil.hard_layer_depth), "hard layer"))
         shapes.append(Stroke(((left, -soil.hard_layer_depth), (right, -soil.hard_layer_depth)), "hard layer"))
-        words = tr("hard layer at {hard_layer_depth}", hard_layer_depth=shown(soil.hard_layer_depth, DEPTH, system))
+        at = shown(soil.hard_layer_depth, DEPTH, system)
+        words = tr("solid rock at {depth}", depth=at) if soil.hard_layer == ROCK else tr("hard layer at {hard_layer_depth}", hard_layer_depth=at)
         shapes.append(Words((left, -soil.hard_layer_depth), words, "typed", "left", 5, -12, f"soils.{soil.id}.hard_layer_depth"))
     return shapes
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from weirant.job.fields import plain, quantity, several
+from weirant.job.fields import choice, plain, quantity, several
 from weirant.language import tr
 from weirant.records import dataclass
 from weirant.units import display as k
@@ -38,6 +38,7 @@ class Layer:
 
 
 MOST_LAYERS = 8
+HARDPAN, ROCK = HARD_LAYERS = ("hardpan or soft rock", "solid rock")  # what a tooth bar rips, and what wants a breaker
 
 
 @dataclass(frozen=True)
@@ -57,6 +58,7 @@ class Soil:
     name: str = plain("name of the soil", tr("the ground"))
     hole: str = plain("holds round the test hole", "")
     area: str = plain("holds within", "")
+    hard_layer: str = choice("what the hard layer is", *HARD_LAYERS, default=HARDPAN)
 
     @property
     def boundaries(self) -> list[float | None]:

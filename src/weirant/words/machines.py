@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from weirant.design.machine_fit import DEEP, GATE, LEANS, NARROW, STEEP, Fit
+from weirant.job.soil import ROCK
 from weirant.language import capital, tr
-from weirant.outcome.amounts import PLOUGHED
+from weirant.outcome.amounts import HARD, PLOUGHED
 from weirant.outcome.outcome import Outcome
 from weirant.units import display as k
 from weirant.units.display import System, shown
@@ -14,6 +15,9 @@ METHOD_NAMES = {"excavator": tr("with an excavator"), "trencher": tr("with a tre
 
 
 PLOUGH_CAUTION = tr("A plough sees nothing in its way: have every line located, and expose each crossing by hand, before it goes.")
+
+
+ROCK_CAUTION = tr("Breaking rock shakes the ground and throws dust and splinters: off footings and lines, wet, with mask, goggles and ear muffs. Blasting is for licensed people.")
 
 
 def fit_words(outcome: Outcome, fits: tuple[Fit, ...]) -> list[str]:
@@ -28,7 +32,8 @@ def fit_words(outcome: Outcome, fits: tuple[Fit, ...]) -> list[str]:
         runs.setdefault(key, []).append(outcome.run(fit.run).run.name if fit.run else "")
     told = [capital(_line(fit, ", ".join(runs[key]), System(outcome.job.units))) for key, fit in worst.items()]
     is_ploughed = any(found.amounts.all_of(PLOUGHED) for found in outcome.site.runs)
-    return [*told, *([PLOUGH_CAUTION] if is_ploughed else [])]
+    is_broken = any(found.amounts.of(HARD).get(ROCK) for found in outcome.site.runs)
+    return [*told, *([PLOUGH_CAUTION] if is_ploughed else []), *([ROCK_CAUTION] if is_broken else [])]
 
 
 def _line(fit: Fit, runs: str, system: System) -> str:

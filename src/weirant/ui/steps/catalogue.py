@@ -100,7 +100,7 @@ STEPS = (
     Step("soil", tr("Know the soil"),
          (CardPage(tr("the soil"), ("soil.choice", "soil.count", "soil.hard_layer_depth", "soil.water_table_depth", "soil.water_table_slope")),
           CardPage(tr("where it holds"), ("soil.where", "soil.name")),
-          CardPage(tr("its layers"), ("soil.layers", "soil.sideways")),
+          CardPage(tr("its layers"), ("soil.layers", "soil.hard_layer", "soil.sideways")),
           CardPage(tr("laboratory"), ("layer.choice", "soil.sieve", "layer.more", "layer.liquid_limit", "layer.plasticity_index"))),
          ("barrier",), _lacks_soil, ("holes", "across", "soil class", "grains")),
     Step("line", tr("Lay the line"),
