@@ -153,5 +153,5 @@ def _with_own_soil(job: Job, hole: TestHole) -> Job:
     layers = tuple(Layer(h.texture, None if i + 1 == len(hole.log) else thick[i]) for i, h in enumerate(hole.log[:MOST_LAYERS]))
     layers = (*layers[:-1], dataclasses.replace(layers[-1], thickness=None))
     new = Soil(layers, hole.hard_depth, hole.water_depth if hole.water_depth is not None else here.water_table_depth, here.water_table_slope,
-               id=fresh(job.soils, SOIL), name=tr("soil at {hole}", hole=hole.name), hole=hole.id)  # fmt: skip
+               id=fresh(job.soils, SOIL), name=tr("soil at {hole}", hole=hole.name), hole=hole.id, hard_layer=here.hard_layer)  # fmt: skip
     return taken_over(dataclasses.replace(job, soils=(*job.soils, new)), new, hole)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from importlib import resources
 
 from PyQt6.QtGui import QColor, QFont, QPalette
@@ -14,7 +15,7 @@ from weirant.paper.looks import HEADING_SIZE, SIZE
 from weirant.paper.palette import DAYLIGHT, THEMES, Palette
 
 TEXT = 14  # pixels at 100 %
-PART = "wears the look"  # the property of what is dressed for itself
+LOOK = "look"  # property of a part: which look it wears, 0 for none any more
 HIT = 32  # pixels that whatever is pressed or typed into is high at least
 
 
@@ -30,7 +31,7 @@ class Theme:
         self.palette: Palette = DAYLIGHT
         self.scale = 1.0
         self.ink = self.quick_ink = Ink(DAYLIGHT, FAMILY, TEXT)
-        self.sheet = ""  # the style sheet of the look
+        self.sheet, self._number = "", 0  # the style sheet of the look, and the how manieth it is
 
     @property
     def text(self) -> int:
@@ -51,7 +52,9 @@ class Theme:
         )
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        self.sheet = self._written()
+        written = self._written()
+        self._number += written != self.sheet
+        self.sheet = written
         font = QFont(FAMILY)
         font.setPixelSize(self.text)
         font.setWeight(QFont.Weight.Medium)
@@ -70,17 +73,19 @@ class Theme:
         """Put the look on a part of a window, and on all that is in it, where it does not wear it yet. What is out of sight is dressed when it is shown: a
         sheet is worked through by every widget under it, and nine in ten of them are on pages that are not turned to.
         """
-        part.setProperty(PART, True)
-        while part.styleSheet() != self.sheet:
+        while part.property(LOOK) != self._number:
             self.dress_by_half(part)
 
     def dress_by_half(self, part: QWidget) -> None:
         """Take the former look off a part; or put this one on, where it wears none: a sheet in place of another takes every widget three times as long as one in place of none."""
-        part.setStyleSheet("" if part.styleSheet() else self.sheet)
+        wears = bool(part.property(LOOK))
+        part.setStyleSheet("" if wears else self.sheet)
+        part.setProperty(LOOK, 0 if wears else self._number)
 
-    def undressed(self, *, in_sight: bool = True) -> list[QWidget]:
-        """The parts that wear another look still, those in sight or those that are not."""
-        return [part for part in QApplication.allWidgets() if part.property(PART) and part.isVisible() == in_sight and part.styleSheet() != self.sheet]
+    def undressed(self, parts: Iterable[QWidget]) -> list[QWidget]:
+        """Those of parts that wear another look still, what is in sight first; those that were never shown wear none."""
+        worn = [part for part in parts if part.property(LOOK) != self._number]
+        return [part for part in worn if part.isVisible()] or [part for part in worn if part.property(LOOK) is not None]
 
     def _written(self) -> str:
         p, em, row = self.palette, self.text, self.row

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QProcess, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QApplication, QDialog, QMainWindow, QStackedWidget, QStatusBar, QWidget
 
 from weirant import __version__
 from weirant.design.demo import demo_job
@@ -53,7 +53,7 @@ from weirant.ui.start_page import StartPage
 from weirant.ui.steps.card import BEST_GRADE
 from weirant.ui.storm.loading import is_loaded, when_loaded
 from weirant.ui.storm.watch import StormWatch
-from weirant.ui.theme import THEME
+from weirant.ui.theme import LOOK, THEME
 from weirant.ui.tour import SEEN, Tour
 from weirant.ui.views.stations import step_station
 from weirant.ui.work_terms import with_usual
@@ -217,6 +217,12 @@ class Window(QMainWindow):
         for part in (self.menuBar(), *([self.start] if self._stack.currentWidget() is self.start else self.sheet.parts if self.sheet is not None else ())):
             if part is not None:
                 THEME.dress(part)
+
+    def _parts(self) -> list[QWidget]:
+        """Everything that wears the look for itself, in sight or not."""
+        of_sheet = (*self.sheet.parts, *self.sheet.views.parts, *(tour.bubble for tour in self.sheet.children() if isinstance(tour, Tour))) if self.sheet is not None else ()
+        held = (self.menuBar(), *(child for child in self.children() if isinstance(child, QStatusBar | QDialog) and child.property(LOOK) is not None), self.start, *of_sheet)
+        return [part for part in held if part is not None]
 
     def why(self, of: Finding | Figure) -> None:
         """Show why a number is what it is."""
@@ -493,9 +499,9 @@ class Window(QMainWindow):
 
     def _dress_next(self) -> None:
         """One part in sight after the other takes the look, so that no hand waits for all of them; then all is fitted to it."""
-        left, is_done = THEME.undressed(), True
+        left, is_done = THEME.undressed(self._parts()), True
         try:
-            if left:
+            if left and left[0].isVisible():
                 THEME.dress_by_half(left[0])
                 QTimer.singleShot(0, self._dress_next)
                 is_done = False
@@ -511,7 +517,7 @@ class Window(QMainWindow):
 
     def _dress_hidden(self) -> None:
         """While nobody asks for anything, what is not in sight takes the look too, so that it is there at once."""
-        left = THEME.undressed(in_sight=False)
+        left = THEME.undressed(self._parts())
         if left:
             THEME.dress_by_half(left[0])
             QTimer.singleShot(LATER, self._dress_hidden)

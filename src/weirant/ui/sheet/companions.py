@@ -38,6 +38,11 @@ class Companions(QWidget):
         self._buttons: dict[str, QPushButton] = {}
 
     @property
+    def parts(self) -> tuple[QWidget, ...]:
+        """What stands here beside drawings."""
+        return (self._others, *(widget for _, widget in self._held if not isinstance(widget, Canvas)))
+
+    @property
     def keys(self) -> tuple[str, ...]:
         """Which views stand here now."""
         return tuple(key for key, _ in self._held)

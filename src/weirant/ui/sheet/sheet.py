@@ -79,8 +79,8 @@ class Sheet(QWidget):
 
     @property
     def parts(self) -> tuple[QWidget, ...]:
-        """What stands here whatever view is on the stage."""
-        return self.head, self.trial_bar, self.rail, self.findings
+        """What wears the look for itself, whatever view is on the stage; what holds it is painted by its palette."""
+        return self.head, self.trial_bar, self.rail, self.findings, self._card, self._waiting, *self.companions.parts
 
     # the views that tests, tools and the window ask for by name
 

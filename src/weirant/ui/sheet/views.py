@@ -66,6 +66,11 @@ class Views(QObject):
             self.made.emit(self._views[key])
         return self._views[key]
 
+    @property
+    def parts(self) -> tuple[QWidget, ...]:
+        """The pages and drawings made by now."""
+        return (*self._views.values(), *(view.plan for view in self._views.values() if isinstance(view, PlanPage)))
+
     def seen_closer(self) -> dict[str, Canvas]:
         """The drawings made by now that are not seen whole, by the key of their view."""
         drawn = {key: canvas for key in self._views if (canvas := self.canvas(key)) is not None}
