@@ -35,6 +35,7 @@ from weirant.ground.network import laid_run
 from weirant.job.faults import faults
 from weirant.job.paths import value_at, with_value
 from weirant.outcome.finding import State
+from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.owner_sheet import owner_sheet_pdf
 from weirant.ui.asking import tell
@@ -42,6 +43,7 @@ from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.hydrometer import HydrometerDialog
 from weirant.ui.dialogs.settings import SettingsDialog
 from weirant.ui.dialogs.why import WhyDialog
+from weirant.ui.document import AT_HAND
 from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.steps.card import Labelled
 from weirant.ui.steps.catalogue import STEPS
@@ -476,6 +478,20 @@ def test_the_same_again_in_another_unit_is_no_step(window):
     for text in ("2 ft", "24", "609.6 mm", "2/3 yd"):
         assert entry.take(text) == "" and window.document.stack.count() == steps
     assert entry.take("25") == "" and window.document.stack.count() == steps + 1
+
+
+def test_steps_of_long_ago_hold_next_to_nothing_and_are_undone_all_the_same(window):
+    document, begun, count = window.document, window.document.outcome, 3 * AT_HAND
+    for step in range(count):
+        document.set_value("sections.s1.width", 0.3 + 0.001 * (step + 1))
+    ended = document.outcome
+    assert sum(isinstance(document.stack.command(k).after, Outcome) for k in range(count)) == AT_HAND
+    for _ in range(count):
+        document.stack.undo()
+    assert document.job == begun.job and document.outcome.findings == begun.findings and not document.stack.canUndo()
+    for _ in range(count):
+        document.stack.redo()
+    assert document.job == ended.job and document.outcome.takeoff == ended.takeoff
 
 
 def in_another_look(window):

@@ -35,15 +35,22 @@ from weirant.outcome.trench_pipes import trench_at
 from weirant.units.display import System, shown
 
 Made = TypeVar("Made")
+AT_HAND = 40  # steps that can be undone without working anything out: each holds some 0.15 MB
 GONE = (KeyError, IndexError, AttributeError, TypeError, StopIteration)  # what a path meets where its part of the job is not there, or only in a fix on trial
 
 
 class _Change(QUndoCommand):
-    """One named edit; edits of one drag or one nudging merge into one step."""
+    """One named edit; edits of one drag or one nudging merge into one step. Of one long ago only the jobs are kept, and worked out anew when it is gone back to."""
 
     def __init__(self, document: Document, before: Outcome, after: Outcome, name: str, merge: str) -> None:
         super().__init__(name)
-        self.document, self.before, self.after, self.merge_key = document, before, after, merge
+        self.before: Outcome | Job = before
+        self.after: Outcome | Job = after
+        self.document, self.merge_key = document, merge
+
+    def lighten(self) -> None:
+        """Keep the jobs alone."""
+        self.before, self.after = (found.job if isinstance(found, Outcome) else found for found in (self.before, self.after))
 
     def id(self) -> int:  # noqa: D102
         return 1 if self.merge_key else -1
@@ -260,6 +267,9 @@ class Document(QObject):
             return False
         self._trial = self._trial_outcome = None
         self.stack.push(_Change(self, self.settled, outcome, name, merge))
+        long_ago = self.stack.command(self.stack.index() - AT_HAND - 1)
+        if isinstance(long_ago, _Change):
+            long_ago.lighten()
         return True
 
     def edit(self, made: Callable[[Job], Job], name: str | Callable[[Job], str], merge: str = "") -> bool:
@@ -355,7 +365,8 @@ class Document(QObject):
         self.stack.setClean()
         self.changed.emit()
 
-    def _show(self, outcome: Outcome) -> None:
+    def _show(self, found: Outcome | Job) -> None:
+        outcome = found if isinstance(found, Outcome) else _worked_out(found, self.session)
         self._job, self._outcome = outcome.job, outcome
         if not has_run(outcome.job, self._run):
             self._run = outcome.chosen().id
