@@ -119,6 +119,16 @@ def test_the_first_fix_cures(job, key):
     assert key not in after or after[key].state != F, after[key]
 
 
+@pytest.mark.parametrize(("wide", "texture", "state"), [(2.0, "silt-loam", T), (0.0, "silt-loam", F), (2.0, "loamy-sand", F)])
+def test_the_walls_of_every_stretch_are_asked_not_of_the_deepest_alone(job, wide, texture, state):
+    """The solid stretch is benched; the collecting one, not quite so deep, is what it is given, in a soil that may be loose below."""
+    job = changed(job, {"runs.r1.invert": 92.0 * FT, "sections.s1.bench_width": 2.0, "soils.g1.layers.1.texture": texture})
+    other = dataclasses.replace(job.sections[0], id="s9", name="other", bench_width=wide)
+    job = dataclasses.replace(job, sections=(*job.sections, other))
+    found = demo_with(job, {"runs.r1.stretches.p2.section": "s9"})["walls"]
+    assert (found.state, found.case) == (state, "benched" if state == T else "") and (wide or found.piece == "p2")
+
+
 def test_an_assumed_gradation_is_never_shown_as_sure(job):
     soil = sieved(job.soils[0], gradation=())
     found = of_slab_drain(assess(dataclasses.replace(job, soils=(soil,))))

@@ -112,6 +112,8 @@ CASES = [
     ("footing", GREEN, lambda j: beside(j, "building", footing_depth=1.5), H, "outside the 45° line"),
     ("footing", GREEN, lambda j: beside(j, "wall", footing_depth=1.5), H, "outside the 45° line"),
     ("footing", GREEN, lambda j: with_value(beside(j, "wall", footing_depth=1.5), "sections.s1.side_slope", 1.0), F, "reaches under wall itself"),
+    ("footing", GREEN, lambda j: with_value(with_value(beside(j, "wall", footing_depth=1.5), "sections.s1.bench_width", 1.0), "sections.s1.bench_height", 0.1), F, "reaches under wall"),
+    ("footing", GREEN, lambda j: with_value(with_value(beside(j, "wall", footing_depth=1.5), "sections.s1.bench_width", 1.0), "sections.s1.bench_height", 3.0), H, "outside the 45° line"),
     ("buildings", GREEN, lambda j: add_thing(j, "building", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), F, "goes through building"),
     ("buildings", GREEN, lambda j: add_thing(j, "wall", [(10.0, 2.0), (10.0, 5.0)]), F, "goes under wall"),
     ("paving", GREEN, lambda j: add_thing(j, "slab", [(10.0, 2.0), (14.0, 2.0), (14.0, 5.0), (10.0, 5.0)]), T, "passes slab 2 at station"),

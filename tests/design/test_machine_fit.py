@@ -12,6 +12,7 @@ from weirant.design.machine_fit import DEEP, GATE, LEANS, NARROW, PASSES, STEEP,
 from weirant.job.paths import with_value
 from weirant.library.machines import machines
 from weirant.words.machines import fit_words
+from weirant.words.pictures import section_words
 
 DEMO = assess(demo_job())
 
@@ -40,6 +41,10 @@ def test_width_asks_for_passes_or_for_a_wider_trench(width, method, told):
 def test_a_chain_cuts_upright_walls_alone(field, value):
     job = with_value(with_value(demo_job(), f"sections.s1.{field}", value), "sections.s1.bench_height", 0.2)
     assert LEANS in kinds(assess(job), "trencher", "trencher") and LEANS not in kinds(assess(job), "excavator", "excavator") | kinds(DEMO, "trencher", "trencher")
+    shallow = with_value(with_value(demo_job(), "sections.s1.bench_width", 0.3), "sections.s1.bench_height", 3.0)  # no trench is so deep that it has one
+    assert LEANS not in kinds(assess(shallow), "trencher", "trencher") and "bench" not in section_words(assess(shallow), "r1", 30.0)
+    told = section_words(assess(job), "r1", 30.0)
+    assert ("its sides lean 0.5 to 1" if field == "side_slope" else "a bench 11 3/4 in wide in each side") in told
     assert any("upright walls alone" in line and "slab drain" in line for line in fit_words(assess(job), machine_fits(assess(job), "trencher")))
 
 

@@ -214,6 +214,21 @@ def test_the_wall_that_leans_and_the_second_pipe_of_a_run_count(across, path, va
         assert one(assess(job), "fits", "r1").state in states
 
 
+def test_a_bench_stays_where_it_is_when_a_guest_asks_for_a_deeper_trench():
+    """A guest at a level of its own, 0.2 m lower: below the old bottom it is dug as wide as the bottom, and above all is as it was."""
+    job, guest = beside()
+    job = put_into(out_of(job, guest), guest, "r1", LIBRARY, RULES, in_a_place=False)
+    dug = {}
+    for bench in (0.0, 0.5):
+        for lower in (0.0, 0.2):
+            laid = with_value(job, f"runs.{guest}.invert", run_of(job, "r1").invert - lower)
+            for section in laid.sections:
+                laid = with_section(laid, dataclasses.replace(section, bench_width=bench, bench_height=0.45))
+            dug[bench, lower] = assess(laid).run("r1").amounts.dug
+    assert dug[0.0, 0.2] - dug[0.0, 0.0] > 1 and dug[0.5, 0.0] - dug[0.0, 0.0] > 1
+    assert dug[0.5, 0.2] - dug[0.5, 0.0] == pytest.approx(dug[0.0, 0.2] - dug[0.0, 0.0], rel=0.02)
+
+
 def test_pipes_are_laid_together_and_apart_again():
     job, guest = beside()
     own = sections_along(job, "r1")[0]

@@ -14,7 +14,8 @@ from weirant.design.bill import SPOIL, bill_of
 from weirant.design.demo import demo_job
 from weirant.design.offer import priced_option
 from weirant.drawing.plan.sheet import plan_drawing
-from weirant.drawing.primitives import Area
+from weirant.drawing.primitives import Area, Stroke
+from weirant.drawing.section import section_drawing
 from weirant.formats import job_file
 from weirant.formats.price_list import open_price_list
 from weirant.job.paths import with_value
@@ -50,6 +51,18 @@ def test_all_that_is_left_lies_in_the_bands_and_none_on_what_stands_there(where)
         assert all(shapely.Polygon(ring).intersection(building).area < 1e-6 for ring in band.rings)
     drawn = [shape for shape in plan_drawing(outcome, 0.0).shapes if isinstance(shape, Area) and shape.material == "spoil"]
     assert len(drawn) == sum(len(band.rings) for band in bands) and len(spread_words(outcome)) == len(bands) + 1
+
+
+@pytest.mark.parametrize("wider", [{}, {"side_slope": 1.0}, {"bench_width": 0.5, "bench_height": 0.1}])
+def test_earth_lies_beside_the_trench_and_not_in_it(wider):
+    job = on_a_plane(0.03)
+    for field, value in wider.items():
+        job = with_value(job, f"sections.s1.{field}", value)
+    outcome = spread(SPREAD_BOTH, job)
+    walls = [shape.points for s in np.linspace(0, 40, 9) for shape in section_drawing(outcome, float(s), "r1").shapes if isinstance(shape, Stroke) and shape.line == "trench"]
+    nearest = min(abs(x) for ring in outcome.site.spoil[0].rings for x, _ in ring)
+    edge = max(x for points in walls for x, _ in points)
+    assert edge - 1e-9 <= nearest < edge + 0.11 and (edge > 0.4) == bool(wider)
 
 
 @pytest.mark.parametrize(("where", "side"), [(SPREAD_LEFT, -1), (SPREAD_RIGHT, 1), (SPREAD_BOTH, 0)])

@@ -10,6 +10,7 @@ import re
 import ezdxf
 import numpy as np
 import pytest
+import shapely
 from lxml import etree
 from PyQt6.QtGui import QImage
 
@@ -51,6 +52,17 @@ def test_a_drawing_is_free_of_faults_and_as_long_as_the_runs_are(key):
     for name, is_solid in (("PIPE-SOLID", True), ("PIPE-COLLECTS", False)):
         assert drawn[name] == pytest.approx(sum(s.high - s.low for f in outcome.site.runs for s in f.stretches if s.is_solid == is_solid), abs=1e-6)
     assert any(found.run.name in text.dxf.text for found in outcome.site.runs[:1] for text in book.modelspace().query("TEXT"))
+
+
+@pytest.mark.parametrize("lean", [0.0, 0.4])
+def test_the_section_is_drawn_as_it_is_dug(lean):
+    """Benched, its area is that of the dig there."""
+    job = with_value(with_value(with_value(demo_job(), "sections.s1.side_slope", lean), "sections.s1.bench_width", 0.4), "sections.s1.bench_height", 0.1)
+    found, dug = assess(job).run("r1"), []
+    for line in ezdxf.read(io.StringIO(dxf(assess(job)).decode())).modelspace().query("LWPOLYLINE"):
+        if line.dxf.layer == f"{PREFIX}TRENCH" and len(line) == 8:
+            dug.append(shapely.Polygon([(x * 0.3048, y * 0.3048) for x, y, *_ in line]).area)
+    assert dug[0] == pytest.approx(found.make(found.part.station).dug(found.grade.at(found.grade.cut, found.part.station)))
 
 
 def test_names_of_any_kind_stay_one_line_of_text():

@@ -67,7 +67,7 @@ def _at(machine: Machine, found: RunOutcome, guests: Iterable[RunOutcome]) -> It
         yield Fit(machine, DEEP, found.id, deep, machine.deep)
     if not machine.widths:
         return
-    wide = max(float(stretch.make.edge(deep)) - stretch.make.section.width / 2 for stretch in found.stretches)
+    wide = max(float(np.max(stretch.make.edge(grade.cut[stretch.holds(grade.stations)]), initial=0.0)) - stretch.make.section.width / 2 for stretch in found.stretches)
     if machine.is_upright and wide > 0:
         yield Fit(machine, LEANS, found.id, wide, 0.0)
     widths = [stretch.make.section.width for stretch in found.stretches]

@@ -59,13 +59,11 @@ class _Levels:
 
     def edge(self, level: float) -> float:
         """Half the width of the trench at a level; at that of its bench, under it."""
-        return self.half + self.lean * (level - self.bottom) + (self.make.bench if level > self.bench else 0.0)
+        return float(self.make.edge(level - self.bottom))
 
     def wall(self, low: float, high: float) -> tuple[Point, ...]:
         """The right wall between two levels, from the lower up."""
-        foot = self.edge(self.bench) if low <= self.bench < high else 0.0
-        shelf = ((foot, self.bench), (foot + self.make.bench, self.bench)) if foot else ()
-        return ((self.edge(low), low), *shelf, (self.edge(high), high))
+        return tuple((x, self.bottom + height) for x, height in self.make.wall(low - self.bottom, high - self.bottom))
 
     def path(self, field: str) -> str:
         """Path of a field of the section."""
@@ -224,7 +222,7 @@ def _measures(at: _Levels, bounds: tuple[float, float, float, float], system: Sy
     shapes: list[Shape] = [Measure((-at.half, under), (at.half, under), text(section.width), at.path("width")),
                            Measure((left, at.bottom), (left, 0.0), tr("cut {cut}", cut=shown(at.cut, DEPTH, system)))]  # fmt: skip
     if at.bench < 0.0:
-        foot = at.edge(at.bench)
+        foot = at.half + at.lean * at.make.bench_over
         shapes.append(Measure((foot, at.bench), (foot + at.make.bench, at.bench), text(at.make.bench) + tr(" bench"), at.path("bench_width")))
         shapes.append(Measure((-foot - at.make.bench / 2, at.bottom), (-foot - at.make.bench / 2, at.bench), text(at.make.bench_over), at.path("bench_height")))
     if section.bedding > LEAST:

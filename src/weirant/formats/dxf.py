@@ -110,16 +110,12 @@ class _Sheet:
     def _section(self, found: RunOutcome, grade: GradeLine, left: float, down: float) -> None:
         station = found.part.station
         make, cut = found.make(station), max(grade.at(grade.cut, station), 0.0)
-        half, lean = make.section.width / 2, make.section.side_slope
-        edge, over = float(make.edge(cut)), make.bench_over
-        foot = half + lean * over
-        shelf = [(foot, over), (foot + make.bench, over)] if make.bench and over < cut else []
-        wall = [(half, 0.0), *shelf, (edge, cut)]
+        edge, wall = float(make.edge(cut)), make.wall(0.0, cut)
         self._line([*((left - x, down + y) for x, y in reversed(wall)), *((left + x, down + y) for x, y in wall)], "TRENCH")
         self._line([(left - edge - 1, down + cut), (left + edge + 1, down + cut)], "GROUND")
         if not make.is_solid and make.section.has_stone:
             top = float(make.stone(np.array(cut)))
-            at = half + lean * top
+            at = float(make.edge(top))
             self._line([(left - at, down + top), (left + at, down + top)], "STONE")
         for placed in pipes_at(self.outcome.site, found, station):
             if placed.across is not None and placed.height is not None:

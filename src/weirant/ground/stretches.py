@@ -20,6 +20,7 @@ from weirant.records import dataclass
 Array = NDArray[np.float64]
 JOINT = 0.3  # m of the pipe that cloth at a joint goes round (common practice, no source)
 ROUGHEST = 0.1  # Manning's n of no pipe
+SLIGHT = 1e-9  # m over a bench that is rounding
 LEAST_SHARE = 1e-3  # of what it carries clean that a pipe full of sediment is taken to let through
 
 
@@ -76,9 +77,16 @@ class Make:
         """From the trench bottom up to the bench, m: what was given, or the top of the stone where that is higher."""
         return self.section.bench_height if self.is_solid else max(self.section.bench_height, self.natural_stone)
 
-    def edge(self, cut: Array | float) -> Array:
-        """Half the width m at the ground of a trench of a cut m, shape (n,)."""
-        return self.section.width / 2 + self.section.side_slope * np.asarray(cut) + self.bench * (np.asarray(cut) > self.bench_over)
+    def edge(self, height: Array | float) -> Array:
+        """Half the width m of the trench at a height m over its bottom, such as at the ground, shape (n,); at that of the bench, under it."""
+        return self.section.width / 2 + self.section.side_slope * np.asarray(height) + self.bench * (np.asarray(height) > self.bench_over + SLIGHT)
+
+    def wall(self, low: float, high: float) -> tuple[tuple[float, float], ...]:
+        """The right wall of the trench between two heights m over its bottom, from the lower up: how far from the middle m, and how high m."""
+        over = self.bench_over
+        foot = self.section.width / 2 + self.section.side_slope * over
+        shelf = ((foot, over), (foot + self.bench, over)) if self.bench and low <= over + SLIGHT < high else ()
+        return ((float(self.edge(low)), low), *shelf, (float(self.edge(high)), high))
 
     def dug(self, cut: float) -> float:
         """Area m² of what is dug at a cut m, with its benches."""

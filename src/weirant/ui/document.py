@@ -283,7 +283,9 @@ class Document(QObject):
         """What is made of the job; None where that is refused, or where it meets a piece that the job lacks, which is told."""
         try:
             return made(self.job)
-        except (NoSuchRunError, *GONE):
+        except (NoSuchRunError, *GONE) as fault:
+            if self._trial is None:  # then it should not have been on the screen
+                write_trouble(fault)
             self.refused.emit(tr("This stands only in the fix on trial; keep that first") if self._trial is not None else tr("This is in the job no more"))
         except InputError as fault:
             self.refused.emit(str(fault))

@@ -45,7 +45,7 @@ def section_words(outcome: Outcome, run: str, station: float) -> str:
         around = f", {tr(section.wrap)}, {cap}"
     if section.side_slope:
         around += tr("; its sides lean {slope:g} to 1", slope=round(section.side_slope, 2))
-    if make.bench:
+    if make.bench and (found.grade is None or found.grade.at(found.grade.cut, station) > make.bench_over):
         around += tr("; a bench {wide} wide in each side, {high} over the bottom", wide=shown(make.bench, SECTION, system), high=shown(make.bench_over, SECTION, system))
     return tr("At {station} of {run}: a trench {width} wide; {pipe}{around}.", station=shown(station, STATION, system), run=found.run.name,
               width=shown(section.width, SECTION, system), pipe=pipe, around=around)

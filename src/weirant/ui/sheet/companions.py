@@ -88,7 +88,6 @@ class Companions(QWidget):
                 self._buttons[key] = button
         for key, button in self._buttons.items():
             button.setVisible(key in others)
-        THEME.dress(self._others)
         self._others.setVisible(bool(others))
 
     def set_height(self, most: int) -> None:

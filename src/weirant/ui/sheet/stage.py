@@ -43,7 +43,6 @@ class Stage(QFrame):
             view.setParent(self)
         if canvas is not None:
             canvas.clear_of = self._taken
-        THEME.dress(self.card)
         for part in (view, canvas):
             if part is not None:
                 THEME.dress(part)
