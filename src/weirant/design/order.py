@@ -24,7 +24,7 @@ from weirant.design.bill import (
 from weirant.design.laid_parts import pieces_of_pipe
 from weirant.design.takeoff import LAP, ROLL
 from weirant.job.work_terms import HAULED
-from weirant.language import tr
+from weirant.language import ntr, tr
 from weirant.library.parts import part_names, parts
 from weirant.methods.cloth_cut import cloth_cut
 from weirant.methods.cutting_stock import FEW_JOINTS, CuttingPlan, cutting_plan
@@ -143,7 +143,8 @@ def _cloth(outcome: Outcome, key: str, area: float, origins: tuple[Origin, ...])
     long = partial(shown, kind=k.DISTANCE, system=k.System(outcome.job.units))
     note = tr("{used} of a roll {width} wide and {roll} long, waste {waste:.0f} %", used=long(used), width=long(cloth.roll_width), roll=long(ROLL), waste=100 * outcome.job.limits.waste)
     if across:
-        note += tr("; laid across the roll at {across} places: it is too narrow to go round lengthways, or less is left so", across=across)
+        note += ntr("; laid across the roll at {n} place: it is too narrow to go round lengthways, or less is left so",
+                    "; laid across the roll at {n} places: it is too narrow to go round lengthways, or less is left so", across)
     return OrderLine(CLOTH, key, "", cloth.name, area, rolls, "roll", note, origins, {"roll": rolls} | _areas(used * more * cloth.roll_width))
 
 
@@ -164,8 +165,9 @@ def _pipe(outcome: Outcome, metres: float, cut: PipeCut, origins: tuple[Origin, 
     pipe, count = outcome.library.pipe(cut.key), len(cut.plan.cuts)
     bought, left = count * pipe.supply_length, sum(cut.plan.left)
     long = partial(shown, kind=k.DISTANCE, system=k.System(outcome.job.units))
-    note = tr("{count} of {length} for {laid} in {pieces} pieces; joints within them: {joints}; {left} left over", count=count, length=long(pipe.supply_length), laid=long(metres),
-              pieces=len(cut.pieces), joints=cut.plan.joints, left=long(left))
+    note = ntr("{count} of {length} for {laid} in {n} piece; joints within it: {joints}; {left} left over",
+               "{count} of {length} for {laid} in {n} pieces; joints within them: {joints}; {left} left over",
+               len(cut.pieces), count=count, length=long(pipe.supply_length), laid=long(metres), joints=cut.plan.joints, left=long(left))
     if count > cut.plan.at_least:
         note += tr("; no plan does with fewer than {least}", least=cut.plan.at_least)
     return OrderLine(PIPE, cut.key, cut.size, pipe_called(pipe.name, cut.size), metres, Decimal(count), pipe.supply, note, origins,

@@ -59,11 +59,6 @@ def _sweep() -> None:
             return
 
 
-def settle() -> None:
-    """What is loaded by now stays to the end. It is looked through for garbage no more, which took longer than a hand notices."""
-    gc.freeze()
-
-
 _desks: list[_Desk] = []
 _numbers = count(1)
 _asked: dict[int, tuple[Callable[[], Any], Callable[[Any], None], Callable[[str], None]]] = {}  # taken out by the interface thread alone

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from weirant.ui.work import in_background, settle
+from weirant.ui.work import in_background
 
 _loaded: list[bool] = []
 
@@ -28,5 +28,4 @@ def _load() -> None:
     import weirant.drawing.storm_chart
     import weirant.hydraulics.kernel.route  # noqa: F401
 
-    settle()
     _loaded.append(True)
