@@ -18,6 +18,7 @@ from weirant.cli.main import main
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of, dig_time
 from weirant.design.demo import demo_job
+from weirant.design.laid_parts import wanted_parts
 from weirant.design.layout import set_at_station
 from weirant.design.offer import priced_option
 from weirant.design.order import in_unit, order_of, pipe_cuts
@@ -28,15 +29,21 @@ from weirant.design.takeoff import length_in_ground
 from weirant.design.work import tasks_of
 from weirant.drawing.primitives import Area, Stroke
 from weirant.drawing.section import section_drawing
+from weirant.errors import JobFileError
+from weirant.formats.job_file import from_text, to_text
 from weirant.formats.price_list import open_price_list, read_price_list
-from weirant.job.network import INLET, Basin
+from weirant.job.network import INLET, OPEN_PIPE, OUTLETS, Basin
+from weirant.job.part_rules import WANTED, OwnPart, PartRule, PartRules
 from weirant.job.paths import with_value
 from weirant.job.section import IN_SOIL
 from weirant.job.soil import ROCK
+from weirant.library.each import each_words
+from weirant.library.parts import parts as library_parts
 from weirant.outcome.amounts import PAVED, PAVING, Amounts
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE
 from weirant.outcome.finding import State
 from weirant.outcome.prices import Terms
+from weirant.units.display import System
 from weirant.words.machines import fit_words
 
 OUTCOMES = {key: assess(pattern(key).job()) for key in PATTERNS} | {"demo": assess(demo_job())}
@@ -71,6 +78,45 @@ def test_the_rows_add_up_to_what_is_told_of_the_whole_job_and_each_names_a_place
 def test_parts_follow_from_the_layout_as_one_counts_them_on_the_drawing(key, asked):
     found = parts(key)
     assert {part: found.get(part, 0) for part in asked} == asked
+
+
+@pytest.mark.parametrize(("counts", "own", "asked"), [
+    ([("end-cap", "end", 2.0)], [], {"end-cap": 6}), ([("end-cap", "end", 0.0)], [], {"end-cap": 0}),
+    ([("coupler", "joint top", 3.0)], [], {"end-cap": 3, "coupler": parts("three-pipes")["coupler"]}),
+    ([], [OwnPart("own-post", "Marker post", "end", 2.0)], {"own-post": 6, "end-cap": 3}),
+    ([], [OwnPart("own-seed", "Seed", "turf", 0.03, "m2")], {"own-seed": 0.03 * sum(r.amount for r in bill_of(OUTCOMES["three-pipes"]).rows if r.key == "turf")}),
+])  # fmt: skip
+def test_parts_are_counted_by_the_rules_of_the_job_in_the_place_of_the_librarys_and_beside_them(counts, own, asked):
+    job = dataclasses.replace(pattern("three-pipes").job(), parts=PartRules(tuple(PartRule(*one) for one in counts), tuple(own)))
+    outcome = assess(job)
+    assert {part: parts("", outcome).get(part, 0) for part in asked} == pytest.approx(asked)
+    assert {key: n for key, n in parts("", outcome).items() if key not in asked} == {key: n for key, n in parts("three-pipes").items() if key not in asked}  # and nothing else is
+    lines = {line.key: line for line in order_of(outcome)}
+    assert all(("own rule" in lines[key].note) == (key in {part for part, *_ in counts} or key.startswith("own-")) for key in asked if key in lines and key != "coupler")
+    assert from_text(to_text(job)) == job
+    prices = read_price_list("item,per,price\nown-post,piece,4.50\n", "x")
+    priced = {line.line.name: line.cost for line in quote_of(order_of(outcome), (), prices).lines if line.cost is not None}
+    assert priced == ({"Marker post": Decimal("27.00")} if "own-post" in asked else {})
+
+
+@pytest.mark.parametrize(("rules", "says"), [
+    (PartRules((PartRule("end-cap", "end", 1.0), PartRule("end-cap", "end", 2.0))), "told twice"), (PartRules((PartRule("rocket", "end", 1.0),)), "not in the library"),
+    (PartRules((PartRule("end-cap", "end", -1.0),)), "at least 0"),
+    (PartRules((), (OwnPart("post", "Post", "end"),)), "begins with own-"), (PartRules((), (OwnPart("own-p", " ", "end"),)), "needs a name"),
+    (PartRules((PartRule("end-cap", "moon", 1.0),)), "parts.counts"), (PartRules((), (OwnPart("own-p", "P", "end", 1.0, "mile"),)), "parts.own")])  # fmt: skip
+def test_rules_of_parts_that_cannot_be_are_refused_with_their_place(rules, says):
+    with pytest.raises(JobFileError) as refused:
+        from_text(to_text(dataclasses.replace(demo_job(), parts=rules)))
+    assert says in str(refused.value)
+
+
+def test_whatever_a_layout_has_can_be_counted_and_told_in_the_units_of_the_job():
+    codes = {wanted.code for outcome in OUTCOMES.values() for wanted in wanted_parts(outcome)}
+    assert codes | {part.wanted for part in library_parts()} | set(OUTLETS) - {OPEN_PIPE} <= set(WANTED)
+    pins = next(part for part in library_parts() if part.key == "pins")
+    told = {system: each_words(pins.each, pins.unit, pins.wanted, system) for system in System}
+    assert told == {System.IMPERIAL: "33.53 for each 100 ft of cloth edge", System.METRIC: "110 for each 100 m of cloth edge"}
+    assert each_words(0.5, "m", "pipe joint", System.IMPERIAL).startswith("1.64 ft for each joint")
 
 
 def test_what_is_there_already_is_not_bought_and_what_no_pipe_comes_with_is_to_be_found():

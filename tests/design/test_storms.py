@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import dataclasses
+import json
 
 import numpy as np
 import pytest
 
+from weirant.cli.main import main
 from weirant.design.demo import demo_job
 from weirant.design.hydrographs import runs_off
 from weirant.design.storms import DESIGN, rain_of, rainfall_curve, storm_named, storms_of
 from weirant.errors import InputError, JobFileError
 from weirant.formats.rain_csv import read_rain
+from weirant.formats.rain_days_csv import read_rain_days, write_rain_days
 from weirant.formats.rainfall_csv import read_rainfall, write_rainfall
-from weirant.instruments.rainfall_service import places, rainfall_at
+from weirant.instruments.rainfall_service import places, rain_days_at, rainfall_at
 from weirant.job.rain import EVEN, OWN, PEAKED, TYPES, Storm
 from weirant.methods.rain import rational_peak
 from weirant.methods.storms import alternating_blocks, depth_in
@@ -108,6 +111,30 @@ def test_a_rainfall_table_is_written_and_read_back():
     with pytest.raises(InputError, match="is not known to the service"):
         rainfall_at("Atlantis")
     assert all("invented" in place for place in places())
+
+
+def test_the_days_with_rain_of_a_place_are_written_read_back_and_taken_by_the_plan(tmp_path, capsys):
+    wet = rain_days_at(places()[2])
+    assert read_rain_days(write_rain_days(wet), "days") == pytest.approx(wet, rel=1e-5) and wet[0] == 14 / 31 and wet[1] == 11 / 28.25
+    path = tmp_path / "days.csv"
+    told = {}
+    for start in ("2026-01-05", "2026-07-06"):
+        path.write_text(write_rain_days(wet))
+        assert main(["schedule", "demo", "--start", start, "--rain", str(path), "--json"]) == 0
+        told[start] = json.loads(capsys.readouterr().out)["within"]
+    assert told["2026-01-05"] != told["2026-07-06"]
+    path.write_text("month,days\n1,40\n")
+    assert main(["schedule", "demo", "--rain", str(path)]) == 2 and "line 2" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(("lines", "words"), [
+    ("", "holds no days"), ("month,days\n", "missing"), ("days,month\n1,2\n", "holds no days"), ("month,days\n1,2\n1,3\n", "line 3.*each of them once"),
+    ("month;days\n1;29,5\n", "line 2.*cannot be as many"),
+    ("month,days\n13,2\n", "1 to 12"), ("month,days\n2,-1\n", "cannot be as many"), ("month,days\n2\n", "not both"), ("month,days\n2,=1+1\n", "must be a number"),
+    ("month,days\n" + "".join(f"{m},3\n" for m in range(1, 12)), "12 are missing")])  # fmt: skip
+def test_days_with_rain_that_cannot_be_are_told_with_their_line(lines, words):
+    with pytest.raises(JobFileError, match=f"(?s){words}"):
+        read_rain_days(lines, "days.csv")
 
 
 @pytest.mark.parametrize(("text", "words"), [

@@ -9,7 +9,7 @@ import pytest
 from weirant.errors import JobFileError
 from weirant.formats.price_list import PRACTICE, open_price_list, read_price_list
 from weirant.library import shipped
-from weirant.library.parts import part_names
+from weirant.library.parts import parts
 
 HEAD = "item,per,price,supplier\n"
 
@@ -18,7 +18,8 @@ HEAD = "item,per,price,supplier\n"
 def test_the_lists_for_practice_price_what_the_library_has(name):
     found = open_price_list(name)
     hired = {"hired dig-excavator", "hired turf"}
-    known = {*hired, *shipped().pipes, *shipped().aggregates, *shipped().geotextiles, *part_names(), "crew", "excavator", "loader", "trencher", "plough", "breaker", "spoil"}
+    known = {*hired, *shipped().pipes, *shipped().aggregates, *shipped().geotextiles, *(part.key for part in parts()),
+             "crew", "excavator", "loader", "trencher", "plough", "breaker", "spoil"}  # fmt: skip
     assert not found.faults and known - hired <= set(found.prices) <= known and found.currency and found.terms.margin == Decimal("0.15") and found.terms.by_soil == (name == "moorgrundel")
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import io
+import re
 
 import pypdf
 import pytest
@@ -16,7 +17,7 @@ from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.errors import InputError
 from weirant.formats.cut_sheet_csv import write_cut_sheet
-from weirant.job.soil import Band, Layer
+from weirant.job.soil import ROCK, Band, Layer
 from weirant.outcome.finding import WAITS
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.frame import EXAGGERATIONS, fit
@@ -152,7 +153,9 @@ def test_the_order_list_has_what_is_bought_and_says_where_the_job_is_not_ready(j
     text = text_of(order_list_pdf(assess(job)))
     assert "Cut list" in text and "78.0 ft (slab drain)" in text
     bought = ("Order list", "Stone", "11.4 ton", "No. 57", "Cloth", "needle-punched", "1 roll", "3 coils", "Not ready to order", "Spoil left over, loose", "Fittings and parts", "End cap")
-    assert all(words in text for words in bought), text
+    assert all(words in text for words in bought) and re.search(r"Of it in the hard layer\s+1\.4", text) and "solid rock" not in text, text
+    rocky = dataclasses.replace(job.soils[0], hard_layer=ROCK, hard_layer_depth=0.2)
+    assert re.search(r"Of it in solid rock\s+\d", text_of(order_list_pdf(assess(dataclasses.replace(job, soils=(rocky, *job.soils[1:]))))))
     with pytest.raises(InputError, match="shoot the grades first"):
         order_list_pdf(assess(bare))
     cut = text_of(cut_sheet_pdf(assess(job), "r1", crew_cut_sheet(assess(job))))

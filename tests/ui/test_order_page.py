@@ -10,10 +10,14 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
 
+from ui.keys import type_in
+from weirant.design.demo import demo_job
 from weirant.job.paths import with_value
 from weirant.ui import price_choice
-from weirant.ui.memory import words
+from weirant.ui.dialogs.part_rules import EachEdit, PartRulesDialog
+from weirant.ui.memory import remember, words
 from weirant.ui.name_link import NameLink
+from weirant.ui.part_rules import KEY, with_rules
 from weirant.words.order import money_words
 
 
@@ -121,3 +125,42 @@ def test_the_view_on_the_stage_is_written_at_a_scale_and_a_chart_is_not(window, 
     window.sheet.rail.choose("soil")
     window.sheet.show_view("grains")
     window.write_picture()
+
+
+def test_how_parts_are_counted_is_typed_seen_in_the_order_undone_and_taken_into_the_next_job(page, window, qtbot):
+    next(b for b in page.findChildren(QPushButton) if b.accessibleName() == "How parts are counted").click()
+    dialog = next(d for d in window.findChildren(PartRulesDialog) if d.isVisible())
+
+    def caps():
+        return [priced.line.needed for priced in page.rows.quote.lines if priced.line.key == "end-cap"]
+
+    def entry(key):
+        return next(e for e in dialog.findChildren(EachEdit) if e.part.key == key)
+
+    before = caps()
+    type_in(entry("end-cap"), "3")
+    qtbot.waitUntil(lambda: caps() == [3 * n for n in before], timeout=5000)
+    type_in(entry("pins"), "50")  # for each 100 ft
+    assert [rule.each for rule in window.document.job.parts.counts] == [3.0, pytest.approx(50 / 30.48)] and entry("pins").source == "of this job; usually 33.53"
+    for wrong in ("-1", "nan", "3049"):
+        type_in(entry("pins"), wrong)
+        assert entry("pins").fault, wrong
+    assert entry("pins").fault == "must be from 0 to 3048" and len(window.document.job.parts.counts) == 2
+    entry("pins").selectAll()
+    for key in (Qt.Key.Key_Delete, Qt.Key.Key_Return):
+        QTest.keyClick(entry("pins"), key)
+    assert [rule.part for rule in window.document.job.parts.counts] == ["end-cap"]
+    type_in(dialog.name, "Marker post")
+    own = "own-marker-post"
+    assert entry(own).source == f"{own} in a price list" and [priced.line.key for priced in page.rows.quote.lines].count(own) == 0
+    type_in(entry(own), "2")
+    qtbot.waitUntil(lambda: [p.line.needed for p in page.rows.quote.lines if p.line.key == own] == [2 * sum(before)], timeout=5000)
+    kept = window.document.job.parts
+    next(b for b in dialog.findChildren(QPushButton) if b.accessibleName() == "Take out Marker post").click()
+    assert window.document.job.parts.own == ()
+    window.document.stack.undo()
+    assert window.document.job.parts == kept == with_rules(demo_job()).parts
+    remember(KEY, '{"counts": [{"part": "rocket", "wanted": "end", "each": 1.0}], "own": 7}')
+    assert with_rules(demo_job()) == demo_job()
+    while window.document.stack.canUndo():
+        window.document.stack.undo()

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from weirant.formats.rain_days_csv import write_rain_days
 from weirant.job.rain import OWN
 from weirant.outcome.finding import State
 from weirant.ui.storm import loading, surety, watch
@@ -128,19 +129,28 @@ def test_a_storm_is_made_from_the_rainfall_table(window, qtbot, tmp_path):
     assert window.document.job.storms[-1].name.startswith("once in 10 years") and "in the list of storms" in dialog.said.text()
     dialog.ask_service()
     qtbot.waitUntil(dialog.ask.isEnabled, timeout=5000)
-    assert dialog.table.columnCount() == 3 and "made-up" in dialog.said.text()
+    assert dialog.table.columnCount() == 3 and "made-up" in dialog.said.text() and dialog.days.text().startswith("9 8 10")
     dialog.table.item(0, 0).setText("lots")
     dialog.accept()
     assert "5 min, once in 2 years" in dialog.said.text() and dialog.isVisible()
     path = tmp_path / "rain.csv"
     path.write_text("duration_min,10_years_mm\n60,40\n1440,100\n")
     dialog.read_file(path)
+    days = tmp_path / "days.csv"
+    days.write_text(write_rain_days((0.5,) * 12))
+    dialog.read_file(days)
+    assert dialog.table.rowCount() == 2 and dialog.days.text().startswith("15.5 14.1")
+    dialog.days.setText(dialog.days.text() + " 3")
+    dialog.accept()
+    assert "twelve numbers" in dialog.said.text() and dialog.isVisible()
+    dialog.days.setText("30")
     count = dialog.storms.count()
     dialog.storms.setCurrentText("cloudburst")
     dialog.drop.click()
     assert "cloudburst" not in [s.name for s in window.document.job.storms] and dialog.storms.count() == count - 1
     dialog.accept()
     assert [(e.duration, round(e.depth, 4)) for e in window.document.job.rainfall] == [(3600.0, 0.04), (86400.0, 0.1)] and not dialog.isVisible()
+    assert window.document.job.work.rain == (0.3,)
 
 
 def test_paths_and_cells_can_be_asked_for(page, qtbot):

@@ -140,7 +140,8 @@ def _schedule(parser: Parser) -> None:
     parser.add_argument("job", metavar="JOB", help=JOB)
     parser.add_argument("--start", metavar="DATE", help=tr("the first working day, as 2026-03-31; default: as the job has it, else today"))
     parser.add_argument("--crew", metavar="N", help=tr("how many people; default: as the job has it"))
-    parser.add_argument("--rain", metavar="SHARE", help=tr('share of the days that rain takes, such as "25 %%", or days lost in each month, twelve numbers; default: as the job has it'))
+    parser.add_argument("--rain", metavar="SHARE",
+                        help=tr('share of the days that rain takes, such as "25 %%", or days lost in each month, twelve numbers or a CSV file of them; default: as the job has it'))
     _dug_so(parser)
     parser.add_argument("--gate", metavar="LENGTH", help=tr("the narrowest place on the way in; default: as the job has it"))
     parser.add_argument("--off", metavar="DATES", help=tr('days off, such as "2026-12-24 to 2027-01-04, 2027-01-15"; default: as the job has it'))

@@ -57,7 +57,7 @@ def _layers_of(soil: Soil, library: Library) -> tuple[SoilFigures, ...]:
     return tuple(layer_figures(soil, number, library) for number in range(len(soil.layers)))
 
 
-ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall", "answers", "old_drains", "holes", "name", "place", "date", "client", "contractor")
+ELSEWHERE = ("runs", "nodes", "assumed", "points", "unread", "storms", "rainfall", "answers", "old_drains", "holes", "parts", "name", "place", "date", "client", "contractor")
 
 
 def _keeper(outcome: Outcome, session: Session) -> Kept:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
 import numpy as np
@@ -13,7 +14,7 @@ from weirant.design.takeoff import put_back
 from weirant.ground.stretches import LaidStretch
 from weirant.job import Job
 from weirant.job.soil import HARDPAN, ROCK
-from weirant.library.parts import parts
+from weirant.library.parts import Part, parts_by
 from weirant.outcome.amounts import DRESSING, FABRIC, HARD, PERFORATED, PLOUGHED, SOLID
 from weirant.outcome.amounts import STONE as OF_STONE
 from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, TOP, Bill, BillRow, Origin
@@ -28,7 +29,10 @@ MADE_OF = {"wye": "wye", "tee": "tee", "cross": "tee", "coupler": "coupler", "en
 
 def bill_of(outcome: Outcome) -> Bill:
     """Every row of a job; of a run whose ground is not known there is none but what does not hang on it."""
-    return Bill((*_earth_and_goods(outcome), *(row for wanted in wanted_parts(outcome) for row in _parts(wanted))))
+    by_code: dict[str, list[Part]] = defaultdict(list)
+    for part in parts_by(outcome.job.parts):
+        by_code[part.wanted].append(part)
+    return Bill((*_earth_and_goods(outcome), *(row for wanted in wanted_parts(outcome) for row in _parts(wanted, by_code[wanted.code]))))
 
 
 def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
@@ -73,13 +77,13 @@ def spoil_of(job: Job, site: Site) -> dict[str, float]:
             for found in site.runs}  # fmt: skip
 
 
-def _parts(wanted: Wanted) -> Iterator[BillRow]:
+def _parts(wanted: Wanted, parts: Sequence[Part]) -> Iterator[BillRow]:
     if wanted.amount <= 0:
         return
     if wanted.code == "turf":  # cut and laid again, not bought
         yield BillRow(DIG, TURF, "", wanted.amount, k.AREA, wanted.origin)
-    for part in parts():
-        if part.wanted == wanted.code:
+    for part in parts:
+        if part.each > 0:
             pipe = wanted.pipe if part.is_sized else None
             lacks = pipe is not None and pipe.source != "user" and part.key in MADE_OF and MADE_OF[part.key] not in pipe.fittings
             yield BillRow(PART, part.key, pipe.key if pipe is not None else "", part.each * wanted.amount, part.kind, wanted.origin, lacks)

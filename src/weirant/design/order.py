@@ -25,7 +25,8 @@ from weirant.design.laid_parts import pieces_of_pipe
 from weirant.design.takeoff import LAP, ROLL
 from weirant.job.work_terms import HAULED
 from weirant.language import ntr, tr
-from weirant.library.parts import part_names, parts
+from weirant.library.each import each_words
+from weirant.library.parts import Part, parts, parts_by
 from weirant.methods.cloth_cut import cloth_cut
 from weirant.methods.cutting_stock import FEW_JOINTS, CuttingPlan, cutting_plan
 from weirant.methods.spoil import spoil_spread
@@ -180,7 +181,7 @@ def called(outcome: Outcome, what: str, key: str, size: str) -> str:
     if what == PIPE:
         return pipe_called(library.pipe(key).name, size)
     if what == PART:
-        name = part_names()[key]
+        name = next(part.name for part in parts_by(outcome.job.parts) if part.key == key)
         return tr("{part} for {pipe}", part=name, pipe=library.pipe(size).name.split(",")[0]) if size else name
     if what in (STONE, CLOTH):
         return library.aggregate(key).name if what == STONE else library.geotextile(key).name
@@ -237,9 +238,9 @@ def sold_by(unit: str, amount: float) -> dict[str, Decimal]:
 
 
 def _part(outcome: Outcome, key: str, size: str, amount: float, origins: tuple[Origin, ...], to_be_found: bool) -> OrderLine:
-    part = next(part for part in parts() if part.key == key)
+    part = next(part for part in parts_by(outcome.job.parts) if part.key == key)
     name = called(outcome, PART, key, size)
-    note = tr("to be found: the library knows of none that fits this pipe") if to_be_found else part.note
+    note = tr("to be found: the library knows of none that fits this pipe") if to_be_found else _part_note(outcome, part)
     more = 1 + outcome.job.limits.waste
     if part.kind is k.COUNT:
         sold = _up(amount)
@@ -249,6 +250,14 @@ def _part(outcome: Outcome, key: str, size: str, amount: float, origins: tuple[O
     if part.kind is k.VOLUME:
         return OrderLine(PART, key, size, name, amount, _exact(amount * more), "m3", note, origins, _volumes(amount * more), to_be_found)
     return OrderLine(PART, key, size, name, amount, _up(amount * more, STEP), "m", note, origins, {"m": _up(amount * more, STEP), "ft": _exact(amount * more / FOOT)}, to_be_found)
+
+
+def _part_note(outcome: Outcome, part: Part) -> str:
+    """What the library says of a part; where the job counts it by a figure of its own, that."""
+    rules = [rule for rule in parts_by(outcome.job.parts) if rule.key == part.key]
+    if rules == [rule for rule in parts() if rule.key == part.key]:
+        return part.note
+    return tr("counted by this job's own rule: {rules}", rules="; ".join(each_words(rule.each, rule.unit, rule.wanted, k.System(outcome.job.units)) for rule in rules))
 
 
 def in_unit(line: OrderLine, per: str) -> Decimal | None:

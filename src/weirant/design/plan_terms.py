@@ -5,12 +5,11 @@ from __future__ import annotations
 import re
 
 from weirant.errors import InputError
-from weirant.job.work_terms import LONGEST, MOST_PEOPLE, MOST_RAIN, MOST_SPANS, SPAN, WorkTerms, span_of
+from weirant.job.work_terms import LONGEST, MONTH, MOST_PEOPLE, MOST_RAIN, MOST_SPANS, SPAN, WorkTerms, span_of
 from weirant.language import tr
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, NUMBER
 
-MONTH = (31, 28.25, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)  # days
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 

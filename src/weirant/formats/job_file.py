@@ -15,10 +15,11 @@ from weirant.job import Job
 from weirant.job.faults import Fault, faults, faults_of
 from weirant.language import tr
 from weirant.library import shipped, with_own
+from weirant.library.parts import is_counted
 from weirant.records import dataclass
 
 SUFFIX = ".weirant"
-FORMAT, VERSION = "weirant-job", 18  # what the versions differ in is told in formats/earlier, which brings them up
+FORMAT, VERSION = "weirant-job", 19  # what the versions differ in is told in formats/earlier, which brings them up
 FIRST_OF_SHAPE = 16  # versions before it are read in the shape they had; it lacks only what the later ones have defaults for
 LARGEST = 20_000_000  # bytes; a job file is some kilobytes, one with a hundred thousand points some megabytes
 SMALL = 1_000_000  # bytes up to which every fault is told, not only the first of each list
@@ -151,6 +152,7 @@ def _unknown_products(job: Job) -> list[Fault]:
                    (f"sections[{i}].sand", section.sand, library.aggregates)]
     wanted += [(f"runs[{i}].stretches[{n}].pipe", stretch.pipe, library.pipes) for i, run in enumerate(job.runs) for n, stretch in enumerate(run.stretches)]
     found: list[Fault] = [(path, tr("'{key}' is not in the library", key=key)) for path, key, items in wanted if key not in items]
+    found += [(f"parts.counts[{n}]", tr("'{key}' is not in the library", key=f"{rule.part} / {rule.wanted}")) for n, rule in enumerate(job.parts.counts) if not is_counted(rule)]
     return found + [(f"soils[{n}].layers[{i}].texture", tr("'{texture}' is not in the library", texture=layer.texture))
                     for n, soil in enumerate(job.soils) for i, layer in enumerate(soil.layers) if layer.texture not in library.textures]  # fmt: skip
 

@@ -77,14 +77,21 @@ def _soils(job: Job) -> Iterator[Fault]:
 
 def _products(job: Job) -> Iterator[Fault]:
     """The keys of own products are told from those that are shipped, and stand once."""
-    lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("pipes", job.products.pipes), ("stones", job.products.stones), ("fabrics", job.products.fabrics))
+    lists: tuple[tuple[str, tuple[Any, ...]], ...] = (("products.pipes", job.products.pipes), ("products.stones", job.products.stones), ("products.fabrics", job.products.fabrics),
+                                                      ("parts.own", job.parts.own))
     for name, things in lists:
         times = Counter(thing.key for thing in things)
         for index, thing in enumerate(things):
             if not thing.key.startswith(OWN):
-                yield f"products.{name}[{index}].key", tr("the key of an own product begins with {own}: '{key}'", own=OWN, key=thing.key)
+                yield f"{name}[{index}].key", tr("the key of an own product begins with {own}: '{key}'", own=OWN, key=thing.key)
             elif times[thing.key] > 1:
-                yield f"products.{name}[{index}].key", tr("the key {key} stands {times} times; each needs its own", key=thing.key, times=times[thing.key])
+                yield f"{name}[{index}].key", tr("the key {key} stands {times} times; each needs its own", key=thing.key, times=times[thing.key])
+            if not thing.name.strip():
+                yield f"{name}[{index}].name", tr("an own product needs a name")
+    counted = Counter((rule.part, rule.wanted) for rule in job.parts.counts)
+    for index, rule in enumerate(job.parts.counts):
+        if counted[rule.part, rule.wanted] > 1:
+            yield f"parts.counts[{index}]", tr("how many of {part} there are is told twice", part=rule.part)
 
 
 def _runs(job: Job) -> Iterator[Fault]:

@@ -11,6 +11,7 @@ from weirant.job.holes import TestHole
 from weirant.job.limits import Limits, Permissions
 from weirant.job.network import AsBuilt, CrossingChoice, Node, Run
 from weirant.job.old_drains import OldDrain
+from weirant.job.part_rules import PartRules
 from weirant.job.products import Products
 from weirant.job.rain import RainfallDepth, Storm
 from weirant.job.section import TrenchSection
@@ -56,6 +57,7 @@ class Job:
     answers: tuple[Answer, ...] = several("what was seen", ())
     old_drains: tuple[OldDrain, ...] = several("old drains", (), most=20)
     products: Products = field(default_factory=Products)
+    parts: PartRules = field(default_factory=PartRules)
     exposure: Exposure = field(default_factory=Exposure)
     work: WorkTerms = field(default_factory=WorkTerms)
 

@@ -17,6 +17,7 @@ MOST_PEOPLE, MOST_RAIN, MOST_SPANS, LONGEST = 40, 0.95, 60, 366  # people; share
 TEN_TONS = 9071.8474  # kg on a truck (common practice, no source)
 USUAL_RAIN = 0.25  # share of the days (common practice, no source)
 YEARS = range(1990, 2201)
+MONTH = (31, 28.25, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)  # days
 SPAN = "/"  # between the first and the last of days off, as ISO 8601 writes a time from … to
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from weirant.design.bill import bill_of
+from weirant.design.bill import IN_HARD, IN_ROCK, bill_of
 from weirant.design.order import order_of, pipe_cuts
 from weirant.design.priced import priced
 from weirant.design.worked_out import with_nothing_waiting
@@ -25,7 +25,7 @@ from weirant.paper.ink import Ink
 from weirant.paper.lettering import FAMILY
 from weirant.paper.page import DOTS, Draw, pdf_page, title_block
 from weirant.paper.palette import PRINT
-from weirant.units.display import System, shown_number, unit_of
+from weirant.units.display import VOLUME, System, shown_number, unit_of
 from weirant.words.order import KINDS, cut_words, origin_words, sold_words
 
 ROW, MOST, MOST_CUTS = 1.9, 18, 34  # height of a line in heights of the letters; lines on a page, of which each may need two; of a cut list
@@ -89,7 +89,8 @@ class _OrderList:
         self._order(lines)
         if not is_last:
             return
-        self._table(tr("Earth"), (takeoff.dug, takeoff.stone, takeoff.backfill, takeoff.spoil_loose), boxes=False)
+        hard = (Figure(line.name, line.needed, VOLUME, "") for line in order_of(self.outcome) if line.key in (IN_HARD, IN_ROCK))
+        self._table(tr("Earth"), (takeoff.dug, *hard, takeoff.stone, takeoff.backfill, takeoff.spoil_loose), boxes=False)
         self.y += 0.8 * text
         self._paragraph(CAUTION)
 

@@ -101,6 +101,7 @@ def make_menus(window: Window) -> list[QAction]:
             (tr("Quote, as PDF or wor&kbook …"), "Ctrl+Shift+Q", window.papers.ask_quote, tr("Two pages for the owner, or a workbook, by the price list taken in Ask and order")),
             (tr("Other ways in the quote …"), "", partial(window.open, "ways"), tr("Put the drawing aside as a way to build it, and hold ways side by side by price and verdict")),
             (tr("For other pro&grams …"), "", window.papers.ask_export, tr("DXF, LandXML alignments, grades for a machine, GeoJSON or KML")),
+            (tr("How parts are co&unted …"), "", partial(window.open, "part_rules"), tr("How many pins, caps, couplers and the like for each thing on the drawing; parts of your own")),
             (tr("How long the work &took …"), "", partial(window.open, "took"), tr("The hours of each kind of work, out of which the crew's own rates for the next job come")),
         ],
         tr("&Help"): [

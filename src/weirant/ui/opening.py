@@ -13,7 +13,7 @@ from weirant.ui.papers import Papers
 
 DIALOGS = {"rainfall": "RainfallDialog", "pipe_choices": "PipeChoicesDialog", "schools": "SchoolsDialog", "hydrometer": "HydrometerDialog", "suited": "SuitedDialog",
            "two_ways": "TwoWaysDialog", "stretches": "StretchesDialog", "corners": "CornersDialog", "fittings": "FittingsDialog", "sources": "SourcesDialog",
-           "ways": "WaysDialog", "took": "TookDialog"}  # fmt: skip
+           "ways": "WaysDialog", "took": "TookDialog", "part_rules": "PartRulesDialog"}  # fmt: skip
 ALIKE = {"pipes": "pipe_choices"}  # as the card asks for it
 
 

@@ -28,6 +28,7 @@ class OrderPage(ColumnPage):
     order_list_wanted = pyqtSignal()
     quote_wanted = pyqtSignal()
     ways_wanted = pyqtSignal()
+    rules_wanted = pyqtSignal()
     cut_sheet_wanted = pyqtSignal()
 
     def __init__(self, document: Document) -> None:
@@ -65,12 +66,13 @@ class OrderPage(ColumnPage):
         self.choice, self.rows, self.lacks = PriceChoice(), PricedRows(document), PlainLabel()
         prices.addWidget(PlainLabel(tr("prices by")))
         prices.addWidget(self.choice)
-        copy = QPushButton(tr("copy"))
-        copy.setProperty("link", True)
-        copy.setAccessibleName(tr("Copy the order as a table"))
-        copy.setToolTip(plain_tip(tr("Copy the order as a table")))
-        copy.clicked.connect(lambda: self.rows.copy())
-        prices.addWidget(copy)
+        for words, told, act in ((tr("copy"), tr("Copy the order as a table"), self.rows.copy), (tr("how parts are counted"), tr("How parts are counted"), self.rules_wanted.emit)):
+            link = QPushButton(words)
+            link.setProperty("link", True)
+            link.setAccessibleName(told)
+            link.setToolTip(plain_tip(told))
+            link.clicked.connect(lambda _, act=act: act())
+            prices.addWidget(link)
         total = PlainLabel()
         total.setProperty("strong", True)
         total.setAccessibleName(tr("price"))

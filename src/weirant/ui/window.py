@@ -42,6 +42,7 @@ from weirant.ui.opening import open_dialog
 from weirant.ui.order_page import OrderPage
 from weirant.ui.own_rates import keep_rates
 from weirant.ui.papers import Papers
+from weirant.ui.part_rules import with_rules
 from weirant.ui.plan_page import PlanOfWorkPage
 from weirant.ui.plugged import tell_plugged
 from weirant.ui.points_files import PointsFiles
@@ -97,9 +98,9 @@ class Window(QMainWindow):
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
         self.setWindowTitle("Weirant")
-        self.start.made.connect(lambda job: self.open_job(with_usual(stamped(job)), None, "water"))
+        self.start.made.connect(lambda job: self.open_job(with_rules(with_usual(stamped(job))), None, "water"))
         self.start.demo_wanted.connect(self.open_demo)
-        self.start.pattern_wanted.connect(lambda job: self.open_job(with_usual(stamped(job)), None, "map"))
+        self.start.pattern_wanted.connect(lambda job: self.open_job(with_rules(with_usual(stamped(job))), None, "map"))
         self.setAcceptDrops(True)
         self.start.open_wanted.connect(self.files.ask_open)
         self.start.recent_wanted.connect(self.files.open_file)
@@ -150,6 +151,7 @@ class Window(QMainWindow):
             page.order_list_wanted.connect(self.papers.ask_order_list)
             page.quote_wanted.connect(self.papers.ask_quote)
             page.ways_wanted.connect(partial(self.open, "ways"))
+            page.rules_wanted.connect(partial(self.open, "part_rules"))
             page.cut_sheet_wanted.connect(self.papers.ask_cut_sheet)
         elif isinstance(page, ReadingsPage):
             page.read_wanted.connect(self.papers.ask_read_readings)

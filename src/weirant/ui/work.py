@@ -21,6 +21,7 @@ from weirant.errors import NoJobError, WeirantError
 from weirant.language import tr
 
 SWEEP = 1000  # ms between looks whether there is garbage to collect
+STILL, WAITS = 300, 60  # objects made between two looks where nobody does anything; looks that a search of everything waits for that
 
 
 class _Desk(QObject):
@@ -32,9 +33,10 @@ class _Desk(QObject):
         super().__init__()
         self._put.connect(self._call, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
         gc.disable()
+        self._made = self._waits = 0
         self._clock = QTimer(self)
         self._clock.setInterval(SWEEP)
-        self._clock.timeout.connect(_sweep)
+        self._clock.timeout.connect(self._sweep)
         self._clock.start()
 
     def put(self, call: Callable[[], None]) -> None:
@@ -50,13 +52,15 @@ class _Desk(QObject):
             if "has been deleted" not in str(fault):  # whoever asked is gone; nobody waits for the answer
                 raise
 
-
-def _sweep() -> None:
-    """Collect as often as Python would have done by itself."""
-    for generation in (2, 1, 0):
-        if gc.get_count()[generation] > gc.get_threshold()[generation]:
+    def _sweep(self) -> None:
+        """Collect as often as Python would have done by itself; but search everything, which stops the window for a twentieth of a second, while nobody does anything if that comes soon."""
+        due, made = [count > most for count, most in zip(gc.get_count(), gc.get_threshold(), strict=True)], gc.get_count()[0]
+        is_still, self._made = abs(made - self._made) < STILL, made
+        self._waits = self._waits + 1 if due[2] else 0
+        generation = 2 if due[2] and (is_still or self._waits > WAITS) else 1 if due[1] else 0 if due[0] else None
+        if generation is not None:
             gc.collect(generation)
-            return
+            self._made = gc.get_count()[0]
 
 
 _desks: list[_Desk] = []

@@ -18,7 +18,7 @@ STEPS = {4: with_identities, 5: as_network, 6: with_sections, 7: with_places, 8:
 
 
 def brought_up(job: Fields, version: int) -> Fields:
-    """The fields of a job of a version, as they are read, in today's shape. Versions 1 to 3 only lack what the fourth has defaults for, 10 to 14 what the fifteenth has, 16 and 17 what
+    """The fields of a job of a version, as they are read, in today's shape. Versions 1 to 3 only lack what the fourth has defaults for, 10 to 14 what the fifteenth has, 16 to 18 what
     today's has.
     """
     for number in range(max(version, 4), max(STEPS) + 1):

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QDialogButtonBox,
     QHBoxLayout,
     QHeaderView,
+    QLineEdit,
     QPushButton,
     QTableWidget,
     QTableWidgetItem,
@@ -18,18 +19,20 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from weirant.design.plan_terms import rain_typed, rainy_shares
 from weirant.errors import InputError, WeirantError
 from weirant.formats.csv_text import LARGEST
 from weirant.formats.plain_files import read_plain_text
+from weirant.formats.rain_days_csv import is_of_days, read_rain_days
 from weirant.formats.rainfall_csv import disorder, read_rainfall
-from weirant.instruments.rainfall_service import places, rainfall_at
+from weirant.instruments.rainfall_service import places, rain_days_at, rainfall_at
 from weirant.job.rain import EVEN, PEAKED, TYPES, RainfallDepth, Storm
 from weirant.language import tr
 from weirant.methods.storms import depth_in
 from weirant.ui.asking import ask_file
 from weirant.ui.code_box import CodeBox
 from weirant.ui.document import Document
-from weirant.ui.plain_text import PlainLabel
+from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.rhythm import Dialog
 from weirant.ui.views.staying_table import keys_flow
 from weirant.ui.work import in_background
@@ -39,6 +42,8 @@ from weirant.units.display import RAIN_DEPTH, shown, shown_number, unit_of
 
 YEARS = (2.0, 10.0, 100.0)
 DURATIONS = (5, 10, 15, 30, 60, 120, 360, 1440)  # minutes
+DAYS = tr("For the plan of the work: a share of the days, such as 25 %; or the days lost in each month, twelve numbers, January first. Weather services tell on how many days of a month "
+          "0.1 in (2.5 mm) or more falls; each is taken for a day lost (common practice, no source).")  # fmt: skip
 SHAPES = (PEAKED, EVEN, *TYPES)
 
 
@@ -67,12 +72,19 @@ class RainfallDialog(Dialog):
         self.shape.setAccessibleName(tr("Shape of the storm"))
         self.ask, self.read, self.make = QPushButton(tr("Ask the practice service")), QPushButton(tr("Read CSV …")), QPushButton(tr("Make this storm"))
         self.storms, self.drop = QComboBox(), QPushButton(tr("Take it out"))
+        self.days = QLineEdit(rain_typed(document.job.work.rain))
+        self.days.setAccessibleName(tr("days lost to rain"))
+        self.days.setToolTip(plain_tip(DAYS))
         self.storms.setAccessibleName(tr("Storm of the job"))
         self.drop.clicked.connect(self.drop_storm)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         column = QVBoxLayout(self)
         column.addWidget(PlainLabel(tr("Depth of rain, {unit}; type it from your weather service's table, leave out what you do not have.", unit=unit_of(RAIN_DEPTH, document.system))))
         column.addWidget(self.table, 1)
+        days = QHBoxLayout()
+        days.addWidget(PlainLabel(tr("days lost to rain, a share of them or those of each month")))
+        days.addWidget(self.days, 1)
+        column.addLayout(days)
         column.addLayout(_row(self.read, self.place, self.ask))
         column.addWidget(PlainLabel(tr("A storm from the table:")))
         column.addLayout(_row(self.years, self.length, self.shape, self.make))
@@ -145,11 +157,12 @@ class RainfallDialog(Dialog):
         place = self.place.currentText()
         self.said.setText(tr("Asking for {place} …", place=place))
         self.ask.setEnabled(False)
-        in_background(lambda: rainfall_at(place), self._answered, self._failed)
+        in_background(lambda: (rainfall_at(place), rain_days_at(place)), self._answered, self._failed)
 
-    def _answered(self, table: tuple[RainfallDepth, ...]) -> None:
+    def _answered(self, found: tuple[tuple[RainfallDepth, ...], tuple[float, ...]]) -> None:
         self.ask.setEnabled(True)
-        self.show_table(table)
+        self.show_table(found[0])
+        self.days.setText(rain_typed(found[1]))
         self.said.setText(tr("A made-up table to practise with; your weather service has the true one."))
 
     def _failed(self, words: str) -> None:
@@ -163,9 +176,13 @@ class RainfallDialog(Dialog):
             self.read_file(path)
 
     def read_file(self, path: Path) -> None:
-        """Fill the table from a CSV file."""
+        """Fill the table from a CSV file, or the days with rain, by its headings."""
         try:
-            self.show_table(read_rainfall(read_plain_text(path, LARGEST, tr("a rainfall table")), path.name))
+            text = read_plain_text(path, LARGEST, tr("a rainfall table"))
+            if is_of_days(text):
+                self.days.setText(rain_typed(read_rain_days(text, path.name)))
+            else:
+                self.show_table(read_rainfall(text, path.name))
             self.said.setText(tr("Read from {path}.", path=path.name))
         except WeirantError as fault:
             self.said.setText(str(fault))
@@ -193,11 +210,12 @@ class RainfallDialog(Dialog):
     def accept(self) -> None:
         """Keep the table with the job."""
         try:
-            table = self.typed()
+            table, job = self.typed(), self.document.job
+            lost = job.work.rain if self.days.text() == rain_typed(job.work.rain) else rainy_shares(self.days.text(), tr("days lost to rain"), "%")
         except InputError as fault:
             self.said.setText(str(fault))
             return
-        self.document.change(dataclasses.replace(self.document.job, rainfall=table), tr("Rainfall table"))
+        self.document.change(dataclasses.replace(job, rainfall=table, work=dataclasses.replace(job.work, rain=lost)), tr("Rainfall table"))
         super().accept()
 
 
