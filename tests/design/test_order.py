@@ -18,6 +18,8 @@ from weirant.cli.main import main
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of, dig_time
 from weirant.design.demo import demo_job
+from weirant.design.job_price import job_price
+from weirant.design.kit import kit_at, kit_of, length_of
 from weirant.design.laid_parts import wanted_parts
 from weirant.design.layout import set_at_station
 from weirant.design.offer import priced_option
@@ -32,9 +34,11 @@ from weirant.drawing.section import section_drawing
 from weirant.errors import JobFileError
 from weirant.formats.job_file import from_text, to_text
 from weirant.formats.price_list import open_price_list, read_price_list
+from weirant.job.drilling import with_drilled
 from weirant.job.network import INLET, OPEN_PIPE, OUTLETS, Basin
 from weirant.job.part_rules import WANTED, OwnPart, PartRule, PartRules
 from weirant.job.paths import with_value
+from weirant.job.products import OwnPipe
 from weirant.job.section import IN_SOIL
 from weirant.job.soil import ROCK
 from weirant.library.each import each_words
@@ -73,7 +77,7 @@ def test_the_rows_add_up_to_what_is_told_of_the_whole_job_and_each_names_a_place
 @pytest.mark.parametrize(("key", "asked"), [
     ("swale", {"box": 4, "grate": 4, "curb-cut": 1, "end-cap": 0, "animal-guard": 0}), ("eave", {"box": 6, "bend-90": 0}), ("ring", {"gutter-adaptor": 5, "pit": 1, "box": 6}),
     ("grid", {"cross": 4, "tee": 7, "end-cap": 0}), ("footing", {"animal-guard": 3, "wye": 1}), ("laterals", {"vent-cap": 3, "adaptor": 3, "coupler": 22}),
-    ("old-drain", {"wye": 1, "end-cap": 1}), ("three-pipes", {"end-cap": 3}),
+    ("old-drain", {"blind-tee": 1, "wye": 0, "end-cap": 1}), ("three-pipes", {"end-cap": 3}),
     ("nearly-level", {"pop-up": 1, "bend-90": 1, "end-cap": 1}), ("curtain", {"bubbler": 1, "end-cap": 1})])  # fmt: skip
 def test_parts_follow_from_the_layout_as_one_counts_them_on_the_drawing(key, asked):
     found = parts(key)
@@ -117,6 +121,71 @@ def test_whatever_a_layout_has_can_be_counted_and_told_in_the_units_of_the_job()
     told = {system: each_words(pins.each, pins.unit, pins.wanted, system) for system in System}
     assert told == {System.IMPERIAL: "33.53 for each 100 ft of cloth edge", System.METRIC: "110 for each 100 m of cloth edge"}
     assert each_words(0.5, "m", "pipe joint", System.IMPERIAL).startswith("1.64 ft for each joint")
+
+
+@pytest.mark.parametrize("key", sorted(OUTCOMES))
+def test_a_hundred_feet_take_a_hundred_feet_of_pipe_in_each_run_and_where_one_stands(key):
+    outcome, bill = OUTCOMES[key], bill_of(OUTCOMES[key])
+    for found in outcome.site.runs:
+        own = bill.at([found.id])
+        if not found.amounts_of or not own.rows:
+            continue
+        pipe = sum(line.needed for line in kit_of(outcome, own, length_of(outcome, own)) if line.what == PIPE)
+        assert pipe == pytest.approx(30.48 * found.run.run.pipes, rel=0.01)
+        for stretch, amounts in zip(found.stretches, found.amounts_of, strict=True):
+            kit = {(line.what, line.key): line for line in kit_at(outcome, bill, found, (stretch.low + stretch.high) / 2, 10.0)}
+            if stretch.high - stretch.low > 0.1 and amounts.dug > 0 and not outcome.site.in_trench_of(found.id):
+                assert kit[DIG, "dug"].needed == pytest.approx(amounts.dug * 10 / (stretch.high - stretch.low))
+                assert all(line.what != PART or (outcome.library is not None and row_goes_by_length(line.key)) for line in kit.values())
+    whole = {line.key: line for line in kit_of(outcome, bill, length_of(outcome, bill))}
+    foot = {line.key: line for line in kit_of(outcome, bill, length_of(outcome, bill), 0.3048)}
+    assert all(foot[one].needed == pytest.approx(line.needed / 100) for one, line in whole.items())
+
+
+def row_goes_by_length(key):
+    return key not in ("end-cap", "wye", "tee", "cross", "box", "grate", "pit", "pump", "clean-out-tee", "animal-guard", "erosion-stone")
+
+
+def test_the_order_of_one_run_has_the_cloth_and_the_cuts_of_that_run_alone(capsys):
+    outcome = OUTCOMES["demo"]
+    sold = {run: next(line for line in order_of(outcome, bill=bill_of(outcome).at(run)) if line.what == CLOTH).sold_as["m2"] for run in (("r1",), ("r1", "r3"))}
+    assert 0 < sold["r1",] < sold["r1", "r3"]
+    assert main(["takeoff", "demo", "--run", "slab drain"]) == 0 and "green" not in capsys.readouterr().out
+    assert main(["takeoff", "demo", "--run", "slab drain", "--per-ft", "--json"]) == 0
+    assert sum(float(line["needed"]) for line in json.loads(capsys.readouterr().out) if line["what"] == "pipe") == pytest.approx(0.3048)
+
+
+def test_pipe_that_is_drilled_on_the_job_takes_hours_before_it_is_laid():
+    own = OwnPipe("", "6 in drilled", 0.15, 0.16, 0.01, 0.0127, 0.0, supply="stick", supply_length=6.096)
+    job, key = with_drilled(demo_job(), own)
+    outcome = assess(with_value(job, "runs.r1.pipe", key))
+    rows = {row.origin.run: row.amount for row in bill_of(outcome).rows if row.key == "holes"}
+    metres = sum(row.amount for row in bill_of(outcome).rows if row.what == PIPE and (row.key, row.size) == (key, "") and row.origin.run == "r1")
+    assert rows == {"r1": pytest.approx(metres * (1 / 0.2032 + 2 / 0.4064))}  # one along the bottom, two at the sides
+    line = next(line for line in order_of(outcome) if line.key == "holes")
+    assert line.sold == math.ceil(rows["r1"]) and "at 120° on both sides" in line.note and not any(row.key == "holes" for row in bill_of(OUTCOMES["demo"]).rows)
+    task = next(task for task in tasks_of(bill_of(outcome)) if task.rate.key == "drill")
+    assert task.hours == pytest.approx(rows["r1"] / 120)
+    plan = plan_of(outcome).slots
+    assert plan["drill r1"].begins >= plan["bring-pipe"].ends and plan["lay r1"].begins >= plan["drill r1"].ends and "drill r3" not in plan
+    told = job_price(OUTCOMES["demo"], order_of(OUTCOMES["demo"]), bill_of(OUTCOMES["demo"]), read_price_list("item,per,price\npvc-sewer-100,stick,50\n", "x"))
+    lacks = {line.line.size: line.lacks for line in told.lines if line.line.key == "corrugated-100"}
+    assert "or drill solid 4 in" in lacks[""] and "drill" not in lacks["solid"]  # solid pipe lets nothing in
+
+
+def test_new_turf_seed_and_weed_barrier_follow_the_ground_that_is_opened_and_spread():
+    job = dataclasses.replace(pattern("three-pipes").job(), parts=PartRules((PartRule("weed-barrier", "open side", 1.0),)))
+    cut = next(row.amount for row in bill_of(OUTCOMES["three-pipes"]).rows if row.key == "turf")
+    assert parts("three-pipes")["sod"] == pytest.approx(sum(row.amount for row in bill_of(OUTCOMES["three-pipes"]).rows if row.key == "turf") / 10) and cut > 1
+    assert not {"seed", "weed-barrier"} & parts("three-pipes").keys() and "weed-barrier" not in parts("", assess(job))
+    spread = assess(with_value(job, "work.spoil", "spread on the left"))
+    rings = sum(shapely.Polygon(ring).area for band in spread.site.spoil for ring in band.rings)
+    assert parts("", spread)["seed"] == pytest.approx(rings) and rings > 1
+    bare = dataclasses.replace(job, sections=tuple(dataclasses.replace(s, top="open stone", wrap="none", side_slope=0.0) for s in job.sections))
+    opened = assess(bare)
+    laid = [piece for found in opened.site.runs for piece in zip(found.stretches, found.amounts_of, strict=True)]
+    sides = sum(2 * amounts.dug / stretch.make.section.width for stretch, amounts in laid if not stretch.is_solid)
+    assert parts("", opened)["weed-barrier"] == pytest.approx(sides, rel=0.01) and sides > 1
 
 
 def test_what_is_there_already_is_not_bought_and_what_no_pipe_comes_with_is_to_be_found():

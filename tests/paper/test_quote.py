@@ -15,12 +15,14 @@ from weirant.cli.main import main
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.offer import options_of, priced_option
+from weirant.design.order import order_of
 from weirant.design.patterns import PATTERNS, pattern
 from weirant.errors import InputError
 from weirant.formats import job_file
 from weirant.formats.price_list import open_price_list, read_price_list
 from weirant.formats.quote_xlsx import quote_xlsx
 from weirant.job import Job
+from weirant.job.part_rules import OwnPart, PartRules
 from weirant.job.paths import with_value
 from weirant.paper.quote_sheet import quote_pdf
 from weirant.words.order import money_words
@@ -56,6 +58,30 @@ def test_a_workbook_comes_to_what_is_told_and_follows_what_is_typed_over(name):
     assert dearer[f"F{row}"] == Decimal("11.4" if name == "larkmead" else str(Sums(data)[f"C{row}"])) * 100 and dearer.price() > option.quote.sums[-1][1]
     bill = openpyxl.load_workbook(io.BytesIO(data)).worksheets[1]
     assert bill.max_row == len(option.bill.rows) + 1 and {row[4].value for row in list(bill.rows)[1:]} == {run.name for run in demo_job().runs}
+
+
+@pytest.mark.parametrize("spoil", ["hauled away", "spread on the left"])
+def test_the_workbook_of_a_take_off_adds_up_the_rows_it_shows(spoil, tmp_path, capsys):
+    job = dataclasses.replace(with_value(demo_job(), "work.spoil", spoil), parts=PartRules((), (OwnPart("own-x", "=1+1 *", "end", 2.0),)))
+    (tmp_path / "job.weirant").write_text(job_file.to_text(job))
+    assert main(["takeoff", str(tmp_path / "job.weirant"), "--xlsx", str(tmp_path / "job.xlsx")]) == 0
+    sheet, rows = openpyxl.load_workbook(tmp_path / "job.xlsx").worksheets
+    outcome = assess(job)
+    lines = order_of(outcome)
+    for number, line in enumerate(lines, 2):
+        assert (sheet[f"B{number}"].value, sheet[f"B{number}"].data_type) == (line.name, "s")
+        told = sheet[f"C{number}"].value
+        if isinstance(told, str):  # as a spreadsheet does it: every row alike in its first two cells
+            first, last = map(int, re.search(r"\$C\$(\d+):\$C\$(\d+)\)$", told).groups())
+            assert f"=A{number})" in told and f"=B{number})" in told and (first, last) == (2, rows.max_row)
+            told = sum(rows[f"C{n}"].value for n in range(first, last + 1) if [rows[f"{c}{n}"].value for c in "AB"] == [sheet[f"{c}{number}"].value for c in "AB"])
+        assert told == pytest.approx(line.needed), line.name
+    assert sheet.max_row == len(lines) + 1
+    capsys.readouterr()
+    assert main(["takeoff", "demo", "--csv"]) == 0 and capsys.readouterr().out.startswith("what,item,name,needed")
+    for wrong in ("--json", "--per-100ft", "--csv"):
+        assert main(["takeoff", "demo", "--xlsx", str(tmp_path / "no.xlsx"), wrong]) == 2 and "cannot stand beside" in capsys.readouterr().err
+    assert not (tmp_path / "no.xlsx").exists()
 
 
 def test_no_name_runs_as_a_formula():

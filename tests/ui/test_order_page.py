@@ -55,6 +55,19 @@ def test_a_list_prices_the_order_and_the_price_follows_the_job(page, window, qtb
     window.document.stack.setClean()
 
 
+def test_what_a_hundred_feet_takes_follows_where_one_stands(page, window):
+    def told():
+        return {row[2].text(): row[0].text() for row in page.kit._rows if row[0].isVisibleTo(page)}
+
+    window.document.move_to(30.0)
+    assert told()["4 in (100 mm) single-wall corrugated, slotted"] == "100" and "slab drain" in page.kit.heading.text() and "100 ft" in page.kit.heading.text()
+    window.document.move_to(2.0)  # solid pipe, to the outlet
+    assert told()["4 in (100 mm) single-wall corrugated, solid"] == "100" and not any("Nonwoven" in name for name in told())
+    window.switch_units()
+    assert "100 m" in page.kit.heading.text()
+    window.document.stack.undo()
+
+
 def test_a_line_leads_to_each_of_its_places_in_turn(page, window):
     document = window.document
     seen = []

@@ -9,7 +9,7 @@ import importlib
 from argparse import Namespace
 from collections.abc import Callable
 
-from weirant.cli.parser import Command, Parser
+from weirant.cli.parser import OUT, Command, Parser
 from weirant.language import tr
 
 JOB_CODES = tr("0 nothing fails, 1 something fails, 2 wrong call or a file that cannot be used, 70 an unexpected error (its trace is in the log)")
@@ -123,6 +123,8 @@ def _takeoff(parser: Parser) -> None:
     parser.add_argument("job", metavar="JOB", help=JOB)
     parser.add_argument("--run", metavar="NAME", help=tr("one run alone, by its name"))
     parser.add_argument("--per-100ft", action="store_true", help=tr("what 100 ft (30.48 m) of the trenches takes in the mean"))
+    parser.add_argument("--per-ft", action="store_true", help=tr("what 1 ft (0.3048 m) of the trenches takes in the mean"))
+    parser.add_argument("--xlsx", metavar="FILE", help=tr("write a workbook whose lines follow the rows they come from"))
     _cut_so(parser)
 
 
@@ -170,7 +172,7 @@ def _dug_so(parser: Parser) -> None:
 def _cut_so(parser: Parser) -> None:
     parser.add_argument("--little-waste", action="store_true", help=tr("cut pipe with joints wherever a length ends; default: as few joints as can be"))
     parser.add_argument("--json", action="store_true", help=tr("print JSON, in SI"))
-    parser.add_argument("--csv", metavar="FILE", help=tr("write the lines as CSV"))
+    parser.add_argument("--csv", metavar="FILE", nargs="?", const=OUT, help=tr("write the lines as CSV; print them where no file is named"))
 
 
 def _autopsy(parser: Parser) -> None:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 from typing import Any
 
+from weirant.cli.parser import OUT
 from weirant.cli.streams import print_json
 from weirant.errors import InputError
 from weirant.formats.plain_files import write_safely
@@ -29,6 +30,8 @@ def give(given: Namespace, as_json: Callable[[], Any], as_csv: Callable[[], str]
     """Print or write it the way that is asked for."""
     if given.json:
         print_json(as_json(), indent=1)
+    elif given.csv == OUT:
+        print(as_csv(), end="")
     elif given.csv:
         write_safely(Path(given.csv), as_csv().encode())
     else:

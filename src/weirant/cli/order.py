@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import csv
-import dataclasses
 import io
 from argparse import Namespace
 from collections.abc import Sequence
-from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +15,7 @@ from weirant.cli.work_given import job_as_given, rates_given
 from weirant.design.assess import assess
 from weirant.design.bill import bill_of
 from weirant.design.job_price import job_price
+from weirant.design.kit import FOOT, HUNDRED_FEET, kit_of, length_of
 from weirant.design.offer import options_of, priced_option
 from weirant.design.order import order_of, pipe_cuts
 from weirant.design.own_rates import with_rates
@@ -25,6 +24,7 @@ from weirant.errors import InputError
 from weirant.formats.csv_text import harmless
 from weirant.formats.price_list import open_price_list
 from weirant.formats.quote_xlsx import write_quote_xlsx
+from weirant.formats.takeoff_xlsx import write_takeoff_xlsx
 from weirant.language import tr
 from weirant.methods.cutting_stock import FEW_JOINTS, LITTLE_WASTE
 from weirant.outcome.bill import Bill
@@ -43,17 +43,21 @@ from weirant.words.order import (
 )
 from weirant.words.spoil import spread_words
 
-HUNDRED_FEET = 30.48
-
 
 def takeoff(given: Namespace) -> int:
     """Print what a job takes; 0."""
     check_one_way(given)
     outcome, lines = _ordered(given)
-    if given.per_100ft:
-        lines = _per_hundred_feet(outcome, lines)
+    if given.xlsx:
+        if given.json or given.csv or given.per_100ft or given.per_ft or given.run:
+            raise InputError("--xlsx", tr("writes the whole job, and cannot stand beside --run, --per-100ft, --json or --csv"))
+        write_takeoff_xlsx(outcome, lines, Path(given.xlsx))
+        return 0
+    per, bill = HUNDRED_FEET if given.per_100ft else FOOT if given.per_ft else 0.0, _bill(given, outcome)
+    if per:
+        lines = kit_of(outcome, bill, length_of(outcome, bill), per)
     give(given, lambda: [_line_as_json(outcome, line) for line in lines], lambda: _as_csv([_row(outcome, line) for line in lines], HEADS),
-         lambda: _lines(outcome, lines, cuts=not given.per_100ft))  # fmt: skip
+         lambda: _lines(outcome, lines, Bill(()) if per else bill))  # fmt: skip
     return 0
 
 
@@ -147,21 +151,8 @@ def _quote_as_json(outcome: Outcome, told: Quote) -> dict[str, Any]:
             "sums": {key: str(amount) for key, amount in told.sums}, "faults_of_the_list": [{"line": number, "why": why} for number, why in told.prices.faults]}  # fmt: skip
 
 
-def _per_hundred_feet(outcome: Outcome, lines: tuple[OrderLine, ...]) -> tuple[OrderLine, ...]:
-    """What a hundred feet of the trenches takes in the mean: only what goes by length, exact and not in whole coils."""
-    length = sum(found.run.length for found in outcome.site.runs if found.amounts.dug > 0 and not found.run.run.trench_of)
-    by = Decimal(repr(round(HUNDRED_FEET / length, 9))) if length > 0 else Decimal(0)
-    found = []
-    for line in lines:
-        unit = next((unit for unit in ("t", "m3", "m2", "m", "piece") if unit in line.sold_as), line.unit)
-        unit = "ton" if unit == "t" and outcome.job.units == System.IMPERIAL.value else unit
-        amount = (line.sold_as.get(unit, line.sold) * by).quantize(Decimal("0.01"))
-        sold_as = {unit: (amount * by).quantize(Decimal("0.01")) for unit, amount in line.sold_as.items()}
-        found.append(dataclasses.replace(line, needed=line.needed * float(by), sold=amount, unit=unit, sold_as=sold_as, note=""))
-    return tuple(found)
-
-
-def _lines(outcome: Outcome, lines: tuple[OrderLine, ...], *, cuts: bool) -> list[str]:
+def _lines(outcome: Outcome, lines: tuple[OrderLine, ...], bill: Bill) -> list[str]:
+    """The lines in words; and how the pipe of a bill is cut, and where its earth is spread."""
     system, what = System(outcome.job.units), ""
     said: list[str] = []
     for line in lines:
@@ -170,11 +161,10 @@ def _lines(outcome: Outcome, lines: tuple[OrderLine, ...], *, cuts: bool) -> lis
             said += ["", KINDS[what]] if said else [KINDS[what]]
         amount, unit = sold_words(line, system)
         said.append(f"  {amount:>10} {unit:<7} {line.name}  [{origin_words(outcome.job, line.origins)}]" + (f"\n{'':21}{line.note}" if line.note else ""))
-    if cuts:
-        for cut in pipe_cuts(outcome, bill_of(outcome)).values():
-            said += ["", *cut_words(outcome, cut, system)]
-        spread = spread_words(outcome)
-        said += ["", *spread] if spread else []
+    for cut in pipe_cuts(outcome, bill).values():
+        said += ["", *cut_words(outcome, cut, system)]
+    spread = spread_words(outcome) if bill.rows else []
+    said += ["", *spread] if spread else []
     return said
 
 

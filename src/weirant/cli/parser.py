@@ -11,6 +11,8 @@ from weirant.errors import InputError, WeirantError
 from weirant.language import tr
 from weirant.records import dataclass
 
+OUT = "-"  # in the place of a file: what is printed
+
 
 class UsageError(WeirantError, ValueError):
     """A command that was called in a way it does not know."""

@@ -14,6 +14,7 @@ from weirant.design.takeoff import put_back
 from weirant.ground.stretches import LaidStretch
 from weirant.job import Job
 from weirant.job.soil import HARDPAN, ROCK
+from weirant.library.drilled import drilled
 from weirant.library.parts import Part, parts_by
 from weirant.outcome.amounts import DRESSING, FABRIC, HARD, PERFORATED, PLOUGHED, SOLID
 from weirant.outcome.amounts import STONE as OF_STONE
@@ -23,7 +24,7 @@ from weirant.outcome.site import RunOutcome, Site
 from weirant.units import display as k
 
 PLOUGHED_IN = "ploughed"
-DUG, IN_HARD, IN_ROCK, BACKFILL, SPOIL, TURF, DRESSES, LETS_NONE_IN = "dug", "hard", "rock", "backfill", "spoil", "turf", "dressing", "solid"
+DUG, IN_HARD, IN_ROCK, BACKFILL, SPOIL, TURF, HOLES, DRESSES, LETS_NONE_IN = "dug", "hard", "rock", "backfill", "spoil", "turf", "holes", "dressing", "solid"
 MADE_OF = {"wye": "wye", "tee": "tee", "cross": "tee", "coupler": "coupler", "end-cap": "cap", "adaptor": "reducer"}  # the word of the library for what a pipe comes with
 
 
@@ -38,6 +39,7 @@ def bill_of(outcome: Outcome) -> Bill:
 def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
     """Dig, what goes back and what is left, stone, cloth, pipe of every stretch."""
     swell, returned = 1 + outcome.job.limits.swell, put_back(outcome.site)
+    by_hand = {pipe.key: drilled(pipe.rows).holes for pipe in outcome.job.products.pipes if pipe.rows}
     for found in outcome.site.runs:
         for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False):
             here = Origin(found.id, stretch.id)
@@ -52,6 +54,9 @@ def _earth_and_goods(outcome: Outcome) -> Iterator[BillRow]:
                      (PIPE, LETS_NONE_IN, amounts.of(SOLID), k.DISTANCE), (PIPE, "", amounts.of(PERFORATED), k.DISTANCE))  # fmt: skip
             for what, size, of, kind in goods:
                 yield from (BillRow(what, key, size, amount, kind, here) for key, amount in of.items())
+            for key, metres in amounts.of(PERFORATED).items():
+                if key in by_hand:
+                    yield BillRow(DIG, HOLES, key, metres * by_hand[key], k.COUNT, here)
             if amounts.all_of(DRESSING) > 0:
                 yield BillRow(TOP, DRESSES, "", amounts.all_of(DRESSING), k.VOLUME, here)
 

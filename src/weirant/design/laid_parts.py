@@ -32,7 +32,7 @@ from weirant.job.network import (
     VENT,
     Node,
 )
-from weirant.job.section import AT_JOINTS, SOIL_CAP, TURF_TOP
+from weirant.job.section import AT_JOINTS, OPEN_TOP, SOIL_CAP, TURF_TOP
 from weirant.library import Pipe
 from weirant.methods.aprons import erosion_stone
 from weirant.outcome.amounts import PAVED, PLOUGHED
@@ -85,7 +85,10 @@ def _joint(outcome: Outcome, found: RunOutcome, one: SetIn) -> Iterator[Wanted]:
     here, pipe = Origin(found.id, one.node.id), _at(found, one.station)
     if one.node.kind in (INLET, PUMP_PIT):
         return
-    yield Wanted({WYE: "joint wye", TEE: "joint tee", CROSS: "joint cross", TOP_WYE: "joint top wye", COUPLER: "joint top"}[one.code], 1, here, pipe)
+    if found.run.run.status == EXISTING and one.code in (WYE, TEE):
+        yield Wanted("joint onto old", 1, here, pipe)  # what lies in the ground is not cut apart
+    else:
+        yield Wanted({WYE: "joint wye", TEE: "joint tee", CROSS: "joint cross", TOP_WYE: "joint top wye", COUPLER: "joint top"}[one.code], 1, here, pipe)
     for other in one.others:
         station = next(s for node, s in other.nodes if node.id == one.node.id)
         meets = outcome.site.run(other.id)
@@ -166,6 +169,11 @@ def _along(outcome: Outcome, found: RunOutcome) -> Iterator[Wanted]:
         is_opened = found.grade is not None and not amounts.all_of(PLOUGHED) and not found.run.run.trench_of
         if make.section.pavement == 0 and is_opened and (stretch.is_solid or make.section.top in (SOIL_CAP, TURF_TOP)):
             yield Wanted("turf", _turf(found, stretch), here)
+        if is_opened and not stretch.is_solid and make.section.top == OPEN_TOP and not make.section.is_lined:
+            yield Wanted("open side", 2 * _side(found, stretch), here)
+    for band in outcome.site.spoil:
+        if band.run == found.id and band.rings and band.depth > 0:  # feathered to nothing: as wide as it is, it is half as thick in the mean
+            yield Wanted("spread earth", 2 * band.volume / band.depth, Origin(found.id, found.stretches[0].id))
     for below, above in pairwise(found.stretches):
         one, other = below.make.pipe, above.make.pipe
         if one.key != other.key and (abs(one.inner_diameter - other.inner_diameter) > 1e-3 or one.supply != other.supply):
@@ -189,6 +197,13 @@ def _turf(found: RunOutcome, stretch: LaidStretch) -> float:
     if len(cut) < 2:
         return 0.0
     return float(np.sum(np.diff(grade.stations[here]) * (wide[1:] + wide[:-1]) / 2)) + benches(stretch.make, grade.stations[here], cut)
+
+
+def _side(found: RunOutcome, stretch: LaidStretch) -> float:
+    """One side of the trench of a stretch, m²."""
+    assert found.grade is not None
+    here = stretch.holds(found.grade.stations)
+    return float(np.trapezoid(np.maximum(found.grade.cut[here], 0.0), found.grade.stations[here])) if here.any() else 0.0
 
 
 def pieces_of_pipe(outcome: Outcome) -> Iterator[tuple[Origin, LaidStretch, float]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator, Sequence
 from decimal import ROUND_CEILING, Decimal
 from functools import partial
 
@@ -13,6 +13,7 @@ from weirant.design.bill import (
     BACKFILL,
     DRESSES,
     DUG,
+    HOLES,
     IN_HARD,
     IN_ROCK,
     LETS_NONE_IN,
@@ -23,6 +24,7 @@ from weirant.design.bill import (
 )
 from weirant.design.laid_parts import pieces_of_pipe
 from weirant.design.takeoff import LAP, ROLL
+from weirant.job.products import HoleRow
 from weirant.job.work_terms import HAULED
 from weirant.language import ntr, tr
 from weirant.library.each import each_words
@@ -47,6 +49,7 @@ LOOSE = 1500.0  # kg/m³ of dug earth on a truck (common practice, no source)
 SPREAD = 1.8288  # m (6 ft) beside the trench over which spoil is spread (common practice, no source)
 STRIP, KEEPS = (0.3048, 1.2192), 3  # m wide (12 in) and long (4 ft) that a cutter leaves; days that turf keeps off the ground (common practice, no source)
 BUCKET, PALLET = 0.3, 40  # m³ in the bucket of a small loader, bags on a pallet (common practice, no source)
+RANK = {what: number for number, what in enumerate((PIPE, STONE, CLOTH, TOP, PART, DIG))}  # in which order they are told
 STEP = Decimal("0.1")  # tons and yards in which stone is sold
 
 
@@ -90,6 +93,8 @@ def order_of(outcome: Outcome, prefer: str = FEW_JOINTS, bill: Bill | None = Non
             lines.append(_cloth(outcome, key, amount, origins))
         elif key == TURF:
             lines.append(_turf_line(outcome, amount, origins))
+        elif key == HOLES:
+            lines.append(OrderLine(DIG, key, size, called(outcome, what, key, size), amount, _up(amount), "piece", rows_words(outcome, size), origins, {"piece": _up(amount)}))
         elif key == PLOUGHED_IN:
             lines.append(OrderLine(DIG, key, "", EARTH[key], amount, _exact(amount), "m", "", origins, sold_by("m", amount)))
         elif key == SPOIL:
@@ -98,8 +103,7 @@ def order_of(outcome: Outcome, prefer: str = FEW_JOINTS, bill: Bill | None = Non
             lines.append(_by_volume(what, key, called(outcome, what, key, size), amount, origins, outcome.job.work.truck))
         elif what == PART:
             lines.append(_part(outcome, key, size, amount, origins, any(row.to_be_found for row in bill.rows if row.of == (what, key, size))))
-    rank = {what: number for number, what in enumerate((PIPE, STONE, CLOTH, TOP, PART, DIG))}
-    return tuple(sorted(lines, key=lambda line: rank[line.what]))
+    return tuple(sorted(lines, key=lambda line: RANK[line.what]))
 
 
 def _up(value: float, step: Decimal = Decimal(1)) -> Decimal:
@@ -137,7 +141,7 @@ def _cloth(outcome: Outcome, key: str, area: float, origins: tuple[Origin, ...])
         sold = _up(area * more)
         return OrderLine(CLOTH, key, "", cloth.name, area, sold, "m2", tr("as a sock, waste {waste:.0f} %", waste=100 * outcome.job.limits.waste), origins, _areas(float(sold)))
     used, across = 0.0, 0
-    for girth, length in _girths(outcome, key):
+    for girth, length in _girths(outcome, key, origins):
         cut = cloth_cut(girth, length, cloth.roll_width, ROLL, min(LAP, cloth.roll_width / 2))
         used, across = used + cut.roll_used, across + int(cut.across)
     rolls = _up(used * more / ROLL)
@@ -153,12 +157,12 @@ def _areas(area: float) -> dict[str, Decimal]:
     return {"m2": _exact(area), "ft2": _exact(area / FOOT**2), "yd2": _exact(area / (3 * FOOT) ** 2)}
 
 
-def _girths(outcome: Outcome, key: str) -> Iterator[tuple[float, float]]:
-    """Girth m of the cloth in the mean and length m of every stretch that has it on the trench."""
+def _girths(outcome: Outcome, key: str, origins: Collection[Origin]) -> Iterator[tuple[float, float]]:
+    """Girth m of the cloth in the mean and length m of every stretch of some that has it on the trench."""
     for found in outcome.site.runs:
         for stretch, amounts in zip(found.stretches, found.amounts_of, strict=False):
             area = amounts.of("fabric").get(key, 0.0)
-            if area > 0 and stretch.high > stretch.low:
+            if area > 0 and stretch.high > stretch.low and Origin(found.id, stretch.id) in origins:
                 yield area / (stretch.high - stretch.low), stretch.high - stretch.low
 
 
@@ -185,7 +189,22 @@ def called(outcome: Outcome, what: str, key: str, size: str) -> str:
         return tr("{part} for {pipe}", part=name, pipe=library.pipe(size).name.split(",")[0]) if size else name
     if what in (STONE, CLOTH):
         return library.aggregate(key).name if what == STONE else library.geotextile(key).name
+    if key == HOLES:
+        return tr("Holes to drill in {pipe}", pipe=library.pipe(size).name.split(",")[0])
     return tr("Stone that dresses the top") if key == DRESSES else EARTH[key]
+
+
+def rows_words(outcome: Outcome, key: str) -> str:
+    """The pattern in which a pipe of one's own is drilled."""
+    rows = next(pipe.rows for pipe in outcome.job.products.pipes if pipe.key == key)
+    return pattern_words(rows, k.System(outcome.job.units))
+
+
+def pattern_words(rows: Sequence[HoleRow], system: k.System) -> str:
+    """Rows of holes in words."""
+    size = partial(shown, kind=k.SECTION, system=system)
+    return "; ".join(tr("{hole} every {spacing} at {angle:g}°", hole=size(row.diameter), spacing=size(row.spacing), angle=row.angle)
+                     + (tr(" on both sides") if row.count == 2 else "") for row in rows)  # fmt: skip
 
 
 def pipe_called(name: str, size: str) -> str:

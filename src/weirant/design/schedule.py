@@ -102,6 +102,9 @@ def _of_run(outcome: Outcome, bill: Bill, run: LaidRun, work: Callable[[Bill], t
         yield (bare := step("expose", tr("Expose by hand what {run} crosses: {names}", run=run.run.name, names=names_of), (), after=before, hours=EXPOSE * len(found.crossings)))
         before = (bare.id,)
     brought = tuple(f"bring-{what}" for what in ("pipe", "stone") if any(row.what == what for row in bill.rows))
+    if "drill" in todo:
+        yield (holes := step("drill", tr("Drill the pipe of {run}", run=run.run.name), [todo["drill"]], after=brought[:1] or gate))
+        brought = (*brought, holes.id)
     if all(task.rate.key == PLOUGH for task in dig):
         yield (laid := step("dig", tr("Plough the pipe of {run} in, from its low end up", run=run.run.name), dig, after=(*before, *below, *brought)))
     else:

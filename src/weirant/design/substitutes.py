@@ -6,14 +6,21 @@ import dataclasses
 import math
 from collections.abc import Iterator
 
+from weirant.design.order import pattern_words
 from weirant.design.suited import CLOTH as CLOTHS
 from weirant.design.suited import STONE as STONES
 from weirant.design.suited import suited
 from weirant.errors import InputError
+from weirant.job.drilling import USUAL
+from weirant.job.products import OWN
 from weirant.language import tr
+from weirant.library import Pipe
+from weirant.library.drilled import drilled
+from weirant.library.rates import rates
 from weirant.outcome.bill import CLOTH, PIPE, STONE
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import OrderLine, PricedLine, PriceList, Quote
+from weirant.units.display import System
 
 MOST, WIDER = 3, 1.35  # told; how much wider a pipe in the place of another may be
 KIND = {CLOTH: CLOTHS, STONE: STONES}
@@ -28,15 +35,35 @@ def _with_them(outcome: Outcome, priced: PricedLine, prices: PriceList) -> Price
     if priced.cost is not None or priced.price is not None or priced.line.what not in (PIPE, STONE, CLOTH):
         return priced
     names = list(_in_place_of(outcome, priced.line, prices))[:MOST]
-    return dataclasses.replace(priced, lacks=tr("{lacks}; it has what holds as well: {names}", lacks=priced.lacks, names=" / ".join(names))) if names else priced
+    lacks = tr("{lacks}; it has what holds as well: {names}", lacks=priced.lacks, names=" / ".join(names)) if names else priced.lacks
+    return dataclasses.replace(priced, lacks=lacks + _drilled(outcome, priced.line, prices))
+
+
+def _drilled(outcome: Outcome, line: OrderLine, prices: PriceList) -> str:
+    """Of pipe that is to let water in: which of the list may be drilled on the job, how, and how long that takes; nothing where there is none."""
+    own = outcome.library.pipe(line.key) if line.what == PIPE and not line.size else None
+    if own is None:
+        return ""
+    sticks = [pipe for pipe in _as_wide(outcome, own) if pipe.key in prices.prices and pipe.supply == "stick" and not pipe.key.startswith(OWN)]
+    if not sticks:
+        return ""
+    holes, rate = drilled(USUAL).holes * line.needed, next(rate for rate in rates() if rate.key == "drill")
+    return tr("; or drill solid {pipe}: {rows}; {holes:.0f} holes, some {hours:.0f} h of one person", pipe=sticks[0].name.split(",")[0], rows=pattern_words(USUAL, System(outcome.job.units)),
+              holes=holes, hours=math.ceil(holes / prices.rates.get("drill", rate.usual)))  # fmt: skip
+
+
+def _as_wide(outcome: Outcome, own: Pipe) -> Iterator[Pipe]:
+    """Other pipes that carry as much, the narrowest first."""
+    for pipe in sorted(outcome.library.pipes.values(), key=lambda p: p.inner_diameter):
+        if pipe.key != own.key and own.inner_diameter - 1e-3 <= pipe.inner_diameter <= WIDER * own.inner_diameter and pipe.roughness_n <= own.roughness_n:
+            yield pipe
 
 
 def _in_place_of(outcome: Outcome, line: OrderLine, prices: PriceList) -> Iterator[str]:
     if line.what == PIPE:
         own = outcome.library.pipe(line.key)
-        for pipe in sorted(outcome.library.pipes.values(), key=lambda p: p.inner_diameter):
-            fits = own.inner_diameter - 1e-3 <= pipe.inner_diameter <= WIDER * own.inner_diameter and pipe.roughness_n <= own.roughness_n
-            if pipe.key != own.key and pipe.key in prices.prices and fits and (line.size or pipe.open_area_per_length > 0 or own.open_area_per_length == 0):
+        for pipe in _as_wide(outcome, own):
+            if pipe.key in prices.prices and (line.size or pipe.open_area_per_length > 0 or own.open_area_per_length == 0):
                 yield pipe.name
         return
     good: dict[str, str] | None = None

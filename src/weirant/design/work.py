@@ -22,7 +22,7 @@ NAMES = {PERSON: tr("Crew, hours of one person"), "excavator": tr("Small excavat
          "breaker": tr("Breaker on a small excavator")}
 USUAL_WAY = 30.48  # m: 100 ft, for which the rates are told
 OF_WORK = {"dug": (DIG, "dug"), "hard": (DIG, "hard"), "rock": (DIG, "rock"), "backfill": (DIG, "backfill"),
-           "ploughed": (DIG, "ploughed"), "spoil": (DIG, "spoil"), "pipe": (PIPE, ""), "cloth": (CLOTH, ""), "stone": (STONE, ""), "turf": (DIG, "turf")}
+           "ploughed": (DIG, "ploughed"), "spoil": (DIG, "spoil"), "pipe": (PIPE, ""), "cloth": (CLOTH, ""), "stone": (STONE, ""), "turf": (DIG, "turf"), "holes": (DIG, "holes")}
 
 
 LEAST = 1e-6  # m, m², m³ that is work at all; less is what rounding leaves

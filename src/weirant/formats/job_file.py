@@ -10,7 +10,7 @@ from typing import Any
 
 from weirant.errors import JobFileError
 from weirant.formats.plain_files import digest_of, read_plain, shown_name, write_safely
-from weirant.formats.strict_reader import reader_of
+from weirant.formats.strict_reader import compiled_core, reader_of
 from weirant.job import Job
 from weirant.job.faults import Fault, faults, faults_of
 from weirant.language import tr
@@ -123,16 +123,15 @@ def _brought_up(text: str, name: str, version: int) -> Job:
 
 
 def _read(text: str, name: str, shape: Any) -> Any:
-    from pydantic_core import ValidationError
-
+    refused = compiled_core().ValidationError
     try:
         try:
             return reader_of(shape, is_early=True).validate_json(text)["job"]
-        except ValidationError:
+        except refused:
             if len(text) > SMALL:
                 raise
             return reader_of(shape, is_early=False).validate_json(text)["job"]  # a small file has all its faults told
-    except ValidationError as fault:
+    except refused as fault:
         told = fault.errors(include_url=False, include_context=False, include_input=False)
         raise JobFileError(tr("{name} is damaged:", name=name), tuple(_told(error) for error in told)) from None  # what it carries is as large as the file
     except (RecursionError, ValueError) as fault:

@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING, Any
 from weirant.design.offer import Option
 from weirant.formats.plain_files import write_safely
 from weirant.language import tr
+from weirant.outcome.bill import Bill
+from weirant.outcome.outcome import Outcome
 from weirant.outcome.summary import summary
 from weirant.words.order import KINDS, SUMS, bill_row_words, worse_words
 
@@ -27,18 +29,23 @@ def write_quote_xlsx(options: tuple[Option, ...], path: Path) -> None:
 
 def quote_xlsx(options: tuple[Option, ...]) -> bytes:
     """The workbook: amounts and prices are figures, cost and sums formulas that follow them; each way to build has its sheet, and all of them stand side by side."""
-    import xlsxwriter  # slow to load, and needed only where a workbook is written
-
-    into = io.BytesIO()
-    book = xlsxwriter.Workbook(into, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False})
+    into, book = new_book()
     looks = {"strong": book.add_format({"bold": True}), "money": book.add_format({"num_format": "#,##0.00"}), "total": book.add_format({"num_format": "#,##0.00", "bold": True, "top": 1}),
              "share": book.add_format({"num_format": "0.0 %"}), "wrap": book.add_format({"text_wrap": True, "valign": "top"})}  # fmt: skip
     prices = [_quote(book, option, looks, tr("Quote") if number == 1 else tr("Way {number}", number=number)) for number, option in enumerate(options, 1)]
     if len(options) > 1:
         _ways(book, options, looks, prices)
-    _bill(book, options[0], looks)
+    bill_sheet(book, options[0].outcome, options[0].bill, looks["strong"])
     book.close()
     return into.getvalue()
+
+
+def new_book() -> tuple[io.BytesIO, Workbook]:
+    """A workbook in which text stays text, and where it is written to."""
+    import xlsxwriter  # slow to load, and needed only where a workbook is written
+
+    into = io.BytesIO()
+    return into, xlsxwriter.Workbook(into, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False})
 
 
 def _quote(book: Workbook, option: Option, looks: dict[str, Any], title: str) -> str:
@@ -100,14 +107,14 @@ def _sums(book: Workbook, sheet: Any, option: Option, looks: dict[str, Any], aft
     return cell["price"]
 
 
-def _bill(book: Workbook, option: Option, looks: dict[str, Any]) -> None:
-    """Every row of the bill with where it comes from, in SI."""
+def bill_sheet(book: Workbook, outcome: Outcome, bill: Bill, strong: Any) -> None:
+    """Every row of a bill with where it comes from, in SI."""
     sheet = book.add_worksheet(tr("Where from"))
     for column, (head, width) in enumerate(zip((tr("what"), tr("name"), tr("amount"), tr("unit (SI)"), tr("run"), tr("place")), (18, 52, 12, 10, 28, 20), strict=True)):
         sheet.set_column(column, column, width)
-        sheet.write_string(0, column, head, looks["strong"])
-    for number, row in enumerate(option.bill.rows, 1):
-        what, name, amount, unit, run, place = bill_row_words(option.outcome, row)
+        sheet.write_string(0, column, head, strong)
+    for number, row in enumerate(bill.rows, 1):
+        what, name, amount, unit, run, place = bill_row_words(outcome, row)
         for column, words in ((0, what), (1, name), (3, unit), (4, run), (5, place)):
             sheet.write_string(number, column, words)
         sheet.write_number(number, 2, amount)

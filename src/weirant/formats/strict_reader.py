@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import dataclasses
+import importlib.util
+import sys
 import types
 import typing
 from functools import cache
+from importlib.machinery import PathFinder
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
@@ -16,14 +19,28 @@ _PLAIN = {float: "float", int: "int", bool: "bool", str: "str"}
 
 
 @cache
+def compiled_core() -> Any:
+    """The compiled part of pydantic's core, with ``SchemaValidator`` and ``ValidationError``. The package round it first names all its types, which takes
+    twice as long as reading a job and is needed by none of it; where the part is not found alone, it is the whole.
+    """
+    name = "pydantic_core._pydantic_core"
+    package = importlib.util.find_spec("pydantic_core")
+    part = PathFinder.find_spec(name, package.submodule_search_locations) if package is not None else None
+    if name not in sys.modules and part is not None and part.loader is not None:
+        module = importlib.util.module_from_spec(part)
+        part.loader.exec_module(module)
+        sys.modules[name] = module  # whoever wants the whole package later finds this one in it: it can be loaded once only
+    return sys.modules.get(name) or importlib.import_module("pydantic_core")
+
+
+@cache
 def reader_of(shape: type, is_early: bool) -> SchemaValidator:
     """What reads the text of a whole file whose field ``job`` has a shape. ``is_early`` leaves each list at its first fault: a million wrong pieces
     would cost gigabytes to tell. Raises TypeError where a class has a field that no reader is known for.
     """
-    from pydantic_core import SchemaValidator  # slow to load, and needed only where a file is read
-
     fields = {"job": {"type": "typed-dict-field", "schema": _of_class(shape, is_early), "required": True}}
-    return SchemaValidator({"type": "typed-dict", "fields": fields, "extra_behavior": "ignore", "strict": True})
+    reader: SchemaValidator = compiled_core().SchemaValidator({"type": "typed-dict", "fields": fields, "extra_behavior": "ignore", "strict": True})
+    return reader
 
 
 def _of_class(cls: Any, is_early: bool) -> dict[str, Any]:

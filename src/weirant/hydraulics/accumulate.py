@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass as slotted_dataclass  # noqa: TID251
+from dataclasses import field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 from weirant.ground.collecting import Collecting
 from weirant.ground.network import LEVEL, LaidRun, Network
 from weirant.job.doubt import Doubt
+from weirant.records import dataclass
 
 Array = NDArray[np.float64]
 NOUGHT = 1e-6  # m of length that is none
@@ -64,7 +66,7 @@ class Carried:
     shared: tuple[Doubt | None, ...]
 
 
-@dataclass(slots=True)  # not frozen: made by the thousand, and a frozen one takes three times as long
+@slotted_dataclass(slots=True)  # not frozen: made by the thousand, and a frozen one takes three times as long
 class Steady:
     """A flow m³/s; at least this where something upstream is ``missing``, at most this where its way is ``shared``. Never changed once made."""
 

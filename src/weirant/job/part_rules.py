@@ -11,6 +11,7 @@ PIECE, LENGTH, AREA, VOLUME = UNITS = ("piece", "m", "m2", "m3")
 MOST_EACH = 100  # of a part for each thing, or for each m of it
 WANTED: dict[str, tuple[str, str]] = {  # by its code what a layout has, of which parts are counted, and in what it is counted itself
     "joint wye": (tr("place where a run comes in slanting"), PIECE), "joint tee": (tr("place where a run comes in square"), PIECE),
+    "joint onto old": (tr("place where a run joins pipe that is there"), PIECE),
     "joint cross": (tr("place where two runs come in"), PIECE),
     "joint top wye": (tr("top where several runs meet"), PIECE), "joint top": (tr("top from which a run goes on"), PIECE), "pipe joint": (tr("joint between two pieces off a coil"), PIECE),
     "end": (tr("top that nothing joins"), PIECE), "bend 22": (tr("turn of 11 to 34 degrees"), PIECE), "bend 45": (tr("turn of 34 to 56 degrees"), PIECE),
@@ -24,7 +25,8 @@ WANTED: dict[str, tuple[str, str]] = {  # by its code what a layout has, of whic
     "existing main": (tr("tap into an existing main"), PIECE), "flap": (tr("flap"), PIECE), "spread over a lawn": (tr("outlet over a lawn"), PIECE), "dry creek": (tr("dry creek"), PIECE),
     "dry well": (tr("dry well"), PIECE), "pump in a pit": (tr("outlet by a pump"), PIECE), "soak pit": (tr("stone in a pit that soaks"), VOLUME),
     "erosion stone": (tr("stone where the water leaves"), VOLUME), "cloth edge": (tr("cloth edge"), LENGTH), "sock end": (tr("piece of pipe in a sock"), PIECE),
-    "wrapped joint": (tr("wrapped joint"), PIECE), "pavement": (tr("pavement to make good"), VOLUME), "turf": (tr("turf cut and laid again"), AREA)}  # fmt: skip
+    "wrapped joint": (tr("wrapped joint"), PIECE), "pavement": (tr("pavement to make good"), VOLUME), "turf": (tr("turf cut and laid again"), AREA),
+    "spread earth": (tr("earth spread beside the trench"), AREA), "open side": (tr("side of open stone without cloth"), AREA)}  # fmt: skip
 
 
 @dataclass(frozen=True)

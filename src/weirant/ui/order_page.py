@@ -12,6 +12,7 @@ from weirant.outcome.figure import Figure
 from weirant.ui.column import ColumnPage
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.kit_table import KitTable
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.price_choice import PriceChoice
 from weirant.ui.priced_rows import PricedRows
@@ -88,6 +89,8 @@ class OrderPage(ColumnPage):
         self.spread = PlainLabel()
         self.spread.setWordWrap(True)
         layout.addWidget(self.spread)
+        self.kit = KitTable(document)
+        layout.addWidget(self.kit)
         heading = PlainLabel(tr("Quantities in place"))
         heading.setProperty("strong", True)
         layout.addWidget(heading)

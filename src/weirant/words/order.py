@@ -20,7 +20,7 @@ from weirant.units import display as k
 from weirant.units.display import System, shown
 from weirant.words.findings import as_told
 
-KINDS = {PIPE: tr("Pipe"), STONE: tr("Stone"), CLOTH: tr("Cloth"), TOP: tr("On top"), PART: tr("Fittings and parts"), DIG: tr("Earth"), WORK: tr("Work and machines")}
+KINDS = {PIPE: tr("Pipe"), STONE: tr("Stone"), CLOTH: tr("Cloth"), TOP: tr("On top"), PART: tr("Fittings and parts"), DIG: tr("On the site"), WORK: tr("Work and machines")}
 SUMS = {"cost": tr("Cost"), "overhead": tr("Overhead"), "contingency": tr("Contingency"), "margin": tr("Margin"), "tax": tr("Tax"), "price": tr("Price")}
 UNITS = {"piece": (tr("piece"), tr("pieces")), "coil": (tr("coil"), tr("coils")), "stick": (tr("stick"), tr("sticks")), "roll": (tr("roll"), tr("rolls")),
          "load": (tr("load"), tr("loads")), "pallet": (tr("pallet"), tr("pallets")),
