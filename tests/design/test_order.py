@@ -38,7 +38,7 @@ from weirant.job.drilling import with_drilled
 from weirant.job.network import INLET, OPEN_PIPE, OUTLETS, Basin
 from weirant.job.part_rules import WANTED, OwnPart, PartRule, PartRules
 from weirant.job.paths import with_value
-from weirant.job.products import OwnPipe
+from weirant.job.products import OwnPipe, SoldIn
 from weirant.job.section import IN_SOIL
 from weirant.job.soil import ROCK
 from weirant.library.each import each_words
@@ -153,6 +153,28 @@ def test_the_order_of_one_run_has_the_cloth_and_the_cuts_of_that_run_alone(capsy
     assert main(["takeoff", "demo", "--run", "slab drain"]) == 0 and "green" not in capsys.readouterr().out
     assert main(["takeoff", "demo", "--run", "slab drain", "--per-ft", "--json"]) == 0
     assert sum(float(line["needed"]) for line in json.loads(capsys.readouterr().out) if line["what"] == "pipe") == pytest.approx(0.3048)
+
+
+@pytest.mark.parametrize(("length", "coils", "price", "costs"), [(None, 3, "coil,68", "204.00"), (76.2, 1, "250 ft,150", "150.00"), (914.4, 1, "3000 ft,1500", "1500.00"),
+    (76.2, 1, "coil,68", None)])  # fmt: skip
+def test_pipe_is_cut_and_priced_in_the_length_in_which_it_is_bought_for_the_job(length, coils, price, costs):
+    job = with_value(demo_job(), "runs.r1.sold_in", length)
+    outcome = assess(job)
+    line = next(line for line in order_of(outcome) if (line.key, line.size) == ("corrugated-100", ""))
+    told = quote_of((line,), (), read_price_list(f"item,per,price\ncorrugated-100,{price}\n", "x")).lines[0].cost
+    assert line.sold == coils and told == (None if costs is None else Decimal(costs)) and from_text(to_text(job)) == job
+    assert with_value(job, "runs.r1.sold_in", None) == demo_job()
+
+
+def test_long_coils_want_fewer_couplers_and_a_length_of_no_pipe_is_refused():
+    job = pattern("laterals").job()
+    longer = with_value(job, f"runs.{job.runs[-1].id}.sold_in", 914.4)
+    assert parts("", assess(longer)).get("coupler", 0) < parts("laterals")["coupler"]
+    for wrong in (SoldIn("rocket", 30.0), SoldIn("corrugated-100", 0.2)):
+        with pytest.raises(JobFileError, match="sold_in"):
+            from_text(to_text(dataclasses.replace(job, products=dataclasses.replace(job.products, sold_in=(wrong,)))))
+    with pytest.raises(JobFileError, match="stands 2 times"):
+        from_text(to_text(dataclasses.replace(job, products=dataclasses.replace(job.products, sold_in=(SoldIn("corrugated-100", 30.0),) * 2))))
 
 
 def test_pipe_that_is_drilled_on_the_job_takes_hours_before_it_is_laid():

@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import re
+from importlib import import_module
 
+import pytest
 from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
 from weirant.handbook import explained, pages, search
 from weirant.methods.catalogue import REGISTRY
 from weirant.ui import memory
+from weirant.ui.asking import show_dialog
 from weirant.ui.dialogs.help import HelpDialog
+from weirant.ui.dialogs.method import MethodDialog
+from weirant.ui.dialogs.why import why_finding
+from weirant.ui.opening import DIALOGS
 from weirant.ui.steps.catalogue import STEPS
 from weirant.ui.tour import SEEN, STOPS, Tour
 from weirant.words.findings import titles
@@ -52,6 +59,32 @@ def test_f1_opens_the_page_of_what_has_the_keyboard(window, qtbot):
     assert dialog.list.count() >= 2 and "turning" in dialog.page.textCursor().selectedText().lower()
     dialog.query.setText("zzz")
     assert "Nothing is said" in dialog.page.toPlainText()
+
+
+def told_by_f1(window, qtbot, dialog):
+    """The page and the text where the handbook opens over a dialog, by the key."""
+    dialog.activateWindow()
+    qtbot.waitUntil(lambda: dialog.isActiveWindow(), timeout=3000)
+    QTest.keyClick(QApplication.focusWidget() or dialog, Qt.Key.Key_F1)
+    found = dialog.findChild(HelpDialog)
+    assert found is not None and found.isVisible()
+    told = found.list.currentItem().data(Qt.ItemDataRole.UserRole), found.page.textCursor().selectedText()
+    dialog.close()
+    return told
+
+
+@pytest.mark.parametrize("key", sorted(DIALOGS))
+def test_f1_in_a_dialog_opens_the_page_that_tells_of_it(window, qtbot, key):
+    window.open(key)
+    dialog = next(d for d in window.findChildren(getattr(import_module(f"weirant.ui.dialogs.{key}"), DIALOGS[key])) if d.isVisible())
+    page, _ = told_by_f1(window, qtbot, dialog)
+    assert page == dialog.told_in[0] and page in pages()
+
+
+def test_f1_at_a_reason_or_a_method_opens_it_there(window, qtbot):
+    finding = next(f for f in window.document.outcome.told if f.code == "outlet-level")
+    assert told_by_f1(window, qtbot, show_dialog(why_finding(finding, window.document.outcome, window))) == ("findings", titles()["outlet-level"])
+    assert told_by_f1(window, qtbot, show_dialog(MethodDialog(REGISTRY["hazen"], window))) == ("methods", "hazen")
 
 
 def test_each_step_shows_its_picture_which_fits_the_page(window):

@@ -163,7 +163,7 @@ def _lines(outcome: Outcome, lines: tuple[OrderLine, ...], bill: Bill) -> list[s
         said.append(f"  {amount:>10} {unit:<7} {line.name}  [{origin_words(outcome.job, line.origins)}]" + (f"\n{'':21}{line.note}" if line.note else ""))
     for cut in pipe_cuts(outcome, bill).values():
         said += ["", *cut_words(outcome, cut, system)]
-    spread = spread_words(outcome) if bill.rows else []
+    spread = spread_words(outcome, {row.origin.run for row in bill.rows})
     said += ["", *spread] if spread else []
     return said
 

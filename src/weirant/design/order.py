@@ -175,8 +175,10 @@ def _pipe(outcome: Outcome, metres: float, cut: PipeCut, origins: tuple[Origin, 
                len(cut.pieces), count=count, length=long(pipe.supply_length), laid=long(metres), joints=cut.plan.joints, left=long(left))
     if count > cut.plan.at_least:
         note += tr("; no plan does with fewer than {least}", least=cut.plan.at_least)
-    return OrderLine(PIPE, cut.key, cut.size, pipe_called(pipe.name, cut.size), metres, Decimal(count), pipe.supply, note, origins,
-                     {pipe.supply: Decimal(count), "piece": Decimal(count), "m": _exact(bought), "ft": _exact(bought / FOOT)})  # fmt: skip
+    # a price by the coil or stick is for the usual length; of another it is told by that, such as 250 ft
+    whole = {} if any(one.key == cut.key for one in outcome.job.products.sold_in) else {pipe.supply: Decimal(count), "piece": Decimal(count)}
+    by_length = {"m": _exact(bought), "ft": _exact(bought / FOOT)}
+    return OrderLine(PIPE, cut.key, cut.size, pipe_called(pipe.name, cut.size), metres, Decimal(count), pipe.supply, note, origins, whole | by_length)
 
 
 def called(outcome: Outcome, what: str, key: str, size: str) -> str:

@@ -88,6 +88,9 @@ def _products(job: Job) -> Iterator[Fault]:
                 yield f"{name}[{index}].key", tr("the key {key} stands {times} times; each needs its own", key=thing.key, times=times[thing.key])
             if not thing.name.strip():
                 yield f"{name}[{index}].name", tr("an own product needs a name")
+    for key, count in Counter(one.key for one in job.products.sold_in).items():
+        if count > 1:
+            yield "products.sold_in", tr("the key {key} stands {times} times; each needs its own", key=key, times=count)
     counted = Counter((rule.part, rule.wanted) for rule in job.parts.counts)
     for index, rule in enumerate(job.parts.counts):
         if counted[rule.part, rule.wanted] > 1:

@@ -18,6 +18,7 @@ from weirant.job.fields import Spec
 from weirant.job.identity import index_of
 from weirant.job.job import Job
 from weirant.job.network import OUTLETS, Grate, MainPipe, Soakaway
+from weirant.job.products import SoldIn
 from weirant.job.water import Situation
 from weirant.language import tr
 from weirant.records import dataclass
@@ -51,6 +52,7 @@ def _of_situation(name: str) -> Derived:
 
 DERIVED = {
     "pipe": Derived(None, run_edits.pipe_of, run_edits.with_pipe, tr("pipe of the run")),
+    "sold_in": Derived(SoldIn.__dataclass_fields__["length"].metadata["spec"], run_edits.sold_in, run_edits.with_sold_in, may_lack=True),
     "length": Derived(Spec(tr("whole length"), k.STATION, at_least=0.3, at_most=5000), run_edits.length, run_edits.with_length),
     "solid_length": Derived(Spec(tr("solid outlet length"), k.STATION, at_least=0, at_most=5000), run_edits.solid_length, run_edits.with_solid_length),
     "source": _of_situation("source"),

@@ -92,9 +92,18 @@ class OwnFabric:
 
 
 @dataclass(frozen=True)
+class SoldIn:
+    """The length m in which a pipe of a key, of the library or one's own, is bought for this job, in the place of the usual one."""
+
+    key: str = plain("key")
+    length: float = quantity("comes in lengths of", k.DISTANCE, above=0, at_least=0.5, at_most=5000)
+
+
+@dataclass(frozen=True)
 class Products:
-    """The own products of a job."""
+    """The own products of a job, and the lengths in which pipe is bought for it."""
 
     pipes: tuple[OwnPipe, ...] = several("own pipes", (), most=200)
     stones: tuple[OwnStone, ...] = several("own stones", (), most=200)
     fabrics: tuple[OwnFabric, ...] = several("own fabrics", (), most=200)
+    sold_in: tuple[SoldIn, ...] = several("lengths that pipe comes in", (), most=200)

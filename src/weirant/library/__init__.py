@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from functools import cache
 from typing import TypeVar
 
@@ -52,7 +53,9 @@ def with_own(library: Library, products: Products) -> Library:
     stones = {own.key: _own_stone(own) for own in products.stones}
     fabrics = {own.key: Geotextile(own.key, own.name, own.kind, own.o95, own.permittivity, own.thickness, own.open_area, own.mass, own.roll_width, "user", "", strength=own.strength)
                for own in products.fabrics}  # fmt: skip
-    return Library(library.pipes | pipes, library.aggregates | stones, library.geotextiles | fabrics, library.textures)
+    pipes = library.pipes | pipes
+    pipes |= {own.key: dataclasses.replace(pipes[own.key], supply_length=own.length) for own in products.sold_in if own.key in pipes}
+    return Library(pipes, library.aggregates | stones, library.geotextiles | fabrics, library.textures)
 
 
 def _own_pipe(own: OwnPipe) -> Pipe:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtGui import QShowEvent
+from PyQt6.QtGui import QKeySequence, QShortcut, QShowEvent
 from PyQt6.QtWidgets import QDialog, QFormLayout, QGridLayout, QLayout, QStackedLayout, QWidget
 
 from weirant.ui.theme import THEME
@@ -26,11 +26,22 @@ def _between(layout: QLayout) -> tuple[int, ...]:
 
 
 class Dialog(QDialog):
-    """A dialog in the look of the window, which takes the grid's step wherever its layouts say nothing of their own."""
+    """A dialog in the look of the window, which takes the grid's step wherever its layouts say nothing of their own; F1 in it opens the handbook."""
+
+    told_in: tuple[str, str] = ("", "")  # page of the handbook, and heading on it, that tell of it; of none it is the page of the step in hand
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         THEME.dress(self)
+        QShortcut(QKeySequence(QKeySequence.StandardKey.HelpContents), self).activated.connect(self.help)
+
+    def help(self) -> None:
+        """Open the handbook over the dialog, by the window that it belongs to."""
+        window = self.parentWidget()
+        while window is not None and not hasattr(window, "help_over"):
+            window = window.parentWidget()
+        if window is not None:
+            window.help_over(self, *self.told_in)
 
     def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
         for layout, spaces in off_grid(self):

@@ -357,16 +357,23 @@ class Window(QMainWindow):
             card = card.parentWidget()
         if isinstance(card, FindingCard) and card.finding is not None:
             self.show_help(FINDINGS, titles()[card.finding.code])
-        elif self.sheet is not None and self._stack.currentWidget() is self.sheet:
-            self.show_help(f"step-{self.sheet.step.key}")
         else:
-            self.show_help("window")
+            self.show_help(self._page_here())
 
-    def show_help(self, page: str, heading: str = "") -> None:
-        """Turn the handbook to a page; it stays beside the work."""
+    def _page_here(self) -> str:
+        """The page of the handbook on the step in hand; on the window where there is none."""
+        return f"step-{self.sheet.step.key}" if self.sheet is not None and self._stack.currentWidget() is self.sheet else "window"
+
+    def help_over(self, dialog: QWidget, page: str, heading: str) -> None:
+        """The handbook at a page over a dialog, or of none at that of the step in hand."""
+        self.show_help(page or self._page_here(), heading, dialog)
+
+    def show_help(self, page: str, heading: str = "", over: QWidget | None = None) -> None:
+        """Turn the handbook to a page; it stays beside the work. ``over`` is a dialog that waits for an answer, which lets nothing behind it be used."""
         from weirant.ui.dialogs.help import HelpDialog  # of use only when somebody asks
 
-        dialog = next((d for d in self.findChildren(HelpDialog) if d.isVisible()), None) or show_dialog(HelpDialog(self), blocks=False)
+        owner = over or self
+        dialog = next((d for d in owner.findChildren(HelpDialog) if d.isVisible()), None) or show_dialog(HelpDialog(owner), blocks=False)
         dialog.show_page(page, heading)
         dialog.raise_()
         dialog.activateWindow()

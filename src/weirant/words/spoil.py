@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.spoil import SpoilBand
@@ -11,9 +13,9 @@ from weirant.units.display import System, shown
 CAUTION = tr("Spread soil turns water: keep it off the walls of buildings, and let no water run to them or to a neighbour.")
 
 
-def spread_words(outcome: Outcome) -> list[str]:
-    """A line for each trench: how thick it lies, and how the ground falls there before and after, and what to mind; none where it is hauled away."""
-    told = [_line(outcome, band) for band in outcome.site.spoil]
+def spread_words(outcome: Outcome, runs: Collection[str] | None = None) -> list[str]:
+    """A line for each trench, or for those of some runs: how thick it lies, and how the ground falls there before and after, and what to mind; none where it is hauled away."""
+    told = [_line(outcome, band) for band in outcome.site.spoil if runs is None or band.run in runs]
     return [*told, CAUTION] if told else []
 
 

@@ -16,6 +16,8 @@ from weirant.ui.theme import THEME
 class ActionSearch(Dialog):
     """Type a few letters, press Enter. ``method_wanted`` and ``page_wanted`` ask for what is no action."""
 
+    told_in = ("window", "")
+
     method_wanted = pyqtSignal(str)
     page_wanted = pyqtSignal(str)
 

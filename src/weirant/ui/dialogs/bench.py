@@ -39,6 +39,8 @@ BEAT, FILM = 40, 7.0  # ms between frames, s for the whole film
 class BenchDialog(Dialog):
     """Own window: the box on the right, what is set and guessed on the left."""
 
+    told_in = ("step-storm", "")
+
     def __init__(self, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Bench: the gravel box"))

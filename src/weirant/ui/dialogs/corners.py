@@ -63,6 +63,8 @@ class _CornerEdit(TypedEdit):
 class CornersDialog(RowsDialog):
     """A row for each corner; a length or a bearing moves the corner with all that follow, a place moves it alone."""
 
+    told_in = ("step-map", "")
+
     HEADS = (tr("corner"), tr("east"), tr("north"), tr("length from the one before"), tr("bearing from north"))
 
     def __init__(self, document: Document, parent: QWidget) -> None:

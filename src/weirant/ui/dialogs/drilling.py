@@ -41,6 +41,8 @@ def drill(document: Document) -> str:
 class DrillingDialog(RowsDialog):
     """A row for each row of holes; every entry is an edit of the job that can be undone."""
 
+    told_in = ("step-materials", "")
+
     HEADS = (tr("angle from the bottom"), tr("on"), tr("hole"), tr("one every"), "")
 
     def __init__(self, document: Document, parent: QWidget, key: str) -> None:

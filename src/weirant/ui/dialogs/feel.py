@@ -35,6 +35,8 @@ ASKED = ((tr("Press a moist handful: it"), (BALL, NO_BALL)), (tr("Push it out be
 class FeelDialog(Dialog):
     """Asks, names the class at once, and hands over class and depth when it is put into the log."""
 
+    told_in = ("step-soil", "")
+
     def __init__(self, system: System, take: Callable[[str, float], None], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Texture by feel"))

@@ -63,6 +63,8 @@ class SetThere(JobChoice):
 class FittingsDialog(RowsDialog):
     """A row for each; every entry is an edit of the job that can be undone."""
 
+    told_in = ("step-line", "")
+
     HEADS = (tr("what it is"), tr("its name"), tr("where"), tr("rim, or lid"), tr("shape, or entry"), tr("size inside"), tr("sump"),
              tr("grate open"), tr("bowl deep"), tr("bowl area"), tr("stands"), "")  # fmt: skip
 

@@ -91,6 +91,10 @@ class HelpDialog(Dialog):
         self.list.currentItemChanged.connect(lambda item, _: self._show(item))
         self._search("")
 
+    def help(self) -> None:
+        """It is the handbook: how the window is laid out."""
+        self.show_page("window")
+
     def _search(self, words: str) -> None:
         self.list.blockSignals(True)
         self.list.clear()

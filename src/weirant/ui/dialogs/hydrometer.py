@@ -26,6 +26,8 @@ FIGURES = {"temperature": (tr("temperature in the jar, °C"), 20.0), "dry_grams"
 class HydrometerDialog(Dialog):
     """Readings on one line, what belongs to them, and the points they give as they are typed."""
 
+    told_in = ("step-soil", "")
+
     def __init__(self, document: Document, parent: QWidget) -> None:
         super().__init__(parent)
         self.document, self._path = document, document.path_of("layer.gradation")

@@ -20,7 +20,7 @@ class MethodDialog(Dialog):
 
     def __init__(self, method: Method, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.method = method
+        self.method, self.told_in = method, ("methods", method.name)
         self.setWindowTitle(tr("Method: {method}", method=method.name))
         self.setMinimumWidth(round(36 * THEME.text))
         column, form, row = QVBoxLayout(self), QFormLayout(), QHBoxLayout()

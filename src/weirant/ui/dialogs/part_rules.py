@@ -90,6 +90,8 @@ def put(document: Document, rules: PartRules) -> bool:
 class PartRulesDialog(RowsDialog):
     """A row for each rule: the part, how many of it, for what, how often this job has that, and where the figure comes from."""
 
+    told_in = ("step-order", "")
+
     HEADS, NUMBERS = (tr("part"), tr("how many"), "", tr("for each"), tr("in this job"), tr("source"), ""), range(1, 2)
 
     def __init__(self, document: Document, parent: QWidget) -> None:

@@ -27,6 +27,8 @@ Answer = tuple[tuple[PipeOption, ...], tuple[ChoiceCost | None, ...], PriceList]
 class PipeChoicesDialog(RunRowsDialog):
     """A row for each; "Take" makes it the run's own, and can be undone. Costs are by the price list that was taken last."""
 
+    told_in = ("step-materials", "")
+
     HEADS = (*HEADS, "")
     NUMBERS = range(1, len(HEADS) - 1)
 

@@ -35,6 +35,8 @@ NONE = "–"
 class PointsDialog(Dialog):
     """Shows how a CSV file will be read, and reads it beside the interface."""
 
+    told_in = ("step-levels", "")
+
     done_reading = pyqtSignal(object)
 
     def __init__(self, data: bytes, name: str, job: Job, parent: QWidget) -> None:

@@ -50,6 +50,8 @@ SHAPES = (PEAKED, EVEN, *TYPES)
 class RainfallDialog(Dialog):
     """A table of depths; what is typed is kept with the job when it is taken over."""
 
+    told_in = ("step-storm", "")
+
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document = document

@@ -41,6 +41,8 @@ POLL = 100  # ms
 class ReceiverDialog(Dialog):
     """One instrument at a time; a level's reading becomes a rod reading, a rover's position a point with its level."""
 
+    told_in = ("step-levels", "")
+
     def __init__(self, document: Document, parent: QWidget) -> None:
         super().__init__(parent)
         self.document = document

@@ -29,6 +29,8 @@ YEARS = 30
 class SchoolsDialog(RunRowsDialog):
     """A row for each way to build, as drawn first; a chart of how its stone fills."""
 
+    told_in = ("step-materials", "")
+
     two_wanted = pyqtSignal(object)
     why_wanted = pyqtSignal()
     suited_wanted = pyqtSignal()

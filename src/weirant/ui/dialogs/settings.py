@@ -19,6 +19,8 @@ from weirant.ui.theme import THEME
 class SettingsDialog(Dialog):
     """Takes what is chosen with OK; ``apply_look`` puts a look and a size on the window."""
 
+    told_in = ("window", "")
+
     def __init__(self, apply_look: Callable[[str, float], None], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Settings"))

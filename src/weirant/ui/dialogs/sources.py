@@ -112,6 +112,8 @@ def entry_words(outcome: Outcome, node: str, run: str, system: System) -> str:
 class SourcesDialog(RowsDialog):
     """A row for each source; every entry is an edit of the job that can be undone."""
 
+    told_in = ("step-water", "")
+
     HEADS = (tr("what it is"), tr("kind"), tr("outline on the plan"), tr("or its area"), tr("runs off"), tr("or curve no."), tr("rain it is sized by"), tr("steady inflow"),
              tr("led into"), tr("brings"), "")  # fmt: skip
 

@@ -27,6 +27,8 @@ USES = [(True, tr("solid")), (False, tr("collecting"))]
 class StretchesDialog(RowsDialog):
     """A row for each stretch; every entry is an edit of the job that can be undone."""
 
+    told_in = ("step-line", "")
+
     HEADS = (tr("from"), tr("up to"), tr("use"), tr("kind of pipe"), tr("trench section"), tr("groundwater from"), tr("keeps dry"), "")
 
     def __init__(self, document: Document, parent: QWidget) -> None:

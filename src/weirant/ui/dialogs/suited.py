@@ -27,6 +27,8 @@ FIELDS = {CLOTH: "geotextile", STONE: "aggregate", SAND: "sand"}
 class SuitedDialog(RunRowsDialog):
     """A row for each product, of each kind those that suit first; below them the graded filters that fit."""
 
+    told_in = ("step-materials", "")
+
     HEADS = (tr("as"), tr("product"), tr("verdict"), "", tr("contacts"))
 
     def __init__(self, document: Document, parent: QWidget) -> None:

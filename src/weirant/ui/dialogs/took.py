@@ -51,6 +51,8 @@ class HoursEdit(TypedEdit):
 class TookDialog(RowsDialog):
     """A row for each kind of work: how much there was, its hours, and what the crew did in an hour."""
 
+    told_in = ("step-order", "")
+
     HEADS, NUMBERS = (tr("work"), tr("amount"), tr("crew"), tr("hours it took"), tr("in an hour")), range(1, 5)
 
     def __init__(self, document: Document, parent: QWidget) -> None:

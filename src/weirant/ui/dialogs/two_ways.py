@@ -30,6 +30,8 @@ YEARS = 30
 class TwoWaysDialog(RunRowsDialog):
     """A choice and a section for each way; below, a row for each figure, those that differ marked in words."""
 
+    told_in = ("step-materials", "")
+
     HEADS, NUMBERS = ("", tr("on the left"), tr("on the right"), tr("differs")), range(3, 4)
 
     def __init__(self, document: Document, parent: QWidget, assumed: Assumed | None = None) -> None:

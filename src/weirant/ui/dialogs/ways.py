@@ -29,6 +29,8 @@ from weirant.words.order import more_words, price_rows, worse_words
 class WaysDialog(RowsDialog):
     """A row for the drawing and one for each way beside it; a way is a job file, such as a copy of the drawing put aside before it was changed."""
 
+    told_in = ("step-order", "")
+
     quote_wanted = pyqtSignal()
     HEADS, NUMBERS = (tr("way"), tr("price"), "", tr("verdict"), tr("beside the drawing"), ""), range(1, 3)
 

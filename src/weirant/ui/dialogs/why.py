@@ -21,6 +21,7 @@ from weirant.design.leaning import leanings
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.pump import pump_drawing
 from weirant.errors import InputError
+from weirant.handbook import FINDINGS
 from weirant.job import Job
 from weirant.language import capital, tr
 from weirant.methods.catalogue import REGISTRY
@@ -34,7 +35,7 @@ from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
 from weirant.units.display import System, plain_shown, shown
 from weirant.words.facts import at_most_words
-from weirant.words.findings import as_told, worded
+from weirant.words.findings import as_told, titles, worded
 
 
 class WhyDialog(Dialog):
@@ -46,6 +47,7 @@ class WhyDialog(Dialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Why: {title}", title=title))
+        self.told_in = (FINDINGS, titles()[finding.code]) if finding is not None else ("methods", figure.method) if figure is not None and figure.method else ("", "")
         self.setMinimumSize(round(42 * THEME.text), round(40 * THEME.text))
         self._page, self._system = QVBoxLayout(), System(job.units)
         self._add(title, loud=True)

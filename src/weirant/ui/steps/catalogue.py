@@ -127,7 +127,7 @@ STEPS = (
           CardPage(tr("its sides"), ("section.side_slope", "section.bench_width", "section.bench_height"))),
          ("fits", "in-place", "cap", "wheels", "walls", "cloth-under-turf"), lambda job: "", ("section", "profile", "plan", "across")),
     Step("materials", tr("Choose materials"),
-         (CardPage(tr("pipe, stone and cloth"), ("run.pipe", "run.pipes", "section.aggregate", "section.geotextile", "section.sand", "filter years")),
+         (CardPage(tr("pipe, stone and cloth"), ("run.pipe", "run.sold_in", "run.pipes", "section.aggregate", "section.geotextile", "section.sand", "filter years")),
           CardPage(tr("what ages it"), ("exposure.iron", "exposure.lime", "exposure.frost_depth")),
           _limits("limits.filters", "limits.blocked", "limits.grate_blocked", "limits.fullest")),
          ("capacity", "shares-stone", "over-ground", "gives-back", "velocity", "intake", "retention", "permittivity", "clogging", "soil-stone", "surface-fines", "stone-drains", "stone-pipe",

@@ -18,7 +18,8 @@ from weirant.ui.theme import THEME
 YES_NO: list[tuple[Any, str]] = [(None, tr("not asked yet")), (True, tr("yes")), (False, tr("no"))]
 
 
-LEFT_OPEN = {"mouth.across": tr("as the pipe"), "main.invert": tr("as the pipe"), "soaks.water_table": tr("lies lower")}  # what it means that nothing is typed
+LEFT_OPEN = {"mouth.across": tr("as the pipe"), "main.invert": tr("as the pipe"), "soaks.water_table": tr("lies lower"),
+             "sold_in": tr("as usual")}  # what it means that nothing is typed
 
 
 class TextEdit(TypedEdit):
