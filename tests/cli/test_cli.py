@@ -36,6 +36,17 @@ def run(capsys):
     return call
 
 
+@pytest.mark.parametrize(("words", "says"), [
+    (["schedule", "demo", "--json", "-o", "x.ics"], "--json cannot stand beside --output"), (["schedule", "demo", "--moved", "x.ics", "--json"], "--json cannot stand beside --moved"),
+    (["takeoff", "demo", "--per-ft", "--per-100ft"], "--per-ft cannot stand beside --per-100ft"),
+    (["takeoff", "demo", "--per-ft", "--little-waste"], "--little-waste cannot stand beside --per-ft"),
+    (["filter", "demo", "--suited", "--graded"], "--suited cannot stand beside --graded"), (["filter", "demo", "--suited", "--school", "bare"], "--school cannot stand beside --suited"),
+    (["filter", "demo", "--graded", "--years", "5"], "--years cannot stand beside --graded"), (["export", "demo", "-o", "x.xml", "--step", "1 m"], "--step is for files")])  # fmt: skip
+def test_an_option_that_would_say_nothing_is_refused_before_anything_is_written(words, says, tmp_path, capsys, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    assert main(words) == 2 and says in capsys.readouterr().err and not list(tmp_path.iterdir())
+
+
 def test_calc_lists_everything(run):
     code, out, err = run("calc")
     assert code == 0 and "hooghoudt-spacing" in out and "conductivity_above" in out and err == ""

@@ -121,8 +121,22 @@ def test_a_picture_is_at_the_scale_that_it_says(what, scale, tmp_path):
 
 def test_wrong_calls_are_refused_and_leave_no_file(tmp_path):
     for words in (["x.doc"], ["x.kml"], ["x.png", "--scale", "2:1"], ["x.png", "--scale", "1:0"], ["x.png", "--scale", "1:1"], ["x.svg", "--scale", "1:inf"], ["x.svg", "--scale", "1:1e9"],
-                  ["x.png", "--what", "map"], ["x.csv", "--step", "0"], ["x.csv", "--run", "nowhere"]):
+                  ["x.png", "--what", "map"], ["x.csv", "--step", "0"], ["x.csv", "--run", "nowhere"],
+                  ["x.xml", "--run", "nowhere"], ["x.xml", "--scale", "1:100"], ["x.dxf", "--step", "1 m"], ["x.csv", "--what", "plan"]):
         assert main(["export", "demo", "-o", str(tmp_path / words[0]), *words[1:]]) == 2
     assert not list(tmp_path.iterdir())
     job_file.save(on_earth(demo_job()), tmp_path / "a.weirant")
     assert main(["export", str(tmp_path / "a.weirant"), "-o", str(tmp_path / "a.kml")]) == 0 and (tmp_path / "a.kml").stat().st_size > 500
+
+
+@pytest.mark.parametrize("ending", ["xml", "geojson", "kml", "dxf", "csv"])
+def test_one_run_is_written_alone_with_its_nodes(ending, tmp_path):
+    job_file.save(on_earth(demo_job()), tmp_path / "a.weirant")
+    texts = []
+    for more in ([], ["--run", "roof line"]):
+        assert main(["export", str(tmp_path / "a.weirant"), "-o", str(tmp_path / f"x.{ending}"), *more]) == 0
+        texts.append((tmp_path / f"x.{ending}").read_text(encoding="utf-8"))
+    assert "green drain" in texts[0] and "roof line" in texts[1] and "green drain" not in texts[1]
+    if ending == "geojson":
+        nodes = {feature["properties"]["node"] for feature in json.loads(texts[1])["features"] if "node" in feature["properties"]}
+        assert nodes == {node.id for node, _ in DEMO.run("r2").run.nodes}

@@ -6,7 +6,7 @@ import dataclasses
 import re
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QProcess, Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget
@@ -41,8 +41,10 @@ def dialogs(window):
 
 
 @pytest.mark.parametrize("which", ["empty_window", "window"])
-def test_every_action_does_something_or_nothing_but_never_fails(which, request, qtbot, no_files):
+def test_every_action_does_something_or_nothing_but_never_fails(which, request, qtbot, no_files, monkeypatch):
     """Without a job as with one; what opens is closed again by Escape. Errors in slots fail the test by themselves."""
+    started = []
+    monkeypatch.setattr(QProcess, "startDetached", lambda *call: (started.append(call), (True, 0))[1])  # it would outlive the tests
     window = request.getfixturevalue(which)
     keys = [a.shortcut().toString() for a in actions(window) if a.shortcut().toString()]
     steps = [b.shortcut().toString() for b in window.sheet.rail.buttons] if window.sheet is not None else []
@@ -56,7 +58,7 @@ def test_every_action_does_something_or_nothing_but_never_fails(which, request, 
         qtbot.waitUntil(lambda: not dialogs(window), timeout=5000)
         assert window.document.is_empty == before, action.text()
         window.go_back()  # where the job was left for the question, to it: the next action is about it
-    assert {"Open a job"} <= set(no_files)
+    assert {"Open a job"} <= set(no_files) and [call[1][-2:] for call in started] == [["-m", "weirant"]]
     assert ({"Save the job", "Owner's sheet", "Cut sheet"} <= set(no_files)) == (which == "window")
     qtbot.wait(50)
 

@@ -150,6 +150,11 @@ def test_how_parts_are_counted_is_typed_seen_in_the_order_undone_and_taken_into_
     def entry(key):
         return next(e for e in dialog.findChildren(EachEdit) if e.part.key == key)
 
+    assert not any(e.part.key == "pump" for e in dialog.findChildren(EachEdit))  # this job has none
+    dialog.every.click()
+    qtbot.waitUntil(lambda: any(e.part.key == "pump" and e.isVisible() for e in dialog.findChildren(EachEdit)))
+    dialog.every.click()
+    qtbot.waitUntil(lambda: not any(e.part.key == "pump" for e in dialog.findChildren(EachEdit)))
     before = caps()
     type_in(entry("end-cap"), "3")
     qtbot.waitUntil(lambda: caps() == [3 * n for n in before], timeout=5000)

@@ -159,7 +159,7 @@ def _export(parser: Parser) -> None:
                         help=tr("the file: .dxf the drawing, .xml LandXML alignments, .csv grades for a machine, .geojson or .kml the network, .svg or .png a picture"))  # fmt: skip
     parser.add_argument("--run", metavar="NAME", help=tr("one run alone, by its name"))
     parser.add_argument("--step", metavar="LENGTH", help=tr("distance between lines of grades; default 1 m"))
-    parser.add_argument("--what", metavar="DRAWING", default="plan", help=tr("plan, profile or section; default plan"))
+    parser.add_argument("--what", metavar="DRAWING", help=tr("plan, profile or section; default plan"))
     parser.add_argument("--scale", metavar="1:N", help=tr("scale of a picture; default 1:100"))
 
 

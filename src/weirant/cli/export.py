@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import dataclasses
 from argparse import Namespace
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from weirant.cli.job_commands import open_job, run_called
 from weirant.design.assess import assess
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.errors import InputError
-from weirant.formats.exports import EXPORTS
+from weirant.formats.exports import EXPORTS, Export
 from weirant.formats.grade_csv import STEP, every_grade, grade_csv
 from weirant.formats.plain_files import write_safely
 from weirant.language import tr
@@ -19,6 +21,7 @@ from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import System
 
+PLAN, PICTURES = "plan", (".svg", ".png")
 Write = Callable[[Namespace, Outcome], bytes]
 
 
@@ -28,8 +31,23 @@ def export(given: Namespace) -> int:
     write = BY_ENDING.get(path.suffix.lower())
     if write is None:
         raise InputError("-o", tr("must end in {endings}", endings=", ".join(BY_ENDING)), path.name)
+    for option, value, endings in (("step", given.step, (".csv",)), ("what", given.what, PICTURES), ("scale", given.scale, PICTURES)):
+        if value and path.suffix.lower() not in endings:
+            raise InputError(f"--{option}", tr("is for files that end in {endings}", endings=", ".join(endings)), path.name)
     write_safely(path, write(given, assess(open_job(given.job))))
     return 0
+
+
+def _by_kind(kind: Export, given: Namespace, outcome: Outcome) -> bytes:
+    return kind.write(_alone(outcome, run_called(outcome.job, given.run).id) if given.run else outcome)
+
+
+def _alone(outcome: Outcome, identity: str) -> Outcome:
+    """One run with its nodes, among the things of the site."""
+    found, job = outcome.run(identity), outcome.job
+    nodes = {node.id for node, _ in found.run.nodes}
+    return dataclasses.replace(outcome, job=dataclasses.replace(job, nodes=tuple(node for node in job.nodes if node.id in nodes)),
+                               site=dataclasses.replace(outcome.site, runs=(found,)))  # fmt: skip
 
 
 def _grades(given: Namespace, outcome: Outcome) -> bytes:
@@ -51,8 +69,8 @@ def _picture(given: Namespace, outcome: Outcome) -> bytes:
     if colon and one != "1":
         raise InputError("scale", tr("must read 1:100"), given.scale)
     run = run_called(outcome.job, given.run).id if given.run else ""
-    drawing = drawing_of(with_nothing_waiting(outcome), given.what, run)
-    return picture(drawing, scale, Path(given.output).suffix.lower(), System(outcome.job.units), north=given.what == "plan")
+    drawing = drawing_of(with_nothing_waiting(outcome), given.what or PLAN, run)
+    return picture(drawing, scale, Path(given.output).suffix.lower(), System(outcome.job.units), north=(given.what or PLAN) == PLAN)
 
 
-BY_ENDING: dict[str, Write] = {ending: (lambda _, outcome, kind=kind: kind.write(outcome)) for ending, kind in EXPORTS.items()} | {".csv": _grades, ".svg": _picture, ".png": _picture}
+BY_ENDING: dict[str, Write] = {ending: partial(_by_kind, kind) for ending, kind in EXPORTS.items()} | {".csv": _grades, ".svg": _picture, ".png": _picture}

@@ -9,7 +9,7 @@ import math
 from argparse import Namespace
 from collections.abc import Sequence
 
-from weirant.cli.giving import check_one_way, give, in_columns
+from weirant.cli.giving import check_one_of, check_one_way, give, in_columns
 from weirant.cli.job_commands import open_job, run_called
 from weirant.clogging.assumed import Assumed
 from weirant.design.assess import assess
@@ -34,6 +34,10 @@ MOST_YEARS = 100
 def filter_years(given: Namespace) -> int:
     """Print them; 0."""
     check_one_way(given)
+    check_one_of(given, "graded", "suited", "side_by_side")
+    for none_of_it in ("school", "years", "flush", "assume"):  # what has nothing to do with years
+        for option in ("graded", "suited"):
+            check_one_of(given, option, none_of_it)
     years, flush = _whole(given.years, "years", 1, 30), _whole(given.flush, "flush", 0, 0)
     wanted = given.school or list(USUAL)
     unknown = next((key for key in wanted if key not in VARIANTS), None)

@@ -16,8 +16,15 @@ from weirant.language import tr
 
 def check_one_way(given: Namespace) -> None:
     """Raise InputError where two ways are asked for at once, before anything is worked out."""
-    if given.json and given.csv:
-        raise InputError("--csv", tr("cannot stand beside --json; ask for one of them"))
+    check_one_of(given, "json", "csv")
+
+
+def check_one_of(given: Namespace, *options: str) -> None:
+    """Raise InputError where more than one of some options is given."""
+    asked = [option for option in options if getattr(given, option)]
+    if len(asked) > 1:
+        first, other = (f"--{option.replace('_', '-')}" for option in asked[:2])
+        raise InputError(other, tr("cannot stand beside {first}; ask for one of them", first=first))
 
 
 def in_columns(rows: Sequence[Sequence[str]]) -> list[str]:

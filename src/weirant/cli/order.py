@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from weirant.cli.giving import check_one_way, give, in_columns
+from weirant.cli.giving import check_one_of, check_one_way, give, in_columns
 from weirant.cli.job_commands import open_job, run_called
 from weirant.cli.work_given import job_as_given, rates_given
 from weirant.design.assess import assess
@@ -47,6 +47,9 @@ from weirant.words.spoil import spread_words
 def takeoff(given: Namespace) -> int:
     """Print what a job takes; 0."""
     check_one_way(given)
+    check_one_of(given, "per_100ft", "per_ft")
+    check_one_of(given, "per_100ft", "little_waste")
+    check_one_of(given, "per_ft", "little_waste")
     outcome, lines = _ordered(given)
     if given.xlsx:
         if given.json or given.csv or given.per_100ft or given.per_ft or given.run:

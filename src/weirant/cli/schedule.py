@@ -7,6 +7,7 @@ from argparse import Namespace
 from pathlib import Path
 from typing import Any
 
+from weirant.cli.giving import check_one_of
 from weirant.cli.streams import print_json
 from weirant.cli.work_given import job_as_given, rates_given
 from weirant.design.assess import assess
@@ -26,6 +27,7 @@ from weirant.words.season import season_words
 
 def schedule(given: Namespace) -> int:
     """Print or write it; 0, or 1 where something was moved before what it waits for."""
+    check_one_of(given, "moved", "output", "json")
     outcome = assess(job_as_given(given))
     terms = outcome.job.work
     prices = open_price_list(given.prices) if given.prices else NO_PRICES

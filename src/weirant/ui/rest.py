@@ -10,26 +10,23 @@ REST = 120  # ms between two showings while a drag goes on
 
 
 class Rest(QObject):
-    """The first asking is answered at once; of the many that follow in a drag, every REST ms the latest."""
+    """The first asking is answered as soon as what goes on is done, in an event of its own; of the many that follow in a drag, every REST ms the latest."""
 
     def __init__(self, parent: QObject, act: Callable[[], None]) -> None:
         super().__init__(parent)
         self._act, self._is_behind = act, False
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
-        self._pause.setInterval(REST)
         self._pause.timeout.connect(self._catch_up)
 
     def ask(self) -> None:
-        """Act now, or once the pause is over."""
-        if self._pause.isActive():
-            self._is_behind = True
-        else:
-            self._act()
-            self._pause.start()
+        """Act when this event is over, or once the pause is."""
+        self._is_behind = True
+        if not self._pause.isActive():
+            self._pause.start(0)
 
     def _catch_up(self) -> None:
         if self._is_behind:
             self._is_behind = False
             self._act()
-            self._pause.start()
+            self._pause.start(REST)

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPushButton, QWidget
 
 from weirant.design.laid_parts import wanted_parts
 from weirant.errors import InputError
@@ -15,7 +15,7 @@ from weirant.job.part_edits import with_count, with_own_part, without_own_part
 from weirant.job.part_rules import LENGTH, MOST_EACH, PIECE, WANTED, PartRules
 from weirant.job.paths import with_value
 from weirant.language import tr
-from weirant.library.each import IN, factor, for_each, unit_words
+from weirant.library.each import factor, for_each, unit_words
 from weirant.library.parts import Part, parts, parts_by
 from weirant.outcome.outcome import Outcome
 from weirant.sources import citation
@@ -23,12 +23,12 @@ from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit, WordChoice
 from weirant.ui.part_rules import keep_rules
-from weirant.ui.plain_text import PlainLabel, figure_label
+from weirant.ui.plain_text import PlainLabel, figure_label, plain_tip
 from weirant.ui.steps.entries import TextEdit
 from weirant.ui.theme import THEME
 from weirant.units import parse
 from weirant.units.dimension import NUMBER
-from weirant.units.display import System
+from weirant.words.order import amount_words
 
 TOLD = tr("Parts are counted off the drawing by these figures. Type your own where you do it otherwise, nought for a part that you do without; emptied, a figure is the usual one again. "
           "A new job begins with what was typed last.")  # fmt: skip
@@ -95,8 +95,8 @@ class PartRulesDialog(RowsDialog):
     HEADS, NUMBERS = (tr("part"), tr("how many"), "", tr("for each"), tr("in this job"), tr("source"), ""), range(1, 2)
 
     def __init__(self, document: Document, parent: QWidget) -> None:
-        self.name, self.another = QLineEdit(), QPushButton(tr("Another part"))
-        super().__init__(document, parent, TOLD, self.name, self.another)
+        self.name, self.another, self.every = QLineEdit(), QPushButton(tr("Another part")), QCheckBox(tr("every rule"))
+        super().__init__(document, parent, TOLD, self.name, self.another, self.every)
         self.setWindowTitle(tr("How parts are counted"))
         self.resize(round(66 * THEME.text), round(39 * THEME.text))
         self.name.setPlaceholderText(tr("name of a part of your own"))
@@ -108,6 +108,8 @@ class PartRulesDialog(RowsDialog):
         self.another.setAutoDefault(False)
         self.another.setEnabled(False)
         self.another.clicked.connect(self.add)
+        self.every.setToolTip(plain_tip(tr("Show the rules for what this job has not, too")))
+        self.every.toggled.connect(self.follow)
         self._here: list[tuple[EachEdit, PlainLabel, PlainLabel]] = []
         self.follow()
 
@@ -116,25 +118,28 @@ class PartRulesDialog(RowsDialog):
             self.reject()
             return
         outcome = self.document.outcome
-        self.lay_rows((tuple((own.key, own.wanted, own.unit) for own in outcome.job.parts.own), self.document.system), lambda: self._of(outcome))
-        if self.document.trial is None:
-            keep_rules(outcome.job.parts)
         has = defaultdict[str, float](float)
         for wanted in wanted_parts(outcome):
             has[wanted.code] += wanted.amount
+        own = parts_by(outcome.job.parts)[len(parts()) :]  # one's own first, in sight where it was made
+        ruled = {(rule.part, rule.wanted) for rule in outcome.job.parts.counts}
+        shown = (*own, *(part for part in parts() if self.every.isChecked() or has[part.wanted] > 0 or (part.key, part.wanted) in ruled))
+        self.lay_rows((tuple((part.key, part.wanted, part.unit) for part in shown), self.document.system), lambda: self._of(outcome, shown))
+        if self.document.trial is None:
+            keep_rules(outcome.job.parts)
         for edit, here, source in self._here:
             edit.follow()
-            here.setText(_amount_words(has[edit.part.wanted], edit.part.wanted, self.document.system))
+            here.setText(amount_words(has[edit.part.wanted], WANTED[edit.part.wanted][1], self.document.system) if has[edit.part.wanted] > 0 else "")
             source.setText(edit.source)
 
-    def _of(self, outcome: Outcome) -> Iterator[tuple[QWidget, ...]]:
+    def _of(self, outcome: Outcome, shown: Sequence[Part]) -> Iterator[tuple[QWidget, ...]]:
         self._here = []
         system, places = self.document.system, {own.key: n for n, own in enumerate(outcome.job.parts.own)}
-        for part in (*parts_by(outcome.job.parts)[len(parts()) :], *parts()):  # one's own first, in sight where it was made
+        for part in shown:
             edit, here, source = EachEdit(self.document, part), figure_label(""), PlainLabel()
             self._here.append((edit, here, source))
             if part.source != "user":
-                yield PlainLabel(part.name), edit, PlainLabel(unit_words(part.unit, system)), PlainLabel(for_each(part.wanted, system)), here, source, QWidget()
+                yield PlainLabel(part.name), edit, PlainLabel(unit_words(part.unit, system)), PlainLabel(for_each(part.wanted, system)), here, source
                 continue
             base = f"parts.own.{places[part.key]}"
             out = QPushButton(tr("Take out"))
@@ -158,8 +163,3 @@ class PartRulesDialog(RowsDialog):
     def take_out(self, key: str) -> None:
         """Take an own part out."""
         put(self.document, without_own_part(self.document.job.parts, key))
-
-
-def _amount_words(amount: float, wanted: str, system: System) -> str:
-    one, sign = IN[system][WANTED[wanted][1]]
-    return "" if amount <= 0 else f"{tr('{each:.4g}', each=amount / one)} {sign}".rstrip()

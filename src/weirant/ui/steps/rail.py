@@ -72,16 +72,9 @@ class StepRail(QFrame):
         layout.addStretch(1)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._rest = Rest(self, self.refresh)
-        document.changed.connect(self._follow)
+        document.changed.connect(self._rest.ask)
         document.found.connect(self.refresh)
         document.drag_ended.connect(self.refresh)
-
-    def _follow(self) -> None:
-        """Each edit is shown at once, a drag every so often."""
-        if self.document.dragging:
-            self._rest.ask()
-        else:
-            self.refresh()
 
     def refresh(self) -> None:
         """Show the state of every step."""

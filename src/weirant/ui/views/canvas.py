@@ -156,7 +156,7 @@ class Canvas(QWidget):
 
     def refresh(self) -> None:
         """Draw anew; a companion of what is dragged a little later, so that the hand is followed on the stage."""
-        if self.is_small and self.document.dragging and self.isVisible():
+        if self.is_small and self.isVisible():
             self._behind.ask()
         else:
             self._draw_anew()
