@@ -166,6 +166,21 @@ def test_pipe_is_cut_and_priced_in_the_length_in_which_it_is_bought_for_the_job(
     assert with_value(job, "runs.r1.sold_in", None) == demo_job()
 
 
+@pytest.mark.parametrize(("width", "length", "rolls", "price", "costs"), [
+    (None, None, 1, "roll,310", "310.00"), (1.8288, None, None, "roll,310", None), (None, 15.24, 3, "roll,310", None), (None, 15.24, 3, "ft2,0.18", "247.00")])  # fmt: skip
+def test_cloth_is_cut_off_the_roll_that_is_bought_for_the_job(width, length, rolls, price, costs):
+    job = with_value(with_value(demo_job(), "sections.s1.roll_width", width), "sections.s1.roll_length", length)
+    outcome = assess(job)
+    line = next(line for line in order_of(outcome) if line.what == CLOTH)
+    usual = next(line for line in order_of(OUTCOMES["demo"]) if line.what == CLOTH)
+    assert (rolls is None or line.sold == rolls) and from_text(to_text(job)) == job
+    assert (line.sold_as["m2"] >= usual.sold_as["m2"]) and ("6.0 ft wide" in line.note) == (width is not None) and ("50.0 ft long" in line.note) == (length is not None)
+    told = quote_of((line,), (), read_price_list(f"item,per,price\nnonwoven-light,{price}\n", "x")).lines[0].cost
+    assert (told is None) == (costs is None) and (told is None or float(told) == pytest.approx(float(costs), rel=0.01))
+    assert with_value(with_value(job, "sections.s1.roll_width", None), "sections.s1.roll_length", None) == demo_job()
+    assert {f.code: f.state for f in outcome.findings} == {f.code: f.state for f in OUTCOMES["demo"].findings}  # how it is sold is nothing to the ground
+
+
 def test_long_coils_want_fewer_couplers_and_a_length_of_no_pipe_is_refused():
     job = pattern("laterals").job()
     longer = with_value(job, f"runs.{job.runs[-1].id}.sold_in", 914.4)

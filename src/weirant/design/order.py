@@ -23,7 +23,7 @@ from weirant.design.bill import (
     bill_of,
 )
 from weirant.design.laid_parts import pieces_of_pipe
-from weirant.design.takeoff import LAP, ROLL
+from weirant.design.takeoff import LAP
 from weirant.job.products import HoleRow
 from weirant.job.work_terms import HAULED
 from weirant.language import ntr, tr
@@ -142,15 +142,22 @@ def _cloth(outcome: Outcome, key: str, area: float, origins: tuple[Origin, ...])
         return OrderLine(CLOTH, key, "", cloth.name, area, sold, "m2", tr("as a sock, waste {waste:.0f} %", waste=100 * outcome.job.limits.waste), origins, _areas(float(sold)))
     used, across = 0.0, 0
     for girth, length in _girths(outcome, key, origins):
-        cut = cloth_cut(girth, length, cloth.roll_width, ROLL, min(LAP, cloth.roll_width / 2))
+        cut = cloth_cut(girth, length, cloth.roll_width, cloth.roll_length, min(LAP, cloth.roll_width / 2))
         used, across = used + cut.roll_used, across + int(cut.across)
-    rolls = _up(used * more / ROLL)
+    rolls = _up(used * more / cloth.roll_length)
     long = partial(shown, kind=k.DISTANCE, system=k.System(outcome.job.units))
-    note = tr("{used} of a roll {width} wide and {roll} long, waste {waste:.0f} %", used=long(used), width=long(cloth.roll_width), roll=long(ROLL), waste=100 * outcome.job.limits.waste)
+    note = tr("{used} of a roll {width} wide and {roll} long, waste {waste:.0f} %", used=long(used), width=long(cloth.roll_width), roll=long(cloth.roll_length),
+              waste=100 * outcome.job.limits.waste)
     if across:
         note += ntr("; laid across the roll at {n} place: it is too narrow to go round lengthways, or less is left so",
                     "; laid across the roll at {n} places: it is too narrow to go round lengthways, or less is left so", across)
-    return OrderLine(CLOTH, key, "", cloth.name, area, rolls, "roll", note, origins, {"roll": rolls} | _areas(used * more * cloth.roll_width))
+    whole = {} if _is_sold_otherwise(outcome, key) else {"roll": rolls}
+    return OrderLine(CLOTH, key, "", cloth.name, area, rolls, "roll", note, origins, whole | _areas(used * more * cloth.roll_width))
+
+
+def _is_sold_otherwise(outcome: Outcome, key: str) -> bool:
+    """Whether a pipe or a cloth is bought for the job in another size than the usual one, which the price of a coil or a roll is for."""
+    return any(one.key == key for one in outcome.job.products.sold_in)
 
 
 def _areas(area: float) -> dict[str, Decimal]:
@@ -176,7 +183,7 @@ def _pipe(outcome: Outcome, metres: float, cut: PipeCut, origins: tuple[Origin, 
     if count > cut.plan.at_least:
         note += tr("; no plan does with fewer than {least}", least=cut.plan.at_least)
     # a price by the coil or stick is for the usual length; of another it is told by that, such as 250 ft
-    whole = {} if any(one.key == cut.key for one in outcome.job.products.sold_in) else {pipe.supply: Decimal(count), "piece": Decimal(count)}
+    whole = {} if _is_sold_otherwise(outcome, cut.key) else {pipe.supply: Decimal(count), "piece": Decimal(count)}
     by_length = {"m": _exact(bought), "ft": _exact(bought / FOOT)}
     return OrderLine(PIPE, cut.key, cut.size, pipe_called(pipe.name, cut.size), metres, Decimal(count), pipe.supply, note, origins, whole | by_length)
 

@@ -45,7 +45,7 @@ from weirant.units import display as k
 
 Array = NDArray[np.float64]
 ALONG = tr("added up along the profile")
-LAP, ROLL = 0.3, 90.0  # m of fabric that lies twice where a roll ends, and its length (cp)
+LAP = 0.3  # m of fabric that lies twice where a roll ends (cp)
 SLIP = 1e-6  # m, or m² along a length: nothing
 
 

@@ -151,7 +151,8 @@ def _unknown_products(job: Job) -> list[Fault]:
                    (f"sections[{i}].sand", section.sand, library.aggregates)]
     wanted += [(f"runs[{i}].stretches[{n}].pipe", stretch.pipe, library.pipes) for i, run in enumerate(job.runs) for n, stretch in enumerate(run.stretches)]
     found: list[Fault] = [(path, tr("'{key}' is not in the library", key=key)) for path, key, items in wanted if key not in items]
-    found += [(f"products.sold_in[{n}].key", tr("'{key}' is not in the library", key=one.key)) for n, one in enumerate(job.products.sold_in) if one.key not in library.pipes]
+    sold = {*library.pipes, *library.geotextiles}
+    found += [(f"products.sold_in[{n}].key", tr("'{key}' is not in the library", key=one.key)) for n, one in enumerate(job.products.sold_in) if one.key not in sold]
     found += [(f"parts.counts[{n}]", tr("'{key}' is not in the library", key=f"{rule.part} / {rule.wanted}")) for n, rule in enumerate(job.parts.counts) if not is_counted(rule)]
     return found + [(f"soils[{n}].layers[{i}].texture", tr("'{texture}' is not in the library", texture=layer.texture))
                     for n, soil in enumerate(job.soils) for i, layer in enumerate(soil.layers) if layer.texture not in library.textures]  # fmt: skip

@@ -19,6 +19,7 @@ from weirant.job.identity import index_of
 from weirant.job.job import Job
 from weirant.job.network import OUTLETS, Grate, MainPipe, Soakaway
 from weirant.job.products import SoldIn
+from weirant.job.sold import PIPE_LENGTH, ROLL_LENGTH, ROLL_WIDTH
 from weirant.job.water import Situation
 from weirant.language import tr
 from weirant.records import dataclass
@@ -52,7 +53,7 @@ def _of_situation(name: str) -> Derived:
 
 DERIVED = {
     "pipe": Derived(None, run_edits.pipe_of, run_edits.with_pipe, tr("pipe of the run")),
-    "sold_in": Derived(SoldIn.__dataclass_fields__["length"].metadata["spec"], run_edits.sold_in, run_edits.with_sold_in, may_lack=True),
+    "sold_in": Derived(SoldIn.__dataclass_fields__["length"].metadata["spec"], *PIPE_LENGTH, may_lack=True),
     "length": Derived(Spec(tr("whole length"), k.STATION, at_least=0.3, at_most=5000), run_edits.length, run_edits.with_length),
     "solid_length": Derived(Spec(tr("solid outlet length"), k.STATION, at_least=0, at_most=5000), run_edits.solid_length, run_edits.with_solid_length),
     "source": _of_situation("source"),
@@ -63,6 +64,10 @@ DERIVED = {
 }
 
 
+OF_SECTION = {
+    "roll_length": Derived(Spec(tr("length of the cloth roll"), k.DISTANCE, at_least=0.5, at_most=5000), *ROLL_LENGTH, may_lack=True),
+    "roll_width": Derived(SoldIn.__dataclass_fields__["width"].metadata["spec"], *ROLL_WIDTH, may_lack=True),
+}
 OUTLET_KIND = Derived(None, outlet_edits.outlet_kind, outlet_edits.with_outlet_kind, tr("outlet"), OUTLETS)
 BREAK_LEVEL = "break_level"  # runs.r1.break_level.0: the invert at its first grade break
 
@@ -99,6 +104,8 @@ def _derived(path: str) -> tuple[Derived, str] | None:
         number = int(steps[3])
         read, write = partial(level_at_break, number=number), partial(_set_break, number)
         return Derived(Spec(tr("invert at the grade break"), k.LEVEL, at_least=-500, at_most=9000), read, write), steps[1]
+    if len(steps) == 3 and steps[0] == "sections" and steps[2] in OF_SECTION:
+        return OF_SECTION[steps[2]], steps[1]
     if len(steps) == 3 and steps[0] == "old_drains" and steps[2] == "sediment":
         return OLD_SEDIMENT, steps[1]
     return (DERIVED[steps[2]], steps[1]) if len(steps) == 3 and steps[0] == "runs" and steps[2] in DERIVED else None

@@ -93,10 +93,11 @@ class OwnFabric:
 
 @dataclass(frozen=True)
 class SoldIn:
-    """The length m in which a pipe of a key, of the library or one's own, is bought for this job, in the place of the usual one."""
+    """The length m in which a pipe or a cloth of a key, of the library or one's own, is bought for this job, and the width m of the roll; None is the usual one."""
 
     key: str = plain("key")
-    length: float = quantity("comes in lengths of", k.DISTANCE, above=0, at_least=0.5, at_most=5000)
+    length: float | None = quantity("pipe in lengths of", k.DISTANCE, above=0, at_least=0.5, at_most=5000, default=None)
+    width: float | None = quantity("width of the cloth roll", k.DISTANCE, above=0, at_least=0.3, at_most=20, default=None)
 
 
 @dataclass(frozen=True)
@@ -106,4 +107,4 @@ class Products:
     pipes: tuple[OwnPipe, ...] = several("own pipes", (), most=200)
     stones: tuple[OwnStone, ...] = several("own stones", (), most=200)
     fabrics: tuple[OwnFabric, ...] = several("own fabrics", (), most=200)
-    sold_in: tuple[SoldIn, ...] = several("lengths that pipe comes in", (), most=200)
+    sold_in: tuple[SoldIn, ...] = several("lengths and widths that are sold", (), most=200)

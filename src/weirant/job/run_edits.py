@@ -11,7 +11,6 @@ from weirant.job.geometry import APART, length_of, nodes_by_id, points_of, run_o
 from weirant.job.identity import STRETCH, fresh
 from weirant.job.job import Job
 from weirant.job.network import BASINS, INLET, PLAIN, PLANNED, ROOF_ENTRY, STRAIGHT_IN, Basin, Grate, Node, Run
-from weirant.job.products import SoldIn
 from weirant.job.source_edits import let_go
 from weirant.language import tr
 from weirant.units.display import STATION, System, shown
@@ -109,16 +108,3 @@ def fresh_name(job: Job, wanted: str, stem: str = "") -> str:
     """A name that no run bears: the one wanted, or it with a number."""
     names, stem = {run.name for run in job.runs}, stem or wanted
     return wanted if wanted not in names else next(name for i in range(2, len(names) + 3) if (name := f"{stem} {i}") not in names)
-
-
-def sold_in(job: Job, identity: str) -> float | None:
-    """The length m in which the pipe of a run is bought for this job; None where that is the usual one."""
-    key = pipe_of(job, identity)
-    return next((one.length for one in job.products.sold_in if one.key == key), None)
-
-
-def with_sold_in(job: Job, identity: str, length: float | None) -> Job:
-    """The job with the pipe of a run, wherever it lies, bought in another length m; None is the usual one again."""
-    key = pipe_of(job, identity)
-    others = tuple(one for one in job.products.sold_in if one.key != key)
-    return dataclasses.replace(job, products=dataclasses.replace(job.products, sold_in=others if length is None else (*others, SoldIn(key, length))))

@@ -7,7 +7,7 @@ from functools import cache
 from typing import TypeVar
 
 from weirant.errors import InputError
-from weirant.job.products import HOLE, OwnPipe, OwnStone, Products
+from weirant.job.products import HOLE, OwnPipe, OwnStone, Products, SoldIn
 from weirant.job.soil import Band
 from weirant.language import tr
 from weirant.library.drilled import drilled
@@ -54,8 +54,17 @@ def with_own(library: Library, products: Products) -> Library:
     fabrics = {own.key: Geotextile(own.key, own.name, own.kind, own.o95, own.permittivity, own.thickness, own.open_area, own.mass, own.roll_width, "user", "", strength=own.strength)
                for own in products.fabrics}  # fmt: skip
     pipes = library.pipes | pipes
-    pipes |= {own.key: dataclasses.replace(pipes[own.key], supply_length=own.length) for own in products.sold_in if own.key in pipes}
-    return Library(pipes, library.aggregates | stones, library.geotextiles | fabrics, library.textures)
+    pipes |= {own.key: dataclasses.replace(pipes[own.key], supply_length=own.length) for own in products.sold_in if own.key in pipes and own.length is not None}
+    cloths = library.geotextiles | fabrics
+    cloths |= {own.key: _on_a_roll(cloths[own.key], own) for own in products.sold_in if own.key in cloths}
+    return Library(pipes, library.aggregates | stones, cloths, library.textures)
+
+
+def _on_a_roll(cloth: Geotextile, sold: SoldIn) -> Geotextile:
+    """A cloth on the roll that is bought; a sock comes on none."""
+    if cloth.roll_width is None:
+        return cloth
+    return dataclasses.replace(cloth, roll_length=sold.length or cloth.roll_length, roll_width=sold.width or cloth.roll_width)
 
 
 def _own_pipe(own: OwnPipe) -> Pipe:

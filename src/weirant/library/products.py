@@ -7,6 +7,8 @@ from weirant.methods.gradation import Gradation
 from weirant.methods.soil_tests import kozeny_carman
 from weirant.records import dataclass
 
+ROLL = 90.0  # m of cloth on a roll (common practice, no source)
+
 
 @dataclass(frozen=True)
 class Pipe:
@@ -83,6 +85,7 @@ class Geotextile:
     o95_low: float | None = None
     permittivity_high: float | None = None
     strength: int | None = None
+    roll_length: float = ROLL
 
     @property
     def finest(self) -> float:

@@ -173,9 +173,11 @@ def _is_idle(document: Document, field: str) -> bool:
         return kept != [situation_of(document.in_hand.run.run).place] or (lie is not None and lie.distance <= NOUGHT)
     top = document.section.top
     section = document.section
+    has_roll = section.has_cloth and document.outcome.library.geotextile(section.geotextile).roll_width is not None
     idle = {"section.aggregate": not section.has_stone, "section.top": not section.has_stone,
             "section.layers": section.wrap != TOP_SHEET, "section.sand": not section.is_in_sand, "section.sand_thickness": not section.is_in_sand,
             "section.overlap": not section.is_covered and section.wrap != AT_JOINTS, "section.geotextile": not section.has_cloth,
+            "section.roll_width": not has_roll, "section.roll_length": not has_roll,
             "section.turf": top not in LAID_ON or not section.has_stone, "section.stone_cover": top != SOIL_CAP or not section.has_stone,
             "section.pavement": top not in CAN_BE_PAVED}  # fmt: skip
     return idle.get(field, False)

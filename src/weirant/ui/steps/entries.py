@@ -19,7 +19,7 @@ YES_NO: list[tuple[Any, str]] = [(None, tr("not asked yet")), (True, tr("yes")),
 
 
 LEFT_OPEN = {"mouth.across": tr("as the pipe"), "main.invert": tr("as the pipe"), "soaks.water_table": tr("lies lower"),
-             "sold_in": tr("as usual")}  # what it means that nothing is typed
+             "sold_in": tr("as usual"), "roll_width": tr("as usual"), "roll_length": tr("as usual")}  # what it means that nothing is typed
 
 
 class TextEdit(TypedEdit):
