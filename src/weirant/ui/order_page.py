@@ -78,8 +78,8 @@ class OrderPage(ColumnPage):
             link.setToolTip(plain_tip(told))
             link.clicked.connect(lambda _, act=act: act())
             links.append(link)
-        for widget in (links[0], total, links[1]):
-            prices.addWidget(widget)
+        prices.addWidget(links[0])
+        prices.addWidget(total)
         self.rows.comes_to.connect(total.setText)
         layout.addWidget(by)
         layout.addWidget(self.rows)
@@ -88,6 +88,7 @@ class OrderPage(ColumnPage):
         self.choice.taken.connect(self.rows.take)
         self.rows.marked.connect(lambda row: self.ensureWidgetVisible(row, 0, 3 * THEME.row))
         layout.addWidget(self.lacks)
+        layout.addWidget(links[1], 0, Qt.AlignmentFlag.AlignLeft)  # where the parts end
         self.spread = PlainLabel()
         self.spread.setWordWrap(True)
         layout.addWidget(self.spread)
