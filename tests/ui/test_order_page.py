@@ -15,6 +15,7 @@ from weirant.design.demo import demo_job
 from weirant.job.paths import with_value
 from weirant.ui import price_choice
 from weirant.ui.dialogs.part_rules import EachEdit, PartRulesDialog
+from weirant.ui.entry import QuantityEdit
 from weirant.ui.memory import remember, words
 from weirant.ui.name_link import NameLink
 from weirant.ui.part_rules import KEY, with_rules
@@ -182,3 +183,23 @@ def test_how_parts_are_counted_is_typed_seen_in_the_order_undone_and_taken_into_
     assert with_rules(demo_job()) == demo_job()
     while window.document.stack.canUndo():
         window.document.stack.undo()
+
+
+def test_how_pipe_and_cloth_are_sold_is_typed_on_the_card_and_the_order_follows(window, qtbot):
+    window.sheet.rail.choose("materials")
+    next(b for b in window.sheet.card.findChildren(QPushButton) if b.text() == "how it is sold").click()
+    entries = {e.path.rpartition(".")[2]: e for e in window.sheet.card.findChildren(QuantityEdit)}
+    assert set(entries) == {"sold_in", "roll_width", "roll_length"} and all(e.text() == "" and e.placeholderText() == "as usual" for e in entries.values())
+    type_in(entries["sold_in"], "250 ft")
+    assert window.document.stack.undoText() == "pipe in lengths of: as usual to 250.0 ft"
+    type_in(entries["roll_length"], "50 ft")
+    window.sheet.rail.choose("order")
+    page = window.sheet.views["order"]
+
+    def sold():
+        return {(p.line.key, p.line.size): p.line.sold for p in page.rows.quote.lines} if page.rows.quote is not None else {}
+
+    qtbot.waitUntil(lambda: (sold().get(("corrugated-100", "")), sold().get(("nonwoven-light", ""))) == (1, 3), timeout=5000)
+    while window.document.stack.canUndo():
+        window.document.stack.undo()
+    qtbot.waitUntil(lambda: sold().get(("corrugated-100", "")) == 3, timeout=5000)

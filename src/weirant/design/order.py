@@ -124,7 +124,7 @@ def _stone(outcome: Outcome, key: str, volume: float, origins: tuple[Origin, ...
     sold_as = {"t": _exact(bought / 1000), "ton": _exact(bought / TON), "kg": _exact(bought), "lb": _exact(bought / 0.45359237), "m3": _exact(bought / stone.bulk_density),
                "yd3": _exact(bought / stone.bulk_density / YARD), "load": _up(bought / truck), "bag": _up(bought / BAG), "pallet": _up(bought / BAG / PALLET)}  # fmt: skip
     system = k.System(outcome.job.units)
-    note = tr("{density} as placed, waste {waste:.0f} %; truck loads of {truck}: {loads}; barrow loads: {barrows}; loader buckets: {buckets}",
+    note = tr("{density} as placed, dry: wet from the washer some 3 % more; waste {waste:.0f} %; truck loads of {truck}: {loads}; barrow loads: {barrows}; loader buckets: {buckets}",
               density=shown(stone.bulk_density, k.DENSITY, system), waste=100 * outcome.job.limits.waste, truck=shown(truck, k.MASS, system), loads=int(sold_as["load"]),
               barrows=math.ceil(volume * more / BARROW),
               buckets=math.ceil(volume * more / BUCKET))

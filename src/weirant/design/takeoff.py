@@ -260,11 +260,11 @@ def take_off(job: Job, site: Site, library: Library) -> TakeOff:
     fabric = {library.geotextile(key).name: area for key, area in total.of(FABRIC).items()}
     paved = total.of(PAVING)  # by its thickness
     backfill = sum(put_back(site).values())
-    dense = ", ".join(tr("{bulk_density:g} kg/m³ ({bulk_density_2:.0f} lb/ft³)", bulk_density=a.bulk_density, bulk_density_2=a.bulk_density / 16.0185) for a in stone) or "none"
+    dense = ", ".join(tr("{bulk_density:g} kg/m³ ({bulk_density_2:.0f} lb/ft³)", bulk_density=a.bulk_density, bulk_density_2=a.bulk_density / 16.0185) for a in stone) or tr("none")
     return TakeOff(
         counted(tr("Dig"), total.dug, k.VOLUME, tr("solid ground, {along}", along=along)),
         counted(tr("Stone in place"), volume, k.VOLUME, tr("round the pipe, {along}", along=along)),
-        counted(tr("Stone by weight"), sum(v * a.bulk_density for a, v in stone.items()), k.MASS, tr("{dense} as placed, by common practice", dense=dense)),
+        counted(tr("Stone by weight"), sum(v * a.bulk_density for a, v in stone.items()), k.MASS, tr("{dense} as placed, dry, by common practice", dense=dense)),
         _each(tr("Fabric"), fabric, k.AREA, _wraps(site)),
         counted(tr("Perforated pipe"), total.all_of(PERFORATED), k.DISTANCE, tr("the collecting runs")),
         counted(tr("Solid pipe"), total.all_of(SOLID), k.DISTANCE, tr("outlet runs and solid runs")),

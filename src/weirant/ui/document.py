@@ -68,6 +68,14 @@ class _Change(QUndoCommand):
     def undo(self) -> None:  # noqa: D102
         self.document._show(self.before)
 
+LEFT_OPEN = {"mouth.across": tr("as the pipe"), "main.invert": tr("as the pipe"), "soaks.water_table": tr("lies lower"), "sold_in": tr("as usual"), "roll_width": tr("as usual"),
+             "roll_length": tr("as usual")}  # fmt: skip
+
+
+def left_open(path: str) -> str:
+    """What it means that nothing stands in a field."""
+    return next((words for end, words in LEFT_OPEN.items() if path.endswith(end)), tr("not known"))
+
 
 class Document(QObject):
     """Holds the job and its outcome; every edit comes through here, and one signal says that something changed.
@@ -307,7 +315,7 @@ class Document(QObject):
         job = job or self.job
         value, metadata = value_at(job, path), field_at(job, path).metadata
         if value is None:
-            return tr("not known")
+            return left_open(path)
         if path.endswith(".place"):
             thing = by_id(job.features, value)
             return thing.name if thing is not None else tr("nothing yet")

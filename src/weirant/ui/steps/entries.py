@@ -11,15 +11,13 @@ from PyQt6.QtWidgets import QWidget
 from weirant.job.paths import field_at, label_at, value_at
 from weirant.job.section import MOST_FOLDS
 from weirant.language import tr
-from weirant.ui.document import Document
+from weirant.ui.document import Document, left_open
 from weirant.ui.entry import GONE, QuantityEdit, TypedEdit, WordChoice
 from weirant.ui.theme import THEME
 
 YES_NO: list[tuple[Any, str]] = [(None, tr("not asked yet")), (True, tr("yes")), (False, tr("no"))]
 
 
-LEFT_OPEN = {"mouth.across": tr("as the pipe"), "main.invert": tr("as the pipe"), "soaks.water_table": tr("lies lower"),
-             "sold_in": tr("as usual"), "roll_width": tr("as usual"), "roll_length": tr("as usual")}  # what it means that nothing is typed
 
 
 class TextEdit(TypedEdit):
@@ -70,7 +68,7 @@ def entry_for(document: Document, path: str) -> QWidget:
     if "words" in metadata:
         return WordChoice(document, path, [(word, tr(word)) for word in metadata["words"]])
     if "spec" in metadata:
-        edit = QuantityEdit(document, path, next((words for end, words in LEFT_OPEN.items() if path.endswith(end)), tr("not known")))
+        edit = QuantityEdit(document, path, left_open(path))
         edit.setFixedWidth(round(7.4 * THEME.text))
         edit.setAlignment(Qt.AlignmentFlag.AlignRight)
         return edit
