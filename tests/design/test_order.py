@@ -31,7 +31,7 @@ from weirant.design.takeoff import length_in_ground
 from weirant.design.work import tasks_of
 from weirant.drawing.primitives import Area, Stroke
 from weirant.drawing.section import section_drawing
-from weirant.errors import JobFileError
+from weirant.errors import InputError, JobFileError
 from weirant.formats.job_file import from_text, to_text
 from weirant.formats.price_list import open_price_list, read_price_list
 from weirant.job.drilling import with_drilled
@@ -44,7 +44,7 @@ from weirant.job.soil import ROCK
 from weirant.library.each import each_words
 from weirant.library.parts import parts as library_parts
 from weirant.outcome.amounts import PAVED, PAVING, Amounts
-from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE
+from weirant.outcome.bill import CLOTH, DIG, PART, PIPE, STONE, Bill
 from weirant.outcome.finding import State
 from weirant.outcome.prices import Terms
 from weirant.units.display import System
@@ -137,6 +137,9 @@ def test_a_hundred_feet_take_a_hundred_feet_of_pipe_in_each_run_and_where_one_st
             if stretch.high - stretch.low > 0.1 and amounts.dug > 0 and not outcome.site.in_trench_of(found.id):
                 assert kit[DIG, "dug"].needed == pytest.approx(amounts.dug * 10 / (stretch.high - stretch.low))
                 assert all(line.what != PART or (outcome.library is not None and row_goes_by_length(line.key)) for line in kit.values())
+    if key in ("demo", "old-drain", "curtain"):  # a pipe in each trench; what lies there already is none of them
+        assert sum(line.needed for line in kit_of(outcome, bill, length_of(outcome, bill)) if line.what == PIPE) == pytest.approx(30.48, rel=0.01)
+    assert kit_of(outcome, Bill(()), length_of(outcome, Bill(()))) == ()
     whole = {line.key: line for line in kit_of(outcome, bill, length_of(outcome, bill))}
     foot = {line.key: line for line in kit_of(outcome, bill, length_of(outcome, bill), 0.3048)}
     assert all(foot[one].needed == pytest.approx(line.needed / 100) for one, line in whole.items())
@@ -151,11 +154,13 @@ def test_the_order_of_one_run_has_the_cloth_and_the_cuts_of_that_run_alone(capsy
     sold = {run: next(line for line in order_of(outcome, bill=bill_of(outcome).at(run)) if line.what == CLOTH).sold_as["m2"] for run in (("r1",), ("r1", "r3"))}
     assert 0 < sold["r1",] < sold["r1", "r3"]
     assert main(["takeoff", "demo", "--run", "slab drain"]) == 0 and "green" not in capsys.readouterr().out
+    assert main(["takeoff", "pattern:old-drain", "--per-ft", "--run", pattern("old-drain").job().runs[0].name]) == 0 and capsys.readouterr().out.strip() == ""  # it is there already
     assert main(["takeoff", "demo", "--run", "slab drain", "--per-ft", "--json"]) == 0
     assert sum(float(line["needed"]) for line in json.loads(capsys.readouterr().out) if line["what"] == "pipe") == pytest.approx(0.3048)
 
 
-@pytest.mark.parametrize(("length", "coils", "price", "costs"), [(None, 3, "coil,68", "204.00"), (76.2, 1, "250 ft,150", "150.00"), (914.4, 1, "3000 ft,1500", "1500.00"),
+@pytest.mark.parametrize(("length", "coils", "price", "costs"), [(None, 3, "coil,68", "204.00"), (30.48, 3, "coil,68", "204.00"), (76.2, 1, "250 ft,150", "150.00"),
+    (914.4, 1, "3000 ft,1500", "1500.00"),
     (76.2, 1, "coil,68", None)])  # fmt: skip
 def test_pipe_is_cut_and_priced_in_the_length_in_which_it_is_bought_for_the_job(length, coils, price, costs):
     job = with_value(demo_job(), "runs.r1.sold_in", length)
@@ -167,14 +172,17 @@ def test_pipe_is_cut_and_priced_in_the_length_in_which_it_is_bought_for_the_job(
 
 
 @pytest.mark.parametrize(("width", "length", "rolls", "price", "costs"), [
-    (None, None, 1, "roll,310", "310.00"), (1.8288, None, None, "roll,310", None), (None, 15.24, 3, "roll,310", None), (None, 15.24, 3, "ft2,0.18", "247.00")])  # fmt: skip
+    (None, None, 1, "roll,310", "310.00"), (3.81, 90.0, 1, "roll,310", "310.00"), (1.8288, None, None, "roll,310", None), (None, 15.24, 3, "roll,310", None),
+    (None, 15.24, 3, "ft2,0.18", "247.00")])  # fmt: skip
 def test_cloth_is_cut_off_the_roll_that_is_bought_for_the_job(width, length, rolls, price, costs):
     job = with_value(with_value(demo_job(), "sections.s1.roll_width", width), "sections.s1.roll_length", length)
     outcome = assess(job)
     line = next(line for line in order_of(outcome) if line.what == CLOTH)
     usual = next(line for line in order_of(OUTCOMES["demo"]) if line.what == CLOTH)
     assert (rolls is None or line.sold == rolls) and from_text(to_text(job)) == job
-    assert (line.sold_as["m2"] >= usual.sold_as["m2"]) and ("6.0 ft wide" in line.note) == (width is not None) and ("50.0 ft long" in line.note) == (length is not None)
+    assert (line.sold_as["m2"] >= usual.sold_as["m2"]) and ("6.0 ft wide" in line.note) == (width == 1.8288) and ("50.0 ft long" in line.note) == (length == 15.24)
+    with pytest.raises(InputError, match=r"neither wide nor long enough.*how it is sold"):
+        order_of(assess(with_value(with_value(job, "sections.s1.roll_width", 0.6), "sections.s1.roll_length", 0.6)))
     told = quote_of((line,), (), read_price_list(f"item,per,price\nnonwoven-light,{price}\n", "x")).lines[0].cost
     assert (told is None) == (costs is None) and (told is None or float(told) == pytest.approx(float(costs), rel=0.01))
     assert with_value(with_value(job, "sections.s1.roll_width", None), "sections.s1.roll_length", None) == demo_job()

@@ -14,7 +14,7 @@ from weirant.design.hydrographs import runs_off
 from weirant.design.storms import DESIGN, rain_of, rainfall_curve, storm_named, storms_of
 from weirant.errors import InputError, JobFileError
 from weirant.formats.rain_csv import read_rain
-from weirant.formats.rain_days_csv import read_rain_days, write_rain_days
+from weirant.formats.rain_days_csv import is_of_days, read_rain_days, write_rain_days
 from weirant.formats.rainfall_csv import read_rainfall, write_rainfall
 from weirant.instruments.rainfall_service import places, rain_days_at, rainfall_at
 from weirant.job.rain import EVEN, OWN, PEAKED, TYPES, Storm
@@ -115,6 +115,7 @@ def test_a_rainfall_table_is_written_and_read_back():
 
 def test_the_days_with_rain_of_a_place_are_written_read_back_and_taken_by_the_plan(tmp_path, capsys):
     wet = rain_days_at(places()[2])
+    assert is_of_days("# a place\n" + write_rain_days(wet)) and is_of_days('"Month";"Days"\n1;2\n') and not is_of_days("duration_min,10_years_in\n5,1\n") and not is_of_days("")
     assert read_rain_days(write_rain_days(wet), "days") == pytest.approx(wet, rel=1e-5) and wet[0] == 14 / 31 and wet[1] == 11 / 28.25
     path = tmp_path / "days.csv"
     told = {}

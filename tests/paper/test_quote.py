@@ -81,7 +81,8 @@ def test_the_workbook_of_a_take_off_adds_up_the_rows_it_shows(spoil, tmp_path, c
     assert main(["takeoff", "demo", "--csv"]) == 0 and capsys.readouterr().out.startswith("what,item,name,needed")
     for wrong in ("--json", "--per-100ft", "--csv"):
         assert main(["takeoff", "demo", "--xlsx", str(tmp_path / "no.xlsx"), wrong]) == 2 and "cannot stand beside" in capsys.readouterr().err
-    assert not (tmp_path / "no.xlsx").exists()
+    assert main(["takeoff", "demo", "--xlsx", str(tmp_path / "no.doc")]) == 2 and "must end in .xlsx" in capsys.readouterr().err
+    assert not list(tmp_path.glob("no.*"))
 
 
 def test_no_name_runs_as_a_formula():

@@ -19,7 +19,7 @@ from weirant.formats import job_file
 from weirant.formats.open_mark import mark_of
 from weirant.formats.recovery import find_recoverable, recovery_folder, state_folder
 from weirant.job.paths import with_value
-from weirant.ui import work
+from weirant.ui import rest, work
 from weirant.ui.mishaps import Mishaps
 from weirant.ui.opening import DIALOGS
 
@@ -329,6 +329,36 @@ def test_the_rainfall_table_is_typed_down_its_columns(window, qtbot):
 
 
 @pytest.mark.parametrize("slow", [lambda asker: 1, lambda asker: 1 / 0])
+def test_everything_is_searched_for_garbage_while_nobody_does_anything_or_after_a_while(qtbot, monkeypatch):
+    counts, swept = [100, 3, 11], []
+    monkeypatch.setattr(work.gc, "get_count", lambda: tuple(counts))
+    monkeypatch.setattr(work.gc, "collect", swept.append)
+    desk = work.desk()
+    desk._sweep()  # takes note
+    counts[0] += work.STILL + 1  # somebody works
+    desk._sweep()
+    assert 2 not in swept[1:] and (desk._sweep() or swept[-1]) == 2  # then nobody does
+    swept.clear()
+    for _ in range(work.WAITS + 2):
+        counts[0] += work.STILL + 1
+        desk._sweep()
+    assert 2 in swept
+
+
+def test_what_follows_an_edit_is_shown_in_an_event_of_its_own_and_no_oftener_than_an_eye_follows(qtbot):
+    shown, owner = [], QObject()
+    follows = rest.Rest(owner, lambda: shown.append(1))
+    follows.ask()
+    follows.ask()
+    assert not shown
+    qtbot.waitUntil(lambda: len(shown) == 1)
+    for _ in range(3):
+        follows.ask()
+        QApplication.processEvents()
+    assert len(shown) == 1
+    qtbot.waitUntil(lambda: len(shown) == 2)
+
+
 def test_a_thread_never_sweeps_away_who_asked(qtbot, monkeypatch, slow):
     """Held back until its answer has been told: of a widget that is gone by then it must not be the last to let go, which brings Qt down."""
     told, swept, put = threading.Event(), [], work._Desk.put

@@ -47,13 +47,15 @@ from weirant.words.spoil import spread_words
 def takeoff(given: Namespace) -> int:
     """Print what a job takes; 0."""
     check_one_way(given)
-    check_one_of(given, "per_100ft", "per_ft")
-    check_one_of(given, "per_100ft", "little_waste")
+    for option in ("per_ft", "little_waste"):
+        check_one_of(given, "per_100ft", option)
     check_one_of(given, "per_ft", "little_waste")
+    for option in ("json", "csv", "per_100ft", "per_ft", "run"):  # it holds the whole job
+        check_one_of(given, "xlsx", option)
+    if given.xlsx and not given.xlsx.lower().endswith(".xlsx"):
+        raise InputError("--xlsx", tr("must end in {endings}", endings=".xlsx"), given.xlsx)
     outcome, lines = _ordered(given)
     if given.xlsx:
-        if given.json or given.csv or given.per_100ft or given.per_ft or given.run:
-            raise InputError("--xlsx", tr("writes the whole job, and cannot stand beside --run, --per-100ft, --json or --csv"))
         write_takeoff_xlsx(outcome, lines, Path(given.xlsx))
         return 0
     per, bill = HUNDRED_FEET if given.per_100ft else FOOT if given.per_ft else 0.0, _bill(given, outcome)

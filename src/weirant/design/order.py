@@ -24,9 +24,11 @@ from weirant.design.bill import (
 )
 from weirant.design.laid_parts import pieces_of_pipe
 from weirant.design.takeoff import LAP
+from weirant.errors import InputError
 from weirant.job.products import HoleRow
 from weirant.job.work_terms import HAULED
 from weirant.language import ntr, tr
+from weirant.library import shipped, with_own
 from weirant.library.each import each_words
 from weirant.library.parts import Part, parts, parts_by
 from weirant.methods.cloth_cut import cloth_cut
@@ -50,6 +52,7 @@ SPREAD = 1.8288  # m (6 ft) beside the trench over which spoil is spread (common
 STRIP, KEEPS = (0.3048, 1.2192), 3  # m wide (12 in) and long (4 ft) that a cutter leaves; days that turf keeps off the ground (common practice, no source)
 BUCKET, PALLET = 0.3, 40  # m³ in the bucket of a small loader, bags on a pallet (common practice, no source)
 RANK = {what: number for number, what in enumerate((PIPE, STONE, CLOTH, TOP, PART, DIG))}  # in which order they are told
+SAME = 0.01  # m by which two lengths that are sold may differ and be one
 STEP = Decimal("0.1")  # tons and yards in which stone is sold
 
 
@@ -142,6 +145,9 @@ def _cloth(outcome: Outcome, key: str, area: float, origins: tuple[Origin, ...])
         return OrderLine(CLOTH, key, "", cloth.name, area, sold, "m2", tr("as a sock, waste {waste:.0f} %", waste=100 * outcome.job.limits.waste), origins, _areas(float(sold)))
     used, across = 0.0, 0
     for girth, length in _girths(outcome, key, origins):
+        if girth > max(cloth.roll_width, cloth.roll_length):
+            raise InputError(tr("roll of {cloth}", cloth=cloth.name), tr("is neither wide nor long enough to go round the stone, {girth}: take a larger one in step 7, how it is sold",
+                                                                         girth=shown(girth, k.DISTANCE, k.System(outcome.job.units))), "")  # fmt: skip
         cut = cloth_cut(girth, length, cloth.roll_width, cloth.roll_length, min(LAP, cloth.roll_width / 2))
         used, across = used + cut.roll_used, across + int(cut.across)
     rolls = _up(used * more / cloth.roll_length)
@@ -157,7 +163,15 @@ def _cloth(outcome: Outcome, key: str, area: float, origins: tuple[Origin, ...])
 
 def _is_sold_otherwise(outcome: Outcome, key: str) -> bool:
     """Whether a pipe or a cloth is bought for the job in another size than the usual one, which the price of a coil or a roll is for."""
-    return any(one.key == key for one in outcome.job.products.sold_in)
+    products = outcome.job.products
+    sold = next((one for one in products.sold_in if one.key == key), None)
+    if sold is None:
+        return False
+    usual = with_own(shipped(), dataclasses.replace(products, sold_in=()))
+    if key in usual.pipes:
+        return sold.length is not None and abs(sold.length - usual.pipes[key].supply_length) > SAME
+    cloth = usual.geotextiles[key]
+    return abs((sold.length or cloth.roll_length) - cloth.roll_length) > SAME or abs((sold.width or cloth.roll_width or 0.0) - (cloth.roll_width or 0.0)) > SAME
 
 
 def _areas(area: float) -> dict[str, Decimal]:

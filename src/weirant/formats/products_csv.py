@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import dataclasses
-import re
 from collections.abc import Callable
 from typing import Any
 
@@ -11,7 +10,7 @@ from weirant.errors import InputError, JobFileError
 from weirant.formats.csv_text import restored, table_of
 from weirant.job import Job
 from weirant.job.faults import faults_of
-from weirant.job.products import OWN, GradingBand, OwnFabric, OwnPipe, OwnStone, Products
+from weirant.job.products import GradingBand, OwnFabric, OwnPipe, OwnStone, Products, own_key
 from weirant.language import tr
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, NUMBER, PER_TIME, Dimension
@@ -72,7 +71,7 @@ def _key(row: Row) -> str:
     name = row.get("name", ("", ""))[0]
     if not name:
         raise InputError("name", tr("is missing"))
-    return OWN + re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")
+    return own_key(name)
 
 
 def _figure(row: Row, column: str, dimension: Dimension, default: float | None = None) -> float:

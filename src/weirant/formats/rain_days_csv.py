@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from weirant.errors import InputError, JobFileError
 from weirant.formats.csv_text import table_of
 from weirant.job.work_terms import MONTH, MOST_RAIN
@@ -14,15 +16,21 @@ USE = tr("A list of days with rain has the columns month and days: twelve lines,
 
 def is_of_days(text: str) -> bool:
     """Whether a table is one of days with rain, by its headings."""
-    heading = text.lstrip("\ufeff").lstrip().partition("\n")[0].lower().replace(";", ",").replace("\t", ",")
-    return tuple(cell.strip() for cell in heading.split(","))[:2] == HEADS
+    try:
+        return _is_heading(table_of(text, "", "")[1][0][1])
+    except JobFileError:
+        return False
+
+
+def _is_heading(cells: Sequence[str]) -> bool:
+    return tuple(cell.strip().lower() for cell in cells[:2]) == HEADS
 
 
 def read_rain_days(text: str, name: str) -> tuple[float, ...]:
     """The share of the days with rain in each month, January first. Raises JobFileError with every line that cannot be used."""
     empty = tr("{name} holds no days with rain. {use}", name=name, use=USE)
     _, rows = table_of(text, name, empty)
-    if not is_of_days(",".join(rows[0][1])):
+    if not _is_heading(rows[0][1]):
         raise JobFileError(empty)
     found: dict[int, float] = {}
     wrong: list[tuple[str, str]] = []

@@ -9,11 +9,13 @@ import types
 import typing
 from functools import cache
 from importlib.machinery import PathFinder
+from threading import Lock
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from pydantic_core import SchemaValidator
 
+_LOADING = Lock()  # jobs are read beside the interface too
 _STRICT = {"strict": True, "extra_fields_behavior": "forbid", "allow_inf_nan": False}
 _PLAIN = {float: "float", int: "int", bool: "bool", str: "str"}
 
@@ -26,10 +28,11 @@ def compiled_core() -> Any:
     name = "pydantic_core._pydantic_core"
     package = importlib.util.find_spec("pydantic_core")
     part = PathFinder.find_spec(name, package.submodule_search_locations) if package is not None else None
-    if name not in sys.modules and part is not None and part.loader is not None:
-        module = importlib.util.module_from_spec(part)
-        part.loader.exec_module(module)
-        sys.modules[name] = module  # whoever wants the whole package later finds this one in it: it can be loaded once only
+    with _LOADING:
+        if name not in sys.modules and part is not None and part.loader is not None:
+            module = importlib.util.module_from_spec(part)
+            part.loader.exec_module(module)
+            sys.modules[name] = module  # whoever wants the whole package later finds this one in it: it can be loaded once only
     return sys.modules.get(name) or importlib.import_module("pydantic_core")
 
 

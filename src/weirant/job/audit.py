@@ -86,7 +86,7 @@ def _products(job: Job) -> Iterator[Fault]:
                 yield f"{name}[{index}].key", tr("the key of an own product begins with {own}: '{key}'", own=OWN, key=thing.key)
             elif times[thing.key] > 1:
                 yield f"{name}[{index}].key", tr("the key {key} stands {times} times; each needs its own", key=thing.key, times=times[thing.key])
-            if not thing.name.strip():
+            if name == "parts.own" and not thing.name.strip():
                 yield f"{name}[{index}].name", tr("an own product needs a name")
     for key, count in Counter(one.key for one in job.products.sold_in).items():
         if count > 1:

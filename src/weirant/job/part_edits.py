@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import dataclasses
-import re
 
 from weirant.job.part_rules import OwnPart, PartRule, PartRules
-from weirant.job.products import OWN
+from weirant.job.products import OWN, own_key
 
 
 def with_count(rules: PartRules, part: str, wanted: str, each: float | None) -> PartRules:
@@ -17,7 +16,7 @@ def with_count(rules: PartRules, part: str, wanted: str, each: float | None) -> 
 
 def with_own_part(rules: PartRules, name: str) -> PartRules:
     """The rules with one more own part, under a key out of its name that is not taken: one for each top, until it is said what for."""
-    taken, stem = {part.key for part in rules.own}, OWN + (re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "part")
+    taken, stem = {part.key for part in rules.own}, own_key(name) if own_key(name) != OWN else f"{OWN}part"
     key = next(found for n in range(1, len(taken) + 2) if (found := stem if n == 1 else f"{stem}-{n}") not in taken)
     return dataclasses.replace(rules, own=(*rules.own, OwnPart(key, name, "end")))
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from weirant.job.fields import choice, plain, quantity, several
 from weirant.records import dataclass
 from weirant.units import display as k
@@ -10,6 +12,11 @@ OWN = "own-"  # how the keys of own products begin, so that none is taken for on
 SLOT, HOLE = "slot", "hole"
 ALL_ROUND, DOWN = "all round", "down"
 NONWOVEN, WOVEN = "nonwoven", "woven"
+
+
+def own_key(name: str) -> str:
+    """The key of what is called so."""
+    return OWN + re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")
 
 
 @dataclass(frozen=True)

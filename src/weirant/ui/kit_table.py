@@ -8,12 +8,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
-from weirant.design.bill import bill_of
 from weirant.design.kit import HUNDRED_FEET, kit_at
 from weirant.language import tr
 from weirant.outcome.bill import Bill
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import OrderLine
+from weirant.outcome.trench_pipes import trench_at
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.units.display import System
@@ -40,8 +40,13 @@ class KitTable(QWidget):
         column.setSpacing(4)
         column.addWidget(self.heading)
         column.addLayout(self._grid)
-        for signal in (document.changed, document.station_changed, document.run_changed):
+        for signal in (document.station_changed, document.run_changed):
             signal.connect(self.refresh)
+
+    def take(self, outcome: Outcome, bill: Bill) -> None:
+        """Show it by the bill of an outcome, which was counted beside the interface."""
+        self._bill = outcome, bill
+        self.refresh()
 
     def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
         super().showEvent(event)
@@ -52,12 +57,10 @@ class KitTable(QWidget):
         if not self.isVisible():
             return
         lines: tuple[OrderLine, ...] = ()
-        if not self.document.is_empty and self.document.outcome.takeoff is not None:
-            outcome, found = self.document.outcome, self.document.in_hand
-            length, unit = HUNDRED[self.document.system]
-            if self._bill[0] is not outcome:
-                self._bill = outcome, bill_of(outcome)
-            lines = kit_at(outcome, self._bill[1], found, self.document.station, length)
+        if not self.document.is_empty and self._bill[0] is self.document.outcome:
+            outcome, (length, unit) = self.document.outcome, HUNDRED[self.document.system]
+            found, station = trench_at(outcome.site, self.document.in_hand, self.document.station)
+            lines = kit_at(outcome, self._bill[1], found, station, length)
             self.heading.setText(tr("100 {unit} of this trench takes ({run}, where you stand)", unit=unit, run=found.run.name))
         self.heading.setVisible(bool(lines))
         while len(self._rows) < len(lines):

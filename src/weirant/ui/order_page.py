@@ -93,6 +93,7 @@ class OrderPage(ColumnPage):
         self.spread.setWordWrap(True)
         layout.addWidget(self.spread)
         self.kit = KitTable(document)
+        self.rows.counted.connect(self.kit.take)
         layout.addWidget(self.kit)
         heading = PlainLabel(tr("Quantities in place"))
         heading.setProperty("strong", True)

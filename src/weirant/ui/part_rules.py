@@ -6,7 +6,7 @@ import dataclasses
 import json
 
 from weirant.job import Job
-from weirant.job.faults import faults_of
+from weirant.job.faults import faults
 from weirant.job.part_rules import OwnPart, PartRule, PartRules
 from weirant.library.parts import is_counted
 from weirant.ui.memory import remember, words
@@ -26,6 +26,7 @@ def with_rules(job: Job) -> Job:
     try:
         found = json.loads(words(KEY) or "{}")
         rules = PartRules(tuple(rule for one in found.get("counts", ()) if is_counted(rule := PartRule(**one))), tuple(OwnPart(**one) for one in found.get("own", ())))
-        return job if faults_of(rules) else dataclasses.replace(job, parts=rules)
+        begun = dataclasses.replace(job, parts=rules)
+        return job if faults(begun) else begun
     except (ValueError, TypeError, AttributeError, RecursionError):
         return job

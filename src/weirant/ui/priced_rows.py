@@ -13,7 +13,7 @@ from weirant.design.job_price import job_price
 from weirant.design.order import order_of
 from weirant.formats.csv_text import harmless
 from weirant.language import tr
-from weirant.outcome.bill import Origin
+from weirant.outcome.bill import Bill, Origin
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import NO_PRICES, PricedLine, PriceList, Quote
 from weirant.outcome.where import origins_at, station_of
@@ -45,6 +45,7 @@ class PricedRows(QWidget):
 
     said = pyqtSignal(str)
     comes_to = pyqtSignal(str)
+    counted = pyqtSignal(object, object)  # an outcome and its bill
     marked = pyqtSignal(QWidget)
 
     def __init__(self, document: Document) -> None:
@@ -103,11 +104,16 @@ class PricedRows(QWidget):
         """Have the rows brought up to date soon."""
         outcome = None if self.document.is_empty else self.document.outcome
         if outcome is None or outcome.takeoff is None:
+            self.counted.emit(outcome, Bill(()))
             self._show(outcome, None)
         elif self._of[0] is not outcome or self._of[1] is not self.prices:
-            self._work.ask(partial(_worked_out, outcome, self.prices), partial(self._show, outcome), self.said.emit)
+            self._work.ask(partial(_worked_out, outcome, self.prices), partial(self._counted, outcome), self.said.emit)
         else:
             self._mark()
+
+    def _counted(self, outcome: Outcome, found: tuple[Bill, Quote]) -> None:
+        self.counted.emit(outcome, found[0])
+        self._show(outcome, found[1])
 
     def _show(self, outcome: Outcome | None, quote: Quote | None) -> None:
         self.quote, self._of = quote, (outcome, self.prices)
@@ -189,9 +195,9 @@ class PricedRows(QWidget):
         return marked
 
 
-def _worked_out(outcome: Outcome, prices: PriceList) -> Quote:
+def _worked_out(outcome: Outcome, prices: PriceList) -> tuple[Bill, Quote]:
     bill = bill_of(outcome)
-    return job_price(outcome, order_of(outcome, bill=bill), bill, prices)
+    return bill, job_price(outcome, order_of(outcome, bill=bill), bill, prices)
 
 
 def _quiet(words: str) -> QLabel:

@@ -73,6 +73,11 @@ def stamped(job: Job) -> Job:
     return dataclasses.replace(job, date=job.date or time.strftime("%Y-%m-%d"), contractor=job.contractor or memory.words(memory.CONTRACTOR))
 
 
+def begun(job: Job) -> Job:
+    """A new job, with what the last ones had in common."""
+    return with_rules(with_usual(stamped(job)))
+
+
 LATER = 150  # ms between two parts out of sight that take another look
 SCALED = ("plan", "profile", "section", "across")  # views that are drawn to a scale
 
@@ -98,9 +103,9 @@ class Window(QMainWindow):
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
         self.setWindowTitle("Weirant")
-        self.start.made.connect(lambda job: self.open_job(with_rules(with_usual(stamped(job))), None, "water"))
+        self.start.made.connect(lambda job: self.open_job(begun(job), None, "water"))
         self.start.demo_wanted.connect(self.open_demo)
-        self.start.pattern_wanted.connect(lambda job: self.open_job(with_rules(with_usual(stamped(job))), None, "map"))
+        self.start.pattern_wanted.connect(lambda job: self.open_job(begun(job), None, "map"))
         self.setAcceptDrops(True)
         self.start.open_wanted.connect(self.files.ask_open)
         self.start.recent_wanted.connect(self.files.open_file)

@@ -110,6 +110,7 @@ class PartRulesDialog(RowsDialog):
         self.another.clicked.connect(self.add)
         self.every.setToolTip(plain_tip(tr("Show the rules for what this job has not, too")))
         self.every.toggled.connect(self.follow)
+        self._before = document.job.parts
         self._here: list[tuple[EachEdit, PlainLabel, PlainLabel]] = []
         self.follow()
 
@@ -125,7 +126,8 @@ class PartRulesDialog(RowsDialog):
         ruled = {(rule.part, rule.wanted) for rule in outcome.job.parts.counts}
         shown = (*own, *(part for part in parts() if self.every.isChecked() or has[part.wanted] > 0 or (part.key, part.wanted) in ruled))
         self.lay_rows((tuple((part.key, part.wanted, part.unit) for part in shown), self.document.system), lambda: self._of(outcome, shown))
-        if self.document.trial is None:
+        if self.document.trial is None and outcome.job.parts != self._before:  # what came with somebody's job is not what was typed here
+            self._before = outcome.job.parts
             keep_rules(outcome.job.parts)
         for edit, here, source in self._here:
             edit.follow()

@@ -155,7 +155,7 @@ class Canvas(QWidget):
             self.update()
 
     def refresh(self) -> None:
-        """Draw anew; a companion of what is dragged a little later, so that the hand is followed on the stage."""
+        """Draw anew; a companion a little later, so that the hand is followed on the stage."""
         if self.is_small and self.isVisible():
             self._behind.ask()
         else:
