@@ -14,6 +14,7 @@ from ui.keys import type_in
 from weirant.design.demo import demo_job
 from weirant.design.patterns import PATTERNS
 from weirant.job.paths import with_value
+from weirant.outcome.trench_pipes import trench_at
 from weirant.ui import price_choice
 from weirant.ui.dialogs.part_rules import EachEdit, PartRulesDialog
 from weirant.ui.entry import QuantityEdit
@@ -72,9 +73,10 @@ def test_what_a_hundred_feet_takes_follows_where_one_stands(page, window, qtbot)
     guest, host = next((run.id, run.trench_of) for run in job.runs if run.trench_of)
     window.open_job(job, None, "order")
     seen = []
-    for run in (host, guest):  # one trench, whichever of its pipes is in hand
+    there = trench_at(window.document.outcome.site, window.document.outcome.run(guest), 20.0)[1]
+    for run, station in ((host, there), (guest, 20.0)):  # one trench, whichever of its pipes is in hand
         window.document.take_run(run)
-        window.document.move_to(5.0)
+        window.document.move_to(station)
         qtbot.waitUntil(lambda: page.kit._bill[0] is window.document.outcome and bool(told()), timeout=5000)
         seen.append(told())
     assert seen[0] == seen[1] and any(name.startswith("Dig") for name in seen[0])
