@@ -139,6 +139,8 @@ def test_a_hundred_feet_take_a_hundred_feet_of_pipe_in_each_run_and_where_one_st
                 assert all(line.what != PART or (outcome.library is not None and row_goes_by_length(line.key)) for line in kit.values())
     if key in ("demo", "old-drain", "curtain"):  # a pipe in each trench; what lies there already is none of them
         assert sum(line.needed for line in kit_of(outcome, bill, length_of(outcome, bill)) if line.what == PIPE) == pytest.approx(30.48, rel=0.01)
+    hosts = [found.run.length for found in outcome.site.runs if found.run.run.status == "planned" and not found.run.run.trench_of]
+    assert length_of(outcome, bill) == pytest.approx(sum(hosts))  # three pipes side by side lie in one trench
     assert kit_of(outcome, Bill(()), length_of(outcome, Bill(()))) == ()
     whole = {line.key: line for line in kit_of(outcome, bill, length_of(outcome, bill))}
     foot = {line.key: line for line in kit_of(outcome, bill, length_of(outcome, bill), 0.3048)}
@@ -211,6 +213,7 @@ def test_pipe_that_is_drilled_on_the_job_takes_hours_before_it_is_laid():
     assert line.sold == math.ceil(rows["r1"]) and "at 120° on both sides" in line.note and not any(row.key == "holes" for row in bill_of(OUTCOMES["demo"]).rows)
     task = next(task for task in tasks_of(bill_of(outcome)) if task.rate.key == "drill")
     assert task.hours == pytest.approx(rows["r1"] / 120)
+    assert {"drill r1", "dig r1"} <= set(next(task for task in plan_of(outcome).tasks if task.id == "lay r1").after)
     plan = plan_of(outcome).slots
     assert plan["drill r1"].begins >= plan["bring-pipe"].ends and plan["lay r1"].begins >= plan["drill r1"].ends and "drill r3" not in plan
     told = job_price(OUTCOMES["demo"], order_of(OUTCOMES["demo"]), bill_of(OUTCOMES["demo"]), read_price_list("item,per,price\npvc-sewer-100,stick,50\n", "x"))
