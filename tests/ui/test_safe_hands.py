@@ -328,7 +328,6 @@ def test_the_rainfall_table_is_typed_down_its_columns(window, qtbot):
     assert not table.isAncestorOf(QApplication.focusWidget()) and QApplication.focusWidget() is not table and dialog.isVisible()
 
 
-@pytest.mark.parametrize("slow", [lambda asker: 1, lambda asker: 1 / 0])
 def test_everything_is_searched_for_garbage_while_nobody_does_anything_or_after_a_while(qtbot, monkeypatch):
     counts, swept = [100, 3, 11], []
     monkeypatch.setattr(work.gc, "get_count", lambda: tuple(counts))
@@ -359,6 +358,7 @@ def test_what_follows_an_edit_is_shown_in_an_event_of_its_own_and_no_oftener_tha
     qtbot.waitUntil(lambda: len(shown) == 2)
 
 
+@pytest.mark.parametrize("slow", [lambda asker: 1, lambda asker: 1 / 0])
 def test_a_thread_never_sweeps_away_who_asked(qtbot, monkeypatch, slow):
     """Held back until its answer has been told: of a widget that is gone by then it must not be the last to let go, which brings Qt down."""
     told, swept, put = threading.Event(), [], work._Desk.put
