@@ -20,7 +20,8 @@ class Watched(QApplication):
         self.doing = ""
         self.count = 0
         self.took: dict[str, list[float]] = defaultdict(list)
-        self._within: list[list[float]] = []  # loop level, ms of events in loops within
+        self.worked: dict[str, list[float]] = defaultdict(list)  # the same of the processor's time alone: what others take of the machine is not in it
+        self._within: list[list[float]] = []  # loop level, ms of events in loops within, and of the processor
         self._home = QThread.currentThread()
 
     def notify(self, receiver: QObject | None, event: QEvent | None) -> bool:
@@ -34,18 +35,20 @@ class Watched(QApplication):
         """Do something as one event, unless it is part of one; what is being done may be known only afterwards."""
         if self._is_within():
             return act()
-        began, mine = time.perf_counter(), [float(self._level()), 0.0]
+        began, worked, mine = time.perf_counter(), time.thread_time(), [float(self._level()), 0.0, 0.0]
         self._within.append(mine)
         try:
             return act()
         finally:
-            whole = 1e3 * (time.perf_counter() - began)
+            whole, work = 1e3 * (time.perf_counter() - began), 1e3 * (time.thread_time() - worked)
             self._within.pop()
             if self._within:
                 self._within[-1][1] += whole
+                self._within[-1][2] += work
             self.count += 1
-            if whole - mine[1] > LATE:
-                self.took[f"{doing() if doing else self.doing}: {what}"].append(whole - mine[1])
+            for kept, spent in ((self.took, whole - mine[1]), (self.worked, work - mine[2])):
+                if spent > LATE:
+                    kept[f"{doing() if doing else self.doing}: {what}"].append(spent)
 
     def _level(self) -> int:
         return self._home.loopLevel() if self._home is not None else 0
@@ -56,6 +59,10 @@ class Watched(QApplication):
 
     def told(self, most: int = 25) -> str:
         """The late ones, the longest first."""
-        late = sorted(self.took.items(), key=lambda kind: -max(kind[1]))
-        lines = [f"{max(times):7.0f} ms at most, {len(times):4} times: {kind}" for kind, times in late[:most]]
-        return "\n".join([f"{sum(map(len, self.took.values()))} of {self.count} events took longer than {LATE:.0f} ms", *lines])
+        return "\n".join((*_told(self.took, self.count, "took", most), *_told(self.worked, self.count, "kept the processor", most)))
+
+
+def _told(kept: dict[str, list[float]], count: int, what: str, most: int) -> list[str]:
+    late = sorted(kept.items(), key=lambda kind: -max(kind[1]))
+    lines = [f"{max(times):7.0f} ms at most, {len(times):4} times: {kind}" for kind, times in late[:most]]
+    return [f"{sum(map(len, kept.values()))} of {count} events {what} longer than {LATE:.0f} ms", *lines]

@@ -9,6 +9,12 @@ from weirant.ui.theme import THEME
 from weirant.ui.window import Window
 
 
+@pytest.fixture(autouse=True)
+def waits_for_outcomes(monkeypatch):
+    """However slow the machine is: what an edit gives is shown with it."""
+    monkeypatch.setattr("weirant.ui.worked.PATIENCE", None)
+
+
 @pytest.fixture
 def empty_window(qtbot):
     make_application()

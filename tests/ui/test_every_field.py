@@ -65,7 +65,8 @@ def others(path):
 
 @pytest.mark.parametrize("path", PATHS)
 def test_a_field_is_changed_undone_done_again_and_kept_in_the_file(qtbot, tmp_path, path):
-    document, said = Document(JOB), []
+    document, said = Document(), []
+    document.open(JOB, None)
     document.refused.connect(said.append)
     for value in others(path):
         before, heard = document.job, len(said)

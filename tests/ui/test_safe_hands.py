@@ -245,7 +245,7 @@ def test_an_unforeseen_error_is_told_and_the_window_lives(window, qtbot, monkeyp
 def test_an_edit_that_brings_the_sums_down_is_refused_and_nothing_changes(window, monkeypatch):
     refused, before = [], window.document.job
     window.document.refused.connect(refused.append)
-    monkeypatch.setattr("weirant.ui.document.assess", lambda *_, **__: {}["pipe"])
+    monkeypatch.setattr("weirant.ui.worked.assess", lambda *_, **__: {}["pipe"])
     assert not window.document.set_value("sections.s1.width", 0.5) and "not foreseen (KeyError)" in refused[0] and window.document.job is before
     window.open_job(before, None)
     assert window.document.job is before and any("not foreseen" in b.text() for b in window.findChildren(QMessageBox))

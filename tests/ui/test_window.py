@@ -35,7 +35,6 @@ from weirant.ground.network import laid_run
 from weirant.job.faults import faults
 from weirant.job.paths import value_at, with_value
 from weirant.outcome.finding import State
-from weirant.outcome.outcome import Outcome
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.owner_sheet import owner_sheet_pdf
 from weirant.ui.asking import tell
@@ -485,7 +484,7 @@ def test_steps_of_long_ago_hold_next_to_nothing_and_are_undone_all_the_same(wind
     for step in range(count):
         document.set_value("sections.s1.width", 0.3 + 0.001 * (step + 1))
     ended = document.outcome
-    assert sum(isinstance(document.stack.command(k).after, Outcome) for k in range(count)) == AT_HAND
+    assert sum(document.stack.command(k).before.outcome is not None for k in range(count)) == AT_HAND
     for _ in range(count):
         document.stack.undo()
     assert document.job == begun.job and document.outcome.findings == begun.findings and not document.stack.canUndo()

@@ -62,12 +62,12 @@ class DigPage(QFrame):
         if self.document.is_empty or not self.isVisible():
             return
         document, system = self.document, self.document.system
-        if not document.outcome.job.is_surveyed and not self.table.sheet.fault:
+        if not document.shown_job.is_surveyed and not self.table.sheet.fault:
             self.stand.setText(tr("Not surveyed: the levels are made up from your first answers. Shoot the grades (step 2) before anything is dug to them."))
         else:
             self.stand.setText(tr("Instrument at {outcome}; rods on the trench bottom", outcome=shown(instrument_height(document.outcome), LEVEL, system))
                            if not self.table.sheet.fault else self.table.sheet.fault)  # fmt: skip
-        if document.outcome.job.is_surveyed and any(line.rod is None for line in self.table.sheet.lines):
+        if document.shown_job.is_surveyed and any(line.rod is None for line in self.table.sheet.lines):
             self.stand.setText(off_staff(document.outcome))
         if document.trial is not None:
             return

@@ -63,7 +63,7 @@ class DigModel(QAbstractTableModel):
 
     @property
     def _staff(self) -> str:
-        job = self.document.outcome.job
+        job = self.document.shown_job
         return staff_for(job.survey.staff, is_metric=job.units == "metric")
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008, D102
@@ -105,7 +105,7 @@ class DigModel(QAbstractTableModel):
         return None
 
     def _text(self, line: CutLine, built: BuiltReading | None, column: int) -> str:
-        system, survey, staff = self.document.system, self.document.outcome.job.survey, self._staff
+        system, survey, staff = self.document.system, self.document.shown_job.survey, self._staff
         if column < 4:
             value = (line.station, line.ground, line.invert, line.trench_bottom)[column]
             return shown_number(value, STATION if column == 0 else LEVEL, system)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar
 from uuid import uuid4
@@ -11,7 +12,6 @@ from uuid import uuid4
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
-from weirant.design.assess import assess
 from weirant.design.effects import tried
 from weirant.design.session import Session
 from weirant.errors import InputError, NoJobError, NoSuchRunError, WeirantError
@@ -32,6 +32,8 @@ from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome, with_findings
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import trench_at
+from weirant.records import dataclass
+from weirant.ui.worked import Worked
 from weirant.units.display import System, shown
 
 Made = TypeVar("Made")
@@ -40,17 +42,11 @@ GONE = (KeyError, IndexError, AttributeError, TypeError, StopIteration)  # what 
 
 
 class _Change(QUndoCommand):
-    """One named edit; edits of one drag or one nudging merge into one step. Of one long ago only the jobs are kept, and worked out anew when it is gone back to."""
+    """One named edit; edits of one drag or one nudging merge into one step."""
 
-    def __init__(self, document: Document, before: Outcome, after: Outcome, name: str, merge: str) -> None:
+    def __init__(self, document: Document, before: Worked, after: Worked, name: str, merge: str) -> None:
         super().__init__(name)
-        self.before: Outcome | Job = before
-        self.after: Outcome | Job = after
-        self.document, self.merge_key = document, merge
-
-    def lighten(self) -> None:
-        """Keep the jobs alone."""
-        self.before, self.after = (found.job if isinstance(found, Outcome) else found for found in (self.before, self.after))
+        self.document, self.before, self.after, self.merge_key = document, before, after, merge
 
     def id(self) -> int:  # noqa: D102
         return 1 if self.merge_key else -1
@@ -68,6 +64,19 @@ class _Change(QUndoCommand):
     def undo(self) -> None:  # noqa: D102
         self.document._show(self.before)
 
+
+@dataclass(frozen=True)
+class _Opening:
+    """Another job that is being worked out, to take the place of the one in hand."""
+
+    worked: Worked
+    session: Session
+    path: Path | None
+    digest: str
+    opened: Callable[[], None]
+    failed: Callable[[str], object]
+
+
 LEFT_OPEN = {"mouth.across": tr("as the pipe"), "main.invert": tr("as the pipe"), "soaks.water_table": tr("lies lower"), "sold_in": tr("as usual"), "roll_width": tr("as usual"),
              "roll_length": tr("as usual")}  # fmt: skip
 
@@ -80,9 +89,11 @@ def left_open(path: str) -> str:
 class Document(QObject):
     """Holds the job and its outcome; every edit comes through here, and one signal says that something changed.
 
-    ``found`` says that only a finding came, which was worked out beside the interface: whoever types is not to be disturbed by it.
+    ``found`` says that only a finding came, which was worked out beside the interface: whoever types is not to be disturbed by it. An edit has changed the
+    job at once (``begun``); its outcome may come a little later (``changed``), and whoever asks for it before waits for it.
     """
 
+    begun = pyqtSignal()
     changed = pyqtSignal()
     found = pyqtSignal()
     station_changed = pyqtSignal(float)
@@ -92,46 +103,57 @@ class Document(QObject):
     refused = pyqtSignal(str)
     drag_ended = pyqtSignal()
 
-    def __init__(self, job: Job | None = None, path: Path | None = None) -> None:
+    def __init__(self) -> None:
         super().__init__()
         self.stack = QUndoStack(self)
-        self.path, self.digest = path, ""
-        self._job: Job | None = None
-        self._outcome: Outcome | None = None
+        self.path: Path | None = None
+        self.digest = ""
+        self.stack.indexChanged.connect(self._lighten)
+        self._now: Worked | None = None
         self._trial: Offer | None = None
-        self._trial_outcome: Outcome | None = None
+        self._tried: Worked | None = None
+        self._opening: _Opening | None = None
         self._station = 0.0
         self._run, self._thing, self._soil = "", "", ""
         self._layer: int | None = None
         self.session, self.mark = Session(), ""
         self.dragging = self.live = False
-        if job is not None:
-            self.open(job, path)
 
     @property
     def job(self) -> Job:
         """The present job; InputError where none is open."""
-        if self._job is None:
+        if self._now is None:
             raise NoJobError
-        return self._job
+        return self._now.job
 
     @property
     def is_empty(self) -> bool:
         """Whether no job is open yet."""
-        return self._job is None
+        return self._now is None
+
+    @property
+    def shown_job(self) -> Job:
+        """The job shown: with the fix on trial if there is one."""
+        return self._tried.job if self._tried is not None else self.job
 
     @property
     def outcome(self) -> Outcome:
         """The outcome shown: of the fix on trial if there is one, else of the job."""
-        found = self._trial_outcome or self._outcome
-        if found is None:
-            raise NoJobError
-        return found
+        tried = self._tried
+        return tried.outcome if tried is not None and self._wait(tried) and tried.outcome is not None else self.settled
+
+    @property
+    def settled(self) -> Outcome:
+        """The outcome of the job itself, without the trial."""
+        while self._now is not None:  # what cannot be worked out is taken back, and another job is the present one
+            if self._wait(self._now) and self._now.outcome is not None:
+                return self._now.outcome
+        raise NoJobError
 
     @property
     def run(self) -> str:
         """Identity of the run in hand: the one that profile and section show. Where the job shown lacks it, its first run is."""
-        return self._run if has_run(self.outcome.job, self._run) else self.outcome.job.runs[0].id
+        return self._run if has_run(self.shown_job, self._run) else self.shown_job.runs[0].id
 
     @property
     def in_hand(self) -> RunOutcome:
@@ -140,7 +162,7 @@ class Document(QObject):
 
     def take_run(self, identity: str) -> None:
         """Take a run in hand; every view turns to it."""
-        if identity != self._run and has_run(self.outcome.job, identity):
+        if identity != self._run and has_run(self.shown_job, identity):
             self._run, self._soil, self._layer = identity, "", None
             self._station = min(self._station, self.in_hand.run.length)
             self.run_changed.emit(identity)
@@ -149,7 +171,7 @@ class Document(QObject):
     @property
     def thing(self) -> str:
         """Identity of the feature in hand on the plan, empty for none."""
-        return self._thing if self._job is not None and by_id(self.outcome.job.features, self._thing) is not None else ""
+        return self._thing if self._now is not None and by_id(self.shown_job.features, self._thing) is not None else ""
 
     def take_thing(self, identity: str) -> None:
         """Take a feature of the plan in hand, or none."""
@@ -160,7 +182,7 @@ class Document(QObject):
     @property
     def soil(self) -> Soil:
         """The soil in hand: the one chosen, or else that at the station."""
-        found: Soil | None = by_id(self.outcome.job.soils, self._soil)
+        found: Soil | None = by_id(self.shown_job.soils, self._soil)
         return found or self.in_hand.soil(self.station)
 
     def take_soil(self, identity: str) -> None:
@@ -215,13 +237,6 @@ class Document(QObject):
         self.live = live
 
     @property
-    def settled(self) -> Outcome:
-        """The outcome of the job itself, without the trial."""
-        if self._outcome is None:
-            raise NoJobError
-        return self._outcome
-
-    @property
     def trial(self) -> Offer | None:
         """The fix on trial."""
         return self._trial
@@ -236,24 +251,39 @@ class Document(QObject):
         """The station all views stand at, m."""
         return self._station
 
-    def open(self, job: Job, path: Path | None, digest: str = "") -> None:
+    def open(self, job: Job, path: Path | None, digest: str = "", opened: Callable[[], None] = lambda: None, failed: Callable[[str], object] = lambda _: None) -> None:
         """Take over another job with a fresh undo stack; ``digest`` is that of its file as it was read.
 
-        Raises WeirantError where the job cannot be worked out; the present one then stays.
+        Then ``opened`` is called; or ``failed`` where the job cannot be worked out, and the present one stays.
         """
-        session = Session()
-        self._outcome, self._job, self.path, self.digest = _worked_out(job, session), job, path, digest
-        self.session, self.mark = session, uuid4().hex
-        self._trial = self._trial_outcome = None
+        opening = self._opening = _Opening(Worked(job), Session(), path, digest, opened, failed)
+        try:
+            if opening.worked.begin(opening.session, at_once=False):
+                self._open()
+            else:
+                opening.worked.tell(partial(self._come, opening.worked))
+        except WeirantError as fault:
+            self._opening = None
+            failed(str(fault))
+
+    def _open(self) -> None:
+        opening, self._opening = self._opening, None
+        assert opening is not None and opening.worked.outcome is not None
+        self._now, self.session, self.path, self.digest = opening.worked, opening.session, opening.path, opening.digest
+        self.mark = uuid4().hex
+        self._trial = self._tried = None
         self.stack.clear()
-        self._run, self._thing, self._soil, self._layer = self._outcome.chosen().id, "", "", None
-        self._station = self._outcome.chosen().part.station
+        chosen = opening.worked.outcome.chosen()
+        self._run, self._thing, self._soil, self._layer = chosen.id, "", "", None
+        self._station = chosen.part.station
+        self.begun.emit()
         self.changed.emit()
         self.station_changed.emit(self._station)
+        opening.opened()
 
     def close(self) -> None:
         """Give the job up: nothing of it is left."""
-        self._job = self._outcome = self._trial = self._trial_outcome = self.path = None
+        self._now = self._trial = self._tried = self._opening = self.path = None
         self.session = Session()
         self.digest = ""
         self.stack.clear()
@@ -262,6 +292,9 @@ class Document(QObject):
         """Make an edit that can be undone; an edit that cannot be is refused with a message and nothing changes."""
         if job == self.job:
             return True
+        if self._opening is not None:
+            self.refused.emit(tr("Another job is being opened"))
+            return False
         try:
             found = faults(job, self.job)
             if found:
@@ -269,23 +302,28 @@ class Document(QObject):
             job = in_place(job, with_own(shipped(), job.products))
             if job == self.job:
                 raise InputError("", tr("Its level follows from the run in whose trench it lies: move that one, or let this one lie at its own level"))
-            outcome = _worked_out(job, self.session)
+            worked = self._tried if self._tried is not None and self._tried.job == job else Worked(job)
+            worked.begin(self.session, at_once=self.dragging)
         except WeirantError as fault:
             self.refused.emit(str(fault))
             return False
-        self._trial = self._trial_outcome = None
-        self.stack.push(_Change(self, self.settled, outcome, name, merge))
-        long_ago = self.stack.command(self.stack.index() - AT_HAND - 1)
-        if isinstance(long_ago, _Change):
-            long_ago.lighten()
+        self._trial = self._tried = None
+        before = self._now
+        assert before is not None
+        before.give_up()  # but for where it is gone back to
+        self.stack.push(_Change(self, before, worked, name, merge))
         return True
 
     def edit(self, made: Callable[[Job], Job], name: str | Callable[[Job], str], merge: str = "") -> bool:
         """Make an edit that may meet a piece which stands in the job no more, or only in the fix on trial that is shown: that is told, and nothing changes.
         Its name may have to be made from the job that comes of it.
         """
-        job = self.made(made)
-        return job is not None and self.change(job, name if isinstance(name, str) else name(job), merge)
+        def named(job: Job) -> tuple[Job, str]:
+            after = made(job)
+            return after, name if isinstance(name, str) else name(after)
+
+        edit = self.made(named)
+        return edit is not None and self.change(*edit, merge)
 
     def made(self, made: Callable[[Job], Made]) -> Made | None:
         """What is made of the job; None where that is refused, or where it meets a piece that the job lacks, which is told."""
@@ -325,35 +363,38 @@ class Document(QObject):
 
     def add_findings(self, of: Outcome, findings: tuple[Finding, ...]) -> None:
         """Add what was worked out beside the interface, if the outcome it is about is still there."""
-        if of is self._trial_outcome:
-            self._trial_outcome = with_findings(of, findings)
-        elif of is self._outcome:
-            self._outcome = with_findings(of, findings)
-        else:
-            return
-        self.found.emit()
+        about = next((worked for worked in (self._tried, self._now) if worked is not None and worked.outcome is of), None)
+        if about is not None:
+            about.outcome = with_findings(of, findings)
+            self.found.emit()
 
     def try_fix(self, fix: Offer) -> None:
         """Show a fix without taking it."""
         try:
-            self._trial, self._trial_outcome = fix, _worked_out(tried(fix, self.job, self.settled.library), Session(self.session))
+            worked = Worked(tried(fix, self.job, self.settled.library))
+            is_there = worked.begin(Session(self.session), at_once=False)
         except WeirantError as fault:
-            self._trial = self._trial_outcome = None
+            self.put_back()
             self.refused.emit(str(fault))
-        self.changed.emit()
+            return
+        self._trial, self._tried = fix, worked
+        self.begun.emit()
+        if is_there:
+            self.changed.emit()
+        else:
+            worked.tell(partial(self._come, worked))
 
     def keep_trial(self) -> None:
         """Take the fix on trial."""
-        fix, shown_job = self._trial, self._trial_outcome.job if self._trial_outcome is not None else None
-        if fix is not None and shown_job is not None:
-            self._trial = self._trial_outcome = None
-            if not self.change(shown_job, fix.name):
-                self.changed.emit()
+        if self._trial is not None and self._tried is not None and not self.change(self._tried.job, self._trial.name):
+            self.put_back(is_told=True)
 
-    def put_back(self) -> None:
-        """Leave the fix on trial."""
+    def put_back(self, is_told: bool = False) -> None:
+        """Leave the fix on trial; what was told of it stands where it ``is_told`` why."""
         if self._trial is not None:
-            self._trial = self._trial_outcome = None
+            self._trial = self._tried = None
+            if not is_told:
+                self.begun.emit()
             self.changed.emit()
 
     def end_drag(self) -> None:
@@ -375,22 +416,71 @@ class Document(QObject):
         self.stack.setClean()
         self.changed.emit()
 
-    def _show(self, found: Outcome | Job) -> None:
-        outcome = found if isinstance(found, Outcome) else _worked_out(found, self.session)
-        self._job, self._outcome = outcome.job, outcome
+    # outcomes that come later
+
+    def _show(self, worked: Worked) -> None:
+        """Have another state of the job in hand."""
+        self._now = worked
+        self.begun.emit()
+        try:
+            if worked.begin(self.session, at_once=self.dragging):
+                self._tell()
+            else:
+                worked.tell(partial(self._come, worked))
+        except WeirantError as fault:
+            self._take_back(worked, fault)
+
+    def _come(self, worked: Worked) -> None:
+        """An outcome has come, or cannot; it may be that nobody waits for it any more."""
+        if self._opening is not None and worked is self._opening.worked:
+            try:
+                worked.wait()
+            except WeirantError as fault:
+                opening, self._opening = self._opening, None
+                opening.failed(str(fault))
+            else:
+                self._open()
+        elif worked in (self._now, self._tried) and self._wait(worked):
+            self._tell()
+
+    def _wait(self, worked: Worked) -> bool:
+        """Wait for an outcome. Where it cannot be worked out that is told, and what was asked for is taken back."""
+        try:
+            worked.wait()
+        except WeirantError as fault:
+            self._take_back(worked, fault)
+            return False
+        return True
+
+    def _take_back(self, worked: Worked, fault: WeirantError) -> None:
+        if worked is self._tried:
+            self.put_back()
+        else:
+            led, leads = self.stack.command(self.stack.index() - 1), self.stack.command(self.stack.index())
+            if isinstance(led, _Change) and led.after is worked:
+                before = led.before
+                led.setObsolete(True)
+                self.stack.undo()  # which only drops it
+                self._show(before)
+            elif isinstance(leads, _Change) and leads.before is worked:
+                self.stack.redo()
+            else:
+                raise fault
+        self.refused.emit(str(fault))
+
+    def _tell(self) -> None:
+        """The outcome shown is another."""
+        outcome = self.settled
         if not has_run(outcome.job, self._run):
             self._run = outcome.chosen().id
             self.run_changed.emit(self._run)
         self._station = min(self._station, self.in_hand.run.length)
         self.changed.emit()
 
-
-def _worked_out(job: Job, session: Session) -> Outcome:
-    """The outcome of a job. An error that nobody foresaw becomes a refusal with its trace in the log, so that what is open stays as it is."""
-    try:
-        return assess(job, session=session)
-    except WeirantError:
-        raise
-    except Exception as fault:
-        write_trouble(fault)
-        raise InputError("", tr("this cannot be worked out, because of an error that was not foreseen ({name}); nothing was changed", name=type(fault).__name__)) from fault
+    def _lighten(self, index: int) -> None:
+        """Of steps long ago, and of those undone long ago, keep the jobs alone: they are worked out anew when they are gone to."""
+        long_ago, far_on = self.stack.command(index - AT_HAND - 1), self.stack.command(index + AT_HAND)
+        if isinstance(long_ago, _Change):
+            long_ago.before.lighten()
+        if isinstance(far_on, _Change):
+            far_on.after.lighten()

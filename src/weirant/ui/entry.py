@@ -106,7 +106,7 @@ class QuantityEdit(TypedEdit):
     """A number of the job with its unit. Arrow up and down step it; a bare number is in the unit shown. ``nothing`` stands where it is empty."""
 
     def __init__(self, document: Document, path: str, nothing: str = tr("not known")) -> None:
-        super().__init__(label_at(document.outcome.job, path))
+        super().__init__(label_at(document.shown_job, path))
         self.document, self.path, self.nothing = document, path, nothing
         document.changed.connect(self.follow)
         self.show_value()
@@ -114,11 +114,11 @@ class QuantityEdit(TypedEdit):
     @property
     def kind(self) -> Kind:
         """What the number is."""
-        return spec_at(self.document.outcome.job, self.path).kind
+        return spec_at(self.document.shown_job, self.path).kind
 
     def show_value(self) -> None:  # noqa: D102
         try:
-            value: float | None = value_at(self.document.outcome.job, self.path)
+            value: float | None = value_at(self.document.shown_job, self.path)
         except GONE:
             return  # the field is gone with its layer; the card is about to be laid anew
         # thousands by a hard space, so that a digit may be changed and the rest be typed again as it stands
@@ -178,7 +178,7 @@ class WordChoice(QComboBox):
     def __init__(self, document: Document, path: str, options: list[tuple[Any, str]]) -> None:
         super().__init__()
         self.document, self.path, self._options = document, path, options
-        self.setAccessibleName(label_at(document.outcome.job, path))
+        self.setAccessibleName(label_at(document.shown_job, path))
         self.addItems([words for _, words in options])
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(min(38, max(len(words) for _, words in options)))
@@ -200,7 +200,7 @@ class WordChoice(QComboBox):
     def show_value(self) -> None:
         """Show the present value."""
         try:
-            value = value_at(self.document.outcome.job, self.path)
+            value = value_at(self.document.shown_job, self.path)
         except GONE:
             return
         index = next((i for i, (option, _) in enumerate(self._options) if option == value), -1)

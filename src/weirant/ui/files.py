@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
@@ -28,7 +30,7 @@ PATTERNS = {job_file.SUFFIX: tr("Weirant jobs")}
 class JobFiles(QObject):
     """Asks for names, keeps work that is not saved, and never writes over what somebody else has written."""
 
-    opened = pyqtSignal(object, object)
+    opened = pyqtSignal(object, object, object)  # what was read, its file, and what is to be done once it is shown
     said = pyqtSignal(str)
 
     def __init__(self, document: Document, window: QWidget) -> None:
@@ -48,15 +50,15 @@ class JobFiles(QObject):
             tell(self.window, tr("This file cannot be opened"), str(fault))
             return
         if self.may_leave():
-            self.opened.emit(found, path)
+            self.opened.emit(found, path, _nothing)
 
-    def open_quietly(self, path: Path) -> bool:
-        """Open a job file if it can be; whether it was."""
+    def open_quietly(self, path: Path, then: Callable[[], None]) -> bool:
+        """Open a job file if it can be, and do something once it is shown; whether it could be read."""
         try:
             found = job_file.read_job(path)
         except WeirantError:
             return False
-        self.opened.emit(found, path)
+        self.opened.emit(found, path, then)
         return True
 
     def has_opened(self, path: Path | None) -> None:
@@ -145,4 +147,8 @@ class JobFiles(QObject):
         self.mark.let_go()
 
     def _recovered(self, job: Job, left: Recoverable) -> None:
-        self.opened.emit(Opened(job, left.digest), left.original)
+        self.opened.emit(Opened(job, left.digest), left.original, partial(self.keeping.is_back, left))
+
+
+def _nothing() -> None:
+    pass

@@ -198,7 +198,7 @@ class GradePage(ColumnPage):
             return
         for offer in self._offers:
             offer.follow()
-        job, found = self.document.outcome.job, self.document.in_hand
+        job, found = self.document.shown_job, self.document.in_hand
         crossings = tuple((c.feature.id, c.feature.name, c.station) for c in found.crossings)
         basis = (found.id, found.run.held, crossings, job.crossings, job.units)
         if basis == self._shown_for:

@@ -83,7 +83,9 @@ class Keeping(QObject):
         except WeirantError as fault:
             tell(self.window, tr("The copy cannot be read"), str(fault))
             return
-        self.recovered.emit(job, left)
-        if not self.document.is_empty and self.document.job is job:  # else it could not be shown, and the copy is all there is
-            self.document.stack.resetClean()
-            left.discard()
+        self.recovered.emit(job, left)  # where it cannot be shown, the copy is all there is
+
+    def is_back(self, left: Recoverable) -> None:
+        """The work of a safety copy is in the window."""
+        self.document.stack.resetClean()
+        left.discard()

@@ -82,7 +82,7 @@ class OldDrainPage(ColumnPage):
     @property
     def drain(self) -> OldDrain | None:
         """The old drain in hand; None where there is none."""
-        drains = self.document.settled.job.old_drains
+        drains = self.document.job.old_drains
         found: OldDrain | None = by_id(drains, self._drain)
         return found or (drains[0] if drains else None)
 
@@ -92,7 +92,7 @@ class OldDrainPage(ColumnPage):
             return
         self._told = self.document.settled
         drain = self.drain
-        laid = (drain.id if drain is not None else "", tuple((d.id, d.name) for d in self.document.settled.job.old_drains))
+        laid = (drain.id if drain is not None else "", tuple((d.id, d.name) for d in self.document.job.old_drains))
         if laid != self._laid:
             self._laid = laid
             self._lay(drain)
@@ -113,7 +113,7 @@ class OldDrainPage(ColumnPage):
         """What stands over the questions, for a drain."""
         emptied(self._head)
         emptied(self._cells)
-        drains = self.document.settled.job.old_drains
+        drains = self.document.job.old_drains
         if len(drains) > 1 and drain is not None:
             which = CodeBox()
             for each in drains:
@@ -234,10 +234,10 @@ class _RunOf(JobChoice):
         super().__init__(document, tr("The run that the old drain is"))
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        return [("", tr("not drawn")), *((run.id, run.name) for run in self.document.outcome.job.runs)]
+        return [("", tr("not drawn")), *((run.id, run.name) for run in self.document.shown_job.runs)]
 
     def now(self) -> Any:  # noqa: D102
-        found = by_id(self.document.outcome.job.old_drains, self.drain)
+        found = by_id(self.document.shown_job.old_drains, self.drain)
         return found.run if found is not None else ""
 
     def edited(self, job: Job, value: Any) -> Job:  # noqa: D102

@@ -213,7 +213,7 @@ class PlanOfWorkPage(ColumnPage):
     @property
     def terms(self) -> WorkTerms:
         """The terms of the job in hand."""
-        return self.document.outcome.job.work if not self.document.is_empty else WorkTerms()
+        return self.document.shown_job.work if not self.document.is_empty else WorkTerms()
 
     def _follow(self) -> None:
         """What is typed follows the job, as it does when a step is undone."""

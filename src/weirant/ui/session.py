@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -43,9 +44,13 @@ def restore_session(window: Window) -> bool:
     if not isinstance(left, list) or len(left) != 5 or not all(isinstance(word, str) for word in left):
         return False
     name, step, view, flags, closer = left
-    if Path(name) not in memory.recent() or _is_open(Path(name)) or not window.files.open_quietly(Path(name)) or window.sheet is None:
-        return False
+    return Path(name) in memory.recent() and not _is_open(Path(name)) and window.files.open_quietly(Path(name), partial(_go_on, window, step, view, flags, closer))
+
+
+def _go_on(window: Window, step: str, view: str, flags: str, closer: str) -> None:
     sheet = window.sheet
+    if sheet is None:
+        return
     for key, times, x, y in _LOOKED_AT.findall(closer):
         canvas = sheet.views.canvas(key) if key in WORDS else None
         if canvas is not None:
@@ -53,4 +58,3 @@ def restore_session(window: Window) -> bool:
     sheet.turn_to(step, view)
     sheet.findings.narrow("n" in flags)
     sheet.card.fold("f" in flags)
-    return True

@@ -96,7 +96,7 @@ class WaterPage(ColumnPage):
     def _offer(self, found: Diagnosis) -> None:
         """The drain that the likeliest kinds want, placed on the plan for a trial."""
         emptied(self._offers)
-        outcome, areas = self.document.settled, wet_areas(self.document.settled.job)
+        outcome, areas = self.document.settled, wet_areas(self.document.job)
         for ranked in found.ranked[:2]:
             if ranked.kind.key not in PLACED:
                 continue

@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import sys
 import time
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -15,7 +16,6 @@ from PyQt6.QtWidgets import QApplication, QDialog, QMainWindow, QStackedWidget, 
 from weirant import __version__
 from weirant.design.demo import demo_job
 from weirant.design.one_trench import lay_beside
-from weirant.errors import WeirantError
 from weirant.ground.turning import in_two, turned_round
 from weirant.handbook import FINDINGS
 from weirant.job import Job
@@ -110,7 +110,7 @@ class Window(QMainWindow):
         self.start.open_wanted.connect(self.files.ask_open)
         self.start.recent_wanted.connect(self.files.open_file)
         self.start.back_wanted.connect(self.go_back)
-        self.files.opened.connect(lambda found, path: self.open_job(found.job, path, digest=found.digest))
+        self.files.opened.connect(lambda found, path, then: self.open_job(found.job, path, digest=found.digest, then=then))
         self._took: object = ()
         self.document.changed.connect(self._keep_rates)  # before the pages that go by them
         self.document.changed.connect(self._show_title)
@@ -119,14 +119,12 @@ class Window(QMainWindow):
         self._stack.currentChanged.connect(self._turned)
         self._turned(0)
 
-    def open_job(self, job: Job, path: Path | None, step: str = "line", digest: str = "") -> None:
-        """Show a job, turned to a step. The sheet is built with the first one."""
-        try:
-            self.document.open(job, path, digest)
-        except WeirantError as fault:
-            tell(self, tr("This job cannot be shown"), str(fault))
-            return
-        self.files.has_opened(path)
+    def open_job(self, job: Job, path: Path | None, step: str = "line", digest: str = "", then: Callable[[], None] = lambda: None) -> None:
+        """Show a job, turned to a step, as soon as it is worked out; ``then`` something may follow. The sheet is built with the first one."""
+        self.document.open(job, path, digest, partial(self._show_job, step, then), partial(tell, self, tr("This job cannot be shown")))
+
+    def _show_job(self, step: str, then: Callable[[], None]) -> None:
+        self.files.has_opened(self.document.path)
         if self.sheet is None:
             self.sheet = self._make_sheet()
             self.document.changed.emit()
@@ -134,6 +132,7 @@ class Window(QMainWindow):
         self.sheet.rail.choose(step)
         self.sheet.focus_stage()  # the next key must not press whatever button comes first
         self.job_opened.emit()
+        then()
 
     def _make_sheet(self) -> Sheet:
         sheet = Sheet(self.document)
@@ -322,7 +321,7 @@ class Window(QMainWindow):
     def next_run(self, way: int) -> None:
         """Take the next run in hand."""
         if not self.document.is_empty:
-            runs = [run.id for run in self.document.outcome.job.runs]
+            runs = [run.id for run in self.document.shown_job.runs]
             self.document.take_run(runs[(runs.index(self.document.run) + way) % len(runs)])
 
     def whole_way(self) -> None:

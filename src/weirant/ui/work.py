@@ -3,13 +3,19 @@
 Python's garbage collector runs in whatever thread happens to ask for memory, and a widget that is swept away outside the
 interface thread brings Qt down. So it is switched off here and run by the interface thread alone. For the same reason a
 thread never holds what was asked of it: whoever asked may be gone by the time it lets go, and would be swept away there.
+
+Only one thread runs Python at a time, and whatever the window does it lets go of that turn hundreds of times: each time it would wait for a thread that
+works beside it to have had its share, and a press that takes 30 ms takes ten seconds. So the interface thread waits ``TURN`` for its turn, and the others
+are woken so late that they hardly ask for theirs while it has something to do.
 """
 
 from __future__ import annotations
 
+import ctypes
 import gc
+import sys
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from functools import cache, partial
 from itertools import count
 from traceback import clear_frames
@@ -20,6 +26,9 @@ from PyQt6.QtCore import QCoreApplication, QObject, Qt, QTimer, pyqtSignal
 from weirant.errors import NoJobError, WeirantError
 from weirant.language import tr
 
+TURN = 5e-6  # s until the thread that has the turn is asked for it
+PROMPT, GIVING_WAY = 1, 20_000_000  # ns that the kernel may be late in waking a thread that waits for a while
+SET_SLACK = 29  # of prctl, Linux' own call
 SWEEP = 1000  # ms between looks whether there is garbage to collect
 STILL, WAITS = 300, 60  # objects made between two looks where nobody does anything; looks that a search of everything waits for that
 
@@ -33,6 +42,8 @@ class _Desk(QObject):
         super().__init__()
         self._put.connect(self._call, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
         gc.disable()
+        sys.setswitchinterval(TURN)
+        be_woken(PROMPT)
         self._made = self._waits = 0
         self._clock = QTimer(self)
         self._clock.setInterval(SWEEP)
@@ -66,6 +77,7 @@ class _Desk(QObject):
 _desks: list[_Desk] = []
 _numbers = count(1)
 _asked: dict[int, tuple[Callable[[], Any], Callable[[Any], None], Callable[[str], None]]] = {}  # taken out by the interface thread alone
+_waiting: dict[int, Callable[[], None]] = {}  # likewise
 
 
 def desk() -> _Desk:
@@ -78,9 +90,19 @@ def desk() -> _Desk:
     return _desks[0]
 
 
-@cache
-def _threads() -> ThreadPoolExecutor:
-    return ThreadPoolExecutor(4, "beside")
+def be_woken(late: int) -> None:
+    """So many ns late the thread that calls may be woken where it waits for a while; where the kernel does not know that, threads take turns as ever."""
+    prctl = getattr(ctypes.CDLL(None), "prctl", None)
+    if prctl is not None:
+        prctl(SET_SLACK, ctypes.c_ulong(late), 0, 0, 0)
+
+
+def threads(count: int) -> ThreadPoolExecutor:
+    """Threads that work beside the interface and give way to it."""
+    return ThreadPoolExecutor(count, "beside", partial(be_woken, GIVING_WAY))
+
+
+_threads = cache(partial(threads, 4))
 
 
 def in_background(function: Callable[[], Any], done: Callable[[Any], None], failed: Callable[[str], None]) -> None:
@@ -121,6 +143,23 @@ def _told(number: int, went_well: bool, answer: Any) -> None:
         _unforeseen(answer, failed)
     else:
         failed(answer)
+
+
+def when_done(future: Future[Any], told: Callable[[], None]) -> None:
+    """Call on the interface thread when something is done, in an event of its own."""
+    desk()
+    number = next(_numbers)
+    _waiting[number] = told
+    future.add_done_callback(partial(_done, number))
+
+
+def _done(number: int, _: Future[Any]) -> None:
+    """In whatever thread it was done: who waits is known there by a number alone."""
+    desk().put(partial(_tell, number))
+
+
+def _tell(number: int) -> None:
+    _waiting.pop(number)()
 
 
 class Newest(QObject):

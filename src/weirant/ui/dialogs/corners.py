@@ -76,14 +76,14 @@ class CornersDialog(RowsDialog):
     @property
     def corners(self) -> Corners:
         """Where they lie in the job shown."""
-        return [] if self.document.is_empty else corners_of(self.document.outcome.job, self.owner)
+        return [] if self.document.is_empty else corners_of(self.document.shown_job, self.owner)
 
     def follow(self) -> None:  # noqa: D102
         corners = self.corners
         if not corners:
             self.reject()
             return
-        job = self.document.outcome.job
+        job = self.document.shown_job
         thing = by_id(job.features, self.owner) or by_id(job.runs, self.owner)
         self.setWindowTitle(tr("Corners of {thing}", thing=thing.name) if thing is not None else tr("Corners"))
         self.lay_rows((len(corners), self.document.system), lambda: (self._row(index) for index in range(len(corners))))

@@ -61,8 +61,8 @@ class DrillingDialog(RowsDialog):
     @property
     def pipe(self) -> OwnPipe | None:
         """The pipe that is drilled."""
-        index = pipe_index(self.document.outcome.job, self.key)
-        return None if index is None else self.document.outcome.job.products.pipes[index]
+        index = pipe_index(self.document.shown_job, self.key)
+        return None if index is None else self.document.shown_job.products.pipes[index]
 
     def follow(self) -> None:  # noqa: D102
         pipe = None if self.document.is_empty else self.pipe
@@ -75,7 +75,7 @@ class DrillingDialog(RowsDialog):
         self.another.setEnabled(len(pipe.rows) < 12)
 
     def _of_rows(self) -> Iterator[tuple[QWidget, ...]]:
-        pipe, index = self.pipe, pipe_index(self.document.outcome.job, self.key)
+        pipe, index = self.pipe, pipe_index(self.document.shown_job, self.key)
         for number in range(len(pipe.rows) if pipe is not None else 0):
             base = f"products.pipes.{index}.rows.{number}"
             out = QPushButton(tr("Take out"))

@@ -53,7 +53,7 @@ class SetThere(JobChoice):
         return [(kind, tr(kind)) for kind in FITTINGS]
 
     def now(self) -> Any:  # noqa: D102
-        found = by_id(self.document.outcome.job.nodes, self.node)
+        found = by_id(self.document.shown_job.nodes, self.node)
         return found.kind if found is not None else None
 
     def edited(self, job: Job, value: Any) -> Job:  # noqa: D102

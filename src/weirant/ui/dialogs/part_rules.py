@@ -53,7 +53,7 @@ class EachEdit(TypedEdit):
         return tr("of this job; usually {each}", each=self._told(self.part.each)) if self._figure() is not None else citation(self.part.source)
 
     def _figure(self) -> float | None:
-        rules = self.document.outcome.job.parts
+        rules = self.document.shown_job.parts
         figures = {(one.part, one.wanted): one.each for one in rules.counts} | {(one.key, one.wanted): one.each for one in rules.own}
         return figures.get((self.part.key, self.part.wanted))
 

@@ -42,7 +42,7 @@ class _OfSource(JobChoice):
 
     def found(self) -> Source | None:
         """The source; None where it has gone."""
-        return by_id(self.document.outcome.job.sources, self.source)
+        return by_id(self.document.shown_job.sources, self.source)
 
 
 class KindOf(_OfSource):
@@ -65,7 +65,7 @@ class OutlineOf(_OfSource):
     """The thing on the plan whose area sheds."""
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        return [("", tr("none")), *((f.id, f.name or tr(f.kind)) for f in self.document.outcome.job.features if f.kind in (*OUTLINED, "walk") and f.kind != "boundary")]
+        return [("", tr("none")), *((f.id, f.name or tr(f.kind)) for f in self.document.shown_job.features if f.kind in (*OUTLINED, "walk") and f.kind != "boundary")]
 
     def now(self) -> Any:  # noqa: D102
         found = self.found()
@@ -133,10 +133,10 @@ class SourcesDialog(RowsDialog):
         if document.is_empty:
             self.reject()
             return
-        self.lay_rows((tuple((s.id, s.kind) for s in document.outcome.job.sources), document.system), self._of_sources)
+        self.lay_rows((tuple((s.id, s.kind) for s in document.shown_job.sources), document.system), self._of_sources)
         for found, label in zip(document.outcome.site.brought, self.brings, strict=True):
             label.setText(self._told(found))
-            label.setToolTip(plain_tip(doubt_words(found.missing, self.document.outcome.job)))
+            label.setToolTip(plain_tip(doubt_words(found.missing, self.document.shown_job)))
         self.widen()
 
     def _told(self, found: Brought) -> str:
@@ -144,7 +144,7 @@ class SourcesDialog(RowsDialog):
 
     def _of_sources(self) -> list[list[QWidget]]:
         self.brings: list[PlainLabel] = []
-        return [self._row(source) for source in self.document.outcome.job.sources]
+        return [self._row(source) for source in self.document.shown_job.sources]
 
     def _row(self, source: Source) -> list[QWidget]:
         document, base = self.document, f"sources.{source.id}"

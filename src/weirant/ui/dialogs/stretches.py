@@ -42,14 +42,14 @@ class StretchesDialog(RowsDialog):
 
     def follow(self) -> None:  # noqa: D102
         document = self.document
-        if document.is_empty or not any(run.id == self.run for run in document.outcome.job.runs):
+        if document.is_empty or not any(run.id == self.run for run in document.shown_job.runs):
             self.reject()
             return
         found = document.outcome.run(self.run)
         self.setWindowTitle(tr("Stretches of {run}", run=found.run.name))
         self.split.setText(tr("Part it at the station, {station}", station=shown(document.station, STATION, document.system)))
         self.split.setEnabled(document.run == self.run)
-        made_for = (tuple((s.id, s.low, s.high, s.is_solid) for s in found.stretches), document.system, document.outcome.job.products)
+        made_for = (tuple((s.id, s.low, s.high, s.is_solid) for s in found.stretches), document.system, document.shown_job.products)
         self.lay_rows(made_for, self._of_stretches)
         self.grid.setColumnStretch(3, 1)
 

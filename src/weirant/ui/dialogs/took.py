@@ -34,7 +34,7 @@ class HoursEdit(TypedEdit):
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
-        hours = next((took.hours for took in self.document.outcome.job.work.took if took.work == self.work), None)
+        hours = next((took.hours for took in self.document.shown_job.work.took if took.work == self.work), None)
         self.setText("" if hours is None else tr("{hours:g}", hours=hours))
 
     def take(self, text: str) -> str:  # noqa: D102

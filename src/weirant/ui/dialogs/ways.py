@@ -92,7 +92,7 @@ class WaysDialog(RowsDialog):
             tell(self, self.windowTitle(), tr("That is the job in hand itself: give the copy another name."))
             return
         try:
-            job_file.save(self.document.settled.job, path)
+            job_file.save(self.document.job, path)
         except WeirantError as fault:
             tell(self, self.windowTitle(), str(fault))
         else:

@@ -82,7 +82,7 @@ class FindingCard(QFrame):
 
     def show_finding(self, finding: Finding) -> None:
         """Show a finding; the widgets stay, their words change."""
-        job, of = self.document.outcome.job, self.document.job
+        job, of = self.document.shown_job, self.document.job
         if finding == self.finding and self._told_of is job and self._of is of:
             return
         words, is_same = as_told(finding, job), finding == self.finding  # what is found may be the same in other names and units
@@ -191,7 +191,7 @@ def effect_words(effect: Effect, document: Document) -> str:
     settled = tr("settles {settled}", settled=len(effect.settled)) if effect.settled else tr("cures nothing that fails")
     settled = tr("eases what is tight") if effect.eased and not effect.settled else settled
     cures = tr("cures {cured}", cured=len(effect.cured)) if effect.cured else settled
-    later = "".join(tr("; the trial shows whether {title}", title=first_small(title)) for title in (title_words(f, document.outcome.job) for f in effect.to_be_seen))
+    later = "".join(tr("; the trial shows whether {title}", title=first_small(title)) for title in (title_words(f, document.shown_job) for f in effect.to_be_seen))
     spoils = tr("spoils nothing") if not effect.spoiled else tr("spoils: ") + spoiled_words(effect.spoiled, effect.job)
     dig = shown(abs(effect.dig), VOLUME, document.system)
     costs = tr("same dig") if abs(effect.dig) < 0.02 else tr("{dig} dig", dig=("+" if effect.dig > 0 else "−") + dig)

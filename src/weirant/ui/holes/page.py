@@ -155,7 +155,7 @@ class HolesPage(QScrollArea):
     @property
     def hole(self) -> TestHole | None:
         """The hole in hand."""
-        holes = self.document.outcome.job.holes
+        holes = self.document.shown_job.holes
         return holes[self.index] if 0 <= self.index < len(holes) else None
 
     def refresh(self) -> None:
@@ -163,7 +163,7 @@ class HolesPage(QScrollArea):
         if self.document.is_empty or not self.isVisible():
             return
         self._arrange()
-        job = self.document.outcome.job
+        job = self.document.shown_job
         _list(self.holes, [h.name for h in job.holes])
         hole = self.hole
         _list(self.tests, [tr("test {n_}", n_=n) for n in range(1, len(hole.tests) + 1)] if hole is not None else [])
@@ -175,7 +175,7 @@ class HolesPage(QScrollArea):
         self.refresh()
 
     def _follow(self, hole: TestHole | None) -> None:
-        job, system = self.document.outcome.job, self.document.system
+        job, system = self.document.shown_job, self.document.system
         test = hole.tests[self.number] if hole is not None and self.number < len(hole.tests) else None
         of_hole: tuple[QWidget, ...] = (self.log, self.feel, self.new_test, self.drop_hole)
         of_test: tuple[QWidget, ...] = (self.kind, self.watch, self.mark_button, self.table, self.drop_test)

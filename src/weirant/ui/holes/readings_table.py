@@ -50,7 +50,7 @@ class TestReadingsModel(QAbstractTableModel):
     @property
     def test(self) -> FieldTest | None:
         """The test in hand."""
-        holes = self.document.outcome.job.holes if not self.document.is_empty else ()
+        holes = self.document.shown_job.holes if not self.document.is_empty else ()
         if 0 <= self.hole < len(holes) and self.number < len(holes[self.hole].tests):
             return holes[self.hole].tests[self.number]
         return None

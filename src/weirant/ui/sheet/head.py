@@ -44,6 +44,7 @@ class Head(QFrame):
             row.addWidget(button)
         self._behind = Rest(self, self.refresh)
         document.changed.connect(self._follow)  # a method, which is let go of with the widget; the document outlives it
+        document.begun.connect(self.message.clear)
         document.stack.cleanChanged.connect(self._tell_kept)
         document.refused.connect(self.message.setText)
 
@@ -62,11 +63,10 @@ class Head(QFrame):
         self.kept.setText((tr("saved") if is_clean else tr("changed; a copy is kept")) if document.path is not None else "" if is_clean else tr("not saved yet; a copy is kept"))
 
     def refresh(self) -> None:
-        """Follow the document; a message stands until the next change."""
+        """Follow the document."""
         job, stack = self.document.job, self.document.stack
         self._name.setText(job.name)
         self._place.setText(job.place)
-        self.message.setText("")
         self._undo.setEnabled(stack.canUndo())
         self._redo.setEnabled(stack.canRedo())
         self._tell_kept()

@@ -94,7 +94,7 @@ class Card(QFrame):
         """Whether the thing in hand has what a page is about."""
         if not page.needs:
             return True
-        job, path = self.document.outcome.job, self.document.path_of(page.needs)
+        job, path = self.document.shown_job, self.document.path_of(page.needs)
         return leads_somewhere(job, path) and (page.kinds == OUTLETS or value_at(job, self.document.path_of("outlet.kind")) in page.kinds)
 
     def turn_to(self, page: int | str) -> None:
@@ -117,7 +117,7 @@ class Card(QFrame):
         page = self.pages[self._page]
         name = self.document.in_hand.run.name if page.of == "run" else page.name
         if page.fields == ("thing",):
-            thing = by_id(self.document.outcome.job.features, self.document.thing)
+            thing = by_id(self.document.shown_job.features, self.document.thing)
             name = thing.name if thing is not None else self.document.in_hand.run.name
         return capital(name)
 
@@ -191,7 +191,7 @@ class Card(QFrame):
     def _in_hand(self) -> object:
         """What the entries are about."""
         document = self.document
-        job, found = document.outcome.job, document.in_hand
+        job, found = document.shown_job, document.in_hand
         feature = by_id(job.features, document.thing)
         outlet, section, part = found.run.outlet, document.section, found.part
         of_place = (document.path_of("kept.name"), part.situation.source == PARALLEL, part.lie is not None and part.lie.distance <= NOUGHT)

@@ -51,7 +51,7 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
         "thing": lambda: [(words, widget, getattr(widget, "path", "")) for words, widget in thing_entries(document)],
         "soil.choice": lambda: [(tr("soil"), SoilChoice(document), "")],
         "soil.where": lambda: [(tr("it holds"), WhereChoice(document), "")],
-        "soil.name": lambda: [_plain(document, "soil.name", tr("its name"))] if len(document.outcome.job.soils) > 1 else [],
+        "soil.name": lambda: [_plain(document, "soil.name", tr("its name"))] if len(document.shown_job.soils) > 1 else [],
         "soil.count": lambda: [(tr("layers above the hard one"), LayerCount(document), "")],
         "layer.choice": lambda: [(tr("layer that was tested"), LayerChoice(document), "")] if len(document.soil.layers) > 1 else [],
         "soil.layers": lambda: _layers(document),
@@ -62,7 +62,7 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
     if field in special:
         return special[field]()
     path = document.path_of(field)
-    if field.startswith(("outlet.pump.", "outlet.soaks.", "outlet.main.", "pit.")) and not leads_somewhere(document.outcome.job, path):
+    if field.startswith(("outlet.pump.", "outlet.soaks.", "outlet.main.", "pit.")) and not leads_somewhere(document.shown_job, path):
         return []
     if field == "outlet.pump.curve":
         return [(tr("pump curve (discharge: head; …)"), PumpCurveEdit(document, path), path), (tr("or from a file"), _from_file(ask), "")]
@@ -79,12 +79,12 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
 
 def _plain(document: Document, field: str, words: str = "") -> Entry:
     path = document.path_of(field)
-    return words or label_at(document.outcome.job, path), entry_for(document, path), path
+    return words or label_at(document.shown_job, path), entry_for(document, path), path
 
 
 def _sources(document: Document, ask: Callable[[str], None]) -> QPushButton:
     """The way to what roofs, paving, springs and pumps bring."""
-    count = len(document.outcome.job.sources)
+    count = len(document.shown_job.sources)
     button = QPushButton(tr("Roofs, paving, pumps ({count}) …", count=count) if count else tr("Roofs, paving, pumps …"))
     button.setToolTip(tr("What sheds rain or brings water, and the pipe it is led into"))
     button.clicked.connect(lambda: ask("sources"))
@@ -136,7 +136,7 @@ def _stretch(document: Document, ask: Callable[[str], None]) -> list[Entry]:
     entries: list[Entry] = []
     if not document.in_hand.run.run.trench_of:
         entries.append((tr("trench section here"), SectionChoice(document, document.run, document.in_hand.stretch(document.station).id), ""))
-    if len(document.outcome.job.sections) > 1:
+    if len(document.shown_job.sections) > 1:
         entries.append(_plain(document, "section.name", tr("its name")))
     button = QPushButton(tr("Stretches …"))
     button.setToolTip(tr("Where along the run pipe or section changes"))
@@ -162,11 +162,11 @@ def _layers(document: Document) -> list[Entry]:
 def _is_idle(document: Document, field: str) -> bool:
     """Whether a field has no meaning as things stand."""
     if field in ("outlet.rise", "outlet.mouth.opens_at"):
-        return value_at(document.outcome.job, document.path_of("outlet.kind")) not in RISES
+        return value_at(document.shown_job, document.path_of("outlet.kind")) not in RISES
     if field in ("outlet.water_level", "outlet.storm_level"):
-        return value_at(document.outcome.job, document.path_of("outlet.kind")) not in (*FALLS_INTO_WATER, *RISES)
+        return value_at(document.shown_job, document.path_of("outlet.kind")) not in (*FALLS_INTO_WATER, *RISES)
     if field == "kept.footing_depth":
-        return value_at(document.outcome.job, document.path_of("kept.kind")) not in FOUNDED
+        return value_at(document.shown_job, document.path_of("kept.kind")) not in FOUNDED
     if field == "run.distance":
         kept = document.path_of("kept.name").split(".")[1:2]  # where stretches keep different places dry the distance is that of the first
         lie = document.in_hand.part.lie

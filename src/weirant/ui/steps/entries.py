@@ -24,7 +24,7 @@ class TextEdit(TypedEdit):
     """A field of plain words."""
 
     def __init__(self, document: Document, path: str) -> None:
-        super().__init__(label_at(document.outcome.job, path))
+        super().__init__(label_at(document.shown_job, path))
         self.document, self.path = document, path
         document.changed.connect(self.follow)
         self.show_value()
@@ -46,12 +46,12 @@ class TextEdit(TypedEdit):
 
 
 def _value(document: Document, path: str) -> Any:
-    return value_at(document.outcome.job, path)
+    return value_at(document.shown_job, path)
 
 
 def entry_for(document: Document, path: str) -> QWidget:
     """The widget that fits a field."""
-    library, metadata = document.outcome.library, field_at(document.outcome.job, path).metadata
+    library, metadata = document.outcome.library, field_at(document.shown_job, path).metadata
     lists: dict[str, Mapping[str, Any]] = {"aggregate": library.aggregates, "sand": library.aggregates, "geotextile": library.geotextiles}
     last = path.rpartition(".")[2]
     if last in lists:
@@ -63,7 +63,7 @@ def entry_for(document: Document, path: str) -> QWidget:
         return WordChoice(document, path, [(n, words) for n, words in ((1, tr("one")), (2, tr("two")), (3, tr("three")), (4, tr("four"))) if n <= most])
     if path in ("exposure.iron", "exposure.lime") or path.startswith("permissions.") or path.endswith(".has_board"):
         return WordChoice(document, path, YES_NO)
-    if isinstance(value_at(document.outcome.job, path), bool):
+    if isinstance(value_at(document.shown_job, path), bool):
         return WordChoice(document, path, [(True, tr("yes")), (False, tr("no"))])
     if "words" in metadata:
         return WordChoice(document, path, [(word, tr(word)) for word in metadata["words"]])

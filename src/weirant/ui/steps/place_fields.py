@@ -29,11 +29,11 @@ class PlaceChoice(JobChoice):
         return self._run or self.document.run
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        things = [f for f in self.document.outcome.job.features if f.dry_depth is not None or (f.kind in CAN_BE_DRY and not lacking_corners(f.kind, f.points))]
+        things = [f for f in self.document.shown_job.features if f.dry_depth is not None or (f.kind in CAN_BE_DRY and not lacking_corners(f.kind, f.points))]
         return [("", tr("nothing yet")), *((f.id, f.name or f.kind) for f in things), (NEW, tr("a new place beside it"))]
 
     def now(self) -> Any:  # noqa: D102
-        run = by_id(self.document.outcome.job.runs, self.run)
+        run = by_id(self.document.shown_job.runs, self.run)
         if run is None:
             return None
         stretch = by_id(run.stretches, self.stretch) if self.stretch else None

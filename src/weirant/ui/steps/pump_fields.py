@@ -21,7 +21,7 @@ class PumpCurveEdit(TypedEdit):
     """The curve of a pump on one line, such as ``0 gpm: 25 ft; 20 gpm: 18 ft; 35 gpm: 8 ft``."""
 
     def __init__(self, document: Document, path: str) -> None:
-        super().__init__(label_at(document.outcome.job, path))
+        super().__init__(label_at(document.shown_job, path))
         self.document, self.path = document, path
         self.setMinimumWidth(round(14 * THEME.text))
         self.setPlaceholderText(tr("discharge: head; discharge: head …"))
@@ -31,7 +31,7 @@ class PumpCurveEdit(TypedEdit):
     def show_value(self) -> None:  # noqa: D102
         system = self.document.system
         try:
-            points: tuple[PumpPoint, ...] = value_at(self.document.outcome.job, self.path)
+            points: tuple[PumpPoint, ...] = value_at(self.document.shown_job, self.path)
         except GONE:
             return
         self.setText("; ".join(f"{shown(p.discharge, DISCHARGE, system)}: {shown(p.head, DEPTH, system)}" for p in points))

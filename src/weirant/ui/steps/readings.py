@@ -46,7 +46,7 @@ class ReadingsModel(QAbstractTableModel):
         """The staff in use; none is open at first."""
         if self.document.is_empty:
             return DECIMAL_FEET
-        job = self.document.outcome.job
+        job = self.document.shown_job
         return staff_for(job.survey.staff, is_metric=job.units == "metric")
 
     def refresh(self) -> None:
@@ -114,7 +114,7 @@ class ReadingsModel(QAbstractTableModel):
 
     def _elsewhere(self, shot: Shot) -> str:
         """Along which run a station counts, where that is not the one in hand."""
-        job = self.document.outcome.job
+        job = self.document.shown_job
         return tr("along {job}", job=run_of(job, shot.run).name) if shot.run and shot.run != self.document.run and has_run(job, shot.run) else ""
 
     def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102

@@ -57,7 +57,7 @@ class JoinChoice(JobChoice):
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
         ways: list[tuple[Any, str]] = [("", tr("an outlet of its own"))]
-        ways += [(other.id, tr("joins {other}", other=other.name)) for other in self.document.outcome.job.runs if other.id != self.document.run]
+        ways += [(other.id, tr("joins {other}", other=other.name)) for other in self.document.shown_job.runs if other.id != self.document.run]
         return [(NOWHERE, tr("leads nowhere")), *ways] if self.now() == NOWHERE else ways
 
     def now(self) -> Any:  # noqa: D102

@@ -30,10 +30,10 @@ class SectionChoice(JobChoice):
         super().__init__(document, tr("Trench section"))
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        return [*((s.id, s.name) for s in self.document.outcome.job.sections), (OWN, tr("a section of its own"))]
+        return [*((s.id, s.name) for s in self.document.shown_job.sections), (OWN, tr("a section of its own"))]
 
     def now(self) -> Any:  # noqa: D102
-        run = by_id(self.document.outcome.job.runs, self.run)
+        run = by_id(self.document.shown_job.runs, self.run)
         stretch = by_id(run.stretches, self.stretch) if run is not None else None
         return stretch.section if stretch is not None else None
 
@@ -50,7 +50,7 @@ class TrenchChoice(JobChoice):
         super().__init__(document, tr("In the trench of another run"))
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        others = [r for r in self.document.outcome.job.runs if r.id != self.document.run and not r.trench_of]
+        others = [r for r in self.document.shown_job.runs if r.id != self.document.run and not r.trench_of]
         options: list[tuple[Any, str]] = [(("", False), tr("no: its own trench"))]
         for other in others:
             options += [((other.id, True), tr("beside {other}", other=other.name)), ((other.id, False), tr("with {other}, at its own level", other=other.name))]
@@ -84,7 +84,7 @@ class PipeChoice(WordChoice):
 
     def show_value(self) -> None:  # noqa: D102
         super().show_value()
-        run = by_id(self.document.outcome.job.runs, self.path.split(".")[1])
+        run = by_id(self.document.shown_job.runs, self.path.split(".")[1])
         if run is not None:  # else it is gone, and the card is about to be laid anew
             several = len({s.pipe for s in run.stretches}) > 1
             told = pipe_words(self.document.outcome.library.pipe(run.stretches[-1].pipe), self.document.system)

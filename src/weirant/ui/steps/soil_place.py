@@ -32,7 +32,7 @@ class SoilChoice(JobChoice):
         document.soil_changed.connect(self.show_value)
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        job = self.document.outcome.job
+        job = self.document.shown_job
         out = [(OUT, tr("take this soil out"))] if self.document.soil is not everywhere(job) else []
         return [*((s.id, f"{s.name} ({where_words(job, s)})") for s in job.soils), (NEW, tr("another soil")), *out]
 
@@ -67,7 +67,7 @@ class WhereChoice(JobChoice):
         document.soil_changed.connect(self.show_value)
 
     def wanted(self) -> list[tuple[Any, str]]:  # noqa: D102
-        job, soil = self.document.outcome.job, self.document.soil
+        job, soil = self.document.shown_job, self.document.soil
         here = [(soil.hole, soil.area)] if soil.hole or soil.area else []
         if soil is everywhere(job):
             return [(("", ""), tr(EVERYWHERE) if len(job.soils) > 1 else tr("everywhere"))]

@@ -22,15 +22,15 @@ from weirant.ui.theme import THEME
 
 def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
     """The entries of the thing in hand; without one, those of the run in hand."""
-    feature = by_id(document.outcome.job.features, document.thing)
+    feature = by_id(document.shown_job.features, document.thing)
     if feature is None:
         return _run_entries(document)
     base = f"features.{feature.id}"
     entries: list[tuple[str, QWidget]] = [("name", NameEdit(document, feature.id)),
                                           ("kind", KindChoice(document, feature.id))]
-    entries += [(label_at(document.outcome.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in _figures(feature)]
+    entries += [(label_at(document.shown_job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in _figures(feature)]
     if feature.is_buried:
-        entries += [(label_at(document.outcome.job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in ("is_private", "is_located")]
+        entries += [(label_at(document.shown_job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in ("is_private", "is_located")]
     return [*entries, (tr("in hand"), _words(thing_words(feature, document.system)))]
 
 
@@ -56,10 +56,10 @@ def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
     entries: list[tuple[str, QWidget]] = [(tr("name of the run"), RunNameEdit(document)), (tr("its low end"), JoinChoice(document)),
                (tr("carries"), CarriesLabel(document)),
                (tr("lies there already"), WordChoice(document, f"{base}.status", STATUSES)),
-               *([(label_at(document.outcome.job, f"{base}.sediment"), entry_for(document, f"{base}.sediment"))] if document.in_hand.run.run.status == EXISTING else []),
-               (label_at(document.outcome.job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
+               *([(label_at(document.shown_job, f"{base}.sediment"), entry_for(document, f"{base}.sediment"))] if document.in_hand.run.run.status == EXISTING else []),
+               (label_at(document.shown_job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
                (tr("set at the station"), FittingChoice(document))]  # fmt: skip
-    if len(document.outcome.job.runs) > 1:
+    if len(document.shown_job.runs) > 1:
         entries.append((tr("in the trench of another run"), TrenchChoice(document)))
     return entries
 
@@ -121,7 +121,7 @@ class NameEdit(TypedEdit):
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
-        feature = by_id(self.document.outcome.job.features, self.identity)
+        feature = by_id(self.document.shown_job.features, self.identity)
         if feature is not None and self.text() != feature.name:
             self.setText(feature.name)
             self.setCursorPosition(0)

@@ -153,12 +153,12 @@ class StormPage(QScrollArea):
         if self.document.is_empty or not self.isVisible():
             return
         self._fit()
-        self.choice.follow(self.document.outcome.job)
+        self.choice.follow(self.document.shown_job)
         if self._wish() != self._asked:
             self._settle.start()
 
     def _wish(self) -> object:
-        return self.document.outcome.job, self.document.run, self.document.station, self.choice.key
+        return self.document.shown_job, self.document.run, self.document.station, self.choice.key
 
     def simulate(self) -> None:
         """Start the simulation of the section at the station, with the drain and without it."""

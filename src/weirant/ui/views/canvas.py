@@ -284,7 +284,7 @@ class Canvas(QWidget):
                                     "left" if at.x() < self.width() * 0.6 else "right")  # fmt: skip
 
     def _handle_text(self, handle: Handle) -> str:
-        value = self.document.words(handle.path, self.document.outcome.job) if handle.path else handle.value
+        value = self.document.words(handle.path, self.document.shown_job) if handle.path else handle.value
         label, _, how = handle.label.partition(";")
         return "".join((label, value and f": {value}", how and f";{how}"))
 
@@ -504,7 +504,7 @@ class Canvas(QWidget):
             return []
         handles = self.drawing.handles
         around = [self.frame.to_paper(handle.at) for handle in handles]
-        own, job = {handle.path for handle in handles}, self.document.outcome.job
+        own, job = {handle.path for handle in handles}, self.document.shown_job
         return [*(GripAt(self._handle_text(handle), QRectF(at.x() - REACH, at.y() - REACH, 2 * REACH, 2 * REACH), partial(self._take_hold, index))
                   for index, (handle, at) in enumerate(zip(handles, around, strict=True))),
                 *(GripAt(f"{capital(label_at(job, path))}: {self.document.words(path, job)}", _high(rect), partial(self.type_into, path, rect))

@@ -112,7 +112,7 @@ class PlanView(Canvas):
 
     def _snapped(self, at: QPointF) -> Snap:
         to = self.frame.to_world(at)
-        return snap(self.document.outcome.job, to, PICK / self.frame.scale_x, self.pencil.corners)
+        return snap(self.document.shown_job, to, PICK / self.frame.scale_x, self.pencil.corners)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         if event is None or self.document.is_empty:
@@ -219,7 +219,7 @@ class PlanView(Canvas):
 
     def pressed(self, at: Point) -> None:  # noqa: D102
         document, reach = self.document, PICK / self.frame.scale_x
-        job = document.outcome.job
+        job = document.shown_job
         found = run_near(job, at, reach)
         if found is not None:
             document.take_thing("")

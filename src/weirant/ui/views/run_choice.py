@@ -26,7 +26,7 @@ class RunChoice(QComboBox):
         """Follow the document."""
         if self.document.is_empty:
             return
-        runs = tuple((run.id, run.name) for run in self.document.outcome.job.runs)
+        runs = tuple((run.id, run.name) for run in self.document.shown_job.runs)
         if runs != self._runs:
             self._runs = runs
             self.clear()

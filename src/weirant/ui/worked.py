@@ -1,0 +1,75 @@
+"""A job and its outcome, which is worked out beside the interface where that takes longer than a hand notices."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from functools import cache
+
+from weirant.design.assess import assess
+from weirant.design.session import Session
+from weirant.errors import InputError, WeirantError
+from weirant.formats.trouble_log import write_trouble
+from weirant.job import Job
+from weirant.language import tr
+from weirant.outcome.outcome import Outcome
+from weirant.ui.work import threads, when_done
+
+PATIENCE: float | None = 0.02  # s that an event waits for an outcome before the window goes on; None: as long as it takes
+
+
+@cache
+def _thread() -> ThreadPoolExecutor:
+    """One, so that jobs are worked out one after the other: they share what their sessions keep."""
+    return threads(1)
+
+
+class Worked:
+    """One state of a job. Its outcome is there, or comes, or is given up and worked out again when it is asked for."""
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self.outcome: Outcome | None = None
+        self._coming: Future[Outcome] | None = None
+
+    def begin(self, session: Session, *, at_once: bool) -> bool:
+        """Work the outcome out; whether it is there after PATIENCE, for which ``at_once`` does not go by. Raises WeirantError where it cannot be worked out."""
+        patience: float | None = 0.0
+        if self.outcome is None and self._coming is None:
+            self._coming, patience = _thread().submit(_worked_out, self.job, session), PATIENCE
+        try:
+            self.wait(None if at_once else patience)
+        except TimeoutError:
+            return False
+        return True
+
+    def tell(self, told: Callable[[], None]) -> None:
+        """Call on the interface thread when the outcome is there, or cannot be."""
+        if self._coming is not None:
+            when_done(self._coming, told)
+
+    def wait(self, patience: float | None = None) -> None:
+        """Wait until the outcome is there, at most so many s: then TimeoutError. Raises WeirantError where it cannot be worked out."""
+        if self._coming is not None:
+            self.outcome = self._coming.result(patience)
+            self._coming = None
+
+    def give_up(self) -> None:
+        """Nobody waits for it any more: leave it, if it is not begun."""
+        if self._coming is not None and self._coming.cancel():
+            self._coming = None
+
+    def lighten(self) -> None:
+        """Keep the job alone."""
+        self.outcome = self._coming = None
+
+
+def _worked_out(job: Job, session: Session) -> Outcome:
+    """The outcome of a job. An error that nobody foresaw becomes a refusal with its trace in the log, so that what is open stays as it is."""
+    try:
+        return assess(job, session=session)
+    except WeirantError:
+        raise
+    except Exception as fault:
+        write_trouble(fault)
+        raise InputError("", tr("this cannot be worked out, because of an error that was not foreseen ({name}); nothing was changed", name=type(fault).__name__)) from fault

@@ -1,0 +1,131 @@
+"""An edit changes the job at once; what is worked out of it may come later, and much may happen until then."""
+
+from __future__ import annotations
+
+import ctypes
+import dataclasses
+import threading
+
+import pytest
+from PyQt6.QtWidgets import QMessageBox
+
+from weirant.design.assess import assess
+from weirant.design.patterns import PATTERNS
+from weirant.errors import InputError
+from weirant.job.paths import with_value
+from weirant.outcome.commands import Instead, Offer
+from weirant.ui import work
+
+WIDTH = "sections.s1.width"
+
+
+class Gate:
+    """Holds whatever is worked out until it is opened, and may refuse it then."""
+
+    def __init__(self) -> None:
+        self.way, self.fault = threading.Event(), ""
+
+    def __call__(self, job, session=None):
+        assert self.way.wait(20)
+        if self.fault and job.sections[0].width == 0.5:
+            raise InputError("", self.fault)
+        return assess(job, session=session)
+
+
+@pytest.fixture
+def gate(window, monkeypatch):
+    gate = Gate()
+    monkeypatch.setattr("weirant.ui.worked.assess", gate)
+    monkeypatch.setattr("weirant.ui.worked.PATIENCE", 0.0)
+    yield gate
+    gate.way.set()
+    _ = window.document.outcome
+
+
+@pytest.fixture
+def told(window):
+    told = []
+    window.document.changed.connect(lambda: told.append("changed"))
+    window.document.refused.connect(told.append)
+    return told
+
+
+def test_an_edit_is_made_at_once_and_shown_when_its_outcome_comes(window, gate, told, qtbot):
+    document, before = window.document, window.document.outcome
+    assert document.set_value(WIDTH, 0.5) and document.set_value("name", "Wider")
+    assert document.job.sections[0].width == 0.5 and document.stack.count() == 2 and told == [] and window.windowTitle().startswith("*")
+    gate.way.set()
+    qtbot.waitUntil(lambda: told == ["changed"])  # of the two the newest
+    assert document.outcome.job is document.job and document.outcome is not before
+    gate.way.clear()
+    document.stack.undo()  # one that was never shown is worked out now
+    assert document.job.name != "Wider" and document.stack.index() == 1
+    threading.Timer(0.05, gate.way.set).start()
+    assert document.outcome.job is document.job and document.job.sections[0].width == 0.5  # who asks for it waits
+
+
+def test_what_is_undone_before_its_outcome_comes_is_not_shown(window, gate, told, qtbot):
+    document, before = window.document, window.document.outcome
+    document.set_value(WIDTH, 0.5)
+    document.stack.undo()
+    assert document.outcome is before and told == ["changed"]
+    gate.way.set()
+    qtbot.wait(60)
+    assert document.outcome is before and told == ["changed"]
+    document.stack.redo()
+    qtbot.waitUntil(lambda: len(told) > 1)
+    assert document.outcome.job.sections[0].width == 0.5
+
+
+@pytest.mark.parametrize("asked", [False, True])
+def test_what_cannot_be_worked_out_after_all_is_taken_back_and_told(window, gate, told, qtbot, asked):
+    document, before = window.document, window.document.outcome
+    gate.fault = "This cannot be"
+    assert document.set_value(WIDTH, 0.5)
+    gate.way.set()
+    if asked:
+        assert document.outcome is before
+    qtbot.waitUntil(lambda: gate.fault in told)
+    assert document.outcome is before and document.stack.count() == 0 and window.sheet.head.message.text() == gate.fault
+    assert document.set_value(WIDTH, 0.4) and document.outcome.job.sections[0].width == 0.4
+
+
+def test_a_fix_on_trial_comes_later_and_is_kept_as_it_was_worked_out(window, gate, told, qtbot):
+    document, job = window.document, with_value(window.document.job, WIDTH, 0.6)
+    document.try_fix(Offer("wider", Instead(job)))
+    assert document.trial is not None and document.shown_job.sections[0].width == 0.6 and document.job.sections[0].width != 0.6
+    gate.way.set()
+    qtbot.waitUntil(lambda: told == ["changed"])
+    tried = document.outcome
+    gate.way.clear()  # so that it would have to wait
+    document.keep_trial()
+    assert document.settled is tried and document.stack.undoText() == "wider"
+    gate.way.set()
+    gate.fault = "This cannot be"
+    document.try_fix(Offer("another", Instead(with_value(job, WIDTH, 0.5))))
+    qtbot.waitUntil(lambda: gate.fault in told)
+    assert document.trial is None and document.outcome is tried
+
+
+def test_another_job_is_opened_when_it_is_worked_out_and_the_one_before_is_edited_no_more(window, gate, told, qtbot, monkeypatch):
+    document, ring, shown = window.document, PATTERNS["ring"].job(), []
+    window.open_job(ring, None, "trench", then=lambda: shown.append(window.sheet.step.key))
+    before = document.job
+    assert before is not ring and shown == [] and not document.set_value(WIDTH, 0.5) and "being opened" in told[-1]
+    gate.way.set()
+    qtbot.waitUntil(lambda: bool(shown))
+    assert document.job is ring and shown == ["trench"] and document.stack.count() == 0
+    gate.fault = "This cannot be"
+    seen = []
+    monkeypatch.setattr(QMessageBox, "open", lambda box: seen.append(box.informativeText() or box.text()), raising=False)
+    monkeypatch.setattr("weirant.ui.window.tell", lambda _, title, words: seen.append(words))
+    window.open_job(dataclasses.replace(with_value(before, WIDTH, 0.5), name="none"), None)
+    qtbot.waitUntil(lambda: seen == [gate.fault])
+    assert document.job is ring and document.set_value(WIDTH, 0.4)  # which can be worked on again
+
+
+def test_what_works_beside_is_woken_later_than_the_window(qtbot):
+    asked, slack = [], lambda: ctypes.CDLL(None).prctl(30, 0, 0, 0, 0)  # PR_GET_TIMERSLACK
+    work.in_background(slack, asked.append, asked.append)
+    qtbot.waitUntil(lambda: bool(asked))
+    assert slack() == work.PROMPT and asked == [work.GIVING_WAY]
