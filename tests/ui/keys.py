@@ -31,5 +31,6 @@ def staged(window, key):
         sheet.rail.choose({"plan": "map", "profile": "line", "section": "trench", "across": "water", "grains": "materials"}[key])
     if sheet.view != key:
         sheet.show_view(key)
+    assert sheet.stage.isVisible()  # whoever asks for it has all that is turned to
     QApplication.processEvents()
     return sheet.views.canvas(key)

@@ -12,7 +12,6 @@ from weirant.design.patterns import pattern
 from weirant.ui.dialogs.fittings import FittingsDialog
 from weirant.ui.dialogs.pipe_choices import PipeChoicesDialog
 from weirant.ui.entry import QuantityEdit, WordChoice
-from weirant.ui.steps.card import Card
 
 
 def page(window, words):
@@ -58,8 +57,9 @@ def test_the_card_asks_only_for_what_an_outlet_of_the_kind_has(window, kind, has
     window.document.take_run("r2")
     window.document.set_value("nodes.n4.outlet.kind", kind)
     window.sheet.rail.choose("line")
+    card = window.sheet.card
     QApplication.processEvents()
-    pages = {b.text() for b in window.findChild(Card).findChildren(QPushButton) if b.isVisible()}
+    pages = {b.text() for b in card.findChildren(QPushButton) if b.isVisible()}
     assert has <= pages and not lacks & pages
 
 

@@ -702,12 +702,13 @@ def test_a_pattern_is_begun_from_the_start_page(empty_window, qtbot):
 
 
 def test_the_card_says_what_is_assumed_how_it_is_measured_and_where_limits_come_from(window):
-    card, document = window.sheet.card, window.document
+    document = window.document
     window.sheet.rail.choose("line")
+    card = window.sheet.card
     assert "common practice" in card.entry("limits.least_cover").accessibleDescription()
     document.change(dataclasses.replace(document.job, assumed=("water.drainage_rate",)), "assumed")
     window.sheet.rail.choose("water")
-    entry = card.entry("water.drainage_rate")
+    entry = window.sheet.card.entry("water.drainage_rate")
     label = next(cell for cell in card.findChildren(Labelled) if cell.entry is entry).findChild(QLabel)
     assert label.text().endswith(", assumed") and "bucket and watch" in entry.accessibleDescription()
     type_in(entry, "0.1 in/day")
@@ -721,11 +722,11 @@ def test_the_card_says_what_is_assumed_how_it_is_measured_and_where_limits_come_
 def test_a_companion_is_swapped_in_by_mouse_and_by_keys_and_draws_in_brief(window, qtbot):
     window.sheet.rail.choose("line")
     plan = window.sheet.views.canvas("plan")
-    assert plan.is_small and not plan.drawing.handles and plan.isVisible() and window.sheet.companions.keys == ("plan", "section")
+    assert window.sheet.companions.keys == ("plan", "section") and plan.is_small and not plan.drawing.handles and plan.isVisible()
     QTest.mouseClick(plan, LEFT, NONE, plan.rect().center())
     assert window.sheet.view == "plan" and not plan.is_small and plan.drawing.handles
     profile = window.sheet.views.canvas("profile")
-    assert profile.is_small and profile.parent() is window.sheet.companions
+    assert profile.is_small and window.sheet.companions is profile.parent()
     QTest.keyClick(profile, Qt.Key.Key_Return)
     assert window.sheet.view == "profile" and plan.is_small
     window.sheet.rail.choose("levels")

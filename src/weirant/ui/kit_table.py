@@ -16,6 +16,7 @@ from weirant.outcome.prices import OrderLine
 from weirant.outcome.trench_pipes import trench_at
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.rest import Rest
 from weirant.units.display import System
 from weirant.words.order import sold_words
 
@@ -40,13 +41,14 @@ class KitTable(QWidget):
         column.setSpacing(4)
         column.addWidget(self.heading)
         column.addLayout(self._grid)
+        self._rest = Rest(self, self.refresh)
         for signal in (document.station_changed, document.run_changed):
-            signal.connect(self.refresh)
+            signal.connect(self._rest.ask)
 
     def take(self, outcome: Outcome, bill: Bill) -> None:
         """Show it by the bill of an outcome, which was counted beside the interface."""
         self._bill = outcome, bill
-        self.refresh()
+        self._rest.ask()
 
     def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
         super().showEvent(event)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from itertools import groupby
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
@@ -17,6 +18,7 @@ from weirant.outcome.bill import Bill, Origin
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import NO_PRICES, PricedLine, PriceList, Quote
 from weirant.outcome.where import origins_at, station_of
+from weirant.ui.bit_by_bit import BitByBit
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.entry import mark
@@ -69,7 +71,7 @@ class PricedRows(QWidget):
         self.sums.setWordWrap(True)
         self.sums.setAlignment(Qt.AlignmentFlag.AlignRight)
         column.addWidget(self.sums)
-        self._work, self._seen = Newest(self, PAUSE), dict[tuple[str, str, str], int]()
+        self._work, self._bits, self._seen = Newest(self, PAUSE), BitByBit(self), dict[tuple[str, str, str], int]()
         self._of: tuple[Outcome | None, PriceList] = (None, NO_PRICES)
         self._links: list[tuple[NameLink, frozenset[Origin]]] = []
         self._is_narrow = False
@@ -116,23 +118,34 @@ class PricedRows(QWidget):
         self._show(outcome, found[1])
 
     def _show(self, outcome: Outcome | None, quote: Quote | None) -> None:
-        self.quote, self._of = quote, (outcome, self.prices)
+        """Lay the rows anew, one kind of thing after the other; they are seen when all are there."""
+        self._of = outcome, self.prices
+        kinds = [list(lines) for _, lines in groupby(quote.lines, lambda priced: priced.line.what)] if quote is not None else []
+        self.setUpdatesEnabled(False)
+        self._bits.ask((self._empty, *(partial(self._lay, lines) for lines in kinds), partial(self._end, quote)))
+        if quote is None:
+            self._bits.catch_up()
+
+    def _empty(self) -> None:
         emptied(self._grid)
         self._seen.clear()
         self._links.clear()
-        what = ""
-        for line in quote.lines if quote is not None else ():
-            if line.line.what != what:
-                what = line.line.what
-                heading = PlainLabel(KINDS[what])
-                heading.setProperty("strong", True)
-                self._grid.addWidget(heading, self._grid.rowCount(), 0, 1, 4)
+
+    def _lay(self, lines: list[PricedLine]) -> None:
+        heading = PlainLabel(KINDS[lines[0].line.what])
+        heading.setProperty("strong", True)
+        self._grid.addWidget(heading, self._grid.rowCount(), 0, 1, 4)
+        for line in lines:
             self._add(line)
+
+    def _end(self, quote: Quote | None) -> None:
+        self.quote = quote
         has_prices = quote is not None and bool(self.prices.prices)
         self.sums.setText("\n".join(f"{name}  {amount}" for name, amount in sums_words(quote)) if quote is not None and has_prices else "")
         self.comes_to.emit(sums_words(quote)[-1][1] if quote is not None and has_prices else "")
         self.said.emit(missing_words(quote) if quote is not None and has_prices else "")
         self._mark()
+        self.setUpdatesEnabled(True)
 
     def _add(self, priced: PricedLine) -> None:
         row, line = self._grid.rowCount(), priced.line

@@ -197,7 +197,7 @@ class Window(QMainWindow):
         """The job goes, and with it everything that shows it: their clocks would go on asking for it."""
         if self.sheet is not None:
             self._stack.removeWidget(self.sheet)
-            self.sheet.deleteLater()
+            self.sheet.go()
             self.sheet = None
         self.document.close()
         self.files.leave()

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.effects import Effect, clears, effect_of, is_enough
-from weirant.errors import WeirantError
 from weirant.job import Job
 from weirant.language import first_small, tr
 from weirant.outcome.commands import Offer
@@ -16,8 +18,11 @@ from weirant.ui.document import Document
 from weirant.ui.findings.limit_bar import LimitBar, MarkAndWord
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.try_button import TryButton
+from weirant.ui.work import in_background
 from weirant.units.display import VOLUME, shown
 from weirant.words.findings import as_told, spoiled_words, title_words
+
+REST = 180  # ms without a change until it is worked out what fixes cost
 
 
 class FindingCard(QFrame):
@@ -31,6 +36,8 @@ class FindingCard(QFrame):
         self.document = document
         self.finding: Finding | None = None
         self._fix_rows: list[FixRow] = []
+        self._offers: tuple[Offer, ...] = ()
+        self._offered: tuple[Offer, ...] | None = None  # those that are shown
         self._of: Job | None = None  # the job that fixes change
         self._told_of: Job | None = None  # and that which is shown, which may be one on trial
         self.setObjectName("card")
@@ -60,6 +67,11 @@ class FindingCard(QFrame):
         self._fixes = QVBoxLayout()
         self._fixes.setSpacing(4)
         self._layout.addLayout(self._fixes)
+        self._is_busy = False
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST)
+        self._rest.timeout.connect(self._work_out)
         self.why_button = QPushButton(tr("Why?"))
         self.why_button.setProperty("link", True)
         self.why_button.clicked.connect(self._ask_why)
@@ -72,9 +84,7 @@ class FindingCard(QFrame):
             return
         self.is_open = is_open
         self._body.setVisible(is_open)
-        if is_open:
-            for row in self._fix_rows:
-                row.work_out_soon()
+        self._show_fixes()
 
     def _ask_why(self) -> None:
         if self.finding is not None:
@@ -99,9 +109,15 @@ class FindingCard(QFrame):
             self.bar.setVisible(finding.value is not None and finding.limit is not None)
             self.caution.setText(words.caution)
             self.caution.setVisible(bool(words.caution))
-        self._show_fixes(words.offers)
+        self._offers = words.offers
+        self._show_fixes()
 
-    def _show_fixes(self, fixes: tuple[Offer, ...]) -> None:
+    def _show_fixes(self) -> None:
+        """Those of the card in full, of which there is one: what stands in a line has no room for any."""
+        fixes = self._offers
+        if not self.is_open or fixes is self._offered:
+            return
+        self._offered = fixes
         while len(self._fix_rows) < len(fixes):
             self._fix_rows.append(FixRow(self, len(self._fix_rows)))
             self._fixes.addWidget(self._fix_rows[-1])
@@ -111,6 +127,30 @@ class FindingCard(QFrame):
             row.setVisible(row.is_used and not is_enough(row.fix, (other.fix for other in self._fix_rows[:index])))
             if row.is_used:
                 row.show_fix(fixes[index])
+        self._rest.start()
+
+    def _work_out(self) -> None:
+        """The next fix of which it is not known, beside the interface, one after the other: whether it is offered may hang on those before."""
+        document, finding = self.document, self.finding
+        if self._is_busy or not self.is_open or document.is_empty or finding is None or self._of is not document.job:
+            return  # where it was made for a job that has changed meanwhile it is about to be shown anew
+        for index, row in enumerate(self._fix_rows[: len(finding.fixes)]):
+            if row.is_known:
+                continue
+            if is_enough(row.fix, (other.fix for other in self._fix_rows[:index] if not other.isHidden())):
+                row.setVisible(False)
+                continue
+            fix, outcome, session = finding.fixes[index], document.outcome, document.session
+            self._is_busy = True
+            told = partial(self._worked_out, row, finding)
+            in_background(partial(effect_of, fix, outcome, session), told, partial(_not_to_be_had, told))
+            return
+
+    def _worked_out(self, row: FixRow, finding: Finding, effect: Effect | None) -> None:
+        self._is_busy = False
+        if finding is self.finding and self._of is self.document.job:
+            row.tell(effect is not None and clears(finding, effect), effect)  # what does not cure is not offered
+        self._work_out()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
@@ -135,7 +175,7 @@ class FixRow(QWidget):
 
     def __init__(self, card: FindingCard, index: int) -> None:
         super().__init__()
-        self.card, self.index, self.is_used, self._is_known = card, index, False, False
+        self.card, self.index, self.is_used, self.is_known = card, index, False, False
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
@@ -145,21 +185,12 @@ class FixRow(QWidget):
         self.effect.setWordWrap(True)
         box.addWidget(self.button)
         box.addWidget(self.effect)
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.timeout.connect(self._work_out)
 
     def show_fix(self, fix: Offer) -> None:
-        """Show a fix; what it costs follows once the hand rests."""
+        """Show a fix; what it costs follows."""
         self.button.offer(fix)
         self.effect.setText(tr("working out what it costs …"))
-        self._is_known = False
-        self.work_out_soon()
-
-    def work_out_soon(self) -> None:
-        """Work out what it costs once the hand rests, where the card is open."""
-        if self.card.is_open and self.is_used and not self._is_known:
-            self._timer.start(180 + 40 * self.index)
+        self.is_known = False
 
     @property
     def fix(self) -> Fix:
@@ -167,23 +198,16 @@ class FixRow(QWidget):
         assert self.card.finding is not None
         return self.card.finding.fixes[self.index]
 
-    def _work_out(self) -> None:
-        if not self.is_used or self.card.finding is None or self.index >= len(self.card.finding.fixes):
-            return
-        document = self.card.document
-        if self.card._of is not document.job:
-            return  # made for a job that has changed meanwhile; the card is about to be shown anew
-        if is_enough(self.fix, (row.fix for row in self.card._fix_rows[: self.index] if not row.isHidden())):
-            self.setVisible(False)
-            return
-        try:
-            effect = effect_of(self.fix, document.outcome, document.session)
-        except WeirantError:
-            effect = None
-        self._is_known = True
-        self.setVisible(effect is not None and clears(self.card.finding, effect))  # what does not cure is not offered
+    def tell(self, is_offered: bool, effect: Effect | None) -> None:
+        """Tell what it would cost."""
+        self.is_known = True
+        self.setVisible(is_offered)
         if effect is not None:
-            self.effect.setText(effect_words(effect, document))
+            self.effect.setText(effect_words(effect, self.card.document))
+
+
+def _not_to_be_had(told: Callable[[Effect | None], None], _: str) -> None:
+    told(None)
 
 
 def effect_words(effect: Effect, document: Document) -> str:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPalette, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from weirant.language import tr
+from weirant.ui.bit_by_bit import BitByBit
 from weirant.ui.document import Document
 from weirant.ui.findings.panel import FindingsPanel
 from weirant.ui.plain_text import PlainLabel
@@ -40,18 +43,19 @@ class Sheet(QWidget):
         self.document = document
         self.views = Views(document, self)
         self.head, self.trial_bar, self.rail, self._card = Head(document), TrialBar(document), StepRail(document), Card(document)
-        self.stage, self.companions, self.findings = Stage(self._card), Companions(), FindingsPanel(document)
+        self._stage, self._companions, self.findings = Stage(self._card), Companions(), FindingsPanel(document)
+        self._parts = BitByBit(self)
         self._waiting = PlainLabel(tr("Loading the simulator …"))
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.rail.chosen.connect(self.show_step)
-        self.companions.wanted.connect(self.show_view)
+        self._companions.wanted.connect(self.show_view)
         self.findings.narrowed.connect(self.set_widths)
         self.findings.step_wanted.connect(self.rail.choose)
         self.findings.placed.connect(self.show_place)
         self._shown: tuple[str, str] = ("", "")  # step and view
         self._lay_out()
         self.set_widths()
-        self.setTabOrder(self.rail.buttons[-1], self.stage)
+        self.setTabOrder(self.rail.buttons[-1], self._stage)
 
     def _lay_out(self) -> None:
         body, centre, whole = QHBoxLayout(), QVBoxLayout(), QVBoxLayout(self)
@@ -62,8 +66,8 @@ class Sheet(QWidget):
             layout.setContentsMargins(0, 0, 0, 0)
         body.setContentsMargins(0, 0, GAP, GAP)
         centre.addWidget(self.trial_bar)
-        centre.addWidget(self.stage, 1)
-        centre.addWidget(self.companions)
+        centre.addWidget(self._stage, 1)
+        centre.addWidget(self._companions)
         body.addWidget(self.rail)
         body.addLayout(centre, 1)
         body.addWidget(self.findings)
@@ -75,12 +79,12 @@ class Sheet(QWidget):
         self.rail.setFixedWidth(round(RAIL * THEME.text))
         wide = FINDINGS * THEME.text / THEME.scale**0.5  # large letters take more lines, not all of the width
         self.findings.setFixedWidth(round(MARKS * THEME.text if self.findings.is_narrow else wide))
-        self.companions.set_height(round(0.24 * max(self.height(), 600)))
+        self._companions.set_height(round(0.24 * max(self.height(), 600)))
 
     @property
     def parts(self) -> tuple[QWidget, ...]:
         """What wears the look for itself, whatever view is on the stage; what holds it is painted by its palette."""
-        return self.head, self.trial_bar, self.rail, self.findings, self._card, self._waiting, *self.companions.parts
+        return self.head, self.trial_bar, self.rail, self.findings, self._card, self._waiting, *self._companions.parts
 
     # the views that tests, tools and the window ask for by name
 
@@ -101,8 +105,29 @@ class Sheet(QWidget):
     @property
     def card(self) -> Card:
         """The card, about what is in hand by now."""
+        self._parts.catch_up()
         self._card.catch_up()
         return self._card
+
+    @property
+    def stage(self) -> Stage:
+        """The stage, as it is when all of what is turned to is there."""
+        self._parts.catch_up()
+        return self._stage
+
+    @property
+    def companions(self) -> Companions:
+        """What stands beside the view that is turned to by now."""
+        self._parts.catch_up()
+        return self._companions
+
+    def go(self) -> None:
+        """Go for good: every part in an event of its own, since some thousand widgets take a while."""
+        self._stage.clear()
+        for part in (*self.views.parts, *self.parts):
+            part.setParent(None)
+            part.deleteLater()
+        self.deleteLater()
 
     # what is shown
 
@@ -118,7 +143,6 @@ class Sheet(QWidget):
 
     def show_step(self, step: Step) -> None:
         """Turn to a step: the view it is about on the stage, and its card."""
-        self._card.show_step(step)
         self.show_view(step.views[0])
 
     def turn_to(self, step: str, view: str) -> None:
@@ -130,30 +154,43 @@ class Sheet(QWidget):
 
     def show_again(self) -> None:
         """The same step and view, in another look."""
-        self._card.show_step(self.step)
         self.show_view(self.view or self.step.views[0])
 
     def show_view(self, key: str) -> None:
-        """Set a view of the step on the stage, its neighbours beside it. While the simulator is loaded, a word stands for the storm."""
+        """Set a view of the step on the stage; its card and its neighbours come after it, and all are seen when they are there. While the simulator is loaded, a
+        word stands for the storm.
+        """
         step = self.step
         self._shown = (step.key, key)
-        rest = [k for k in step.views if k != key]
-        self._stage(key)
-        self.companions.put([(k, self._small(k)) for k in rest[:2]], rest[2:])
-        self.plan_page.show_tools(key == "plan" and step.key in ("map", "line"), step.key == "map")
-        self._take_focus(key)
+        self._see(False)
+        for canvas in map(self.views.canvas, _beside(step, key)):
+            if canvas is not None:
+                canvas.set_small(True)
+        self._set_stage(key)
+        self._parts.ask((partial(self._card.show_step, step), partial(self._set_companions, step, key)))
 
-    def _stage(self, key: str) -> None:
+    def _see(self, on: bool) -> None:
+        for part in (self._stage, self._companions):
+            part.setUpdatesEnabled(on)
+
+    def _set_companions(self, step: Step, key: str) -> None:
+        beside = _beside(step, key)
+        self._companions.put([(k, self._small(k)) for k in beside], [k for k in step.views if k not in (key, *beside)])
+        self.plan_page.show_tools(key == "plan" and step.key in ("map", "line"), step.key == "map")
+        self._see(True)
+
+    def _set_stage(self, key: str) -> None:
         if key in LOADED and not is_loaded():
             when_loaded(self._storm_loaded)
-            self.stage.put(self._waiting, None, BELOW)
+            self._stage.put(self._waiting, None, BELOW)
             return
         view, canvas = self.views[key], self.views.canvas(key)
         if canvas is not None:
             canvas.set_small(False)
         if isinstance(view, PlanPage):
             view.take_back()
-        self.stage.put(view, canvas, CARD.get(key, RIGHT))
+        self._stage.put(view, canvas, CARD.get(key, RIGHT))
+        self._take_focus(key)
 
     def _small(self, key: str) -> Canvas | None:
         """The drawing of a companion; a page is told by its name."""
@@ -192,3 +229,8 @@ class Sheet(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
         super().resizeEvent(event)
         self.set_widths()
+
+
+def _beside(step: Step, key: str) -> list[str]:
+    """The views of a step that stand beside one of them."""
+    return [other for other in step.views if other != key][:2]

@@ -52,6 +52,13 @@ class Stage(QFrame):
         if canvas is not None:
             canvas.fit_anew()
 
+    def clear(self) -> None:
+        """Let go of view and card: they go."""
+        for part in (self.view, self.card):
+            if part is not None:
+                part.removeEventFilter(self)
+        self.view = self._canvas = None
+
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -1,0 +1,36 @@
+"""Doing one thing after the other, each in an event of its own: a hand is heard between, however long it takes to do them all."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Callable, Iterable
+
+from PyQt6.QtCore import QObject, QTimer
+
+
+class BitByBit(QObject):
+    """Does what is asked; what is asked anew takes the place of what is left of it."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._left: deque[Callable[[], None]] = deque()
+        self._next = QTimer(self)
+        self._next.setSingleShot(True)
+        self._next.setInterval(0)
+        self._next.timeout.connect(self._do_next)
+
+    def ask(self, bits: Iterable[Callable[[], None]]) -> None:
+        """Do these, from when what goes on is done."""
+        self._left = deque(bits)
+        self._next.start()
+
+    def catch_up(self) -> None:
+        """Do at once what is left."""
+        while self._left:
+            self._left.popleft()()
+
+    def _do_next(self) -> None:
+        if self._left:
+            self._left.popleft()()
+        if self._left:
+            self._next.start()
