@@ -183,6 +183,7 @@ def test_a_pressed_finding_takes_every_view_to_its_place(window, qtbot):
     assert document.station == card.finding.station and document.run == "r1"
     document.take_run("r3")
     panel.holds_button.click()
+    qtbot.waitUntil(lambda: not all(r.isHidden() for r in panel._rows))
     row = next(r for r in panel._rows if not r.isHidden())
     assert row.accessibleName().startswith("holds: ")
     row.click()

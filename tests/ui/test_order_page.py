@@ -63,7 +63,8 @@ def test_what_a_hundred_feet_takes_follows_where_one_stands(page, window, qtbot)
         return {row[2].text(): row[0].text() for row in page.kit._rows if row[0].isVisibleTo(page)}
 
     window.document.move_to(30.0)
-    assert told()["4 in (100 mm) single-wall corrugated, slotted"] == "100" and "slab drain" in page.kit.heading.text() and "100 ft" in page.kit.heading.text()
+    qtbot.waitUntil(lambda: told().get("4 in (100 mm) single-wall corrugated, slotted") == "100")
+    assert "slab drain" in page.kit.heading.text() and "100 ft" in page.kit.heading.text()
     window.document.move_to(2.0)  # solid pipe, to the outlet
     qtbot.waitUntil(lambda: told().get("4 in (100 mm) single-wall corrugated, solid") == "100")
     assert not any("Nonwoven" in name for name in told())
@@ -92,7 +93,7 @@ def test_a_line_leads_to_each_of_its_places_in_turn(page, window):
     assert len(set(seen)) == 3 and all(station == pytest.approx(document.outcome.run(run).run.length) for run, station in seen)
 
 
-def test_what_is_pressed_in_a_drawing_marks_its_rows(page, window):
+def test_what_is_pressed_in_a_drawing_marks_its_rows(page, window, qtbot):
     """The bend of the slab drain on the long profile, put on the stage for it; back at the order its parts are marked, and then those of the pipe beside it."""
     document, rows = window.document, page.rows
     assert rows.here.isHidden()
@@ -107,7 +108,8 @@ def test_what_is_pressed_in_a_drawing_marks_its_rows(page, window):
     def marked():
         return [b.accessibleName() for b in rows.findChildren(NameLink) if b.property("here")]
 
-    assert rows.here.isVisible() and "the joint or bend at station" in rows.here.text() and marked() and all("pipe" not in name.lower() for name in marked())
+    qtbot.waitUntil(rows.here.isVisible)
+    assert "the joint or bend at station" in rows.here.text() and marked() and all("pipe" not in name.lower() for name in marked())
     document.move_to(bend + 5.0)
     assert "the pipe at station" in rows.here.text() and any("stone" in name for name in marked()) and any("slotted" in name for name in marked())
     document.take_run("r2")

@@ -397,7 +397,7 @@ def test_units_switch_everywhere_and_back(window, qtbot):
     assert entry(window, "runs.r1.length").text() == "52.43 m"
     qtbot.waitUntil(lambda: "mm" in window.sheet.findings.card_of("outlet-level").reason.text(), timeout=2000)
     window.sheet.findings.holds_button.click()
-    assert any("mm" in row.accessibleName() for row in window.sheet.findings._rows if not row.isHidden())  # those that hold are told in them too
+    qtbot.waitUntil(lambda: any("mm" in row.accessibleName() for row in window.sheet.findings._rows if not row.isHidden()))  # those that hold are told in them too
     type_in(entry(window, "runs.r1.length"), "53")
     assert value_at(window.document.job, "runs.r1.length") == pytest.approx(53.0)
     window.document.stack.undo()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QLayout, QScrollArea, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QLayout, QScrollArea, QVBoxLayout, QWidget
 
 
 class ColumnPage(QScrollArea):
@@ -29,3 +29,9 @@ def emptied(layout: QLayout) -> None:
         if widget is not None:
             widget.hide()
             widget.deleteLater()
+
+
+def show_in_turn(widget: QWidget, seen: bool) -> None:
+    """Show a widget, or hide it; one just made is left to its layout, which shows one after the other as there is time: each costs as much as a line of text."""
+    if not seen or widget.testAttribute(Qt.WidgetAttribute.WA_WState_ExplicitShowHide):
+        widget.setVisible(seen)

@@ -14,6 +14,7 @@ from weirant.outcome.bill import Bill
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import OrderLine
 from weirant.outcome.trench_pipes import trench_at
+from weirant.ui.column import show_in_turn
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rest import Rest
@@ -52,7 +53,7 @@ class KitTable(QWidget):
 
     def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
         super().showEvent(event)
-        self.refresh()
+        self._rest.ask()
 
     def refresh(self) -> None:
         """Show the kit of the trench in hand, as far as its ground is known."""
@@ -69,7 +70,7 @@ class KitTable(QWidget):
             self._add_row()
         for row, line in zip_longest(self._rows, lines):
             for widget in row:
-                widget.setVisible(line is not None)
+                show_in_turn(widget, line is not None)
             if line is not None:
                 for widget, words in zip(row, (*sold_words(line, self.document.system), line.name), strict=True):
                     widget.setText(words)

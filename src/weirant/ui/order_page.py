@@ -9,13 +9,14 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
 from weirant.language import tr
 from weirant.outcome.figure import Figure
-from weirant.ui.column import ColumnPage
+from weirant.ui.column import ColumnPage, show_in_turn
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.kit_table import KitTable
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.price_choice import PriceChoice
 from weirant.ui.priced_rows import PricedRows
+from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
 from weirant.units.display import shown_number, unit_of
 from weirant.words.spoil import spread_words
@@ -100,11 +101,12 @@ class OrderPage(ColumnPage):
         layout.addWidget(heading)
         layout.addLayout(self._grid)
         layout.addStretch(1)
-        document.changed.connect(self.refresh)
+        self._rest = Rest(self, self.refresh)
+        document.changed.connect(self._rest.ask)
         self.choice.begin()
 
     def showEvent(self, event: object) -> None:  # noqa: N802, D102
-        self.refresh()
+        self._rest.ask()
 
     def refresh(self) -> None:
         """Show order and quantities of the outcome."""
@@ -120,7 +122,7 @@ class OrderPage(ColumnPage):
             self._add_row()
         for row, figure in zip_longest(self._rows, figures):
             for widget in row:
-                widget.setVisible(figure is not None)
+                show_in_turn(widget, figure is not None)
             if figure is None:
                 continue
             name, number, unit, note, why = row

@@ -12,6 +12,7 @@ from weirant.job import Job
 from weirant.language import ntr, tr
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.summary import summary
+from weirant.ui.column import show_in_turn
 from weirant.ui.document import Document
 from weirant.ui.findings.card import FindingCard
 from weirant.ui.lines_button import LinesButton
@@ -208,7 +209,7 @@ class FindingsPanel(QFrame):
                 card.show_open(_of(full[index]) == opened)
                 card.show_finding(full[index])
         for index, row in enumerate(self._rows):
-            row.setVisible(self._holds_shown and index < len(brief))
+            show_in_turn(row, self._holds_shown and index < len(brief))
             if self._holds_shown and index < len(brief):
                 row.show_finding(brief[index], outcome.job)
         self.holds_button.setText(ntr("{n} holds: hide it", "{n} hold: hide them", len(brief)) if self._holds_shown else ntr("{n} holds: show it", "{n} hold: show them", len(brief)))

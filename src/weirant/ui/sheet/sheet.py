@@ -125,7 +125,6 @@ class Sheet(QWidget):
         """Go for good: every part in an event of its own, since some thousand widgets take a while."""
         self._stage.clear()
         for part in (*self.views.parts, *self.parts):
-            part.setParent(None)
             part.deleteLater()
         self.deleteLater()
 
@@ -167,7 +166,9 @@ class Sheet(QWidget):
             if canvas is not None:
                 canvas.set_small(True)
         self._set_stage(key)
-        self._parts.ask((partial(self._card.show_step, step), partial(self._set_companions, step, key)))
+        shown = [canvas for canvas in map(self.views.canvas, (key, *_beside(step, key))) if canvas is not None]
+        draw = (canvas.make_ready for canvas in shown)
+        self._parts.ask((partial(self._card.show_step, step), partial(self._set_companions, step, key), *draw, partial(self._see, True)))
 
     def _see(self, on: bool) -> None:
         for part in (self._stage, self._companions):
@@ -177,8 +178,6 @@ class Sheet(QWidget):
         beside = _beside(step, key)
         self._companions.put([(k, self._small(k)) for k in beside], [k for k in step.views if k not in (key, *beside)])
         self.plan_page.show_tools(key == "plan" and step.key in ("map", "line"), step.key == "map")
-        self._see(True)
-
     def _set_stage(self, key: str) -> None:
         if key in LOADED and not is_loaded():
             when_loaded(self._storm_loaded)

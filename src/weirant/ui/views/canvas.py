@@ -148,6 +148,11 @@ class Canvas(QWidget):
             self._drawing = self._frame = None
             self.update()
 
+    def make_ready(self) -> None:
+        """Make the drawing before it is painted, which takes as long again."""
+        if not self.document.is_empty:
+            _ = self.drawing
+
     def fit_anew(self) -> None:
         """The room for the drawing has changed."""
         if self._held is None:
