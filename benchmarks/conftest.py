@@ -13,6 +13,12 @@ def own_folders(tmp_path_factory, monkeypatch):
         monkeypatch.setenv(name, str(tmp_path_factory.mktemp(name)))
 
 
+@pytest.fixture(autouse=True)
+def waits_for_outcomes(monkeypatch):
+    """What an edit costs is timed to its end."""
+    monkeypatch.setattr("weirant.ui.worked.PATIENCE", None)
+
+
 @pytest.fixture
 def job():
     return demo_job()

@@ -8,6 +8,7 @@ import os
 import random
 import subprocess
 import sys
+import threading
 from pathlib import Path
 
 import pytest
@@ -22,6 +23,7 @@ from weirant.job.paths import with_value
 from weirant.job.site import SitePoint
 from weirant.ui.app import make_application
 from weirant.ui.window import Window
+from weirant.ui.work import in_background
 
 ROOT = Path(__file__).parents[1]
 
@@ -95,10 +97,38 @@ def test_swap_on_the_stage_with_its_repaint(benchmark, qtbot, step):
 
     def swap() -> None:
         sheet.show_view(next(views))
+        assert sheet.stage.isVisible()  # with all that stands beside it
         QApplication.processEvents()
 
     benchmark.pedantic(swap, rounds=24, warmup_rounds=6)
     held(benchmark, 0.050)
+
+
+def test_a_step_is_turned_to_while_jobs_are_worked_out_beside_it(benchmark, qtbot, job):
+    make_application()
+    window, done = Window(), threading.Event()
+    qtbot.addWidget(window, before_close_func=lambda w: w.document.stack.setClean())
+    window.resize(1280, 800)
+    window.show()
+    window.open_demo()
+    assert window.sheet is not None
+    sheet, steps = window.sheet, itertools.cycle(["line", "trench"])
+    for _ in range(2):
+        sheet.rail.choose(next(steps))
+        qtbot.wait(600)
+
+    def work() -> None:
+        while not done.is_set():
+            assess(job)
+
+    def turn() -> None:
+        sheet.rail.choose(next(steps))
+        assert sheet.card.isVisible()
+
+    in_background(work, lambda _: None, lambda _: None)
+    benchmark.pedantic(turn, rounds=20, warmup_rounds=2)
+    done.set()
+    held(benchmark, 0.150)
 
 
 def test_first_usable_window(benchmark):

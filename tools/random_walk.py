@@ -172,8 +172,11 @@ class Walk:
         return self.chance.choice(found) if found else None
 
     def rename(self) -> None:
-        """Markup in every name."""
+        """Markup in every name of the job that is being opened."""
         document = self.window.document
+        for _ in range(200):
+            if document.is_empty:
+                pause(10)
         if not document.is_empty:
             for path in ("name", "place", "features.t2.name", "features.t7.name"):
                 if not leads_somewhere(document.job, path):

@@ -33,6 +33,7 @@ from weirant.formats.price_list import PRACTICE  # noqa: E402
 from weirant.ground.inverts import invert_at  # noqa: E402
 from weirant.ground.network import laid_run  # noqa: E402
 from weirant.outcome.finding import DRY_IN_TIME  # noqa: E402
+from weirant.ui import worked  # noqa: E402
 from weirant.ui.app import make_application  # noqa: E402
 from weirant.ui.dialogs.bench import BenchDialog  # noqa: E402
 from weirant.ui.dialogs.why import why_finding  # noqa: E402
@@ -185,6 +186,7 @@ def _opened() -> Window:
 
 def _demo(window: Window) -> None:
     """Open the demo, and wait for what comes last of its findings."""
+    worked.PATIENCE = None
     window.open_demo()
     window.watch.begin()
     while all(f.code != DRY_IN_TIME for f in window.document.outcome.findings):

@@ -256,6 +256,8 @@ class Document(QObject):
 
         Then ``opened`` is called; or ``failed`` where the job cannot be worked out, and the present one stays.
         """
+        if self._opening is not None:
+            self._opening.worked.give_up()
         opening = self._opening = _Opening(Worked(job), Session(), path, digest, opened, failed)
         try:
             if opening.worked.begin(opening.session, at_once=False):

@@ -18,6 +18,9 @@ from weirant.ui.work import threads, when_done
 PATIENCE: float | None = 0.02  # s that an event waits for an outcome before the window goes on; None: as long as it takes
 
 
+_last: list[Future[Outcome]] = []  # what was given to the thread last
+
+
 @cache
 def _thread() -> ThreadPoolExecutor:
     """One, so that jobs are worked out one after the other: they share what their sessions keep."""
@@ -36,7 +39,11 @@ class Worked:
         """Work the outcome out; whether it is there after PATIENCE, for which ``at_once`` does not go by. Raises WeirantError where it cannot be worked out."""
         patience: float | None = 0.0
         if self.outcome is None and self._coming is None:
+            if at_once and all(coming.done() for coming in _last):
+                self.outcome = _worked_out(self.job, session)  # to and fro between threads costs half a ms
+                return True
             self._coming, patience = _thread().submit(_worked_out, self.job, session), PATIENCE
+            _last[:] = [self._coming]
         try:
             self.wait(None if at_once else patience)
         except TimeoutError:
