@@ -241,3 +241,14 @@ def test_each_handle_and_typed_label_is_a_button_by_name_and_value(window, qtbot
     qtbot.waitUntil(lambda: "95.20 ft" in invert.accessibleName(), timeout=3000)
     _, grips = shown("trench", SectionView)
     assert {"Trench width: 12 in", "Trench bottom: 31.6 in deep"} <= set(grips)
+
+
+def test_whoever_had_the_keys_on_the_stage_has_them_there_at_the_next_step(window, qtbot):
+    """Not whatever entry or choice comes next, which an arrow would change."""
+    window.sheet.focus_stage()
+    for button in (b for b in window.sheet.rail.buttons if b.step.key != "storm"):
+        window.sheet.rail.choose(button.step.key)
+        view = window.sheet.stage.view
+        qtbot.wait(1)
+        held = QApplication.focusWidget()
+        assert held is view or view.isAncestorOf(held), (button.step.key, held)

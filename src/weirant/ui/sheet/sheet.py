@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPalette, QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
 from weirant.language import tr
 from weirant.ui.bit_by_bit import BitByBit
@@ -161,11 +161,14 @@ class Sheet(QWidget):
         """
         step = self.step
         self._shown = (step.key, key)
+        had_keys = QApplication.focusWidget()
         self._see(False)
         for canvas in map(self.views.canvas, _beside(step, key)):
             if canvas is not None:
                 canvas.set_small(True)
         self._set_stage(key)
+        if key in ("readings", "dig") or (had_keys is not None and any(part.isAncestorOf(had_keys) for part in (self._stage, self._companions))):
+            self.focus_stage()  # else the keys would go to whatever comes next, which may be a choice that an arrow changes
         shown = [canvas for canvas in map(self.views.canvas, (key, *_beside(step, key))) if canvas is not None]
         draw = (canvas.make_ready for canvas in shown)
         self._parts.ask((partial(self._card.show_step, step), partial(self._set_companions, step, key), *draw, partial(self._see, True)))
@@ -178,6 +181,7 @@ class Sheet(QWidget):
         beside = _beside(step, key)
         self._companions.put([(k, self._small(k)) for k in beside], [k for k in step.views if k not in (key, *beside)])
         self.plan_page.show_tools(key == "plan" and step.key in ("map", "line"), step.key == "map")
+
     def _set_stage(self, key: str) -> None:
         if key in LOADED and not is_loaded():
             when_loaded(self._storm_loaded)
@@ -189,7 +193,6 @@ class Sheet(QWidget):
         if isinstance(view, PlanPage):
             view.take_back()
         self._stage.put(view, canvas, CARD.get(key, RIGHT))
-        self._take_focus(key)
 
     def _small(self, key: str) -> Canvas | None:
         """The drawing of a companion; a page is told by its name."""
@@ -197,10 +200,6 @@ class Sheet(QWidget):
         if canvas is not None and canvas is self.plan_page.plan and self.plan_page.plan.pencil.mode:
             self.plan_page.plan.pencil.take("")  # what was being drawn is left with the stage
         return canvas
-
-    def _take_focus(self, key: str) -> None:
-        if key in ("readings", "dig"):
-            self.focus_stage()
 
     def focus_stage(self) -> None:
         """Give the keyboard to what is on the stage."""
