@@ -251,8 +251,9 @@ class Document(QObject):
         """The station all views stand at, m."""
         return self._station
 
-    def open(self, job: Job, path: Path | None, digest: str = "", opened: Callable[[], None] = lambda: None, failed: Callable[[str], object] = lambda _: None) -> None:
-        """Take over another job with a fresh undo stack; ``digest`` is that of its file as it was read.
+    def open(self, job: Job, path: Path | None, digest: str = "", opened: Callable[[], None] = lambda: None, failed: Callable[[str], object] = lambda _: None,
+             at_once: bool = False) -> None:  # fmt: skip
+        """Take over another job with a fresh undo stack; ``digest`` is that of its file as it was read. ``at_once`` it is waited for, where nobody sees the window yet.
 
         Then ``opened`` is called; or ``failed`` where the job cannot be worked out, and the present one stays.
         """
@@ -260,7 +261,7 @@ class Document(QObject):
             self._opening.worked.give_up()
         opening = self._opening = _Opening(Worked(job), Session(), path, digest, opened, failed)
         try:
-            if opening.worked.begin(opening.session, at_once=False):
+            if opening.worked.begin(opening.session, at_once=at_once):
                 self._open()
             else:
                 opening.worked.tell(partial(self._come, opening.worked))
@@ -413,6 +414,7 @@ class Document(QObject):
 
     def save(self, path: Path, expected: str | None = None) -> None:
         """Write the job; raises JobFileError where it cannot be written, ChangedOnDiskError where the file has not the digest ``expected``."""
+        _ = self.settled  # a job that cannot be worked out is taken back, and goes into no file
         self.digest = job_file.save(self.job, path, expected)
         self.path = path
         self.stack.setClean()

@@ -121,7 +121,7 @@ class Window(QMainWindow):
 
     def open_job(self, job: Job, path: Path | None, step: str = "line", digest: str = "", then: Callable[[], None] = lambda: None) -> None:
         """Show a job, turned to a step, as soon as it is worked out; ``then`` something may follow. The sheet is built with the first one."""
-        self.document.open(job, path, digest, partial(self._show_job, step, then), partial(tell, self, tr("This job cannot be shown")))
+        self.document.open(job, path, digest, partial(self._show_job, step, then), partial(tell, self, tr("This job cannot be shown")), at_once=not self.isVisible())
 
     def _show_job(self, step: str, then: Callable[[], None]) -> None:
         self.files.has_opened(self.document.path)
@@ -131,6 +131,8 @@ class Window(QMainWindow):
         self._stack.setCurrentWidget(self.sheet)
         self.sheet.rail.choose(step)
         self.sheet.focus_stage()  # the next key must not press whatever button comes first
+        if not self.isVisible():
+            self.sheet.catch_up()  # whole when it is first seen
         self.job_opened.emit()
         then()
 

@@ -102,23 +102,27 @@ class Sheet(QWidget):
         assert isinstance(view, ProfileView)
         return view
 
+    def catch_up(self) -> None:
+        """Show at once what is left of what was turned to."""
+        self._parts.catch_up()
+
     @property
     def card(self) -> Card:
         """The card, about what is in hand by now."""
-        self._parts.catch_up()
+        self.catch_up()
         self._card.catch_up()
         return self._card
 
     @property
     def stage(self) -> Stage:
         """The stage, as it is when all of what is turned to is there."""
-        self._parts.catch_up()
+        self.catch_up()
         return self._stage
 
     @property
     def companions(self) -> Companions:
         """What stands beside the view that is turned to by now."""
-        self._parts.catch_up()
+        self.catch_up()
         return self._companions
 
     def go(self) -> None:
