@@ -9,6 +9,7 @@ import threading
 import pytest
 from PyQt6.QtWidgets import QMessageBox
 
+from ui.keys import staged
 from weirant.design.assess import assess
 from weirant.design.patterns import PATTERNS
 from weirant.errors import InputError
@@ -129,3 +130,18 @@ def test_what_works_beside_is_woken_later_than_the_window(qtbot):
     work.in_background(slack, asked.append, asked.append)
     qtbot.waitUntil(lambda: bool(asked))
     assert slack() == work.PROMPT and asked == [work.GIVING_WAY]
+
+
+def test_what_is_drawn_is_named_as_it_is_drawn_until_the_outcome_comes(window, gate, qtbot):
+    """What a screen reader is told is of the drawing; its job may be another by then, with other levels or without what is drawn."""
+    profile = staged(window, "profile")
+
+    def named():
+        return [grip.words for grip in profile._places()]
+
+    before = named()
+    assert any("95.05 ft" in words for words in before)
+    window.document.set_value("runs.r1.invert", 28.9)
+    assert named() == before
+    gate.way.set()
+    qtbot.waitUntil(lambda: any("94.82 ft" in words for words in named()))

@@ -55,6 +55,8 @@ def _station(run: Run, number: int) -> float:
 def _nodes(run: Run, length: float) -> tuple[list[float], list[float]]:
     """Stations and levels m of the low end, the breaks and the top end."""
     breaks = sorted(run.breaks, key=lambda b: b.station)
+    if not breaks:
+        raise KeyError(run.id)
     stations = [0.0, *(b.station for b in breaks), max(length, breaks[-1].station + 1e-6)]
     levels = [run.invert]
     for low, high, slope in zip(stations, stations[1:], (run.slope, *(b.slope for b in breaks)), strict=False):

@@ -132,7 +132,7 @@ def leads_somewhere(job: Job, path: str) -> bool:
     """Whether there is a field at a path."""
     try:
         value_at(job, path)
-    except (KeyError, AttributeError):
+    except (KeyError, IndexError, AttributeError):
         return False
     return True
 

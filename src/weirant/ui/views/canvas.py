@@ -57,6 +57,7 @@ class Canvas(QWidget):
         super().__init__()
         self.document, self._draw = document, draw
         self._drawing: Drawing | None = None
+        self._of: Job | None = None  # the job that is drawn: for a moment after an edit not yet the one in hand
         self._frame: Frame | None = None
         self._lens = Lens()
         self._held: tuple[Handle, Job, str] | None = None
@@ -98,7 +99,7 @@ class Canvas(QWidget):
     def drawing(self) -> Drawing:
         """The drawing in its present state."""
         if self._drawing is None:
-            self._drawing = self._draw(self.shown, self.document.station)
+            self._drawing, self._of = self._draw(self.shown, self.document.station), self.shown.job
             if self.is_small:
                 self._drawing = brief(self._drawing)
         return self._drawing
@@ -180,7 +181,7 @@ class Canvas(QWidget):
         if before is not None and self.isVisible():
             basis = self.basis()
             if basis is not None and basis == self._basis:
-                self._drawing = before
+                self._drawing, self._of = before, self.shown.job
                 return
             self._basis = basis
             if _same(before, self.drawing):
@@ -289,7 +290,7 @@ class Canvas(QWidget):
                                     "left" if at.x() < self.width() * 0.6 else "right")  # fmt: skip
 
     def _handle_text(self, handle: Handle) -> str:
-        value = self.document.words(handle.path, self.document.shown_job) if handle.path else handle.value
+        value = self.document.words(handle.path, self._of) if handle.path else handle.value
         label, _, how = handle.label.partition(";")
         return "".join((label, value and f": {value}", how and f";{how}"))
 
@@ -509,7 +510,7 @@ class Canvas(QWidget):
             return []
         handles = self.drawing.handles
         around = [self.frame.to_paper(handle.at) for handle in handles]
-        own, job = {handle.path for handle in handles}, self.document.shown_job
+        own, job = {handle.path for handle in handles}, self._of or self.document.shown_job
         return [*(GripAt(self._handle_text(handle), QRectF(at.x() - REACH, at.y() - REACH, 2 * REACH, 2 * REACH), partial(self._take_hold, index))
                   for index, (handle, at) in enumerate(zip(handles, around, strict=True))),
                 *(GripAt(f"{capital(label_at(job, path))}: {self.document.words(path, job)}", _high(rect), partial(self.type_into, path, rect))
