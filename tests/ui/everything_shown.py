@@ -26,9 +26,12 @@ from weirant.language.tongue import TONGUES
 
 use(TONGUES[sys.argv[1]])
 
+from weirant.ui import worked  # noqa: E402
 from weirant.ui.app import make_application  # noqa: E402
 from weirant.ui.steps.catalogue import STEPS  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
+
+worked.PATIENCE = None  # what an edit gives is shown with it
 
 SHOWN: set[str] = set()
 LEFT_OUT = {tr(text) for text in ("&Quit", "New &window", "C&lose the job", "&New job", "Open the &demo job",

@@ -7,6 +7,8 @@ import dataclasses
 import threading
 
 import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QMessageBox
 
 from ui.keys import staged
@@ -145,3 +147,17 @@ def test_what_is_drawn_is_named_as_it_is_drawn_until_the_outcome_comes(window, g
     assert named() == before
     gate.way.set()
     qtbot.waitUntil(lambda: any("94.82 ft" in words for words in named()))
+
+
+def test_a_hand_that_does_not_wait_meets_no_view_of_what_was_before(window, gate, told, qtbot):
+    """The next key or press has what is waited for shown first; and what a table goes on from, its next row, is waited for with the edit."""
+    document = window.document
+    window.sheet.rail.choose("line")
+    entry = window.sheet.card.entry("runs.r1.slope")
+    assert document.set_value(WIDTH, 0.5) and told == []
+    threading.Timer(0.05, gate.way.set).start()
+    QTest.keyClick(entry, Qt.Key.Key_Left)
+    assert told == ["changed"] and document._due.of is None
+    gate.way.clear()
+    threading.Timer(0.05, gate.way.set).start()
+    assert document.change(with_value(document.job, "survey.shots", document.job.survey.shots[:-1]), "one less") and told == ["changed"] * 2

@@ -33,6 +33,7 @@ from weirant.outcome.outcome import Outcome, with_findings
 from weirant.outcome.site import RunOutcome
 from weirant.outcome.trench_pipes import trench_at
 from weirant.records import dataclass
+from weirant.ui.due import Due
 from weirant.ui.worked import Worked
 from weirant.units.display import System, shown
 
@@ -113,6 +114,7 @@ class Document(QObject):
         self._trial: Offer | None = None
         self._tried: Worked | None = None
         self._opening: _Opening | None = None
+        self._due = Due(self, self.catch_up)
         self._station = 0.0
         self._run, self._thing, self._soil = "", "", ""
         self._layer: int | None = None
@@ -273,6 +275,7 @@ class Document(QObject):
         opening, self._opening = self._opening, None
         assert opening is not None and opening.worked.outcome is not None
         self._now, self.session, self.path, self.digest = opening.worked, opening.session, opening.path, opening.digest
+        self._due.over()
         self.mark = uuid4().hex
         self._trial = self._tried = None
         self.stack.clear()
@@ -286,13 +289,16 @@ class Document(QObject):
 
     def close(self) -> None:
         """Give the job up: nothing of it is left."""
+        self._due.over()
         self._now = self._trial = self._tried = self._opening = self.path = None
         self.session = Session()
         self.digest = ""
         self.stack.clear()
 
-    def change(self, job: Job, name: str, merge: str = "") -> bool:
-        """Make an edit that can be undone; an edit that cannot be is refused with a message and nothing changes."""
+    def change(self, job: Job, name: str, merge: str = "", *, may_come: bool = False) -> bool:
+        """Make an edit that can be undone; an edit that cannot be is refused with a message and nothing changes. Its outcome ``may_come`` later where whoever asks
+        goes on with nothing that is shown of it: the next row of a table must be there when Enter is pressed.
+        """
         if job == self.job:
             return True
         if self._opening is not None:
@@ -306,7 +312,7 @@ class Document(QObject):
             if job == self.job:
                 raise InputError("", tr("Its level follows from the run in whose trench it lies: move that one, or let this one lie at its own level"))
             worked = self._tried if self._tried is not None and self._tried.job == job else Worked(job)
-            worked.begin(self.session, at_once=self.dragging)
+            worked.begin(self.session, at_once=self.dragging or not may_come)
         except WeirantError as fault:
             self.refused.emit(str(fault))
             return False
@@ -317,7 +323,7 @@ class Document(QObject):
         self.stack.push(_Change(self, before, worked, name, merge))
         return True
 
-    def edit(self, made: Callable[[Job], Job], name: str | Callable[[Job], str], merge: str = "") -> bool:
+    def edit(self, made: Callable[[Job], Job], name: str | Callable[[Job], str], merge: str = "", *, may_come: bool = False) -> bool:
         """Make an edit that may meet a piece which stands in the job no more, or only in the fix on trial that is shown: that is told, and nothing changes.
         Its name may have to be made from the job that comes of it.
         """
@@ -326,7 +332,7 @@ class Document(QObject):
             return after, name if isinstance(name, str) else name(after)
 
         edit = self.made(named)
-        return edit is not None and self.change(*edit, merge)
+        return edit is not None and self.change(*edit, merge, may_come=may_come)
 
     def made(self, made: Callable[[Job], Made]) -> Made | None:
         """What is made of the job; None where that is refused, or where it meets a piece that the job lacks, which is told."""
@@ -349,7 +355,7 @@ class Document(QObject):
         def name(after: Job) -> str:
             return tr("{field}: {before} to {after}", field=label_at(self.job, path), before=self.words(path), after=self.words(path, after))
 
-        return self.edit(lambda job: with_value(job, path, value), name, merge)
+        return self.edit(lambda job: with_value(job, path, value), name, merge, may_come=True)
 
     def words(self, path: str, job: Job | None = None) -> str:
         """A field's value as the reader sees it."""
@@ -383,18 +389,20 @@ class Document(QObject):
         self._trial, self._tried = fix, worked
         self.begun.emit()
         if is_there:
+            self._due.over()
             self.changed.emit()
         else:
-            worked.tell(partial(self._come, worked))
+            self._wait_for(worked)
 
     def keep_trial(self) -> None:
         """Take the fix on trial."""
-        if self._trial is not None and self._tried is not None and not self.change(self._tried.job, self._trial.name):
+        if self._trial is not None and self._tried is not None and not self.change(self._tried.job, self._trial.name, may_come=True):
             self.put_back(is_told=True)
 
     def put_back(self, is_told: bool = False) -> None:
         """Leave the fix on trial; what was told of it stands where it ``is_told`` why."""
         if self._trial is not None:
+            self._due.over()
             self._trial = self._tried = None
             if not is_told:
                 self.begun.emit()
@@ -428,9 +436,10 @@ class Document(QObject):
         self.begun.emit()
         try:
             if worked.begin(self.session, at_once=self.dragging):
+                self._due.over()
                 self._tell()
             else:
-                worked.tell(partial(self._come, worked))
+                self._wait_for(worked)
         except WeirantError as fault:
             self._take_back(worked, fault)
 
@@ -444,7 +453,17 @@ class Document(QObject):
                 opening.failed(str(fault))
             else:
                 self._open()
-        elif worked in (self._now, self._tried) and self._wait(worked):
+        elif self._due.of is worked:
+            self.catch_up()
+
+    def _wait_for(self, worked: Worked) -> None:
+        self._due.wait_for(worked)
+        worked.tell(partial(self._come, worked))
+
+    def catch_up(self) -> None:
+        """Show the outcome that is waited for: it has come, or a hand that cannot wait meets no view of what was before."""
+        worked = self._due.over()
+        if worked is not None and worked in (self._now, self._tried) and self._wait(worked):
             self._tell()
 
     def _wait(self, worked: Worked) -> bool:
