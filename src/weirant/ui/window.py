@@ -314,7 +314,7 @@ class Window(QMainWindow):
     def turn_run(self) -> None:
         """Turn the run in hand round; undo turns it back."""
         if not self.document.is_empty:
-            self.document.edit(lambda job: turned_round(job, self.document.run), tr("{run} turned round", run=self.document.in_hand.run.name))
+            self.document.edit(lambda job: turned_round(job, self.document.run), tr("{run} turned round", run=self.document.in_hand.run.name), may_come=True)
 
     def plug_exit(self) -> None:
         """Tell what becomes of the water where the exit of the run in hand is plugged."""
@@ -430,7 +430,7 @@ class Window(QMainWindow):
             other = "metric" if self.document.job.units == "imperial" else "imperial"
             for edit in self.findChildren(TypedEdit):
                 edit.asked_again()
-            self.document.change(dataclasses.replace(self.document.job, units=other), tr("Units {other}", other=other))
+            self.document.change(dataclasses.replace(self.document.job, units=other), tr("Units {other}", other=other), may_come=True)
 
     def switch_theme(self) -> None:
         """Daylight to dim and back."""
