@@ -220,3 +220,14 @@ def test_how_pipe_and_cloth_are_sold_is_typed_on_the_card_and_the_order_follows(
     while window.document.stack.canUndo():
         window.document.stack.undo()
     qtbot.waitUntil(lambda: sold().get(("corrugated-100", "")) == 3, timeout=5000)
+
+
+def test_a_page_made_narrow_while_its_rows_are_laid_shows_the_order_that_was_asked_for(page, window, qtbot):
+    """And not the one before, which is the last that was laid whole."""
+    rows = page.rows
+    old = rows.quote
+    window.document.set_value("sections.s1.width", 0.6)
+    qtbot.waitUntil(lambda: rows._of[0] is window.document.outcome, timeout=5000)
+    rows.resize(200, rows.height())
+    qtbot.waitUntil(rows.updatesEnabled)
+    assert rows.quote is not old

@@ -9,7 +9,7 @@ import threading
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QMessageBox
+from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from ui.keys import staged
 from weirant.design.assess import assess
@@ -18,6 +18,7 @@ from weirant.errors import InputError
 from weirant.job.paths import with_value
 from weirant.outcome.commands import Instead, Offer
 from weirant.ui import work
+from weirant.ui.bit_by_bit import BitByBit
 
 WIDTH = "sections.s1.width"
 
@@ -26,9 +27,10 @@ class Gate:
     """Holds whatever is worked out until it is opened, and may refuse it then."""
 
     def __init__(self) -> None:
-        self.way, self.fault = threading.Event(), ""
+        self.way, self.fault, self.worked_out = threading.Event(), "", []
 
     def __call__(self, job, session=None):
+        self.worked_out.append(job.name)
         assert self.way.wait(20)
         if self.fault and job.sections[0].width == 0.5:
             raise InputError("", self.fault)
@@ -55,14 +57,15 @@ def told(window):
 
 def test_an_edit_is_made_at_once_and_shown_when_its_outcome_comes(window, gate, told, qtbot):
     document, before = window.document, window.document.outcome
-    assert document.set_value(WIDTH, 0.5) and document.set_value("name", "Wider")
-    assert document.job.sections[0].width == 0.5 and document.stack.count() == 2 and told == [] and window.windowTitle().startswith("*")
+    assert document.set_value(WIDTH, 0.5) and document.set_value("name", "Wide") and document.set_value("name", "Wider")
+    assert document.job.sections[0].width == 0.5 and document.stack.count() == 3 and told == [] and window.windowTitle().startswith("*")
     gate.way.set()
-    qtbot.waitUntil(lambda: told == ["changed"])  # of the two the newest
+    qtbot.waitUntil(lambda: told == ["changed"])  # of the three the newest
+    assert gate.worked_out == [before.job.name, "Wider"]  # that between was given up
     assert document.outcome.job is document.job and document.outcome is not before
     gate.way.clear()
     document.stack.undo()  # one that was never shown is worked out now
-    assert document.job.name != "Wider" and document.stack.index() == 1
+    assert document.job.name == "Wide" and document.stack.index() == 2
     threading.Timer(0.05, gate.way.set).start()
     assert document.outcome.job is document.job and document.job.sections[0].width == 0.5  # who asks for it waits
 
@@ -108,6 +111,14 @@ def test_a_fix_on_trial_comes_later_and_is_kept_as_it_was_worked_out(window, gat
     document.try_fix(Offer("another", Instead(with_value(job, WIDTH, 0.5))))
     qtbot.waitUntil(lambda: gate.fault in told)
     assert document.trial is None and document.outcome is tried
+
+
+def test_a_fix_that_cannot_be_kept_is_put_back_and_the_reason_stands(window, qtbot, monkeypatch):
+    document = window.document
+    document.try_fix(Offer("wider", Instead(with_value(document.job, WIDTH, 0.6))))
+    monkeypatch.setattr("weirant.ui.document.faults", lambda *_: [("", "This cannot be")])
+    document.keep_trial()
+    assert document.trial is None and window.sheet.head.message.text() == "This cannot be" and document.stack.count() == 0
 
 
 def test_another_job_is_opened_when_it_is_worked_out_and_the_one_before_is_edited_no_more(window, gate, told, qtbot, monkeypatch):
@@ -161,3 +172,30 @@ def test_a_hand_that_does_not_wait_meets_no_view_of_what_was_before(window, gate
     gate.way.clear()
     threading.Timer(0.05, gate.way.set).start()
     assert document.change(with_value(document.job, "survey.shots", document.job.survey.shots[:-1]), "one less") and told == ["changed"] * 2
+
+
+def test_a_finding_closed_before_its_fixes_are_worked_out_has_them_worked_out_when_it_is_opened_again(window, qtbot):
+    panel = window.sheet.findings
+    worst, other = panel.card_of("outlet-level"), panel.card_of("paving")
+    panel.open(other.finding)
+    window.document.set_value("name", "Another")  # so that what fixes cost is told anew
+    qtbot.wait(1)
+    panel.open(worst.finding)
+    panel.open(other.finding)  # before the hand has rested
+    qtbot.wait(400)
+    panel.open(worst.finding)
+    qtbot.waitUntil(lambda: "cures 1" in worst._fix_rows[0].effect.text(), timeout=3000)
+
+
+@pytest.mark.parametrize("at_once", [False, True])
+def test_what_goes_wrong_in_one_bit_leaves_the_others_to_be_done(qtbot, at_once):
+    """The last of them may be what lets the stage be seen again."""
+    done = []
+    bits = BitByBit(QApplication.instance())
+    with qtbot.captureExceptions() as faults:
+        bits.ask((lambda: done.append(1), lambda: done.append(1 / 0), lambda: done.append(3)))
+        if at_once:
+            with pytest.raises(ZeroDivisionError):
+                bits.catch_up()
+        qtbot.wait(60)
+    assert done == [1, 3] and len(faults) == (0 if at_once else 1)

@@ -488,6 +488,7 @@ def test_steps_of_long_ago_hold_next_to_nothing_and_are_undone_all_the_same(wind
     for _ in range(count):
         document.stack.undo()
     assert document.job == begun.job and document.outcome.findings == begun.findings and not document.stack.canUndo()
+    assert sum(document.stack.command(k).after.outcome is not None for k in range(count)) == AT_HAND
     for _ in range(count):
         document.stack.redo()
     assert document.job == ended.job and document.outcome.takeoff == ended.takeoff

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, QTimer
 
 
 class BitByBit(QObject):
-    """Does what is asked; what is asked anew takes the place of what is left of it."""
+    """Does what is asked; what is asked anew takes the place of what is left of it. One that goes wrong leaves the others to be done."""
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -27,10 +27,12 @@ class BitByBit(QObject):
     def catch_up(self) -> None:
         """Do at once what is left."""
         while self._left:
-            self._left.popleft()()
+            self._do_next()
 
     def _do_next(self) -> None:
-        if self._left:
-            self._left.popleft()()
-        if self._left:
-            self._next.start()
+        try:
+            if self._left:
+                self._left.popleft()()
+        finally:
+            if self._left:
+                self._next.start()

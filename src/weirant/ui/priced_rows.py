@@ -84,6 +84,7 @@ class PricedRows(QWidget):
         narrow = self.width() < NARROW * THEME.text
         if narrow != self._is_narrow:
             self._is_narrow = narrow
+            self._bits.catch_up()  # or the order before is laid in place of what is being laid
             if self.quote is not None:
                 self._show(self._of[0], self.quote)
 
@@ -94,6 +95,7 @@ class PricedRows(QWidget):
 
     def copy(self) -> None:
         """The order to the clipboard, as a table that a spreadsheet takes."""
+        self._bits.catch_up()
         clipboard, job = QApplication.clipboard(), self.document.job
         rows = [(tr("amount"), tr("unit"), tr("name"), tr("price"), tr("cost"), tr("where"))]
         for priced in self.quote.lines if self.quote is not None else ():

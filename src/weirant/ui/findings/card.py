@@ -114,8 +114,11 @@ class FindingCard(QFrame):
 
     def _show_fixes(self) -> None:
         """Those of the card in full, of which there is one: what stands in a line has no room for any."""
+        if not self.is_open:
+            return
+        self._rest.start()  # also for those that were not worked out when it was closed
         fixes = self._offers
-        if not self.is_open or fixes is self._offered:
+        if fixes is self._offered:
             return
         self._offered = fixes
         while len(self._fix_rows) < len(fixes):
@@ -127,7 +130,6 @@ class FindingCard(QFrame):
             row.setVisible(row.is_used and not is_enough(row.fix, (other.fix for other in self._fix_rows[:index])))
             if row.is_used:
                 row.show_fix(fixes[index])
-        self._rest.start()
 
     def _work_out(self) -> None:
         """The next fix of which it is not known, beside the interface, one after the other: whether it is offered may hang on those before."""

@@ -163,19 +163,18 @@ class Sheet(QWidget):
         """Set a view of the step on the stage; its card and its neighbours come after it, and all are seen when they are there. While the simulator is loaded, a
         word stands for the storm.
         """
-        step = self.step
+        step, had_keys = self.step, QApplication.focusWidget()
         self._shown = (step.key, key)
-        had_keys = QApplication.focusWidget()
+        beside = [canvas for canvas in map(self.views.canvas, _beside(step, key)) if canvas is not None]
+        staged = self.views.canvas(key)
+        draw = (canvas.make_ready for canvas in (staged, *beside) if canvas is not None)
         self._see(False)
-        for canvas in map(self.views.canvas, _beside(step, key)):
-            if canvas is not None:
-                canvas.set_small(True)
+        self._parts.ask((partial(self._card.show_step, step), partial(self._set_companions, step, key), *draw, partial(self._see, True)))
+        for canvas in beside:
+            canvas.set_small(True)
         self._set_stage(key)
         if key in ("readings", "dig") or (had_keys is not None and any(part.isAncestorOf(had_keys) for part in (self._stage, self._companions))):
             self.focus_stage()  # else the keys would go to whatever comes next, which may be a choice that an arrow changes
-        shown = [canvas for canvas in map(self.views.canvas, (key, *_beside(step, key))) if canvas is not None]
-        draw = (canvas.make_ready for canvas in shown)
-        self._parts.ask((partial(self._card.show_step, step), partial(self._set_companions, step, key), *draw, partial(self._see, True)))
 
     def _see(self, on: bool) -> None:
         for part in (self._stage, self._companions):
