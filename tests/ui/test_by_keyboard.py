@@ -110,6 +110,7 @@ def test_the_film_is_run_and_stopped_by_keys(window, qtbot):
     assert page.slider.value() <= stands + 6 and not page.stop_button.isEnabled()
     page.play()
     window.sheet.rail.choose("order")  # who goes elsewhere leaves no film running behind
+    window.sheet.catch_up()
     assert not page.film.is_running
 
 

@@ -274,6 +274,7 @@ def test_names_are_text_everywhere(window, qtbot):
     for step in ("water", "levels", "map", "soil", "line", "order", "dig"):
         window.sheet.rail.choose(step)
         window.document.take_thing("t2")
+        window.sheet.catch_up()
         window.grab()
     labels = [w for w in window.findChildren(QLabel) if not isinstance(w.parent(), QMessageBox)]
     assert len(labels) > 60 and all(w.textFormat() == Qt.TextFormat.PlainText for w in labels)

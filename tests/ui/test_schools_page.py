@@ -13,7 +13,6 @@ from weirant.ui.dialogs.run_rows import RunRowsDialog
 from weirant.ui.dialogs.schools import SchoolsDialog
 from weirant.ui.dialogs.suited import SuitedDialog
 from weirant.ui.dialogs.two_ways import TwoWaysDialog
-from weirant.ui.steps.card import Card
 
 
 def cell(dialog, row, column):
@@ -23,7 +22,7 @@ def cell(dialog, row, column):
 def opened(window, qtbot):
     window.sheet.rail.choose("materials")
     QApplication.processEvents()
-    next(b for b in window.findChild(Card).findChildren(QPushButton) if b.text() == "Compare …").click()
+    next(b for b in window.sheet.card.findChildren(QPushButton) if b.text() == "Compare …").click()
     dialog = window.findChild(SchoolsDialog)
     qtbot.addWidget(dialog)
     assert dialog.words.text() == ""  # it is there at once, and filled when it has been worked out beside the interface

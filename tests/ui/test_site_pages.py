@@ -462,6 +462,7 @@ def test_the_site_pages_are_painted_in_every_look(window, theme, scale):
     window._apply_look(theme, scale)
     for step in ("map", "line", "dig", "levels"):
         window.sheet.rail.choose(step)
+        window.sheet.catch_up()
         QApplication.processEvents()
         assert not window.grab().isNull()
     assert window.sheet.plan_page.tools.isHidden()

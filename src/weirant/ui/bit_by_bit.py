@@ -17,19 +17,25 @@ class BitByBit(QObject):
         self._next = QTimer(self)
         self._next.setSingleShot(True)
         self._next.setInterval(0)
-        self._next.timeout.connect(self._do_next)
+        self._next.timeout.connect(self.do_next)
 
     def ask(self, bits: Iterable[Callable[[], None]]) -> None:
         """Do these, from when what goes on is done."""
         self._left = deque(bits)
         self._next.start()
 
+    @property
+    def is_done(self) -> bool:
+        """Whether nothing is left."""
+        return not self._left
+
     def catch_up(self) -> None:
         """Do at once what is left."""
         while self._left:
-            self._do_next()
+            self.do_next()
 
-    def _do_next(self) -> None:
+    def do_next(self) -> None:
+        """Do the next one."""
         try:
             if self._left:
                 self._left.popleft()()

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar
@@ -115,18 +116,34 @@ class Document(QObject):
         self._tried: Worked | None = None
         self._opening: _Opening | None = None
         self._due = Due(self, self.catch_up)
+        self._told: tuple[Worked | None, Worked | None] = (None, None)  # the job and the fix on trial that are shown
+        self._looks_at_told = False
         self._station = 0.0
         self._run, self._thing, self._soil = "", "", ""
         self._layer: int | None = None
         self.session, self.mark = Session(), ""
         self.dragging = self.live = False
 
+    @contextmanager
+    def as_shown(self) -> Iterator[None]:
+        """For what paints, and for clocks: within it job and outcome are those that are shown, also while those of an edit are to come; ``changed`` tells when they are there."""
+        before, self._looks_at_told = self._looks_at_told, self._due.of is not None and all(w is None or w.outcome is not None for w in self._told)
+        try:
+            yield
+        finally:
+            self._looks_at_told = before
+
+    def _states(self) -> tuple[Worked | None, Worked | None]:
+        """The job and the fix on trial that are looked at."""
+        return self._told if self._looks_at_told else (self._now, self._tried)
+
     @property
     def job(self) -> Job:
         """The present job; InputError where none is open."""
-        if self._now is None:
+        now = self._states()[0]
+        if now is None:
             raise NoJobError
-        return self._now.job
+        return now.job
 
     @property
     def is_empty(self) -> bool:
@@ -136,20 +153,21 @@ class Document(QObject):
     @property
     def shown_job(self) -> Job:
         """The job shown: with the fix on trial if there is one."""
-        return self._tried.job if self._tried is not None else self.job
+        tried = self._states()[1]
+        return tried.job if tried is not None else self.job
 
     @property
     def outcome(self) -> Outcome:
         """The outcome shown: of the fix on trial if there is one, else of the job."""
-        tried = self._tried
+        tried = self._states()[1]
         return tried.outcome if tried is not None and self._wait(tried) and tried.outcome is not None else self.settled
 
     @property
     def settled(self) -> Outcome:
         """The outcome of the job itself, without the trial."""
-        while self._now is not None:  # what cannot be worked out is taken back, and another job is the present one
-            if self._wait(self._now) and self._now.outcome is not None:
-                return self._now.outcome
+        while (now := self._states()[0]) is not None:  # what cannot be worked out is taken back, and another job is the present one
+            if self._wait(now) and now.outcome is not None:
+                return now.outcome
         raise NoJobError
 
     @property
@@ -278,6 +296,7 @@ class Document(QObject):
         self._due.over()
         self.mark = uuid4().hex
         self._trial = self._tried = None
+        self._told = self._now, None
         self.stack.clear()
         chosen = opening.worked.outcome.chosen()
         self._run, self._thing, self._soil, self._layer = chosen.id, "", "", None
@@ -291,6 +310,7 @@ class Document(QObject):
         """Give the job up: nothing of it is left."""
         self._due.over()
         self._now = self._trial = self._tried = self._opening = self.path = None
+        self._told = (None, None)
         self.session = Session()
         self.digest = ""
         self.stack.clear()
@@ -390,6 +410,7 @@ class Document(QObject):
         self.begun.emit()
         if is_there:
             self._due.over()
+            self._told = self._now, worked
             self.changed.emit()
         else:
             self._wait_for(worked)
@@ -404,6 +425,7 @@ class Document(QObject):
         if self._trial is not None:
             self._due.over()
             self._trial = self._tried = None
+            self._told = self._now, None
             if not is_told:
                 self.begun.emit()
             self.changed.emit()
@@ -422,7 +444,8 @@ class Document(QObject):
 
     def save(self, path: Path, expected: str | None = None) -> None:
         """Write the job; raises JobFileError where it cannot be written, ChangedOnDiskError where the file has not the digest ``expected``."""
-        _ = self.settled  # a job that cannot be worked out is taken back, and goes into no file
+        self.catch_up()  # a job that cannot be worked out is taken back, and goes into no file
+        _ = self.settled
         self.digest = job_file.save(self.job, path, expected)
         self.path = path
         self.stack.setClean()
@@ -493,6 +516,7 @@ class Document(QObject):
 
     def _tell(self) -> None:
         """The outcome shown is another."""
+        self._told = self._now, self._tried
         outcome = self.settled
         if not has_run(outcome.job, self._run):
             self._run = outcome.chosen().id

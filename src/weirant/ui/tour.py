@@ -30,9 +30,10 @@ class Stop:
 STOPS = (
     Stop(lambda s: s.rail, tr("Ten steps"),
          tr("From finding the water to digging to grade, in the order of the trade. None is locked. Under each stands what it still lacks. Alt and its number turn to it.")),
-    Stop(lambda s: s.stage, tr("The stage"), tr("One large drawing, where things are changed. Figures with dots under them are pressed and typed over, in any unit; squares are dragged.")),
-    Stop(lambda s: s.companions, tr("Its companions"), tr("The other views of the same run at the same place. Press one, and it takes the stage.")),
-    Stop(lambda s: s.card, tr("The card"), tr("What has no place in the drawing, on a few pages. “Assumed” stands beside what was filled in for you. F4 folds it.")),
+    Stop(lambda s: s.part("stage"), tr("The stage"),
+         tr("One large drawing, where things are changed. Figures with dots under them are pressed and typed over, in any unit; squares are dragged.")),
+    Stop(lambda s: s.part("companions"), tr("Its companions"), tr("The other views of the same run at the same place. Press one, and it takes the stage.")),
+    Stop(lambda s: s.part("card"), tr("The card"), tr("What has no place in the drawing, on a few pages. “Assumed” stands beside what was filled in for you. F4 folds it.")),
     Stop(lambda s: s.findings, tr("Findings"), tr("What fails, what is tight, what nobody knows yet: the number against its limit, "
                                                "and fixes to try before you take them. F9 narrows the column.")),
     Stop(lambda s: s.findings.next_button, tr("What is asked next"), tr("The first thing that somebody must look at, measure or ask. Press it to go there.")),

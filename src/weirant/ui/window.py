@@ -228,7 +228,7 @@ class Window(QMainWindow):
 
     def _parts(self) -> list[QWidget]:
         """Everything that wears the look for itself, in sight or not."""
-        of_sheet = (*self.sheet.parts, *self.sheet.views.parts, *(tour.bubble for tour in self.sheet.children() if isinstance(tour, Tour))) if self.sheet is not None else ()
+        of_sheet = (*self.sheet.all_parts, *(tour.bubble for tour in self.sheet.children() if isinstance(tour, Tour))) if self.sheet is not None else ()
         held = (self.menuBar(), *(child for child in self.children() if isinstance(child, QStatusBar | QDialog) and child.property(LOOK) is not None), self.start, *of_sheet)
         return [part for part in held if part is not None]
 

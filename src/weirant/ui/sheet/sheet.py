@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import Qt
@@ -12,6 +13,7 @@ from weirant.language import tr
 from weirant.ui.bit_by_bit import BitByBit
 from weirant.ui.document import Document
 from weirant.ui.findings.panel import FindingsPanel
+from weirant.ui.next_hand import NextHand
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.sheet.companions import Companions
 from weirant.ui.sheet.head import Head
@@ -41,10 +43,10 @@ class Sheet(QWidget):
         self.setBackgroundRole(QPalette.ColorRole.Button)  # it wears no look itself: what is in it wears it part by part
         self.setAutoFillBackground(True)
         self.document = document
-        self.views = Views(document, self)
+        self._views = Views(document, self)
         self.head, self.trial_bar, self.rail, self._card = Head(document), TrialBar(document), StepRail(document), Card(document)
         self._stage, self._companions, self.findings = Stage(self._card), Companions(), FindingsPanel(document)
-        self._parts = BitByBit(self)
+        self._parts, self._hand = BitByBit(self), NextHand(self, self._put_now)
         self._waiting = PlainLabel(tr("Loading the simulator …"))
         self._waiting.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.rail.chosen.connect(self.show_step)
@@ -53,6 +55,7 @@ class Sheet(QWidget):
         self.findings.step_wanted.connect(self.rail.choose)
         self.findings.placed.connect(self.show_place)
         self._shown: tuple[str, str] = ("", "")  # step and view
+        self._takes_keys = False
         self._lay_out()
         self.set_widths()
         self.setTabOrder(self.rail.buttons[-1], self._stage)
@@ -86,12 +89,28 @@ class Sheet(QWidget):
         """What wears the look for itself, whatever view is on the stage; what holds it is painted by its palette."""
         return self.head, self.trial_bar, self.rail, self.findings, self._card, self._waiting, *self._companions.parts
 
+    @property
+    def all_parts(self) -> tuple[QWidget, ...]:
+        """The same, with every view that was made by now."""
+        return *self.parts, *self._views.parts
+
     # the views that tests, tools and the window ask for by name
+
+    @property
+    def views(self) -> Views:
+        """The views, as they are when all of what is turned to is there."""
+        self.catch_up()
+        return self._views
 
     @property
     def plan_page(self) -> PlanPage:
         """The plan with its tools."""
-        page = self.views["plan"]
+        self.catch_up()
+        return self._plan_page
+
+    @property
+    def _plan_page(self) -> PlanPage:
+        page = self._views["plan"]
         assert isinstance(page, PlanPage)
         return page
 
@@ -101,6 +120,10 @@ class Sheet(QWidget):
         view = self.views["profile"]
         assert isinstance(view, ProfileView)
         return view
+
+    def part(self, name: str) -> QWidget:
+        """Stage, companions or card as they are by now: what is painted over them waits for nothing."""
+        return {"stage": self._stage, "companions": self._companions, "card": self._card}[name]
 
     def catch_up(self) -> None:
         """Show at once what is left of what was turned to."""
@@ -128,7 +151,7 @@ class Sheet(QWidget):
     def go(self) -> None:
         """Go for good: every part in an event of its own, since some thousand widgets take a while."""
         self._stage.clear()
-        for part in (*self.views.parts, *self.parts):
+        for part in self.all_parts:
             part.deleteLater()
         self.deleteLater()
 
@@ -160,21 +183,41 @@ class Sheet(QWidget):
         self.show_view(self.view or self.step.views[0])
 
     def show_view(self, key: str) -> None:
-        """Set a view of the step on the stage; its card and its neighbours come after it, and all are seen when they are there. While the simulator is loaded, a
-        word stands for the storm.
+        """Set a view of the step on the stage; its card and its neighbours come after it, each in an event of its own, and all are seen when they are there. So is a
+        view that is turned to for the first time made, dressed and put there; the next key meets it. While the simulator is loaded, a word stands for the storm.
         """
         step, had_keys = self.step, QApplication.focusWidget()
         self._shown = (step.key, key)
-        beside = [canvas for canvas in map(self.views.canvas, _beside(step, key)) if canvas is not None]
-        staged = self.views.canvas(key)
-        draw = (canvas.make_ready for canvas in (staged, *beside) if canvas is not None)
+        self._takes_keys = key in ("readings", "dig") or (had_keys is not None and any(part.isAncestorOf(had_keys) for part in (self._stage, self._companions)))
+        beside = _beside(step, key)
         self._see(False)
-        self._parts.ask((partial(self._card.show_step, step), partial(self._set_companions, step, key), *draw, partial(self._see, True)))
-        for canvas in beside:
-            canvas.set_small(True)
-        self._set_stage(key)
-        if key in ("readings", "dig") or (had_keys is not None and any(part.isAncestorOf(had_keys) for part in (self._stage, self._companions))):
-            self.focus_stage()  # else the keys would go to whatever comes next, which may be a choice that an arrow changes
+        self._hand.expect()
+        for other in filter(self._views.has, beside):
+            if (canvas := self._views.canvas(other)) is not None:
+                canvas.set_small(True)  # at once: what a hand does on it is over
+        if self._views.has(key):
+            self._set_stage(key)
+        new = (partial(self._views.make, key), partial(self._views.dress, key), partial(self._set_stage, key)) if self._hand.is_expected else ()
+        bits = (*new, partial(self._card.show_step, step),
+                *(partial(self._views.make, other) for other in beside), partial(self._set_companions, step, key),
+                *(partial(self._make_ready, other) for other in (key, *beside)), partial(self._see, True))  # fmt: skip
+        self._parts.ask(partial(self._look_at_shown, bit) for bit in bits)
+
+    def _look_at_shown(self, bit: Callable[[], None]) -> None:
+        """A clock does this, which waits for nothing."""
+        with self.document.as_shown():
+            bit()
+
+    def _make_ready(self, key: str) -> None:
+        canvas = self._views.canvas(key)
+        if canvas is not None:
+            canvas.make_ready()
+
+    def _put_now(self) -> None:
+        """A hand cannot wait: what is turned to is on the stage."""
+        while self._hand.is_expected and not self._parts.is_done:
+            self._parts.do_next()
+        self._hand.forget()
 
     def _see(self, on: bool) -> None:
         for part in (self._stage, self._companions):
@@ -183,33 +226,36 @@ class Sheet(QWidget):
     def _set_companions(self, step: Step, key: str) -> None:
         beside = _beside(step, key)
         self._companions.put([(k, self._small(k)) for k in beside], [k for k in step.views if k not in (key, *beside)])
-        self.plan_page.show_tools(key == "plan" and step.key in ("map", "line"), step.key == "map")
+        self._plan_page.show_tools(key == "plan" and step.key in ("map", "line"), step.key == "map")
 
     def _set_stage(self, key: str) -> None:
+        self._hand.forget()
         if key in LOADED and not is_loaded():
             when_loaded(self._storm_loaded)
             self._stage.put(self._waiting, None, BELOW)
             return
-        view, canvas = self.views[key], self.views.canvas(key)
+        view, canvas = self._views[key], self._views.canvas(key)
         if canvas is not None:
             canvas.set_small(False)
         if isinstance(view, PlanPage):
             view.take_back()
         self._stage.put(view, canvas, CARD.get(key, RIGHT))
+        if self._takes_keys:
+            self.focus_stage()  # else the keys would go to whatever comes next, which may be a choice that an arrow changes
 
     def _small(self, key: str) -> Canvas | None:
         """The drawing of a companion; a page is told by its name."""
-        canvas = self.views.canvas(key)
-        if canvas is not None and canvas is self.plan_page.plan and self.plan_page.plan.pencil.mode:
-            self.plan_page.plan.pencil.take("")  # what was being drawn is left with the stage
+        canvas = self._views.canvas(key)
+        if canvas is not None and canvas is self._plan_page.plan and self._plan_page.plan.pencil.mode:
+            self._plan_page.plan.pencil.take("")  # what was being drawn is left with the stage
         return canvas
 
     def focus_stage(self) -> None:
-        """Give the keyboard to what is on the stage."""
-        key = self.view
-        if key in LOADED:
+        """Give the keyboard to what is on the stage, or is about to be."""
+        key, self._takes_keys = self.view, True
+        if key in LOADED or self._hand.is_expected:
             return
-        place: QWidget = self.views.canvas(key) or getattr(self.views[key], "table", None) or self.views[key]
+        place: QWidget = self._views.canvas(key) or getattr(self._views[key], "table", None) or self._views[key]
         place.setFocus()
 
     def show_place(self) -> None:

@@ -148,6 +148,7 @@ class Card(QFrame):
                 link.setAccessibleName(tr("Card: {page}", page=page.name))
                 link.clicked.connect(partial(self.turn_to, number))
                 self._link_row.addWidget(link)
+                link.show()  # a layout would do that an event later, and the card would take another height then
         self._links.setVisible(len(self.pages) > 1 and not self.is_folded)
 
     def entry(self, path: str) -> QWidget | None:
@@ -175,7 +176,8 @@ class Card(QFrame):
 
     def _lay_now(self) -> None:
         if not self.document.is_empty:
-            self.turn_to(self._page)
+            with self.document.as_shown():
+                self.turn_to(self._page)
 
     def _follow(self) -> None:
         if self._step is None or self.document.is_empty:

@@ -80,7 +80,7 @@ class Canvas(QWidget):
         document.changed.connect(self.refresh)
         document.station_changed.connect(self.refresh)
         document.run_changed.connect(self._turn)
-        self._behind = Rest(self, self._draw_anew)
+        self._behind = Rest(self, self._draw_shown)
         self.grips = Grips(self, self._places)
         document.drag_ended.connect(self._show_whole)
 
@@ -152,7 +152,8 @@ class Canvas(QWidget):
     def make_ready(self) -> None:
         """Make the drawing before it is painted, which takes as long again."""
         if not self.document.is_empty:
-            _ = self.drawing
+            with self.document.as_shown():
+                _ = self.drawing
 
     def fit_anew(self) -> None:
         """The room for the drawing has changed."""
@@ -172,6 +173,10 @@ class Canvas(QWidget):
         if self.is_small:
             self._draw_anew()
         self.update()
+
+    def _draw_shown(self) -> None:
+        with self.document.as_shown():
+            self._draw_anew()
 
     def _draw_anew(self) -> None:
         """Paint only where something changed."""
@@ -208,8 +213,11 @@ class Canvas(QWidget):
     # painting
 
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
-        if self.document.is_empty:
-            return
+        if not self.document.is_empty:
+            with self.document.as_shown():
+                self._paint()
+
+    def _paint(self) -> None:
         painter = QPainter(self)
         ink = THEME.quick_ink if self.document.dragging else THEME.ink
         painter.fillRect(self.rect(), QColor(THEME.palette.paper))
@@ -508,6 +516,10 @@ class Canvas(QWidget):
         """Handles, and labels that can be typed into and belong to none."""
         if self.is_small or self.document.is_empty or self._held is not None:
             return []
+        with self.document.as_shown():
+            return self._grips_at()
+
+    def _grips_at(self) -> list[GripAt]:
         handles = self.drawing.handles
         around = [self.frame.to_paper(handle.at) for handle in handles]
         own, job = {handle.path for handle in handles}, self._of or self.document.shown_job
@@ -528,7 +540,7 @@ class Canvas(QWidget):
     # keys
 
     def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002, N802, D102
-        if self._entry is not None or self.document.is_empty:
+        if self._entry is not None or self.document.is_empty or not self.isVisible():  # one that is just hidden is asked too, and takes hold of nothing
             return super().focusNextPrevChild(next)
         step = self._chosen + (1 if next else -1)
         if 0 <= step < len(self.drawing.handles):

@@ -8,7 +8,7 @@ from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF, QWheelEvent
 
 from weirant.design.corners import with_corner, without_corner
 from weirant.design.layout import run_near, thing_near
@@ -282,9 +282,9 @@ class PlanView(Canvas):
 
     # painting
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
-        if self._still is None or self.document.is_empty:
-            super().paintEvent(event)
+    def _paint(self) -> None:
+        if self._still is None:
+            super()._paint()
             return
         picture, then = self._still
         painter = QPainter(self)
