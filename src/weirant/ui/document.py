@@ -120,6 +120,7 @@ class Document(QObject):
         self._looks_at_told = False
         self._station = 0.0
         self._run, self._thing, self._soil = "", "", ""
+        self._made = ""  # a run that is to be taken in hand when it is shown
         self._layer: int | None = None
         self.session, self.mark = Session(), ""
         self.dragging = self.live = False
@@ -187,6 +188,13 @@ class Document(QObject):
             self._station = min(self._station, self.in_hand.run.length)
             self.run_changed.emit(identity)
             self.station_changed.emit(self._station)
+
+    def take_made(self, identity: str) -> None:
+        """Take the run that an edit just made in hand, as soon as it is shown."""
+        if self._due.of is None:
+            self.take_run(identity)
+        else:
+            self._made = identity
 
     @property
     def thing(self) -> str:
@@ -523,6 +531,9 @@ class Document(QObject):
             self.run_changed.emit(self._run)
         self._station = min(self._station, self.in_hand.run.length)
         self.changed.emit()
+        made, self._made = self._made, ""
+        if made:
+            self.take_run(made)
 
     def _lighten(self, index: int) -> None:
         """Of steps long ago, and of those undone long ago, keep the jobs alone: they are worked out anew when they are gone to."""

@@ -229,10 +229,10 @@ class GradePage(ColumnPage):
         document = self.document
         station = round(document.station, 4)
         level = float(invert_at(document.in_hand.run, np.array(station)))
-        document.change(hold(document.job, document.run, station, level), tr("Invert held at {station}", station=shown(station, STATION, document.system)))
+        document.change(hold(document.job, document.run, station, level), tr("Invert held at {station}", station=shown(station, STATION, document.system)), may_come=True)
 
     def _release(self, station: float) -> None:
-        self.document.change(release(self.document.job, self.document.run, station), tr("Held invert let go"))
+        self.document.change(release(self.document.job, self.document.run, station), tr("Held invert let go"), may_come=True)
 
     def _crossing_row(self, run: str, thing: str, name: str, station: float) -> QWidget:
         ways = (BEST, OVER, UNDER)
@@ -249,7 +249,7 @@ class GradePage(ColumnPage):
         job = self.document.job
         kept = tuple(c for c in job.crossings if (c.run, c.thing) != (run, thing))
         crossings = kept if way == BEST else (*kept, CrossingChoice(run, thing, way))
-        self.document.change(dataclasses.replace(job, crossings=crossings), tr("Pass {name}: {way}", name=name, way=way))
+        self.document.change(dataclasses.replace(job, crossings=crossings), tr("Pass {name}: {way}", name=name, way=way), may_come=True)
 
 
 def _labelled(label: str, widget: QWidget) -> QWidget:

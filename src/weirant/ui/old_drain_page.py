@@ -163,17 +163,17 @@ class OldDrainPage(ColumnPage):
 
     def _add(self) -> None:
         job, self._drain = opened(self.document.job)
-        self.document.change(job, tr("An old drain was opened"))
+        self.document.change(job, tr("An old drain was opened"), may_come=True)
 
     def _take_out(self, identity: str) -> None:
-        self.document.change(without_old_drain(self.document.job, identity), tr("Old drain taken out"))
+        self.document.change(without_old_drain(self.document.job, identity), tr("Old drain taken out"), may_come=True)
 
     def _answer(self, key: str) -> None:
         drain = self.drain
         if drain is not None:
             answer = self.choices[key].code()
             text = next(q.text for q in questions() if q.key == key)
-            self.document.change(old_drain_answered(self.document.job, drain.id, key, answer), f"{text.rstrip('?')}: {tr(answer) if answer else NOT_ASKED}")
+            self.document.change(old_drain_answered(self.document.job, drain.id, key, answer), f"{text.rstrip('?')}: {tr(answer) if answer else NOT_ASKED}", may_come=True)
 
     def _add_picture(self, identity: str) -> None:
         path = ask_file(self, tr("A picture of the old drain"), tr("Pictures (*.jpg *.jpeg *.png *.webp)"))
@@ -187,11 +187,11 @@ class OldDrainPage(ColumnPage):
             return
         drain = old_drain_of(self.document.job, identity)
         if str(path) not in drain.pictures:
-            self.document.change(with_old_drain(self.document.job, dataclasses.replace(drain, pictures=(*drain.pictures, str(path)))), tr("Picture {name}", name=path.name))
+            self.document.change(with_old_drain(self.document.job, dataclasses.replace(drain, pictures=(*drain.pictures, str(path)))), tr("Picture {name}", name=path.name), may_come=True)
 
     def _without_picture(self, identity: str, path: str) -> None:
         drain = old_drain_of(self.document.job, identity)
-        self.document.change(with_old_drain(self.document.job, dataclasses.replace(drain, pictures=tuple(p for p in drain.pictures if p != path))), tr("Picture taken out"))
+        self.document.change(with_old_drain(self.document.job, dataclasses.replace(drain, pictures=tuple(p for p in drain.pictures if p != path))), tr("Picture taken out"), may_come=True)
 
     def _show(self, path: str) -> None:
         image = _read(path)

@@ -142,7 +142,7 @@ class Papers(QObject):
             return
         job = self.document.job
         survey = dataclasses.replace(job.survey, shots=shots)
-        self.document.change(dataclasses.replace(job, survey=survey), tr("Readings from {path}", path=path.name))
+        self.document.change(dataclasses.replace(job, survey=survey), tr("Readings from {path}", path=path.name), may_come=True)
 
     def ask_read_storm(self) -> None:
         """Ask for a CSV file of rain and add it to the job's storms."""
@@ -159,7 +159,7 @@ class Papers(QObject):
             return
         job = self.document.job
         storms = (*(s for s in job.storms if s.name != storm.name), storm)
-        self.document.change(dataclasses.replace(job, storms=storms), tr("Storm from {path}", path=path.name))
+        self.document.change(dataclasses.replace(job, storms=storms), tr("Storm from {path}", path=path.name), may_come=True)
 
     def ask_read_products(self) -> None:
         """Ask for a list of own products."""
@@ -176,7 +176,7 @@ class Papers(QObject):
         except WeirantError as fault:
             self._fault(tr("The products are not read"), str(fault))
             return
-        self.document.change(taken_in(self.document.job, found), tr("Own products from {path}", path=path.name))
+        self.document.change(taken_in(self.document.job, found), tr("Own products from {path}", path=path.name), may_come=True)
 
     def ask_read_pump_curve(self) -> None:
         """Ask for the curve of the pump at the low end of the run in hand."""
@@ -195,7 +195,7 @@ class Papers(QObject):
         except WeirantError as fault:
             self._fault(tr("The pump curve is not read"), str(fault))
             return
-        self.document.change(with_value(self.document.job, field, curve), tr("Pump curve from {path}", path=path.name))
+        self.document.change(with_value(self.document.job, field, curve), tr("Pump curve from {path}", path=path.name), may_come=True)
 
     def ask_read_gradation(self) -> None:
         """Ask for the sieve result of the layer in hand."""
@@ -210,7 +210,7 @@ class Papers(QObject):
         except WeirantError as fault:
             self._fault(tr("The sieve result is not read"), str(fault))
             return
-        self.document.change(with_value(self.document.job, self.document.path_of("layer.gradation"), points), tr("Sieve result from {path}", path=path.name))
+        self.document.change(with_value(self.document.job, self.document.path_of("layer.gradation"), points), tr("Sieve result from {path}", path=path.name), may_come=True)
 
     def _fault(self, title: str, text: str) -> None:
         tell(self.window, title, text)

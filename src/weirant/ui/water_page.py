@@ -67,7 +67,7 @@ class WaterPage(ColumnPage):
         choice = self.choices[key]
         answer = choice.code()
         question = next(q for q in questions() if q.key == key)
-        self.document.change(answered(self.document.job, key, answer), f"{question.text.rstrip('?')}: {tr(answer) if answer else NOT_ASKED}")
+        self.document.change(answered(self.document.job, key, answer), f"{question.text.rstrip('?')}: {tr(answer) if answer else NOT_ASKED}", may_come=True)
 
     def refresh(self) -> None:
         """Follow the document, but not every step of a drag."""

@@ -276,7 +276,7 @@ class Window(QMainWindow):
             else:
                 shots = tuple(shot for shot in survey.shots if not shot.is_assumed)
                 points = tuple(point for point in self.document.job.points if not point.is_assumed)
-                self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots), points=points), tr("Made-up levels taken out"))
+                self.document.change(dataclasses.replace(self.document.job, survey=dataclasses.replace(survey, shots=shots), points=points), tr("Made-up levels taken out"), may_come=True)
 
     def _asked(self, what: str) -> None:
         """What a button of the card asks for."""
@@ -302,14 +302,14 @@ class Window(QMainWindow):
         if not self.document.is_empty:
             document = self.document
             laid = document.made(lambda job: lay_beside(job, document.run, document.outcome.library, document.outcome.rules, collects=False))
-            if laid is not None and document.change(laid[0], tr("A pipe beside {run}", run=document.in_hand.run.name)):
-                document.take_run(laid[1])
+            if laid is not None and document.change(laid[0], tr("A pipe beside {run}", run=document.in_hand.run.name), may_come=True):
+                document.take_made(laid[1])
 
     def part_run(self) -> None:
         """Part the run in hand at the station into two."""
         if not self.document.is_empty:
             document = self.document
-            document.edit(lambda job: in_two(job, document.run, document.station)[0], tr("{run} parted", run=document.in_hand.run.name))
+            document.edit(lambda job: in_two(job, document.run, document.station)[0], tr("{run} parted", run=document.in_hand.run.name), may_come=True)
 
     def turn_run(self) -> None:
         """Turn the run in hand round; undo turns it back."""

@@ -127,4 +127,4 @@ class FittingsDialog(RowsDialog):
         """Take what is set at a node out; the node stays where something else needs it."""
         job = self.document.job
         node = next(n for n in job.nodes if n.id == identity)
-        self.document.change(taken_out_at(job, run, node=identity), tr("{kind} taken out", kind=tr(node.kind)))
+        self.document.change(taken_out_at(job, run, node=identity), tr("{kind} taken out", kind=tr(node.kind)), may_come=True)

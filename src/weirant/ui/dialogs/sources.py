@@ -173,9 +173,9 @@ class SourcesDialog(RowsDialog):
             top = self.document.in_hand.run.nodes[-1][0].id
             led = top if not self.document.in_hand.run.collecting_length and not any(s.node == top for s in self.document.job.sources) else ""
             job, _ = with_new_source(self.document.job, KINDS[index - 1], led)
-            self.document.change(job, tr("{kind} added", kind=capital(tr(KINDS[index - 1]))))
+            self.document.change(job, tr("{kind} added", kind=capital(tr(KINDS[index - 1]))), may_come=True)
 
     def take_out(self, source: str) -> None:
         """Take a source out; undo brings it back."""
         name = next(s.name for s in self.document.job.sources if s.id == source)
-        self.document.change(without_source(self.document.job, source), tr("{name} taken out", name=name))
+        self.document.change(without_source(self.document.job, source), tr("{name} taken out", name=name), may_come=True)

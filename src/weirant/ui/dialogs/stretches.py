@@ -83,8 +83,8 @@ class StretchesDialog(RowsDialog):
 
     def split_here(self) -> None:
         """Part the stretch at the station that is stood at."""
-        self.document.edit(lambda job: split_at(job, self.run, self.document.station), tr("Stretch parted"))
+        self.document.edit(lambda job: split_at(job, self.run, self.document.station), tr("Stretch parted"), may_come=True)
 
     def take_out(self, stretch: str) -> None:
         """Take a stretch out; the one below it goes on."""
-        self.document.edit(lambda job: without_stretch(job, self.run, stretch), tr("Stretch taken out"))
+        self.document.edit(lambda job: without_stretch(job, self.run, stretch), tr("Stretch taken out"), may_come=True)

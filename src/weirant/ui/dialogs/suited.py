@@ -81,4 +81,4 @@ class SuitedDialog(RunRowsDialog):
         job = with_value(self.document.job, f"{path}.{field}", product.key)
         if field == FIELDS[SAND]:
             job = with_value(job, f"{path}.wrap", IN_SAND)
-        self.document.change(job, tr("Take {name}", name=product.name))
+        self.document.change(job, tr("Take {name}", name=product.name), may_come=True)

@@ -277,19 +277,19 @@ class HolesPage(QScrollArea):
         """Take the hole in hand out; undo brings it back."""
         hole = self.hole
         if hole is not None:
-            self.document.edit(lambda job: without_hole(job, hole.id).job, tr("Test hole {hole} taken out", hole=hole.name))
+            self.document.edit(lambda job: without_hole(job, hole.id).job, tr("Test hole {hole} taken out", hole=hole.name), may_come=True)
 
     def remove_test(self) -> None:
         """Take the test in hand out; undo brings it back."""
         hole = self.hole
         if hole is not None and self.number < len(hole.tests):
-            self.document.edit(lambda job: without_test(job, self.index, self.number), tr("Test {number} of {hole} taken out", number=self.number + 1, hole=hole.name))
+            self.document.edit(lambda job: without_test(job, self.index, self.number), tr("Test {number} of {hole} taken out", number=self.number + 1, hole=hole.name), may_come=True)
 
     def _set_kind(self, index: int) -> None:
         hole = self.hole
         if hole is not None and self.number < len(hole.tests):
             test = dataclasses.replace(hole.tests[self.number], kind=TESTS[index])
-            self.document.edit(lambda job: with_test(job, self.index, self.number, test), tr("Test in {hole}: {tests}", hole=hole.name, tests=tr(TESTS[index])))
+            self.document.edit(lambda job: with_test(job, self.index, self.number, test), tr("Test in {hole}: {tests}", hole=hole.name, tests=tr(TESTS[index])), may_come=True)
 
     def _set_log(self) -> None:
         hole = self.hole
@@ -300,14 +300,14 @@ class HolesPage(QScrollArea):
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return
-        self.document.edit(lambda job: with_log(job, self.index, log), tr("Soil log of {hole}", hole=hole.name))
+        self.document.edit(lambda job: with_log(job, self.index, log), tr("Soil log of {hole}", hole=hole.name), may_come=True)
 
     def add_horizon(self, texture: str, depth: float) -> None:
         """Put a layer found by feel under the ones in the log."""
         hole = self.hole
         if hole is not None:
             longer = dataclasses.replace(hole, log=(*hole.log, Horizon(texture, depth)))
-            self.document.edit(lambda job: with_hole(job, self.index, longer), f"{hole.name}: {texture}")
+            self.document.edit(lambda job: with_hole(job, self.index, longer), f"{hole.name}: {texture}", may_come=True)
 
     def mark(self) -> None:
         """Keep the time on the stopwatch; its depth is typed next."""

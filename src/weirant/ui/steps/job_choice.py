@@ -39,8 +39,8 @@ class JobChoice(QComboBox):
 
     def _take(self, index: int) -> None:
         value, words = self.options[index]
-        if value != self.now():
-            self.document.edit(lambda job: self.edited(job, value), self.said(words))
+        if value != self.now() and self.document.edit(lambda job: self.edited(job, value), self.said(words), may_come=True):
+            return  # what is chosen stands there
         self.show_value()
 
     def said(self, words: str) -> str:

@@ -93,6 +93,6 @@ class FittingChoice(QComboBox):
         document, station = self.document, round(self.document.station, 4)
         if 1 <= index <= len(FITTINGS):
             kind = FITTINGS[index - 1]
-            document.change(set_at_station(document.job, document.run, station, kind), tr("{kind} set", kind=tr(kind)))
+            document.change(set_at_station(document.job, document.run, station, kind), tr("{kind} set", kind=tr(kind)), may_come=True)
         elif index > len(FITTINGS):
-            document.change(taken_out_at(document.job, document.run, station), tr("Fitting taken out"))
+            document.change(taken_out_at(document.job, document.run, station), tr("Fitting taken out"), may_come=True)

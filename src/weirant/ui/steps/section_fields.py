@@ -79,8 +79,9 @@ class PipeChoice(WordChoice):
         runs = [r.id for r in document.job.runs] if len(before) == 1 and has_run(document.job, document.run) else [document.run]
         name = document.outcome.library.pipe(value).name
         of_one = tr("Pipe of {run}: {pipe}", run=document.in_hand.run.name, pipe=name)
-        document.edit(lambda job: reduce(lambda piped, run: with_value(piped, f"runs.{run}.pipe", value), runs, job), tr("Pipe of every run: {pipe}", pipe=name) if len(runs) > 1 else of_one)
-        self.show_value()
+        said = tr("Pipe of every run: {pipe}", pipe=name) if len(runs) > 1 else of_one
+        if not document.edit(lambda job: reduce(lambda piped, run: with_value(piped, f"runs.{run}.pipe", value), runs, job), said, may_come=True):
+            self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
         super().show_value()

@@ -128,7 +128,7 @@ class LayerCount(QComboBox):
     def _set(self, index: int) -> None:
         soil = self.document.soil
         if index + 1 != len(soil.layers):
-            self.document.edit(lambda job: with_layers(job, soil.id, index + 1), tr("Soil in {counted}", counted=COUNTED[index + 1]))
+            self.document.edit(lambda job: with_layers(job, soil.id, index + 1), tr("Soil in {counted}", counted=COUNTED[index + 1]), may_come=True)
 
 
 COUNTED = {1: tr("one layer"), 2: tr("two layers"), 3: tr("three layers"), 4: tr("four layers"), 5: tr("five layers"), 6: tr("six layers"), 7: tr("seven layers"), 8: tr("eight layers")}

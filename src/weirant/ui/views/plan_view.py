@@ -150,7 +150,7 @@ class PlanView(Canvas):
         document = self.document
         found = run_near(document.job, at, PICK / self.frame.scale_x)
         if found is not None and found[0] == document.run:
-            document.change(with_corner(document.job, *found), tr("Corner put into {run}", run=document.in_hand.run.name))
+            document.change(with_corner(document.job, *found), tr("Corner put into {run}", run=document.in_hand.run.name), may_come=True)
 
     def _chosen_corner(self) -> int:
         """Number of the corner of the run in hand that is taken hold of; −1 for none."""
@@ -178,7 +178,7 @@ class PlanView(Canvas):
 
     def _take_corner(self, index: int) -> None:
         document = self.document
-        if document.edit(lambda job: without_corner(job, document.run, index), tr("Corner of {run} taken out", run=document.in_hand.run.name)):
+        if document.edit(lambda job: without_corner(job, document.run, index), tr("Corner of {run} taken out", run=document.in_hand.run.name), may_come=True):
             self._chosen = -1
 
     def carry_on(self) -> None:
@@ -199,9 +199,9 @@ class PlanView(Canvas):
             return
         things, runs = len(document.job.features), len(document.job.runs)
         pencil.take("")
-        if document.change(job, name):
+        if document.change(job, name, may_come=True):
             if len(job.runs) > runs:
-                document.take_run(job.runs[-1].id)
+                document.take_made(job.runs[-1].id)
             elif len(job.features) > things:
                 document.take_thing(job.features[-1].id)
 
@@ -212,7 +212,7 @@ class PlanView(Canvas):
         removal = document.made(lambda job: without_thing(job, thing.id) if thing is not None else without_run(job, run_of(job, document.run).id))
         if removal is None:
             return
-        if document.change(removal.job, tr("{name} taken out", name=name)) and removal.with_it:
+        if document.change(removal.job, tr("{name} taken out", name=name), may_come=True) and removal.with_it:
             document.refused.emit(tr("{name} taken out. With it: {with_it}. Ctrl+Z brings it back.", name=name, with_it="; ".join(removal.with_it)))
 
     # taking in hand
