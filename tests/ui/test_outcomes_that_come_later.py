@@ -8,7 +8,7 @@ import threading
 import time
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
@@ -115,6 +115,39 @@ def test_a_fix_on_trial_comes_later_and_is_kept_as_it_was_worked_out(window, gat
     document.try_fix(Offer("another", Instead(with_value(job, WIDTH, 0.5))))
     qtbot.waitUntil(lambda: gate.fault in told)
     assert document.trial is None and document.outcome is tried
+
+
+def test_a_drag_goes_on_while_its_steps_are_worked_out_and_ends_where_the_hand_let_go(window, gate, told, qtbot):
+    """Of the steps between only those are worked out that there is time for; the whole drag is one step, and of a drag the last one alone is taken back."""
+    document, section, left = window.document, staged(window, "section"), Qt.MouseButton.LeftButton
+    gate.way.set()
+    assert document.set_value(WIDTH, 0.4)
+    qtbot.waitUntil(lambda: told == ["changed"])
+    gate.way.clear()  # slow, as the last one was
+    gate.worked_out.clear()
+    at = section.handle_position("width").toPoint()
+    QTest.mousePress(section, left, pos=at)
+    for way in range(5, 45, 5):
+        QTest.mouseMove(section, at + QPoint(way, 0))
+    first = document.job.sections[0].width
+    assert 0.4 < first < 0.45 and document.dragging and told == ["changed"]
+    gate.way.set()
+    qtbot.waitUntil(lambda: len(told) == 3)  # the first, and the last
+    last = document.job.sections[0].width
+    assert last > first + 0.02 and len(gate.worked_out) == 2 and document.outcome.job is document.job
+    gate.way.clear()
+    QTest.mouseMove(section, at + QPoint(60, 0))
+    QTest.mouseMove(section, at + QPoint(80, 0))
+    threading.Timer(0.05, gate.way.set).start()
+    QTest.mouseRelease(section, left, pos=at + QPoint(80, 0))
+    qtbot.waitUntil(lambda: not document.dragging)
+    assert document.job.sections[0].width == pytest.approx(2 * last - 0.4, abs=0.015) and document.outcome.job is document.job and document.stack.count() == 2
+    gate.fault, kept = "This cannot be", document.job
+    assert document.change(with_value(kept, WIDTH, 0.5), "nudged", document.stack.command(1).merge_key, may_come=True) and document.stack.count() == 2
+    qtbot.waitUntil(lambda: gate.fault in told)
+    assert document.job is kept and document.stack.count() == 2
+    document.stack.undo()
+    assert document.job.sections[0].width == 0.4
 
 
 def test_a_fix_that_cannot_be_kept_is_put_back_and_the_reason_stands(window, qtbot, monkeypatch):

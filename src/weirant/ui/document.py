@@ -123,12 +123,12 @@ class Document(QObject):
         self._made = ""  # a run that is to be taken in hand when it is shown
         self._layer: int | None = None
         self.session, self.mark = Session(), ""
-        self.dragging = self.live = False
+        self.dragging = self.live = self._ends = False
 
     @contextmanager
     def as_shown(self) -> Iterator[None]:
         """For what paints, and for clocks: within it job and outcome are those that are shown, also while those of an edit are to come; ``changed`` tells when they are there."""
-        before, self._looks_at_told = self._looks_at_told, self._due.of is not None and all(w is None or w.outcome is not None for w in self._told)
+        before, self._looks_at_told = self._looks_at_told, self.is_due and all(w is None or w.outcome is not None for w in self._told)
         try:
             yield
         finally:
@@ -191,7 +191,7 @@ class Document(QObject):
 
     def take_made(self, identity: str) -> None:
         """Take the run that an edit just made in hand, as soon as it is shown."""
-        if self._due.of is None:
+        if not self.is_due:
             self.take_run(identity)
         else:
             self._made = identity
@@ -325,7 +325,8 @@ class Document(QObject):
 
     def change(self, job: Job, name: str, merge: str = "", *, may_come: bool = False) -> bool:
         """Make an edit that can be undone; an edit that cannot be is refused with a message and nothing changes. Its outcome ``may_come`` later where whoever asks
-        goes on with nothing that is shown of it: the next row of a table must be there when Enter is pressed.
+        goes on with nothing that is shown of it: the next row of a table must be there when Enter is pressed. Steps of a drag are worked out where they are made
+        as long as that is quick: half a ms is saved.
         """
         if job == self.job:
             return True
@@ -340,7 +341,7 @@ class Document(QObject):
             if job == self.job:
                 raise InputError("", tr("Its level follows from the run in whose trench it lies: move that one, or let this one lie at its own level"))
             worked = self._tried if self._tried is not None and self._tried.job == job else Worked(job)
-            worked.begin(self.session, at_once=self.dragging or not may_come)
+            worked.begin(self.session, at_once=self._is_at_once or not may_come)
         except WeirantError as fault:
             self.refused.emit(str(fault))
             return False
@@ -438,8 +439,21 @@ class Document(QObject):
                 self.begun.emit()
             self.changed.emit()
 
+    @property
+    def is_due(self) -> bool:
+        """Whether the outcome of an edit is to come."""
+        return self._due.of is not None
+
+    @property
+    def _is_at_once(self) -> bool:
+        shown = self._told[0]
+        return self.dragging and not (shown is not None and shown.is_slow)
+
     def end_drag(self) -> None:
-        """A drag is over: every view may take its time again."""
+        """A drag is over, as soon as its last step is shown: every view may take its time again."""
+        self._ends = self.is_due
+        if self._ends:
+            return
         self.dragging = False
         self.drag_ended.emit()
 
@@ -466,7 +480,8 @@ class Document(QObject):
         self._now = worked
         self.begun.emit()
         try:
-            if worked.begin(self.session, at_once=self.dragging):
+            # one that is coming tells of its error in an event of its own: the step that led here is not on the stack yet
+            if not worked.is_coming and worked.begin(self.session, at_once=self._is_at_once):
                 self._due.over()
                 self._tell()
             else:
@@ -511,7 +526,11 @@ class Document(QObject):
             self.put_back()
         else:
             led, leads = self.stack.command(self.stack.index() - 1), self.stack.command(self.stack.index())
-            if isinstance(led, _Change) and led.after is worked:
+            shown = self._told[0]
+            if isinstance(led, _Change) and led.after is worked and led.merge_key and shown is not None and shown is not led.before:
+                led.after = shown  # of a drag its last step alone
+                self._show(shown)
+            elif isinstance(led, _Change) and led.after is worked:
                 before = led.before
                 led.setObsolete(True)
                 self.stack.undo()  # which only drops it
@@ -534,6 +553,8 @@ class Document(QObject):
         made, self._made = self._made, ""
         if made:
             self.take_run(made)
+        if self._ends:
+            self.end_drag()
 
     def _lighten(self, index: int) -> None:
         """Of steps long ago, and of those undone long ago, keep the jobs alone: they are worked out anew when they are gone to."""

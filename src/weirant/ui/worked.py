@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from functools import cache
@@ -33,6 +34,7 @@ class Worked:
     def __init__(self, job: Job) -> None:
         self.job = job
         self.outcome: Outcome | None = None
+        self.took = 0.0  # s that it was worked out for
         self._coming: Future[Outcome] | None = None
 
     def begin(self, session: Session, *, at_once: bool) -> bool:
@@ -40,15 +42,32 @@ class Worked:
         patience: float | None = 0.0
         if self.outcome is None and self._coming is None:
             if at_once and all(coming.done() for coming in _last):
-                self.outcome = _worked_out(self.job, session)  # to and fro between threads costs half a ms
+                self.outcome = self._work_out(session)  # to and fro between threads costs half a ms
                 return True
-            self._coming, patience = _thread().submit(_worked_out, self.job, session), PATIENCE
+            self._coming, patience = _thread().submit(self._work_out, session), PATIENCE
             _last[:] = [self._coming]
         try:
             self.wait(None if at_once else patience)
         except TimeoutError:
             return False
         return True
+
+    def _work_out(self, session: Session) -> Outcome:
+        began = time.perf_counter()
+        try:
+            return _worked_out(self.job, session)
+        finally:
+            self.took = time.perf_counter() - began
+
+    @property
+    def is_coming(self) -> bool:
+        """Whether it is being worked out."""
+        return self._coming is not None
+
+    @property
+    def is_slow(self) -> bool:
+        """Whether it took longer than an event waits."""
+        return PATIENCE is not None and self.took > PATIENCE
 
     def tell(self, told: Callable[[], None]) -> None:
         """Call on the interface thread when the outcome is there, or cannot be."""

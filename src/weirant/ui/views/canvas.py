@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from itertools import count
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import (
     QAction,
     QColor,
@@ -62,6 +62,7 @@ class Canvas(QWidget):
         self._lens = Lens()
         self._held: tuple[Handle, Job, str] | None = None
         self._was_moved = False
+        self._to: Point | None = None  # where a drag has come to while its step before is worked out
         self._chosen = -1
         self._hovered = -1
         self._pan: QPointF | None = None
@@ -80,6 +81,7 @@ class Canvas(QWidget):
         document.changed.connect(self.refresh)
         document.station_changed.connect(self.refresh)
         document.run_changed.connect(self._turn)
+        document.changed.connect(self._catch_up_with_hand)
         self._behind = Rest(self, self._draw_shown)
         self.grips = Grips(self, self._places)
         document.drag_ended.connect(self._show_whole)
@@ -143,7 +145,7 @@ class Canvas(QWidget):
             self._close_entry()
             if self._held is not None:
                 self.document.end_drag()
-            self._chosen, self._hovered, self._held = -1, -1, None
+            self._chosen, self._hovered, self._held, self._to = -1, -1, None, None
             self.setCursor(Qt.CursorShape.PointingHandCursor if small else Qt.CursorShape.ArrowCursor)
             self.setAccessibleName(tr("{name}, small: Enter shows it on the stage", name=self._name) if small else self._name)
             self._drawing = self._frame = None
@@ -340,7 +342,7 @@ class Canvas(QWidget):
             self._chosen = index
             handle = self.drawing.handles[index]
             self.document.put_back()
-            self._held, self._was_moved = (handle, self.document.job, f"drag {next(_drags)}"), False
+            self._held, self._was_moved, self._to = (handle, self.document.job, f"drag {next(_drags)}"), False, None
             self.document.dragging = True
         elif (typed := self._typed_at(at)) is not None:
             self.type_into(*typed)
@@ -381,10 +383,22 @@ class Canvas(QWidget):
             self.update()
 
     def _drag_to(self, to: Point) -> None:
+        """Of the many steps that come while one is worked out, the last is taken when that is shown."""
         assert self._held is not None
         handle, job, token = self._held
         self._was_moved = True
-        self._move(handle, job, to, token)
+        self._to = to if self.document.is_due else None
+        if self._to is None:
+            self._move(handle, job, to, token)
+
+    def _catch_up_with_hand(self) -> None:
+        """Take the step that the hand has made meanwhile, once the one before is painted."""
+        if self._to is not None:
+            QTimer.singleShot(0, self._take_step)
+
+    def _take_step(self) -> None:
+        if self._held is not None and self._to is not None:
+            self._drag_to(self._to)
 
     def _move(self, handle: Handle, job: Job, to: Point, token: str) -> None:
         try:
@@ -400,12 +414,15 @@ class Canvas(QWidget):
 
     def moved(self, handle: Handle, job: Job, name: str, token: str) -> None:
         """A handle was moved, and the job is so now."""
-        self.document.change(job, name, token)
+        self.document.change(job, name, token, may_come=True)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         self._pan = None
         if self._held is not None:
             handle = self._held[0]
+            if self._to is not None:
+                self.document.catch_up()
+                self._take_step()
             self._held, self._frame = None, None
             self.document.end_drag()
             if not self._was_moved:
