@@ -179,7 +179,8 @@ def test_the_storms_finding_comes_by_itself_and_follows_change_trial_and_undo(wi
     assert QApplication.focusWidget().text() == "4." and window.sheet.head.message.text() == "a message"  # whoever types is left in peace
     QTest.keyClick(table, Qt.Key.Key_Escape)
     panel.holds_button.click()
-    assert found().state == State.HOLDS and any(r.finding is not None and r.finding.code == "dry-in-time" for r in panel._rows)
+    qtbot.waitUntil(lambda: any(r.finding is not None and r.finding.code == "dry-in-time" for r in panel._rows))
+    assert found().state == State.HOLDS
     assert window.sheet.rail.buttons[7].words == "holds"
     document.set_value("features.t10.dry_within", 3600.0)
     assert found() is None  # what was worked out before is not shown of what is now

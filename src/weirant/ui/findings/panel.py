@@ -12,6 +12,7 @@ from weirant.job import Job
 from weirant.language import ntr, tr
 from weirant.outcome.finding import Finding, State
 from weirant.outcome.summary import summary
+from weirant.ui.bit_by_bit import BitByBit
 from weirant.ui.column import show_in_turn
 from weirant.ui.document import Document
 from weirant.ui.findings.card import FindingCard
@@ -23,6 +24,7 @@ from weirant.ui.theme import THEME
 from weirant.words.findings import as_told
 
 Identity = tuple[str, str, str, str]
+FEW = 5  # cards, or rows, that are made in one event
 
 
 class HoldsRow(QPushButton):
@@ -114,7 +116,7 @@ class FindingsPanel(QFrame):
         self.is_narrow = False
         self._open: Identity | None = None
         self._asks = ""
-        self._holds_shown = False
+        self._holds_shown = self._lacks = False
         self._cards: list[FindingCard] = []
         self._rows: list[HoldsRow] = []
         self.summary = PlainLabel()
@@ -145,7 +147,8 @@ class FindingsPanel(QFrame):
         outer.addWidget(self._wide)
         outer.addWidget(self._marks)
         self._marks.hide()
-        rest = Rest(self, self.refresh)
+        self._more = BitByBit(self)
+        rest = Rest(self, self._show_next)
         document.changed.connect(rest.ask)
         document.found.connect(rest.ask)
 
@@ -185,10 +188,17 @@ class FindingsPanel(QFrame):
 
     def _turn_holds(self) -> None:
         self._holds_shown = not self._holds_shown
-        self.refresh()
+        self._show_next()
 
-    def refresh(self) -> None:
-        """Show the findings of the outcome."""
+    def _show_next(self) -> None:
+        """Show the findings, of those that there is no widget for yet a few more in each event."""
+        with self.document.as_shown():
+            self.refresh(FEW)
+        if self._lacks:
+            self._more.ask((self._show_next,))
+
+    def refresh(self, more: int = 1000) -> None:
+        """Show the findings of the outcome; widgets are made for so many ``more`` of a kind than there were."""
         if self.document.is_empty:
             return
         outcome = self.document.outcome
@@ -201,7 +211,9 @@ class FindingsPanel(QFrame):
         self._asks, words = asked_next(outcome)
         self.next_button.setVisible(bool(words))
         self.next_button.say(tr("Next: {words}", words=words))
-        self._grow(len(full), len(brief) if self._holds_shown else 0)
+        rows = len(brief) if self._holds_shown else 0
+        self._grow(min(len(full), len(self._cards) + more), min(rows, len(self._rows) + more))
+        self._lacks = len(self._cards) < len(full) or len(self._rows) < rows
         opened = self._open if self._open in [_of(f) for f in full] else _of(full[0]) if full else None
         for index, card in enumerate(self._cards):
             card.setVisible(index < len(full))

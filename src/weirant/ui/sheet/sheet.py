@@ -197,7 +197,7 @@ class Sheet(QWidget):
                 canvas.set_small(True)  # at once: what a hand does on it is over
         if self._views.has(key):
             self._set_stage(key)
-        new = (partial(self._views.make, key), partial(self._views.dress, key), partial(self._set_stage, key)) if self._hand.is_expected else ()
+        new = (partial(self._make_for_stage, key), partial(self._views.dress, key), partial(self._set_stage, key)) if self._hand.is_expected else ()
         bits = (*new, partial(self._card.show_step, step),
                 *(partial(self._views.make, other) for other in beside), partial(self._set_companions, step, key),
                 *(partial(self._make_ready, other) for other in (key, *beside)), partial(self._see, True))  # fmt: skip
@@ -207,6 +207,10 @@ class Sheet(QWidget):
         """A clock does this, which waits for nothing."""
         with self.document.as_shown():
             bit()
+
+    def _make_for_stage(self, key: str) -> None:
+        self._views.make(key)
+        self._stage.adopt(self._views[key])
 
     def _make_ready(self, key: str) -> None:
         canvas = self._views.canvas(key)

@@ -39,8 +39,7 @@ class Stage(QFrame):
             view.installEventFilter(self)
         self.view, self._canvas, self._place = view, canvas, place
         self.card.set_broad(place == BELOW)
-        if view.parent() is not self:
-            view.setParent(self)
+        self.adopt(view)
         if canvas is not None:
             canvas.clear_of = self._taken
         for part in (view, canvas):
@@ -51,6 +50,11 @@ class Stage(QFrame):
         self.lay_out()
         if canvas is not None:
             canvas.fit_anew()
+
+    def adopt(self, view: QWidget) -> None:
+        """Have a view for its own, not in sight yet: one that wears the look already would be worked through once more for it."""
+        if view.parent() is not self:
+            view.setParent(self)
 
     def clear(self) -> None:
         """Let go of view and card: they go."""
