@@ -6,8 +6,8 @@ import dataclasses
 
 import pytest
 from PyQt6.QtCore import QCoreApplication, QEvent, QMimeData, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDropEvent
-from PyQt6.QtPrintSupport import QPrintPreviewDialog
+from PyQt6.QtGui import QDropEvent, QImage
+from PyQt6.QtPrintSupport import QPrintPreviewDialog, QPrintPreviewWidget
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QPushButton
 
@@ -73,11 +73,18 @@ def test_files_are_dropped_onto_the_window(window, empty_window, tmp_path, monke
         assert window.document.job is before
 
 
+def inked(widget) -> int:
+    """How many pixels of a widget are dark."""
+    image = widget.grab().toImage().convertToFormat(QImage.Format.Format_Grayscale8)
+    return sum(value < 100 for value in bytes(image.constBits().asarray(image.sizeInBytes())))
+
+
 @pytest.mark.parametrize("action", ["print_owner_sheet", "print_cut_sheet"])
 def test_paper_is_looked_at_before_it_is_printed(window, qtbot, action):
     getattr(window, action)()
     dialog = dialog_of(window, QPrintPreviewDialog, qtbot)
     assert "1 page" in dialog.windowTitle()
+    qtbot.waitUntil(lambda: inked(dialog.findChild(QPrintPreviewWidget)) > 8000)  # an empty page on its ground has half as many
     dialog.reject()
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QDialog, QWidget
 
 from weirant.design.sheets import crew_cut_sheet
@@ -41,12 +42,17 @@ def _preview(outcome: Outcome, make: Callable[[], list[Draw]], what: str, window
     def say(fault: str) -> None:
         tell(window, tr("{what} cannot be made", what=what), fault)
 
-    in_background(make, show, say)
+    def work() -> list[Draw]:
+        import PyQt6.QtPrintSupport  # noqa: F401 – of use only when something is printed, and slow to load
+
+        return make()
+
+    in_background(work, show, say)
 
 
 def _preview_of(outcome: Outcome, pages: list[Draw], what: str, window: QWidget) -> QDialog:
     """The preview of pages. Its printer is the paper that they are painted on, and lives as long."""
-    from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog  # of use only when something is printed
+    from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog, QPrintPreviewWidget
 
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setResolution(DOTS)
@@ -55,5 +61,17 @@ def _preview_of(outcome: Outcome, pages: list[Draw], what: str, window: QWidget)
     dialog = QPrintPreviewDialog(printer, window)
     dialog.setWindowTitle(ntr("{what}: {n} page", "{what}: {n} pages", len(pages), what=what))
     dialog.resize(900, 760)
-    dialog.paintRequested.connect(lambda _: paint_pages(printer, *pages))
+    shown: list[Draw] = []  # nothing yet: the window comes first, and its pages in an event of their own
+    dialog.paintRequested.connect(lambda _: paint_pages(printer, *shown))
+
+    def show_pages() -> None:
+        shown[:] = pages
+        view = dialog.findChild(QPrintPreviewWidget)
+        assert view is not None
+        view.updatePreview()
+
+    soon = QTimer(dialog)
+    soon.setSingleShot(True)
+    soon.timeout.connect(show_pages)
+    soon.start(0)
     return dialog

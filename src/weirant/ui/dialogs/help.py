@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QBuffer, Qt, QTimer, QUrl
+from PyQt6.QtCore import QBuffer, QSignalBlocker, Qt, QTimer, QUrl
 from PyQt6.QtGui import QColor, QImage, QImageReader, QTextCharFormat, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import (
     QHBoxLayout,
@@ -89,20 +89,23 @@ class HelpDialog(Dialog):
         self.query.textChanged.connect(self._search)
         self.query.returnPressed.connect(self.page.setFocus)
         self.list.currentItemChanged.connect(lambda item, _: self._show(item))
-        self._search("")
+        self._list_pages("")
 
     def help(self) -> None:
         """It is the handbook: how the window is laid out."""
         self.show_page("window")
 
+    def _list_pages(self, words: str) -> None:
+        """The pages that say words; none is turned to."""
+        with QSignalBlocker(self.list):
+            self.list.clear()
+            for page, line in search(words):
+                item = QListWidgetItem(page.title + (f"\n{line[:90]}" if line and line != page.title else ""))
+                item.setData(KEY, page.key)
+                self.list.addItem(item)
+
     def _search(self, words: str) -> None:
-        self.list.blockSignals(True)
-        self.list.clear()
-        for page, line in search(words):
-            item = QListWidgetItem(page.title + (f"\n{line[:90]}" if line and line != page.title else ""))
-            item.setData(KEY, page.key)
-            self.list.addItem(item)
-        self.list.blockSignals(False)
+        self._list_pages(words)
         if self.list.count():
             self.list.setCurrentRow(0)
         else:
@@ -146,12 +149,13 @@ class HelpDialog(Dialog):
 
     def show_page(self, key: str, heading: str = "") -> None:
         """Turn to a page by its key, and to a heading on it."""
-        self.query.clear()
-        for row in range(self.list.count()):
-            item = self.list.item(row)
-            if item is not None and item.data(KEY) == key:
-                self.list.setCurrentRow(row)
-                self._show(item)
+        with QSignalBlocker(self.list):  # the page is worked through once, and not also when words go and its row is chosen
+            self.query.clear()
+            for row in range(self.list.count()):
+                item = self.list.item(row)
+                if item is not None and item.data(KEY) == key:
+                    self.list.setCurrentRow(row)
+                    self._show(item)
         if heading and self.page.find(heading):
             bar = self.page.verticalScrollBar()
             if bar is not None:
