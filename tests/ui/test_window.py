@@ -438,15 +438,15 @@ def test_why_shows_formula_source_and_leaning(window, qtbot):
     dialog.reject()
     finding = next(f for f in window.document.outcome.findings if f.code == "table")
     window.why(finding)
-    text = " ".join(label.text() for d in window.findChildren(WhyDialog) for label in d.findChildren(QLabel))
     for words in (
         "drain depth − N x / (K i)",
         "National Engineering Handbook",
         "Leans most on: drain depth",
         "downslope-table",
         "Holds for",
+        "Outside its range here",  # of the formulae beside, which come one after the other
     ):
-        assert words in text
+        qtbot.waitUntil(lambda words=words: any(words in label.text() for d in window.findChildren(WhyDialog) for label in d.findChildren(QLabel)))
     for open_dialog in window.findChildren(QDialog):
         open_dialog.reject()
     window.why(window.document.outcome.takeoff.dug)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
@@ -29,6 +30,7 @@ from weirant.outcome.figure import Figure
 from weirant.outcome.finding import Finding
 from weirant.outcome.outcome import Outcome
 from weirant.sources import citation
+from weirant.ui.bit_by_bit import BitByBit
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
@@ -71,11 +73,8 @@ class WhyDialog(Dialog):
             self._add_figure(figure)
         if beside:
             self._add(tr("By hand, to compare"), strong=True)
-        for result in beside:
-            self._add_figure(result.figure)
-            if result.outside:
-                self._add(tr("Outside its range here: {outside}.", outside=result.outside))
-        self._page.addStretch(1)
+        self._bits = BitByBit(self)  # each as long as what stands over them
+        self._bits.ask((*(partial(self._add_result, result) for result in beside), partial(self._page.addStretch, 1)))
         inside = QFrame()
         inside.setObjectName("sheet")
         inside.setLayout(self._page)
@@ -96,6 +95,11 @@ class WhyDialog(Dialog):
             if on:
                 label.setProperty(name, True)
         self._page.addWidget(label)
+
+    def _add_result(self, result: HandResult) -> None:
+        self._add_figure(result.figure)
+        if result.outside:
+            self._add(tr("Outside its range here: {outside}.", outside=result.outside))
 
     def _add_figure(self, figure: Figure) -> None:
         self._add(f"{figure.label}: {shown(figure.value, figure.kind, self._system)}", strong=True)
