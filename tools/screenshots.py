@@ -179,7 +179,7 @@ def _opened() -> Window:
     window = Window()
     window.resize(1280, 800)
     window.show()
-    while window.start._unsketched:
+    while not all(tile.is_sketched for tile in window.start.pattern_tiles):
         settle(100)
     return window
 

@@ -682,7 +682,7 @@ def test_papers_written_from_the_window_can_be_searched(window):
 def test_a_pattern_is_begun_from_the_start_page(empty_window, qtbot):
     """By the mouse, or by Enter: its plan is drawn, it opens on the map with nothing failing, its levels marked as made up, and they go in one action."""
     empty = empty_window
-    qtbot.waitUntil(lambda: not empty.start._unsketched, timeout=20_000)
+    qtbot.waitUntil(lambda: all(tile.is_sketched for tile in empty.start.pattern_tiles), timeout=20_000)
     assert len(empty.start.pattern_tiles) == 12 and not empty.grab().isNull()
     tile = next(t for t in empty.start.pattern_tiles if t.pattern.key == "ring")
     QTest.mouseClick(tile, LEFT)

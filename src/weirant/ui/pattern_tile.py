@@ -13,6 +13,7 @@ from weirant.language import tr
 from weirant.paper.frame import fit
 from weirant.paper.looks import LARGE_SIZE
 from weirant.ui.theme import THEME
+from weirant.ui.work import in_background
 
 
 class PatternTile(QPushButton):
@@ -26,9 +27,18 @@ class PatternTile(QPushButton):
         self.setToolTip(f"{pattern.title}: {pattern.hint}")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
+    @property
+    def is_sketched(self) -> bool:
+        """Whether its plan is there."""
+        return self._drawing is not None
+
     def sketch(self) -> None:
-        """Work the plan out."""
-        self._drawing = pattern_drawing(self.pattern.job())
+        """Have the plan worked out beside the interface."""
+        pattern = self.pattern
+        in_background(lambda: pattern_drawing(pattern.job()), self._show, lambda _: None)
+
+    def _show(self, drawing: Drawing) -> None:
+        self._drawing = drawing
         self.update()
 
     def minimumSizeHint(self) -> QSize:  # noqa: N802, D102
