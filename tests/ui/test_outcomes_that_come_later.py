@@ -117,7 +117,8 @@ def test_a_fix_on_trial_comes_later_and_is_kept_as_it_was_worked_out(window, gat
     assert document.trial is None and document.outcome is tried
 
 
-def test_a_drag_goes_on_while_its_steps_are_worked_out_and_ends_where_the_hand_let_go(window, gate, told, qtbot):
+@pytest.mark.parametrize("hurried", [False, True])
+def test_a_drag_goes_on_while_its_steps_are_worked_out_and_ends_where_the_hand_let_go(window, gate, told, qtbot, hurried):
     """Of the steps between only those are worked out that there is time for; the whole drag is one step, and of a drag the last one alone is taken back."""
     document, section, left = window.document, staged(window, "section"), Qt.MouseButton.LeftButton
     gate.way.set()
@@ -138,8 +139,12 @@ def test_a_drag_goes_on_while_its_steps_are_worked_out_and_ends_where_the_hand_l
     gate.way.clear()
     QTest.mouseMove(section, at + QPoint(60, 0))
     QTest.mouseMove(section, at + QPoint(80, 0))
-    threading.Timer(0.05, gate.way.set).start()
     QTest.mouseRelease(section, left, pos=at + QPoint(80, 0))
+    assert document.dragging  # nobody has waited
+    threading.Timer(0.05, gate.way.set).start()
+    if hurried:
+        QTest.keyPress(section, Qt.Key.Key_Shift)  # whoever does something else has the last step before it
+        assert not document.dragging
     qtbot.waitUntil(lambda: not document.dragging)
     assert document.job.sections[0].width == pytest.approx(2 * last - 0.4, abs=0.015) and document.outcome.job is document.job and document.stack.count() == 2
     gate.fault, kept = "This cannot be", document.job

@@ -120,7 +120,7 @@ class Document(QObject):
         self._looks_at_told = False
         self._station = 0.0
         self._run, self._thing, self._soil = "", "", ""
-        self._made = ""  # a run that is to be taken in hand when it is shown
+        self._then: list[Callable[[], object]] = []  # what is to follow when the outcome that is to come is shown
         self._layer: int | None = None
         self.session, self.mark = Session(), ""
         self.dragging = self.live = self._ends = False
@@ -189,12 +189,12 @@ class Document(QObject):
             self.run_changed.emit(identity)
             self.station_changed.emit(self._station)
 
-    def take_made(self, identity: str) -> None:
-        """Take the run that an edit just made in hand, as soon as it is shown."""
-        if not self.is_due:
-            self.take_run(identity)
+    def when_shown(self, act: Callable[[], object]) -> None:
+        """Do something about what an edit just made as soon as its outcome is shown, or not at all where that is taken back."""
+        if self.is_due:
+            self._then.append(act)
         else:
-            self._made = identity
+            act()
 
     @property
     def thing(self) -> str:
@@ -445,6 +445,11 @@ class Document(QObject):
         return self._due.of is not None
 
     @property
+    def is_opening(self) -> bool:
+        """Whether another job is being worked out, to be shown then."""
+        return self._opening is not None
+
+    @property
     def _is_at_once(self) -> bool:
         shown = self._told[0]
         return self.dragging and not (shown is not None and shown.is_slow)
@@ -522,6 +527,7 @@ class Document(QObject):
         return True
 
     def _take_back(self, worked: Worked, fault: WeirantError) -> None:
+        self._then.clear()
         if worked is self._tried:
             self.put_back()
         else:
@@ -550,9 +556,9 @@ class Document(QObject):
             self.run_changed.emit(self._run)
         self._station = min(self._station, self.in_hand.run.length)
         self.changed.emit()
-        made, self._made = self._made, ""
-        if made:
-            self.take_run(made)
+        then, self._then = self._then, []
+        for act in then:
+            act()
         if self._ends:
             self.end_drag()
 

@@ -84,7 +84,7 @@ class PointsFiles(QObject):
         def done(_: object) -> None:
             now = changed if self.document.job is job else _with(self.document.job, found, kept)
             if self.document.change(now, tr("{points:,} points from {name}", points=len(found.points), name=name), may_come=True):
-                tell(self.window, tr("Points from {name}", name=name), told(found), is_fault=bool(found.refused))
+                self.document.when_shown(lambda: tell(self.window, tr("Points from {name}", name=name), told(found), is_fault=bool(found.refused)))
 
         in_background(lambda: assess(changed), done, lambda text: self._fault(tr("The points are not read"), text))
 

@@ -26,6 +26,7 @@ from weirant.outcome.finding import Finding
 from weirant.paper.palette import THEMES
 from weirant.ui import memory
 from weirant.ui.asking import show_dialog, tell
+from weirant.ui.bit_by_bit import BitByBit
 from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.dialogs.why import why_figure, why_finding
 from weirant.ui.dig_page import DigPage
@@ -112,6 +113,8 @@ class Window(QMainWindow):
         self.start.back_wanted.connect(self.go_back)
         self.files.opened.connect(lambda found, path, then: self.open_job(found.job, path, digest=found.digest, then=then))
         self._took: object = ()
+        self._prepared: Sheet | None = None
+        self._prepares = BitByBit(self)
         self.document.changed.connect(self._keep_rates)  # before the pages that go by them
         self.document.changed.connect(self._show_title)
         self.document.stack.cleanChanged.connect(self._clean_changed)
@@ -122,11 +125,24 @@ class Window(QMainWindow):
     def open_job(self, job: Job, path: Path | None, step: str = "line", digest: str = "", then: Callable[[], None] = lambda: None) -> None:
         """Show a job, turned to a step, as soon as it is worked out; ``then`` something may follow. The sheet is built with the first one."""
         self.document.open(job, path, digest, partial(self._show_job, step, then), partial(tell, self, tr("This job cannot be shown")), at_once=not self.isVisible())
+        if self.sheet is None and self.document.is_opening:
+            self._prepares.ask((self._prepare_sheet, self._dress_prepared))
+
+    def _prepare_sheet(self) -> None:
+        """While a first job is worked out there is time to make what shows it."""
+        if self._prepared is None:
+            self._prepared = self._make_sheet()
+
+    def _dress_prepared(self) -> None:
+        if self._prepared is not None:
+            for part in self._prepared.parts:
+                THEME.dress(part)
 
     def _show_job(self, step: str, then: Callable[[], None]) -> None:
         self.files.has_opened(self.document.path)
         if self.sheet is None:
-            self.sheet = self._make_sheet()
+            self._prepares.catch_up()
+            self.sheet, self._prepared = self._prepared or self._make_sheet(), None
             self.document.changed.emit()
         self._stack.setCurrentWidget(self.sheet)
         self.sheet.rail.choose(step)
@@ -295,7 +311,7 @@ class Window(QMainWindow):
 
             key = drill(self.document)
             if key:
-                show_dialog(DrillingDialog(self.document, self, key))
+                self.document.when_shown(lambda: show_dialog(DrillingDialog(self.document, self, key)))
 
     def lay_beside(self) -> None:
         """Lay a solid pipe beside the run in hand, in its trench, and take it in hand."""
@@ -303,7 +319,7 @@ class Window(QMainWindow):
             document = self.document
             laid = document.made(lambda job: lay_beside(job, document.run, document.outcome.library, document.outcome.rules, collects=False))
             if laid is not None and document.change(laid[0], tr("A pipe beside {run}", run=document.in_hand.run.name), may_come=True):
-                document.take_made(laid[1])
+                document.when_shown(partial(document.take_run, laid[1]))
 
     def part_run(self) -> None:
         """Part the run in hand at the station into two."""

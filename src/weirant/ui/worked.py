@@ -16,7 +16,7 @@ from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.ui.work import threads, when_done
 
-PATIENCE: float | None = 0.02  # s that an event waits for an outcome before the window goes on; None: as long as it takes
+PATIENCE: float | None = 0.012  # s that an event waits for an outcome before the window goes on; None: as long as it takes
 
 
 _last: list[Future[Outcome]] = []  # what was given to the thread last

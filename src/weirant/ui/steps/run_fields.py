@@ -11,6 +11,7 @@ from weirant.errors import InputError
 from weirant.ground.joining import detach, join
 from weirant.ground.network import laid_run
 from weirant.job import Job
+from weirant.job.geometry import run_of
 from weirant.job.network import FITTINGS
 from weirant.language import tr
 from weirant.ui.document import Document
@@ -33,7 +34,7 @@ class RunNameEdit(TypedEdit):
         self.show_value()
 
     def show_value(self) -> None:  # noqa: D102
-        name = self.document.in_hand.run.name
+        name = run_of(self.document.shown_job, self.document.run).name
         if self.text() != name:
             self.setText(name)
             self.setCursorPosition(0)
@@ -45,7 +46,7 @@ class RunNameEdit(TypedEdit):
         except InputError as fault:
             self.document.refused.emit(str(fault))
             return str(fault)
-        return "" if self.document.change(job, tr("Run {old} is now {text}", old=old, text=text)) else tr("cannot be used")
+        return "" if self.document.change(job, tr("Run {old} is now {text}", old=old, text=text), may_come=True) else tr("cannot be used")
 
 
 class JoinChoice(JobChoice):

@@ -132,4 +132,4 @@ class NameEdit(TypedEdit):
         job = self.document.job
         if by_id(job.features, self.identity) is None:
             return tr("is not there any more")
-        return "" if self.document.change(with_value(job, f"features.{self.identity}.name", text), tr("Name: {text}", text=text)) else tr("cannot be used")
+        return "" if self.document.change(with_value(job, f"features.{self.identity}.name", text), tr("Name: {text}", text=text), may_come=True) else tr("cannot be used")

@@ -34,6 +34,7 @@ from weirant.paper.labels import Placed
 from weirant.paper.looks import LARGE_SIZE, SIZE
 from weirant.ui.document import Document
 from weirant.ui.entry import GONE, QuantityEdit
+from weirant.ui.next_hand import NextHand
 from weirant.ui.plain_text import plain_button
 from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
@@ -82,6 +83,7 @@ class Canvas(QWidget):
         document.station_changed.connect(self.refresh)
         document.run_changed.connect(self._turn)
         document.changed.connect(self._catch_up_with_hand)
+        self._lets_go = NextHand(self, self._take_last_step)  # expected where the hand did, and its last step is to be taken
         self._behind = Rest(self, self._draw_shown)
         self.grips = Grips(self, self._places)
         document.drag_ended.connect(self._show_whole)
@@ -146,6 +148,7 @@ class Canvas(QWidget):
             if self._held is not None:
                 self.document.end_drag()
             self._chosen, self._hovered, self._held, self._to = -1, -1, None, None
+            self._lets_go.forget()
             self.setCursor(Qt.CursorShape.PointingHandCursor if small else Qt.CursorShape.ArrowCursor)
             self.setAccessibleName(tr("{name}, small: Enter shows it on the stage", name=self._name) if small else self._name)
             self._drawing = self._frame = None
@@ -361,7 +364,7 @@ class Canvas(QWidget):
             self._lens.move(self._pan, at)
             self._pan, self._frame = at, None
             self.update()
-        elif self._held is not None:
+        elif self._held is not None and not self._lets_go.is_expected:
             self._drag_to(self.frame.to_world(at))
         elif event.buttons() & Qt.MouseButton.LeftButton:
             self.pressed(self.frame.to_world(at))
@@ -397,8 +400,17 @@ class Canvas(QWidget):
             QTimer.singleShot(0, self._take_step)
 
     def _take_step(self) -> None:
-        if self._held is not None and self._to is not None:
+        if self._held is not None and self._to is not None and not self.document.is_due:
             self._drag_to(self._to)
+            if self._lets_go.is_expected:
+                self._end_drag()
+
+    def _take_last_step(self) -> None:
+        """Something else is about to be done."""
+        self.document.catch_up()
+        self._take_step()
+        self.document.catch_up()
+        self._lets_go.forget()
 
     def _move(self, handle: Handle, job: Job, to: Point, token: str) -> None:
         try:
@@ -419,15 +431,20 @@ class Canvas(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102
         self._pan = None
         if self._held is not None:
-            handle = self._held[0]
-            if self._to is not None:
-                self.document.catch_up()
-                self._take_step()
-            self._held, self._frame = None, None
-            self.document.end_drag()
-            if not self._was_moved:
-                self._press(handle)
-            self.update()
+            self._lets_go.expect()
+            if self._to is None:
+                self._end_drag()
+
+    def _end_drag(self) -> None:
+        """The hand has let go, and its last step is taken."""
+        assert self._held is not None
+        handle = self._held[0]
+        self._held, self._frame, self._to = None, None, None
+        self._lets_go.forget()
+        self.document.end_drag()
+        if not self._was_moved:
+            self._press(handle)
+        self.update()
 
     def _press(self, handle: Handle) -> bool:
         """A handle was pressed and not moved: what it does then, if anything."""

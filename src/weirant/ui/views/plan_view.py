@@ -201,7 +201,7 @@ class PlanView(Canvas):
         pencil.take("")
         if document.change(job, name, may_come=True):
             if len(job.runs) > runs:
-                document.take_made(job.runs[-1].id)
+                document.when_shown(partial(document.take_run, job.runs[-1].id))
             elif len(job.features) > things:
                 document.take_thing(job.features[-1].id)
 
