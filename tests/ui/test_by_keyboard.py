@@ -253,3 +253,16 @@ def test_whoever_had_the_keys_on_the_stage_has_them_there_at_the_next_step(windo
         qtbot.wait(1)
         held = QApplication.focusWidget()
         assert held is view or view.isAncestorOf(held), (button.step.key, held)
+    for step in ("line", "trench", "line", "trench"):  # nor a handle of the drawing: the arrow moves the station
+        before, station = window.document.job, window.document.station
+        window.sheet.rail.choose(step)
+        assert window.sheet.stage.isVisible()
+        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Right)
+        assert window.document.job is before and window.document.station > station
+
+
+def test_a_key_that_comes_before_a_new_view_is_there_meets_it(window):
+    window.sheet.rail.choose("dig")  # for the first time: it is made, dressed and put on the stage one after the other
+    QTest.keyClick(window.windowHandle(), Qt.Key.Key_4)
+    typed = QApplication.focusWidget()
+    assert isinstance(typed, QLineEdit) and typed.text() == "4" and window.sheet.views["dig"].isAncestorOf(typed)

@@ -117,6 +117,29 @@ def test_a_fix_on_trial_comes_later_and_is_kept_as_it_was_worked_out(window, gat
     assert document.trial is None and document.outcome is tried
 
 
+def test_what_paints_and_what_clocks_do_waits_for_nothing(window, gate, told, qtbot):
+    """Every view is painted, a step turned to and the card laid for another run, of the job as it is shown; what is to follow the edit follows it."""
+    document, sheet = window.document, window.sheet
+    window.lay_beside()
+    made = document.job.runs[-1].id
+    document.take_thing("t10")
+    for _ in range(3):
+        assert not window.grab().isNull() and not sheet.part("card").grab().isNull()
+        sheet.show_step(sheet.rail.buttons[5].step)
+        qtbot.wait(30)
+        assert sheet.view == "section" and told == [] and document.run != made and document.job.runs[-1].id == made
+    gate.way.set()
+    qtbot.waitUntil(lambda: told == ["changed"])
+    assert document.run == made and document.thing == "t10"
+    gate.way.clear()
+    gate.fault = "This cannot be"
+    assert document.set_value(WIDTH, 0.5)
+    document.when_shown(lambda: told.append("followed"))
+    gate.way.set()
+    qtbot.waitUntil(lambda: gate.fault in told)
+    assert "followed" not in told  # what was taken back is followed by nothing
+
+
 @pytest.mark.parametrize("hurried", [False, True])
 def test_a_drag_goes_on_while_its_steps_are_worked_out_and_ends_where_the_hand_let_go(window, gate, told, qtbot, hurried):
     """Of the steps between only those are worked out that there is time for; the whole drag is one step, and of a drag the last one alone is taken back."""

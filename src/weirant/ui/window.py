@@ -126,17 +126,13 @@ class Window(QMainWindow):
         """Show a job, turned to a step, as soon as it is worked out; ``then`` something may follow. The sheet is built with the first one."""
         self.document.open(job, path, digest, partial(self._show_job, step, then), partial(tell, self, tr("This job cannot be shown")), at_once=not self.isVisible())
         if self.sheet is None and self.document.is_opening:
-            self._prepares.ask((self._prepare_sheet, self._dress_prepared))
+            self._prepares.ask((self._prepare_sheet,))
 
     def _prepare_sheet(self) -> None:
         """While a first job is worked out there is time to make what shows it."""
         if self._prepared is None:
             self._prepared = self._make_sheet()
-
-    def _dress_prepared(self) -> None:
-        if self._prepared is not None:
-            for part in self._prepared.parts:
-                THEME.dress(part)
+        self._prepares.ask(partial(THEME.dress, part) for part in self._prepared.parts)
 
     def _show_job(self, step: str, then: Callable[[], None]) -> None:
         self.files.has_opened(self.document.path)

@@ -146,7 +146,8 @@ class ProfileView(Canvas):
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
         super().resizeEvent(event)
         self._drawing = None
-        self._place_buttons()
+        with self.document.as_shown():  # it may be a layout that asks for it, which waits for nothing
+            self._place_buttons()
 
     def _shown_way(self) -> Way | None:
         """The way that is shown; None where the run in hand is shown by itself, or the way does not come by it."""
