@@ -305,6 +305,7 @@ class Document(QObject):
         self.mark = uuid4().hex
         self._trial = self._tried = None
         self._told = self._now, None
+        self._then.clear()
         self.stack.clear()
         chosen = opening.worked.outcome.chosen()
         self._run, self._thing, self._soil, self._layer = chosen.id, "", "", None
@@ -319,6 +320,7 @@ class Document(QObject):
         self._due.over()
         self._now = self._trial = self._tried = self._opening = self.path = None
         self._told = (None, None)
+        self._then.clear()
         self.session = Session()
         self.digest = ""
         self.stack.clear()
@@ -421,6 +423,7 @@ class Document(QObject):
             self._due.over()
             self._told = self._now, worked
             self.changed.emit()
+            self._follow_up()
         else:
             self._wait_for(worked)
 
@@ -438,6 +441,7 @@ class Document(QObject):
             if not is_told:
                 self.begun.emit()
             self.changed.emit()
+            self._follow_up()
 
     @property
     def is_due(self) -> bool:
@@ -556,6 +560,10 @@ class Document(QObject):
             self.run_changed.emit(self._run)
         self._station = min(self._station, self.in_hand.run.length)
         self.changed.emit()
+        self._follow_up()
+
+    def _follow_up(self) -> None:
+        """What waited for what is shown now."""
         then, self._then = self._then, []
         for act in then:
             act()
