@@ -93,6 +93,7 @@ def main() -> None:
         window.sheet.rail.choose(step.key)
         for view in step.views:
             window.sheet.show_view(view)
+            window.sheet.catch_up()
             wait(0.02)
             look_at(window)
     for action in window.findChildren(QAction):

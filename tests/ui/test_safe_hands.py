@@ -126,6 +126,7 @@ def test_made_up_levels_are_marked_until_they_are_typed(empty_window, qtbot):
 @pytest.mark.parametrize("back", [False, True])
 def test_tab_leaves_every_table(window, qtbot, step, back):
     window.sheet.rail.choose(step)
+    window.sheet.catch_up()
     qtbot.wait(50)
     table = next(t for t in window.sheet.findChildren(QTableView) if t.isVisible())
     for opened in (False, True):
