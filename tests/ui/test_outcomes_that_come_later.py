@@ -100,6 +100,27 @@ def test_what_cannot_be_worked_out_after_all_is_taken_back_and_told(window, gate
     assert document.set_value(WIDTH, 0.4) and document.outcome.job.sections[0].width == 0.4
 
 
+def test_of_steps_that_merge_the_last_alone_is_taken_back_and_what_stands_before_them_stays(window, gate, told, qtbot):
+    document = window.document
+    gate.fault = "This cannot be"
+    assert document.set_value("name", "Wide")
+    for width in (0.4, 0.45, 0.5):
+        assert document.change(with_value(document.job, WIDTH, width), "wider", "one hand", may_come=True)
+    gate.way.set()
+    qtbot.waitUntil(lambda: gate.fault in told)
+    assert (document.job.name, document.outcome.job.sections[0].width, document.stack.count()) == ("Wide", 0.45, 2)
+    document.stack.undo()
+    assert document.job.name == "Wide" and document.job.sections[0].width < 0.4
+
+
+def test_an_outcome_that_is_known_is_not_worked_out_again(window, gate, told):
+    document, job = window.document, with_value(window.document.job, WIDTH, 0.6)
+    other = assess(with_value(job, WIDTH, 0.7))
+    assert document.change(job, "wide", known=(known := assess(job))) and document.outcome is known and gate.worked_out == [] and told == ["changed"]
+    gate.way.set()
+    assert document.change(with_value(job, "name", "Other"), "renamed", known=other) and document.outcome is not other and gate.worked_out == ["Other"]
+
+
 def test_a_fix_on_trial_comes_later_and_is_kept_as_it_was_worked_out(window, gate, told, qtbot):
     document, job = window.document, with_value(window.document.job, WIDTH, 0.6)
     document.try_fix(Offer("wider", Instead(job)))

@@ -49,6 +49,7 @@ class _Change(QUndoCommand):
     def __init__(self, document: Document, before: Worked, after: Worked, name: str, merge: str) -> None:
         super().__init__(name)
         self.document, self.before, self.after, self.merge_key = document, before, after, merge
+        self.last: Worked | None = None  # what an edit that merged with this one took the place of
 
     def id(self) -> int:  # noqa: D102
         return 1 if self.merge_key else -1
@@ -56,7 +57,7 @@ class _Change(QUndoCommand):
     def mergeWith(self, other: QUndoCommand | None) -> bool:  # noqa: N802, D102
         if not isinstance(other, _Change) or other.merge_key != self.merge_key:
             return False
-        self.after = other.after
+        self.last, self.after = self.after, other.after
         self.setText(other.text())
         return True
 
@@ -306,6 +307,7 @@ class Document(QObject):
         self._trial = self._tried = None
         self._told = self._now, None
         self._then.clear()
+        self.dragging = self._ends = False
         self.stack.clear()
         chosen = opening.worked.outcome.chosen()
         self._run, self._thing, self._soil, self._layer = chosen.id, "", "", None
@@ -321,14 +323,15 @@ class Document(QObject):
         self._now = self._trial = self._tried = self._opening = self.path = None
         self._told = (None, None)
         self._then.clear()
+        self.dragging = self._ends = False
         self.session = Session()
         self.digest = ""
         self.stack.clear()
 
-    def change(self, job: Job, name: str, merge: str = "", *, may_come: bool = False) -> bool:
+    def change(self, job: Job, name: str, merge: str = "", *, may_come: bool = False, known: Outcome | None = None) -> bool:
         """Make an edit that can be undone; an edit that cannot be is refused with a message and nothing changes. Its outcome ``may_come`` later where whoever asks
         goes on with nothing that is shown of it: the next row of a table must be there when Enter is pressed. Steps of a drag are worked out where they are made
-        as long as that is quick: half a ms is saved.
+        as long as that is quick: half a ms is saved. An outcome that is ``known``, since it was worked out beside the interface before, is taken where it is of this job.
         """
         if job == self.job:
             return True
@@ -343,6 +346,8 @@ class Document(QObject):
             if job == self.job:
                 raise InputError("", tr("Its level follows from the run in whose trench it lies: move that one, or let this one lie at its own level"))
             worked = self._tried if self._tried is not None and self._tried.job == job else Worked(job)
+            if known is not None and known.job == job:
+                worked.outcome = known
             worked.begin(self.session, at_once=self._is_at_once or not may_come)
         except WeirantError as fault:
             self.refused.emit(str(fault))
@@ -536,10 +541,9 @@ class Document(QObject):
             self.put_back()
         else:
             led, leads = self.stack.command(self.stack.index() - 1), self.stack.command(self.stack.index())
-            shown = self._told[0]
-            if isinstance(led, _Change) and led.after is worked and led.merge_key and shown is not None and shown is not led.before:
-                led.after = shown  # of a drag its last step alone
-                self._show(shown)
+            if isinstance(led, _Change) and led.after is worked and led.last is not None:
+                led.after, led.last = led.last, None  # of a drag its last step alone
+                self._show(led.after)
             elif isinstance(led, _Change) and led.after is worked:
                 before = led.before
                 led.setObsolete(True)
@@ -575,5 +579,6 @@ class Document(QObject):
         long_ago, far_on = self.stack.command(index - AT_HAND - 1), self.stack.command(index + AT_HAND)
         if isinstance(long_ago, _Change):
             long_ago.before.lighten()
+            long_ago.last = None
         if isinstance(far_on, _Change):
             far_on.after.lighten()

@@ -18,6 +18,7 @@ from weirant.job import Job
 from weirant.job.identity import THING, fresh
 from weirant.job.site import Feature
 from weirant.language import tr
+from weirant.outcome.outcome import Outcome
 from weirant.ui.asking import ask_file, ask_name, show_dialog, tell
 from weirant.ui.dialogs.points import PointsDialog, told
 from weirant.ui.document import Document
@@ -81,9 +82,9 @@ class PointsFiles(QObject):
         changed = _with(job, found, kept)
         self.said.emit(tr("Working out the ground through {points:,} points …", points=len(changed.points)))
 
-        def done(_: object) -> None:
+        def done(known: Outcome) -> None:
             now = changed if self.document.job is job else _with(self.document.job, found, kept)
-            if self.document.change(now, tr("{points:,} points from {name}", points=len(found.points), name=name), may_come=True):
+            if self.document.change(now, tr("{points:,} points from {name}", points=len(found.points), name=name), may_come=True, known=known):
                 self.document.when_shown(lambda: tell(self.window, tr("Points from {name}", name=name), told(found), is_fault=bool(found.refused)))
 
         in_background(lambda: assess(changed), done, lambda text: self._fault(tr("The points are not read"), text))

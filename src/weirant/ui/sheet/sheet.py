@@ -209,7 +209,6 @@ class Sheet(QWidget):
             bit()
 
     def _make_for_stage(self, key: str) -> None:
-        self._views.make(key)
         self._stage.adopt(self._views[key])
 
     def _make_ready(self, key: str) -> None:

@@ -16,6 +16,7 @@ from weirant.ui.old_drain_page import OldDrainPage
 from weirant.ui.order_page import OrderPage
 from weirant.ui.plan_page import PlanOfWorkPage
 from weirant.ui.sheet.readings_page import ReadingsPage
+from weirant.ui.storm.loading import is_loaded
 from weirant.ui.theme import THEME
 from weirant.ui.views.canvas import Canvas
 from weirant.ui.views.places import AcrossView, GrainView, ProfileView, SectionView, SoilClassView
@@ -68,17 +69,17 @@ class Views(QObject):
         return self._views[key]
 
     def has(self, key: str) -> bool:
-        """Whether a view was made by now; those of the simulator are told by a word until then."""
-        return key in self._views or key in LOADED
+        """Whether a view was made by now, or cannot be yet, since the simulator is not loaded."""
+        return key in self._views or (key in LOADED and not is_loaded())
 
     def make(self, key: str) -> None:
-        """Have a view made; those of the simulator are when it is loaded."""
+        """Have a view made that stands beside another; those of the simulator are told by their name there."""
         if key not in LOADED:
             _ = self[key]
 
     def dress(self, key: str) -> None:
         """Put the look on a view."""
-        for part in (None if key in LOADED else self[key], self.canvas(key)):
+        for part in (self[key], self.canvas(key)):
             if part is not None:
                 THEME.dress(part)
 
