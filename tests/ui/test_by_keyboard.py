@@ -11,6 +11,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget
 
+from ui.keys import staged
 from weirant.design.demo import demo_job
 from weirant.job.holes import PERCOLATION, FieldTest, WaterReading
 from weirant.ui.dialogs.actions import ActionSearch
@@ -253,12 +254,23 @@ def test_whoever_had_the_keys_on_the_stage_has_them_there_at_the_next_step(windo
         qtbot.wait(1)
         held = QApplication.focusWidget()
         assert held is view or view.isAncestorOf(held), (button.step.key, held)
-    for step in ("line", "trench", "line", "trench"):  # nor a handle of the drawing: the arrow moves the station
-        before, station = window.document.job, window.document.station
+    section, before, station = staged(window, "section"), window.document.job, window.document.station
+    section.hide()  # which asks it where the keys go next: it takes hold of no handle, and the arrow moves the station
+    section.show()
+    section.setFocus()
+    QTest.keyClick(section, Qt.Key.Key_Right)
+    assert window.document.job is before and window.document.station > station
+
+
+def test_the_card_is_as_high_as_its_page_at_once(window):
+    """And the drawing beside it is fitted once."""
+    for step in ("line", "trench", "materials", "trench"):
         window.sheet.rail.choose(step)
-        assert window.sheet.stage.isVisible()
-        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Right)
-        assert window.document.job is before and window.document.station > station
+        card = window.sheet.card
+        high = card.height()
+        for _ in range(4):
+            QApplication.processEvents()
+        assert card.height() == high, step
 
 
 def test_a_key_that_comes_before_a_new_view_is_there_meets_it(window):

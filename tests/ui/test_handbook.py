@@ -8,7 +8,7 @@ from importlib import import_module
 import pytest
 from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QTextBrowser
 
 from weirant.handbook import explained, pages, search
 from weirant.methods.catalogue import REGISTRY
@@ -41,6 +41,18 @@ def test_the_keys_it_names_do_what_it_says(window):
     keys = {key.toString() for action in window._actions for key in action.shortcuts()} | {b.shortcut().toString() for b in window.sheet.rail.buttons}
     named = {key for page in pages().values() for key in re.findall(r"\b(?:(?:Ctrl|Alt|Shift)\+)+(?:[A-Z0-9]|Left|Right|Enter|Backspace)\b|\bF\d+\b", page.text)}
     assert len(named) > 8 and {key.replace("Enter", "Return") for key in named} <= keys, named
+
+
+def test_a_page_is_worked_through_once_whatever_was_searched_for(window, monkeypatch):
+    worked_through, show = [], QTextBrowser.setMarkdown
+    monkeypatch.setattr(QTextBrowser, "setMarkdown", lambda view, text: (worked_through.append(text[:30]), show(view, text))[1])
+    window.show_help("glossary")
+    assert len(worked_through) == 1
+    dialog = window.findChild(HelpDialog)
+    dialog.query.setText("sock")
+    worked_through.clear()
+    dialog.show_page("window")
+    assert len(worked_through) == 1 and dialog.query.text() == "" and dialog.list.count() > 10 and dialog.list.currentItem().text() == pages()["window"].title
 
 
 def test_f1_opens_the_page_of_what_has_the_keyboard(window, qtbot):
