@@ -274,7 +274,11 @@ def test_the_card_is_as_high_as_its_page_at_once(window):
 
 
 def test_a_key_that_comes_before_a_new_view_is_there_meets_it(window):
-    window.sheet.rail.choose("dig")  # for the first time: it is made, dressed and put on the stage one after the other
-    QTest.keyClick(window.windowHandle(), Qt.Key.Key_4)
+    hand = window.windowHandle()
+    QTest.keyClick(hand, Qt.Key.Key_0, Qt.KeyboardModifier.AltModifier)  # for the first time: it is made, dressed and put on the stage one after the other
+    for key in (Qt.Key.Key_9, Qt.Key.Key_Period, Qt.Key.Key_4, Qt.Key.Key_Return, Qt.Key.Key_9):
+        QTest.keyClick(hand, key)
     typed = QApplication.focusWidget()
-    assert isinstance(typed, QLineEdit) and typed.text() == "4" and window.sheet.views["dig"].isAncestorOf(typed)
+    assert isinstance(typed, QLineEdit) and typed.text() == "9" and window.sheet.views["dig"].isAncestorOf(typed)
+    table = window.sheet.views["dig"].table.sheet
+    assert table.data(table.index(0, 7)) == "9.40"

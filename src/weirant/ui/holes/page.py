@@ -36,6 +36,7 @@ from weirant.ui.holes.log_text import log_text, read_log
 from weirant.ui.holes.readings_table import TestReadingsTable
 from weirant.ui.holes.stopwatch import Stopwatch
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.prompt_button import PromptButton
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
@@ -68,7 +69,7 @@ class HolesPage(QScrollArea):
         self.drop_hole, self.drop_test = QPushButton(tr("Take out")), QPushButton(tr("Take out"))
         self.drop_hole.setAccessibleName(tr("Take the hole out"))
         self.drop_test.setAccessibleName(tr("Take the test out"))
-        self.watch, self.mark_button = Stopwatch("Ctrl+Shift+M"), QPushButton(tr("Mark"))
+        self.watch, self.mark_button = Stopwatch("Ctrl+Shift+M"), PromptButton(tr("Mark"))
         self.watch.setToolTip(tr("Start at nought, or stop  (Ctrl+Shift+M)"))
         self.mark_button.setShortcut("Ctrl+M")
         self.mark_button.setToolTip(tr("Keep the time on the stopwatch; its depth is typed when there is a hand free  (Ctrl+M)"))

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QElapsedTimer, QTimer
 from PyQt6.QtGui import QKeySequence
-from PyQt6.QtWidgets import QPushButton
 
 from weirant.language import tr
+from weirant.ui.prompt_button import PromptButton
 
 START = tr("Start the stopwatch")
 BEAT = 200  # ms
 
 
-class Stopwatch(QPushButton):
+class Stopwatch(PromptButton):
     """Pressed it starts at nought and shows the time; pressed again it stops."""
 
     def __init__(self, key: str) -> None:

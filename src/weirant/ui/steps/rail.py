@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QButtonGroup, QFrame, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QButtonGroup, QFrame, QVBoxLayout
 
 from weirant.language import tr
 from weirant.paper.looks import SIZE
 from weirant.ui.document import Document
+from weirant.ui.prompt_button import PromptButton
 from weirant.ui.rest import Rest
 from weirant.ui.steps.catalogue import STEPS, Step, state_of
 from weirant.ui.theme import THEME
 
 
-class _StepButton(QPushButton):
+class _StepButton(PromptButton):
     """A step: its verb, and below it the state's mark and words."""
 
     def __init__(self, number: int, step: Step) -> None:
@@ -78,8 +79,10 @@ class StepRail(QFrame):
 
     def refresh(self) -> None:
         """Show the state of every step."""
+        with self.document.as_shown():  # a clock asks
+            outcome = self.document.outcome
         for button in self.buttons:
-            state, words = state_of(button.step, self.document.outcome)
+            state, words = state_of(button.step, outcome)
             button.show_state(str(state), words)
 
     def choose(self, key: str) -> None:
