@@ -22,6 +22,7 @@ from weirant.job.paths import with_value
 from weirant.ui import rest, work
 from weirant.ui.mishaps import Mishaps
 from weirant.ui.opening import DIALOGS
+from weirant.ui.plain_text import plain_tip
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 MARKUP = "<img src='/dev/zero'><b>bold</b>"
@@ -98,6 +99,37 @@ def test_a_reading_that_no_job_can_hold_is_kept_as_it_was_typed(window, qtbot):
         type_line(word)
     shots = window.document.job.survey.shots[before:]
     assert [(s.foresight is not None, s.unread) for s in shots] == [(True, ""), (False, "99"), (False, "five"), (True, "")]
+
+
+@pytest.mark.parametrize(("step", "row", "column", "odd", "mended"), [("levels", 2, 1, "12x", "13"), ("levels", 2, 5, "by the oak", "30, 12"), ("levels", -1, 1, "12x", "13"),
+                                                                      ("soil", 1, 1, "deep", "1.5"), ("soil", -1, 0, "1:3:", "900"), ("dig", 2, 7, "9.5x", "9.5")])  # fmt: skip
+def test_what_a_cell_cannot_take_stands_in_it_to_be_mended(window, qtbot, step, row, column, odd, mended):
+    """It was told in the head line, and gone from the cell, with the cursor on the next one."""
+    window.sheet.rail.choose(step)
+    window.sheet.catch_up()
+    qtbot.wait(50)
+    table, document = next(t for t in window.sheet.findChildren(QTableView) if t.isVisible()), window.document
+    if step == "soil":
+        page = window.sheet.views["holes"]
+        page.table.readings.mark(30.0)
+    model = table.model()
+    row = row % model.rowCount()
+    before, told = document.job, []
+    document.refused.connect(told.append)
+    table.setFocus()
+    table.go_to(row, column)
+    type_line(odd)
+    cell = model.index(row, column)
+    assert told and (cell.data(), cell.data(Qt.ItemDataRole.EditRole), cell.data(Qt.ItemDataRole.ToolTipRole)) == (f"{odd} ?", odd, plain_tip(told[-1])), told
+    assert [s.station for s in document.job.survey.shots[:4]] == [s.station for s in before.survey.shots[:4]] and document.job.holes == before.holes and document.job.runs == before.runs
+    table.go_to(row, column)
+    type_line(mended)
+    assert len(told) == 1 and cell.data() and not cell.data().endswith("?")
+    table.go_to(row, column)
+    type_line(odd)
+    window.open_job(document.job, None, step)  # another job: nothing of it may stand there
+    window.sheet.catch_up()
+    assert cell.data() != f"{odd} ?"
 
 
 def test_made_up_levels_are_marked_until_they_are_typed(empty_window, qtbot):

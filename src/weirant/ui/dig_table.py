@@ -18,6 +18,7 @@ from weirant.ui.plain_text import plain_tip
 from weirant.ui.theme import THEME
 from weirant.ui.views.fitted_columns import FittedColumns
 from weirant.ui.views.staying_table import StayingTable
+from weirant.ui.views.unread import Unread
 from weirant.units.display import DEPTH, LEVEL, SECTION, STATION, shown, shown_number, unit_of
 from weirant.units.staff import read_staff, staff_for, staff_text, staff_unit
 
@@ -38,6 +39,7 @@ class DigModel(QAbstractTableModel):
         self.lines: list[CutLine] = []
         self._built: dict[float, BuiltReading] = {}
         self.fault, self.in_sight, self._is_shot = "", False, False
+        self.unread = Unread(document)
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
 
@@ -92,6 +94,9 @@ class DigModel(QAbstractTableModel):
         if role == ANY.TextAlignmentRole:
             side = Qt.AlignmentFlag.AlignLeft if index.column() == len(COLUMNS) - 1 else Qt.AlignmentFlag.AlignRight
             return side | Qt.AlignmentFlag.AlignVCenter
+        cell = self._cell(line)
+        if index.column() == BUILT and self.unread.text(cell):
+            return self.unread.told(cell, role)
         if role in (ANY.DisplayRole, ANY.EditRole):
             return self._text(line, built, index.column())
         if role == ANY.ForegroundRole and built is not None and not built.within and index.column() in (BUILT, BUILT + 1):
@@ -103,6 +108,9 @@ class DigModel(QAbstractTableModel):
         if role == ANY.ToolTipRole and index.column() == len(COLUMNS) - 1:
             return plain_tip(line.note) or None
         return None
+
+    def _cell(self, line: CutLine) -> tuple[str, float]:
+        return self.document.run, round(line.station, 3)
 
     def _text(self, line: CutLine, built: BuiltReading | None, column: int) -> str:
         system, survey, staff = self.document.system, self.document.shown_job.survey, self._staff
@@ -130,6 +138,8 @@ class DigModel(QAbstractTableModel):
         if role != ANY.EditRole or index.column() != BUILT:
             return False
         where = shown(line.station, STATION, document.system)
+        self.unread.forget(self._cell(line))
+        self.dataChanged.emit(index, index)
         if not text:
             return document.change(without_reading(document.job, document.run, line.station), tr("Reading at {where} taken out", where=where))
         if text == self._text(line, self._built.get(round(line.station, 3)), BUILT):
@@ -144,7 +154,7 @@ class DigModel(QAbstractTableModel):
                 raise InputError(tr("Rod as built at {where}", where=where), tr("is longer than your {staff_length} staff",
                                                                                 staff_length=shown(document.job.survey.staff_length, LEVEL, document.system)), text)
         except InputError as fault:
-            document.refused.emit(str(fault))
+            self.unread.keep(self._cell(line), text, str(fault))
             return False
         level = instrument_height(document.settled) - rod + (line.invert - line.trench_bottom)
         done = document.change(with_reading(document.job, document.run, line.station, level), tr("As built at {where}: rod {text}", where=where, text=text))

@@ -15,6 +15,7 @@ from weirant.language import digits_here, tr
 from weirant.ui.document import Document
 from weirant.ui.theme import THEME
 from weirant.ui.views.staying_table import StayingTable
+from weirant.ui.views.unread import Unread
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, TIME
 from weirant.units.display import FINE_DEPTH, shown_number, unit_of
@@ -46,6 +47,7 @@ class TestReadingsModel(QAbstractTableModel):
         self.marked: list[float] = []
         self._shown: tuple[WaterReading, ...] = ()
         self._rows = 0
+        self.unread = Unread(document)
 
     @property
     def test(self) -> FieldTest | None:
@@ -60,6 +62,7 @@ class TestReadingsModel(QAbstractTableModel):
         if (hole, number) != (self.hole, self.number):
             self.beginResetModel()
             self.marked = []
+            self.unread.forget()
             self.hole, self.number, self._shown, self._rows = hole, number, (), 0
             self.endResetModel()
         self.refresh()
@@ -105,6 +108,9 @@ class TestReadingsModel(QAbstractTableModel):
     def data(self, index: QModelIndex, role: int = ANY.DisplayRole) -> Any:  # noqa: D102
         if role == ANY.TextAlignmentRole:
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        cell = index.row(), index.column()
+        if self.unread.text(cell):
+            return self.unread.told(cell, role)
         if role not in (ANY.DisplayRole, ANY.EditRole):
             return None
         row = index.row()
@@ -119,8 +125,11 @@ class TestReadingsModel(QAbstractTableModel):
         if role != ANY.EditRole or test is None:
             return False
         waiting = row - len(self._shown)
+        self.unread.forget((row, index.column()))
+        self.dataChanged.emit(index, index)
         if not text:
             if waiting < 0 and index.column() == DEPTHS:
+                self.unread.forget()  # the rows below move up
                 return self._edit(row, None, tr("Reading taken out"))
             return False
         try:
@@ -137,7 +146,7 @@ class TestReadingsModel(QAbstractTableModel):
                     raise InputError("time", tr("comes first: type it, or mark it with the stopwatch"))
                 reading = WaterReading(test.readings[row].time if waiting < 0 else self.marked[waiting], depth)
         except InputError as fault:
-            self.document.refused.emit(str(fault))
+            self.unread.keep((row, index.column()), text, str(fault))
             return False
         if not self._edit(row if waiting < 0 else len(self._shown), reading, tr("Reading at {time:g} s", time=reading.time)):
             return False

@@ -19,6 +19,7 @@ from weirant.ui.plain_text import plain_tip
 from weirant.ui.theme import THEME
 from weirant.ui.views.fitted_columns import FittedColumns
 from weirant.ui.views.staying_table import StayingTable
+from weirant.ui.views.unread import Unread
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import LEVEL, STATION, shown, shown_number, unit_of
@@ -26,7 +27,7 @@ from weirant.units.staff import DECIMAL_FEET, read_staff, staff_for, staff_text,
 
 COLUMNS = (tr("Point"), tr("Station"), tr("Backsight"), tr("Rod reading"), tr("Ground level"), tr("Place in plan"), tr("Look at"))
 FIELDS = ("point", "station", "backsight", "foresight")
-READING, PLACE = 3, 5
+ALONG, READING, PLACE = 1, 3, 5
 MADE_UP = tr("made up: shoot it")
 ANY = Qt.ItemDataRole
 
@@ -38,6 +39,7 @@ class ReadingsModel(QAbstractTableModel):
         super().__init__()
         self.document = document
         self._shown: tuple[BookedShot, ...] = ()
+        self.unread = Unread(document)  # of where a shot is; of what it reads the job keeps it
         document.changed.connect(self.refresh)
         self.refresh()
 
@@ -85,6 +87,9 @@ class ReadingsModel(QAbstractTableModel):
         if index.row() >= len(self._shown):
             return tr("next shot …") if role == ANY.DisplayRole and index.column() == 0 else None
         booked = self._shown[index.row()]
+        cell = index.row(), booked.shot.point, index.column()
+        if self.unread.text(cell):
+            return self.unread.told(cell, role)
         if role in (ANY.DisplayRole, ANY.EditRole):
             return self._text(booked, index.column())
         if role == ANY.ForegroundRole and (booked.mark or booked.shot.is_assumed):
@@ -125,6 +130,8 @@ class ReadingsModel(QAbstractTableModel):
             return False
         shots = list(self.document.job.survey.shots)
         name = self._typed(shots, row, index.column(), text)
+        if not name:
+            self.dataChanged.emit(index, index)
         return not name or self._set_shots(tuple(shots), name)
 
     def take_block(self, cells: list[tuple[int, int, str]]) -> bool:
@@ -137,37 +144,43 @@ class ReadingsModel(QAbstractTableModel):
 
     def _typed(self, shots: list[Shot], row: int, column: int, text: str) -> str:
         """Change one entry among shots, in place; the name of the step, empty where nothing changed."""
-        if row >= len(shots):
+        is_new = row >= len(shots)
+        if is_new:
             shots.append(self._next_shot(len(shots)))
-        changed, name = self._edited(shots[row], column, text)
+        self.unread.forget((row, shots[row].point, column))
+        changed, name = self._edited(shots[row], row, column, text)
         if column in (2, READING) and shots[row].is_assumed and changed.unread == "":
             changed = dataclasses.replace(changed, is_assumed=False)  # typed, if only to say that it was right
             name = name or tr("{columns} of {point} confirmed", columns=COLUMNS[column], point=changed.point)
         same = changed == shots[row]
         shots[row] = changed
-        return "" if same else name
+        return "" if same and not is_new else name
 
     def _next_shot(self, count: int) -> Shot:
         return Shot(self.document.job.survey.benchmark_name if not count else f"G{count}")
 
-    def _edited(self, shot: Shot, column: int, text: str) -> tuple[Shot, str]:
+    def _edited(self, shot: Shot, row: int, column: int, text: str) -> tuple[Shot, str]:
         """The shot with one entry changed. A reading that cannot be understood is kept as it was typed."""
         if column == 0:
             return dataclasses.replace(shot, point=text or shot.point), tr("Point {text}", text=text)
         if column == PLACE:
-            return self._placed(shot, text)
-        field, kind = FIELDS[column], STATION if column == 1 else LEVEL
+            return self._placed(shot, row, text)
+        field, kind = FIELDS[column], STATION if column == ALONG else LEVEL
         if not text:
             return self._along(_with(shot, field, None, "" if column == READING else shot.unread)), tr("{columns} of {point} taken out", columns=COLUMNS[column], point=shot.point)
         if text == self._text(BookedShot(shot, None), column):
             return shot, ""
         try:
-            number = (parse(text, LENGTH, COLUMNS[column], unit_of(kind, self.document.system)) if column == 1
+            number = (parse(text, LENGTH, COLUMNS[column], unit_of(kind, self.document.system)) if column == ALONG
                       else read_staff(text, self._staff, COLUMNS[column]))  # fmt: skip
             next(f for f in dataclasses.fields(Shot) if f.name == field).metadata["spec"].check(number)  # what no job can hold is kept as it was typed
         except InputError as fault:
-            self.document.refused.emit(str(fault))
-            return self._along(_with(shot, field, None, text)), tr("{columns} of {point}: not understood", columns=COLUMNS[column], point=shot.point)
+            if column == ALONG:
+                self.unread.keep((row, shot.point, column), text, str(fault))
+            else:
+                self.document.refused.emit(str(fault))
+                shot = self._along(_with(shot, field, None, text))
+            return shot, tr("{columns} of {point}: not understood", columns=COLUMNS[column], point=shot.point)
         return self._along(_with(shot, field, number, "")), tr("{columns} of {point}: {number}", columns=COLUMNS[column], point=shot.point,
                                                                number=shown(number, kind, self.document.system))
 
@@ -175,15 +188,15 @@ class ReadingsModel(QAbstractTableModel):
         """A station counts along the run it was booked along, or else along the run in hand."""
         return dataclasses.replace(shot, run="" if shot.station is None else shot.run or self.document.run)
 
-    def _placed(self, shot: Shot, text: str) -> tuple[Shot, str]:
+    def _placed(self, shot: Shot, row: int, text: str) -> tuple[Shot, str]:
         """The shot at a place in plan; a shot has a place or a station, not both."""
         if not text or text == place_text(shot.place, self.document.system):
             return (dataclasses.replace(shot, place=None), tr("Place of {point} taken out", point=shot.point)) if not text else (shot, "")
         try:
             place = read_place(text, self.document.system)
         except InputError as fault:
-            self.document.refused.emit(str(fault))
-            return shot, ""
+            self.unread.keep((row, shot.point, PLACE), text, str(fault))
+            return shot, tr("{columns} of {point}: not understood", columns=COLUMNS[PLACE], point=shot.point)
         return dataclasses.replace(shot, place=place, station=None, run=""), tr("Place of {point}: {text}", point=shot.point, text=text)
 
     def _set_shots(self, shots: tuple[Shot, ...], name: str) -> bool:
