@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
@@ -22,6 +23,13 @@ def type_in(edit, text):
     edit.selectAll()
     QTest.keyClicks(edit, text)
     QTest.keyClick(edit, Qt.Key.Key_Return)
+
+
+def turn_wheel(widget, at, by=240):
+    """Turn the wheel over a place of a widget."""
+    there = QPointF(widget.mapToGlobal(QPoint(*at)))
+    turned = QWheelEvent(QPointF(*at), there, QPoint(), QPoint(0, by), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+    QApplication.sendEvent(widget, turned)
 
 
 def staged(window, key):

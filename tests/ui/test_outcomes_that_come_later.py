@@ -12,7 +12,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
-from ui.keys import staged
+from ui.keys import staged, turn_wheel
 from weirant.design.assess import assess
 from weirant.design.patterns import PATTERNS
 from weirant.errors import InputError
@@ -184,7 +184,9 @@ def test_a_drag_goes_on_while_its_steps_are_worked_out_and_ends_where_the_hand_l
     QTest.mouseMove(section, at + QPoint(60, 0))
     QTest.mouseMove(section, at + QPoint(80, 0))
     QTest.mouseRelease(section, left, pos=at + QPoint(80, 0))
-    assert document.dragging  # nobody has waited
+    scale = section.frame.scale_x
+    turn_wheel(section, (100, 100))
+    assert document.dragging and section.frame.scale_x > scale  # nobody has waited
     threading.Timer(0.05, gate.way.set).start()
     if hurried:
         QTest.keyPress(section, Qt.Key.Key_Shift)  # whoever does something else has the last step before it

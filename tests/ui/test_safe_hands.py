@@ -366,12 +366,15 @@ def test_everything_is_searched_for_garbage_while_nobody_does_anything_or_after_
     counts, swept = [100, 3, 11], []
     monkeypatch.setattr(work.gc, "get_count", lambda: tuple(counts))
     monkeypatch.setattr(work.gc, "collect", swept.append)
+    monkeypatch.setattr(work.gc, "freeze", lambda: swept.append("let be"))
     desk = work.desk()
-    monkeypatch.setattr(desk, "_waits", 0)  # whatever went on before
+    for name, value in (("_waits", 0), ("_made", 10**6), ("_is_set_up", False)):
+        monkeypatch.setattr(desk, name, value)  # whatever went on before
     desk._sweep()  # takes note
     counts[0] += work.STILL + 1  # somebody works
     desk._sweep()
-    assert 2 not in swept[1:] and (desk._sweep() or swept[-1]) == 2  # then nobody does
+    assert 2 not in swept[1:] and (desk._sweep() or swept[-1]) == "let be"  # then nobody does, and what is there by then is there to stay
+    assert (desk._sweep() or swept[-1]) == 2
     swept.clear()
     for _ in range(work.WAITS + 2):
         counts[0] += work.STILL + 1

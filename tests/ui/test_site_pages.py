@@ -8,12 +8,11 @@ import time
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QLineEdit, QMessageBox, QPushButton
 
 from laying import one, only
-from ui.keys import staged
+from ui.keys import staged, turn_wheel
 from weirant.design.patterns import pattern
 from weirant.ground.inverts import grade_nodes, invert_at
 from weirant.ground.network import laid_run
@@ -374,9 +373,7 @@ def test_shots_from_an_instrument_to_practise_with(window, qtbot, port, grown):
 
 
 def test_the_wheel_and_the_middle_button_move_a_picture_that_is_then_drawn_sharp(window, qtbot, plan):
-    event = QWheelEvent(QPointF(200, 200), QPointF(plan.mapToGlobal(QPoint(200, 200))), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton, NONE,
-                        Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
-    QApplication.sendEvent(plan, event)
+    turn_wheel(plan, (200, 200))
     assert plan._still is not None and not plan.grab().isNull()
     qtbot.waitUntil(lambda: plan._still is None)
     before = plan.frame.to_world(QPointF(100, 100))

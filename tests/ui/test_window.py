@@ -26,7 +26,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ui.keys import staged, type_in
+from ui.keys import staged, turn_wheel, type_in
 from weirant.design.sheets import crew_cut_sheet
 from weirant.formats import job_file
 from weirant.formats.recovery import find_recoverable, recovery_folder
@@ -227,19 +227,30 @@ def test_one_station_in_every_view(window):
     assert document.station == pytest.approx(61 * FT, abs=0.3)
 
 
+@pytest.mark.parametrize("step", STEPS)
+def test_a_turn_of_the_wheel_changes_no_choice(window, qtbot, step):
+    """Who scrolls a card, or a page, passes over lists on the way: the pipe and the section of the run were other ones then."""
+    window.sheet.show_step(step)
+    window.sheet.catch_up()
+    qtbot.wait(20)
+    before, boxes = window.document.job, [b for b in window.findChildren(QComboBox) if b.isVisible() and b.count() > 1]
+    chosen = [b.currentIndex() for b in boxes]
+    for box in boxes:
+        for by in (-120, 120):
+            box.setFocus()
+            turn_wheel(box, (5, 5), by)
+            assert window.document.job is before and [b.currentIndex() for b in boxes] == chosen, box.accessibleName()
+
+
 def test_wheel_zooms_and_nought_fits_again(window):
     plan = staged(window, "plan")
     before = plan.frame.scale_x
-    from PyQt6.QtGui import QWheelEvent
-
-    event = QWheelEvent(QPointF(100, 100), QPointF(plan.mapToGlobal(QPoint(100, 100))), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton, NONE,
-                        Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
     world = plan.frame.to_world(QPointF(100, 100))
-    QApplication.sendEvent(plan, event)
+    turn_wheel(plan, (100, 100))
     assert plan.frame.scale_x > before * 1.3
     assert plan.frame.to_world(QPointF(100, 100)) == pytest.approx(world, abs=1e-6)
     for _ in range(30):
-        QApplication.sendEvent(plan, event)
+        turn_wheel(plan, (100, 100))
     assert plan.frame.scale_x == pytest.approx(30 * before)  # no closer than that
     QTest.keyClick(plan, Qt.Key.Key_0)
     assert plan.frame.scale_x == pytest.approx(before)

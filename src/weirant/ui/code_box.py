@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from PyQt6.QtWidgets import QComboBox
-
 from weirant.language import tr
+from weirant.ui.still_box import StillBox
 
 
-class CodeBox(QComboBox):
+class CodeBox(StillBox):
     """A combo box whose items keep their codes."""
 
     def add_codes(self, codes: Iterable[str]) -> None:

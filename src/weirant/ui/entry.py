@@ -5,14 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QWheelEvent
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QWidget
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from weirant.errors import InputError
 from weirant.job.paths import field_at, label_at, spec_at, value_at
 from weirant.language import here, regrouped, tr
 from weirant.ui.document import GONE, Document
 from weirant.ui.plain_text import plain_tip
+from weirant.ui.still_box import StillBox
 from weirant.units import parse
 from weirant.units.display import SHARE, SLOPE, Kind, System, shown, step_si, unit_of
 from weirant.units.parse import without_thousands
@@ -172,7 +173,7 @@ def spec_optional(document: Document, path: str) -> bool:
     return "None" in str(field_at(document.job, path).type)
 
 
-class WordChoice(QComboBox):
+class WordChoice(StillBox):
     """A field that holds one of a few values, each with its words."""
 
     def __init__(self, document: Document, path: str, options: list[tuple[Any, str]]) -> None:
@@ -180,7 +181,7 @@ class WordChoice(QComboBox):
         self.document, self.path, self._options = document, path, options
         self.setAccessibleName(label_at(document.shown_job, path))
         self.addItems([words for _, words in options])
-        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(min(38, max(len(words) for _, words in options)))
         self.activated.connect(lambda index: self.take(self._options[index][0]))
         document.changed.connect(self.show_value)
@@ -207,7 +208,3 @@ class WordChoice(QComboBox):
         if index != self.currentIndex():
             self.setCurrentIndex(index)
         mark(self, "assumed", self.path in self.document.job.assumed)
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:  # noqa: N802, D102
-        if event is not None:
-            event.ignore()  # a turn of the wheel over a card must not change a choice

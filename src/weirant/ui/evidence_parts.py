@@ -7,12 +7,13 @@ from typing import Protocol
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from weirant.design.evidence import Question
 from weirant.language import tr
 from weirant.ui.code_box import CodeBox
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 
 NOT_ASKED = tr("not looked at yet")
@@ -55,7 +56,7 @@ def answers_to(question: Question) -> CodeBox:
     choice.addItem(NOT_ASKED)
     choice.add_codes(question.answers)
     choice.setAccessibleName(question.text)
-    choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    choice.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     choice.setMinimumContentsLength(12)
     return choice
 

@@ -6,7 +6,7 @@ import math
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.grounds import SiteGround, grounds_of
 from weirant.design.hand_methods import HandResult, grid_of, hand_methods
@@ -16,6 +16,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest
 from weirant.units.display import DISTANCE, System, shown
@@ -69,7 +70,7 @@ class FormulaePage(ColumnPage):
         super().__init__(4)
         self.document = document
         column = self.column
-        self.grounds, self.grid = QComboBox(), PlainLabel()
+        self.grounds, self.grid = StillBox(), PlainLabel()
         self.grounds.setAccessibleName(tr("Which ground"))
         self.grid.setWordWrap(True)
         self.grid.setProperty("strong", True)

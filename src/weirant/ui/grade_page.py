@@ -8,7 +8,6 @@ import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QHBoxLayout,
     QPushButton,
     QVBoxLayout,
@@ -30,6 +29,7 @@ from weirant.ui.column import ColumnPage, emptied
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.still_box import StillBox
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.run_choice import RunChoice
 from weirant.ui.work import in_background
@@ -46,7 +46,7 @@ class GradePage(ColumnPage):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.runs, self.aim, self.every = RunChoice(document), QComboBox(), QComboBox()
+        self.runs, self.aim, self.every = RunChoice(document), StillBox(), StillBox()
         self.aim.addItems([tr(a) for a in Aim])
         self.aim.setAccessibleName(tr("Best at"))
         for choice in (self.runs, self.aim, self.every):
@@ -236,7 +236,7 @@ class GradePage(ColumnPage):
 
     def _crossing_row(self, run: str, thing: str, name: str, station: float) -> QWidget:
         ways = (BEST, OVER, UNDER)
-        choice = QComboBox()
+        choice = StillBox()
         choice.addItems([tr("whichever digs less"), tr("over it"), tr("under it")])
         choice.setAccessibleName(tr("How to pass {name}", name=name))
         _narrow(choice)
@@ -265,9 +265,9 @@ def _labelled(label: str, widget: QWidget) -> QWidget:
     return cell
 
 
-def _narrow(choice: QComboBox) -> None:
+def _narrow(choice: StillBox) -> None:
     """Let a list be narrower than its longest words."""
-    choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    choice.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     choice.setMinimumContentsLength(14)
 
 

@@ -1,4 +1,4 @@
-"""Something that is to be done before the next hand: a key or a press is not to meet what is about to go."""
+"""Something that is to be done before the next hand: a key or a press is not to meet what is about to go. A turn of the wheel changes no job, and waits for nothing."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QCoreApplication, QEvent, QObject
 
-HANDS = (QEvent.Type.ShortcutOverride, QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonDblClick, QEvent.Type.Wheel, QEvent.Type.DragEnter,
+HANDS = (QEvent.Type.ShortcutOverride, QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonDblClick, QEvent.Type.DragEnter,
          QEvent.Type.Drop, QEvent.Type.TouchBegin, QEvent.Type.InputMethod)  # fmt: skip
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from weirant.design.own_rates import with_rates
 from weirant.errors import WeirantError
@@ -15,6 +15,7 @@ from weirant.outcome.prices import NO_PRICES, PriceList
 from weirant.ui.asking import ask_file, tell
 from weirant.ui.memory import remember, words
 from weirant.ui.own_rates import own_rates
+from weirant.ui.still_box import StillBox
 
 KEY, FILES = "price list", tr("Price lists (*.csv *.txt *.tsv)")
 NAMES = {"larkmead": tr("Larkmead (practice)"), "moorgrundel": tr("Moorgrundel (practice)")}
@@ -28,7 +29,7 @@ def remembered_prices() -> PriceList:
         return NO_PRICES
 
 
-class PriceChoice(QComboBox):
+class PriceChoice(StillBox):
     """Emits ``taken`` with the list that is chosen."""
 
     taken = pyqtSignal(PriceList)
@@ -36,7 +37,7 @@ class PriceChoice(QComboBox):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName(tr("prices by"))
-        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(18)
         self._file = ""
         remembered = words(KEY)

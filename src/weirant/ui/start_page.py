@@ -10,7 +10,6 @@ from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
-    QComboBox,
     QFrame,
     QGridLayout,
     QHBoxLayout,
@@ -32,6 +31,7 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.pattern_tile import PatternTile
 from weirant.ui.plain_text import PlainLabel, plain_button, plain_tip
 from weirant.ui.start_tile import StartTile
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
@@ -185,7 +185,7 @@ class StartPage(QFrame):
         grid.setContentsMargins(8, 8, 8, 8)
         grid.setHorizontalSpacing(16)
         grid.setVerticalSpacing(8)
-        self.units, self.texture = QComboBox(), QComboBox()
+        self.units, self.texture = StillBox(), StillBox()
         self.units.addItems([tr("feet and inches"), tr("metres")])
         self.units.setAccessibleName(tr("Units"))
         self.texture.addItems([t.name for t in shipped().textures.values()])
@@ -193,7 +193,7 @@ class StartPage(QFrame):
         self.texture.setAccessibleName(tr("Soil"))
         self.units.currentIndexChanged.connect(self._show_examples)
         self.entries: dict[str, QLineEdit] = {}
-        rows: list[tuple[str, QComboBox | QLineEdit]] = [
+        rows: list[tuple[str, StillBox | QLineEdit]] = [
             (tr("Units"), self.units),
             (tr("What soil is it, by feel?"), self.texture),
         ]

@@ -8,7 +8,6 @@ from threading import Event
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
-    QComboBox,
     QFormLayout,
     QHBoxLayout,
     QLineEdit,
@@ -26,6 +25,7 @@ from weirant.library import shipped
 from weirant.seepage.storm import Course, simulate
 from weirant.ui.plain_text import PlainLabel, named
 from weirant.ui.rhythm import Dialog
+from weirant.ui.still_box import StillBox
 from weirant.ui.views.picture import Picture
 from weirant.ui.work import in_background
 from weirant.units import parse
@@ -49,7 +49,7 @@ class BenchDialog(Dialog):
         self.course: Course | None = None
         self.box = Box()
         self._stop = Event()
-        self.soil, self.holes = QComboBox(), QComboBox()
+        self.soil, self.holes = StillBox(), StillBox()
         self.soil.addItems([shipped().texture(key).name for key in SOILS])
         self.soil.setCurrentIndex(list(SOILS).index(self.box.soil))
         self.holes.addItems([tr("holes {where}", where=tr(where)) for where in HOLES])
@@ -57,7 +57,7 @@ class BenchDialog(Dialog):
         for edit, value, kind in ((self.rain, self.box.rain, RAIN_DEPTH), (self.deep, self.box.depth, SECTION), (self.bedding, self.box.bedding, SECTION)):
             edit.setText(shown(value, kind, system))
         self.lasts.setText(tr("60 min"))
-        self.guesses = [QComboBox() for _ in GUESSES]
+        self.guesses = [StillBox() for _ in GUESSES]
         self.pour_button, self.answer, self.told = QPushButton(tr("Pour the rain")), PlainLabel(), PlainLabel()
         self.pour_button.setProperty("main", True)
         self.answer.setWordWrap(True)
@@ -93,7 +93,7 @@ class BenchDialog(Dialog):
             words.setBuddy(choice)
             choice.addItems([NOT_GUESSED, *guess.answers])
             choice.setAccessibleName(guess.text)
-            choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             choice.setMinimumContentsLength(20)
             left.addWidget(words)
             left.addWidget(choice)

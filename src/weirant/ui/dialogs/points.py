@@ -7,7 +7,6 @@ import dataclasses
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QHBoxLayout,
     QHeaderView,
     QProgressBar,
@@ -25,6 +24,7 @@ from weirant.language import tr
 from weirant.ui.code_box import CodeBox
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 from weirant.ui.work import in_background
 
@@ -44,7 +44,7 @@ class PointsDialog(Dialog):
         self.setWindowTitle(tr("Points from {name}", name=name))
         self.data, self.preview, self.of_job = data, recognise(data), job.survey.shift
         self._share, self._stop = 0.0, False
-        self.unit, self.delimiter, self.decimal, self.heading = CodeBox(), QComboBox(), QComboBox(), QCheckBox(tr("first line is a heading"))
+        self.unit, self.delimiter, self.decimal, self.heading = CodeBox(), StillBox(), StillBox(), QCheckBox(tr("first line is a heading"))
         self.shift = QCheckBox()
         self.table, self.note, self.bar = QTableWidget(), PlainLabel(), QProgressBar()
         self.read, self.cancel = QPushButton(tr("Read the points")), QPushButton(tr("Cancel"))

@@ -7,7 +7,6 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QComboBox,
     QDialogButtonBox,
     QHBoxLayout,
     QHeaderView,
@@ -34,6 +33,7 @@ from weirant.ui.code_box import CodeBox
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.rhythm import Dialog
+from weirant.ui.still_box import StillBox
 from weirant.ui.views.staying_table import keys_flow
 from weirant.ui.work import in_background
 from weirant.units import parse
@@ -65,7 +65,7 @@ class RainfallDialog(Dialog):
             header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.said.setWordWrap(True)
         self.said.setAccessibleName(tr("Message"))
-        self.place, self.years, self.length, self.shape = QComboBox(), QComboBox(), QComboBox(), CodeBox()
+        self.place, self.years, self.length, self.shape = StillBox(), StillBox(), StillBox(), CodeBox()
         self.place.addItems(places())
         self.place.setAccessibleName(tr("Place (practice service)"))
         self.years.setAccessibleName(tr("Once in so many years"))
@@ -73,7 +73,7 @@ class RainfallDialog(Dialog):
         self.shape.add_codes(SHAPES)
         self.shape.setAccessibleName(tr("Shape of the storm"))
         self.ask, self.read, self.make = QPushButton(tr("Ask the practice service")), QPushButton(tr("Read CSV …")), QPushButton(tr("Make this storm"))
-        self.storms, self.drop = QComboBox(), QPushButton(tr("Take it out"))
+        self.storms, self.drop = StillBox(), QPushButton(tr("Take it out"))
         self.days = QLineEdit(rain_typed(document.job.work.rain))
         self.days.setAccessibleName(tr("days lost to rain"))
         self.days.setToolTip(plain_tip(DAYS))

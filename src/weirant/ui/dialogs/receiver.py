@@ -8,7 +8,6 @@ import time
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
-    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
@@ -30,6 +29,7 @@ from weirant.language import capital, tr
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 from weirant.units.display import DISTANCE, LEVEL, shown
 
@@ -52,7 +52,7 @@ class ReceiverDialog(Dialog):
         self.averager = Averager()
         self._waiting, self._refused = False, 0
         self._origin: FlatPlan | None = None
-        self.ports, self.speed, self.count = QComboBox(), QComboBox(), QSpinBox()
+        self.ports, self.speed, self.count = StillBox(), StillBox(), QSpinBox()
         self.connect_button, self.take = QPushButton(tr("Connect")), QPushButton(tr("Take a shot"))
         self.name, self.code = QLineEdit("S1"), QLineEdit()
         self.now, self.last = PlainLabel("–"), PlainLabel()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
+from PyQt6.QtWidgets import QCheckBox, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
 from weirant.language import TONGUES, tr
 from weirant.language.choice import SETTING
@@ -13,6 +13,7 @@ from weirant.ui.code_box import CodeBox
 from weirant.ui.look import LOOKS, SCALES, chosen_look
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 
 
@@ -25,7 +26,7 @@ class SettingsDialog(Dialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Settings"))
         self._apply_look = apply_look
-        self.look, self.letters, self.language, self.contractor = QComboBox(), QComboBox(), CodeBox(), QLineEdit(memory.words(memory.CONTRACTOR))
+        self.look, self.letters, self.language, self.contractor = StillBox(), StillBox(), CodeBox(), QLineEdit(memory.words(memory.CONTRACTOR))
         self.language.addItem(tr("as the desktop is"), "")
         for tongue in TONGUES.values():
             if not tongue.is_mock:

@@ -6,7 +6,7 @@ import dataclasses
 from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
+from PyQt6.QtWidgets import QPushButton, QWidget
 
 from weirant.job import Job
 from weirant.job.identity import by_id
@@ -23,6 +23,7 @@ from weirant.ui.entry import QuantityEdit
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.steps.entries import TextEdit
 from weirant.ui.steps.job_choice import JobChoice
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 from weirant.units.display import DISCHARGE, STATION, System, shown
 from weirant.words.facts import doubt_words
@@ -118,7 +119,7 @@ class SourcesDialog(RowsDialog):
              tr("led into"), tr("brings"), "")  # fmt: skip
 
     def __init__(self, document: Document, parent: QWidget) -> None:
-        self.new = QComboBox()
+        self.new = StillBox()
         super().__init__(document, parent, tr("What rain runs off, and what springs and pumps bring, goes into the size of every pipe below the place it is led into. "
                          "Without a rain of its own it is reckoned by the hardest ten minutes of the place's rainfall table."), self.new)  # fmt: skip
         self.setWindowTitle(tr("Roofs, paving, pumps"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
+from PyQt6.QtWidgets import QPushButton, QWidget
 
 from weirant.ground.stretches import LaidStretch
 from weirant.job.section_edits import split_at, without_stretch
@@ -17,6 +17,7 @@ from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.steps.place_fields import PlaceChoice
 from weirant.ui.steps.section_fields import SectionChoice
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 from weirant.units.display import STATION, shown
 
@@ -67,7 +68,7 @@ class StretchesDialog(RowsDialog):
             out.setAccessibleName(tr("Take out the stretch from {low}", low=shown(stretch.low, STATION, document.system)))
             out.setEnabled(len(found.stretches) > 1)
             out.clicked.connect(partial(self.take_out, stretch.id))
-            pipes.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            pipes.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             pipes.setMinimumContentsLength(18)  # the eight columns fit a small screen
             yield (PlainLabel(shown(stretch.low, STATION, document.system)), end, WordChoice(document, f"{base}.is_solid", USES), pipes,
                    SectionChoice(document, self.run, stretch.id), *self._situation(stretch), out)  # fmt: skip

@@ -7,7 +7,6 @@ import dataclasses
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
-    QComboBox,
     QFrame,
     QGridLayout,
     QLineEdit,
@@ -38,6 +37,7 @@ from weirant.ui.holes.stopwatch import Stopwatch
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.prompt_button import PromptButton
 from weirant.ui.steps.entries import entry_for
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 from weirant.ui.try_button import TryButton
 from weirant.ui.views.picture import Picture
@@ -57,7 +57,7 @@ class HolesPage(QScrollArea):
         self.document = document
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.holes, self.tests, self.kind = QComboBox(), QComboBox(), CodeBox()
+        self.holes, self.tests, self.kind = StillBox(), StillBox(), CodeBox()
         for choice, name in ((self.holes, tr("Test hole")), (self.tests, tr("Test in the hole")), (self.kind, tr("Kind of test"))):
             choice.setAccessibleName(name)
         self.kind.add_codes(TESTS)
@@ -112,7 +112,7 @@ class HolesPage(QScrollArea):
         left.addWidget(self.log)
         left.addWidget(self._of_hole)
         left.addWidget(self.column, 1)
-        self.kind.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.kind.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.kind.setMinimumContentsLength(12)
         middle.addWidget(_line(self.tests, self.new_test, self.drop_test))
         middle.addWidget(self.kind)
@@ -329,7 +329,7 @@ def _line(*widgets: QWidget) -> QWidget:
     return holder
 
 
-def _list(choice: QComboBox, names: list[str]) -> None:
+def _list(choice: StillBox, names: list[str]) -> None:
     """Fill a list where it changed, keeping the place."""
     if names != [choice.itemText(i) for i in range(choice.count())]:
         at = choice.currentIndex()

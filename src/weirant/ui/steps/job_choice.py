@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtWidgets import QComboBox
-
 from weirant.job import Job
 from weirant.ui.document import Document
+from weirant.ui.still_box import StillBox
 
 
-class JobChoice(QComboBox):
+class JobChoice(StillBox):
     """One of a list that follows the job and the run in hand."""
 
     def __init__(self, document: Document, name: str) -> None:
@@ -18,7 +17,7 @@ class JobChoice(QComboBox):
         self.document = document
         self.options: list[tuple[Any, str]] = []
         self.setAccessibleName(name)
-        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(16)
         self.activated.connect(self._take)
         document.changed.connect(self.show_value)

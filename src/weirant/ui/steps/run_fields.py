@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtWidgets import QComboBox
-
 from weirant.design.layout import rename_run, set_at_station, taken_out_at
 from weirant.errors import InputError
 from weirant.ground.joining import detach, join
@@ -17,6 +15,7 @@ from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
 from weirant.ui.steps.job_choice import JobChoice
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 
 NOWHERE = "-"  # which no identity is
@@ -79,7 +78,7 @@ class JoinChoice(JobChoice):
         return join(job, self.document.run, other, max(host.alignment.nearest(low_end)[0], above))
 
 
-class FittingChoice(QComboBox):
+class FittingChoice(StillBox):
     """Sets a fitting into the run in hand at its station, or takes those within a foot of it out."""
 
     def __init__(self, document: Document) -> None:

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 
-from PyQt6.QtWidgets import QComboBox
-
 from weirant.design.soil import layer_conductivity
 from weirant.errors import InputError
 from weirant.job import Job
@@ -17,6 +15,7 @@ from weirant.library import shipped
 from weirant.methods.gradation import read_gradation
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit, mark
+from weirant.ui.still_box import StillBox
 from weirant.units import parse
 from weirant.units.dimension import SPEED
 from weirant.units.display import CONDUCTIVITY, shown_number, unit_of
@@ -102,7 +101,7 @@ class SieveEdit(TypedEdit):
         return "" if self.document.edit(lambda job: with_value(job, path, points), name) else tr("does not fit")
 
 
-class LayerChoice(QComboBox):
+class LayerChoice(StillBox):
     """Which layer of the soil the laboratory's figures beside are of."""
 
     def __init__(self, document: Document) -> None:
@@ -114,7 +113,7 @@ class LayerChoice(QComboBox):
         self.activated.connect(document.take_layer)
 
 
-class LayerCount(QComboBox):
+class LayerCount(StillBox):
     """How many layers the soil has over the hard one."""
 
     def __init__(self, document: Document) -> None:

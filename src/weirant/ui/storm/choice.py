@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox
-
 from weirant.design.storms import DESIGN, storm_named, storms_of
 from weirant.job import Job
 from weirant.job.rain import Storm
 from weirant.language import tr
 from weirant.ui.code_box import CodeBox
+from weirant.ui.still_box import StillBox
 
 SPANS = ((24, tr("a day")), (72, tr("three days")), (120, tr("five days")), (240, tr("ten days")))
 
@@ -17,9 +16,9 @@ class StormChoice:
     """The box of storms and the box of spans."""
 
     def __init__(self) -> None:
-        self.storms, self.spans = CodeBox(), QComboBox()
+        self.storms, self.spans = CodeBox(), StillBox()
         self.storms.setAccessibleName(tr("Storm"))
-        self.storms.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.storms.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToContents)
         self.spans.setAccessibleName(tr("How long to watch"))
         self.spans.addItems([words for _, words in SPANS])
         self.spans.setCurrentIndex(1)

@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PyQt6.QtWidgets import QComboBox, QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.design.hydrographs import Known
 from weirant.design.plugged_in_turn import Plugged, can_be_plugged, in_turn
@@ -20,6 +20,7 @@ from weirant.outcome.routed import StormThrough
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.still_box import StillBox
 from weirant.ui.storm.choice import StormChoice
 from weirant.ui.storm.film import Film
 from weirant.ui.theme import THEME
@@ -38,7 +39,7 @@ class ThroughPage(QScrollArea):
 
     def __init__(self, document: Document) -> None:
         super().__init__()
-        self.document, self.choice, self.film, self.plug = document, StormChoice(), Film(), QComboBox()
+        self.document, self.choice, self.film, self.plug = document, StormChoice(), Film(), StillBox()
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.found: StormThrough | None = None
@@ -49,7 +50,7 @@ class ThroughPage(QScrollArea):
         self._asked: object = None
         self._work = Newest(self, SETTLE)
         self.plug.setAccessibleName(tr("What goes wrong"))
-        self.plug.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.plug.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToContents)
         self.play_button, self.stop_button = QPushButton(tr("Play")), QPushButton(tr("Stop"))
         self.play_button.setProperty("main", True)
         self.verdict, self.detail = PlainLabel(), PlainLabel()

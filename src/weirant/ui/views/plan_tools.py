@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QComboBox, QFrame, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.snapping import on_run, typed_corner
 from weirant.errors import InputError
@@ -13,6 +13,7 @@ from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel, plain_tip
+from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
 from weirant.ui.views.pencil import DRAIN, ONWARD, ROOF, SOLID
 from weirant.ui.views.plan_view import PlanView
@@ -84,7 +85,7 @@ class PlanTools(QFrame):
             button.clicked.connect(lambda _, m=mode: self._choose(m))
             row.addWidget(button)
             self._buttons[mode] = button
-        self.things = QComboBox()
+        self.things = StillBox()
         self.things.setAccessibleName(tr("Draw a thing"))
         self.things.addItems([tr("Draw a thing …"), *map(tr, KINDS)])
         self.things.activated.connect(self._choose_thing)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QComboBox
-
 from weirant.language import tr
 from weirant.ui.document import Document
+from weirant.ui.still_box import StillBox
 
 
-class RunChoice(QComboBox):
+class RunChoice(StillBox):
     """Every run; the one in hand is shown."""
 
     def __init__(self, document: Document) -> None:
@@ -16,7 +15,7 @@ class RunChoice(QComboBox):
         self.document = document
         self._runs: tuple[tuple[str, str], ...] = ()
         self.setAccessibleName(tr("Run in hand"))
-        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.setSizeAdjustPolicy(StillBox.SizeAdjustPolicy.AdjustToContents)
         self.activated.connect(lambda index: document.take_run(self._runs[index][0]))
         document.changed.connect(self.refresh)
         document.run_changed.connect(self.refresh)
