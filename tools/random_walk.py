@@ -1,8 +1,8 @@
 """Walks at random over the real window, as no person would: presses, types half a word, drags, opens files that are none, thinks better of it.
 
 Run: ./weirant python tools/random_walk.py [--actions 10000] [--seed 1]. Fails (exit 1) with the last actions told, where an exception came through,
-Qt warned, a thread was left over, text of the job was taken for markup, or widgets and memory do not level off. Told, too, is which events of the
-interface thread took longer than a hand notices.
+Qt warned, a thread was left over, text of the job was taken for markup, or widgets and memory do not level off. Told, too, is when the
+interface thread was away for longer than a hand notices.
 """
 
 from __future__ import annotations
@@ -26,8 +26,8 @@ _home = tempfile.mkdtemp(prefix="walk-")
 for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
     os.environ[_name] = _home
 
-from late_events import Watched  # noqa: E402
-from PyQt6.QtCore import QEventLoop, QPoint, QPointF, QProcess, QSettings, Qt, QTimer, QtMsgType, qInstallMessageHandler  # noqa: E402
+from late_events import Watched, WatchedByEvent  # noqa: E402
+from PyQt6.QtCore import QPoint, QPointF, QProcess, QSettings, Qt, QTimer, QtMsgType, qInstallMessageHandler  # noqa: E402
 from PyQt6.QtGui import QWheelEvent  # noqa: E402
 from PyQt6.QtTest import QTest  # noqa: E402
 from PyQt6.QtWidgets import (  # noqa: E402
@@ -83,13 +83,6 @@ ODD: tuple[tuple[str, Any], ...] = (
 WIDGETS, MEGABYTES = 500, 120  # more than that over the second half of a long walk is a leak
 
 
-def pause(milliseconds: int) -> None:
-    """Let the window do its work."""
-    loop = QEventLoop()
-    QTimer.singleShot(milliseconds, loop.quit)
-    loop.exec()
-
-
 def is_qts_own(widget: QWidget) -> bool:
     """Whether a widget is of Qt's own preview of print, which counts its pages, and complains where no printer is there to be set up."""
     return type(widget.window()).__name__ == "QPrintPreviewDialog"
@@ -98,7 +91,7 @@ def is_qts_own(widget: QWidget) -> bool:
 class Walk:
     """One walk; ``trouble`` gathers what must not be."""
 
-    def __init__(self, seed: int, pattern: str = "", rests: int = 0) -> None:
+    def __init__(self, seed: int, pattern: str = "", rests: int = 0, by_event: bool = False) -> None:
         self.chance, self.trouble, self.rests = random.Random(seed), Counter[str](), rests
         self.last: deque[str] = deque(maxlen=12)
         self.folder = Path(tempfile.mkdtemp(prefix="walk-files-"))
@@ -106,7 +99,9 @@ class Walk:
         qInstallMessageHandler(self._said)
         sys.excepthook = lambda kind, fault, trace: self._met(fault)
         threading.excepthook = lambda found: self._met(found.exc_value or RuntimeError("a thread ended"))
-        self.watch = Watched(sys.argv[:1])
+        self.watch = (WatchedByEvent if by_event else Watched)(sys.argv[:1])
+        exec_box = QMessageBox.exec
+        QMessageBox.exec = lambda box: self.watch.apart(lambda: exec_box(box))  # type: ignore[method-assign]
         self.application = make_application()
         QSettings("weirant", "weirant").clear()
         QFileDialog.getOpenFileName = lambda *_, **__: self._some_file()  # type: ignore[method-assign]
@@ -176,7 +171,7 @@ class Walk:
         document = self.window.document
         for _ in range(200):
             if document.is_empty:
-                pause(10)
+                self.watch.pause(10)
         if not document.is_empty:
             for path in ("name", "place", "features.t2.name", "features.t7.name"):
                 if not leads_somewhere(document.job, path):
@@ -243,7 +238,8 @@ class Walk:
             if self.chance.random() < 0.7:
                 line.selectAll()
             if text.isascii():
-                HANDS.keyClicks(line, text)
+                for letter in text:
+                    self.hand(HANDS.keyClicks, line, letter)
             else:
                 line.insert(text)  # as pasted: the test library's keyboard has no such keys
             self.key()
@@ -258,24 +254,28 @@ class Walk:
             self.last.append(f"cell of {table.accessibleName()}")
             for _ in range(self.chance.randint(1, 4)):
                 for letter in filter(str.isascii, self.chance.choice(TYPED)[:12]):
-                    HANDS.keyClicks(QApplication.focusWidget() or table, letter)
+                    self.hand(HANDS.keyClicks, QApplication.focusWidget() or table, letter)
                 self.key()
+
+    def hand(self, act: Callable[..., object], *given: object, **named: object) -> None:
+        """One thing that a hand does."""
+        self.watch.timed(act.__name__, lambda: act(*given, **named))
 
     def key(self) -> None:
         """A key, wherever the focus is."""
         key = self.chance.choice(KEYS)
         self.last.append(f"key {key.name}")
         modifier = self.chance.choice([Qt.KeyboardModifier.NoModifier] * 4 + [Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier])
-        HANDS.keyClick(QApplication.focusWidget() or self.window, key, modifier)
+        self.hand(HANDS.keyClick, QApplication.focusWidget() or self.window, key, modifier)
 
     def undo(self) -> None:
         """Back, or forth again."""
         self.last.append("undo, redo")
         stack = self.window.document.stack
         for _ in range(self.chance.randint(1, 5)):
-            stack.undo()
+            self.hand(stack.undo)
         for _ in range(self.chance.randint(0, 3)):
-            stack.redo()
+            self.hand(stack.redo)
 
     def drag(self) -> None:
         """Press, move, let go, turn the wheel on a drawing."""
@@ -287,18 +287,19 @@ class Walk:
             here = canvas.handle_position(self.chance.choice(canvas.drawing.handles).key).toPoint()
         self.last.append(f"drag {canvas.accessibleName()} {here.x()},{here.y()} to {there.x()},{there.y()}")
         left = Qt.MouseButton.LeftButton
-        HANDS.mousePress(canvas, left, pos=here)
+        self.hand(HANDS.mousePress, canvas, left, pos=here)
         for share in (0.3, 1.0):
-            HANDS.mouseMove(canvas, here + (there - here) * share)
+            self.hand(HANDS.mouseMove, canvas, here + (there - here) * share)
         if self.chance.random() < 0.15:
-            HANDS.keyClick(canvas, Qt.Key.Key_Escape)
-        HANDS.mouseRelease(canvas, left, pos=there)
+            self.hand(HANDS.keyClick, canvas, Qt.Key.Key_Escape)
+        self.hand(HANDS.mouseRelease, canvas, left, pos=there)
         if self.chance.random() < 0.2:
-            HANDS.mouseDClick(canvas, left, pos=here)
+            self.hand(HANDS.mouseDClick, canvas, left, pos=here)
         if self.chance.random() < 0.3:
             turn = QPoint(0, self.chance.choice((-120, 120)))
-            QApplication.sendEvent(canvas, QWheelEvent(QPointF(here), canvas.mapToGlobal(QPointF(here)), QPoint(), turn, Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
-                                                       Qt.ScrollPhase.NoScrollPhase, False))  # fmt: skip
+            turned = QWheelEvent(QPointF(here), canvas.mapToGlobal(QPointF(here)), QPoint(), turn, Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
+                                 Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+            self.hand(QApplication.sendEvent, canvas, turned)
 
     def close_dialogs(self) -> None:
         """Every dialog goes."""
@@ -321,12 +322,12 @@ class Walk:
                 else:
                     act()
                 self.watch.doing = f"after {self.last[-1]}" if self.last else ""
-                QApplication.processEvents()
+                self.watch.timed("a turn", QApplication.processEvents)
                 if self.rests:
-                    pause(self.rests)
+                    self.watch.pause(self.rests)
                 if self.chance.random() < 0.25:
                     self.close_dialogs()
-                    QApplication.processEvents()
+                    self.watch.timed("a turn", QApplication.processEvents)
             except RuntimeError as fault:
                 if "has been deleted" not in str(fault):  # what this script held on to went with its page
                     raise
@@ -353,7 +354,7 @@ class Walk:
         """Actions so far, widgets, megabytes."""
         for _ in range(5):
             QApplication.sendPostedEvents()
-            pause(30)
+            self.watch.pause(30)
         resident = int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
         found = number, len(QApplication.allWidgets()), resident
         print(f"{number:6} actions  {found[1]:5} widgets  {resident:5.0f} MB  {threading.active_count()} threads", flush=True)
@@ -364,7 +365,7 @@ class Walk:
         self.window.document.stack.setClean()
         self.close_dialogs()
         self.window.close()
-        pause(300)
+        self.watch.pause(300)
         left = [t.name for t in threading.enumerate() if t is not threading.main_thread() and not t.name.startswith(("beside", "Thread-", "QueueFeeder"))]
         if left:
             self._note(f"threads left over: {left}")
@@ -377,9 +378,10 @@ def main() -> int:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--pattern", choices=PATTERNS, default="", help="begin on a pattern of the trade; else on the demo")
     parser.add_argument("--rests", type=int, default=0, help="ms that a hand rests after each action: 400 is about its speed, 0 leaves no time for what works beside")
+    parser.add_argument("--by-event", action="store_true", help="time every event by name, at a cost of more than half as much again, in place of turns of the loop")
     given = parser.parse_args()
     faulthandler.enable()
-    walk = Walk(given.seed, given.pattern, given.rests)
+    walk = Walk(given.seed, given.pattern, given.rests, given.by_event)
     measured = walk.walk(given.actions)
     walk.end()
     half = measured[len(measured) // 2 :]

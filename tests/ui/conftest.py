@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from ui.keys import settle
 from weirant.ui.app import make_application
 from weirant.ui.theme import THEME
 from weirant.ui.window import Window
@@ -31,5 +32,5 @@ def empty_window(qtbot):
 @pytest.fixture
 def window(empty_window, qtbot):
     empty_window.open_demo()
-    qtbot.wait(30)
+    settle(empty_window, qtbot)
     return empty_window

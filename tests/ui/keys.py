@@ -7,6 +7,8 @@ from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from weirant.ui.turn import is_quiet
+
 
 def press(key, modifier=Qt.KeyboardModifier.NoModifier):
     QTest.keyClick(QApplication.focusWidget() or QApplication.activeWindow(), key, modifier)
@@ -23,6 +25,12 @@ def type_in(edit, text):
     edit.selectAll()
     QTest.keyClicks(edit, text)
     QTest.keyClick(edit, Qt.Key.Key_Return)
+
+
+def settle(window, qtbot):
+    """All that follows what was done has had its turn."""
+    qtbot.wait(30)
+    qtbot.waitUntil(lambda: is_quiet(window))
 
 
 def turn_wheel(widget, at, by=240):

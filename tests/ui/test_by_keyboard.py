@@ -11,7 +11,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget
 
-from ui.keys import staged
+from ui.keys import settle, staged
 from weirant.design.demo import demo_job
 from weirant.job.holes import PERCOLATION, FieldTest, WaterReading
 from weirant.ui.dialogs.actions import ActionSearch
@@ -251,7 +251,7 @@ def test_whoever_had_the_keys_on_the_stage_has_them_there_at_the_next_step(windo
     for button in (b for b in window.sheet.rail.buttons if b.step.key != "storm"):
         window.sheet.rail.choose(button.step.key)
         view = window.sheet.stage.view
-        qtbot.wait(1)
+        settle(window, qtbot)
         held = QApplication.focusWidget()
         assert held is view or view.isAncestorOf(held), (button.step.key, held)
     section, before, station = staged(window, "section"), window.document.job, window.document.station

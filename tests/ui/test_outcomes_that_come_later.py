@@ -8,11 +8,12 @@ import threading
 import time
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtGui import QHelpEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
-from ui.keys import staged, turn_wheel
+from ui.keys import settle, staged, turn_wheel
 from weirant.design.assess import assess
 from weirant.design.patterns import PATTERNS
 from weirant.errors import InputError
@@ -20,6 +21,7 @@ from weirant.job.paths import with_value
 from weirant.outcome.commands import Instead, Offer
 from weirant.ui import work
 from weirant.ui.bit_by_bit import BitByBit
+from weirant.ui.views.canvas import Canvas
 
 WIDTH = "sections.s1.width"
 
@@ -147,7 +149,14 @@ def test_what_paints_and_what_clocks_do_waits_for_nothing(window, gate, told, qt
     for _ in range(3):
         assert not window.grab().isNull() and not sheet.part("card").grab().isNull()
         sheet.show_step(sheet.rail.buttons[5].step)
-        qtbot.wait(30)
+        settle(window, qtbot)
+        for view in (v for v in window.findChildren(Canvas) if v.isVisible()):
+            view.setFocus()
+            for across in range(0, view.width(), 25):
+                QTest.mouseMove(view, QPoint(across, view.height() // 2))
+            QApplication.sendEvent(view, QHelpEvent(QEvent.Type.ToolTip, QPoint(60, 60), view.mapToGlobal(QPoint(60, 60))))
+        window.resize(window.width() - 10, window.height())
+        settle(window, qtbot)
         assert sheet.view == "section" and told == [] and document.run != made and document.job.runs[-1].id == made
     gate.way.set()
     qtbot.waitUntil(lambda: told == ["changed"])
@@ -267,7 +276,7 @@ def test_a_finding_closed_before_its_fixes_are_worked_out_has_them_worked_out_wh
     worst, other = panel.card_of("outlet-level"), panel.card_of("paving")
     panel.open(other.finding)
     window.document.set_value("name", "Another")  # so that what fixes cost is told anew
-    qtbot.wait(1)
+    settle(window, qtbot)
     panel.open(worst.finding)
     panel.open(other.finding)  # before the hand has rested
     qtbot.wait(400)

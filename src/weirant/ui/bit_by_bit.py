@@ -1,11 +1,13 @@
-"""Doing one thing after the other, each in an event of its own: a hand is heard between, however long it takes to do them all."""
+"""Doing one thing after the other, each in a turn of its own: a hand is heard between, however long it takes to do them all."""
 
 from __future__ import annotations
 
 from collections import deque
 from collections.abc import Callable, Iterable
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QObject
+
+from weirant.ui.turn import InTurn
 
 
 class BitByBit(QObject):
@@ -14,10 +16,7 @@ class BitByBit(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._left: deque[Callable[[], None]] = deque()
-        self._next = QTimer(self)
-        self._next.setSingleShot(True)
-        self._next.setInterval(0)
-        self._next.timeout.connect(self.do_next)
+        self._next = InTurn(self, self.do_next)
 
     def ask(self, bits: Iterable[Callable[[], None]]) -> None:
         """Do these, from when what goes on is done."""

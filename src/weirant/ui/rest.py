@@ -4,25 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QObject
+
+from weirant.ui.turn import InTurn
 
 REST = 120  # ms between two showings while a drag goes on
 
 
 class Rest(QObject):
-    """The first asking is answered as soon as what goes on is done, in an event of its own; of the many that follow in a drag, every REST ms the latest."""
+    """The first asking is answered as soon as what goes on is done, in a turn of its own; of the many that follow in a drag, every REST ms the latest."""
 
     def __init__(self, parent: QObject, act: Callable[[], None]) -> None:
         super().__init__(parent)
         self._act, self._is_behind = act, False
-        self._pause = QTimer(self)
-        self._pause.setSingleShot(True)
-        self._pause.timeout.connect(self._catch_up)
+        self._pause = InTurn(self, self._catch_up)
 
     def ask(self) -> None:
         """Act when this event is over, or once the pause is."""
         self._is_behind = True
-        if not self._pause.isActive():
+        if not self._pause.is_active:
             self._pause.start(0)
 
     def _catch_up(self) -> None:

@@ -57,6 +57,7 @@ from weirant.ui.storm.loading import is_loaded, when_loaded
 from weirant.ui.storm.watch import StormWatch
 from weirant.ui.theme import LOOK, THEME
 from weirant.ui.tour import SEEN, Tour
+from weirant.ui.turn import InTurn
 from weirant.ui.views.stations import step_station
 from weirant.ui.work_terms import with_usual
 from weirant.units.display import System
@@ -115,6 +116,7 @@ class Window(QMainWindow):
         self._took: object = ()
         self._prepared: Sheet | None = None
         self._prepares = BitByBit(self)
+        self._dresses, self._dresses_hidden = InTurn(self, self._dress_next), InTurn(self, self._dress_hidden, LATER)
         self.document.changed.connect(self._keep_rates)  # before the pages that go by them
         self.document.changed.connect(self._show_title)
         self.document.stack.cleanChanged.connect(self._clean_changed)
@@ -530,7 +532,7 @@ class Window(QMainWindow):
         try:
             if left and left[0].isVisible():
                 THEME.dress_by_half(left[0])
-                QTimer.singleShot(0, self._dress_next)
+                self._dresses.start()
                 is_done = False
                 return
             self._dress()
@@ -540,14 +542,14 @@ class Window(QMainWindow):
                 self.document.changed.emit()
         finally:
             self.setUpdatesEnabled(is_done)
-        QTimer.singleShot(LATER, self._dress_hidden)
+        self._dresses_hidden.start()
 
     def _dress_hidden(self) -> None:
         """While nobody asks for anything, what is not in sight takes the look too, so that it is there at once."""
         left = THEME.undressed(self._parts())
         if left:
             THEME.dress_by_half(left[0])
-            QTimer.singleShot(LATER, self._dress_hidden)
+            self._dresses_hidden.start()
 
     def _clean_changed(self, clean: bool) -> None:
         self._show_title()

@@ -25,6 +25,7 @@ from PyQt6.QtCore import QCoreApplication, QObject, Qt, QTimer, pyqtSignal
 
 from weirant.errors import NoJobError, WeirantError
 from weirant.language import tr
+from weirant.ui.turn import take_turn
 
 TURN = 5e-6  # s until the thread that has the turn is asked for it
 PROMPT, GIVING_WAY = 1, 20_000_000  # ns that the kernel may be late in waking a thread that waits for a while
@@ -56,6 +57,7 @@ class _Desk(QObject):
         self._put.emit(call)
 
     def _call(self, call: Callable[[], None]) -> None:
+        take_turn()
         try:
             call()
         except NoJobError:

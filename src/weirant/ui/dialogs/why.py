@@ -69,12 +69,11 @@ class WhyDialog(Dialog):
             picture.setMinimumHeight(round(15 * THEME.text))
             picture.show_drawing(drawing)
             self._page.addWidget(picture)
-        if figure is not None:
-            self._add_figure(figure)
-        if beside:
-            self._add(tr("By hand, to compare"), strong=True)
         self._bits = BitByBit(self)  # each as long as what stands over them
-        self._bits.ask((*(partial(self._add_result, result) for result in beside), partial(self._page.addStretch, 1)))
+        figures = [partial(self._add_figure, figure)] if figure is not None else []
+        if beside:
+            figures.append(partial(self._add, tr("By hand, to compare"), strong=True))
+        self._bits.ask((*figures, *(partial(self._add_result, result) for result in beside), partial(self._page.addStretch, 1)))
         inside = QFrame()
         inside.setObjectName("sheet")
         inside.setLayout(self._page)

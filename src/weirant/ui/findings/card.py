@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -18,6 +18,7 @@ from weirant.ui.document import Document
 from weirant.ui.findings.limit_bar import LimitBar, MarkAndWord
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.try_button import TryButton
+from weirant.ui.turn import InTurn
 from weirant.ui.work import in_background
 from weirant.units.display import VOLUME, shown
 from weirant.words.findings import as_told, spoiled_words, title_words
@@ -68,10 +69,7 @@ class FindingCard(QFrame):
         self._fixes.setSpacing(4)
         self._layout.addLayout(self._fixes)
         self._is_busy = False
-        self._rest = QTimer(self)
-        self._rest.setSingleShot(True)
-        self._rest.setInterval(REST)
-        self._rest.timeout.connect(self._work_out)
+        self._rest = InTurn(self, self._work_out, REST)
         self.why_button = QPushButton(tr("Why?"))
         self.why_button.setProperty("link", True)
         self.why_button.clicked.connect(self._ask_why)
@@ -136,6 +134,9 @@ class FindingCard(QFrame):
         document, finding = self.document, self.finding
         if self._is_busy or not self.is_open or document.is_empty or finding is None or self._of is not document.job:
             return  # where it was made for a job that has changed meanwhile it is about to be shown anew
+        if document.is_due:
+            self._rest.start()
+            return
         for index, row in enumerate(self._fix_rows[: len(finding.fixes)]):
             if row.is_known:
                 continue

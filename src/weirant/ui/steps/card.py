@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.job.beside import NOUGHT
@@ -21,6 +21,7 @@ from weirant.ui.steps.card_entries import entries_of
 from weirant.ui.steps.catalogue import CardPage, Step
 from weirant.ui.steps.measured_by import limit_words, measured_by
 from weirant.ui.theme import THEME
+from weirant.ui.turn import InTurn
 
 WIDE = 19.0  # text heights
 HEAD_ENDS, HEAD_TOP = 12, 4  # px beside and over the line with its name
@@ -67,10 +68,7 @@ class Card(QFrame):
         column.addWidget(self._links)
         self.grade.hide()
         self.grade.grown.connect(self.grown)
-        self._pause = QTimer(self)  # one press or one step of a drag may take several things in hand: it is laid once, when that is done
-        self._pause.setSingleShot(True)
-        self._pause.setInterval(0)
-        self._pause.timeout.connect(self._lay_now)
+        self._pause = InTurn(self, self._lay_now)  # one press or one step of a drag may take several things in hand: it is laid once, when that is done
         self._show_fold()
         for signal in (document.run_changed, document.thing_changed, document.soil_changed):
             signal.connect(self._lay_anew)
@@ -171,7 +169,7 @@ class Card(QFrame):
 
     def catch_up(self) -> None:
         """Lay it at once where that waits."""
-        if self._pause.isActive():
+        if self._pause.is_active:
             self._lay_now()
 
     def _lay_now(self) -> None:
@@ -182,7 +180,7 @@ class Card(QFrame):
     def _follow(self) -> None:
         if self._step is None or self.document.is_empty:
             return
-        if self._pause.isActive():
+        if self._pause.is_active:
             return
         if self._in_hand() != self._made_for:
             self._lay_anew()

@@ -38,6 +38,7 @@ from weirant.ui.next_hand import NextHand
 from weirant.ui.plain_text import plain_button
 from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
+from weirant.ui.turn import take_turn
 from weirant.ui.views.grips import GripAt, Grips
 from weirant.ui.views.lens import Lens
 
@@ -400,6 +401,7 @@ class Canvas(QWidget):
             QTimer.singleShot(0, self._take_step)
 
     def _take_step(self) -> None:
+        take_turn()
         if self._held is not None and self._to is not None and not self.document.is_due:
             self._drag_to(self._to)
             if self._lets_go.is_expected:
@@ -596,7 +598,8 @@ class Canvas(QWidget):
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102
         if not self.document.is_empty:
-            self.setAccessibleDescription(f"{self.described()} {HOW}".strip())
+            with self.document.as_shown():
+                self.setAccessibleDescription(f"{self.described()} {HOW}".strip())
         self.update()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102

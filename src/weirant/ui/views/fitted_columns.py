@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
+from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QTableView
 
 from weirant.ui.rhythm import STEP
+from weirant.ui.turn import InTurn
 
 ROWS = 60  # whose texts are looked at; of a thousand the rest are alike
 
@@ -17,9 +18,7 @@ class FittedColumns(QObject):
     def __init__(self, table: QTableView) -> None:
         super().__init__(table)
         self._table = table
-        self._rest = QTimer(self)
-        self._rest.setSingleShot(True)
-        self._rest.timeout.connect(self.fit)
+        self._rest = InTurn(self, self.fit)
         header, model = table.horizontalHeader(), table.model()
         if header is not None:
             header.setStretchLastSection(True)
