@@ -6,8 +6,10 @@ import sys
 import threading
 import time
 from functools import partial
+from itertools import pairwise
 
 import pytest
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer
 from PyQt6.QtGui import QHelpEvent
 from PyQt6.QtTest import QTest
@@ -19,7 +21,7 @@ from weirant.formats import job_file
 from weirant.formats.open_mark import mark_of
 from weirant.formats.recovery import find_recoverable, recovery_folder, state_folder
 from weirant.job.paths import with_value
-from weirant.ui import rest, work
+from weirant.ui import rest, turn, work
 from weirant.ui.mishaps import Mishaps
 from weirant.ui.opening import DIALOGS
 from weirant.ui.plain_text import plain_tip
@@ -394,6 +396,37 @@ def test_what_follows_an_edit_is_shown_in_an_event_of_its_own_and_no_oftener_tha
         QApplication.processEvents()
     assert len(shown) == 1
     qtbot.waitUntil(lambda: len(shown) == 2)
+
+
+def test_what_follows_an_edit_takes_turns_and_what_one_thing_paints_comes_before_the_next(qtbot):
+    """All that was due went off in one turn of the loop, and a hand was not heard before the last of it."""
+    owner, done, seen = QObject(), [], []
+
+    class Painted(QObject):
+        def event(self, event):
+            done.append("painted")
+            return True
+
+    painted = Painted()
+
+    def act(number):
+        done.append(number)
+        QApplication.postEvent(painted, QEvent(QEvent.Type.User))
+
+    clocks = [turn.InTurn(owner, partial(act, number)) for number in range(3)]
+    for clock in clocks:
+        clock.start()
+    turn.take_turn()  # by what could not wait
+    for _ in range(60):
+        QApplication.processEvents()
+        seen.append(len(done))
+    assert done == [0, "painted", 1, "painted", 2, "painted"] and seen[0] == 0 and all(after - before <= 1 for before, after in pairwise(seen)), seen
+    assert turn.is_quiet(owner)
+    clocks[0].start()
+    assert not turn.is_quiet(owner)
+    sip.delete(owner)
+    QApplication.processEvents()
+    assert len(done) == 6
 
 
 @pytest.mark.parametrize("slow", [lambda asker: 1, lambda asker: 1 / 0])

@@ -31,3 +31,10 @@ def test_what_is_no_reading_is_refused_and_metres_follow_the_job():
     with pytest.raises(InputError, match="rod as built"):
         read_staff("5 3 x", FEET_INCHES, "rod as built")
     assert staff_for(DECIMAL_FEET, is_metric=True) == METRES and staff_for(FEET_INCHES, is_metric=True) == FEET_INCHES
+
+
+@pytest.mark.parametrize(("staff", "example"), [(DECIMAL_FEET, "9.40"), (FEET_INCHES, "5' 3 1/2"), (METRES, "1.365")])
+def test_what_is_no_reading_is_refused_with_one_of_that_staff(staff, example):
+    with pytest.raises(InputError, match=f"such as {example}"):
+        read_staff("twelve", staff)
+    assert read_staff(example, staff) > 1.2 and read_staff("5' 3 1/2\"", staff) == pytest.approx(1.6129)  # in feet and inches whoever asks

@@ -103,7 +103,7 @@ def _normalise(text: str, field: str, strict: bool) -> str:
 
 def _feet_and_inches(text: str, dimension: Dimension, bare_unit: str | None) -> str:
     """Lengths as they are called out on site: ``5' 3 1/2`` without the mark of the inches, and where feet are shown ``5-3 1/2``."""
-    if dimension is not LENGTH:
+    if dimension.exponents != LENGTH.exponents:
         return text
     marked = re.fullmatch(r"(-?\d+')\s*(\d{1,2}(?:\s+\d+/\d+)?|\d+/\d+|\d{1,2}\.\d+)", text)
     if marked:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 import re
 from fractions import Fraction
@@ -12,6 +13,7 @@ from weirant.units.parse import parse
 
 FOOT, INCH = 0.3048, 0.0254
 DECIMAL_FEET, FEET_INCHES, METRES = "decimal feet", "feet and inches", "metres"
+_READ = {staff: dataclasses.replace(LENGTH, example=example) for staff, example in ((DECIMAL_FEET, "9.40"), (FEET_INCHES, "5' 3 1/2"), (METRES, "1.365"))}
 _PARTS = re.compile(r"(\d+)[\s'-]+(\d+)(?:[\s-]+(\d+/\d+))?(?:\s*(?:\"|in))?")
 
 
@@ -28,9 +30,9 @@ def read_staff(text: str, staff: str, field: str = tr("rod reading")) -> float:
     parts = _PARTS.fullmatch(text.strip())
     if staff == FEET_INCHES and parts:
         rest = f" {parts[3]}" if parts[3] else ""
-        return parse(f"{parts[1]} ft {parts[2]}{rest} in", LENGTH, field)
+        return parse(f"{parts[1]} ft {parts[2]}{rest} in", _READ[staff], field)
     plain = re.sub(r"(?<![\d,.])(\d{1,2})[.,](?=\d{3}(?![\d,.]))", r"\1.", text.strip())  # 1,234 or 1.234: no staff is a thousand long
-    return parse(plain, LENGTH, field, "m" if staff == METRES else "ft", strict=True)
+    return parse(plain, _READ[staff], field, "m" if staff == METRES else "ft", strict=True)
 
 
 def staff_text(value: float | None, staff: str, rounding: float = 0.0) -> str:
