@@ -86,7 +86,7 @@ class PricedRows(QWidget):
             self._is_narrow = narrow
             self._bits.catch_up()  # or the order before is laid in place of what is being laid
             if self.quote is not None:
-                self._show(self._of[0], self.quote)
+                self._show(*self._of, self.quote)
 
     def take(self, prices: PriceList) -> None:
         """Price the rows by another list."""
@@ -100,7 +100,7 @@ class PricedRows(QWidget):
         rows = [(tr("amount"), tr("unit"), tr("name"), tr("price"), tr("cost"), tr("where"))]
         for priced in self.quote.lines if self.quote is not None else ():
             cost = money_words(priced.cost) if priced.cost is not None else ""
-            rows.append((*sold_words(priced.line, self.document.system), priced.line.name, price_words(priced) if self.prices.prices else "", cost, origin_words(job, priced.line.origins)))
+            rows.append((*sold_words(priced.line, self.document.system), priced.line.name, price_words(priced) if self._of[1].prices else "", cost, origin_words(job, priced.line.origins)))
         if clipboard is not None:
             clipboard.setText("\n".join("\t".join(harmless(" ".join(cell.split())) for cell in row) for row in rows))
 
@@ -109,19 +109,19 @@ class PricedRows(QWidget):
         outcome = None if self.document.is_empty else self.document.outcome
         if outcome is None or outcome.takeoff is None:
             self.counted.emit(outcome, Bill(()))
-            self._show(outcome, None)
+            self._show(outcome, self.prices, None)
         elif self._of[0] is not outcome or self._of[1] is not self.prices:
-            self._work.ask(partial(_worked_out, outcome, self.prices), partial(self._counted, outcome), self.said.emit)
+            self._work.ask(partial(_worked_out, outcome, self.prices), partial(self._counted, outcome, self.prices), self.said.emit)
         else:
             self._mark()
 
-    def _counted(self, outcome: Outcome, found: tuple[Bill, Quote]) -> None:
+    def _counted(self, outcome: Outcome, prices: PriceList, found: tuple[Bill, Quote]) -> None:
         self.counted.emit(outcome, found[0])
-        self._show(outcome, found[1])
+        self._show(outcome, prices, found[1])
 
-    def _show(self, outcome: Outcome | None, quote: Quote | None) -> None:
+    def _show(self, outcome: Outcome | None, prices: PriceList, quote: Quote | None) -> None:
         """Lay the rows anew, one kind of thing after the other; they are seen when all are there."""
-        self._of = outcome, self.prices
+        self._of = outcome, prices  # while they are laid another list may be taken
         kinds = [list(lines) for _, lines in groupby(quote.lines, lambda priced: priced.line.what)] if quote is not None else []
         self.setUpdatesEnabled(False)
         self._bits.ask((self._empty, *(partial(self._lay, lines) for lines in kinds), partial(self._end, quote)))
@@ -142,7 +142,7 @@ class PricedRows(QWidget):
 
     def _end(self, quote: Quote | None) -> None:
         self.quote = quote
-        has_prices = quote is not None and bool(self.prices.prices)
+        has_prices = quote is not None and bool(self._of[1].prices)
         self.sums.setText("\n".join(f"{name}  {amount}" for name, amount in sums_words(quote)) if quote is not None and has_prices else "")
         self.comes_to.emit(sums_words(quote)[-1][1] if quote is not None and has_prices else "")
         self.said.emit(missing_words(quote) if quote is not None and has_prices else "")
@@ -162,7 +162,7 @@ class PricedRows(QWidget):
         cell.setContentsMargins(0, 0, 0, 0)
         cell.setSpacing(0)
         cell.addWidget(name, alignment=Qt.AlignmentFlag.AlignLeft)
-        said = _quiet(price_words(priced) if self.prices.prices else "")
+        said = _quiet(price_words(priced) if self._of[1].prices else "")
         said.setWordWrap(True)
         if self._is_narrow:  # the name over all of the width, the rest below it
             self._grid.addWidget(holder, row, 0, 1, 4)
@@ -171,10 +171,10 @@ class PricedRows(QWidget):
         else:
             self._grid.addWidget(holder, row, 2)
             cell.addWidget(said)
-            said.setVisible(bool(self.prices.prices))
+            said.setVisible(bool(self._of[1].prices))
         self._grid.addWidget(figure_label(amount, strong=True), row, 0)
         self._grid.addWidget(_quiet(unit), row, 1)
-        if self.prices.prices:
+        if self._of[1].prices:
             self._grid.addWidget(figure_label(money_words(priced.cost) if priced.cost is not None else "–"), row, 3)
 
     def _light(self, of: tuple[str, str, str], origins: tuple[Origin, ...], _: bool = False) -> None:
