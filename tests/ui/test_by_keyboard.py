@@ -11,7 +11,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget
 
-from ui.keys import settle, staged
+from ui.keys import press, settle, staged
 from weirant.design.demo import demo_job
 from weirant.job.holes import PERCOLATION, FieldTest, WaterReading
 from weirant.ui.dialogs.actions import ActionSearch
@@ -282,3 +282,24 @@ def test_a_key_that_comes_before_a_new_view_is_there_meets_it(window):
     assert isinstance(typed, QLineEdit) and typed.text() == "9" and window.sheet.views["dig"].isAncestorOf(typed)
     table = window.sheet.views["dig"].table.sheet
     assert table.data(table.index(0, 7)) == "9.40"
+
+
+def test_a_step_asked_for_where_none_is_to_be_had_writes_nothing(empty_window, qtbot):
+    """It wrote its digit behind the figure: 90 ft became 906."""
+    alt = Qt.KeyboardModifier.AltModifier
+    empty_window.start.tiles[1].click()
+    entry = QApplication.focusWidget()
+    QTest.keyClicks(entry, "90")
+    QTest.keyClick(entry, Qt.Key.Key_6, alt)
+    assert entry.text() == "90"
+    empty_window.open_demo()
+    settle(empty_window, qtbot)
+    empty_window.open("rainfall")
+    dialog = next(d for d in empty_window.findChildren(QDialog) if d.isVisible())
+    qtbot.waitUntil(dialog.isActiveWindow, timeout=3000)
+    dialog.table.setFocus()
+    dialog.table.setCurrentCell(0, 0)
+    for letter in "0.5":
+        press(letter)
+    press(Qt.Key.Key_6, alt)
+    assert QApplication.focusWidget().text() == "0.5"

@@ -28,6 +28,7 @@ from weirant.library import shipped
 from weirant.ui import memory
 from weirant.ui.column import emptied
 from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.line import Line
 from weirant.ui.pattern_tile import PatternTile
 from weirant.ui.plain_text import PlainLabel, plain_button, plain_tip
 from weirant.ui.start_tile import StartTile
@@ -198,7 +199,7 @@ class StartPage(QFrame):
             (tr("What soil is it, by feel?"), self.texture),
         ]
         for key, question, _, _ in QUESTIONS:
-            entry = QLineEdit()
+            entry = Line()
             entry.setAccessibleName(question)
             entry.returnPressed.connect(partial(self._go_on, key))
             self.entries[key] = entry

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QKeyEvent
-from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from weirant.handbook import pages
 from weirant.language import tr
 from weirant.methods.catalogue import REGISTRY
+from weirant.ui.line import Line
 from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 
@@ -25,7 +26,7 @@ class ActionSearch(Dialog):
         super().__init__(parent)
         self.setWindowTitle(tr("All actions and methods"))
         self.resize(round(44 * THEME.text), round(30 * THEME.text))
-        self._query, self._list = QLineEdit(), QListWidget()
+        self._query, self._list = Line(), QListWidget()
         self._query.setPlaceholderText(tr("Type a few letters: save, slope, hooghoudt, hard layer …"))
         self._query.setAccessibleName(tr("Search"))
         self._list.setAccessibleName(tr("Actions, methods and pages"))

@@ -8,7 +8,6 @@ from PyQt6.QtCore import QBuffer, QSignalBlocker, Qt, QTimer, QUrl
 from PyQt6.QtGui import QColor, QImage, QImageReader, QTextCharFormat, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import (
     QHBoxLayout,
-    QLineEdit,
     QListWidget,
     QListWidgetItem,
     QTextBrowser,
@@ -19,6 +18,7 @@ from PyQt6.QtWidgets import (
 from weirant.handbook import pages, picture, search
 from weirant.language import tr
 from weirant.paper.lettering import FAMILY
+from weirant.ui.line import Line
 from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 
@@ -71,7 +71,7 @@ class HelpDialog(Dialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Handbook"))
         self.resize(round(64 * THEME.text), round(44 * THEME.text))
-        self.query, self.list, self.page = QLineEdit(), QListWidget(), PageView()
+        self.query, self.list, self.page = Line(), QListWidget(), PageView()
         self.query.setPlaceholderText(tr("Search: sock, benchmark, hard layer …"))
         self.query.setClearButtonEnabled(True)
         self.query.setAccessibleName(tr("Search the handbook"))

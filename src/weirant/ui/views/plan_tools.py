@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFrame, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.snapping import on_run, typed_corner
 from weirant.errors import InputError
@@ -12,6 +12,7 @@ from weirant.job.site import KINDS
 from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
+from weirant.ui.line import Line
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
@@ -29,7 +30,7 @@ HINTS = {
 }
 
 
-class CornerEdit(QLineEdit):
+class CornerEdit(Line):
     """The next corner of what is drawn, typed: Enter puts it down, on an empty line ends the drawing, Escape goes back to the plan."""
 
     def __init__(self, plan: PlanView) -> None:

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 
 from weirant.language import tr
 from weirant.ui.entry import undid_in_the_job
+from weirant.ui.line import is_command
 from weirant.ui.views.blocks import cells_of, is_block, whole_table
 
 FEW = 200  # cells that are pasted one by one where a table cannot take them at once
@@ -40,6 +41,9 @@ class _Typing(QStyledItemDelegate):
     def eventFilter(self, editor: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and isinstance(editor, QLineEdit):
             key = event.key()
+            if is_command(event):
+                event.ignore()
+                return True
             if undid_in_the_job(editor, event):
                 return True
             if event.matches(QKeySequence.StandardKey.Paste) and is_block(_clipped()):
