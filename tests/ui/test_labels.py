@@ -6,13 +6,16 @@ from itertools import combinations
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit, QPushButton
+from PyQt6.QtCore import QPointF, QRectF, QSize
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QLineEdit, QPushButton
 
-from ui.keys import staged
+from ui.keys import settle, staged
 from weirant.design.patterns import PATTERNS
 from weirant.drawing.primitives import Flag
+from weirant.ui import start_tile
 from weirant.ui.lines_button import LinesButton
+from weirant.ui.opening import DIALOGS
 from weirant.ui.rhythm import off_grid
 from weirant.ui.sheet.stage import GAP
 from weirant.ui.theme import HIT, THEME
@@ -95,3 +98,48 @@ def test_in_the_small_profile_the_station_is_under_no_mark(window, qtbot, key):
             sign.moveCenter(canvas.frame.to_paper(flag.at) - QPointF(0, flag.pole * THEME.text))
             assert sign.top() > canvas._paper.top()  # there is room for it to stand
         assert flags and not any(sign.intersects(canvas.blocked()[-1]) for sign in signs)
+
+
+@pytest.mark.parametrize("name", [*DIALOGS, "why", "handbook", "bench", "settings"])
+def test_a_dialog_in_large_letters_is_no_larger_than_a_small_screen(window, qtbot, monkeypatch, name):
+    """The buttons of the longest were below its edge."""
+    room = QSize(1272, 728)
+    monkeypatch.setattr("weirant.ui.rhythm.room_for", lambda _: room)
+    monkeypatch.setattr("weirant.ui.dialogs.rows.room_for", lambda _: room)
+    window.set_scale(1.5)
+    qtbot.waitUntil(window.updatesEnabled)
+    others = {"why": lambda: window.why(window.document.outcome.findings[0]), "handbook": lambda: window.show_help("methods"), "bench": window.bench, "settings": window.settings}
+    others.get(name, lambda: window.open(name))()
+    qtbot.waitUntil(lambda: any(d.isVisible() for d in window.findChildren(QDialog)), timeout=30_000)
+    settle(window, qtbot)
+    shown = [d for d in window.findChildren(QDialog) if d.isVisible()]
+    assert [d.size().boundedTo(room) for d in shown] == [d.size() for d in shown] != []
+    for dialog in shown:
+        dialog.reject()
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.5])
+@pytest.mark.parametrize("asked", [False, True])
+def test_the_words_of_the_first_tiles_are_within_them(empty_window, qtbot, monkeypatch, scale, asked):
+    """With large letters the last line of one was cut."""
+    empty_window.set_scale(scale)
+    qtbot.waitUntil(empty_window.updatesEnabled)
+    if asked:
+        empty_window.start.tiles[1].click()
+    settle(empty_window, qtbot)
+    monkeypatch.setattr(start_tile, "QPainter", _Noted)
+    for tile in empty_window.start.tiles:
+        said = _Noted.said = []
+        tile.grab()
+        assert tile.beginning.words in [words for words, _ in said] and all(QRectF(tile.rect()).contains(rect) for words, rect in said if words), said
+        assert (tile.beginning.hint in [words for words, _ in said]) or asked
+
+
+class _Noted(QPainter):
+    """A painter that notes its words and the room they take."""
+
+    def drawText(self, at, *rest):  # noqa: N802
+        words, flags = rest[-1], rest[0] if len(rest) > 1 else 0
+        wide = QRectF(at.x(), at.y() - self.fontMetrics().ascent(), self.fontMetrics().horizontalAdvance(words), self.fontMetrics().height())
+        self.said.append((words, self.boundingRect(at, flags, words) if isinstance(at, QRectF) else wide))
+        super().drawText(at, *rest)

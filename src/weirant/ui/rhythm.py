@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QKeySequence, QShortcut, QShowEvent
 from PyQt6.QtWidgets import QDialog, QFormLayout, QGridLayout, QLayout, QStackedLayout, QWidget
 
 from weirant.ui.theme import THEME
 
 STEP, HALF = 8, 4
+FRAME = QSize(8, 40)  # px that a desktop puts round a window
 
 
 def off_grid(widget: QWidget) -> list[tuple[QLayout, tuple[int, ...]]]:
@@ -23,6 +25,12 @@ def off_grid(widget: QWidget) -> list[tuple[QLayout, tuple[int, ...]]]:
 
 def _between(layout: QLayout) -> tuple[int, ...]:
     return (layout.horizontalSpacing(), layout.verticalSpacing()) if isinstance(layout, (QGridLayout, QFormLayout)) else (layout.spacing(),)
+
+
+def room_for(window: QWidget) -> QSize:
+    """The size that a window can have on its screen, with its frame."""
+    screen = window.screen()
+    return screen.availableGeometry().size() - FRAME if screen is not None else QSize(1272, 760)
 
 
 class Dialog(QDialog):
@@ -47,4 +55,5 @@ class Dialog(QDialog):
         for layout, spaces in off_grid(self):
             layout.setContentsMargins(*(round(space / STEP) * STEP for space in spaces[:4]))
             layout.setSpacing(STEP)
+        self.resize(self.size().boundedTo(room_for(self)))  # or with large letters its buttons are below the edge of a small screen
         super().showEvent(event)

@@ -6,13 +6,14 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QPushButton, QSizePolicy
 
-from weirant.design.first_job import Beginning
+from weirant.design.first_job import BEGINNINGS, Beginning
 from weirant.drawing.primitives import Area, Drawing, Shape, Stroke, box
 from weirant.paper.frame import fit
 from weirant.paper.looks import HEADING_SIZE, LARGE_SIZE
 from weirant.ui.theme import THEME
 
 LARGE = 1.2
+HEAD, LEAST = 2.2, 3.0  # text heights that the name takes, and that a picture needs to be one
 _GROUND: tuple[Shape, ...] = (Area(box(0, -3, 10, 0), "soil"), Area(box(0, -3, 10, -2.2), "hard layer"))
 _SURFACE = Stroke(((0, 0), (10, 0)), "ground")
 
@@ -46,6 +47,7 @@ class StartTile(QPushButton):
         self.beginning = beginning
         self.setCheckable(True)
         self.setAccessibleName(f"{beginning.words}: {beginning.hint}")
+        self.setToolTip(beginning.hint)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
@@ -62,7 +64,13 @@ class StartTile(QPushButton):
         painter.setPen(QPen(ink.colour("ink" if strong else "edge"), 3 if self.isChecked() else 1.5))
         painter.setBrush(ink.colour("field"))
         painter.drawRoundedRect(whole, 5, 5)
-        picture = QRectF(whole.left() + 10, whole.top() + 10, whole.width() - 20, _high() * text)
+        painter.setFont(ink.font(LARGE_SIZE))
+        told, wide = self.beginning.hint, whole.width() - 28
+        hint = max(painter.boundingRect(QRectF(0, 0, wide, 1000), Qt.TextFlag.TextWordWrap, beside.hint).height() for beside in BEGINNINGS)  # the pictures are of one size
+        under = HEAD * text + hint + 0.5 * text
+        if whole.height() - under < LEAST * text:  # little room: the picture and its name say most
+            told, under = "", HEAD * text
+        picture = QRectF(whole.left() + 10, whole.top() + 10, whole.width() - 20, min(_high() * text, whole.height() - 10 - under))
         painter.save()
         painter.setClipRect(picture)
         drawing = _sketch(self.beginning.key)
@@ -70,9 +78,10 @@ class StartTile(QPushButton):
         painter.restore()
         painter.setPen(ink.colour("ink"))
         painter.setFont(ink.font(HEADING_SIZE, True))
+        if (asked := painter.fontMetrics().horizontalAdvance(self.beginning.words)) > wide:
+            painter.setFont(ink.font(HEADING_SIZE * wide / asked, True))
         painter.drawText(QPointF(whole.left() + 14, picture.bottom() + 1.7 * text), self.beginning.words)
         painter.setFont(ink.font(LARGE_SIZE))
         painter.setPen(ink.colour("muted"))
-        rest = QRectF(whole.left() + 14, picture.bottom() + 2.2 * text, whole.width() - 28, 4 * text)
-        painter.drawText(rest, Qt.TextFlag.TextWordWrap, self.beginning.hint)
+        painter.drawText(QRectF(whole.left() + 14, picture.bottom() + HEAD * text, wide, hint), Qt.TextFlag.TextWordWrap, told)
         painter.end()

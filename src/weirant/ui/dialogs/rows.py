@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from weirant.language import tr
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
-from weirant.ui.rhythm import Dialog
+from weirant.ui.rhythm import Dialog, room_for
 from weirant.ui.theme import THEME
 
 
@@ -83,15 +82,8 @@ class RowsDialog(Dialog):
             self._changed_meanwhile = False
             self.follow()
 
-    def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
-        screen = self.screen()
-        if screen is not None:  # no larger than it: the rows are moved to and fro
-            self.resize(self.size().boundedTo(screen.availableGeometry().size()))
-        super().showEvent(event)
-
     def widen(self) -> None:
         """As wide as the rows want to be, and as the screen is: with large letters they are moved to and fro."""
-        bar, screen = self._area.verticalScrollBar(), self.screen()
-        most = screen.availableGeometry().width() - round(4 * THEME.text) if screen is not None else 1200
+        bar, most = self._area.verticalScrollBar(), room_for(self).width() - round(4 * THEME.text)
         wanted = self._rows.minimumSizeHint().width() + (bar.sizeHint().width() if bar is not None else 0) + round(1.5 * THEME.text)
         self._area.setMinimumWidth(min(wanted, most))

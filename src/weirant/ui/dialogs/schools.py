@@ -52,7 +52,7 @@ class SchoolsDialog(RunRowsDialog):
         self.given, self.fault, self.entries = Assumed(), PlainLabel(""), dict[str, QLineEdit]()
         self.fault.setWordWrap(True)
         self.fault.setProperty("strong", True)
-        self.chart.setMinimumHeight(round(15 * THEME.text))
+        self.chart.setMinimumHeight(round(9 * THEME.text))  # it takes the room that there is
         column = self.layout()
         assert isinstance(column, QVBoxLayout)
         column.insertWidget(2, self.chart, 1)

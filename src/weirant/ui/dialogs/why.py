@@ -50,7 +50,8 @@ class WhyDialog(Dialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Why: {title}", title=title))
         self.told_in = (FINDINGS, titles()[finding.code]) if finding is not None else ("methods", figure.method) if figure is not None and figure.method else ("", "")
-        self.setMinimumSize(round(42 * THEME.text), round(40 * THEME.text))
+        self.setMinimumSize(round(30 * THEME.text), round(20 * THEME.text))
+        self.resize(round(42 * THEME.text), round(40 * THEME.text))
         self._page, self._system = QVBoxLayout(), System(job.units)
         self._add(title, loud=True)
         if finding is not None:
