@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from itertools import combinations
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -122,6 +123,8 @@ def test_a_dialog_in_large_letters_is_no_larger_than_a_small_screen(window, qtbo
 @pytest.mark.parametrize("asked", [False, True])
 def test_the_words_of_the_first_tiles_are_within_them(empty_window, qtbot, monkeypatch, scale, asked):
     """With large letters the last line of one was cut."""
+    monkeypatch.setattr("weirant.ui.memory.recent", lambda: [Path("first.weirant"), Path("second.weirant")])
+    empty_window.start.list_recent()
     empty_window.set_scale(scale)
     qtbot.waitUntil(empty_window.updatesEnabled)
     if asked:

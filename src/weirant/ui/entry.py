@@ -20,7 +20,7 @@ from weirant.units.display import SHARE, SLOPE, Kind, System, shown, step_si, un
 from weirant.units.parse import without_thousands
 
 
-def mark(widget: QWidget, name: str, on: bool) -> None:
+def mark(widget: QWidget, name: str, on: bool | str) -> None:
     """Set a style property and let the style sheet see it."""
     if widget.property(name) != on:
         widget.setProperty(name, on)

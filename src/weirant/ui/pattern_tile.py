@@ -23,9 +23,10 @@ class PatternTile(QPushButton):
         super().__init__()
         self.pattern = pattern
         self._drawing: Drawing | None = None
+        self.setProperty("tile", "low")  # no lower than its picture and words let it be
         self.setAccessibleName(tr("Pattern: {title}. {hint}", title=pattern.title, hint=pattern.hint))
         self.setToolTip(f"{pattern.title}: {pattern.hint}")
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
 
     @property
     def is_sketched(self) -> bool:
@@ -40,9 +41,6 @@ class PatternTile(QPushButton):
     def _show(self, drawing: Drawing) -> None:
         self._drawing = drawing
         self.update()
-
-    def minimumSizeHint(self) -> QSize:  # noqa: N802, D102
-        return QSize(round(7 * THEME.text), round(5.6 * THEME.text))
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(round(9 * THEME.text), round(7.6 * THEME.text))

@@ -27,6 +27,7 @@ from weirant.language import first_small, tr
 from weirant.library import shipped
 from weirant.ui import memory
 from weirant.ui.column import emptied
+from weirant.ui.entry import mark
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.line import Line
 from weirant.ui.pattern_tile import PatternTile
@@ -108,7 +109,7 @@ class StartPage(QFrame):
             button.setToolTip(plain_tip(str(path)))
             button.clicked.connect(partial(self.recent_wanted.emit, path))
             row.addWidget(button)
-        self._recent.setVisible(bool(paths))
+        self._recent.setVisible(bool(paths) and not self._form.isVisibleTo(self))
 
     def begin_anew(self, open_still: str | None) -> None:
         """Ask from the beginning; a job that is still open is offered to go back to."""
@@ -235,6 +236,9 @@ class StartPage(QFrame):
         """Show the six questions in the place of the patterns, or the other way round."""
         self._form.setVisible(wanted)
         self.patterns.setVisible(not wanted)
+        self._recent.setVisible(not wanted and bool(memory.recent()))
+        for tile in self.tiles:
+            mark(tile, "tile", "name" if wanted else "high")  # the questions need the room first
 
     def _begin(self, beginning: Beginning) -> None:
         self._beginning = beginning

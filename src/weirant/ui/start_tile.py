@@ -13,7 +13,7 @@ from weirant.paper.looks import HEADING_SIZE, LARGE_SIZE
 from weirant.ui.theme import THEME
 
 LARGE = 1.2
-HEAD, LEAST = 2.2, 3.0  # text heights that the name takes, and that a picture needs to be one
+HEAD, LEAST, SEEN = 2.2, 3.0, 1.5  # text heights that the name takes, that a picture wants, and under which it is none
 _GROUND: tuple[Shape, ...] = (Area(box(0, -3, 10, 0), "soil"), Area(box(0, -3, 10, -2.2), "hard layer"))
 _SURFACE = Stroke(((0, 0), (10, 0)), "ground")
 
@@ -46,15 +46,13 @@ class StartTile(QPushButton):
         super().__init__()
         self.beginning = beginning
         self.setCheckable(True)
+        self.setProperty("tile", "high")  # no lower than its picture and words let it be
         self.setAccessibleName(f"{beginning.words}: {beginning.hint}")
         self.setToolTip(beginning.hint)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(round(15 * THEME.text), round((_high() + 7.1) * THEME.text))
-
-    def minimumSizeHint(self) -> QSize:  # noqa: N802, D102
-        return self.sizeHint()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
         painter, ink, text = QPainter(self), THEME.ink, THEME.text
@@ -71,16 +69,17 @@ class StartTile(QPushButton):
         if whole.height() - under < LEAST * text:  # little room: the picture and its name say most
             told, under = "", HEAD * text
         picture = QRectF(whole.left() + 10, whole.top() + 10, whole.width() - 20, min(_high() * text, whole.height() - 10 - under))
-        painter.save()
-        painter.setClipRect(picture)
-        drawing = _sketch(self.beginning.key)
-        ink.draw(painter, drawing, fit(drawing, picture))
-        painter.restore()
+        if picture.height() > SEEN * text:
+            painter.save()
+            painter.setClipRect(picture)
+            drawing = _sketch(self.beginning.key)
+            ink.draw(painter, drawing, fit(drawing, picture))
+            painter.restore()
         painter.setPen(ink.colour("ink"))
         painter.setFont(ink.font(HEADING_SIZE, True))
         if (asked := painter.fontMetrics().horizontalAdvance(self.beginning.words)) > wide:
             painter.setFont(ink.font(HEADING_SIZE * wide / asked, True))
-        painter.drawText(QPointF(whole.left() + 14, picture.bottom() + 1.7 * text), self.beginning.words)
+        painter.drawText(QPointF(whole.left() + 14, min(picture.bottom() + 1.7 * text, whole.bottom() - 0.6 * text)), self.beginning.words)
         painter.setFont(ink.font(LARGE_SIZE))
         painter.setPen(ink.colour("muted"))
         painter.drawText(QRectF(whole.left() + 14, picture.bottom() + HEAD * text, wide, hint), Qt.TextFlag.TextWordWrap, told)

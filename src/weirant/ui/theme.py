@@ -117,6 +117,9 @@ class Theme:
         QCheckBox::indicator:checked {{ background: {p.accent}; image: url("{_icon(f"tick-{p.name}.svg")}"); }}
         QCheckBox::indicator:focus {{ border-color: {p.accent}; }}
         QPushButton {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 4px; padding: 3px 11px; min-height: {row - 8}px; }}
+        QPushButton[tile="high"] {{ min-height: {round(10.1 * em)}px; }}
+        QPushButton[tile="name"] {{ min-height: {round(2.0 * em)}px; }}
+        QPushButton[tile="low"] {{ min-height: {round(4.6 * em)}px; }}
         QPushButton:hover {{ border-color: {p.accent}; }}
         QPushButton:focus {{ border: 2px solid {p.accent}; padding: 2px 10px; }}
         QPushButton:disabled {{ color: {p.muted}; }}
