@@ -49,7 +49,7 @@ class WhyDialog(Dialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Why: {title}", title=title))
-        self.told_in = (FINDINGS, titles()[finding.code]) if finding is not None else ("methods", figure.method) if figure is not None and figure.method else ("", "")
+        self._of = finding, figure
         self.setMinimumSize(round(30 * THEME.text), round(20 * THEME.text))
         self.resize(round(42 * THEME.text), round(40 * THEME.text))
         self._page, self._system = QVBoxLayout(), System(job.units)
@@ -86,6 +86,14 @@ class WhyDialog(Dialog):
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         outer.addWidget(buttons)
+
+    @property
+    def told_in(self) -> tuple[str, str]:  # type: ignore[override]
+        """Where the handbook tells of it, looked up when it is asked."""
+        finding, figure = self._of
+        if finding is not None:
+            return FINDINGS, titles()[finding.code]
+        return ("methods", figure.method) if figure is not None and figure.method else ("", "")
 
     def _add(self, text: str, loud: bool = False, quiet: bool = False, strong: bool = False) -> None:
         label = PlainLabel(text)
