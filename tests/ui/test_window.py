@@ -26,7 +26,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ui.keys import staged, turn_wheel, type_in
+from ui.keys import settle, staged, turn_wheel, type_in
+from weirant.design.patterns import PATTERNS
 from weirant.design.sheets import crew_cut_sheet
 from weirant.formats import job_file
 from weirant.formats.recovery import find_recoverable, recovery_folder
@@ -34,6 +35,7 @@ from weirant.ground.inverts import laid_through
 from weirant.ground.network import laid_run
 from weirant.job.faults import faults
 from weirant.job.paths import value_at, with_value
+from weirant.outcome.commands import Instead, Offer
 from weirant.outcome.finding import State
 from weirant.paper.cut_sheet import cut_sheet_pdf
 from weirant.paper.owner_sheet import owner_sheet_pdf
@@ -44,6 +46,7 @@ from weirant.ui.dialogs.settings import SettingsDialog
 from weirant.ui.dialogs.why import WhyDialog
 from weirant.ui.document import AT_HAND
 from weirant.ui.entry import QuantityEdit, WordChoice
+from weirant.ui.findings.panel import HoldsRow
 from weirant.ui.steps.card import Labelled
 from weirant.ui.steps.catalogue import STEPS
 from weirant.ui.theme import THEME
@@ -439,6 +442,23 @@ def test_steps_say_what_they_lack(window):
         and words["soil"][0] == "holds"
     )
     assert "Step 5, Lay the line: 1 fails" in window.sheet.rail.buttons[4].accessibleName()
+
+
+def test_why_is_asked_of_what_is_found_now(window, qtbot):
+    """Right after another job is looked at, what stands in the column is still of the one before."""
+    panel, document, told = window.sheet.findings, window.document, []
+    document.refused.connect(told.append)
+    panel.holds_button.click()
+    settle(window, qtbot)
+    gone = next(row for row in panel.findChildren(HoldsRow) if row.isVisible() and row.finding.code == "crossings")
+    stays = next(row for row in panel.findChildren(HoldsRow) if row.isVisible() and row.finding.code == "slope")
+    document.try_fix(Offer("as another", Instead(PATTERNS["nearly-level"].job())))
+    gone.click()
+    assert told == ["This is found no more"] and window.findChild(WhyDialog) is None
+    document.put_back()
+    stays.click()
+    assert window.findChild(WhyDialog) is not None
+    window.findChild(WhyDialog).reject()
 
 
 def test_why_shows_formula_source_and_leaning(window, qtbot):

@@ -155,5 +155,6 @@ class OrderPage(ColumnPage):
 
     def _why(self, index: int) -> None:
         takeoff = self.document.outcome.takeoff
-        if takeoff is not None:
-            self.why.emit(takeoff.rows()[index])
+        rows = takeoff.rows() if takeoff is not None else ()
+        if index < len(rows):  # the page may show those of the job before
+            self.why.emit(rows[index])

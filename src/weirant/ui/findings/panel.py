@@ -235,15 +235,23 @@ class FindingsPanel(QFrame):
     def _grow(self, cards: int, rows: int) -> None:
         while len(self._cards) < cards:
             card = FindingCard(self.document)
-            card.why.connect(self.why)
+            card.why.connect(self._ask_why)
             card.pressed.connect(partial(self._pressed, card))
             self._layout.insertWidget(len(self._cards), card)
             self._cards.append(card)
         while len(self._rows) < rows:
             row = HoldsRow()
-            row.clicked.connect(lambda _, r=row: self.why.emit(r.finding))
+            row.clicked.connect(lambda _, r=row: self._ask_why(r.finding))
             self._layout.insertWidget(self._layout.count() - 1, row)
             self._rows.append(row)
+
+    def _ask_why(self, finding: Finding) -> None:
+        """Ask of what is found now: what stands here may be of the job before."""
+        now = next((found for found in self.document.outcome.told if _of(found) == _of(finding)), None)
+        if now is not None:
+            self.why.emit(now)
+        else:
+            self.document.refused.emit(tr("This is found no more"))
 
     def _pressed(self, card: FindingCard) -> None:
         if card.finding is not None:
