@@ -444,6 +444,16 @@ def test_steps_say_what_they_lack(window):
     assert "Step 5, Lay the line: 1 fails" in window.sheet.rail.buttons[4].accessibleName()
 
 
+def test_what_is_asked_next_can_be_pressed_before_it_is_said(empty_window, qtbot):
+    empty_window.open_demo()
+    button = empty_window.sheet.findings.next_button
+    assert bool(button.isVisibleTo(empty_window.sheet)) == bool(button.text())
+    button.click()
+    assert empty_window.sheet.step.key == "order"
+    settle(empty_window, qtbot)
+    assert button.isVisible() and button.text() == "Next: ask before you dig"
+
+
 def test_why_is_asked_of_what_is_found_now(window, qtbot):
     """Right after another job is looked at, what stands in the column is still of the one before."""
     panel, document, told = window.sheet.findings, window.document, []

@@ -115,7 +115,6 @@ class FindingsPanel(QFrame):
         self.setObjectName("panel")
         self.is_narrow = False
         self._open: Identity | None = None
-        self._asks = ""
         self._holds_shown = self._lacks = False
         self._cards: list[FindingCard] = []
         self._rows: list[HoldsRow] = []
@@ -126,7 +125,8 @@ class FindingsPanel(QFrame):
         self.narrow_button.setAccessibleName(tr("Narrow the findings to their marks"))
         self.narrow_button.setToolTip(plain_tip(tr("Narrow the findings to their marks  (F9)")))
         self.narrow_button.clicked.connect(lambda: self.narrow(True))
-        self.next_button.clicked.connect(lambda: self.step_wanted.emit(self._asks))
+        self.next_button.clicked.connect(self._go_next)
+        self.next_button.hide()  # until there is something to say
         self.holds_button.clicked.connect(self._turn_holds)
         for button in (self.narrow_button, self.holds_button):
             button.setProperty("link", True)
@@ -208,7 +208,7 @@ class FindingsPanel(QFrame):
         full = [f for f in findings if f.state != State.HOLDS]
         brief = [f for f in findings if f.state == State.HOLDS]
         self.summary.setText(summary(findings))
-        self._asks, words = asked_next(outcome)
+        _, words = asked_next(outcome)
         self.next_button.setVisible(bool(words))
         self.next_button.say(tr("Next: {words}", words=words))
         rows = len(brief) if self._holds_shown else 0
@@ -244,6 +244,12 @@ class FindingsPanel(QFrame):
             row.clicked.connect(lambda _, r=row: self._ask_why(r.finding))
             self._layout.insertWidget(self._layout.count() - 1, row)
             self._rows.append(row)
+
+    def _go_next(self) -> None:
+        """To the step that is asked for now."""
+        step, _ = asked_next(self.document.outcome)
+        if step:
+            self.step_wanted.emit(step)
 
     def _ask_why(self, finding: Finding) -> None:
         """Ask of what is found now: what stands here may be of the job before."""
