@@ -248,6 +248,14 @@ def test_entries_of_what_only_a_fix_on_trial_has_are_shown(window):
     assert window.document.path_of("outlet.kind") == "nodes.n1.outlet.kind"
 
 
+def test_what_the_fix_on_trial_lacks_is_typed_into_the_job(window):
+    """An entry that stays, as in a dialog, fell over it."""
+    document = window.document
+    entry = QuantityEdit(document, "runs.r4.slope")
+    document.try_fix(Offer("As another job", Instead(PATTERNS["curtain"].job())))
+    assert not leads_somewhere(document.shown_job, entry.path) and entry.take("2") == "" and document.job.runs[3].slope == pytest.approx(0.02)
+
+
 @pytest.mark.parametrize("other", [PATTERNS["ring"].job, roofs_job])
 def test_what_stands_only_in_the_fix_on_trial_is_not_changed_but_told(window, other):
     """Every choice and entry of every card over a fix that has runs, sections or a pump of its own: what it alone has is refused, and shown as it was."""

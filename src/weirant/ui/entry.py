@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from weirant.errors import InputError
-from weirant.job.paths import field_at, label_at, spec_at, value_at
+from weirant.job.paths import field_at, label_at, leads_somewhere, spec_at, value_at
 from weirant.language import here, regrouped, tr
 from weirant.ui.document import GONE, Document
 from weirant.ui.line import Line
@@ -115,8 +115,9 @@ class QuantityEdit(TypedEdit):
 
     @property
     def kind(self) -> Kind:
-        """What the number is."""
-        return spec_at(self.document.shown_job, self.path).kind
+        """What the number is; with a fix on trial the job that is shown may lack it."""
+        job = self.document.job
+        return spec_at(job if leads_somewhere(job, self.path) else self.document.shown_job, self.path).kind
 
     def show_value(self) -> None:  # noqa: D102
         try:
