@@ -759,3 +759,13 @@ def test_what_would_be_with_its_exit_plugged_is_told_for_the_run_in_hand_by_a_ke
     plan, node = staged(window, "plan"), next(n for n in before.nodes if n.id == "n9")
     offered = dict(plan.offered_at(plan.frame.to_paper((node.x, node.y))))
     assert "If this exit were plugged …" in offered and "If this exit were plugged …" not in dict(plan.offered_at(plan.frame.to_paper((node.x + 9, node.y + 9))))
+
+
+def test_a_plan_that_has_no_room_yet_is_turned_and_shoved_all_the_same(window, qtbot, plan):
+    plan.setMinimumSize(0, 0)
+    plan.resize(300, 0)
+    turn_wheel(plan, (10, 0))
+    assert plan._still is None
+    plan.resize(300, 200)
+    turn_wheel(plan, (10, 10))
+    assert plan._still is not None

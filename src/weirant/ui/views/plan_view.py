@@ -303,7 +303,7 @@ class PlanView(Canvas):
 
     def _hold_still(self) -> None:
         """Keep a picture of the plan to move and scale while the wheel turns or the plan is drawn along."""
-        if self._still is None:
+        if self._still is None and not self.rect().isEmpty():
             ratio = self.devicePixelRatioF()
             picture = QPixmap(round((1 + 2 * MARGIN) * self.width() * ratio), round((1 + 2 * MARGIN) * self.height() * ratio))
             picture.setDevicePixelRatio(ratio)
