@@ -23,6 +23,7 @@ from weirant.ui.entry import QuantityEdit, WordChoice
 from weirant.ui.formulae_page import BandBar
 from weirant.ui.steps.entries import TextEdit
 from weirant.ui.steps.place_fields import PlaceChoice
+from weirant.ui.steps.run_fields import FittingChoice, RunNameEdit
 from weirant.ui.try_button import TryButton
 from weirant.ui.work import Newest
 from weirant.units.display import System
@@ -277,7 +278,12 @@ def test_what_stands_only_in_the_fix_on_trial_is_not_changed_but_told(window, ot
                     assert refused[before:] == ["This stands only in the fix on trial; keep that first"]
                 else:
                     assert "only in the fix on trial" in entry.take("4")
-    for act in (window.lay_beside, window.part_run, window.turn_run, window.drill, window.sheet.plan_page.plan.take_out):
+    name, fitting = RunNameEdit(document), FittingChoice(document)
+    assert "only in the fix on trial" in name.take("Another")
+    for act in (window.lay_beside, window.part_run, window.turn_run, window.drill, window.sheet.plan_page.plan.take_out, lambda: fitting.activated.emit(1),
+                window.sheet.card.grade.hold_here, lambda: FittingsDialog(document, window).take_out("r3", document.outcome.run("r3").run.nodes[0][0].id)):  # fmt: skip
+        before = len(refused)
         act()
+        assert len(refused) == before + 1
         assert "only in the fix on trial" in refused.pop(), act
     assert len(refused) > 5 and document.trial is not None and not document.stack.canUndo()

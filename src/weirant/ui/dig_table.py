@@ -141,7 +141,7 @@ class DigModel(QAbstractTableModel):
         self.unread.forget(self._cell(line))
         self.dataChanged.emit(index, index)
         if not text:
-            return document.change(without_reading(document.job, document.run, line.station), tr("Reading at {where} taken out", where=where))
+            return document.edit(lambda job: without_reading(job, document.run, line.station), tr("Reading at {where} taken out", where=where))
         if text == self._text(line, self._built.get(round(line.station, 3)), BUILT):
             return True
         try:
@@ -157,7 +157,7 @@ class DigModel(QAbstractTableModel):
             self.unread.keep(self._cell(line), text, str(fault))
             return False
         level = instrument_height(document.settled) - rod + (line.invert - line.trench_bottom)
-        done = document.change(with_reading(document.job, document.run, line.station, level), tr("As built at {where}: rod {text}", where=where, text=text))
+        done = document.edit(lambda job: with_reading(job, document.run, line.station, level), tr("As built at {where}: rod {text}", where=where, text=text))
         if done:
             self.read.emit(line.station, level)
         return done

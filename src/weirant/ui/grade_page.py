@@ -229,10 +229,10 @@ class GradePage(ColumnPage):
         document = self.document
         station = round(document.station, 4)
         level = float(invert_at(document.in_hand.run, np.array(station)))
-        document.change(hold(document.job, document.run, station, level), tr("Invert held at {station}", station=shown(station, STATION, document.system)), may_come=True)
+        document.edit(lambda job: hold(job, document.run, station, level), tr("Invert held at {station}", station=shown(station, STATION, document.system)), may_come=True)
 
     def _release(self, station: float) -> None:
-        self.document.change(release(self.document.job, self.document.run, station), tr("Held invert let go"), may_come=True)
+        self.document.edit(lambda job: release(job, self.document.run, station), tr("Held invert let go"), may_come=True)
 
     def _crossing_row(self, run: str, thing: str, name: str, station: float) -> QWidget:
         ways = (BEST, OVER, UNDER)

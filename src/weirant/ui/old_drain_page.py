@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -166,14 +167,14 @@ class OldDrainPage(ColumnPage):
         self.document.change(job, tr("An old drain was opened"), may_come=True)
 
     def _take_out(self, identity: str) -> None:
-        self.document.change(without_old_drain(self.document.job, identity), tr("Old drain taken out"), may_come=True)
+        self.document.edit(lambda job: without_old_drain(job, identity), tr("Old drain taken out"), may_come=True)
 
     def _answer(self, key: str) -> None:
         drain = self.drain
         if drain is not None:
             answer = self.choices[key].code()
             text = next(q.text for q in questions() if q.key == key)
-            self.document.change(old_drain_answered(self.document.job, drain.id, key, answer), f"{text.rstrip('?')}: {tr(answer) if answer else NOT_ASKED}", may_come=True)
+            self.document.edit(lambda job: old_drain_answered(job, drain.id, key, answer), f"{text.rstrip('?')}: {tr(answer) if answer else NOT_ASKED}", may_come=True)
 
     def _add_picture(self, identity: str) -> None:
         path = ask_file(self, tr("A picture of the old drain"), tr("Pictures (*.jpg *.jpeg *.png *.webp)"))
@@ -185,13 +186,17 @@ class OldDrainPage(ColumnPage):
         if _read(str(path)).isNull():
             self.document.refused.emit(tr("{name} cannot be read as a picture", name=path.name))
             return
-        drain = old_drain_of(self.document.job, identity)
-        if str(path) not in drain.pictures:
-            self.document.change(with_old_drain(self.document.job, dataclasses.replace(drain, pictures=(*drain.pictures, str(path)))), tr("Picture {name}", name=path.name), may_come=True)
+        self._set_pictures(identity, lambda pictures: pictures if str(path) in pictures else (*pictures, str(path)), tr("Picture {name}", name=path.name))
 
     def _without_picture(self, identity: str, path: str) -> None:
-        drain = old_drain_of(self.document.job, identity)
-        self.document.change(with_old_drain(self.document.job, dataclasses.replace(drain, pictures=tuple(p for p in drain.pictures if p != path))), tr("Picture taken out"), may_come=True)
+        self._set_pictures(identity, lambda pictures: tuple(p for p in pictures if p != path), tr("Picture taken out"))
+
+    def _set_pictures(self, identity: str, then: Callable[[tuple[str, ...]], tuple[str, ...]], name: str) -> None:
+        def with_them(job: Job) -> Job:
+            drain = old_drain_of(job, identity)
+            return with_old_drain(job, dataclasses.replace(drain, pictures=then(drain.pictures)))
+
+        self.document.edit(with_them, name, may_come=True)
 
     def _show(self, path: str) -> None:
         image = _read(path)

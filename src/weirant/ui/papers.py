@@ -195,7 +195,7 @@ class Papers(QObject):
         except WeirantError as fault:
             self._fault(tr("The pump curve is not read"), str(fault))
             return
-        self.document.change(with_value(self.document.job, field, curve), tr("Pump curve from {path}", path=path.name), may_come=True)
+        self.document.edit(lambda job: with_value(job, field, curve), tr("Pump curve from {path}", path=path.name), may_come=True)
 
     def ask_read_gradation(self) -> None:
         """Ask for the sieve result of the layer in hand."""
@@ -210,7 +210,8 @@ class Papers(QObject):
         except WeirantError as fault:
             self._fault(tr("The sieve result is not read"), str(fault))
             return
-        self.document.change(with_value(self.document.job, self.document.path_of("layer.gradation"), points), tr("Sieve result from {path}", path=path.name), may_come=True)
+        field = self.document.path_of("layer.gradation")
+        self.document.edit(lambda job: with_value(job, field, points), tr("Sieve result from {path}", path=path.name), may_come=True)
 
     def _fault(self, title: str, text: str) -> None:
         tell(self.window, title, text)

@@ -125,6 +125,7 @@ class FittingsDialog(RowsDialog):
 
     def take_out(self, run: str, identity: str) -> None:
         """Take what is set at a node out; the node stays where something else needs it."""
-        job = self.document.job
-        node = next(n for n in job.nodes if n.id == identity)
-        self.document.change(taken_out_at(job, run, node=identity), tr("{kind} taken out", kind=tr(node.kind)), may_come=True)
+        def kind(_: Job) -> str:
+            return tr("{kind} taken out", kind=tr(next(n for n in self.document.job.nodes if n.id == identity).kind))
+
+        self.document.edit(lambda job: taken_out_at(job, run, node=identity), kind, may_come=True)

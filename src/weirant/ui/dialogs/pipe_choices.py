@@ -73,7 +73,7 @@ class PipeChoicesDialog(RunRowsDialog):
 
     def take(self, choice: PipeOption) -> None:
         """Make it the run's own."""
-        self.document.change(with_choice(self.document.job, self.run, choice.pipe.key, choice.count), tr("Pipes: {count} × {pipe}", count=choice.count, pipe=choice.pipe.name), may_come=True)
+        self.document.edit(lambda job: with_choice(job, self.run, choice.pipe.key, choice.count), tr("Pipes: {count} × {pipe}", count=choice.count, pipe=choice.pipe.name), may_come=True)
 
 
 def _worked_out(outcome: Outcome, found: RunOutcome, prices: PriceList) -> Answer:

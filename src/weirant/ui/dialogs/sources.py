@@ -178,5 +178,5 @@ class SourcesDialog(RowsDialog):
 
     def take_out(self, source: str) -> None:
         """Take a source out; undo brings it back."""
-        name = next(s.name for s in self.document.job.sources if s.id == source)
-        self.document.change(without_source(self.document.job, source), tr("{name} taken out", name=name), may_come=True)
+        name = next((s.name for s in self.document.shown_job.sources if s.id == source), "")
+        self.document.edit(lambda job: without_source(job, source), tr("{name} taken out", name=name), may_come=True)

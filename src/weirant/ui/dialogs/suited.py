@@ -8,6 +8,7 @@ from functools import partial
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from weirant.design.suited import CLOTH, SAND, STONE, Suited, Suits, suited
+from weirant.job import Job
 from weirant.job.paths import with_value
 from weirant.job.section import IN_SAND
 from weirant.language import capital, tr
@@ -78,7 +79,8 @@ class SuitedDialog(RunRowsDialog):
 
     def _take(self, path: str, field: str, product: Suited, _: bool = False) -> None:
         """The product in the section here; sand lies round the stone then."""
-        job = with_value(self.document.job, f"{path}.{field}", product.key)
-        if field == FIELDS[SAND]:
-            job = with_value(job, f"{path}.wrap", IN_SAND)
-        self.document.change(job, tr("Take {name}", name=product.name), may_come=True)
+        def with_it(job: Job) -> Job:
+            taken = with_value(job, f"{path}.{field}", product.key)
+            return with_value(taken, f"{path}.wrap", IN_SAND) if field == FIELDS[SAND] else taken
+
+        self.document.edit(with_it, tr("Take {name}", name=product.name), may_come=True)

@@ -156,7 +156,7 @@ class TestReadingsModel(QAbstractTableModel):
         return True
 
     def _edit(self, row: int, reading: WaterReading | None, name: str) -> bool:
-        return self.document.change(with_reading(self.document.job, self.hole, self.number, row, reading), name)
+        return self.document.edit(lambda job: with_reading(job, self.hole, self.number, row, reading), name)
 
 
 class TestReadingsTable(StayingTable):

@@ -9,7 +9,7 @@ from weirant.errors import InputError
 from weirant.ground.joining import detach, join
 from weirant.ground.network import laid_run
 from weirant.job import Job
-from weirant.job.geometry import run_of
+from weirant.job.geometry import has_run, run_of
 from weirant.job.network import FITTINGS
 from weirant.language import tr
 from weirant.ui.document import Document
@@ -40,6 +40,8 @@ class RunNameEdit(TypedEdit):
 
     def take(self, text: str) -> str:  # noqa: D102
         old = self.document.in_hand.run.name
+        if not has_run(self.document.job, self.document.run):
+            return tr("stands only in the fix on trial; keep that first")
         try:
             job = rename_run(self.document.job, self.document.run, text)
         except InputError as fault:
@@ -93,6 +95,6 @@ class FittingChoice(StillBox):
         document, station = self.document, round(self.document.station, 4)
         if 1 <= index <= len(FITTINGS):
             kind = FITTINGS[index - 1]
-            document.change(set_at_station(document.job, document.run, station, kind), tr("{kind} set", kind=tr(kind)), may_come=True)
+            document.edit(lambda job: set_at_station(job, document.run, station, kind), tr("{kind} set", kind=tr(kind)), may_come=True)
         elif index > len(FITTINGS):
-            document.change(taken_out_at(document.job, document.run, station), tr("Fitting taken out"), may_come=True)
+            document.edit(lambda job: taken_out_at(job, document.run, station), tr("Fitting taken out"), may_come=True)

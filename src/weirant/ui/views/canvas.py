@@ -452,7 +452,7 @@ class Canvas(QWidget):
         """A handle was pressed and not moved: what it does then, if anything."""
         if handle.press is None:
             return False
-        self.document.change(handle.press(self.document.job), handle.label.partition(";")[0], may_come=True)
+        self.document.edit(handle.press, handle.label.partition(";")[0], may_come=True)
         return True
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802, D102

@@ -150,7 +150,7 @@ class PlanView(Canvas):
         document = self.document
         found = run_near(document.job, at, PICK / self.frame.scale_x)
         if found is not None and found[0] == document.run:
-            document.change(with_corner(document.job, *found), tr("Corner put into {run}", run=document.in_hand.run.name), may_come=True)
+            document.edit(lambda job: with_corner(job, *found), tr("Corner put into {run}", run=document.in_hand.run.name), may_come=True)
 
     def _chosen_corner(self) -> int:
         """Number of the corner of the run in hand that is taken hold of; −1 for none."""
