@@ -270,7 +270,7 @@ class Sheet(QWidget):
     def next_view(self) -> None:
         """Set the next view of the step on the stage."""
         views = self.step.views
-        self.show_view(views[(views.index(self.view) + 1) % len(views)])
+        self.show_view(views[(views.index(self.view) + 1) % len(views) if self.view in views else 0])
 
     def _storm_loaded(self) -> None:
         if self.view in LOADED:
