@@ -90,7 +90,8 @@ def test_search_runs_what_is_found_and_tells_of_methods(window, qtbot):
     query, listed = dialog.findChild(QLineEdit), dialog.findChild(QListWidget)
     QTest.keyClicks(query, "switch units")
     QTest.keyClick(query, Qt.Key.Key_Return)
-    assert not dialog.isVisible() and window.document.job.units == "metric"
+    assert not dialog.isVisible()
+    qtbot.waitUntil(lambda: window.document.job.units == "metric")
 
 
 def test_the_film_is_run_and_stopped_by_keys(window, qtbot):

@@ -13,7 +13,7 @@ from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, QTimer
 from PyQt6.QtGui import QHelpEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLabel, QMessageBox, QTableView, QWidget
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLabel, QLineEdit, QMessageBox, QTableView, QWidget
 
 from ui.keys import press, type_line
 from weirant.design.first_job import BEGINNINGS, Answers, first_job
@@ -22,6 +22,7 @@ from weirant.formats.open_mark import mark_of
 from weirant.formats.recovery import find_recoverable, recovery_folder, state_folder
 from weirant.job.paths import with_value
 from weirant.ui import rest, turn, work
+from weirant.ui.dialogs.actions import ActionSearch
 from weirant.ui.mishaps import Mishaps
 from weirant.ui.opening import DIALOGS
 from weirant.ui.plain_text import plain_tip
@@ -172,6 +173,17 @@ def test_tab_leaves_every_table(window, qtbot, step, back):
         press(Qt.Key.Key_Backtab if back else Qt.Key.Key_Tab)
         focus = QApplication.focusWidget()
         assert focus is not None and focus is not table and not table.isAncestorOf(focus), (step, opened)
+
+
+def test_what_the_search_runs_may_ask_before_it(window, qtbot):
+    """The question's own loop swept the search away while its key was under way, and the program with it."""
+    window.document.set_value("sections.s1.width", 0.5)
+    asked = answer(qtbot, "Discard")
+    window.search()
+    query = window.findChild(ActionSearch).findChild(QLineEdit)
+    QTest.keyClicks(query, "new job")
+    QTest.keyClick(query, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: bool(asked) and window.document.is_empty)
 
 
 def test_discard_discards_and_escape_goes_back(window, qtbot, tmp_path, monkeypatch):

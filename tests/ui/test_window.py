@@ -493,12 +493,12 @@ def test_why_shows_formula_source_and_leaning(window, qtbot):
     window.why(window.document.outcome.takeoff.dug)
 
 
-def test_all_actions_can_be_searched_and_run(window):
+def test_all_actions_can_be_searched_and_run(window, qtbot):
     window.search()
     dialog = window.findChild(ActionSearch)
     QTest.keyClicks(dialog._query, "switch un")
     QTest.keyClick(dialog._query, Qt.Key.Key_Return)
-    assert window.document.job.units == "metric"
+    qtbot.waitUntil(lambda: window.document.job.units == "metric")
     window.search()
     dialog = window.findChildren(ActionSearch)[-1]
     QTest.keyClicks(dialog._query, "hooghoudt-spacing")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QKeyEvent
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -69,7 +69,7 @@ class ActionSearch(Dialog):
         action = item.data(Qt.ItemDataRole.UserRole) if item is not None and not item.isHidden() else None
         if isinstance(action, QAction):
             self.accept()
-            action.trigger()
+            QTimer.singleShot(0, action.trigger)  # one that asks something would have the search go while its own key is under way
         elif action is not None:
             signal, key = action
             self.accept()
