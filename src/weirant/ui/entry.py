@@ -12,7 +12,7 @@ from weirant.errors import InputError
 from weirant.job.paths import field_at, label_at, leads_somewhere, spec_at, value_at
 from weirant.language import here, regrouped, tr
 from weirant.ui.document import GONE, Document
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import plain_tip
 from weirant.ui.still_box import StillBox
 from weirant.units import parse
@@ -42,7 +42,7 @@ def undid_in_the_job(editor: QLineEdit, event: QKeyEvent) -> bool:
     return False
 
 
-class TypedEdit(Line):
+class TypedEdit(EntryLine):
     """A line that keeps what was typed in sight until it can be understood; Escape brings the old value back."""
 
     finished = pyqtSignal()

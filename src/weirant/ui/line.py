@@ -12,7 +12,7 @@ def is_command(event: QKeyEvent) -> bool:
     return event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier in (Qt.KeyboardModifier.AltModifier, Qt.KeyboardModifier.AltModifier | Qt.KeyboardModifier.ShiftModifier)
 
 
-class Line(QLineEdit):
+class EntryLine(QLineEdit):
     """Leaves commands to others."""
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802, D102

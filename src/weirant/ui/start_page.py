@@ -29,7 +29,7 @@ from weirant.ui import memory
 from weirant.ui.column import emptied
 from weirant.ui.entry import mark
 from weirant.ui.flow_layout import FlowLayout
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.pattern_tile import PatternTile
 from weirant.ui.plain_text import PlainLabel, plain_button, plain_tip
 from weirant.ui.start_tile import StartTile
@@ -200,7 +200,7 @@ class StartPage(QFrame):
             (tr("What soil is it, by feel?"), self.texture),
         ]
         for key, question, _, _ in QUESTIONS:
-            entry = Line()
+            entry = EntryLine()
             entry.setAccessibleName(question)
             entry.returnPressed.connect(partial(self._go_on, key))
             self.entries[key] = entry

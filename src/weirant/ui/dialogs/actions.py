@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 from weirant.handbook import pages
 from weirant.language import tr
 from weirant.methods.catalogue import REGISTRY
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 
@@ -26,7 +26,7 @@ class ActionSearch(Dialog):
         super().__init__(parent)
         self.setWindowTitle(tr("All actions and methods"))
         self.resize(round(44 * THEME.text), round(30 * THEME.text))
-        self._query, self._list = Line(), QListWidget()
+        self._query, self._list = EntryLine(), QListWidget()
         self._query.setPlaceholderText(tr("Type a few letters: save, slope, hooghoudt, hard layer …"))
         self._query.setAccessibleName(tr("Search"))
         self._list.setAccessibleName(tr("Actions, methods and pages"))

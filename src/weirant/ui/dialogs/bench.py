@@ -23,7 +23,7 @@ from weirant.errors import InputError
 from weirant.language import tr
 from weirant.library import shipped
 from weirant.seepage.storm import Course, simulate
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel, named
 from weirant.ui.rhythm import Dialog
 from weirant.ui.still_box import StillBox
@@ -54,7 +54,7 @@ class BenchDialog(Dialog):
         self.soil.addItems([shipped().texture(key).name for key in SOILS])
         self.soil.setCurrentIndex(list(SOILS).index(self.box.soil))
         self.holes.addItems([tr("holes {where}", where=tr(where)) for where in HOLES])
-        self.rain, self.lasts, self.deep, self.bedding = (Line() for _ in range(4))
+        self.rain, self.lasts, self.deep, self.bedding = (EntryLine() for _ in range(4))
         for edit, value, kind in ((self.rain, self.box.rain, RAIN_DEPTH), (self.deep, self.box.depth, SECTION), (self.bedding, self.box.bedding, SECTION)):
             edit.setText(shown(value, kind, system))
         self.lasts.setText(tr("60 min"))

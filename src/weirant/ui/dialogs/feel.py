@@ -22,7 +22,7 @@ from weirant.methods.usda_texture import (
     texture_by_feel,
 )
 from weirant.ui.code_box import CodeBox
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel, named
 from weirant.ui.rhythm import Dialog
 from weirant.units import parse
@@ -43,7 +43,7 @@ class FeelDialog(Dialog):
         self.setWindowTitle(tr("Texture by feel"))
         self._system, self._take = system, take
         self.answers = [CodeBox() for _ in ASKED]
-        self.down_to, self.found, self.fault = Line(), PlainLabel(), PlainLabel()
+        self.down_to, self.found, self.fault = EntryLine(), PlainLabel(), PlainLabel()
         self.found.setProperty("strong", True)
         self.fault.setProperty("bad", True)
         form = QFormLayout(self)

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 from weirant.handbook import pages, picture, search
 from weirant.language import tr
 from weirant.paper.lettering import FAMILY
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
 
@@ -71,7 +71,7 @@ class HelpDialog(Dialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Handbook"))
         self.resize(round(64 * THEME.text), round(44 * THEME.text))
-        self.query, self.list, self.page = Line(), QListWidget(), PageView()
+        self.query, self.list, self.page = EntryLine(), QListWidget(), PageView()
         self.query.setPlaceholderText(tr("Search: sock, benchmark, hard layer …"))
         self.query.setClearButtonEnabled(True)
         self.query.setAccessibleName(tr("Search the handbook"))

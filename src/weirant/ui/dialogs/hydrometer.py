@@ -12,7 +12,7 @@ from weirant.language import capital, digits_here, tr
 from weirant.methods.hydrometer import USUAL_GRAVITY
 from weirant.ui.document import Document
 from weirant.ui.entry import GONE
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel, named
 from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
@@ -35,9 +35,9 @@ class HydrometerDialog(Dialog):
         self._sieved: tuple[SievePoint, ...] = document.soil.layers[document.layer].gradation
         self.setWindowTitle(tr("Hydrometer readings"))
         self.setMinimumWidth(round(46 * THEME.text))
-        self.readings, self.told, self.fault = Line(), PlainLabel(), PlainLabel()
+        self.readings, self.told, self.fault = EntryLine(), PlainLabel(), PlainLabel()
         self.readings.setPlaceholderText(tr("1 min: 40; 2 min: 36; 5 min: 30; 15 min: 24; 1 h: 17; 4 h: 12; 24 h: 8"))
-        self.entries = {key: Line(digits_here(f"{usual:g}")) for key, (_, usual) in FIGURES.items()}
+        self.entries = {key: EntryLine(digits_here(f"{usual:g}")) for key, (_, usual) in FIGURES.items()}
         self.told.setWordWrap(True)
         self.told.setMinimumHeight(round(3.6 * THEME.text))  # of as many points as a result has
         self.fault.setWordWrap(True)

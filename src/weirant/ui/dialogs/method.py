@@ -9,7 +9,7 @@ from weirant.language import tr
 from weirant.methods.examples import EXAMPLES
 from weirant.methods.registry import Method
 from weirant.sources import citation
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog
 from weirant.ui.theme import THEME
@@ -29,7 +29,7 @@ class MethodDialog(Dialog):
         column.addWidget(_wrapped(method.formula))
         self.entries: dict[str, QLineEdit] = {}
         for key in method.keys:
-            words, entry = PlainLabel(key.replace("_", " ")), Line()
+            words, entry = PlainLabel(key.replace("_", " ")), EntryLine()
             entry.setPlaceholderText(EXAMPLES[method.name][key])
             entry.setAccessibleName(key.replace("_", " "))
             entry.returnPressed.connect(self.calculate)

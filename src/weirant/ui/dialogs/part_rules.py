@@ -22,7 +22,7 @@ from weirant.sources import citation
 from weirant.ui.dialogs.rows import RowsDialog
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit, WordChoice
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.part_rules import keep_rules
 from weirant.ui.plain_text import PlainLabel, figure_label, plain_tip
 from weirant.ui.steps.entries import TextEdit
@@ -96,7 +96,7 @@ class PartRulesDialog(RowsDialog):
     HEADS, NUMBERS = (tr("part"), tr("how many"), "", tr("for each"), tr("in this job"), tr("source"), ""), range(1, 2)
 
     def __init__(self, document: Document, parent: QWidget) -> None:
-        self.name, self.another, self.every = Line(), QPushButton(tr("Another part")), QCheckBox(tr("every rule"))
+        self.name, self.another, self.every = EntryLine(), QPushButton(tr("Another part")), QCheckBox(tr("every rule"))
         super().__init__(document, parent, TOLD, self.name, self.another, self.every)
         self.setWindowTitle(tr("How parts are counted"))
         self.resize(round(66 * THEME.text), round(39 * THEME.text))

@@ -30,7 +30,7 @@ from weirant.methods.storms import depth_in
 from weirant.ui.asking import ask_file
 from weirant.ui.code_box import CodeBox
 from weirant.ui.document import Document
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.rhythm import Dialog
 from weirant.ui.still_box import StillBox
@@ -74,7 +74,7 @@ class RainfallDialog(Dialog):
         self.shape.setAccessibleName(tr("Shape of the storm"))
         self.ask, self.read, self.make = QPushButton(tr("Ask the practice service")), QPushButton(tr("Read CSV …")), QPushButton(tr("Make this storm"))
         self.storms, self.drop = StillBox(), QPushButton(tr("Take it out"))
-        self.days = Line(rain_typed(document.job.work.rain))
+        self.days = EntryLine(rain_typed(document.job.work.rain))
         self.days.setAccessibleName(tr("days lost to rain"))
         self.days.setToolTip(plain_tip(DAYS))
         self.storms.setAccessibleName(tr("Storm of the job"))

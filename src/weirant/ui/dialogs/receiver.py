@@ -26,7 +26,7 @@ from weirant.job.site import SitePoint
 from weirant.job.survey import Shot
 from weirant.language import capital, tr
 from weirant.ui.document import Document
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog
 from weirant.ui.still_box import StillBox
@@ -54,7 +54,7 @@ class ReceiverDialog(Dialog):
         self._origin: FlatPlan | None = None
         self.ports, self.speed, self.count = StillBox(), StillBox(), QSpinBox()
         self.connect_button, self.take = QPushButton(tr("Connect")), QPushButton(tr("Take a shot"))
-        self.name, self.code = Line("S1"), Line()
+        self.name, self.code = EntryLine("S1"), EntryLine()
         self.now, self.last = PlainLabel("–"), PlainLabel()
         self.state = PlainLabel(tr("Not connected. With a rover, stand first on the spot from which the plan is reckoned (0 east, 0 north)."))
         self.bar = QProgressBar()

@@ -18,7 +18,7 @@ from weirant.outcome.outcome import Outcome
 from weirant.outcome.site import RunOutcome
 from weirant.ui.dialogs.run_rows import RunRowsDialog
 from weirant.ui.document import Document
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
@@ -66,7 +66,7 @@ class SchoolsDialog(RunRowsDialog):
         grid.setHorizontalSpacing(round(0.6 * THEME.text))
         grid.addWidget(PlainLabel(tr("What is assumed; type other figures over it:")), 0, 0, 1, 4)
         for number, (key, words) in enumerate(ASSUMED.items(), 2):
-            label, entry = PlainLabel(words), Line(digits_here(f"{getattr(self.given, key):g}"))
+            label, entry = PlainLabel(words), EntryLine(digits_here(f"{getattr(self.given, key):g}"))
             label.setProperty("quiet", True)
             label.setWordWrap(True)
             entry.setAccessibleName(words)

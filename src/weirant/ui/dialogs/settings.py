@@ -10,7 +10,7 @@ from weirant.language import TONGUES, tr
 from weirant.language.choice import SETTING
 from weirant.ui import memory
 from weirant.ui.code_box import CodeBox
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.look import LOOKS, SCALES, chosen_look
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog
@@ -27,7 +27,7 @@ class SettingsDialog(Dialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Settings"))
         self._apply_look = apply_look
-        self.look, self.letters, self.language, self.contractor = StillBox(), StillBox(), CodeBox(), Line(memory.words(memory.CONTRACTOR))
+        self.look, self.letters, self.language, self.contractor = StillBox(), StillBox(), CodeBox(), EntryLine(memory.words(memory.CONTRACTOR))
         self.language.addItem(tr("as the desktop is"), "")
         for tongue in TONGUES.values():
             if not tongue.is_mock:

@@ -33,7 +33,7 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.holes.log_text import log_text, read_log
 from weirant.ui.holes.readings_table import TestReadingsTable
 from weirant.ui.holes.stopwatch import Stopwatch
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.prompt_button import PromptButton
 from weirant.ui.steps.entries import entry_for
@@ -61,7 +61,7 @@ class HolesPage(QScrollArea):
         for choice, name in ((self.holes, tr("Test hole")), (self.tests, tr("Test in the hole")), (self.kind, tr("Kind of test"))):
             choice.setAccessibleName(name)
         self.kind.add_codes(TESTS)
-        self.log, self.readings = Line(), Picture(tr("Readings of the test, drawn"))
+        self.log, self.readings = EntryLine(), Picture(tr("Readings of the test, drawn"))
         self.log.setAccessibleName(tr("Soil log"))
         self.log.setPlaceholderText(tr("loam 10 in; silt loam 30 in spots"))
         self.column, self.table = Picture(tr("Soil log, drawn")), TestReadingsTable(document)

@@ -12,7 +12,7 @@ from weirant.job.site import KINDS
 from weirant.language import tr
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
-from weirant.ui.line import Line
+from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
@@ -30,7 +30,7 @@ HINTS = {
 }
 
 
-class CornerEdit(Line):
+class CornerEdit(EntryLine):
     """The next corner of what is drawn, typed: Enter puts it down, on an empty line ends the drawing, Escape goes back to the plan."""
 
     def __init__(self, plan: PlanView) -> None:
