@@ -41,20 +41,22 @@ from weirant.ui.formulae_page import FormulaePage  # noqa: E402
 from weirant.ui.storm.page import StormPage  # noqa: E402
 from weirant.ui.storm.through_page import ThroughPage  # noqa: E402
 from weirant.ui.theme import THEME  # noqa: E402
+from weirant.ui.turn import is_quiet  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
 from weirant.words.findings import offered  # noqa: E402
 
 ROOT = Path(__file__).resolve().parent.parent
 TARGET, HANDBOOK = ROOT / "docs" / "screenshots", ROOT / "src" / "weirant" / "handbook"
 WIDTH, COLOURS = 840, 128  # of a picture in the handbook: px, and how many
+LONGEST = 20_000  # ms
 STEPS = ("water", "levels", "map", "soil", "line", "trench", "materials", "storm", "order", "dig")
 
 
 def settle(milliseconds: int = 500) -> None:
-    """Let the window do its work."""
+    """Let the window do its work, for so long at least, and until nothing waits for its turn."""
     clock = QElapsedTimer()
     clock.start()
-    while clock.elapsed() < milliseconds:
+    while clock.elapsed() < milliseconds or (clock.elapsed() < LONGEST and not all(map(is_quiet, QApplication.topLevelWidgets()))):
         QApplication.processEvents()
 
 
