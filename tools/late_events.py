@@ -9,6 +9,7 @@ from __future__ import annotations
 import time
 from collections import defaultdict
 from collections.abc import Callable
+from typing import Any
 
 from PyQt6.QtCore import QEvent, QEventLoop, QObject, QThread, QTimer
 from PyQt6.QtWidgets import QApplication
@@ -47,7 +48,7 @@ class Watched(QApplication):
         QTimer.singleShot(0, go_on)  # within a loop that runs, or what is to be deleted would stay
         loop.exec()
 
-    def apart(self, act: Callable[[], object]) -> object:
+    def apart(self, act: Callable[[], Any]) -> Any:
         """Do something within what is timed that is none of it: a box that waits for its answer."""
         began, worked, within = time.perf_counter(), time.thread_time(), self._within
         self._within = []
@@ -108,7 +109,7 @@ class WatchedByEvent(Watched):
         QTimer.singleShot(milliseconds, loop.quit)
         loop.exec()
 
-    def apart(self, act: Callable[[], object]) -> object:
+    def apart(self, act: Callable[[], Any]) -> Any:
         """Its events count for themselves."""
         return act()
 

@@ -101,7 +101,7 @@ class Walk:
         threading.excepthook = lambda found: self._met(found.exc_value or RuntimeError("a thread ended"))
         self.watch = (WatchedByEvent if by_event else Watched)(sys.argv[:1])
         exec_box = QMessageBox.exec
-        QMessageBox.exec = lambda box: self.watch.apart(lambda: exec_box(box))  # type: ignore[method-assign]
+        QMessageBox.exec = lambda box: self.watch.apart(lambda: exec_box(box))  # type: ignore[method-assign, assignment]
         self.application = make_application()
         QSettings("weirant", "weirant").clear()
         QFileDialog.getOpenFileName = lambda *_, **__: self._some_file()  # type: ignore[method-assign]
