@@ -159,8 +159,8 @@ def _storm(window: Window) -> None:
 def _bench(window: Window, folder: Path) -> None:
     """The gravel box while it rains on it."""
     dialog = BenchDialog(window.document.system, window)
-    dialog.resize(1100, 680)
     dialog.show()
+    dialog.resize(1100, 680)  # the screen that there is none of would have it smaller
     dialog.soil.setCurrentIndex(2)
     dialog.rain.setText("4 in")
     for choice in dialog.guesses:

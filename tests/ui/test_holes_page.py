@@ -152,6 +152,16 @@ def test_another_soil_is_made_placed_typed_into_and_taken_out(page, window):
     assert len(document.job.soils) == 1 and "Take this soil out" in document.stack.undoText() and strip.findChild(WhereChoice).currentText() == "everywhere"
 
 
+def test_what_a_cell_cannot_take_goes_with_its_time(page):
+    """Readings before it come and go, and its row with them."""
+    model = page.table.readings
+    page.table.readings.mark(9000.0)
+    row = model.rowCount() - 1
+    assert not model.setData(model.index(row, 1), "deep") and model.index(row, 1).data() == "deep ?"
+    assert model.setData(model.index(0, 1), "") and model.index(row - 1, 1).data() == "deep ?" and model.index(row - 2, 1).data() != "deep ?"
+    assert model.setData(model.index(row - 1, 1), "1.5 ft") and "deep ?" not in [model.index(at, 1).data() for at in range(model.rowCount())]
+
+
 def test_what_a_hole_brought_up_becomes_a_soil_by_a_press(page, window, qtbot):
     choose(page.holes, "TH2")
     page.refresh()

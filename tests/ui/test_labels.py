@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, Q
 from ui.keys import settle, staged
 from weirant.design.patterns import PATTERNS
 from weirant.drawing.primitives import Flag
-from weirant.ui import start_tile
+from weirant.ui import rhythm, start_tile
 from weirant.ui.lines_button import LinesButton
 from weirant.ui.opening import DIALOGS
 from weirant.ui.rhythm import off_grid
@@ -117,6 +117,14 @@ def test_a_dialog_in_large_letters_is_no_larger_than_a_small_screen(window, qtbo
     assert [d.size().boundedTo(room) for d in shown] == [d.size() for d in shown] != []
     for dialog in shown:
         dialog.reject()
+
+
+@pytest.mark.parametrize(("high", "fills"), [(759, True), (800, False)])
+def test_a_first_window_that_does_not_fit_its_screen_fills_it(empty_window, monkeypatch, high, fills):
+    monkeypatch.setattr(rhythm, "room_for", lambda _: QSize(1280, high))
+    empty_window.hide()
+    rhythm.show_whole(empty_window)
+    assert empty_window.isMaximized() == fills
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.5])

@@ -19,7 +19,7 @@ from weirant.ui import memory
 from weirant.ui.grade_page import load_solver
 from weirant.ui.look import chosen_look, chosen_scale, put_on
 from weirant.ui.mishaps import Mishaps
-from weirant.ui.rhythm import room_for
+from weirant.ui.rhythm import show_whole
 from weirant.ui.session import restore_session
 from weirant.ui.tongue import speak
 from weirant.ui.window import Window
@@ -74,8 +74,10 @@ def run(arguments: list[str]) -> int:
         window.open_job(_pattern(wanted), None)
     elif not wanted and memory.words(memory.GO_ON) != "no":
         restore_session(window)
-    fits = window.size().boundedTo(room_for(window)) == window.size()
-    window.show() if fits or geometry is not None else window.showMaximized()
+    if geometry is None:
+        show_whole(window)
+    else:
+        window.show()  # as it was left
     if wanted and wanted not in DEMOS and not wanted.startswith(PATTERN):
         QTimer.singleShot(0, lambda: window.files.open_file(Path(wanted)))
     QTimer.singleShot(0, window.files.keeping.offer_recovery)

@@ -33,6 +33,14 @@ def room_for(window: QWidget) -> QSize:
     return screen.availableGeometry().size() - FRAME if screen is not None else QSize(1272, 760)
 
 
+def show_whole(window: QWidget) -> None:
+    """Show a window; one that does not fit its screen fills it."""
+    if window.size().boundedTo(room_for(window)) == window.size():
+        window.show()
+    else:
+        window.showMaximized()
+
+
 class Dialog(QDialog):
     """A dialog in the look of the window, which takes the grid's step wherever its layouts say nothing of their own; F1 in it opens the handbook."""
 

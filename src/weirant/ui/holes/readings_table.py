@@ -62,7 +62,6 @@ class TestReadingsModel(QAbstractTableModel):
         if (hole, number) != (self.hole, self.number):
             self.beginResetModel()
             self.marked = []
-            self.unread.forget()
             self.hole, self.number, self._shown, self._rows = hole, number, (), 0
             self.endResetModel()
         self.refresh()
@@ -108,7 +107,7 @@ class TestReadingsModel(QAbstractTableModel):
     def data(self, index: QModelIndex, role: int = ANY.DisplayRole) -> Any:  # noqa: D102
         if role == ANY.TextAlignmentRole:
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        cell = index.row(), index.column()
+        cell = self._cell(index)
         if self.unread.text(cell):
             return self.unread.told(cell, role)
         if role not in (ANY.DisplayRole, ANY.EditRole):
@@ -120,16 +119,21 @@ class TestReadingsModel(QAbstractTableModel):
         reading = self._shown[row]
         return digits_here(f"{reading.time:g}") if index.column() == TIMES else shown_number(reading.depth, FINE_DEPTH, self.document.system)
 
+    def _cell(self, index: QModelIndex) -> tuple[object, ...]:
+        """A cell by its time, since rows move when a reading before them comes or goes."""
+        times = [*(reading.time for reading in self._shown), *self.marked]
+        return self.hole, self.number, times[index.row()] if index.row() < len(times) else None, index.column()
+
     def setData(self, index: QModelIndex, value: Any, role: int = ANY.EditRole) -> bool:  # noqa: N802, D102
         text, row, test = str(value).strip(), index.row(), self.test
         if role != ANY.EditRole or test is None:
             return False
         waiting = row - len(self._shown)
-        self.unread.forget((row, index.column()))
+        cell = self._cell(index)
+        self.unread.forget(cell)
         self.dataChanged.emit(index, index)
         if not text:
             if waiting < 0 and index.column() == DEPTHS:
-                self.unread.forget()  # the rows below move up
                 return self._edit(row, None, tr("Reading taken out"))
             return False
         try:
@@ -146,7 +150,7 @@ class TestReadingsModel(QAbstractTableModel):
                     raise InputError("time", tr("comes first: type it, or mark it with the stopwatch"))
                 reading = WaterReading(test.readings[row].time if waiting < 0 else self.marked[waiting], depth)
         except InputError as fault:
-            self.unread.keep((row, index.column()), text, str(fault))
+            self.unread.keep(cell, text, str(fault))
             return False
         if not self._edit(row if waiting < 0 else len(self._shown), reading, tr("Reading at {time:g} s", time=reading.time)):
             return False
