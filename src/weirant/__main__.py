@@ -8,6 +8,9 @@ import sys
 from typing import NoReturn
 
 gc.disable()  # a start makes no garbage worth a search; the window collects for itself
+# NumPy's linear algebra would start a thread for each further core, which spins a tenth of a second before it sleeps: no system solved here is large
+# enough to be parted among them, and what is worked out side by side has processes of its own.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 from weirant.language import use  # noqa: E402
 from weirant.language.choice import wanted, without_option  # noqa: E402
