@@ -21,6 +21,7 @@ from pathlib import Path
 from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # as the program itself has it
 sys.path.insert(0, str(Path(__file__).parent))  # the launcher's interpreter does not look beside a script
 _home = tempfile.mkdtemp(prefix="walk-")
 for _name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):

@@ -74,6 +74,7 @@ class PricedRows(QWidget):
         self._work, self._bits, self._seen = Newest(self, PAUSE), BitByBit(self), dict[tuple[str, str, str], int]()
         self._of: tuple[Outcome | None, PriceList] = (None, NO_PRICES)
         self._links: list[tuple[NameLink, frozenset[Origin]]] = []
+        self._rows = 0  # laid so far: a grid keeps the rows that were emptied, and is the slower to lay out for each of them
         self._is_narrow = False
         self._is_pressed = False  # something in a drawing, since the order was first looked at
         for signal in (document.station_changed, document.run_changed):
@@ -132,13 +133,18 @@ class PricedRows(QWidget):
         emptied(self._grid)
         self._seen.clear()
         self._links.clear()
+        self._rows = 0
 
     def _lay(self, lines: list[PricedLine]) -> None:
         heading = PlainLabel(KINDS[lines[0].line.what])
         heading.setProperty("strong", True)
-        self._grid.addWidget(heading, self._grid.rowCount(), 0, 1, 4)
+        self._grid.addWidget(heading, self._next_row(), 0, 1, 4)
         for line in lines:
             self._add(line)
+
+    def _next_row(self) -> int:
+        self._rows += 1
+        return self._rows - 1
 
     def _end(self, quote: Quote | None) -> None:
         self.quote = quote
@@ -150,7 +156,7 @@ class PricedRows(QWidget):
         self.setUpdatesEnabled(True)
 
     def _add(self, priced: PricedLine) -> None:
-        row, line = self._grid.rowCount(), priced.line
+        row, line = self._next_row(), priced.line
         amount, unit = sold_words(line, self.document.system)
         name = NameLink(line.name)
         name.setToolTip(plain_tip("\n".join(words for words in (line.name, origin_words(self.document.job, line.origins), line.note) if words)))
@@ -166,7 +172,7 @@ class PricedRows(QWidget):
         said.setWordWrap(True)
         if self._is_narrow:  # the name over all of the width, the rest below it
             self._grid.addWidget(holder, row, 0, 1, 4)
-            row += 1
+            row = self._next_row()
             self._grid.addWidget(said, row, 2)
         else:
             self._grid.addWidget(holder, row, 2)
