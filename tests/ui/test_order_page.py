@@ -8,7 +8,7 @@ from decimal import Decimal
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton, QWidget
 
 from ui.keys import type_in
 from weirant.design.demo import demo_job
@@ -61,6 +61,26 @@ def test_a_list_prices_the_order_and_the_price_follows_the_job(page, window, qtb
     window.document.stack.undo()
     qtbot.waitUntil(lambda: page.rows.quote.sums[-1][1] == price, timeout=5000)
     window.document.stack.setClean()
+
+
+def test_a_line_in_hand_stays_in_hand_while_the_order_changes_and_nothing_is_left_of_those_before(page, window, qtbot):
+    def laid():
+        cells = [(column, item.widget()) for column in (0, 1, 3) for row in range(grid.rowCount()) if (item := grid.itemAtPosition(row, column))]
+        return [(column, cell.text()) for column, cell in cells if isinstance(cell, QLabel)]
+
+    grid, pipe = page.rows._grid, next(p for p in page.rows.quote.lines if p.line.what == "pipe").line.name
+    line(page, pipe).setFocus()
+    before, rows, widgets = laid(), grid.rowCount(), len(page.rows.findChildren(QWidget))
+    for width in (0.7, 0.75, 0.8, 0.85):
+        was = page.rows.quote
+        window.document.change(with_value(window.document.job, "sections.s1.width", width), "wider")
+        qtbot.waitUntil(lambda was=was: page.rows.quote is not was, timeout=5000)
+        assert line(page, pipe).hasFocus() and laid() != before
+    for _ in range(4):
+        was = page.rows.quote
+        window.document.stack.undo()
+        qtbot.waitUntil(lambda was=was: page.rows.quote is not was, timeout=5000)
+    assert laid() == before and grid.rowCount() == rows and len(page.rows.findChildren(QWidget)) <= widgets  # a grid keeps every row it ever had
 
 
 def test_what_a_hundred_feet_takes_follows_where_one_stands(page, window, qtbot):

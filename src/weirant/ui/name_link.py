@@ -22,6 +22,14 @@ class NameLink(QPushButton):
         self.setAccessibleName(name)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
 
+    def rename(self, name: str) -> None:
+        """Go by another name."""
+        if name != self._name:
+            self._name = name
+            self.setAccessibleName(name)
+            self._fit()
+            self.updateGeometry()  # the text may be as short as the one before
+
     def sizeHint(self) -> QSize:  # noqa: N802, D102
         return QSize(self.fontMetrics().horizontalAdvance(self._name) + self._beside() + SLACK, super().sizeHint().height())
 
@@ -31,6 +39,10 @@ class NameLink(QPushButton):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
         super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """Show as much as there is room for."""
         shown = plain_button(self.fontMetrics().elidedText(self._name, Qt.TextElideMode.ElideRight, max(self.width() - self._beside(), 0)))
         if shown != self.text():
             self.setText(shown)

@@ -2,28 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import partial
-from itertools import groupby
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QApplication, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QGridLayout, QVBoxLayout, QWidget
 
 from weirant.design.bill import bill_of
 from weirant.design.job_price import job_price
 from weirant.design.order import order_of
 from weirant.formats.csv_text import harmless
 from weirant.language import tr
-from weirant.outcome.bill import Bill, Origin
+from weirant.outcome.bill import Bill
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import NO_PRICES, PricedLine, PriceList, Quote
 from weirant.outcome.where import origins_at, station_of
 from weirant.ui.bit_by_bit import BitByBit
-from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.entry import mark
 from weirant.ui.name_link import NameLink
-from weirant.ui.plain_text import PlainLabel, figure_label, plain_tip
+from weirant.ui.plain_text import PlainLabel
+from weirant.ui.priced_row import PricedRow
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest
 from weirant.words.order import (
@@ -38,6 +38,7 @@ from weirant.words.order import (
 )
 
 PAUSE = 60  # ms without a change after which it is worked out anew
+Key = tuple[str, str, str, int]  # what a line is of, its key and size, and the how manieth of these it is
 NARROW = 30  # heights of the letters under which there is no room for names beside figures
 
 
@@ -54,7 +55,7 @@ class PricedRows(QWidget):
         super().__init__()
         self.document, self.prices = document, NO_PRICES
         self.quote: Quote | None = None
-        column = QVBoxLayout(self)
+        self._column = column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         self._grid = QGridLayout()
@@ -71,10 +72,13 @@ class PricedRows(QWidget):
         self.sums.setWordWrap(True)
         self.sums.setAlignment(Qt.AlignmentFlag.AlignRight)
         column.addWidget(self.sums)
-        self._work, self._bits, self._seen = Newest(self, PAUSE), BitByBit(self), dict[tuple[str, str, str], int]()
+        self._work, self._bits, self._seen = Newest(self, PAUSE), BitByBit(self), dict[Key, int]()
         self._of: tuple[Outcome | None, PriceList] = (None, NO_PRICES)
-        self._links: list[tuple[NameLink, frozenset[Origin]]] = []
-        self._rows = 0  # laid so far: a grid keeps the rows that were emptied, and is the slower to lay out for each of them
+        self._rows: dict[Key, PricedRow] = {}
+        self._headings = {what: PlainLabel(words, self) for what, words in KINDS.items()}
+        for heading in self._headings.values():
+            heading.setProperty("strong", True)
+            heading.hide()
         self._is_narrow = False
         self._is_pressed = False  # something in a drawing, since the order was first looked at
         for signal in (document.station_changed, document.run_changed):
@@ -121,75 +125,61 @@ class PricedRows(QWidget):
         self._show(outcome, prices, found[1])
 
     def _show(self, outcome: Outcome | None, prices: PriceList, quote: Quote | None) -> None:
-        """Lay the rows anew, one kind of thing after the other; they are seen when all are there."""
-        self._of = outcome, prices  # while they are laid another list may be taken
-        kinds = [list(lines) for _, lines in groupby(quote.lines, lambda priced: priced.line.what)] if quote is not None else []
+        """Fill the rows anew, one kind of thing after the other; they are seen when all are there."""
+        self._of = outcome, prices  # while they are filled another list may be taken
+        kinds = _by_kind(quote)
         self.setUpdatesEnabled(False)
-        self._bits.ask((self._empty, *(partial(self._lay, lines) for lines in kinds), partial(self._end, quote)))
+        self._column.setEnabled(False)  # or all is laid out once for each bit
+        staying = {key for lines in kinds.values() for key in lines}
+        self._bits.ask((partial(self._take_out, staying), *(partial(self._fill, lines) for lines in kinds.values()), partial(self._end, quote, kinds)))
         if quote is None:
             self._bits.catch_up()
 
-    def _empty(self) -> None:
-        emptied(self._grid)
-        self._seen.clear()
-        self._links.clear()
-        self._rows = 0
+    def _take_out(self, staying: set[Key]) -> None:
+        for key in self._rows.keys() - staying:
+            self._rows.pop(key).go()
+            self._seen.pop(key, None)
 
-    def _lay(self, lines: list[PricedLine]) -> None:
-        heading = PlainLabel(KINDS[lines[0].line.what])
-        heading.setProperty("strong", True)
-        self._grid.addWidget(heading, self._next_row(), 0, 1, 4)
-        for line in lines:
-            self._add(line)
+    def _fill(self, lines: Mapping[Key, PricedLine]) -> None:
+        for key, priced in lines.items():
+            if key not in self._rows:
+                self._rows[key] = PricedRow()
+                self._rows[key].name.clicked.connect(partial(self._light, key))
+            self._rows[key].fill(priced, self.document.job, self.document.system, has_prices=bool(self._of[1].prices))
 
-    def _next_row(self) -> int:
-        self._rows += 1
-        return self._rows - 1
-
-    def _end(self, quote: Quote | None) -> None:
+    def _end(self, quote: Quote | None, kinds: Mapping[str, Mapping[Key, PricedLine]]) -> None:
         self.quote = quote
         has_prices = quote is not None and bool(self._of[1].prices)
+        self._place(kinds, has_prices=has_prices)
         self.sums.setText("\n".join(f"{name}  {amount}" for name, amount in sums_words(quote)) if quote is not None and has_prices else "")
         self.comes_to.emit(sums_words(quote)[-1][1] if quote is not None and has_prices else "")
         self.said.emit(missing_words(quote) if quote is not None and has_prices else "")
         self._mark()
+        self._column.setEnabled(True)
+        self._column.activate()
         self.setUpdatesEnabled(True)
 
-    def _add(self, priced: PricedLine) -> None:
-        row, line = self._next_row(), priced.line
-        amount, unit = sold_words(line, self.document.system)
-        name = NameLink(line.name)
-        name.setToolTip(plain_tip("\n".join(words for words in (line.name, origin_words(self.document.job, line.origins), line.note) if words)))
-        name.setAccessibleDescription(tr("shows where it goes: {where}", where=origin_words(self.document.job, line.origins)))
-        self._links.append((name, frozenset(line.origins)))
-        name.clicked.connect(partial(self._light, (line.what, line.key, line.size), line.origins))
-        holder = QWidget()
-        cell = QVBoxLayout(holder)
-        cell.setContentsMargins(0, 0, 0, 0)
-        cell.setSpacing(0)
-        cell.addWidget(name, alignment=Qt.AlignmentFlag.AlignLeft)
-        said = _quiet(price_words(priced) if self._of[1].prices else "")
-        said.setWordWrap(True)
-        if self._is_narrow:  # the name over all of the width, the rest below it
-            self._grid.addWidget(holder, row, 0, 1, 4)
-            row = self._next_row()
-            self._grid.addWidget(said, row, 2)
-        else:
-            self._grid.addWidget(holder, row, 2)
-            cell.addWidget(said)
-            said.setVisible(bool(self._of[1].prices))
-        self._grid.addWidget(figure_label(amount, strong=True), row, 0)
-        self._grid.addWidget(_quiet(unit), row, 1)
-        if self._of[1].prices:
-            self._grid.addWidget(figure_label(money_words(priced.cost) if priced.cost is not None else "–"), row, 3)
+    def _place(self, kinds: Mapping[str, Mapping[Key, PricedLine]], *, has_prices: bool) -> None:
+        """Each row under the heading of its kind; counted from nought, since a grid keeps the rows that were emptied, and is the slower for each."""
+        at = 0
+        for heading in self._headings.values():
+            self._grid.removeWidget(heading)
+        for what, lines in kinds.items():
+            self._grid.addWidget(self._headings[what], at, 0, 1, 4)
+            at += 1
+            for key in lines:
+                self._rows[key].place(self._grid, at, narrow=self._is_narrow, has_prices=has_prices)
+                at += 2 if self._is_narrow else 1
+        for what, heading in self._headings.items():
+            heading.setVisible(what in kinds)
 
-    def _light(self, of: tuple[str, str, str], origins: tuple[Origin, ...], _: bool = False) -> None:
+    def _light(self, key: Key, _: bool = False) -> None:
         """Stand where a line comes from; pressed again, at the next of its places."""
-        there = [origin for origin in origins if self.document.outcome.site.run(origin.run) is not None]
+        there = [origin for origin in self._rows[key].origins if self.document.outcome.site.run(origin.run) is not None]
         if not there:
             return
-        number = self._seen.get(of, -1) + 1
-        self._seen[of] = number
+        number = self._seen.get(key, -1) + 1
+        self._seen[key] = number
         origin = there[number % len(there)]
         found = self.document.outcome.run(origin.run)
         self.document.take_run(origin.run)
@@ -200,18 +190,18 @@ class PricedRows(QWidget):
         self._is_pressed = True
         if self.isVisible():
             marked = self._mark()
-            if marked and not any(link.hasFocus() for link, _ in self._links):  # else it is a row that was pressed, and stays where it is
+            if marked and not any(row.name.hasFocus() for row in self._rows.values()):  # else it is a row that was pressed, and stays where it is
                 self.marked.emit(marked[0])
 
     def _mark(self) -> list[NameLink]:
-        self.here.setVisible(self._is_pressed and bool(self._links) and not self.document.is_empty)
+        self.here.setVisible(self._is_pressed and bool(self._rows) and not self.document.is_empty)
         if self.here.isHidden():
             return []
         found, station = self.document.in_hand, self.document.station
         here = origins_at(found, station)
-        for link, origins in self._links:
-            mark(link, "here", bool(origins & here))
-        marked = [link for link, origins in self._links if origins & here]
+        marked = [row.name for row in self._rows.values() if not here.isdisjoint(row.origins)]
+        for row in self._rows.values():
+            mark(row.name, "here", row.name in marked)
         self.here.setText(here_words(found, station, len(marked), self.document.system))
         return marked
 
@@ -221,7 +211,10 @@ def _worked_out(outcome: Outcome, prices: PriceList) -> tuple[Bill, Quote]:
     return bill, job_price(outcome, order_of(outcome, bill=bill), bill, prices)
 
 
-def _quiet(words: str) -> QLabel:
-    label = PlainLabel(words)
-    label.setProperty("quiet", True)
-    return label
+def _by_kind(quote: Quote | None) -> dict[str, dict[Key, PricedLine]]:
+    """The lines by what they are of; what would be twice there is told apart by its number."""
+    kinds: dict[str, dict[Key, PricedLine]] = {}
+    for priced in quote.lines if quote is not None else ():
+        line, of_kind = priced.line, kinds.setdefault(priced.line.what, {})
+        of_kind[(line.what, line.key, line.size, sum(key[:3] == (line.what, line.key, line.size) for key in of_kind))] = priced
+    return kinds
