@@ -12,6 +12,7 @@ from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
     QFocusEvent,
+    QHideEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -40,6 +41,7 @@ from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
 from weirant.ui.turn import take_turn
 from weirant.ui.views.grips import GripAt, Grips
+from weirant.ui.views.kept_picture import KeptPicture
 from weirant.ui.views.lens import Lens
 
 GRIP, REACH = 5.0, 16.0  # half size of a handle, and of the place where it is taken, px
@@ -87,6 +89,7 @@ class Canvas(QWidget):
         self._lets_go = NextHand(self, self._take_last_step)  # expected where the hand did, and its last step is to be taken
         self._behind = Rest(self, self._draw_shown)
         self.grips = Grips(self, self._places)
+        self._kept = KeptPicture(self, self._paint_drawing, self._make_picture)
         document.drag_ended.connect(self._show_whole)
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
@@ -94,6 +97,10 @@ class Canvas(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
         self._frame = None
+
+    def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802, D102
+        super().hideEvent(event)
+        self._kept.drop()
 
     @property
     def shown(self) -> Outcome:
@@ -225,16 +232,34 @@ class Canvas(QWidget):
 
     def _paint(self) -> None:
         painter = QPainter(self)
-        ink = THEME.quick_ink if self.document.dragging else THEME.ink
-        painter.fillRect(self.rect(), QColor(THEME.palette.paper))
-        painter.setClipRect(self._paper)  # what stands under the title is not seen
-        self._written = (self.drawing, self.frame, ink.draw(painter, self.drawing, self.frame, self.blocked()))
-        painter.setClipping(False)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if (self.document.dragging and not self.is_small) or THEME.ink.written is not None:
+            painter.fillRect(self.rect(), QColor(THEME.palette.paper))
+            self._paint_drawing(painter)
+        else:
+            self._kept.paint(painter, self._of_what(), may_wait=self.is_small)
         self.paint_over(painter)
         self._paint_handles(painter)
         self._paint_title(painter)
         painter.end()
         self.grips.painted()
+
+    def _of_what(self) -> tuple[object, ...]:
+        """What the picture of the drawing rests on."""
+        return self.drawing, self.frame, THEME.ink, self.blocked(), self.document.dragging
+
+    def _paint_drawing(self, painter: QPainter) -> None:
+        ink = THEME.quick_ink if self.document.dragging else THEME.ink
+        painter.setClipRect(self._paper)  # what stands under the title is not seen
+        self._written = (self.drawing, self.frame, ink.draw(painter, self.drawing, self.frame, self.blocked()))
+        painter.setClipping(False)
+
+    def _make_picture(self) -> None:
+        """What was painted was of a moment ago."""
+        if self.isVisible() and not self.document.is_empty:
+            with self.document.as_shown():
+                self._kept.make(self._of_what())
+            self.update()
 
     @property
     def _paper(self) -> QRectF:
@@ -507,6 +532,7 @@ class Canvas(QWidget):
         """The drawing as a picture on the clipboard."""
         clipboard = QApplication.clipboard()
         if clipboard is not None:
+            self._make_picture()
             clipboard.setPixmap(self.grab())
 
     # typing into a dimension

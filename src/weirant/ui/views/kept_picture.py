@@ -1,0 +1,57 @@
+"""The picture of a drawing as it was last made: while nothing of it has changed it is shown again in next to no time, whatever made the window paint anew."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtGui import QColor, QPainter, QPixmap
+from PyQt6.QtWidgets import QWidget
+
+from weirant.ui.theme import THEME
+from weirant.ui.turn import InTurn
+
+
+class KeptPicture:
+    """Keeps what ``draw`` paints of a widget, as long as it shows the same; what it shows is told by the caller, first the drawing itself, of which only the
+    very same is the same.
+    """
+
+    def __init__(self, of: QWidget, draw: Callable[[QPainter], None], again: Callable[[], None]) -> None:
+        self._of, self._draw = of, draw
+        self._picture: QPixmap | None = None
+        self._shows: tuple[object, ...] = ()
+        self._turn = InTurn(of, again)  # the picture is made then, in a turn in which nothing else is done
+
+    def paint(self, painter: QPainter, shows: tuple[object, ...], *, may_wait: bool) -> None:
+        """Paint what is kept if it shows this; else make it anew, or, where that may wait, soon, and until then paint what there was."""
+        is_it = self._picture is not None and self._fits(self._picture) and bool(self._shows) and self._shows[0] is shows[0] and self._shows[1:] == shows[1:]
+        if not is_it and may_wait:
+            self._turn.start()
+        elif not is_it:
+            self.make(shows)
+        if self._picture is not None and self._fits(self._picture):
+            painter.drawPixmap(0, 0, self._picture)
+        else:
+            painter.fillRect(self._of.rect(), QColor(THEME.palette.paper))
+
+    def make(self, shows: tuple[object, ...]) -> None:
+        """Make it now; of a widget without room there is none."""
+        if self._of.rect().isEmpty():
+            return
+        ratio = self._of.devicePixelRatioF()
+        self._picture = picture = QPixmap((self._of.size().toSizeF() * ratio).toSize())
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(QColor(THEME.palette.paper))
+        painter = QPainter(picture)
+        self._draw(painter)
+        painter.end()
+        self._shows = shows
+
+    def drop(self) -> None:
+        """Keep nothing."""
+        self._picture, self._shows = None, ()
+        self._turn.stop()
+
+    def _fits(self, picture: QPixmap) -> bool:
+        ratio = self._of.devicePixelRatioF()
+        return picture.devicePixelRatio() == ratio and picture.size() == (self._of.size().toSizeF() * ratio).toSize()

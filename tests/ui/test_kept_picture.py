@@ -1,0 +1,64 @@
+"""The picture that is kept of a drawing is what it would be if it were drawn now, whatever was done meanwhile; and while nothing changed it is not drawn again."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from ui.keys import settle
+from weirant.job.paths import with_value
+from weirant.ui.theme import THEME
+from weirant.ui.views.canvas import Canvas
+
+
+def in_sight(window):
+    return [canvas for canvas in window.sheet.findChildren(Canvas) if canvas.isVisible()]
+
+
+def drawn_now(canvas):
+    THEME.ink.written = []
+    image = canvas.grab().toImage()
+    THEME.ink.written = None
+    return image
+
+
+def test_what_is_kept_is_what_it_would_be_now(window, qtbot):
+    document, sheet = window.document, window.sheet
+    sheet.rail.choose("trench")
+    doings = {
+        "another width": lambda: document.change(with_value(document.job, "sections.s1.width", 0.7), "wider"),
+        "another place": lambda: document.move_to(20.0),
+        "another run": lambda: document.take_run("r2"),
+        "other units": window.switch_units,
+        "another look": lambda: window._apply_look("dim", 1.0),
+        "larger letters": lambda: window.set_scale(1.25),
+        "a smaller window": lambda: window.resize(1100, 720),
+        "a companion swapped in": lambda: QTest.keyClick(next(c for c in in_sight(window) if c.is_small), Qt.Key.Key_Return),
+        "closer": lambda: next(c for c in in_sight(window) if not c.is_small).look_at(2.0, 3.0, 0.0),
+        "another step": lambda: sheet.rail.choose("line"),
+        "undone": document.stack.undo,
+    }
+    for name, do in doings.items():
+        do()
+        settle(window, qtbot)
+        canvases = in_sight(window)
+        assert len(canvases) >= 2, name
+        for canvas in canvases:
+            assert canvas.grab().toImage() == drawn_now(canvas), (name, canvas.accessibleName())
+
+
+def test_a_drawing_is_made_once_however_often_it_is_painted(window, qtbot, monkeypatch):
+    window.sheet.rail.choose("trench")
+    settle(window, qtbot)
+    made = []
+    monkeypatch.setattr(type(THEME.ink), "draw", lambda ink, *_: made.append(ink) or {})
+    stage = next(canvas for canvas in in_sight(window) if not canvas.is_small)
+    for x in range(0, stage.width(), 40):
+        QTest.mouseMove(stage, QPoint(x, stage.height() // 2))
+        stage.update()
+        QApplication.processEvents()
+    assert not made
+    window.document.move_to(20.0)
+    settle(window, qtbot)
+    assert made
