@@ -98,7 +98,7 @@ def test_swap_on_the_stage_with_its_repaint(benchmark, qtbot, step):
     def swap() -> None:
         sheet.show_view(next(views))
         assert sheet.stage.isVisible()  # with all that stands beside it
-        QApplication.processEvents()
+        QApplication.processEvents()  # the stage is painted; what is small beside it follows, drawing by drawing
 
     benchmark.pedantic(swap, rounds=24, warmup_rounds=6)
     held(benchmark, 0.050)

@@ -37,24 +37,25 @@ def dialog_of(window, kind, qtbot):
     return next(d for d in window.findChildren(kind) if d.isVisible())
 
 
-def test_jobs_are_remembered_the_latest_first_and_those_that_are_gone_are_not_listed(window, tmp_path):
+def test_jobs_are_remembered_the_latest_first_and_those_that_are_gone_are_not_listed(window, qtbot, tmp_path):
     names = [tmp_path / f"{word}.weirant" for word in ("one", "two", "three & four")]
     memory.remember("recent", [])  # whatever other tests have opened
     for path in names:
         job_file.save(dataclasses.replace(window.document.job, name=path.stem), path)
         window.files.open_file(path)
+        qtbot.waitUntil(lambda path=path: window.document.path == path)
     names[1].unlink()
     assert memory.recent() == [names[2], names[0]] and memory.folder() == str(tmp_path)
     menu = next(m for m in window.menuBar().findChildren(type(window.menuBar().actions()[0].menu())) if m.title() == "&Recent jobs")
     menu.aboutToShow.emit()
     assert [action.text() for action in menu.actions()] == ["&1  three && four", "&2  one"]  # an ampersand in a name is no key
     menu.actions()[1].trigger()
-    assert window.document.job.name == "one"
+    qtbot.waitUntil(lambda: window.document.job.name == "one")
     window.new_job()
     links = [b for b in window.start.findChildren(QPushButton) if b.accessibleName().startswith("Go on with") and b.isVisible()]
     assert [b.text() for b in links] == ["one", "three && four"]
     links[1].click()
-    assert window.document.job.name == "three & four"
+    qtbot.waitUntil(lambda: window.document.job.name == "three & four")
 
 
 def test_files_are_dropped_onto_the_window(window, empty_window, tmp_path, monkeypatch):
