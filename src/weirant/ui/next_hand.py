@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QCoreApplication, QEvent, QObject
+from PyQt6.QtGui import QDropEvent, QInputEvent, QInputMethodEvent
 
 HANDS = (QEvent.Type.ShortcutOverride, QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonDblClick, QEvent.Type.DragEnter,
          QEvent.Type.Drop, QEvent.Type.TouchBegin, QEvent.Type.InputMethod)  # fmt: skip
+
+OF_HANDS = (QInputEvent, QDropEvent, QInputMethodEvent)  # what those are: every event of the program is asked, and its class is quicker told than its type
 
 
 class NextHand(QObject):
@@ -32,6 +35,6 @@ class NextHand(QObject):
         self.is_expected = False
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
-        if event is not None and event.type() in HANDS:
+        if isinstance(event, OF_HANDS) and event.type() in HANDS:
             self._act()
         return False

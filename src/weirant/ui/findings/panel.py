@@ -24,7 +24,7 @@ from weirant.ui.theme import THEME
 from weirant.words.findings import as_told
 
 Identity = tuple[str, str, str, str]
-FEW = 4  # cards, or rows, that are made in one event
+FEW = 2  # cards, or rows, that are made in one event
 
 
 class HoldsRow(QPushButton):

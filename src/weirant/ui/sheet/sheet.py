@@ -223,6 +223,8 @@ class Sheet(QWidget):
         self._hand.forget()
 
     def _see(self, on: bool) -> None:
+        if on:
+            self._card.catch_up()
         for part in (self._stage, self._companions):
             part.setUpdatesEnabled(on)
 

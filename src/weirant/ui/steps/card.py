@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
@@ -13,9 +14,11 @@ from weirant.job.network import OUTLETS
 from weirant.job.paths import leads_somewhere, value_at
 from weirant.job.water import PARALLEL
 from weirant.language import capital, tr
+from weirant.ui.bit_by_bit import BitByBit
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.grade_page import GradePage
+from weirant.ui.next_hand import NextHand
 from weirant.ui.plain_text import PlainLabel, plain_tip
 from weirant.ui.steps.card_entries import entries_of
 from weirant.ui.steps.catalogue import CardPage, Step
@@ -68,6 +71,8 @@ class Card(QFrame):
         column.addWidget(self._links)
         self.grade.hide()
         self.grade.grown.connect(self.grown)
+        self._bits, self._hand = BitByBit(self), NextHand(self, self.catch_up)
+        self._half: QFrame | None = None  # a page that is being laid
         self._pause = InTurn(self, self._lay_now)  # one press or one step of a drag may take several things in hand: it is laid once, when that is done
         self._show_fold()
         for signal in (document.run_changed, document.thing_changed, document.soil_changed):
@@ -78,10 +83,10 @@ class Card(QFrame):
     # what is shown
 
     def show_step(self, step: Step) -> None:
-        """Show the first page of a step, or stay on the page that is turned to where the step stays."""
+        """Show the first page of a step, or stay on the page that is turned to where the step stays; it is seen when all of it is there."""
         page = self._page if self._step is step and self._page < len(step.pages) else 0
         self._step = step
-        self.turn_to(page)
+        self._begin(page)
 
     @property
     def pages(self) -> tuple[CardPage, ...]:
@@ -97,16 +102,52 @@ class Card(QFrame):
 
     def turn_to(self, page: int | str) -> None:
         """Turn to a page by its number, its name or a field on it."""
-        self._pause.stop()
         if isinstance(page, str):
             page = next(index for index, p in enumerate(self.pages) if page in (p.name, *p.fields))
+        self._begin(page)
+        self._bits.catch_up()
+
+    def _begin(self, page: int) -> None:
+        """Lay a page, one entry after the other; until all are there the one before is seen, and the next hand meets the new one."""
+        self._pause.stop()
         if not self._has(self.pages[page]):
             page = 0
         self._page, self._made_for = page, self._in_hand()
-        is_grade = self.pages[page].fields == (BEST_GRADE,)
+        if self._half is not None:
+            self._half.deleteLater()  # another thing was taken in hand meanwhile
+        self._half = half = QFrame(self._scroll.viewport())  # there already: what takes another place is dressed once more
+        half.setObjectName("cardpage")
+        flow = FlowLayout(half, 8)
+        flow.setContentsMargins(8, 0, 8, 4)
+        fields = self.pages[page].fields
+        bits = (*(() if fields == (BEST_GRADE,) else (partial(self._add, flow, field) for field in fields)), partial(self._show_page, half))
+        self._bits.ask(partial(self._look_at_shown, bit) for bit in bits)
+        self._hand.expect()
+
+    def _look_at_shown(self, bit: Callable[[], None]) -> None:
+        """A clock does this, which waits for nothing."""
+        if not self.document.is_empty:
+            with self.document.as_shown():
+                bit()
+
+    def _add(self, flow: FlowLayout, field: str) -> None:
+        for words, widget, path in entries_of(self.document, (field,), self.asked.emit):
+            cell = _heading(words) if widget is None else Labelled(self.document, words, widget, path)
+            flow.addWidget(cell)
+            if isinstance(cell, Labelled):
+                cell.polish()  # or its size is that of other letters
+
+    def _show_page(self, page: QFrame) -> None:
+        self._hand.forget()
+        self._half = None
+        is_grade = self.pages[self._page].fields == (BEST_GRADE,)
         self._scroll.setVisible(not is_grade and not self.is_folded)
         self.grade.setVisible(is_grade and not self.is_folded)
-        self._fill(() if is_grade else self.pages[page].fields)
+        before = self._scroll.takeWidget()
+        self._scroll.setWidget(page)
+        if before is not None:
+            before.hide()
+            before.deleteLater()  # not at once: an entry on it may be what asked for the new page
         self._title.setText(self._heading())
         self._show_links()
         self.grown.emit()
@@ -118,21 +159,6 @@ class Card(QFrame):
             thing = by_id(self.document.shown_job.features, self.document.thing)
             name = thing.name if thing is not None else self.document.in_hand.run.name
         return capital(name)
-
-    def _fill(self, fields: tuple[str, ...]) -> None:
-        page = QFrame()
-        page.setObjectName("cardpage")
-        flow = FlowLayout(page, 8)
-        flow.setContentsMargins(8, 0, 8, 4)
-        for words, widget, path in entries_of(self.document, fields, self.asked.emit):
-            flow.addWidget(_heading(words) if widget is None else Labelled(self.document, words, widget, path))
-        before = self._scroll.takeWidget()
-        self._scroll.setWidget(page)
-        for cell in page.findChildren(Labelled):
-            cell.polish()  # or its size is that of other letters
-        if before is not None:
-            before.hide()
-            before.deleteLater()  # not at once: an entry on it may be what asked for the new page
 
     def _show_links(self) -> None:
         while (item := self._link_row.takeAt(0)) is not None:
@@ -171,11 +197,11 @@ class Card(QFrame):
         """Lay it at once where that waits."""
         if self._pause.is_active:
             self._lay_now()
+        self._bits.catch_up()
+        self._hand.forget()
 
     def _lay_now(self) -> None:
-        if not self.document.is_empty:
-            with self.document.as_shown():
-                self.turn_to(self._page)
+        self._look_at_shown(partial(self._begin, self._page))
 
     def _follow(self) -> None:
         if self._step is None or self.document.is_empty:
