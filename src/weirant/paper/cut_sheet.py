@@ -43,7 +43,7 @@ def cut_sheet_pdf(outcome: Outcome, run: str, lines: list[CutLine]) -> bytes:
 
 
 def cut_sheet_pages(outcome: Outcome, run: str, lines: list[CutLine]) -> list[Draw]:
-    """The cut sheet as what paints it, page by page."""
+    """The cut sheet as what paints it, page by page; what is drawn is made by now, since this may be done beside the interface and the painting not."""
     parts = [lines[:FIRST], *(lines[i : i + LATER] for i in range(FIRST, len(lines), LATER))]
     return [_Page(outcome, run, part, number + 1, len(parts)).draw for number, part in enumerate(parts)]
 
@@ -92,6 +92,10 @@ class _Page:
         self.outcome, self.run, self.lines, self.number, self.count = outcome, run, lines, number, count
         self.system = System(outcome.job.units)
         self.ink = Ink(PRINT, FAMILY, 8.6 * DOTS / 72, tabular=False)
+        laid = outcome.run(run).run
+        self.drawings: tuple[Drawing, ...] = ()
+        if number == 1:
+            self.drawings = profile_drawing(outcome, run), section_drawing(outcome, min(laid.solid_length + 0.01, laid.length), run), plan_sketch(outcome, run)
 
     def draw(self, painter: QPainter, page: QRectF) -> None:
         job, text = self.outcome.job, self.ink.text
@@ -138,12 +142,11 @@ class _Page:
         return top + 2.6 * text
 
     def _pictures(self, painter: QPainter, page: QRectF, top: float) -> float:
-        run, high = self.outcome.run(self.run).run, 0.235 * page.height()
+        high, (profile, section, plan) = 0.235 * page.height(), self.drawings
         wide, third = 0.46 * page.width(), 0.29 * page.width()
-        self._picture(painter, profile_drawing(self.outcome, self.run), QRectF(0, top, wide, high))
-        self._picture(painter, section_drawing(self.outcome, min(run.solid_length + 0.01, run.length), self.run), QRectF(wide, top, third, high))
         sketch = QRectF(wide + third, top, page.width() - wide - third, high)
-        self._picture(painter, plan_sketch(self.outcome, self.run), sketch)
+        for drawing, area in ((profile, QRectF(0, top, wide, high)), (section, QRectF(wide, top, third, high)), (plan, sketch)):
+            self._picture(painter, drawing, area)
         painter.save()  # the spear is filled, what follows is not
         self.ink.north(painter, QPointF(sketch.right() - 0.8 * self.ink.text, top + 0.8 * self.ink.text))
         painter.restore()

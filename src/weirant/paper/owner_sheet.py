@@ -8,6 +8,7 @@ from PyQt6.QtCore import QRectF
 
 from weirant.design.worked_out import with_nothing_waiting
 from weirant.drawing.plan import plan_drawing
+from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.drawing.section import section_drawing
 from weirant.formats.plain_files import write_safely
@@ -37,9 +38,11 @@ def owner_sheet_pdf(outcome: Outcome) -> bytes:
 
 
 def owner_sheet_pages(outcome: Outcome) -> list[Draw]:
-    """The sheet as what paints it."""
+    """The sheet as what paints it; what is painted is made by now, since this may be done beside the interface and the painting not."""
     known = with_nothing_waiting(outcome)  # paper cannot wait
-    return [lambda painter, page: _OwnerSheet(painter, known, page).draw()]
+    station = known.chosen().part.station
+    drawings = plan_drawing(known, station), section_drawing(known, station), profile_drawing(known)
+    return [lambda painter, page: _OwnerSheet(painter, known, page).draw(*drawings)]
 
 
 def write_owner_sheet(outcome: Outcome, path: Path) -> None:
@@ -50,23 +53,22 @@ def write_owner_sheet(outcome: Outcome, path: Path) -> None:
 class _OwnerSheet(PaperSheet):
     """Lays the page out from top to bottom."""
 
-    def draw(self) -> None:
+    def draw(self, plan: Drawing, section: Drawing, profile: Drawing) -> None:
         """Draw the whole sheet."""
         text = self.ink.text
         self.head(self.outcome.job.name, self.outcome.job.place)
         self._verdict()
         high = self.page.height()
-        station = self.outcome.chosen().part.station
         half = self.page.width() / 2 - text
         top, rows = self.y, self._figures()
         # the figures must all stand on the page: where there are many the pictures make room
         room = (self.page.bottom() - self.y - (ROW * len(rows) + 3.6) * text) / high
         share = min(max(room / PICTURES, LEAST_PICTURES), 1.0)
         wide, long = 0.31 * share, 0.24 * share
-        self.picture(plan_drawing(self.outcome, station), QRectF(0, top, half, wide * high), True, north=True)
-        self.picture(section_drawing(self.outcome, station), QRectF(half + 2 * text, top, half, wide * high), True)
+        self.picture(plan, QRectF(0, top, half, wide * high), True, north=True)
+        self.picture(section, QRectF(half + 2 * text, top, half, wide * high), True)
         self.y = top + (wide + 0.01) * high
-        self.picture(profile_drawing(self.outcome), QRectF(0, self.y, self.page.width(), long * high), False)
+        self.picture(profile, QRectF(0, self.y, self.page.width(), long * high), False)
         self.y += (long + 0.01) * high
         self._columns(rows)
 

@@ -25,8 +25,9 @@ def stones(size: float, fill: str, edge: str, line: float) -> QImage:
             x = (column + 0.5 * (row % 2) + 0.22 * (chance.random() - 0.5)) * size
             y = (row + 0.5 + 0.2 * (chance.random() - 0.5)) * size * 0.86
             half_wide, half_high = size * (0.36 + 0.13 * chance.random()), size * (0.32 + 0.12 * chance.random())
-            for dx in (-wide, 0, wide):
-                for dy in (-high, 0, high):
+            beyond = half_wide + size, half_high + size  # with its outline; a copy that is farther off is not seen
+            for dx in (at for at in (-wide, 0, wide) if -beyond[0] < x + at < wide + beyond[0]):
+                for dy in (at for at in (-high, 0, high) if -beyond[1] < y + at < high + beyond[1]):
                     painter.drawEllipse(QPointF(x + dx, y + dy), half_wide, half_high)
     painter.end()
     return tile

@@ -13,6 +13,7 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from weirant import __version__
+from weirant.handbook import pages
 from weirant.job import Job
 from weirant.paper.lettering import load_fonts
 from weirant.ui import memory
@@ -23,7 +24,7 @@ from weirant.ui.rhythm import show_whole
 from weirant.ui.session import restore_session
 from weirant.ui.tongue import speak
 from weirant.ui.window import Window
-from weirant.ui.work import desk
+from weirant.ui.work import desk, in_background
 
 PATTERN, DEMOS = "pattern:", ("demo", "demo:roofs")
 READY = 1500  # ms after the window is shown until the simulator is loaded beside it: first the hands, then the storm
@@ -45,6 +46,12 @@ def make_application() -> QApplication:
         application.setWindowIcon(QIcon(str(path)))
     put_on(chosen_look(), chosen_scale())
     return application
+
+
+def load_beside() -> None:
+    """Load beside the interface what is wanted sooner or later: what lays a first job, and the handbook."""
+    load_solver()
+    in_background(pages, lambda _: None, lambda _: None)
 
 
 def _pattern(name: str) -> Job:
@@ -81,7 +88,7 @@ def run(arguments: list[str]) -> int:
     if wanted and wanted not in DEMOS and not wanted.startswith(PATTERN):
         QTimer.singleShot(0, lambda: window.files.open_file(Path(wanted)))
     QTimer.singleShot(0, window.files.keeping.offer_recovery)
-    QTimer.singleShot(READY, load_solver)  # a first job is laid by it
+    QTimer.singleShot(READY, load_beside)
     QTimer.singleShot(READY, window.watch.begin)
     if os.environ.get("WEIRANT_STOP_WHEN_SHOWN"):  # for timing the start
         QTimer.singleShot(0, lambda: QTimer.singleShot(0, application.quit))
