@@ -54,7 +54,7 @@ from weirant.formats.survey_csv import write_survey  # noqa: E402
 from weirant.job.paths import leads_somewhere, value_at  # noqa: E402
 from weirant.job.site import SitePoint  # noqa: E402
 from weirant.outcome.commands import Instead, Offer  # noqa: E402
-from weirant.ui.app import load_beside, make_application  # noqa: E402
+from weirant.ui.app import READY, load_beside, make_application  # noqa: E402
 from weirant.ui.views.canvas import Canvas  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
 
@@ -121,7 +121,7 @@ class Walk:
             self.window.open_job(PATTERNS[pattern].job(), None)
         else:
             self.window.open_demo()
-        load_beside()
+        QTimer.singleShot(READY, load_beside)
         self.rename()
 
     def _lay_out_files(self) -> None:

@@ -80,7 +80,8 @@ def test_a_line_in_hand_stays_in_hand_while_the_order_changes_and_nothing_is_lef
         last = laid()
         window.document.stack.undo()
         qtbot.waitUntil(lambda last=last: laid() != last, timeout=5000)
-    assert laid() == before and grid.rowCount() == rows and len(page.rows.findChildren(QWidget)) <= widgets  # a grid keeps every row it ever had
+    qtbot.waitUntil(lambda: laid() == before)
+    assert grid.rowCount() == rows and len(page.rows.findChildren(QWidget)) <= widgets  # a grid keeps every row it ever had
 
 
 def test_what_a_hundred_feet_takes_follows_where_one_stands(page, window, qtbot):

@@ -130,27 +130,40 @@ class PricedRows(QWidget):
         kinds = _by_kind(quote)
         self.setUpdatesEnabled(False)
         self._column.setEnabled(False)  # or all is laid out once for each bit
-        staying = {key for lines in kinds.values() for key in lines}
-        self._bits.ask((partial(self._take_out, staying), *(partial(self._fill, lines) for lines in kinds.values()), partial(self._end, quote, kinds)))
+        has_prices, at, places = bool(prices.prices), 0, []
+        for what, lines in kinds.items():
+            places.append(partial(self._place, what, lines, at, has_prices=has_prices))
+            at += 1 + len(lines) * (2 if self._is_narrow else 1)
+        fill = (partial(self._fill, lines, has_prices=has_prices) for lines in kinds.values())
+        self._bits.ask((partial(self._take_out, kinds), *fill, *places, partial(self._end, quote)))
         if quote is None:
             self._bits.catch_up()
 
-    def _take_out(self, staying: set[Key]) -> None:
-        for key in self._rows.keys() - staying:
+    def _take_out(self, kinds: Mapping[str, Mapping[Key, PricedLine]]) -> None:
+        """What is not ordered any more, and the headings of what there is none of."""
+        for key in self._rows.keys() - {key for lines in kinds.values() for key in lines}:
             self._rows.pop(key).go()
             self._seen.pop(key, None)
+        for what, heading in self._headings.items():
+            self._grid.removeWidget(heading)
+            heading.setVisible(what in kinds)
 
-    def _fill(self, lines: Mapping[Key, PricedLine]) -> None:
+    def _fill(self, lines: Mapping[Key, PricedLine], *, has_prices: bool) -> None:
         for key, priced in lines.items():
             if key not in self._rows:
                 self._rows[key] = PricedRow()
                 self._rows[key].name.clicked.connect(partial(self._light, key))
-            self._rows[key].fill(priced, self.document.job, self.document.system, has_prices=bool(self._of[1].prices))
+            self._rows[key].fill(priced, self.document.job, self.document.system, has_prices=has_prices)
 
-    def _end(self, quote: Quote | None, kinds: Mapping[str, Mapping[Key, PricedLine]]) -> None:
+    def _place(self, what: str, lines: Mapping[Key, PricedLine], at: int, *, has_prices: bool) -> None:
+        """The lines of a kind under their heading; counted from nought, since a grid keeps the rows that were emptied, and is the slower for each."""
+        self._grid.addWidget(self._headings[what], at, 0, 1, 4)
+        for number, key in enumerate(lines):
+            self._rows[key].place(self._grid, at + 1 + number * (2 if self._is_narrow else 1), narrow=self._is_narrow, has_prices=has_prices)
+
+    def _end(self, quote: Quote | None) -> None:
         self.quote = quote
         has_prices = quote is not None and bool(self._of[1].prices)
-        self._place(kinds, has_prices=has_prices)
         self.sums.setText("\n".join(f"{name}  {amount}" for name, amount in sums_words(quote)) if quote is not None and has_prices else "")
         self.comes_to.emit(sums_words(quote)[-1][1] if quote is not None and has_prices else "")
         self.said.emit(missing_words(quote) if quote is not None and has_prices else "")
@@ -158,20 +171,6 @@ class PricedRows(QWidget):
         self._column.setEnabled(True)
         self._column.activate()
         self.setUpdatesEnabled(True)
-
-    def _place(self, kinds: Mapping[str, Mapping[Key, PricedLine]], *, has_prices: bool) -> None:
-        """Each row under the heading of its kind; counted from nought, since a grid keeps the rows that were emptied, and is the slower for each."""
-        at = 0
-        for heading in self._headings.values():
-            self._grid.removeWidget(heading)
-        for what, lines in kinds.items():
-            self._grid.addWidget(self._headings[what], at, 0, 1, 4)
-            at += 1
-            for key in lines:
-                self._rows[key].place(self._grid, at, narrow=self._is_narrow, has_prices=has_prices)
-                at += 2 if self._is_narrow else 1
-        for what, heading in self._headings.items():
-            heading.setVisible(what in kinds)
 
     def _light(self, key: Key, _: bool = False) -> None:
         """Stand where a line comes from; pressed again, at the next of its places."""
