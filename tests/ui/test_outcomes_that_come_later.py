@@ -203,7 +203,9 @@ def test_a_drag_goes_on_while_its_steps_are_worked_out_and_ends_where_the_hand_l
     qtbot.waitUntil(lambda: not document.dragging)
     assert document.job.sections[0].width == pytest.approx(2 * last - 0.4, abs=0.015) and document.outcome.job is document.job and document.stack.count() == 2
     gate.fault, kept = "This cannot be", document.job
+    gate.way.clear()  # or it is refused at once
     assert document.change(with_value(kept, WIDTH, 0.5), "nudged", document.stack.command(1).merge_key, may_come=True) and document.stack.count() == 2
+    gate.way.set()
     qtbot.waitUntil(lambda: gate.fault in told)
     assert document.job is kept and document.stack.count() == 2
     document.stack.undo()

@@ -20,7 +20,7 @@ from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.grade_page import GradePage
 from weirant.ui.next_hand import NextHand
 from weirant.ui.plain_text import PlainLabel, plain_tip
-from weirant.ui.steps.card_entries import entries_of
+from weirant.ui.steps.card_entries import Entry, entries_of
 from weirant.ui.steps.catalogue import CardPage, Step
 from weirant.ui.steps.measured_by import limit_words, measured_by
 from weirant.ui.theme import THEME
@@ -120,7 +120,8 @@ class Card(QFrame):
         flow = FlowLayout(half, 8)
         flow.setContentsMargins(8, 0, 8, 4)
         fields = self.pages[page].fields
-        bits = (*(() if fields == (BEST_GRADE,) else (partial(self._add, flow, field) for field in fields)), partial(self._show_page, half))
+        entries = () if fields == (BEST_GRADE,) else entries_of(self.document, fields, self.asked.emit)
+        bits = (*(partial(self._add, flow, entry) for entry in entries), partial(self._show_page, half))
         self._bits.ask(partial(self._look_at_shown, bit) for bit in bits)
         self._hand.expect()
 
@@ -130,12 +131,15 @@ class Card(QFrame):
             with self.document.as_shown():
                 bit()
 
-    def _add(self, flow: FlowLayout, field: str) -> None:
-        for words, widget, path in entries_of(self.document, (field,), self.asked.emit):
-            cell = _heading(words) if widget is None else Labelled(self.document, words, widget, path)
-            flow.addWidget(cell)
-            if isinstance(cell, Labelled):
-                cell.polish()  # or its size is that of other letters
+    def _add(self, flow: FlowLayout, entry: Entry) -> None:
+        words, make, path = entry
+        if make is None:
+            flow.addWidget(_heading(words))
+            return
+        widget = make()
+        cell = Labelled(self.document, words, widget, getattr(widget, "path", "") if path is None else path)
+        flow.addWidget(cell)
+        cell.polish()  # or its size is that of other letters
 
     def _show_page(self, page: QFrame) -> None:
         self._hand.forget()
@@ -191,6 +195,7 @@ class Card(QFrame):
     def _lay_anew(self) -> None:
         """Another run or thing is in hand: its entries."""
         if self._step is not None and not self.document.is_empty:
+            self._bits.ask(())  # what is left to be laid is of what was in hand before, and may be gone
             self._pause.start()
 
     def catch_up(self) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtWidgets import QPushButton, QWidget
 
@@ -24,12 +25,14 @@ from weirant.ui.steps.soil_fields import BandEdit, LayerChoice, LayerCount, Siev
 from weirant.ui.steps.soil_place import SoilChoice, WhereChoice
 from weirant.ui.steps.thing_fields import NameEdit, thing_entries
 
-Entry = tuple[str, QWidget | None, str]  # its words, the widget (None for a heading), the path of its field where it has one
+Entry = tuple[str, Callable[[], QWidget] | None, str | None]  # its words, what makes it (None for a heading), the path of its field; None where its widget knows that
 HEADING = "# "
 
 
 def entries_of(document: Document, fields: tuple[str, ...], ask: Callable[[str], None]) -> list[Entry]:
-    """Entries of fields; what the thing in hand has not is left out. ``ask`` is called for what a button on the card opens."""
+    """Entries of fields, each to be made when there is time for it; what the thing in hand has not is left out. ``ask`` is called for what a button on
+    the card opens.
+    """
     entries: list[Entry] = []
     for field in fields:
         if field.startswith(HEADING):
@@ -41,23 +44,23 @@ def entries_of(document: Document, fields: tuple[str, ...], ask: Callable[[str],
 
 def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[Entry]:
     special: dict[str, Callable[[], list[Entry]]] = {
-        "run.name": lambda: [(tr("name of the run"), RunNameEdit(document), "")],
-        "run.joins": lambda: [(tr("its low end"), JoinChoice(document), "")],
-        "run.pipe": lambda: [(tr("pipe"), PipeChoice(document), ""), (tr("holes"), _drill(document, ask), ""), (tr("or else"), _compare(ask), "")],
-        "filter years": lambda: [(tr("over the years"), _over_years(ask), "")],
-        "run.place": lambda: [(tr("it keeps dry"), PlaceChoice(document), "")],
-        "sources": lambda: [(tr("other water"), _sources(document, ask), "")],
+        "run.name": lambda: [(tr("name of the run"), lambda: RunNameEdit(document), "")],
+        "run.joins": lambda: [(tr("its low end"), lambda: JoinChoice(document), "")],
+        "run.pipe": lambda: [(tr("pipe"), lambda: PipeChoice(document), ""), (tr("holes"), lambda: _drill(document, ask), ""), (tr("or else"), lambda: _compare(ask), "")],
+        "filter years": lambda: [(tr("over the years"), lambda: _over_years(ask), "")],
+        "run.place": lambda: [(tr("it keeps dry"), lambda: PlaceChoice(document), "")],
+        "sources": lambda: [(tr("other water"), lambda: _sources(document, ask), "")],
         "stretch.section": lambda: _stretch(document, ask),
-        "thing": lambda: [(words, widget, getattr(widget, "path", "")) for words, widget in thing_entries(document)],
-        "soil.choice": lambda: [(tr("soil"), SoilChoice(document), "")],
-        "soil.where": lambda: [(tr("it holds"), WhereChoice(document), "")],
+        "thing": lambda: [(words, make, None) for words, make in thing_entries(document)],
+        "soil.choice": lambda: [(tr("soil"), lambda: SoilChoice(document), "")],
+        "soil.where": lambda: [(tr("it holds"), lambda: WhereChoice(document), "")],
         "soil.name": lambda: [_plain(document, "soil.name", tr("its name"))] if len(document.shown_job.soils) > 1 else [],
-        "soil.count": lambda: [(tr("layers above the hard one"), LayerCount(document), "")],
-        "layer.choice": lambda: [(tr("layer that was tested"), LayerChoice(document), "")] if len(document.soil.layers) > 1 else [],
+        "soil.count": lambda: [(tr("layers above the hard one"), lambda: LayerCount(document), "")],
+        "layer.choice": lambda: [(tr("layer that was tested"), lambda: LayerChoice(document), "")] if len(document.soil.layers) > 1 else [],
         "soil.layers": lambda: _layers(document),
-        "layer.more": lambda: [(tr("from a file"), _ask(tr("Read it …"), tr("A CSV file with columns such as size_mm or sieve, and percent_passing"), "sieve file", ask), ""),
-                               (tr("from a jar"), _ask(tr("Hydrometer …"), tr("Readings of a hydrometer in what passes the No. 10 sieve"), "hydrometer", ask), "")],
-        "soil.sieve": lambda: [(tr("sieve result (size: percent passing)"), SieveEdit(document), "")],
+        "layer.more": lambda: [(tr("from a file"), lambda: _ask(tr("Read it …"), tr("A CSV file with columns such as size_mm or sieve, and percent_passing"), "sieve file", ask), ""),
+                               (tr("from a jar"), lambda: _ask(tr("Hydrometer …"), tr("Readings of a hydrometer in what passes the No. 10 sieve"), "hydrometer", ask), "")],
+        "soil.sieve": lambda: [(tr("sieve result (size: percent passing)"), lambda: SieveEdit(document), "")],
     }
     if field in special:
         return special[field]()
@@ -65,11 +68,11 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
     if field.startswith(("outlet.pump.", "outlet.soaks.", "outlet.main.", "pit.")) and not leads_somewhere(document.shown_job, path):
         return []
     if field == "outlet.pump.curve":
-        return [(tr("pump curve (discharge: head; …)"), PumpCurveEdit(document, path), path), (tr("or from a file"), _from_file(ask), "")]
+        return [(tr("pump curve (discharge: head; …)"), lambda: PumpCurveEdit(document, path), path), (tr("or from a file"), lambda: _from_file(ask), "")]
     if field == "outlet.pump.leads":
-        return [(tr("pumped to"), LeadsChoice(document, path), path)]
+        return [(tr("pumped to"), lambda: LeadsChoice(document, path), path)]
     if field == "kept.name":
-        return [(tr("name of the place"), NameEdit(document, path.split(".")[1]), path)] if path else []
+        return [(tr("name of the place"), lambda: NameEdit(document, path.split(".")[1]), path)] if path else []
     if not path or _is_idle(document, field):
         return []
     if field == "run.reach" and document.in_hand.part.situation.source == PARALLEL:
@@ -79,7 +82,7 @@ def _entry(document: Document, field: str, ask: Callable[[str], None]) -> list[E
 
 def _plain(document: Document, field: str, words: str = "") -> Entry:
     path = document.path_of(field)
-    return words or label_at(document.shown_job, path), entry_for(document, path), path
+    return words or label_at(document.shown_job, path), lambda: entry_for(document, path), path
 
 
 def _sources(document: Document, ask: Callable[[str], None]) -> QPushButton:
@@ -135,13 +138,11 @@ def _stretch(document: Document, ask: Callable[[str], None]) -> list[Entry]:
     """The section of the stretch at the station, its name where there are several, and the way to all stretches."""
     entries: list[Entry] = []
     if not document.in_hand.run.run.trench_of:
-        entries.append((tr("trench section here"), SectionChoice(document, document.run, document.in_hand.stretch(document.station).id), ""))
+        entries.append((tr("trench section here"), lambda: SectionChoice(document, document.run, document.in_hand.stretch(document.station).id), ""))
     if len(document.shown_job.sections) > 1:
         entries.append(_plain(document, "section.name", tr("its name")))
-    button = QPushButton(tr("Stretches …"))
-    button.setToolTip(tr("Where along the run pipe or section changes"))
-    button.clicked.connect(lambda: ask("stretches"))
-    return [*entries, (tr("along the run"), button, "")]
+    tip = tr("Where along the run pipe or section changes")
+    return [*entries, (tr("along the run"), lambda: _ask(tr("Stretches …"), tip, "stretches", ask), "")]
 
 
 def _layers(document: Document) -> list[Entry]:
@@ -155,7 +156,7 @@ def _layers(document: Document) -> list[Entry]:
         entries.append(_plain(document, f"soil.layers.{index}.texture"))
         if index + 1 < count:
             entries.append(_plain(document, f"soil.layers.{index}.thickness", tr("its thickness")))
-        entries.append((tr("{name}: conductivity low / best / high", name=name), BandEdit(document, index), document.path_of(f"soil.layers.{index}.conductivity")))
+        entries.append((tr("{name}: conductivity low / best / high", name=name), partial(BandEdit, document, index), document.path_of(f"soil.layers.{index}.conductivity")))
     return entries
 
 

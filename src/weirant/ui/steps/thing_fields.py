@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PyQt6.QtWidgets import QLabel, QWidget
 
 from weirant.drawing.plan.things import thing_words
@@ -20,18 +23,18 @@ from weirant.ui.steps.section_fields import TrenchChoice
 from weirant.ui.theme import THEME
 
 
-def thing_entries(document: Document) -> list[tuple[str, QWidget]]:
-    """The entries of the thing in hand; without one, those of the run in hand."""
+def thing_entries(document: Document) -> list[tuple[str, Callable[[], QWidget]]]:
+    """What makes the entries of the thing in hand; without one, those of the run in hand."""
     feature = by_id(document.shown_job.features, document.thing)
     if feature is None:
         return _run_entries(document)
-    base = f"features.{feature.id}"
-    entries: list[tuple[str, QWidget]] = [("name", NameEdit(document, feature.id)),
-                                          ("kind", KindChoice(document, feature.id))]
-    entries += [(label_at(document.shown_job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in _figures(feature)]
-    if feature.is_buried:
-        entries += [(label_at(document.shown_job, f"{base}.{name}"), entry_for(document, f"{base}.{name}")) for name in ("is_private", "is_located")]
-    return [*entries, (tr("in hand"), _words(thing_words(feature, document.system)))]
+    fields = (*_figures(feature), *(("is_private", "is_located") if feature.is_buried else ()))
+    return [("name", partial(NameEdit, document, feature.id)), ("kind", partial(KindChoice, document, feature.id)),
+            *(_field(document, f"features.{feature.id}.{name}") for name in fields), (tr("in hand"), partial(_words, thing_words(feature, document.system)))]  # fmt: skip
+
+
+def _field(document: Document, path: str) -> tuple[str, Callable[[], QWidget]]:
+    return label_at(document.shown_job, path), partial(entry_for, document, path)
 
 
 def _figures(feature: Feature) -> tuple[str, ...]:
@@ -50,18 +53,14 @@ def _figures(feature: Feature) -> tuple[str, ...]:
 STATUSES = [(PLANNED, tr("no: it is planned")), (BUILT, tr("yes: built for this job")), (EXISTING, tr("yes: an old one"))]
 
 
-def _run_entries(document: Document) -> list[tuple[str, QWidget]]:
+def _run_entries(document: Document) -> list[tuple[str, Callable[[], QWidget]]]:
     """What the run in hand is, where it leads, what is set into it."""
     base = f"runs.{document.run}"
-    entries: list[tuple[str, QWidget]] = [(tr("name of the run"), RunNameEdit(document)), (tr("its low end"), JoinChoice(document)),
-               (tr("carries"), CarriesLabel(document)),
-               (tr("lies there already"), WordChoice(document, f"{base}.status", STATUSES)),
-               *([(label_at(document.shown_job, f"{base}.sediment"), entry_for(document, f"{base}.sediment"))] if document.in_hand.run.run.status == EXISTING else []),
-               (label_at(document.shown_job, f"{base}.solid_length"), entry_for(document, f"{base}.solid_length")),
-               (tr("set at the station"), FittingChoice(document))]  # fmt: skip
-    if len(document.shown_job.runs) > 1:
-        entries.append((tr("in the trench of another run"), TrenchChoice(document)))
-    return entries
+    return [(tr("name of the run"), partial(RunNameEdit, document)), (tr("its low end"), partial(JoinChoice, document)), (tr("carries"), partial(CarriesLabel, document)),
+            (tr("lies there already"), partial(WordChoice, document, f"{base}.status", STATUSES)),
+            *([_field(document, f"{base}.sediment")] if document.in_hand.run.run.status == EXISTING else []), _field(document, f"{base}.solid_length"),
+            (tr("set at the station"), partial(FittingChoice, document)),
+            *([(tr("in the trench of another run"), partial(TrenchChoice, document))] if len(document.shown_job.runs) > 1 else [])]  # fmt: skip
 
 
 class KindChoice(WordChoice):
