@@ -419,6 +419,20 @@ def test_units_switch_everywhere_and_back(window, qtbot):
     assert entry(window, "runs.r1.length").text() == "172.0 ft"
 
 
+def test_a_hand_meets_the_card_of_what_is_in_hand_by_now(window, qtbot):
+    window.sheet.rail.choose("line")
+    links = [button for button in window.sheet.card.findChildren(QPushButton) if button.accessibleName().startswith("Card: ")]
+    assert len(links) > 2
+    window.sheet.rail.choose("map")  # it has one page, and is about to be laid
+    QTest.mouseClick(links[-1], Qt.MouseButton.LeftButton)
+    assert window.sheet.card.pages == window.sheet.step.pages and entry(window, "runs.r1.solid_length").isVisible()
+    document = window.document
+    document.take_run("r2")  # its entries come one by one, and a key is pressed before they are there
+    QTest.keyClick(window, Qt.Key.Key_Shift)
+    shown = [edit.path for edit in window.sheet.findChildren(QuantityEdit) if edit.isVisible()]
+    assert shown == ["runs.r2.solid_length"]
+
+
 @pytest.mark.parametrize("step", STEPS, ids=lambda s: s.key)
 def test_every_entry_of_every_step_has_a_name_and_takes_the_keyboard(window, step):
     window.sheet.rail.choose(step.key)

@@ -174,10 +174,15 @@ class Card(QFrame):
                 link = QPushButton(page.name)
                 link.setProperty("link", True)
                 link.setAccessibleName(tr("Card: {page}", page=page.name))
-                link.clicked.connect(partial(self.turn_to, number))
+                link.clicked.connect(partial(self._follow_link, page))
                 self._link_row.addWidget(link)
                 link.show()  # a layout would do that an event later, and the card would take another height then
         self._links.setVisible(len(self.pages) > 1 and not self.is_folded)
+
+    def _follow_link(self, page: CardPage, _: bool = False) -> None:
+        """Turn to a page; a link that is pressed as another step comes may be to a page of the one before."""
+        if page in self.pages:
+            self.turn_to(self.pages.index(page))
 
     def entry(self, path: str) -> QWidget | None:
         """The entry of a field by its path, its page turned to; None where no page of the step has it."""
@@ -197,6 +202,7 @@ class Card(QFrame):
         if self._step is not None and not self.document.is_empty:
             self._bits.ask(())  # what is left to be laid is of what was in hand before, and may be gone
             self._pause.start()
+            self._hand.expect()
 
     def catch_up(self) -> None:
         """Lay it at once where that waits."""
