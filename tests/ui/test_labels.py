@@ -20,6 +20,7 @@ from weirant.ui.opening import DIALOGS
 from weirant.ui.rhythm import off_grid
 from weirant.ui.sheet.stage import GAP
 from weirant.ui.theme import HIT, THEME
+from weirant.ui.views.canvas import Canvas
 
 VIEWS = {"plan": "map", "profile": "line", "section": "trench", "across": "water", "grains": "materials", "soil class": "soil"}
 
@@ -42,13 +43,14 @@ def test_no_label_is_over_another_or_cut_off(window, qtbot, key, scale):
         for view, step in VIEWS.items():
             window.sheet.rail.choose(step)
             canvas = staged(window, view)
-            texts = written(canvas)
-            assert texts, view
-            paper, card = QRectF(canvas.rect()).adjusted(-1, -1, 1, 1), canvas.clear_of().adjusted(GAP, GAP, -GAP, -GAP)
-            for text, rect in texts:
-                assert paper.contains(rect) and not card.intersects(rect), (view, text)
-            for (one, a), (other, b) in combinations(texts, 2):
-                assert not a.adjusted(0.6, 0.6, -0.6, -0.6).intersects(b.adjusted(0.6, 0.6, -0.6, -0.6)), (view, one, other)
+            for shown in (canvas, *(part for part in window.sheet.companions.children() if isinstance(part, Canvas) and part.isVisible())):
+                texts = written(shown)
+                assert texts, view
+                paper, card = QRectF(shown.rect()).adjusted(-1, -1, 1, 1), canvas.clear_of().adjusted(GAP, GAP, -GAP, -GAP) if shown is canvas else QRectF()
+                for text, rect in texts:
+                    assert paper.contains(rect) and not card.intersects(rect), (view, shown.accessibleName(), text)
+                for (one, a), (other, b) in combinations(texts, 2):
+                    assert not a.adjusted(0.6, 0.6, -0.6, -0.6).intersects(b.adjusted(0.6, 0.6, -0.6, -0.6)), (view, shown.accessibleName(), one, other)
         window.switch_units()
         QApplication.processEvents()
 

@@ -32,7 +32,7 @@ def soil_class_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     titles = []
     shapes: list[Shape] = [*_triangle()]
     if shares is None:
-        shapes.append(Words((0.5, -0.13), tr("a sieve and hydrometer result down to 0.002 mm is wanted"), "hint", "centre"))
+        shapes.append(Words((0.5, -0.13), tr("a sieve and hydrometer result down to 0.002 mm is wanted"), "label", "centre"))
     else:
         texture = first_small(shipped().texture(usda_texture(shares.sand, shares.silt, shares.clay)).name)
         titles.append(tr("{sand:.0f} % sand, {silt:.0f} % silt, {clay:.0f} % clay: {texture}", sand=shares.sand, silt=shares.silt, clay=shares.clay, texture=texture))
@@ -40,7 +40,7 @@ def soil_class_drawing(outcome: Outcome, station: float, run: str = "") -> Drawi
     shapes += _plasticity()
     limit, index = soil.liquid_limit, soil.plasticity_index
     if limit is None or index is None:
-        shapes.append(Words((CHART + 0.5, -0.13), tr("liquid limit and plasticity index are wanted"), "hint", "centre"))
+        shapes.append(Words((CHART + 0.5, -0.13), tr("liquid limit and plasticity index are wanted"), "label", "centre"))
     else:
         symbol = fine_symbol(limit, index)
         titles.append(tr("fines {symbol}", symbol=symbol))

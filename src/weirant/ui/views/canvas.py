@@ -325,8 +325,9 @@ class Canvas(QWidget):
             for way in ((0, 1), (0, -1)) if handle.way == "y" else ((1, 0), (-1, 0)) if handle.way == "x" else ():
                 painter.drawLine(at + QPointF(*way) * half, at + QPointF(*way) * tick)
             if hot:
-                THEME.ink.lettering(painter, at + QPointF(14, -10), self._handle_text(handle), "ink", SIZE, True,
-                                    "left" if at.x() < self.width() * 0.6 else "right")  # fmt: skip
+                words = self._handle_text(handle)
+                room = max(4.0, self.width() - 4 - THEME.ink.width(words, SIZE, True))
+                THEME.ink.lettering(painter, QPointF(min(at.x() + 14, room), at.y() - 10), words, "ink", SIZE, True)
 
     def _handle_text(self, handle: Handle) -> str:
         value = self.document.words(handle.path, self._of) if handle.path else handle.value

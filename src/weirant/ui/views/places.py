@@ -268,9 +268,21 @@ class ProfileView(Canvas):
         along, text = self.along, THEME.text
         if self.document.in_hand.grade is None or along is None:
             return super().blocked()
-        x, wide = self.frame.to_paper((along, 0.0)).x(), THEME.ink.width(shown(self.document.station, STATION, self.document.system), 0.9, True) + 16
+        x, wide = self.frame.to_paper((along, 0.0)).x(), self._station_wide + 16
         top = self.height() - self.foot if self.is_small else 1.9 * text
-        return [*super().blocked(), QRectF(x - wide if x > self.width() * 0.85 else x - 7, top, wide, 1.4 * text)]
+        return [*super().blocked(), QRectF(x - wide if self._is_at_end(x) else x - 7, top, wide, 1.4 * text)]
+
+    @property
+    def _station_words(self) -> str:
+        return shown(self.document.station, STATION, self.document.system)
+
+    @property
+    def _station_wide(self) -> float:
+        return THEME.ink.width(self._station_words, 0.9, True)
+
+    def _is_at_end(self, x: float) -> bool:
+        """Whether there is no room for the station to the right of its line."""
+        return x + 14 + self._station_wide > self.width()
 
     @property
     def head(self) -> float:
@@ -293,12 +305,11 @@ class ProfileView(Canvas):
         painter.drawLine(QPointF(x, 1.9 * text if self.is_small else tip), QPointF(x, tip if self.is_small else self.height()))
         painter.setBrush(QColor(palette.ink))
         painter.drawPolygon(QPolygonF([QPointF(x - 6, base), QPointF(x + 6, base), QPointF(x, tip)]))
-        words = shown(self.document.station, STATION, self.document.system)
-        right = x > self.width() * 0.85
+        right = self._is_at_end(x)
         THEME.ink.lettering(
             painter,
             QPointF(x - 10 if right else x + 10, base + (0.2 if self.is_small else 0.6) * text),
-            words,
+            self._station_words,
             "ink",
             0.9,
             True,

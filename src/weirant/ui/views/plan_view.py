@@ -339,7 +339,7 @@ class PlanView(Canvas):
             painter.drawEllipse(place, 4, 4)
         if self._pointer is not None:
             words = "  ".join(w for w in (self._pointer.words, self._reach(corners)) if w)
-            right = places[-1].x() > 0.6 * self.width()
+            right = places[-1].x() + 16 + THEME.ink.width(words, SIZE, True) > self.width()
             THEME.ink.lettering(painter, places[-1] + QPointF(-12 if right else 12, -8), words, "ink", SIZE, True, "right" if right else "left")
 
     def _reach(self, corners: list[Point]) -> str:
