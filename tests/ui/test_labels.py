@@ -47,6 +47,7 @@ def test_no_label_is_over_another_or_cut_off(window, qtbot, key, scale):
                 texts = written(shown)
                 assert texts, view
                 paper, card = QRectF(shown.rect()).adjusted(-1, -1, 1, 1), canvas.clear_of().adjusted(GAP, GAP, -GAP, -GAP) if shown is canvas else QRectF()
+                assert all(shown.rect().contains(button.geometry()) for button in shown.findChildren(QPushButton) if button.isVisible()), (view, shown.accessibleName())
                 for text, rect in texts:
                     assert paper.contains(rect) and not card.intersects(rect), (view, shown.accessibleName(), text)
                 for (one, a), (other, b) in combinations(texts, 2):

@@ -207,16 +207,15 @@ class ProfileView(Canvas):
         self.way.blockSignals(True)
         self.way.setChecked(is_shown)
         self.way.blockSignals(False)
-        self.way.setVisible(is_shown or bool(ways))
         self.way.setText(tr("this run only") if is_shown else tr("the whole way"))
-        self.others.setVisible(len(ways) > 1)
         self.others.setText(tr("another way"))
         title = way_title(document.outcome, way, self._room) if (way := self._shown_way()) is not None else tr("Long profile")
         x = QFontMetricsF(THEME.ink.font(LARGE_SIZE, True)).horizontalAdvance(title) + 2 * THEME.text
-        for button in (self.way, self.others):
+        for button, is_wanted in ((self.way, is_shown or bool(ways)), (self.others, len(ways) > 1)):
             button.adjustSize()
             button.move(round(x), 0)
             x += button.width() + THEME.text
+            button.setVisible(is_wanted and not (self.is_small and x - THEME.text > self.width()))  # beside a small drawing it can be asked for on the stage
 
     @property
     def along(self) -> float | None:
