@@ -43,6 +43,7 @@ from weirant.ui.storm.through_page import ThroughPage  # noqa: E402
 from weirant.ui.theme import THEME  # noqa: E402
 from weirant.ui.turn import is_quiet  # noqa: E402
 from weirant.ui.window import Window  # noqa: E402
+from weirant.ui.work import is_idle  # noqa: E402
 from weirant.words.findings import offered  # noqa: E402
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -53,10 +54,10 @@ STEPS = ("water", "levels", "map", "soil", "line", "trench", "materials", "storm
 
 
 def settle(milliseconds: int = 500) -> None:
-    """Let the window do its work, for so long at least, and until nothing waits for its turn."""
+    """Let the window do its work, for so long at least, and until nothing waits for its turn and nothing is worked out beside it."""
     clock = QElapsedTimer()
     clock.start()
-    while clock.elapsed() < milliseconds or (clock.elapsed() < LONGEST and not all(map(is_quiet, QApplication.topLevelWidgets()))):
+    while clock.elapsed() < milliseconds or (clock.elapsed() < LONGEST and not (is_idle() and all(map(is_quiet, QApplication.topLevelWidgets())))):
         QApplication.processEvents()
 
 

@@ -126,6 +126,11 @@ def in_background(function: Callable[[], Any], done: Callable[[Any], None], fail
     _threads().submit(_work, number)
 
 
+def is_idle() -> bool:
+    """Whether nothing is worked out beside the interface, and nobody waits for it."""
+    return not _asked and not _waiting
+
+
 def _work(number: int) -> None:
     """In a thread: what was asked is only called here, and has been let go of before the answer is put on the desk."""
     desk().put(partial(_told, number, *_answer(number)))
