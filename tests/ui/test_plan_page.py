@@ -19,8 +19,8 @@ from weirant.ui.dialogs.took import HoursEdit, TookDialog
 from weirant.ui.memory import remember, words
 from weirant.ui.own_rates import KEY as OWN
 from weirant.ui.own_rates import own_rates
-from weirant.ui.plan_page import TaskBar
 from weirant.ui.price_choice import KEY
+from weirant.ui.task_rows import TaskBar
 from weirant.ui.work_terms import keep_usual, with_usual
 
 
@@ -51,7 +51,8 @@ def named(page, words):
 
 def test_terms_are_typed_and_what_cannot_be_is_told_and_kept_in_sight(page, qtbot):
     days, before = page.plan.dry_days, page.odds.text()
-    assert len(bars(page)) == len(page.plan.tasks) and "8 of 10 times" in before and "Every year:" in page.yearly.text()
+    qtbot.waitUntil(lambda: len(bars(page)) == len(page.plan.tasks))
+    assert "8 of 10 times" in before and "Every year:" in page.yearly.text()
     typed(page.crew, "6")
     qtbot.waitUntil(lambda: page.plan.dry_days < days, timeout=5000)
     typed(page.rain, "50")

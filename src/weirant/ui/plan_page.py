@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QApplication, QGridLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QApplication, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.hired import hired_for
 from weirant.design.machine_fit import machine_fits
@@ -24,29 +22,28 @@ from weirant.job.paths import label_at, spec_at, with_value
 from weirant.job.work_terms import WorkTerms, date_of
 from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
-from weirant.outcome.plan import COMES, WORKS, PlannedTask, WorkPlan
+from weirant.outcome.plan import PlannedTask, WorkPlan
 from weirant.outcome.prices import NO_PRICES, PriceList
 from weirant.ui.asking import ask_file, ask_name, tell
 from weirant.ui.code_box import CodeBox
-from weirant.ui.column import ColumnPage, emptied
+from weirant.ui.column import ColumnPage
 from weirant.ui.document import Document
 from weirant.ui.entry import TypedEdit
 from weirant.ui.flow_layout import FlowLayout
-from weirant.ui.name_link import NameLink
-from weirant.ui.plain_text import PlainLabel, plain_tip
+from weirant.ui.plain_text import PlainLabel
 from weirant.ui.price_choice import remembered_prices
+from weirant.ui.task_rows import TaskRows
 from weirant.ui.theme import THEME
 from weirant.ui.work import Newest, in_background
 from weirant.ui.work_terms import keep_usual
 from weirant.units import display as k
 from weirant.units.display import shown, unit_of
 from weirant.words.machines import METHOD_NAMES, fit_words
-from weirant.words.plan import day_words, hours_words, moved_words, odds_words, plan_rows
+from weirant.words.plan import moved_words, odds_words, plan_rows
 from weirant.words.season import season_words
 
 PAUSE = 60  # ms without a change after which it is planned anew
 FILES, ICS = tr("Calendars (*.ics)"), {".ics": "iCalendar"}
-LONGEST = 22  # heights of the letters that a name is shown long
 
 
 class _Typed(TypedEdit):
@@ -68,61 +65,6 @@ class _Typed(TypedEdit):
         except (InputError, ValueError) as fault:
             return str(fault)
         return ""
-
-
-class TaskBar(QWidget):
-    """A task as a bar on the days of the plan: filled where somebody works, hatched where something is waited for, a mark where something comes."""
-
-    def __init__(self, task: PlannedTask, plan: WorkPlan) -> None:
-        super().__init__()
-        self.task, self.plan = task, plan
-        first, last = plan.dates[task.id]
-        self.setAccessibleName(tr("{task}: {first} to {last}", task=task.name, first=day_words(first), last=day_words(last)))
-        self.setToolTip(plain_tip(f"{task.name}\n{day_words(first)} – {day_words(last)}" + (f"\n{hours_words(task)}" if task.hours else "")))
-
-    def sizeHint(self) -> QSize:  # noqa: N802, D102
-        return QSize(round(12 * THEME.text), round(1.3 * THEME.text))
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
-        painter, plan, slot = QPainter(self), self.plan, self.plan.slots[self.task.id]
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        end = max(s.ends for s in plan.slots.values()) or 1.0
-        high, across = self.height(), (self.width() - 8) / end
-        painter.setPen(QPen(QColor(THEME.palette.rule), 1))
-        day = 0.0
-        while day <= end + 1e-9:  # a line for every morning
-            painter.drawLine(QPointF(4 + day * across, 0), QPointF(4 + day * across, high))
-            day += plan.day
-        left, wide = 4 + slot.begins * across, max((slot.ends - slot.begins) * across, 3.0)
-        painter.setPen(QPen(QColor(THEME.palette.ink), 2.0 if self.task.id in plan.critical else 1.0))
-        if self.task.kind == COMES:
-            painter.setBrush(QColor(THEME.palette.ink))
-            painter.drawPolygon(QPolygonF([QPointF(left - 4, 0.25 * high), QPointF(left + 4, 0.25 * high), QPointF(left, 0.8 * high)]))
-        else:
-            painter.setBrush(QColor(THEME.palette.water) if self.task.kind == WORKS else Qt.BrushStyle.BDiagPattern)
-            painter.drawRect(QRectF(left, 0.2 * high, wide, 0.6 * high))
-        painter.end()
-
-
-class DayHeads(QWidget):
-    """The days of the month over the bars, as many as there is room for."""
-
-    def __init__(self, plan: WorkPlan) -> None:
-        super().__init__()
-        self.plan = plan
-
-    def sizeHint(self) -> QSize:  # noqa: N802, D102
-        return QSize(round(12 * THEME.text), round(1.4 * THEME.text))
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
-        painter, plan = QPainter(self), self.plan
-        end = max(s.ends for s in plan.slots.values()) or 1.0
-        across, room = (self.width() - 8) / end * plan.day, self.fontMetrics().horizontalAdvance("00") + 6
-        every = max(math.ceil(room / across), 1)
-        painter.setPen(QPen(QColor(THEME.palette.ink), 1))
-        for number in range(0, math.ceil(end / plan.day), every):
-            painter.drawText(QPointF(4 + number * across + 1, self.height() - 4), str(plan.working_days[min(number, len(plan.working_days) - 1)].day))
-        painter.end()
 
 
 class PlanOfWorkPage(ColumnPage):
@@ -195,15 +137,13 @@ class PlanOfWorkPage(ColumnPage):
         legend.setProperty("quiet", True)
         legend.setWordWrap(True)
         column.addWidget(legend)
-        self._grid = QGridLayout()
-        self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(0)
-        self._grid.setColumnStretch(1, 1)
-        column.addLayout(self._grid)
+        self.rows = TaskRows()
+        self.rows.pressed.connect(self._light)
+        column.addWidget(self.rows)
         column.addWidget(self.yearly)
         column.addStretch(1)
         self._work = Newest(self, PAUSE)
-        self._of: object = None
+        self._of: tuple[Outcome, PriceList] | None = None  # what is planned
         self._follow()
         document.changed.connect(self._follow)
         document.changed.connect(self._take_prices)
@@ -234,37 +174,29 @@ class PlanOfWorkPage(ColumnPage):
         if self.document.is_empty or self.document.dragging or not self.isVisible():
             return
         outcome, prices = self.document.outcome, self._prices
-        if self._of != (id(outcome), prices):
+        if self._of is None or self._of[0] is not outcome or self._of[1] != prices:
             self._work.ask(lambda: plan_of(outcome, prices.rates, hired_for(outcome, prices)), partial(self._show, outcome, prices), partial(self._refuse, outcome, prices))
 
     def _show(self, outcome: Outcome, prices: PriceList, plan: WorkPlan) -> None:
         terms = outcome.job.work
-        self.plan, self._of = plan, (id(outcome), prices)
+        self.plan, self._of = plan, (outcome, prices)
         self.odds.setText(odds_words(plan, terms))
         self._tell_fits([*fit_words(outcome, machine_fits(outcome, terms.method, terms.gate)), *season_words(plan, outcome.job.survey.latitude)])
         self.yearly.setText("\n".join([tr("Every year:"), *(one.words for one in upkeep_of(outcome))]))
-        emptied(self._grid)
-        self._grid.addWidget(DayHeads(plan), 0, 1)
-        for row, task in enumerate(plan.tasks, 1):
-            name = NameLink(task.name)
-            name.setMaximumWidth(round(LONGEST * THEME.text))
-            name.setEnabled(bool(task.run))
-            name.clicked.connect(partial(self._light, task))
-            self._grid.addWidget(name, row, 0, Qt.AlignmentFlag.AlignLeft)
-            self._grid.addWidget(TaskBar(task, plan), row, 1)
+        self.rows.show_plan(plan)
 
     def _tell_fits(self, told: list[str]) -> None:
         self.fits.setText("\n".join(told))
         self.fits.setVisible(bool(told))
 
     def _refuse(self, outcome: Outcome, prices: PriceList, fault: str) -> None:
-        self.plan, self._of = None, (id(outcome), prices)
+        self.plan, self._of = None, (outcome, prices)
         self.odds.setText(capital(fault))
         self._tell_fits([])
         self.yearly.setText("")
-        emptied(self._grid)
+        self.rows.show_plan(None)
 
-    def _light(self, task: PlannedTask, _: bool = False) -> None:
+    def _light(self, task: PlannedTask) -> None:
         """Stand at the low end of the run of a task, where it begins."""
         if self.document.outcome.site.run(task.run) is not None:
             self.document.take_run(task.run)

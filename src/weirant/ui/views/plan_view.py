@@ -82,8 +82,8 @@ class PlanView(Canvas):
         runs = tuple((run.name, run.nodes, run.stretches) for run in job.runs)
         surface = outcome.site.surface
         crossed = tuple(c.top is None for r in outcome.site.runs for c in r.crossings)
-        return (job.nodes, runs, job.features, job.units, document.station, document.run, document.thing, id(surface),
-                id(self._terrain), crossed, self._spot)  # fmt: skip
+        return (job.nodes, runs, job.features, job.units, document.station, document.run, document.thing, surface,
+                self._terrain, crossed, self._spot)  # fmt: skip
 
     # the ground
 
