@@ -655,6 +655,7 @@ def test_papers_are_written_beside_the_interface(window, tmp_path, monkeypatch, 
     page = window.sheet.views["order"]
     for wrap in ("none", "full wrap"):  # a row that is not there any more does not stay, nor stay away
         window.document.set_value("sections.s1.wrap", wrap)
+        settle(window, qtbot)
         told = [label.text() for label in page.findChildren(QLabel) if not label.isHidden() and not page.kit.isAncestorOf(label)]
         labels = [figure.label for figure in window.document.outcome.takeoff.rows()]
         assert [text for text in told if text in labels] == labels
