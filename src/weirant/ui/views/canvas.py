@@ -12,6 +12,7 @@ from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
     QFocusEvent,
+    QFontMetricsF,
     QHideEvent,
     QKeyEvent,
     QMouseEvent,
@@ -286,7 +287,8 @@ class Canvas(QWidget):
     def _paint_title(self, painter: QPainter) -> None:
         ink, text = THEME.ink, THEME.text
         painter.fillRect(QRectF(0, 0, self.width(), TITLE * text), QColor(THEME.palette.paper))
-        ink.lettering(painter, QPointF(8, 1.25 * text), self.drawing.title, "ink", LARGE_SIZE, True)
+        title = QFontMetricsF(ink.font(LARGE_SIZE, True)).elidedText(self.drawing.title, Qt.TextElideMode.ElideRight, self.width() - 16)
+        ink.lettering(painter, QPointF(8, 1.25 * text), title, "ink", LARGE_SIZE, True)
         if self.drawing.stretches or self.is_small:
             pass
         elif not self.drawing.may_exaggerate:
