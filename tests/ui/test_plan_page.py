@@ -128,11 +128,10 @@ def test_a_new_job_begins_with_the_crew_of_the_last_one_whatever_the_language_an
 def test_names_are_shown_letter_by_letter_on_bars_and_in_the_order(page, window, qtbot):
     document, odd = window.document, "<b>Q & A</b>"
     document.change(with_value(document.job, "runs.r1.name", odd), "odd")
-    qtbot.waitUntil(lambda: bool(named(page, f"Cut the turf of {odd}")), timeout=5000)
+    qtbot.waitUntil(lambda: [b.text() for b in named(page, f"Cut the turf of {odd}")] == [f"Cut the turf of {odd.replace('&', '&&')}"], timeout=5000)
     window.sheet.show_view("order")
     rows = window.sheet.views["order"].rows
     qtbot.waitUntil(lambda: any(odd in b.accessibleDescription() for b in rows.findChildren(QPushButton)), timeout=5000)
-    assert named(page, f"Cut the turf of {odd}")[0].text() == f"Cut the turf of {odd.replace('&', '&&')}"
     tips = [w.toolTip() for w in (*page.findChildren(TaskBar), *rows.findChildren(QPushButton)) if "Q &" in w.toolTip()]
     assert len(tips) > 5 and not any("<b>" in tip and Qt.mightBeRichText(tip) for tip in tips)
     document.stack.setClean()
