@@ -49,7 +49,7 @@ from weirant.words.findings import offered  # noqa: E402
 ROOT = Path(__file__).resolve().parent.parent
 TARGET, HANDBOOK = ROOT / "docs" / "screenshots", ROOT / "src" / "weirant" / "handbook"
 WIDTH, COLOURS = 840, 128  # of a picture in the handbook: px, and how many
-LONGEST = 20_000  # ms
+LONGEST, CALM = 20_000, 3  # ms; turns in which nothing waits
 STEPS = ("water", "levels", "map", "soil", "line", "trench", "materials", "storm", "order", "dig")
 
 
@@ -57,8 +57,10 @@ def settle(milliseconds: int = 500) -> None:
     """Let the window do its work, for so long at least, and until nothing waits for its turn and nothing is worked out beside it."""
     clock = QElapsedTimer()
     clock.start()
-    while clock.elapsed() < milliseconds or (clock.elapsed() < LONGEST and not (is_idle() and all(map(is_quiet, QApplication.topLevelWidgets())))):
+    calm = 0  # turns: what was made while nothing was painted asks for its own when it is
+    while clock.elapsed() < milliseconds or (clock.elapsed() < LONGEST and calm < CALM):
         QApplication.processEvents()
+        calm = calm + 1 if is_idle() and all(map(is_quiet, QApplication.topLevelWidgets())) else 0
 
 
 def shoot(widget: QWidget, name: str, folder: Path) -> None:

@@ -30,6 +30,9 @@ def type_in(edit, text):
 def settle(window, qtbot):
     """All that follows what was done has had its turn."""
     qtbot.wait(30)
+    for _ in range(2):  # what was made while nothing was painted asks for its turn when it is
+        qtbot.waitUntil(lambda: is_quiet(window))
+        QApplication.processEvents()
     qtbot.waitUntil(lambda: is_quiet(window))
 
 

@@ -10,6 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMessageBox, QPushButton
 
+from ui.keys import settle
 from weirant.design.demo import demo_job
 from weirant.design.own_rates import with_took
 from weirant.job.paths import with_value
@@ -20,7 +21,8 @@ from weirant.ui.memory import remember, words
 from weirant.ui.own_rates import KEY as OWN
 from weirant.ui.own_rates import own_rates
 from weirant.ui.price_choice import KEY
-from weirant.ui.task_rows import TaskBar
+from weirant.ui.task_rows import LONGEST, TaskBar
+from weirant.ui.theme import THEME
 from weirant.ui.work_terms import keep_usual, with_usual
 
 
@@ -135,6 +137,19 @@ def test_names_are_shown_letter_by_letter_on_bars_and_in_the_order(page, window,
     tips = [w.toolTip() for w in (*page.findChildren(TaskBar), *rows.findChildren(QPushButton)) if "Q &" in w.toolTip()]
     assert len(tips) > 5 and not any("<b>" in tip and Qt.mightBeRichText(tip) for tip in tips)
     document.stack.setClean()
+
+
+def test_the_room_for_a_long_name_grows_with_the_letters(page, window, qtbot):
+    name = "a run that goes by a name as long as this one is, and longer"
+    window.resize(1900, 1000)
+    window.document.change(with_value(window.document.job, "runs.r1.name", name), "long")
+    for scale in (1.0, 1.5):
+        window.set_scale(scale)
+        qtbot.waitUntil(lambda: window.updatesEnabled() and len(named(page, f"Cut the turf of {name}")) == 1, timeout=5000)
+        settle(window, qtbot)
+        link = named(page, f"Cut the turf of {name}")[0]
+        assert link.width() == LONGEST * THEME.text and link.text().endswith("…")
+    window.document.stack.setClean()
 
 
 def test_how_it_is_dug_changes_the_hours_and_the_machine_is_held_against_the_gate(page, window, qtbot):

@@ -6,6 +6,7 @@ from collections import deque
 from collections.abc import Callable, Iterable
 
 from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QWidget
 
 from weirant.ui.turn import InTurn
 
@@ -41,3 +42,27 @@ class BitByBit(QObject):
         finally:
             if self._left:
                 self._next.start()
+
+
+class Unseen(BitByBit):
+    """Changes what is in a widget bit by bit, and shows it when all is done: it would be laid out, and seen half done, once for each bit."""
+
+    def __init__(self, of: QWidget) -> None:
+        super().__init__(of)
+        self._of = of
+
+    def ask(self, bits: Iterable[Callable[[], None]]) -> None:
+        """Do these, and show what they made."""
+        self._see(False)
+        super().ask((*bits, self._show))
+
+    def _show(self) -> None:
+        self._see(True)
+
+    def _see(self, on: bool) -> None:
+        layout = self._of.layout()
+        if layout is not None:
+            layout.setEnabled(on)
+            if on:
+                layout.activate()
+        self._of.setUpdatesEnabled(on)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy
@@ -13,11 +15,11 @@ LEAST, SLACK = 3, 6  # heights of the letters that a name is shown long at least
 
 
 class NameLink(QPushButton):
-    """Shows as much of the name as fits, letter by letter; the whole of it is its accessible name."""
+    """Shows as much of the name as fits, letter by letter, and asks for no more than so many heights of the letters; the whole of it is its accessible name."""
 
-    def __init__(self, name: str) -> None:
+    def __init__(self, name: str, most: float = math.inf) -> None:
         super().__init__(plain_button(name))
-        self._name = name
+        self._name, self._most = name, most
         self.setProperty("link", True)
         self.setAccessibleName(name)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
@@ -31,7 +33,8 @@ class NameLink(QPushButton):
             self.updateGeometry()  # the text may be as short as the one before
 
     def sizeHint(self) -> QSize:  # noqa: N802, D102
-        return QSize(self.fontMetrics().horizontalAdvance(self._name) + self._beside() + SLACK, super().sizeHint().height())
+        wide = self.fontMetrics().horizontalAdvance(self._name) + self._beside() + SLACK
+        return QSize(round(min(wide, self._most * THEME.text)), super().sizeHint().height())
 
     def minimumSizeHint(self) -> QSize:  # noqa: N802, D102
         whole = self.sizeHint()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from functools import partial
 
@@ -18,7 +19,7 @@ from weirant.outcome.bill import Bill
 from weirant.outcome.outcome import Outcome
 from weirant.outcome.prices import NO_PRICES, PricedLine, PriceList, Quote
 from weirant.outcome.where import origins_at, station_of
-from weirant.ui.bit_by_bit import BitByBit
+from weirant.ui.bit_by_bit import Unseen
 from weirant.ui.document import Document
 from weirant.ui.entry import mark
 from weirant.ui.name_link import NameLink
@@ -55,7 +56,7 @@ class PricedRows(QWidget):
         super().__init__()
         self.document, self.prices = document, NO_PRICES
         self.quote: Quote | None = None
-        self._column = column = QVBoxLayout(self)
+        column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         self._grid = QGridLayout()
@@ -72,7 +73,7 @@ class PricedRows(QWidget):
         self.sums.setWordWrap(True)
         self.sums.setAlignment(Qt.AlignmentFlag.AlignRight)
         column.addWidget(self.sums)
-        self._work, self._bits, self._seen = Newest(self, PAUSE), BitByBit(self), dict[Key, int]()
+        self._work, self._bits, self._seen = Newest(self, PAUSE), Unseen(self), dict[Key, int]()
         self._of: tuple[Outcome | None, PriceList] = (None, NO_PRICES)
         self._rows: dict[Key, PricedRow] = {}
         self._headings = {what: PlainLabel(words, self) for what, words in KINDS.items()}
@@ -128,8 +129,6 @@ class PricedRows(QWidget):
         """Fill the rows anew, one kind of thing after the other; they are seen when all are there."""
         self._of = outcome, prices  # while they are filled another list may be taken
         kinds = _by_kind(quote)
-        self.setUpdatesEnabled(False)
-        self._column.setEnabled(False)  # or all is laid out once for each bit
         has_prices, at, places = bool(prices.prices), 0, []
         for what, lines in kinds.items():
             places.append(partial(self._place, what, lines, at, has_prices=has_prices))
@@ -168,9 +167,6 @@ class PricedRows(QWidget):
         self.comes_to.emit(sums_words(quote)[-1][1] if quote is not None and has_prices else "")
         self.said.emit(missing_words(quote) if quote is not None and has_prices else "")
         self._mark()
-        self._column.setEnabled(True)
-        self._column.activate()
-        self.setUpdatesEnabled(True)
 
     def _light(self, key: Key, _: bool = False) -> None:
         """Stand where a line comes from; pressed again, at the next of its places."""
@@ -198,9 +194,11 @@ class PricedRows(QWidget):
             return []
         found, station = self.document.in_hand, self.document.station
         here = origins_at(found, station)
-        marked = [row.name for row in self._rows.values() if not here.isdisjoint(row.origins)]
+        marked = []
         for row in self._rows.values():
-            mark(row.name, "here", row.name in marked)
+            is_here = not here.isdisjoint(row.origins)
+            mark(row.name, "here", is_here)
+            marked += [row.name] if is_here else []
         self.here.setText(here_words(found, station, len(marked), self.document.system))
         return marked
 
@@ -213,7 +211,9 @@ def _worked_out(outcome: Outcome, prices: PriceList) -> tuple[Bill, Quote]:
 def _by_kind(quote: Quote | None) -> dict[str, dict[Key, PricedLine]]:
     """The lines by what they are of; what would be twice there is told apart by its number."""
     kinds: dict[str, dict[Key, PricedLine]] = {}
+    count = Counter[tuple[str, str, str]]()
     for priced in quote.lines if quote is not None else ():
-        line, of_kind = priced.line, kinds.setdefault(priced.line.what, {})
-        of_kind[(line.what, line.key, line.size, sum(key[:3] == (line.what, line.key, line.size) for key in of_kind))] = priced
+        of = priced.line.what, priced.line.key, priced.line.size
+        kinds.setdefault(priced.line.what, {})[*of, count[of]] = priced
+        count[of] += 1
     return kinds

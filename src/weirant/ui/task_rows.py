@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from weirant.language import tr
 from weirant.outcome.plan import COMES, WORKS, PlannedTask, WorkPlan
-from weirant.ui.bit_by_bit import BitByBit
+from weirant.ui.bit_by_bit import Unseen
 from weirant.ui.name_link import NameLink
 from weirant.ui.plain_text import plain_tip
 from weirant.ui.theme import THEME
@@ -37,19 +37,17 @@ class TaskRows(QWidget):
         self._grid.addWidget(self._heads, 0, 1)
         self._heads.hide()
         self._rows: dict[str, _Row] = {}
-        self._bits = BitByBit(self)
+        self._bits = Unseen(self)
 
     def show_plan(self, plan: WorkPlan | None) -> None:
         """Fill the rows anew, a few in each turn; they are seen when all are there. None: there is no plan."""
-        self.setUpdatesEnabled(False)
-        self._grid.setEnabled(False)  # or all is laid out once for each turn
         if plan is None:
-            self._bits.ask((partial(self._take_out, None), self._end))
+            self._bits.ask((partial(self._take_out, None),))
             self._bits.catch_up()
             return
         tasks, ends = list(enumerate(plan.tasks, 1)), max(slot.ends for slot in plan.slots.values()) or 1.0
         some = (partial(self._fill, plan, ends, tasks[at : at + SOME]) for at in range(0, len(tasks), SOME))
-        self._bits.ask((partial(self._take_out, plan), *some, self._end))
+        self._bits.ask((partial(self._take_out, plan), *some))
 
     def _take_out(self, plan: WorkPlan | None) -> None:
         """What is not planned any more."""
@@ -68,11 +66,6 @@ class TaskRows(QWidget):
             row.fill(task, plan, ends)
             row.place(self._grid, at)
 
-    def _end(self) -> None:
-        self._grid.setEnabled(True)
-        self._grid.activate()
-        self.setUpdatesEnabled(True)
-
     def _press(self, row: _Row, _: bool = False) -> None:
         if row.bar.task is not None:
             self.pressed.emit(row.bar.task)
@@ -80,8 +73,7 @@ class TaskRows(QWidget):
 
 class _Row:
     def __init__(self) -> None:
-        self.name, self.bar, self._at = NameLink(""), TaskBar(), 0
-        self.name.setMaximumWidth(round(LONGEST * THEME.text))
+        self.name, self.bar, self._at = NameLink("", LONGEST), TaskBar(), 0
 
     def fill(self, task: PlannedTask, plan: WorkPlan, ends: float) -> None:
         self.name.rename(task.name)

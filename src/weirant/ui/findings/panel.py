@@ -24,7 +24,7 @@ from weirant.ui.theme import THEME
 from weirant.words.findings import as_told
 
 Identity = tuple[str, str, str, str]
-FEW = 2  # cards, or rows, that are made in one event
+FEW, SOME = 2, 8  # cards, and rows, that are made in one event
 
 
 class HoldsRow(QPushButton):
@@ -193,12 +193,12 @@ class FindingsPanel(QFrame):
     def _show_next(self) -> None:
         """Show the findings, of those that there is no widget for yet a few more in each event."""
         with self.document.as_shown():
-            self.refresh(FEW)
+            self.refresh(FEW, SOME)
         if self._lacks:
             self._more.ask((self._show_next,))
 
-    def refresh(self, more: int = 1000) -> None:
-        """Show the findings of the outcome; widgets are made for so many ``more`` of a kind than there were."""
+    def refresh(self, more: int = 1000, rows_more: int = 1000) -> None:
+        """Show the findings of the outcome; widgets are made for so many more of a kind than there were."""
         if self.document.is_empty:
             return
         outcome = self.document.outcome
@@ -212,7 +212,7 @@ class FindingsPanel(QFrame):
         self.next_button.setVisible(bool(words))
         self.next_button.say(tr("Next: {words}", words=words))
         rows = len(brief) if self._holds_shown else 0
-        self._grow(min(len(full), len(self._cards) + more), min(rows, len(self._rows) + more))
+        self._grow(min(len(full), len(self._cards) + more), min(rows, len(self._rows) + rows_more))
         self._lacks = len(self._cards) < len(full) or len(self._rows) < rows
         opened = self._open if self._open in [_of(f) for f in full] else _of(full[0]) if full else None
         for index, card in enumerate(self._cards):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtGui import QColor, QPainter, QPixmap
+from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from weirant.ui.theme import THEME
@@ -18,7 +18,7 @@ class KeptPicture:
 
     def __init__(self, of: QWidget, draw: Callable[[QPainter], None], again: Callable[[], None]) -> None:
         self._of, self._draw = of, draw
-        self._picture: QPixmap | None = None
+        self._picture: QImage | None = None
         self._shows: tuple[object, ...] = ()
         self._turn = InTurn(of, again)  # the picture is made then, in a turn in which nothing else is done
 
@@ -30,7 +30,7 @@ class KeptPicture:
         elif not is_it:
             self.make(shows)
         if self._picture is not None and self._fits(self._picture):
-            painter.drawPixmap(0, 0, self._picture)
+            painter.drawImage(0, 0, self._picture)
         else:
             painter.fillRect(self._of.rect(), QColor(THEME.palette.paper))
 
@@ -39,7 +39,7 @@ class KeptPicture:
         if self._of.rect().isEmpty():
             return
         ratio = self._of.devicePixelRatioF()
-        self._picture = picture = QPixmap((self._of.size().toSizeF() * ratio).toSize())
+        self._picture = picture = QImage((self._of.size().toSizeF() * ratio).toSize(), QImage.Format.Format_RGB32)
         picture.setDevicePixelRatio(ratio)
         picture.fill(QColor(THEME.palette.paper))
         painter = QPainter(picture)
@@ -52,6 +52,6 @@ class KeptPicture:
         self._picture, self._shows = None, ()
         self._turn.stop()
 
-    def _fits(self, picture: QPixmap) -> bool:
+    def _fits(self, picture: QImage) -> bool:
         ratio = self._of.devicePixelRatioF()
         return picture.devicePixelRatio() == ratio and picture.size() == (self._of.size().toSizeF() * ratio).toSize()
