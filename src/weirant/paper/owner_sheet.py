@@ -134,4 +134,4 @@ class _OwnerSheet(PaperSheet):
         if any(soil.gradation_assumed for soil in soils):
             found.append(tr("gradation of the soil, from its texture"))
         found += [tr("ground and hard layer parallel across the slope"), tr("waste and swell as set")]
-        return "; ".join(found) + "."
+        return "; ".join(dict.fromkeys(found)) + "."  # what several things have is told once

@@ -156,5 +156,7 @@ class DayHeads(QWidget):
         every = max(math.ceil(room / across), 1)
         painter.setPen(QPen(QColor(THEME.palette.ink), 1))
         for number in range(0, math.ceil(end / plan.day), every):
-            painter.drawText(QPointF(4 + number * across + 1, self.height() - 4), str(plan.working_days[min(number, len(plan.working_days) - 1)].day))
+            left, words = 5 + number * across, str(plan.working_days[min(number, len(plan.working_days) - 1)].day)
+            if left + self.fontMetrics().horizontalAdvance(words) <= self.width():  # the last is whole, or not there
+                painter.drawText(QPointF(left, self.height() - 4), words)
         painter.end()
