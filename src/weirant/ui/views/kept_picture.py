@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QWidget
 
@@ -24,34 +25,35 @@ class KeptPicture:
 
     def paint(self, painter: QPainter, shows: tuple[object, ...], *, may_wait: bool) -> None:
         """Paint what is kept if it shows this; else make it anew, or, where that may wait, soon, and until then paint what there was."""
-        is_it = self._picture is not None and self._fits(self._picture) and bool(self._shows) and self._shows[0] is shows[0] and self._shows[1:] == shows[1:]
+        is_it = bool(self._shows) and self._shows[0] is shows[0] and self._shows[1:] == (*shows[1:], *self._size)
         if not is_it and may_wait:
             self._turn.start()
         elif not is_it:
             self.make(shows)
-        if self._picture is not None and self._fits(self._picture):
+        painter.fillRect(self._of.rect(), QColor(THEME.palette.paper))
+        if self._picture is not None:
             painter.drawImage(0, 0, self._picture)
-        else:
-            painter.fillRect(self._of.rect(), QColor(THEME.palette.paper))
 
     def make(self, shows: tuple[object, ...]) -> None:
         """Make it now; of a widget without room there is none."""
         if self._of.rect().isEmpty():
             return
-        ratio = self._of.devicePixelRatioF()
-        self._picture = picture = QImage((self._of.size().toSizeF() * ratio).toSize(), QImage.Format.Format_RGB32)
+        size, ratio = self._size
+        self._picture = picture = QImage(size, QImage.Format.Format_RGB32)
         picture.setDevicePixelRatio(ratio)
         picture.fill(QColor(THEME.palette.paper))
         painter = QPainter(picture)
         self._draw(painter)
         painter.end()
-        self._shows = shows
+        self._shows = *shows, *self._size
 
     def drop(self) -> None:
         """Keep nothing."""
         self._picture, self._shows = None, ()
         self._turn.stop()
 
-    def _fits(self, picture: QImage) -> bool:
+    @property
+    def _size(self) -> tuple[QSize, float]:
+        """How large the picture is to be, in dots, and how many of them are one of the widget's."""
         ratio = self._of.devicePixelRatioF()
-        return picture.devicePixelRatio() == ratio and picture.size() == (self._of.size().toSizeF() * ratio).toSize()
+        return (self._of.size().toSizeF() * ratio).toSize(), ratio
