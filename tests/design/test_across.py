@@ -9,7 +9,18 @@ import numpy as np
 import pytest
 import shapely
 
-from weirant.design.across import EDGE, FARTHEST, GroundSample, edges_at, section_at, stand_at, stone_of
+from weirant.design.across import (
+    EDGE,
+    FARTHEST,
+    HARD,
+    LEAST_GROUND,
+    LEAST_LAYER,
+    GroundSample,
+    edges_at,
+    section_at,
+    stand_at,
+    stone_of,
+)
 from weirant.design.assess import assess
 from weirant.design.demo import demo_job
 from weirant.design.layout import move_thing_corner
@@ -120,6 +131,14 @@ def test_every_run_can_be_looked_at():
     outcome, wish = assess(with_place(JOB, "r3", "t2")), Wish(storm_named(JOB, DESIGN), 15.0, 6.0, fineness=ROUGH, run="r3")
     found = simulated(outcome, wish)
     assert section_at(outcome, 15.0, run="r3").cut.depth == pytest.approx(outcome.run("r3").grade.at(outcome.run("r3").grade.cut, 15.0)) and found.course.balance_error < 1e-5
+
+
+@pytest.mark.parametrize("drained", [True, False])
+@pytest.mark.parametrize("hard", [0.001, LEAST_LAYER, LEAST_LAYER + 0.001, LEAST_GROUND - 0.01, LEAST_GROUND])
+def test_ground_that_is_hard_from_the_top_is_all_of_the_hard_layer(hard, drained):
+    found = section(with_value(JOB, "soils.g1.hard_layer_depth", hard), drained=drained)
+    assert sum(stratum.thickness for stratum in found.strata) >= found.depth - 1e-9 and found.depth >= LEAST_GROUND
+    assert (found.strata[0].medium.name == HARD) == (hard <= LEAST_LAYER) and 0 < found.upper_table < found.depth
 
 
 def test_what_is_missing_is_told():

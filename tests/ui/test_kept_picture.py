@@ -62,3 +62,20 @@ def test_a_drawing_is_made_once_however_often_it_is_painted(window, qtbot, monke
     window.document.move_to(20.0)
     settle(window, qtbot)
     assert made
+
+
+def test_what_is_turned_to_is_drawn_before_it_is_seen(window, qtbot, monkeypatch):
+    """The window is painted with all that is new around it then, which is enough for one turn."""
+    settle(window, qtbot)
+    seen, draw = [], type(THEME.ink).draw
+    stage, plan = window.sheet.stage, window.sheet.plan_page.plan
+
+    def watched(ink, painter, drawing, *rest):
+        if drawing is plan.drawing:
+            seen.append(stage.updatesEnabled())
+        return draw(ink, painter, drawing, *rest)
+
+    monkeypatch.setattr(type(THEME.ink), "draw", watched)
+    window.sheet.rail.choose("map")
+    settle(window, qtbot)
+    assert stage.view is window.sheet.plan_page and seen == [False]

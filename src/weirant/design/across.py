@@ -35,6 +35,7 @@ DEEPEST = 3.0  # m below the drain that are looked at where no hard layer is kno
 DEEPEST_TRENCH = 15.0  # m; deeper ones are a slip in a level (cp)
 FARTHEST, NEAREST = 60.0, 4.0  # m up and down the slope
 LEAST_LAYER = 0.02  # m; a thinner layer over the hard one is none (cp)
+LEAST_GROUND = 0.1  # m to which ground without a drain is cut; where it is hard from less, that follows (cp)
 BEHIND = 2.0  # times as far as the place that the ground behind it may go on, and drain to it (cp)
 FOOTING_WIDTH = 0.25  # m (cp)
 EDGE = 0.05  # m outside what is kept dry at which its depth to water is read
@@ -163,7 +164,7 @@ def section_of(job: Job, library: Library, stand: Stand, water: float, *, draine
                                 depth=shown(cut_depth, DISTANCE, System(job.units))))
     soil, situation = part.soil, part.situation
     hard = given.hard_layer or soil.hard_layer_depth or cut_depth + DEEPEST
-    deep = max(hard, cut_depth if drained else 0.0)
+    deep = max(hard, cut_depth if drained else LEAST_GROUND)
     media = [medium_of(layer, library, given, soil.sideways, own_curve(layer)) for layer in soil.layers]
     strata = _strata(media, soil.boundaries, hard, deep)
     source, wet = situation.source, soil.water_table_depth
@@ -182,12 +183,12 @@ def section_of(job: Job, library: Library, stand: Stand, water: float, *, draine
 
 def _strata(media: list[Medium], boundaries: list[float | None], hard: float, deep: float) -> tuple[Stratum, ...]:
     """Layers from the top down to the hard layer; where the trench is cut into that, it follows, and lets next to nothing through."""
-    begins = [depth for depth in boundaries if depth is not None and depth < hard - LEAST_LAYER]
-    ends = [*begins[1:], hard if deep > hard + 1e-6 else max(deep, begins[-1] + LEAST_LAYER)]
+    begins = [depth for depth in boundaries if depth is not None and depth < hard - LEAST_LAYER]  # none where it is hard from the top
+    ends = [*begins[1:], hard]
     strata = tuple(Stratum(medium, end - start) for medium, start, end in zip(media, begins, ends, strict=False))
     if deep <= hard + 1e-6:
         return strata
-    tight = dataclasses.replace(media[len(begins) - 1], name=HARD, conductivity=min(m.conductivity for m in media) / 100)
+    tight = dataclasses.replace(media[max(len(begins) - 1, 0)], name=HARD, conductivity=min(m.conductivity for m in media) / 100)
     return (*strata, Stratum(tight, deep))
 
 

@@ -200,7 +200,8 @@ class Sheet(QWidget):
         new = (partial(self._make_for_stage, key), partial(self._views.dress, key), partial(self._set_stage, key)) if self._hand.is_expected else ()
         bits = (*new, partial(self._card.show_step, step),
                 *(partial(self._views.make, other) for other in beside), partial(self._set_companions, step, key),
-                *(partial(self._make_ready, other) for other in (key, *beside)), partial(self._see, True))  # fmt: skip
+                *(partial(self._make_ready, other, Canvas.make_ready) for other in (key, *beside)), self._card.catch_up, partial(self._make_ready, key, Canvas.paint_ready),
+                partial(self._see, True))  # fmt: skip
         self._parts.ask(partial(self._look_at_shown, bit) for bit in bits)
 
     def _look_at_shown(self, bit: Callable[[], None]) -> None:
@@ -211,10 +212,10 @@ class Sheet(QWidget):
     def _make_for_stage(self, key: str) -> None:
         self._stage.adopt(self._views[key])
 
-    def _make_ready(self, key: str) -> None:
+    def _make_ready(self, key: str, bit: Callable[[Canvas], None]) -> None:
         canvas = self._views.canvas(key)
         if canvas is not None:
-            canvas.make_ready()
+            bit(canvas)
 
     def _put_now(self) -> None:
         """A hand cannot wait: what is turned to is on the stage."""
@@ -223,8 +224,6 @@ class Sheet(QWidget):
         self._hand.forget()
 
     def _see(self, on: bool) -> None:
-        if on:
-            self._card.catch_up()
         for part in (self._stage, self._companions):
             part.setUpdatesEnabled(on)
 

@@ -169,6 +169,12 @@ class Canvas(QWidget):
             with self.document.as_shown():
                 _ = self.drawing
 
+    def paint_ready(self) -> None:
+        """Paint the picture of the drawing before it is seen, where what is seen with it takes as long."""
+        if self.isVisible() and not self.document.is_empty and THEME.ink.written is None:
+            with self.document.as_shown():
+                self._kept.have(self._of_what())
+
     def fit_anew(self) -> None:
         """The room for the drawing has changed."""
         if self._held is None:

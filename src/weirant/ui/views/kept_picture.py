@@ -25,14 +25,21 @@ class KeptPicture:
 
     def paint(self, painter: QPainter, shows: tuple[object, ...], *, may_wait: bool) -> None:
         """Paint what is kept if it shows this; else make it anew, or, where that may wait, soon, and until then paint what there was."""
-        is_it = bool(self._shows) and self._shows[0] is shows[0] and self._shows[1:] == (*shows[1:], *self._size)
-        if not is_it and may_wait:
+        if may_wait and not self._is(shows):
             self._turn.start()
-        elif not is_it:
-            self.make(shows)
+        else:
+            self.have(shows)
         painter.fillRect(self._of.rect(), QColor(THEME.palette.paper))
         if self._picture is not None:
             painter.drawImage(0, 0, self._picture)
+
+    def have(self, shows: tuple[object, ...]) -> None:
+        """Make it now, unless it shows this already."""
+        if not self._is(shows):
+            self.make(shows)
+
+    def _is(self, shows: tuple[object, ...]) -> bool:
+        return bool(self._shows) and self._shows[0] is shows[0] and self._shows[1:] == (*shows[1:], *self._size)
 
     def make(self, shows: tuple[object, ...]) -> None:
         """Make it now; of a widget without room there is none."""
