@@ -377,13 +377,19 @@ def test_the_rainfall_table_is_typed_down_its_columns(window, qtbot):
 
 
 def test_everything_is_searched_for_garbage_while_nobody_does_anything_or_after_a_while(qtbot, monkeypatch):
-    counts, swept = [100, 3, 11], []
+    counts, swept = [701, 0, 0], []
     monkeypatch.setattr(work.gc, "get_count", lambda: tuple(counts))
     monkeypatch.setattr(work.gc, "collect", swept.append)
     monkeypatch.setattr(work.gc, "freeze", lambda: swept.append("let be"))
     desk = work.desk()
-    for name, value in (("_waits", 0), ("_made", 10**6), ("_is_set_up", False)):
+    for name, value in (("_waits", 0), ("_made", 10**6), ("_looks", 0), ("_is_set_up", False)):
         monkeypatch.setattr(desk, name, value)  # whatever went on before
+    for _ in range(work.SETS_UP):
+        desk._sweep()
+    assert set(swept) == {"let be"} and (desk._sweep() or swept[-1]) == 0  # the window comes to be; then it is swept as it is used
+    counts[:] = 100, 3, 11
+    swept.clear()
+    monkeypatch.setattr(desk, "_made", 10**6)
     desk._sweep()  # takes note
     counts[0] += work.STILL + 1  # somebody works
     desk._sweep()

@@ -20,6 +20,7 @@ from weirant.ui import memory
 from weirant.ui.grade_page import load_solver
 from weirant.ui.look import chosen_look, chosen_scale, put_on
 from weirant.ui.mishaps import Mishaps
+from weirant.ui.opening import load_dialogs
 from weirant.ui.rhythm import show_whole
 from weirant.ui.session import restore_session
 from weirant.ui.tongue import speak
@@ -49,9 +50,10 @@ def make_application() -> QApplication:
 
 
 def load_beside() -> None:
-    """Load beside the interface what is wanted sooner or later: what lays a first job, and the handbook."""
+    """Load beside the interface what is wanted sooner or later: what lays a first job, the handbook, the dialogs."""
     load_solver()
-    in_background(pages, lambda _: None, lambda _: None)
+    for load in (pages, load_dialogs):
+        in_background(load, lambda _: None, lambda _: None)
 
 
 def _pattern(name: str) -> Job:

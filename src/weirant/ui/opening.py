@@ -1,12 +1,14 @@
-"""The dialogs about the job in hand, by a key; each is loaded when it is first opened."""
+"""The dialogs about the job in hand, by a key; each is loaded when it is first opened, if not before."""
 
 from __future__ import annotations
 
+import pkgutil
 from functools import partial
 from importlib import import_module
 
 from PyQt6.QtWidgets import QDialog, QWidget
 
+from weirant.ui import dialogs
 from weirant.ui.asking import show_dialog
 from weirant.ui.document import Document
 from weirant.ui.papers import Papers
@@ -15,6 +17,12 @@ DIALOGS = {"rainfall": "RainfallDialog", "pipe_choices": "PipeChoicesDialog", "s
            "two_ways": "TwoWaysDialog", "stretches": "StretchesDialog", "corners": "CornersDialog", "fittings": "FittingsDialog", "sources": "SourcesDialog",
            "ways": "WaysDialog", "took": "TookDialog", "part_rules": "PartRulesDialog"}  # fmt: skip
 ALIKE = {"pipes": "pipe_choices"}  # as the card asks for it
+
+
+def load_dialogs() -> None:
+    """Load every dialog, those that the window opens itself too: for whoever has the time, so that the first press waits for none."""
+    for found in pkgutil.iter_modules(dialogs.__path__, f"{dialogs.__name__}."):
+        import_module(found.name)
 
 
 def open_dialog(what: str, document: Document, window: QWidget, papers: Papers, **given: object) -> None:

@@ -31,6 +31,7 @@ TURN = 5e-6  # s until the thread that has the turn is asked for it
 PROMPT, GIVING_WAY = 1, 20_000_000  # ns that the kernel may be late in waking a thread that waits for a while
 SET_SLACK = 29  # of prctl, Linux' own call
 SWEEP = 1000  # ms between looks whether there is garbage to collect
+SETS_UP = 10  # looks in which the window, and what is loaded beside it, comes to be
 STILL, WAITS = 300, 60  # objects made between two looks where nobody does anything; looks that a search of everything waits for that
 
 
@@ -45,7 +46,7 @@ class _Desk(QObject):
         gc.disable()
         sys.setswitchinterval(TURN)
         be_woken(PROMPT)
-        self._made = self._waits = 0
+        self._made = self._waits = self._looks = 0
         self._is_set_up = False
         self._clock = QTimer(self)
         self._clock.setInterval(SWEEP)
@@ -69,16 +70,17 @@ class _Desk(QObject):
     def _sweep(self) -> None:
         """Collect as often as Python would have done by itself; but search everything, which stops the window, while nobody does anything if that comes soon.
 
-        What is there when everything would be searched for the first time – libraries, the window with its views – is there to stay, so that nobody
-        ever searches it: that is nine tenths of all, and took a tenth of a second.
+        What comes in the first looks, and what is there when everything would be searched for the first time – libraries, the window with its views – is
+        there to stay, so that nobody ever searches it: that is nine tenths of all, and took a tenth of a second.
         """
+        self._looks += 1
         due, made = [count > most for count, most in zip(gc.get_count(), gc.get_threshold(), strict=True)], gc.get_count()[0]
         is_still, self._made = abs(made - self._made) < STILL, made
         self._waits = self._waits + 1 if due[2] else 0
         generation = 2 if due[2] and (is_still or self._waits > WAITS) else 1 if due[1] else 0 if due[0] else None
-        if generation == 2 and not self._is_set_up:
+        if generation is not None and (self._looks <= SETS_UP or (generation == 2 and not self._is_set_up)):
             gc.freeze()
-            self._is_set_up = True
+            self._is_set_up = self._looks > SETS_UP
         elif generation is not None:
             gc.collect(generation)
             self._made = gc.get_count()[0]
