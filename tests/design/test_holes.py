@@ -61,7 +61,7 @@ def test_a_fit_gives_back_the_conductivity_that_made_the_readings(test):
 @pytest.mark.parametrize(("change", "words"), [
     ({"readings": ()}, "at least two are needed"),
     ({"water": None}, "water before the test is missing"),
-    ({"water": 0.9}, "must stand in the hole"),
+    ({"water": 0.9}, r"must stand in the hole: 2\.95 ft \(0\.900 m\)"),
     ({"readings": readings([0, 10], [0.1, 0.1])}, "bail the hole first"),
     ({"readings": readings([0, 60], [0.65, 0.25])}, "read more often"),
     ({"readings": readings([0, 10, 20], [0.60, 0.61, 0.62])}, "readings must rise"),

@@ -43,7 +43,7 @@ def test_inverts_and_slopes_with_a_break():
     again = with_inverts(RUN, [0, 10, *stations[1:]], [10, 10.1, *levels[1:]])
     assert (again.slope, len(again.breaks)) == (pytest.approx(0.01), 1)  # the length of one slope is joined
     assert with_inverts(RUN, [0, 40], [10, 10]).slope == 0.0  # a level tube is no fault of the grade
-    for stations, levels, says in (([0, 20, 40], [10, 9.9, 11], r"must not rise towards its low end between stations 0\.00 m and 20\.00 m"),
+    for stations, levels, says in (([0, 20, 40], [10, 9.9, 11], r"must not rise towards its low end between stations 0\.0 ft \(0\.00 m\) and 65\.6 ft \(20\.00 m\)"),
                                    ([0, 20, 20, 40], [10, 11, 11, 12], "twice at one")):  # fmt: skip
         with pytest.raises(InputError, match=says):
             with_inverts(RUN, stations, levels)

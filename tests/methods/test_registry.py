@@ -34,7 +34,7 @@ def test_datasheets_are_whole(method):
 @pytest.mark.parametrize(
     ("name", "changes", "says"),
     [
-        ("pipe-full-flow", {"diameter": "-4 in"}, "diameter must be more than 0"),
+        ("pipe-full-flow", {"diameter": "-4 in"}, r"diameter must be more than 0: -4 in$"),  # as it was typed
         ("pipe-full-flow", {"diameter": "4 gpm"}, "diameter takes a value of length"),
         ("pipe-full-flow", {"diameter": "nan"}, "diameter must be a finite number"),
         ("pipe-full-flow", {"diameter": None}, "diameter takes a value of length"),
@@ -49,7 +49,7 @@ def test_datasheets_are_whole(method):
                                "mid_head": 0.5, "drainage_rate": 1e-7}, "drainage_rate must be less than"),
         ("glover-dumm-spacing", {"conductivity": 1e-5, "equivalent_depth": 1, "time": 1, "drainable_porosity": 0.1,
                                  "initial_mid_head": 0.5, "final_mid_head": 0.6}, "initial_mid_head must be more than"),
-        ("dupuit-inflow", {"conductivity": 1e-5, "head_far": 1, "head_drain": 2, "distance": 5}, "head_drain must not be more"),
+        ("dupuit-inflow", {"conductivity": 1e-5, "head_far": 1, "head_drain": "80 in", "distance": 5}, r"head_drain must not be more than head_far: 80 in$"),
         ("auger-hole", {"hole_radius": 0.04, "depth_below_water_table": 0.5, "mean_drawdown": 0.6, "rise": 0.05, "time": 10,
                         "barrier_at_bottom": "maybe"}, "barrier_at_bottom must be yes or no"),
         ("porchet", {"hole_radius": 0.04, "start_depth": 0.2, "end_depth": 0.3, "time": 60}, "end_depth must be less"),

@@ -94,9 +94,12 @@ def test_from_nothing_to_a_verdict_with_six_answers(empty_window, qtbot):
 def test_a_start_that_cannot_be_says_why(empty_window, qtbot):
     start = empty_window.start
     start.tiles[0].click()
-    QTest.keyClicks(start.entries["fall"], "soon")
+    distance = start.entries["distance"]
+    QTest.keyClicks(distance, "soon")
+    start.entries["fall"].setFocus()
     QTest.keyClick(start.entries["fall"], Qt.Key.Key_Return)
-    assert "fall" in start.fault.text() and empty_window.document.is_empty
+    assert "how far" in start.fault.text() and empty_window.document.is_empty and distance.hasFocus()
+    QTest.keyClicks(distance, "8 ft")  # in the place of what was wrong
     start.entries["fall"].setText("1 ft")
     QTest.keyClick(start.entries["fall"], Qt.Key.Key_Return)
     assert "pump" in start.fault.text()

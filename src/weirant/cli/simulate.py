@@ -25,7 +25,7 @@ from weirant.ground.network import LaidRun, run_called
 from weirant.language import tr
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
-from weirant.units.display import INFLOW, RAIN_DEPTH, System, shown
+from weirant.units.display import INFLOW, RAIN_DEPTH, STATION, System, in_both, shown
 from weirant.words.facts import water_words
 from weirant.words.storm import begins, dry_words, words_of_volume
 
@@ -47,7 +47,7 @@ def simulate(given: Namespace) -> int:
 def _station(run: LaidRun, text: str) -> float:
     station = parse(text, LENGTH, "--station", strict=True)
     if not 0 <= station <= run.length:
-        raise InputError("--station", tr("must lie on {run}, 0 to {length:.2f} m", run=run.name, length=run.length), text)
+        raise InputError("--station", tr("must lie on {run}, 0 to {length}", run=run.name, length=in_both(run.length, STATION)), text)
     return station
 
 

@@ -16,7 +16,7 @@ from weirant.seepage.mesh import Laid, lay_out
 from weirant.seepage.rain import Rain
 from weirant.seepage.section import Cut, Opening, Section, Stratum
 from weirant.seepage.storm import STARTS, Course
-from weirant.units.display import shown_span
+from weirant.units.display import SECTION, in_both, shown_span
 
 SOILS = {"sand": 12 * 3600.0, "sandy-loam": 24 * 3600.0, "loam": 36 * 3600.0, "clay": 96 * 3600.0}  # and how long the box is watched, s
 HOLES = ("all round", "down")
@@ -43,9 +43,10 @@ class Box:
         if self.soil not in SOILS or self.holes not in HOLES:
             raise InputError(tr("the box"), tr("takes one of the soils and holes offered"), f"{self.soil}, {self.holes}")
         if not (0 < self.rain <= 0.3 and 60 <= self.lasts <= 86400):
-            raise InputError(tr("rain on the box"), tr("must be up to 300 mm in a minute to a day"), self.rain)
+            raise InputError(tr("rain on the box"), tr("must be up to {most} in a minute to a day", most=in_both(0.3, SECTION)), in_both(self.rain, SECTION))
         if not (0.35 <= self.depth <= HIGH - 0.05 and 0 <= self.bedding <= 0.15):
-            raise InputError(tr("depth of the trench"), tr("must be between 0.35 and {high:.2f} m, with up to 150 mm of bedding", high=HIGH - 0.05), self.depth)
+            raise InputError(tr("depth of the trench"), tr("must be between {low} and {high}, with up to {bedding} of bedding", low=in_both(0.35), high=in_both(HIGH - 0.05),
+                                                              bedding=in_both(0.15, SECTION)), in_both(self.depth))  # fmt: skip
 
 
 def laid_out(box: Box) -> Laid:

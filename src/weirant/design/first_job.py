@@ -17,6 +17,7 @@ from weirant.job.water import BOTH_SIDES, HILLSIDE, ONE_SIDE, PARALLEL, Situatio
 from weirant.language import tr
 from weirant.outcome.finding import State
 from weirant.records import dataclass
+from weirant.units.display import in_both
 
 COVER, DATUM = 0.6, 30.48  # m of ground over the invert at the top end, and the assumed benchmark level (100 ft)
 DEEPER = (0.05, 0.15, 0.25, 0.4, 0.6)  # m under the depth that is to be dry at which the drain is tried
@@ -124,7 +125,7 @@ def falling_with_the_ground(beginning: Beginning, answers: Answers) -> Job:
         raise InputError(
             tr("fall of the ground"),
             tr("must be more than 2 ft (0.6 m) for a pipe that daylights; else think of a pump or another outlet"),
-            f"{answers.fall:g} m",
+            in_both(answers.fall),
         )
     slope = min(drop / length, 0.5)
     return Job(

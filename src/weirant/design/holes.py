@@ -17,6 +17,7 @@ from weirant.library import Library, shipped
 from weirant.methods.field_tests import Fitted, fit_auger_hole, fit_bail, fit_falling_water
 from weirant.methods.soil_tests import hazen
 from weirant.records import dataclass
+from weirant.units.display import in_both
 
 TENTH = 1.2816  # standard deviations to the tenth of a hundred
 PLACE = 2.0  # factor by which one hole differs from the next in the same soil (common practice, no source)
@@ -30,7 +31,7 @@ def fit(test: FieldTest) -> Fitted:
         if test.water is None:
             raise InputError(tr("water before the test"), tr("is missing: let the water come to rest, then read its depth"))
         if test.water >= test.depth:
-            raise InputError(tr("water before the test"), tr("must stand in the hole"), tr("{value:g} m", value=test.water))
+            raise InputError(tr("water before the test"), tr("must stand in the hole"), in_both(test.water))
         if test.kind == BAIL:
             return fit_bail(times, depths, test.radius, test.open_length, test.water)
         return fit_auger_hole(times, depths, test.radius, test.depth, test.water, test.on_hard_layer)

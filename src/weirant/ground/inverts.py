@@ -14,6 +14,7 @@ from weirant.job import Job
 from weirant.job.network import GradeBreak, Run
 from weirant.job.run_edits import with_run
 from weirant.language import tr
+from weirant.units.display import STATION, in_both
 
 Array = NDArray[np.float64]
 SAME_SLOPE = 1e-6
@@ -67,7 +68,7 @@ def with_inverts(run: LaidRun, stations: list[float] | Array, levels: list[float
     if slopes.min() < LEVEL or slopes.max() > STEEPEST:
         index = int(np.argmin(slopes) if slopes.min() < LEVEL else np.argmax(slopes))
         what = tr("must not rise towards its low end") if slopes[index] < LEVEL else tr("must not be steeper than 1 in 2")
-        raise InputError("grade", tr("{what} between stations {at:.2f} m and {at_2:.2f} m", what=what, at=at[index], at_2=at[index + 1]))
+        raise InputError("grade", tr("{what} between stations {at} and {at_2}", what=what, at=in_both(at[index], STATION), at_2=in_both(at[index + 1], STATION)))
     breaks: list[GradeBreak] = []
     slopes = np.maximum(slopes, 0.0)
     slope = float(slopes[0])

@@ -13,6 +13,7 @@ import pynmea2
 from weirant.errors import InputError
 from weirant.language import tr
 from weirant.records import dataclass
+from weirant.units.display import in_both
 
 QUALITY = {1: tr("plain fix"), 2: tr("differential fix"), 4: tr("fixed to the centimetre"), 5: "float", 9: "corrected"}
 SURVEY_GRADE = (4,)  # of the qualities the one that levels are taken with
@@ -112,5 +113,5 @@ def _sound(sentence: Any, qualities: tuple[int, ...]) -> Position:
     if sentence.lat_dir not in ("N", "S") or sentence.lon_dir not in ("E", "W"):
         raise InputError("fix", tr("does not say north or south, east or west"))
     if not LOWEST <= found.height <= HIGHEST:
-        raise InputError("fix", tr("has a height that is not one on land"), tr("{value:g} m", value=found.height))
+        raise InputError("fix", tr("has a height that is not one on land"), in_both(found.height))
     return found

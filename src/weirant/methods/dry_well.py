@@ -10,6 +10,7 @@ from weirant.language import tr
 from weirant.methods.domain import not_negative, positive, share
 from weirant.methods.registry import method
 from weirant.units.dimension import LENGTH, NUMBER, SPEED, TIME, VOLUME
+from weirant.units.display import in_both
 
 
 class DryWell(NamedTuple):
@@ -32,6 +33,6 @@ def dry_well(radius: float, full_depth: float, end_depth: float, conductivity: f
     not_negative(end_depth=end_depth)
     share(voids=voids)
     if end_depth >= full_depth:
-        raise InputError("end_depth", tr("must be less than full_depth: the water falls"), tr("{value:g} m", value=end_depth))
+        raise InputError("end_depth", tr("must be less than full_depth: the water falls"), in_both(end_depth))
     half = radius / 2
     return DryWell(voids * math.pi * radius**2 * (full_depth - end_depth), voids * half * math.log((full_depth + half) / (end_depth + half)) / conductivity)

@@ -10,6 +10,7 @@ from weirant.language import tr
 from weirant.methods.domain import not_negative, positive, whole
 from weirant.methods.registry import method
 from weirant.units.dimension import AREA, LENGTH, NUMBER, VOLUME
+from weirant.units.display import in_both
 
 
 class TrenchVolumes(NamedTuple):
@@ -42,11 +43,9 @@ def trench_volumes(*, length: float, bottom_width: float, depth: float, bedding:
     whole(pipe_count=pipe_count)
     stone_height = bedding + pipe_outer_diameter + stone_cover
     if stone_height > depth + 1e-9:
-        raise InputError(
-            "depth", tr("must be at least bedding, pipe and stone cover together, {stone_height:g} m", stone_height=stone_height), f"{depth:g} m"
-        )
+        raise InputError("depth", tr("must be at least bedding, pipe and stone cover together, {stone_height}", stone_height=in_both(stone_height)), in_both(depth))
     if pipe_count * pipe_outer_diameter > bottom_width + 2 * side_slope * bedding + 1e-9:
-        raise InputError("bottom_width", tr("is too narrow for the pipes side by side"), tr("{value:g} m", value=bottom_width))
+        raise InputError("bottom_width", tr("is too narrow for the pipes side by side"), in_both(bottom_width))
     dug = length * section_area(bottom_width, side_slope, depth)
     pipes = pipe_count * math.pi * pipe_outer_diameter**2 / 4
     stone = length * (section_area(bottom_width, side_slope, stone_height) - pipes)

@@ -9,6 +9,7 @@ from weirant.language import tr
 from weirant.methods.domain import not_negative, positive, share
 from weirant.methods.registry import method
 from weirant.units.dimension import DISCHARGE_PER_LENGTH, LENGTH, NUMBER, SPEED, TIME
+from weirant.units.display import in_both
 
 
 @method("kirkham-ponded", keys={"conductivity": SPEED, "drain_depth": LENGTH, "depth_to_barrier": LENGTH, "drain_radius": LENGTH, "ponded_depth": LENGTH},
@@ -24,9 +25,9 @@ def kirkham_ponded(conductivity: float, drain_depth: float, depth_to_barrier: fl
     positive(conductivity=conductivity, drain_depth=drain_depth, depth_to_barrier=depth_to_barrier, drain_radius=drain_radius)
     not_negative(ponded_depth=ponded_depth)
     if drain_radius >= drain_depth:
-        raise InputError("drain_depth", tr("must be more than the radius"), tr("{value:g} m", value=drain_depth))
+        raise InputError("drain_depth", tr("must be more than the radius"), in_both(drain_depth))
     if depth_to_barrier < drain_depth + drain_radius:
-        raise InputError("depth_to_barrier", tr("must be below the drain"), tr("{value:g} m", value=depth_to_barrier))
+        raise InputError("depth_to_barrier", tr("must be below the drain"), in_both(depth_to_barrier))
     upper = math.tan(math.pi * (2 * drain_depth - drain_radius) / (4 * depth_to_barrier))
     resistance = math.log(upper / math.tan(math.pi * drain_radius / (4 * depth_to_barrier)))
     return 2 * math.pi * conductivity * (ponded_depth + drain_depth - drain_radius) / resistance
@@ -44,7 +45,7 @@ def ellipse_spacing(conductivity: float, drain_height: float, mid_height: float,
     positive(conductivity=conductivity, mid_height=mid_height, drainage_rate=drainage_rate)
     not_negative(drain_height=drain_height)
     if mid_height <= drain_height:
-        raise InputError("mid_height", tr("must be more than drain_height"), tr("{value:g} m", value=mid_height))
+        raise InputError("mid_height", tr("must be more than drain_height"), in_both(mid_height))
     return math.sqrt(4 * conductivity * (mid_height**2 - drain_height**2) / drainage_rate)
 
 
@@ -62,7 +63,7 @@ def van_schilfgaarde_spacing(conductivity: float, equivalent_depth: float, time:
     positive(conductivity=conductivity, equivalent_depth=equivalent_depth, time=time, drainable_porosity=drainable_porosity, final_mid_head=final_mid_head)
     share(drainable_porosity=drainable_porosity)
     if not (math.isfinite(initial_mid_head) and initial_mid_head > final_mid_head):
-        raise InputError("initial_mid_head", tr("must be more than final_mid_head"), tr("{value:g} m", value=initial_mid_head))
+        raise InputError("initial_mid_head", tr("must be more than final_mid_head"), in_both(initial_mid_head))
     first, last, d = initial_mid_head, final_mid_head, equivalent_depth
     fall = math.log(first * (2 * d + last) / (last * (2 * d + first)))
     return math.sqrt(9 * conductivity * time * d / (drainable_porosity * fall))

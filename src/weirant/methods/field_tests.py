@@ -14,6 +14,7 @@ from weirant.methods.domain import not_negative, positive
 from weirant.methods.registry import method
 from weirant.methods.soil_tests import auger_hole
 from weirant.units.dimension import LENGTH, SPEED, TIME
+from weirant.units.display import in_both
 
 QUARTER = 0.25  # share of the first drawdown up to which the rise counts (van Beers 1958)
 
@@ -39,9 +40,9 @@ def hvorslev(pipe_radius: float, open_radius: float, open_length: float, start_h
     """
     positive(pipe_radius=pipe_radius, open_radius=open_radius, open_length=open_length, end_head=end_head, time=time)
     if open_length <= open_radius:
-        raise InputError("open_length", tr("must be more than open_radius"), tr("{value:g} m", value=open_length))
+        raise InputError("open_length", tr("must be more than open_radius"), in_both(open_length))
     if not (math.isfinite(start_head) and start_head > end_head):
-        raise InputError("start_head", tr("must be more than end_head: the water comes back"), tr("{value:g} m", value=start_head))
+        raise InputError("start_head", tr("must be more than end_head: the water comes back"), in_both(start_head))
     return pipe_radius**2 * math.log(open_length / open_radius) / (2 * open_length * time) * math.log(start_head / end_head)
 
 
@@ -61,7 +62,7 @@ def fit_auger_hole(times: Sequence[float], depths: Sequence[float], radius: floa
     """
     t, y = _series(times, depths, lambda d: d - water)
     if y[0] <= 0:
-        raise InputError(tr("first reading"), tr("must lie deeper than the water before the test: bail the hole first"), tr("{value:g} m", value=depths[0]))
+        raise InputError(tr("first reading"), tr("must lie deeper than the water before the test: bail the hole first"), in_both(depths[0]))
     use = y >= (1 - QUARTER) * y[0] - 1e-9
     t, y = t[use], y[use]
     if len(t) < 2:
@@ -86,7 +87,7 @@ def fit_falling_water(times: Sequence[float], depths: Sequence[float], radius: f
     """
     t, h = _series(times, depths, lambda d: hole - d)
     if np.any(h < 0):
-        raise InputError("readings", tr("must not lie deeper than the hole ({hole:g} m)", hole=hole))
+        raise InputError("readings", tr("must not lie deeper than the hole: {hole}", hole=in_both(hole)))
     logs = np.log(h + radius / 2)
     return _straight(t, logs, radius / 2, tr("fall: depths to water grow"))
 
@@ -102,7 +103,7 @@ def fit_bail(times: Sequence[float], depths: Sequence[float], radius: float, ope
     if np.count_nonzero(use) < 2:
         raise InputError("readings", tr("must lie deeper than the water before the test, at least two of them"))
     if open_length <= radius:
-        raise InputError(tr("open length of the pipe"), tr("must be more than its radius"), tr("{value:g} m", value=open_length))
+        raise InputError(tr("open length of the pipe"), tr("must be more than its radius"), in_both(open_length))
     return _straight(t[use], np.log(y[use]), radius**2 * math.log(open_length / radius) / (2 * open_length), tr("rise: depths to water grow less"))
 
 

@@ -11,6 +11,7 @@ from weirant.language import tr
 from weirant.methods.domain import between, not_negative, positive, share
 from weirant.methods.registry import method
 from weirant.units.dimension import DISCHARGE_PER_LENGTH, LENGTH, NUMBER, SLOPE, SPEED, TIME
+from weirant.units.display import in_both
 
 
 class DrainSpacing(NamedTuple):
@@ -33,7 +34,7 @@ def hooghoudt_equivalent_depth(spacing: float, depth_to_barrier: float, drain_ra
     positive(spacing=spacing, drain_radius=drain_radius)
     not_negative(depth_to_barrier=depth_to_barrier)
     if spacing <= math.pi * drain_radius:
-        raise InputError("spacing", tr("must be more than π times the drain radius"), tr("{value:g} m", value=spacing))
+        raise InputError("spacing", tr("must be more than π times the drain radius"), in_both(spacing))
     x = 2 * math.pi * depth_to_barrier / spacing
     if x <= 0:
         return 0.0
@@ -137,7 +138,7 @@ def glover_dumm_spacing(conductivity: float, equivalent_depth: float, time: floa
              drainable_porosity=drainable_porosity, final_mid_head=final_mid_head)  # fmt: skip
     share(drainable_porosity=drainable_porosity)
     if not (math.isfinite(initial_mid_head) and initial_mid_head > final_mid_head):
-        raise InputError("initial_mid_head", tr("must be more than final_mid_head"), tr("{value:g} m", value=initial_mid_head))
+        raise InputError("initial_mid_head", tr("must be more than final_mid_head"), in_both(initial_mid_head))
     fall = math.log(1.16 * initial_mid_head / final_mid_head)
     return math.pi * math.sqrt(conductivity * equivalent_depth * time / (drainable_porosity * fall))
 
@@ -154,7 +155,7 @@ def dupuit_inflow(conductivity: float, head_far: float, head_drain: float, dista
     positive(conductivity=conductivity, head_far=head_far, distance=distance)
     not_negative(head_drain=head_drain)
     if head_drain > head_far:
-        raise InputError("head_drain", tr("must not be more than head_far"), tr("{value:g} m", value=head_drain))
+        raise InputError("head_drain", tr("must not be more than head_far"), in_both(head_drain))
     return conductivity * (head_far**2 - head_drain**2) / (2 * distance)
 
 

@@ -10,6 +10,7 @@ from weirant.errors import InputError
 from weirant.language import tr
 from weirant.methods.registry import method, read_text
 from weirant.units.dimension import LENGTH, SLOPE
+from weirant.units.display import in_both
 from weirant.units.parse import parse
 
 
@@ -125,7 +126,7 @@ def daylight(ground_elevation: float, ground_slope: float, pipe_elevation: float
             raise InputError(name, tr("must be between −100 % and 100 %"), value)
     cut = ground_elevation - pipe_elevation
     if not (math.isfinite(cut) and cut >= 0):
-        raise InputError("pipe_elevation", tr("must not be above the ground at the start"), tr("{value:g} m", value=pipe_elevation))
+        raise InputError("pipe_elevation", tr("must not be above the ground at the start"), in_both(pipe_elevation))
     if cut == 0:
         return Daylight(0.0, pipe_elevation)
     if ground_slope <= pipe_slope:

@@ -11,6 +11,7 @@ from weirant.methods.domain import not_negative, positive
 from weirant.methods.intake import GRAVITY
 from weirant.methods.registry import method
 from weirant.units.dimension import AREA, DISCHARGE, LENGTH, NUMBER, TIME
+from weirant.units.display import in_both
 
 
 class SumpCycle(NamedTuple):
@@ -47,7 +48,7 @@ def sump(inflow: float, pump_discharge: float, pit_area: float, level_on: float,
     """
     positive(inflow=inflow, pump_discharge=pump_discharge, pit_area=pit_area)
     if not (math.isfinite(level_on) and math.isfinite(level_off) and level_on > level_off):
-        raise InputError("level_on", tr("must lie above level_off"), tr("{level_on:g} m and {level_off:g} m", level_on=level_on, level_off=level_off))
+        raise InputError("level_on", tr("must lie above level_off"), tr("{level_on} and {level_off}", level_on=in_both(level_on), level_off=in_both(level_off)))
     if pump_discharge <= inflow:
         raise InputError(
             "pump_discharge", tr("must be more than the inflow, or the pit overflows"), f"{pump_discharge:g} m³/s"
@@ -68,7 +69,7 @@ def pit_inflow(cycle_time: float, run_time: float, pit_area: float, level_on: fl
     """
     positive(cycle_time=cycle_time, run_time=run_time, pit_area=pit_area)
     if not (math.isfinite(level_on) and math.isfinite(level_off) and level_on > level_off):
-        raise InputError("level_on", tr("must lie above level_off"), tr("{level_on:g} m and {level_off:g} m", level_on=level_on, level_off=level_off))
+        raise InputError("level_on", tr("must lie above level_off"), tr("{level_on} and {level_off}", level_on=in_both(level_on), level_off=in_both(level_off)))
     if run_time >= cycle_time:
         raise InputError("run_time", tr("must be less than the time from start to start"), f"{run_time:g} s")
     inflow = pit_area * (level_on - level_off) / (cycle_time - run_time)
@@ -116,7 +117,7 @@ def pump_duty(shut_off_head: float, rated_discharge: float, rated_head: float, s
     not_negative(static_lift=static_lift, minor_k=minor_k)
     for key, less in (("rated_head", rated_head), ("static_lift", static_lift)):
         if shut_off_head <= less:
-            raise InputError("shut_off_head", tr("must be more than {key}", key=key), tr("{value:g} m", value=shut_off_head))
+            raise InputError("shut_off_head", tr("must be more than {key}", key=key), in_both(shut_off_head))
     bend = (shut_off_head - rated_head) / rated_discharge**2
     low, high = 0.0, math.sqrt((shut_off_head - static_lift) / bend)
     for _ in range(200):

@@ -79,6 +79,10 @@ class Method:
         try:
             results = self.results_of(self.function(**arguments))
             return results, outside(self.name, arguments, results)
+        except InputError as fault:
+            if fault.value is None or not isinstance(given.get(fault.field), str):
+                raise
+            raise InputError(fault.field, fault.rule, given[fault.field]) from fault  # in the units in which it was typed
         except WeirantError:
             raise
         except (ArithmeticError, ValueError) as fault:

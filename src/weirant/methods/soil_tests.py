@@ -10,6 +10,7 @@ from weirant.methods.domain import between, not_negative, positive
 from weirant.methods.intake import GRAVITY
 from weirant.methods.registry import method, read_yes_no
 from weirant.units.dimension import LENGTH, NUMBER, SPEED, TEMPERATURE, TIME
+from weirant.units.display import in_both
 
 
 @method("auger-hole",
@@ -30,7 +31,7 @@ def auger_hole(hole_radius: float, depth_below_water_table: float, mean_drawdown
     positive(hole_radius=hole_radius, depth_below_water_table=depth_below_water_table, mean_drawdown=mean_drawdown,
              rise=rise, time=time)  # fmt: skip
     if mean_drawdown >= depth_below_water_table:
-        raise InputError("mean_drawdown", tr("must be less than depth_below_water_table"), tr("{value:g} m", value=mean_drawdown))
+        raise InputError("mean_drawdown", tr("must be less than depth_below_water_table"), in_both(mean_drawdown))
     depth_ratio = depth_below_water_table / hole_radius
     constant, offset = (3600, 10) if barrier_at_bottom else (4000, 20)
     shape = hole_radius / mean_drawdown / ((offset + depth_ratio) * (2 - mean_drawdown / depth_below_water_table))
@@ -49,7 +50,7 @@ def porchet(hole_radius: float, start_depth: float, end_depth: float, time: floa
     positive(hole_radius=hole_radius, start_depth=start_depth, time=time)
     not_negative(end_depth=end_depth)
     if end_depth >= start_depth:
-        raise InputError("end_depth", tr("must be less than start_depth: the water falls"), tr("{value:g} m", value=end_depth))
+        raise InputError("end_depth", tr("must be less than start_depth: the water falls"), in_both(end_depth))
     half = hole_radius / 2
     return half * math.log((start_depth + half) / (end_depth + half)) / time
 

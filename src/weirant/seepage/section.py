@@ -12,6 +12,7 @@ from weirant.errors import InputError
 from weirant.language import tr
 from weirant.records import dataclass
 from weirant.seepage.medium import Medium
+from weirant.units.display import in_both
 
 HARD = "hard layer"  # name of what a trench is cut into below the layers that conduct
 
@@ -102,7 +103,7 @@ class Section:
             raise InputError("layers", tr("are missing: give at least one"))
         cut = self.cut
         if cut is not None and not 0 < cut.depth <= self.depth + 1e-9:
-            raise InputError("trench", tr("must end above the hard layer at {depth:g} m", depth=self.depth), cut.depth)
+            raise InputError("trench", tr("must end above the hard layer at {depth}", depth=in_both(self.depth)), in_both(cut.depth))
         if cut is not None and cut.pipe is not None and cut.pipe.depth > cut.depth + 1e-9:
             raise InputError("pipe", tr("must lie in the trench"), cut.pipe.depth)
 

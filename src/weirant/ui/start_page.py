@@ -263,8 +263,7 @@ class StartPage(QFrame):
 
     def _answers(self) -> Answers:
         metric = self.units.currentIndex() == 1
-        values = {key: parse(self.entries[key].text() or self.entries[key].placeholderText(), LENGTH, first_small(question.rstrip("?")), "m" if metric else "ft")
-                  for key, question, _, _ in QUESTIONS}  # fmt: skip
+        values = {key: self._length(key, question, "m" if metric else "ft") for key, question, _, _ in QUESTIONS}
         texture = list(shipped().textures)[self.texture.currentIndex()]
         return Answers(
             texture,
@@ -274,3 +273,13 @@ class StartPage(QFrame):
             values["fall"],
             "metric" if metric else "imperial",
         )
+
+    def _length(self, key: str, question: str, unit: str) -> float:
+        """The answer to a question, m; one that is not understood gets the keys."""
+        entry = self.entries[key]
+        try:
+            return parse(entry.text() or entry.placeholderText(), LENGTH, first_small(question.rstrip("?")), unit)
+        except WeirantError:
+            entry.setFocus()
+            entry.selectAll()
+            raise

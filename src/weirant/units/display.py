@@ -150,6 +150,11 @@ def shown(value: float | None, kind: Kind, system: System) -> str:
     return number if not unit or value is None or not math.isfinite(value) else isolated_here(f"{number} {tr(unit) if unit in NAMED_UNITS else unit}")
 
 
+def in_both(value: float, kind: Kind = LEVEL) -> str:
+    """The same for words about which nobody knows in which units they are read: ``3.00 ft (0.914 m)``."""
+    return f"{shown(value, kind, System.IMPERIAL)} ({shown(value, kind, System.METRIC)})"
+
+
 def shown_span(seconds: float | None) -> str:
     """A time span in words fit for a sentence."""
     if seconds is None:
