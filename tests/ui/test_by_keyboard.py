@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import dataclasses
 import re
+from itertools import pairwise
 
 import pytest
 from PyQt6.QtCore import QPoint, QProcess, Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget, QPushButton
 
 from ui.keys import press, settle, staged
 from weirant.design.demo import demo_job
@@ -201,7 +202,7 @@ def test_the_bench_tells_of_rain_that_cannot_be_and_pours_none(window, qtbot):
     bench = dialogs(window)[0]
     for choice in bench.guesses:
         choice.setCurrentIndex(1)
-    for text, says in (("a lot", "rain must start with a number"), ("3 h", "rain takes a value of length"), ("40 in", "up to 300 mm")):
+    for text, says in (("a lot", "rain must start with a number"), ("3 h", "rain takes a value of length"), ("40 in", "up to 11 3/4 in (300 mm)")):
         bench.rain.setText(text)
         bench.pour()
         assert says in bench.told.text() and bench.course is None, text
@@ -304,3 +305,46 @@ def test_a_step_asked_for_where_none_is_to_be_had_writes_nothing(empty_window, q
         press(letter)
     press(Qt.Key.Key_6, alt)
     assert QApplication.focusWidget().text() == "0.5"
+
+
+def tabbed(of, first, key=Qt.Key.Key_Tab):
+    """What has the keys one after the other, until the first has them again."""
+    first.setFocus()
+    found = []
+    while not found or found[-1] is not first:
+        QTest.keyClick(QApplication.focusWidget(), key)
+        found.append(QApplication.focusWidget())
+        assert len(found) < 150 and (of is found[-1] or of.isAncestorOf(found[-1]))
+    return found
+
+
+@pytest.mark.parametrize("step", ["water", "trench", "storm", "order"])
+def test_tab_goes_through_the_step_in_the_order_in_which_it_is_read(window, qtbot, step):
+    """The page first, then its card, what is beside them, what was found; it went as things had been made, and came to the entries of the card last of all."""
+    sheet = window.sheet
+    sheet.rail.choose(step)
+    settle(window, qtbot)
+    first = next(button for button in sheet.rail.buttons if button.isChecked())
+    rooms = (sheet.stage.view, sheet.card, sheet.companions, sheet.findings, sheet.head, sheet.rail)
+    found = tabbed(sheet, first)
+    order = [next(number for number, room in enumerate(rooms) if room is stop or room.isAncestorOf(stop)) for stop in found]
+    assert order == sorted(order) and set(order) >= {0, 1, 2, 3, 5}
+    for number in (1, 3):
+        tops = [stop.mapTo(sheet, QPoint()).y() for stop, room in zip(found, order, strict=True) if room == number]
+        assert len(tops) > 4 and all(below > above - 40 for above, below in pairwise(tops))  # side by side they are a little higher or lower
+    if sheet.views.canvas(sheet.view) is None:  # a drawing stops at each of its handles
+        assert len(set(found)) == len(found) and tabbed(sheet, first, Qt.Key.Key_Backtab) == [*reversed(found[:-1]), first]
+
+
+def test_tab_goes_down_the_rows_of_a_dialog_also_those_that_came_later(window, qtbot):
+    window.open("stretches")
+    dialog = dialogs(window)[-1]
+    qtbot.waitUntil(dialog.isActiveWindow, timeout=3000)
+    add, close = (next(button for button in dialog.findChildren(QPushButton) if words in button.text()) for words in ("Part it", "Close"))
+    rows = len(tabbed(dialog, close))
+    add.click()
+    settle(window, qtbot)
+    found = tabbed(dialog, close)
+    assert len(found) > rows and found[-2:] == [add, close]
+    places = [stop.mapTo(dialog, QPoint()) for stop in found[1:]]  # the first is what scrolls
+    assert all(below.y() > above.y() or (below.y() == above.y() and below.x() > above.x()) for above, below in pairwise(places))

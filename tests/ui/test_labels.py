@@ -8,17 +8,19 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, QSize
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QLineEdit, QPushButton
 
 from ui.keys import settle, staged
 from weirant.design.patterns import PATTERNS
 from weirant.drawing.primitives import Flag
+from weirant.paper.looks import SIZE
 from weirant.ui import rhythm, start_tile
 from weirant.ui.lines_button import LinesButton
 from weirant.ui.opening import DIALOGS
 from weirant.ui.rhythm import off_grid
 from weirant.ui.sheet.stage import GAP
+from weirant.ui.steps.rail import FOOT, LINE
 from weirant.ui.theme import HIT, THEME
 from weirant.ui.views.canvas import Canvas
 
@@ -75,6 +77,24 @@ def test_the_words_of_every_button_are_within_it_and_a_finger_meets_it_and_all_s
                 letters = other.fontMetrics()
                 wide = max(letters.horizontalAdvance(line.replace("&", "")) for line in other.text().split("\n"))
                 assert wide <= other.width() - 4, (button.step.key, other.text(), wide, other.width())
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.5])
+def test_what_a_step_says_of_itself_is_whole_or_ends_in_dots(window, qtbot, scale):
+    rail = window.sheet.rail
+    window.set_scale(scale)
+    settle(window, qtbot)
+    words = ["holds", "made up, not shot anywhere yet", "the water level at the outlet is not known, nor what comes in over its lip"]
+    for number, button in enumerate(rail.buttons):
+        button.show_state("unknown", words[number % 3])
+    rail._part_room()
+    settle(window, qtbot)
+    for number, button in enumerate(rail.buttons):
+        (verb, *lines), letters = button.told, QFontMetricsF(THEME.ink.font(SIZE))
+        assert max(map(letters.horizontalAdvance, lines)) <= button.width() - button._left and verb.endswith(button.step.verb)
+        assert button.height() >= (FOOT + (len(lines) - 1) * LINE) * THEME.text and rail.rect().contains(button.geometry())
+        said = " ".join(lines)
+        assert (said == words[number % 3]) != said.endswith("…") and (scale > 1 or len(lines) == (1, 2, 2)[number % 3]) and words[number % 3] in button.toolTip()
 
 
 def test_a_button_breaks_its_words_where_they_would_pass_its_edge_and_shows_them_letter_by_letter(qtbot):

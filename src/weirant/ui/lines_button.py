@@ -2,12 +2,24 @@
 
 from __future__ import annotations
 
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QFontMetrics, QFontMetricsF, QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 from weirant.ui.plain_text import plain_button
 
 EDGES = 30  # px of border and padding beside the words
+
+
+def broken(words: str, letters: QFontMetrics | QFontMetricsF, room: float) -> list[str]:
+    """Words in lines that fit a room, px; a word that is wider has a line of its own."""
+    lines = [""]
+    for word in words.split():
+        longer = f"{lines[-1]} {word}".lstrip()
+        if lines[-1] and letters.horizontalAdvance(longer) > room:
+            lines.append(word)
+        else:
+            lines[-1] = longer
+    return lines
 
 
 class LinesButton(QPushButton):
@@ -30,14 +42,7 @@ class LinesButton(QPushButton):
         return self.width() - EDGES
 
     def _break_lines(self) -> None:
-        letters, lines = self.fontMetrics(), [""]
-        for word in self._words.split():
-            longer = f"{lines[-1]} {word}".lstrip()
-            if lines[-1] and letters.horizontalAdvance(longer) > self.room:
-                lines.append(word)
-            else:
-                lines[-1] = longer
-        if (text := plain_button("\n".join(lines))) != self.text():
+        if (text := plain_button("\n".join(broken(self._words, self.fontMetrics(), self.room)))) != self.text():
             self.setText(text)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102

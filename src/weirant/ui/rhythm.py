@@ -6,6 +6,7 @@ from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QKeySequence, QShortcut, QShowEvent
 from PyQt6.QtWidgets import QDialog, QFormLayout, QGridLayout, QLayout, QStackedLayout, QWidget
 
+from weirant.ui.key_order import go_on
 from weirant.ui.theme import THEME
 
 STEP, HALF = 8, 4
@@ -58,6 +59,9 @@ class Dialog(QDialog):
             window = window.parentWidget()
         if window is not None:
             window.help_over(self, *self.told_in)
+
+    def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002, N802, D102
+        return go_on((self,), back=not next) or super().focusNextPrevChild(next)
 
     def showEvent(self, event: QShowEvent | None) -> None:  # noqa: N802, D102
         for layout, spaces in off_grid(self):

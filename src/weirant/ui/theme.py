@@ -116,7 +116,7 @@ class Theme:
         QCheckBox::indicator {{ width: {em}px; height: {em}px; border: 2px solid {p.muted}; border-radius: 3px; background: {p.field}; }}
         QCheckBox::indicator:checked {{ background: {p.accent}; image: url("{_icon(f"tick-{p.name}.svg")}"); }}
         QCheckBox::indicator:focus {{ border-color: {p.accent}; }}
-        QPushButton {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 4px; padding: 3px 11px; min-height: {row - 8}px; }}
+        QPushButton {{ background: {p.field}; border: 1px solid {p.edge}; border-radius: 4px; padding: 3px 11px; min-height: {row - 8}px; outline: none; }}
         QPushButton[tile="high"] {{ min-height: {round(10.1 * em)}px; }}
         QPushButton[tile="name"] {{ min-height: {round(2.0 * em)}px; }}
         QPushButton[tile="low"] {{ min-height: {round(4.6 * em)}px; }}
@@ -124,6 +124,7 @@ class Theme:
         QPushButton:focus {{ border: 2px solid {p.accent}; padding: 2px 10px; }}
         QPushButton:disabled {{ color: {p.muted}; }}
         QPushButton[main="true"] {{ background: {p.accent}; color: {p.paper}; border-color: {p.accent}; font-weight: 600; }}
+        QPushButton[main="true"]:focus {{ border: 3px double {p.paper}; padding: 1px 9px; }}
         QPushButton[main="true"]:disabled {{ background: {p.panel}; color: {p.muted}; border-color: {p.rule}; }}
         QPushButton[link="true"] {{ background: transparent; border: none; text-decoration: underline; padding: 0 4px; text-align: left;
             min-height: {row}px; }}

@@ -218,7 +218,7 @@ def effect_words(effect: Effect, document: Document) -> str:
     settled = tr("settles {settled}", settled=len(effect.settled)) if effect.settled else tr("cures nothing that fails")
     settled = tr("eases what is tight") if effect.eased and not effect.settled else settled
     cures = tr("cures {cured}", cured=len(effect.cured)) if effect.cured else settled
-    later = "".join(tr("; the trial shows whether {title}", title=first_small(title)) for title in (title_words(f, document.shown_job) for f in effect.to_be_seen))
+    later = "".join(tr("; only the trial shows: {title}", title=first_small(title)) for title in (title_words(f, document.shown_job) for f in effect.to_be_seen))
     spoils = tr("spoils nothing") if not effect.spoiled else tr("spoils: ") + spoiled_words(effect.spoiled, effect.job)
     dig = shown(abs(effect.dig), VOLUME, document.system)
     costs = tr("same dig") if abs(effect.dig) < 0.02 else tr("{dig} dig", dig=("+" if effect.dig > 0 else "−") + dig)

@@ -13,6 +13,7 @@ from weirant.language import tr
 from weirant.ui.bit_by_bit import BitByBit
 from weirant.ui.document import Document
 from weirant.ui.findings.panel import FindingsPanel
+from weirant.ui.key_order import go_on
 from weirant.ui.next_hand import NextHand
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.sheet.companions import Companions
@@ -58,7 +59,6 @@ class Sheet(QWidget):
         self._takes_keys = False
         self._lay_out()
         self.set_widths()
-        self.setTabOrder(self.rail.buttons[-1], self._stage)
 
     def _lay_out(self) -> None:
         body, centre, whole = QHBoxLayout(), QVBoxLayout(), QVBoxLayout(self)
@@ -253,6 +253,10 @@ class Sheet(QWidget):
         if canvas is not None and canvas is self._plan_page.plan and self._plan_page.plan.pencil.mode:
             self._plan_page.plan.pencil.take("")  # what was being drawn is left with the stage
         return canvas
+
+    def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002, N802, D102
+        rooms = self.head, self.trial_bar, self.rail, self._stage.view, self._card, self._companions, self.findings
+        return go_on((room for room in rooms if room is not None), back=not next) or super().focusNextPrevChild(next)
 
     def focus_stage(self) -> None:
         """Give the keyboard to what is on the stage, or is about to be."""
