@@ -7,7 +7,7 @@ import re
 from itertools import pairwise
 
 import pytest
-from PyQt6.QtCore import QPoint, QProcess, Qt
+from PyQt6.QtCore import QPoint, QProcess, QRect, Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget, QPushButton
@@ -316,6 +316,27 @@ def tabbed(of, first, key=Qt.Key.Key_Tab):
         found.append(QApplication.focusWidget())
         assert len(found) < 150 and (of is found[-1] or of.isAncestorOf(found[-1]))
     return found
+
+
+def looks(of, stop):
+    QApplication.processEvents()
+    return of.grab(QRect(stop.mapTo(of, QPoint()), stop.size()).adjusted(-4, -4, 4, 4)).toImage()
+
+
+@pytest.mark.parametrize("view", ["plan", "section", "storm", "order", "profile"])
+def test_what_has_the_keys_looks_otherwise(window, qtbot, view):
+    sheet = window.sheet
+    window.resize(1100, 700)  # pages are longer than what is in sight
+    sheet.turn_to({"plan": "water", "section": "trench", "profile": "levels"}.get(view, view), view)
+    settle(window, qtbot)
+    first = next(button for button in sheet.rail.buttons if button.isChecked())
+    for stop in tabbed(sheet, first):
+        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)  # what is out of sight is brought there
+        assert QApplication.focusWidget() is stop
+        has = looks(sheet, stop)
+        stop.clearFocus()
+        assert has != looks(sheet, stop), stop.accessibleName()
+        stop.setFocus(Qt.FocusReason.TabFocusReason)
 
 
 @pytest.mark.parametrize("step", ["water", "trench", "storm", "order"])

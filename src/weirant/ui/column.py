@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLayout, QVBoxLayout, QWidget
+
+from weirant.ui.scrolled import Scrolled
 
 
-class ColumnPage(QScrollArea):
+class ColumnPage(Scrolled):
     """Scrolls down only; ``column`` takes the parts."""
 
     def __init__(self, spacing: int = 4) -> None:
         super().__init__()
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         page = QFrame()
         page.setObjectName("sheet")
         self.column = QVBoxLayout(page)

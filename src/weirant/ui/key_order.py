@@ -22,10 +22,10 @@ def go_on(rooms: Iterable[QWidget], *, back: bool = False) -> bool:
 
 
 def stops_in(room: QWidget) -> Iterator[QWidget]:
-    """What Tab stops at in a room that is in sight, the room itself first."""
+    """What Tab stops at in a room that is in sight, the room itself first; and what has the keys now, however it got them."""
     if not room.isVisible():
         return
-    if room.isEnabled() and room.focusPolicy() & Qt.FocusPolicy.TabFocus and room.focusProxy() is None:
+    if room is QApplication.focusWidget() or (room.isEnabled() and room.focusPolicy() & Qt.FocusPolicy.TabFocus and room.focusProxy() is None):
         yield room
     for part in _parts(room):
         yield from stops_in(part)

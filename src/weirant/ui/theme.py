@@ -143,8 +143,10 @@ class Theme:
             min-height: {row - 6}px; }}
         QPushButton[next="true"]:focus {{ border: 2px solid {p.accent}; border-left: 4px solid {p.accent}; }}
         QPushButton[plate="true"] {{ background: {p.paper}; border: 1px dashed {p.edge}; border-radius: 6px; font-weight: 600; }}
+        QPushButton[plate="true"]:focus {{ border: 2px solid {p.accent}; }}
         #trial {{ background: {p.field}; border: 2px solid {p.ochre}; border-radius: 4px; }}
         QScrollArea {{ border: none; background: transparent; }}
+        #haskeys {{ border: 2px solid {p.accent}; border-radius: 6px; background: transparent; }}
         QHeaderView::section {{ background: {p.panel}; border: none; border-bottom: 1px solid {p.rule}; padding: 4px 8px; font-weight: 600; }}
         QTableView::item:selected {{ background: {p.panel}; color: {p.ink}; border: 2px solid {p.accent}; }}
         QTableView QLineEdit, QTableView QComboBox {{ min-height: 0; padding: 0 4px; }}

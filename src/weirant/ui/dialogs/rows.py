@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from weirant.language import tr
 from weirant.ui.column import emptied
 from weirant.ui.document import Document
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog, room_for
+from weirant.ui.scrolled import Scrolled
 from weirant.ui.theme import THEME
 
 
@@ -24,13 +25,12 @@ class RowsDialog(Dialog):
     def __init__(self, document: Document, parent: QWidget, told: str, *foot: QWidget) -> None:
         super().__init__(parent)
         self.document = document
-        self.close_button, self._rows, self._area = QPushButton(tr("Close")), QWidget(), QScrollArea()
+        self.close_button, self._rows, self._area = QPushButton(tr("Close")), QWidget(), Scrolled(wide=True)
         self.grid, rows = QGridLayout(), QVBoxLayout(self._rows)
         self.grid.setHorizontalSpacing(round(0.6 * THEME.text))
         rows.addLayout(self.grid)
         rows.addStretch(1)  # a layout that is set to the top keeps the height it wants without its long words broken
         self._area.setWidget(self._rows)
-        self._area.setWidgetResizable(True)
         self._made_for: object = None
         self._laying = self._changed_meanwhile = False
         self.close_button.setAutoDefault(False)  # Enter belongs to the entries

@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import (
     QGridLayout,
     QLabel,
     QProgressBar,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -33,6 +32,7 @@ from weirant.sources import citation
 from weirant.ui.bit_by_bit import BitByBit
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.rhythm import Dialog
+from weirant.ui.scrolled import Scrolled
 from weirant.ui.theme import THEME
 from weirant.ui.views.picture import Picture
 from weirant.units.display import System, plain_shown, shown
@@ -78,8 +78,7 @@ class WhyDialog(Dialog):
         inside = QFrame()
         inside.setObjectName("sheet")
         inside.setLayout(self._page)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
+        scroll = Scrolled(wide=True)
         scroll.setWidget(inside)
         outer = QVBoxLayout(self)
         outer.addWidget(scroll, 1)

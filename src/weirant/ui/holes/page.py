@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import dataclasses
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -36,6 +35,7 @@ from weirant.ui.holes.stopwatch import Stopwatch
 from weirant.ui.line import EntryLine
 from weirant.ui.plain_text import PlainLabel
 from weirant.ui.prompt_button import PromptButton
+from weirant.ui.scrolled import Scrolled
 from weirant.ui.steps.entries import entry_for
 from weirant.ui.still_box import StillBox
 from weirant.ui.theme import THEME
@@ -47,7 +47,7 @@ from weirant.words.holes import fit_words, layer_words
 NARROW = 46.0  # text heights of width below which the third column goes under the others
 
 
-class HolesPage(QScrollArea):
+class HolesPage(Scrolled):
     """Large letters make it longer than what is in sight."""
 
     feel_wanted = pyqtSignal()
@@ -55,8 +55,6 @@ class HolesPage(QScrollArea):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.holes, self.tests, self.kind = StillBox(), StillBox(), CodeBox()
         for choice, name in ((self.holes, tr("Test hole")), (self.tests, tr("Test in the hole")), (self.kind, tr("Kind of test"))):
             choice.setAccessibleName(name)

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -28,6 +27,7 @@ from weirant.seepage.paths import FlowPath, paths_to_drain
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.scrolled import Scrolled
 from weirant.ui.storm.choice import StormChoice
 from weirant.ui.storm.film import Film
 from weirant.ui.storm.runner import Runner
@@ -43,7 +43,7 @@ SETTLE = 250  # ms after a change
 ROUNDING = 1e-6  # of the water: what sums are off by and nobody would ask about
 
 
-class StormPage(QScrollArea):
+class StormPage(Scrolled):
     """Large letters make it longer than what is in sight."""
 
     storm_wanted = pyqtSignal()
@@ -52,8 +52,6 @@ class StormPage(QScrollArea):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document, self.runner = document, Runner(self)
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.surety = Surety(self)
         self.ensemble: Ensemble | None = None
         self.found: dict[str, Simulation] = {}

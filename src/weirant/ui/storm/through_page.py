@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PyQt6.QtWidgets import QFrame, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
 from weirant.design.hydrographs import Known
 from weirant.design.plugged_in_turn import Plugged, can_be_plugged, in_turn
@@ -20,6 +20,7 @@ from weirant.outcome.routed import StormThrough
 from weirant.ui.document import Document
 from weirant.ui.flow_layout import FlowLayout
 from weirant.ui.plain_text import PlainLabel
+from weirant.ui.scrolled import Scrolled
 from weirant.ui.still_box import StillBox
 from weirant.ui.storm.choice import StormChoice
 from weirant.ui.storm.film import Film
@@ -34,14 +35,12 @@ SETTLE = 250  # ms after a change
 SPILLS = 6  # places over the ground that are told
 
 
-class ThroughPage(QScrollArea):
+class ThroughPage(Scrolled):
     """Worked out beside the interface whenever it is seen and the job rests."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document, self.choice, self.film, self.plug = document, StormChoice(), Film(), StillBox()
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.found: StormThrough | None = None
         self._each: tuple[Plugged, ...] = ()
         self._outcome: Outcome | None = None
