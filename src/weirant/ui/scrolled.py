@@ -26,7 +26,7 @@ class Scrolled(QScrollArea):
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102
         super().focusInEvent(event)
-        self._frame.setGeometry(self.rect())
+        self._lay_frame()
         self._frame.raise_()
         self._frame.show()
 
@@ -36,4 +36,9 @@ class Scrolled(QScrollArea):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
         super().resizeEvent(event)
-        self._frame.setGeometry(self.rect())
+        self._lay_frame()
+
+    def _lay_frame(self) -> None:
+        inner = self.viewport()
+        if inner is not None:
+            self._frame.setGeometry(inner.geometry())
