@@ -1,3 +1,3 @@
 """Weirant: French drains and curtain drains, planned, checked and kept."""
 
-__version__ = "0.21.3"
+__version__ = "0.21.4"

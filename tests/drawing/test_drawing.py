@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import product
 
 import pytest
 import shapely
@@ -186,9 +187,15 @@ def test_a_drawing_keeps_clear_of_the_card_and_heights_stay_believable(outcome):
     found = {}
     for high in (60, 250, 330, 500):
         card = QRectF(4, 26, 266, high)
-        frame = found[high] = fit_beside(profile, area, card)
+        frame = found[high] = fit_beside(profile, area, card, 14.0)
         places = [frame.to_paper(point) for point in ground]
         assert not any(card.contains(place) for place in places) and all(area.adjusted(-1, -1, 1, 1).contains(place) for place in places)
     assert found[60].exaggeration == found[250].exaggeration == 15 > found[330].exaggeration and found[60].scale_x == found[330].scale_x
     assert found[500].scale_x < 0.75 * found[60].scale_x and found[500].to_paper((0.0, 29.0)).x() > 266
     assert fit(profile, QRectF(0, 0, 300, 900)).exaggeration == 15
+    for high, text in product(range(40, 460, 10), (14.0, 21.0)):
+        card = QRectF(4, 26, 266, high)
+        frame = fit_beside(profile, area, card, text)
+        for flag in shapes(profile, Flag):
+            foot = frame.to_paper(flag.at)
+            assert not QRectF(foot.x() - 0.62 * text, foot.y() - (flag.pole + 0.62) * text, 1.24 * text, 1.24 * text).intersects(card), (high, text, flag)

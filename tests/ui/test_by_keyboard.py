@@ -10,7 +10,7 @@ import pytest
 from PyQt6.QtCore import QPoint, QProcess, QRect, Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget, QPushButton
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget, QPushButton, QScrollArea
 
 from ui.keys import press, settle, staged
 from weirant.design.demo import demo_job
@@ -331,8 +331,10 @@ def test_what_has_the_keys_looks_otherwise(window, qtbot, view):
     settle(window, qtbot)
     first = next(button for button in sheet.rail.buttons if button.isChecked())
     for stop in tabbed(sheet, first):
-        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)  # what is out of sight is brought there
+        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
         assert QApplication.focusWidget() is stop
+        if isinstance(sheet.stage.view, QScrollArea) and sheet.stage.view.isAncestorOf(stop):
+            sheet.stage.view.ensureWidgetVisible(stop)  # what is told later may have moved it
         has = looks(sheet, stop)
         stop.clearFocus()
         assert has != looks(sheet, stop), stop.accessibleName()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from itertools import combinations
 from pathlib import Path
 
@@ -9,7 +10,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, QSize
 from PyQt6.QtGui import QFontMetricsF, QPainter
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QLabel, QLineEdit, QPushButton
 
 from ui.keys import settle, staged
 from weirant.design.patterns import PATTERNS
@@ -95,6 +96,18 @@ def test_what_a_step_says_of_itself_is_whole_or_ends_in_dots(window, qtbot, scal
         assert button.height() >= (FOOT + (len(lines) - 1) * LINE) * THEME.text and rail.rect().contains(button.geometry())
         said = " ".join(lines)
         assert (said == words[number % 3]) != said.endswith("…") and (scale > 1 or len(lines) == (1, 2, 2)[number % 3]) and words[number % 3] in button.toolTip()
+
+
+def test_the_head_gives_way_with_dots_and_keeps_the_name_longest(window, qtbot):
+    head, job = window.sheet.head, window.document.job
+    window.document.change(dataclasses.replace(job, name="Drain along the long side " * 3, place="Bowling green at the far end of the common " * 3), "named")
+    window.resize(1000, 760)
+    settle(window, qtbot)
+    labels = head._name, head._place, head.kept
+    for label in labels:
+        assert label.fontMetrics().horizontalAdvance(QLabel.text(label)) <= label.width() and (QLabel.text(label) == label.text()) != QLabel.text(label).endswith("…")
+    assert QLabel.text(head._name).startswith("Drain along") and QLabel.text(head._place).endswith("…") and head._place.text() in head._place.toolTip()
+    assert head._name.width() > head._place.width() and head._units.isVisible() and head.rect().contains(head._units.geometry())
 
 
 def test_a_button_breaks_its_words_where_they_would_pass_its_edge_and_shows_them_letter_by_letter(qtbot):

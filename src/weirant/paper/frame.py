@@ -9,6 +9,7 @@ from weirant.drawing.primitives import Area, Drawing, Flag, Mark, Point, Stroke,
 from weirant.records import dataclass
 
 EXAGGERATIONS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50)
+SIGN = 0.7  # half of what the sign of a finding takes, in heights of the letters
 LEAST_SEEN, MOST_SEEN = 4, 15  # exaggeration: below it falls do not show, above it ground looks like a cliff
 
 
@@ -37,15 +38,16 @@ def zoomed(frame: Frame, middle: QPointF, zoom: float, centre: Point) -> Frame:
     return Frame(x, y, middle.x() - centre[0] * x, middle.y() + centre[1] * y, frame.exaggeration)
 
 
-def fit_beside(drawing: Drawing, area: QRectF, taken: QRectF) -> Frame:
-    """The frame that shows a drawing in an area of which a rectangle is taken: over all of it where nothing of the drawing lies there, else in the
-    larger of what is left beside and below."""
+def fit_beside(drawing: Drawing, area: QRectF, taken: QRectF, text: float) -> Frame:
+    """The frame that shows a drawing, with letters ``text`` high, in an area of which a rectangle is taken: over all of it where nothing of the drawing
+    lies there, else in the larger of what is left beside and below.
+    """
     if drawing.may_exaggerate:
         for exaggeration in (e for e in reversed(EXAGGERATIONS) if LEAST_SEEN <= e <= MOST_SEEN):
             frame = _low(drawing, area, exaggeration)
-            if frame is not None and not _lies_in(drawing, frame, taken):
+            if frame is not None and not _lies_in(drawing, frame, taken, text):
                 return frame
-    if drawing.stretches or _lies_in(drawing, fit(drawing, area), taken):
+    if drawing.stretches or _lies_in(drawing, fit(drawing, area), taken, text):
         on_left = taken.center().x() < area.center().x()
         beside = QRectF(area)
         if on_left:
@@ -75,14 +77,18 @@ def _size(frame: Frame, drawing: Drawing, room: QRectF) -> float:
     return frame.scale_x
 
 
-def _lies_in(drawing: Drawing, frame: Frame, taken: QRectF) -> bool:
+def _lies_in(drawing: Drawing, frame: Frame, taken: QRectF, text: float) -> bool:
     """Whether anything of a drawing but its grid and its axes lies in a rectangle on the paper."""
-    signs = taken.adjusted(-30, -8, 8, 20)  # about what a label or a sign at a point takes
+    signs = taken.adjusted(-2.1 * text, -0.6 * text, 0.6 * text, 1.4 * text)  # about what a label or a mark at a point takes
     for shape in drawing.shapes:
         if isinstance(shape, Area | Stroke) and getattr(shape, "line", "") != "grid" and _overlaps([frame.to_paper(p) for p in shape.points], taken):
             return True
-        if (isinstance(shape, Mark | Flag) or (isinstance(shape, Words) and shape.role != "axis")) and signs.contains(frame.to_paper(shape.at)):
+        if (isinstance(shape, Mark) or (isinstance(shape, Words) and shape.role != "axis")) and signs.contains(frame.to_paper(shape.at)):
             return True
+        if isinstance(shape, Flag):
+            foot = frame.to_paper(shape.at)
+            if QRectF(foot.x() - SIGN * text, foot.y() - (shape.pole + SIGN) * text, 2 * SIGN * text, (shape.pole + SIGN) * text).intersects(taken):
+                return True
     return False
 
 

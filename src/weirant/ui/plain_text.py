@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import html
+import math
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, QSize, Qt
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QLabel, QWidget
+
+SLACK = 2  # px by which letters set together may be wider than they are one by one
 
 
 class PlainLabel(QLabel):
@@ -15,6 +19,49 @@ class PlainLabel(QLabel):
         super().__init__(parent)
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setText(text)
+
+
+class ShortLabel(PlainLabel):
+    """One line that asks for no more than so many heights of the letters, and gives way down to so many: what has no room ends in dots, and is told whole by
+    the hint and to a screen reader.
+    """
+
+    def __init__(self, least: float, most: float = math.inf) -> None:
+        self._whole, self._least, self._most = "", least, most
+        super().__init__()
+
+    def setText(self, text: str | None) -> None:  # noqa: N802, D102
+        self._whole = text or ""
+        self.setAccessibleName(self._whole)
+        self.updateGeometry()
+        self._fit()
+
+    def text(self) -> str:
+        """All of it."""
+        return self._whole
+
+    def sizeHint(self) -> QSize:  # noqa: N802, D102
+        letters = self.fontMetrics()
+        return QSize(round(min(letters.horizontalAdvance(self._whole) + SLACK, self._most * letters.height())), super().sizeHint().height())
+
+    def minimumSizeHint(self) -> QSize:  # noqa: N802, D102
+        whole = self.sizeHint()
+        return QSize(min(round(self._least * self.fontMetrics().height()), whole.width()), whole.height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
+        super().resizeEvent(event)
+        self._fit()
+
+    def changeEvent(self, event: QEvent | None) -> None:  # noqa: N802, D102
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.FontChange:
+            self.updateGeometry()
+            self._fit()
+
+    def _fit(self) -> None:
+        shown = self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, self.width())
+        super().setText(shown)
+        self.setToolTip("" if shown == self._whole else plain_tip(self._whole))
 
 
 def figure_label(text: str, *, strong: bool = False) -> PlainLabel:

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from weirant.language import tr
 from weirant.ui.document import Document
-from weirant.ui.plain_text import PlainLabel, plain_tip
+from weirant.ui.plain_text import PlainLabel, ShortLabel, plain_tip
 from weirant.ui.rest import Rest
 
 
@@ -20,12 +20,10 @@ class Head(QFrame):
         super().__init__()
         self.document = document
         self.setObjectName("head")
-        self._name, self._place, self.message = PlainLabel(), PlainLabel(), PlainLabel()
+        self._name, self._place, self.kept, self.message = ShortLabel(8), ShortLabel(2, 16), ShortLabel(4), PlainLabel()  # the name gives way last
         self._name.setProperty("loud", True)
         self._place.setProperty("quiet", True)
-        self.kept = PlainLabel()
         self.kept.setProperty("quiet", True)
-        self.kept.setAccessibleName(tr("Whether the job is saved"))
         self.message.setProperty("bad", True)
         self.message.setWordWrap(True)
         self.message.setAccessibleName(tr("Message"))

@@ -124,7 +124,7 @@ class Canvas(QWidget):
             top, foot = self.head, (1.5 * THEME.text if self.drawing.has_foot else self.foot)
             area = QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - foot))
             taken = self.clear_of() if self.clear_of is not None and not self.is_small else QRectF()
-            whole = fit(self.drawing, area) if taken.isEmpty() else fit_beside(self.drawing, area, taken)
+            whole = fit(self.drawing, area) if taken.isEmpty() else fit_beside(self.drawing, area, taken, THEME.text)
             self._frame = self._lens.through(whole, area.center())
         return self._frame
 
