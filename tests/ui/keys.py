@@ -8,6 +8,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from weirant.ui.turn import is_quiet
+from weirant.ui.work import is_idle
 
 
 def press(key, modifier=Qt.KeyboardModifier.NoModifier):
@@ -34,6 +35,12 @@ def settle(window, qtbot):
         qtbot.waitUntil(lambda: is_quiet(window))
         QApplication.processEvents()
     qtbot.waitUntil(lambda: is_quiet(window))
+
+
+def settle_for_good(window, qtbot):
+    """The same, with all that is worked out beside the interface."""
+    qtbot.waitUntil(lambda: is_idle() and is_quiet(window), timeout=60_000)
+    settle(window, qtbot)
 
 
 def turn_wheel(widget, at, by=240):

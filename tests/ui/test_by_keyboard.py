@@ -12,7 +12,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QListWidget, QPushButton, QScrollArea
 
-from ui.keys import press, settle, staged
+from ui.keys import press, settle, settle_for_good, staged
 from weirant.design.demo import demo_job
 from weirant.job.holes import PERCOLATION, FieldTest, WaterReading
 from weirant.ui.dialogs.actions import ActionSearch
@@ -328,7 +328,7 @@ def test_what_has_the_keys_looks_otherwise(window, qtbot, view):
     sheet = window.sheet
     window.resize(1100, 700)  # pages are longer than what is in sight
     sheet.turn_to({"plan": "water", "section": "trench", "profile": "levels"}.get(view, view), view)
-    settle(window, qtbot)
+    settle_for_good(window, qtbot)
     first = next(button for button in sheet.rail.buttons if button.isChecked())
     for stop in tabbed(sheet, first):
         QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
@@ -346,7 +346,7 @@ def test_tab_goes_through_the_step_in_the_order_in_which_it_is_read(window, qtbo
     """The page first, then its card, what is beside them, what was found; it went as things had been made, and came to the entries of the card last of all."""
     sheet = window.sheet
     sheet.rail.choose(step)
-    settle(window, qtbot)
+    settle_for_good(window, qtbot)
     first = next(button for button in sheet.rail.buttons if button.isChecked())
     rooms = (sheet.stage.view, sheet.card, sheet.companions, sheet.findings, sheet.head, sheet.rail)
     found = tabbed(sheet, first)
