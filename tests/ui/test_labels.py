@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPointF, QRectF, QSize
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QLabel, QLineEdit, QPushButton
 
@@ -108,6 +108,21 @@ def test_the_head_gives_way_with_dots_and_keeps_the_name_longest(window, qtbot):
         assert label.fontMetrics().horizontalAdvance(QLabel.text(label)) <= label.width() and (QLabel.text(label) == label.text()) != QLabel.text(label).endswith("…")
     assert QLabel.text(head._name).startswith("Drain along") and QLabel.text(head._place).endswith("…") and head._place.text() in head._place.toolTip()
     assert head._name.width() > head._place.width() and head._units.isVisible() and head.rect().contains(head._units.geometry())
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.5])
+def test_the_level_book_has_rows_before_it_has_words(window, qtbot, scale):
+    window.set_scale(scale)
+    window.sheet.rail.choose("levels")
+    settle(window, qtbot)
+    page = window.sheet.stage.view
+    assert page.table.viewport().height() >= 4 * page.table.verticalHeader().defaultSectionSize()
+    bar, header = page.table.horizontalScrollBar(), page.table.horizontalHeader()
+    bar.setValue(bar.maximum())  # the last column is whole where all of them have no room
+    last = header.count() - 1
+    assert header.sectionSize(last) >= header.fontMetrics().horizontalAdvance(page.table.model().headerData(last, Qt.Orientation.Horizontal))
+    assert header.sectionViewportPosition(last) + header.sectionSize(last) == page.table.viewport().width()
+    assert page._note.isVisible() == (scale == 1.0) == (not page.table.toolTip()) and page.table.accessibleDescription() == page._note.text()
 
 
 def test_a_button_breaks_its_words_where_they_would_pass_its_edge_and_shows_them_letter_by_letter(qtbot):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
 from weirant.language import tr
@@ -16,6 +17,7 @@ HOW = (
     "as the ground falls. Enter goes down, Insert puts a shot in, Ctrl+Delete takes one out. A shot off the line takes a place: "
     '"30, 12", "tape 40 left 12" or "angle 35 at 60".')
 )
+LEAST_ROWS = 6  # of the table, its heading among them, that are in sight before how to book has room too
 
 
 class ReadingsPage(QFrame):
@@ -31,19 +33,28 @@ class ReadingsPage(QFrame):
         super().__init__()
         self.setObjectName("sheet")
         self.table = ReadingsTable(document)
-        note = PlainLabel(HOW)
-        note.setProperty("quiet", True)
-        note.setWordWrap(True)
-        layout, buttons = QVBoxLayout(self), QWidget()
-        row = FlowLayout(buttons, 8)
+        self._note, self._buttons = PlainLabel(HOW), QWidget()
+        self._note.setProperty("quiet", True)
+        self._note.setWordWrap(True)
+        self.table.setAccessibleDescription(HOW)
+        layout = QVBoxLayout(self)
+        row = FlowLayout(self._buttons, 8)
         row.setContentsMargins(0, 0, 0, 0)
         layout.setContentsMargins(8, 4, 8, 4)
         layout.setSpacing(4)
-        layout.addWidget(note)
+        layout.addWidget(self._note)
         layout.addWidget(self.table, 1)
         for words, signal in ((tr("Read CSV …"), self.read_wanted), (tr("Write CSV …"), self.write_wanted), (tr("Read points …"), self.points_wanted),
                               (tr("Write points …"), self.points_written), (tr("From an instrument …"), self.instrument_wanted)):
             button = QPushButton(words)
             button.clicked.connect(signal)
             row.addWidget(button)
-        layout.addWidget(buttons)
+        layout.addWidget(self._buttons)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
+        super().resizeEvent(event)
+        rows, wide = self.table.verticalHeader(), self.width() - 16
+        left = self.height() - self._buttons.heightForWidth(wide) - self._note.heightForWidth(wide) - 16
+        is_roomy = rows is None or left >= LEAST_ROWS * rows.defaultSectionSize()
+        self._note.setVisible(is_roomy)
+        self.table.setToolTip("" if is_roomy else HOW)
