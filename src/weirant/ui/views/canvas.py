@@ -1,4 +1,4 @@
-"""A canvas that shows one drawing and lets it be taken hold of: by mouse, by arrow keys, by typing into a dimension."""
+"""A drawing that can be taken hold of: by mouse, by arrow keys, by typing into a dimension."""
 
 from __future__ import annotations
 
@@ -6,65 +6,47 @@ from collections.abc import Callable
 from functools import partial
 from itertools import count
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import (
     QAction,
     QColor,
     QContextMenuEvent,
     QFocusEvent,
-    QFontMetricsF,
-    QHideEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPaintEvent,
     QPen,
-    QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QApplication, QMenu, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QMenu
 
-from weirant.drawing.brief import brief
-from weirant.drawing.primitives import Drawing, Handle, Measure, Point, Words
+from weirant.drawing.primitives import Drawing, Handle, Point
 from weirant.errors import InputError
 from weirant.job import Job
 from weirant.job.paths import label_at
 from weirant.language import capital, tr
 from weirant.outcome.outcome import Outcome
-from weirant.paper.frame import Frame, fit, fit_beside
-from weirant.paper.labels import Placed
-from weirant.paper.looks import LARGE_SIZE, SIZE
+from weirant.paper.looks import SIZE
 from weirant.ui.document import Document
 from weirant.ui.entry import GONE, QuantityEdit
 from weirant.ui.next_hand import NextHand
 from weirant.ui.plain_text import plain_button
-from weirant.ui.rest import Rest
 from weirant.ui.theme import THEME
 from weirant.ui.turn import take_turn
+from weirant.ui.views.drawn_view import GRIP, DrawnView
 from weirant.ui.views.grips import GripAt, Grips
-from weirant.ui.views.kept_picture import KeptPicture
-from weirant.ui.views.lens import Lens
 
-GRIP, REACH = 5.0, 16.0  # half size of a handle, and of the place where it is taken, px
-TITLE = 1.7  # text heights of the band the title stands in
+REACH = 16.0  # half size of the place where a handle is taken, px
 HOW = tr("Tab chooses a handle, arrow keys move it, Enter types its value, Escape lets go.")
 TABS = (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
 _drags = count(1)
 
 
-class Canvas(QWidget):
-    """Shows what ``draw`` makes of the outcome and the station.
-
-    On the stage it keeps clear of what ``clear_of`` gives (a rectangle on the canvas); small, it is shown in brief and a press swaps it in.
-    """
+class Canvas(DrawnView):
+    """A drawing that is worked on. Small, it is a companion: a press swaps it in."""
 
     def __init__(self, document: Document, draw: Callable[[Outcome, float], Drawing], name: str) -> None:
-        super().__init__()
-        self.document, self._draw = document, draw
-        self._drawing: Drawing | None = None
-        self._of: Job | None = None  # the job that is drawn: for a moment after an edit not yet the one in hand
-        self._frame: Frame | None = None
-        self._lens = Lens()
+        super().__init__(document, draw, name)
         self._held: tuple[Handle, Job, str] | None = None
         self._was_moved = False
         self._to: Point | None = None  # where a drag has come to while its step before is worked out
@@ -72,255 +54,41 @@ class Canvas(QWidget):
         self._hovered = -1
         self._pan: QPointF | None = None
         self._entry: QuantityEdit | None = None
-        self._basis: object = None
-        self._written: tuple[Drawing, Frame, dict[int, Placed]] | None = None
-        self.is_small = False
-        self.clear_of: Callable[[], QRectF] | None = None
         self.swap_in: Callable[[], None] = lambda: None
-        self._name = name
-        self.setAccessibleName(name)
         self.setAccessibleDescription(HOW)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        document.changed.connect(self.refresh)
-        document.station_changed.connect(self.refresh)
-        document.run_changed.connect(self._turn)
         document.changed.connect(self._catch_up_with_hand)
         self._lets_go = NextHand(self, self._take_last_step)  # expected where the hand did, and its last step is to be taken
-        self._behind = Rest(self, self._draw_shown)
         self.grips = Grips(self, self._places)
-        self._kept = KeptPicture(self, self._paint_drawing, self._make_picture)
-        document.drag_ended.connect(self._show_whole)
-
-    def sizeHint(self) -> QSize:  # noqa: N802, D102
-        return QSize(420, 260)
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802, D102
-        self._frame = None
-
-    def hideEvent(self, event: QHideEvent | None) -> None:  # noqa: N802, D102
-        super().hideEvent(event)
-        self._kept.drop()
 
     @property
-    def shown(self) -> Outcome:
-        """What the view draws from."""
-        return self.document.outcome
+    def is_held(self) -> bool:  # noqa: D102
+        return self._held is not None
 
-    @property
-    def drawing(self) -> Drawing:
-        """The drawing in its present state."""
-        if self._drawing is None:
-            self._drawing, self._of = self._draw(self.shown, self.document.station), self.shown.job
-            if self.is_small:
-                self._drawing = brief(self._drawing)
-        return self._drawing
-
-    @property
-    def frame(self) -> Frame:
-        """Where the drawing lies on the canvas; it stands still during a drag."""
-        if self._frame is None:
-            top, foot = self.head, (1.5 * THEME.text if self.drawing.has_foot else self.foot)
-            area = QRectF(4, top, max(20, self.width() - 8), max(20, self.height() - top - foot))
-            taken = self.clear_of() if self.clear_of is not None and not self.is_small else QRectF()
-            whole = fit(self.drawing, area) if taken.isEmpty() else fit_beside(self.drawing, area, taken, THEME.text)
-            self._frame = self._lens.through(whole, area.center())
-        return self._frame
-
-    @property
-    def head(self) -> float:
-        """Room over a drawing, px: for its name."""
-        return 1.9 * THEME.text
-
-    @property
-    def foot(self) -> float:
-        """Room under a drawing that has no figures there, px."""
-        return 6.0
-
-    @property
-    def looked_at(self) -> tuple[float, float, float]:
-        """How many times closer than whole it is seen, and what of the world is in the middle."""
-        return self._lens.seen
-
-    def look_at(self, times: float, x: float, y: float) -> None:
-        """See it so many times closer, with a place of the world in the middle."""
-        self._lens.look_at(times, (x, y))
-        self._frame = None
-        self.update()
-
-    def set_small(self, small: bool) -> None:
-        """Show it in brief, as a companion, or whole, on the stage; zoom and place are kept."""
+    def set_small(self, small: bool) -> None:  # noqa: D102
         if small != self.is_small:
-            self.is_small = small
             self._close_entry()
             if self._held is not None:
                 self.document.end_drag()
             self._chosen, self._hovered, self._held, self._to = -1, -1, None, None
             self._lets_go.forget()
             self.setCursor(Qt.CursorShape.PointingHandCursor if small else Qt.CursorShape.ArrowCursor)
-            self.setAccessibleName(tr("{name}, small: Enter shows it on the stage", name=self._name) if small else self._name)
-            self._drawing = self._frame = None
-            self.update()
-
-    def make_ready(self) -> None:
-        """Make the drawing before it is painted, which takes as long again."""
-        if not self.document.is_empty:
-            with self.document.as_shown():
-                _ = self.drawing
-
-    def paint_ready(self) -> None:
-        """Paint the picture of the drawing before it is seen, where what is seen with it takes as long."""
-        if self.isVisible() and not self.document.is_empty and THEME.ink.written is None:
-            with self.document.as_shown():
-                self._kept.have(self._of_what())
-
-    def fit_anew(self) -> None:
-        """The room for the drawing has changed."""
-        if self._held is None:
-            self._frame = None
-            self.update()
-
-    def refresh(self) -> None:
-        """Draw anew; a companion a little later, so that the hand is followed on the stage."""
-        if self.is_small and self.isVisible():
-            self._behind.ask()
-        else:
-            self._draw_anew()
-
-    def _show_whole(self) -> None:
-        """A drag is over: everything is shown as it is, in full."""
-        if self.is_small:
-            self._draw_anew()
-        self.update()
-
-    def _draw_shown(self) -> None:
-        with self.document.as_shown():
-            self._draw_anew()
-
-    def _draw_anew(self) -> None:
-        """Paint only where something changed."""
-        if self.document.is_empty:
-            return
-        before, self._drawing = self._drawing, None
-        if before is not None and self.isVisible():
-            basis = self.basis()
-            if basis is not None and basis == self._basis:
-                self._drawing, self._of = before, self.shown.job
-                return
-            self._basis = basis
-            if _same(before, self.drawing):
-                return
-        if self._held is None:
-            self._frame = None
-        self.update()
+        super().set_small(small)
 
     def _turn(self) -> None:
-        """Another run is in hand: draw it, fitted anew."""
-        self._lens.look_at_all()
         self._chosen, self._held = -1, None
-        self._drawing = self._frame = None
-        self.update()
+        super()._turn()
+
+    def _paint(self) -> None:
+        super()._paint()
+        self.grips.painted()
 
     def handle_position(self, key: str) -> QPointF:
         """Where a handle stands on the canvas."""
         return self.frame.to_paper(next(h.at for h in self.drawing.handles if h.key == key))
 
-    def basis(self) -> object:
-        """What the drawing rests on, where that is quick to tell; a drawing on the same basis is not made again."""
-        return None
-
-    # painting
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802, D102
-        if not self.document.is_empty:
-            with self.document.as_shown():
-                self._paint()
-
-    def _paint(self) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if (self.document.dragging and not self.is_small) or THEME.ink.written is not None:
-            painter.fillRect(self.rect(), QColor(THEME.palette.paper))
-            self._paint_drawing(painter)
-        else:
-            self._kept.paint(painter, self._of_what(), may_wait=self.is_small)
-        self.paint_over(painter)
-        self._paint_handles(painter)
-        self._paint_title(painter)
-        painter.end()
-        self.grips.painted()
-
-    def _of_what(self) -> tuple[object, ...]:
-        """What the picture of the drawing rests on."""
-        return self.drawing, self.frame, THEME.ink, self.blocked(), self.document.dragging
-
-    def _paint_drawing(self, painter: QPainter) -> None:
-        ink = THEME.quick_ink if self.document.dragging else THEME.ink
-        painter.setClipRect(self._paper)  # what stands under the title is not seen
-        self._written = (self.drawing, self.frame, ink.draw(painter, self.drawing, self.frame, self.blocked()))
-        painter.setClipping(False)
-
-    def _make_picture(self) -> None:
-        """What was painted was of a moment ago."""
-        if self.isVisible() and not self.document.is_empty:
-            with self.document.as_shown():
-                self._kept.make(self._of_what())
-            self.update()
-
-    @property
-    def _paper(self) -> QRectF:
-        """What is under the title."""
-        return QRectF(0, TITLE * THEME.text, self.width(), self.height() - TITLE * THEME.text)
-
-    def blocked(self) -> list[QRectF]:
-        """What labels keep clear of: handles, and the card that lies on the drawing."""
-        half = GRIP + 2
-        places = [] if self.is_small else [self.frame.to_paper(handle.at) for handle in self.drawing.handles]
-        taken = self.clear_of() if self.clear_of is not None and not self.is_small else QRectF()
-        return [*(QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half) for at in places), *([] if taken.isEmpty() else [taken])]
-
-    def typed_rects(self) -> dict[str, QRectF]:
-        """Where the labels stand that can be typed into, by the path of their field."""
-        if self._written is None or self._written[0] is not self.drawing or self._written[1] != self.frame:
-            self._written = (self.drawing, self.frame, THEME.ink.placed(self.drawing, self.frame, self._paper, self.blocked()))
-        placed = self._written[2]
-        return {s.path: placed[id(s)].rect.adjusted(-4, -3, 4, 5) for s in self.drawing.shapes if isinstance(s, Measure | Words) and s.path and id(s) in placed}
-
-    def paint_over(self, painter: QPainter) -> None:
-        """What a view adds over its drawing."""
-
-    def _paint_title(self, painter: QPainter) -> None:
-        ink, text = THEME.ink, THEME.text
-        painter.fillRect(QRectF(0, 0, self.width(), TITLE * text), QColor(THEME.palette.paper))
-        title = QFontMetricsF(ink.font(LARGE_SIZE, True)).elidedText(self.drawing.title, Qt.TextElideMode.ElideRight, self.width() - 16)
-        ink.lettering(painter, QPointF(8, 1.25 * text), title, "ink", LARGE_SIZE, True)
-        if self.drawing.stretches or self.is_small:
-            pass
-        elif not self.drawing.may_exaggerate:
-            ink.scale_bar(
-                painter,
-                QPointF(self.width() - 0.3 * self.width() - 3.4 * text, 1.05 * text),
-                self.frame.scale_x,
-                0.3 * self.width(),
-                self.document.system,
-            )
-        elif self.frame.exaggeration > 1:
-            ink.lettering(
-                painter,
-                QPointF(self.width() - 8, 1.25 * text),
-                tr("heights × {exaggeration}", exaggeration=self.frame.exaggeration),
-                "muted",
-                SIZE,
-                False,
-                "right",
-            )
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(THEME.palette.accent), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(1, 1, self.width() - 2, self.height() - 2))
-
-    def _paint_handles(self, painter: QPainter) -> None:
+    def paint_handles(self, painter: QPainter) -> None:  # noqa: D102
         palette = THEME.palette
         for index, handle in enumerate(self.drawing.handles):
             at = self.frame.to_paper(handle.at)
@@ -531,19 +299,6 @@ class Canvas(QWidget):
         """What else can be done at a place; a view may say."""
         return []
 
-    def show_all(self) -> None:
-        """Fit the drawing again."""
-        self._lens.look_at_all()
-        self._frame = None
-        self.update()
-
-    def copy_picture(self) -> None:
-        """The drawing as a picture on the clipboard."""
-        clipboard = QApplication.clipboard()
-        if clipboard is not None:
-            self._make_picture()
-            clipboard.setPixmap(self.grab())
-
     # typing into a dimension
 
     def _typed_at(self, at: QPointF) -> tuple[str, QRectF] | None:
@@ -694,9 +449,3 @@ def _high(rect: QRectF) -> QRectF:
     """A rectangle at least as high as a finger wants it."""
     more = max(0.0, REACH - rect.height() / 2)
     return rect.adjusted(0, -more, 0, more)
-
-
-def _same(one: Drawing, other: Drawing) -> bool:
-    """Whether two drawings look alike: shapes, bounds and the places of their handles."""
-    places = [tuple((h.key, h.at) for h in d.handles) for d in (one, other)]
-    return one.bounds == other.bounds and places[0] == places[1] and one.shapes == other.shapes
