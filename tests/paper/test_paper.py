@@ -12,11 +12,14 @@ from PyQt6.QtCore import QPointF, QRectF
 
 from weirant.cli.main import main
 from weirant.design.assess import assess
+from weirant.design.demo import demo_job
+from weirant.design.patterns import PATTERNS
 from weirant.design.sheets import crew_cut_sheet
 from weirant.drawing.primitives import Drawing
 from weirant.drawing.profile import profile_drawing
 from weirant.errors import InputError
 from weirant.formats.cut_sheet_csv import write_cut_sheet
+from weirant.formats.dxf import dxf
 from weirant.job.soil import ROCK, Band, Layer
 from weirant.outcome.finding import WAITS
 from weirant.paper.cut_sheet import cut_sheet_pdf
@@ -25,6 +28,7 @@ from weirant.paper.order_list import order_list_pdf
 from weirant.paper.owner_sheet import owner_sheet_pdf
 from weirant.paper.palette import DAYLIGHT, DIM, PRINT
 from weirant.units.display import System
+from weirant.words.pictures import section_words
 
 
 @pytest.fixture(autouse=True)
@@ -63,6 +67,15 @@ def test_one_page_with_verdict_figures_and_cautions(job, units, points, dig):
 
 def test_a_job_without_ground_still_prints(bare):
     assert "Ground not known" in text_of(owner_sheet_pdf(assess(bare)))
+
+
+def test_a_run_that_lets_nothing_in_is_told_without_holes_and_without_what_it_does_not_take():
+    """Its pipe is called as it is ordered, whatever holes the kind of it has that collects."""
+    swale = assess(PATTERNS["swale"].job())
+    (run,) = swale.job.runs
+    for text in (text_of(owner_sheet_pdf(swale)), text_of(cut_sheet_pdf(swale, run.id, crew_cut_sheet(swale, run.id))), section_words(swale, run.id, 20.0), dxf(swale).decode()):
+        assert "6 in (150 mm) smooth PVC, solid" in text and "holes" not in text and "Stone in place" not in text, text
+    assert "Stone in place" in text_of(owner_sheet_pdf(assess(demo_job())))
 
 
 def test_paper_does_not_say_that_something_is_being_worked_out(job):

@@ -199,14 +199,14 @@ def _pipe(outcome: Outcome, metres: float, cut: PipeCut, origins: tuple[Origin, 
     # a price by the coil or stick is for the usual length; of another it is told by that, such as 250 ft
     whole = {} if _is_sold_otherwise(outcome, cut.key) else {pipe.supply: Decimal(count), "piece": Decimal(count)}
     by_length = {"m": _exact(bought), "ft": _exact(bought / FOOT)}
-    return OrderLine(PIPE, cut.key, cut.size, pipe_called(pipe.name, cut.size), metres, Decimal(count), pipe.supply, note, origins, whole | by_length)
+    return OrderLine(PIPE, cut.key, cut.size, pipe.called(cut.size == LETS_NONE_IN), metres, Decimal(count), pipe.supply, note, origins, whole | by_length)
 
 
 def called(outcome: Outcome, what: str, key: str, size: str) -> str:
     """What a thing of a bill is called."""
     library = outcome.library
     if what == PIPE:
-        return pipe_called(library.pipe(key).name, size)
+        return library.pipe(key).called(size == LETS_NONE_IN)
     if what == PART:
         name = next(part.name for part in parts_by(outcome.job.parts) if part.key == key)
         return tr("{part} for {pipe}", part=name, pipe=library.pipe(size).name.split(",")[0]) if size else name
@@ -228,11 +228,6 @@ def pattern_words(rows: Sequence[HoleRow], system: k.System) -> str:
     size = partial(shown, kind=k.SECTION, system=system)
     return "; ".join(tr("{hole} every {spacing} at {angle:g}°", hole=size(row.diameter), spacing=size(row.spacing), angle=row.angle)
                      + (tr(" on both sides") if row.count == 2 else "") for row in rows)  # fmt: skip
-
-
-def pipe_called(name: str, size: str) -> str:
-    """What a pipe of the library is called where it is laid: solid ones of it say so."""
-    return tr("{pipe}, solid", pipe=name.split(",")[0]) if size == LETS_NONE_IN else name
 
 
 def _by_volume(what: str, key: str, name: str, volume: float, origins: tuple[Origin, ...], truck: float) -> OrderLine:

@@ -65,7 +65,7 @@ class _Sheet:
                 points = [found.run.alignment.point(s) for s in stations]
                 self._line(points, "PIPE-SOLID" if stretch.is_solid else "PIPE-COLLECTS")
                 middle = found.run.alignment.point((stretch.low + stretch.high) / 2)
-                self._text(tr("{run}: {pipe}", run=found.run.name, pipe=stretch.make.pipe.name), (middle[0], middle[1] + SMALL))
+                self._text(tr("{run}: {pipe}", run=found.run.name, pipe=stretch.make.pipe_name), (middle[0], middle[1] + SMALL))
             for crossing in found.crossings:
                 at = found.run.alignment.point(crossing.station)
                 self._circle(at, 0.3, "CROSSING")

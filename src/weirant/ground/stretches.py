@@ -40,6 +40,11 @@ class Make:
     crown: float
 
     @property
+    def pipe_name(self) -> str:
+        """What its pipe is called where it is laid."""
+        return self.pipe.called(self.is_solid)
+
+    @property
     def below(self) -> float:
         """From the invert down to the trench bottom, m."""
         return self.pipe.wall + self.bore.height + self.section.bedding

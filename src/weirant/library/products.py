@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from weirant.job.soil import Band
+from weirant.language import tr
 from weirant.methods.gradation import Gradation
 from weirant.methods.soil_tests import kozeny_carman
 from weirant.records import dataclass
@@ -37,6 +38,10 @@ class Pipe:
     def wall(self) -> float:
         """From the invert down to the outside of the pipe, m."""
         return (self.outer_diameter - self.inner_diameter) / 2
+
+    def called(self, is_solid: bool) -> str:
+        """What it is called where it is laid: without its holes where it is to let nothing in."""
+        return tr("{pipe}, solid", pipe=self.name.split(",")[0]) if is_solid else self.name
 
 
 @dataclass(frozen=True)

@@ -169,11 +169,11 @@ class _Page:
 
     def _make_words(self, make: Make) -> str:
         if make.is_solid:
-            return tr("Solid pipe: {pipe}", pipe=make.pipe.name)
+            return tr("Solid pipe: {pipe}", pipe=make.pipe_name)
         wrap = wrap_words(make)
         if not make.section.has_stone:
-            return tr("Collecting pipe: {pipe}; separation: {wrap}", pipe=make.pipe.name, wrap=wrap)
-        return tr("Collecting pipe: {pipe}; stone: {stone}; separation: {wrap}", pipe=make.pipe.name, stone=make.aggregate.name, wrap=wrap)
+            return tr("Collecting pipe: {pipe}; separation: {wrap}", pipe=make.pipe_name, wrap=wrap)
+        return tr("Collecting pipe: {pipe}; stone: {stone}; separation: {wrap}", pipe=make.pipe_name, stone=make.aggregate.name, wrap=wrap)
 
     def _picture(self, painter: QPainter, drawing: Drawing, area: QRectF) -> None:
         text = self.ink.text

@@ -102,6 +102,7 @@ class _OwnerSheet(PaperSheet):
         return rows + [
             (f.label, shown(f.value, f.kind, system))
             for f in (self.outcome.takeoff.rows() if self.outcome.takeoff else ())
+            if f.value  # what is not used is not told
         ]
 
     def _products(self) -> list[tuple[str, str]]:
@@ -110,7 +111,7 @@ class _OwnerSheet(PaperSheet):
         for stretch in (s for found in self.outcome.site.runs for s in found.stretches):
             make = stretch.make
             wrap = wrap_words(make)
-            for row in ((tr("Pipe"), make.pipe.name), *(((tr("Stone"), make.aggregate.name),) if not stretch.is_solid and make.section.has_stone else ()),
+            for row in ((tr("Pipe"), make.pipe_name), *(((tr("Stone"), make.aggregate.name),) if not stretch.is_solid and make.section.has_stone else ()),
                         *(((tr("Separation"), wrap),) if not stretch.is_solid else ())):
                 used[row] = used.get(row, 0.0) + stretch.high - stretch.low
         rows = sorted(used, key=lambda row: ((tr("Pipe"), tr("Stone"), tr("Separation")).index(row[0]), -used[row]))

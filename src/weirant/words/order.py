@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from decimal import Decimal
 
 from weirant.design.offer import Option
-from weirant.design.order import PipeCut, called, pipe_called
+from weirant.design.order import LETS_NONE_IN, PipeCut, called
 from weirant.design.work import WORK
 from weirant.job import Job
 from weirant.job.network import PLAIN
@@ -144,5 +144,6 @@ def cut_words(outcome: Outcome, cut: PipeCut, system: System) -> list[str]:
         words = " + ".join(shown(length, k.DISTANCE, system) + names[cut.origins[number].run] for number, length in pieces)
         words += tr("; {left} left over", left=shown(left, k.DISTANCE, system)) if left >= LEAST_LEFT else ""
         told[words] = told.get(words, 0) + 1
-    title = tr("How {pipe} is cut, out of {supply} of {length}", pipe=pipe_called(pipe.name, cut.size), supply=UNITS[pipe.supply][1], length=shown(pipe.supply_length, k.DISTANCE, system))
+    title = tr("How {pipe} is cut, out of {supply} of {length}", pipe=pipe.called(cut.size == LETS_NONE_IN),
+               supply=UNITS[pipe.supply][1], length=shown(pipe.supply_length, k.DISTANCE, system))
     return [title, *(f"  {count} × {words}" for words, count in told.items())]

@@ -38,9 +38,9 @@ def section_words(outcome: Outcome, run: str, station: float) -> str:
     make = found.make(station)
     section = make.section
     cap = tr("a soil cap over it") if section.top == SOIL_CAP else tr(section.top)
-    pipe = tr("{pipe} on {bedding} of bedding", pipe=make.pipe.name, bedding=shown(section.bedding, SECTION, system))
+    pipe = tr("{pipe} on {bedding} of bedding", pipe=make.pipe_name, bedding=shown(section.bedding, SECTION, system))
     around = tr(", {stone_cover} of stone over it, {wrap}, {cap}",
-                stone_cover=shown(section.stone_cover, SECTION, system), wrap=tr(section.wrap), cap=cap) if not make.is_solid else tr(", solid")
+                stone_cover=shown(section.stone_cover, SECTION, system), wrap=tr(section.wrap), cap=cap) if not make.is_solid else ""
     if not make.is_solid and not section.has_stone:
         around = f", {tr(section.wrap)}, {cap}"
     if section.side_slope:
