@@ -72,7 +72,7 @@ def capacity(outcome: Outcome, found: RunOutcome) -> Finding | None:
     figure = Figure(tr("Full-pipe capacity"), carries, k.DISCHARGE, "pipe-full-flow",
                     {"diameter": pipe.inner_diameter, "roughness_n": pipe.roughness_n, "slope": slope}, "discharge", None, tr("{pipes} pipe(s)", pipes=run.run.pipes))  # fmt: skip
     facts: Facts = {"comes": comes, "carries": Amount(carries, k.DISCHARGE), "outlet": run.outlet is not None, "shared": bool(flow.shared), "breaks": bool(run.breaks),
-             "narrow": pipe.name if len({s.make.pipe for s in found.stretches}) > 1 else None, "storm": most is storm,
+             "narrow": stretch.make.pipe_name if len({s.make.pipe for s in found.stretches}) > 1 else None, "storm": most is storm,
              "rain": all_rain if not storm.is_simulated and discharge < all_rain.value else None}  # fmt: skip
     fixes = (*larger(outcome, found, discharge, stretch), *own_exit(outcome, found, most)) if state == State.FAILS else ()
     return said(state, facts=facts, value=share, limit=limit, kind=k.SHARE, figure=figure, station=station, fixes=fixes)

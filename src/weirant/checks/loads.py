@@ -50,7 +50,7 @@ def _under(outcome: Outcome, found: RunOutcome, stretch: LaidStretch) -> Finding
     if cover < limit:
         return said(State.FAILS, "shallow" if cover >= 0 else "out", facts={**facts, "out": Amount(-cover, k.DEPTH)}, value=cover, limit=limit, kind=k.COVER)
     if pipe.stiffness is None:
-        return said(State.UNKNOWN, "stiffness", facts={**facts, "pipe": pipe.name})
+        return said(State.UNKNOWN, "stiffness", facts={**facts, "pipe": stretch.make.pipe_name})
     arguments = {"cover": cover, "soil_density": DENSITY, "live_pressure": wheel_pressure(WHEEL[section.traffic], cover), "pipe_stiffness": pipe.stiffness,
                  "soil_modulus": BESIDE_SOIL if stretch.is_solid or not stretch.make.section.has_stone else BESIDE_STONE, "lag": LAG}  # fmt: skip
     gives = ring_deflection(**arguments).deflection
