@@ -170,6 +170,23 @@ def test_what_paints_and_what_clocks_do_waits_for_nothing(window, gate, told, qt
     assert "followed" not in told  # what was taken back is followed by nothing
 
 
+def test_the_first_step_of_a_drag_is_waited_for_by_nobody_however_quick_the_edit_before_was(window, gate, told, qtbot):
+    """Another thing is dragged than was edited: how long that takes is not known before."""
+    document, section = window.document, staged(window, "section")
+    gate.way.set()
+    assert document.set_value(WIDTH, 0.4)
+    qtbot.waitUntil(lambda: told == ["changed"])
+    document._now.took = 0.0
+    gate.way.clear()
+    at = section.handle_position("width").toPoint()
+    QTest.mousePress(section, Qt.MouseButton.LeftButton, pos=at)
+    QTest.mouseMove(section, at + QPoint(10, 0))
+    assert document.is_due and told == ["changed"] and document.job.sections[0].width > 0.4
+    gate.way.set()
+    qtbot.waitUntil(lambda: len(told) == 2)
+    QTest.mouseRelease(section, Qt.MouseButton.LeftButton, pos=at + QPoint(10, 0))
+
+
 @pytest.mark.parametrize("hurried", [False, True])
 def test_a_drag_goes_on_while_its_steps_are_worked_out_and_ends_where_the_hand_let_go(window, gate, told, qtbot, hurried):
     """Of the steps between only those are worked out that there is time for; the whole drag is one step, and of a drag the last one alone is taken back."""

@@ -331,7 +331,8 @@ class Document(QObject):
     def change(self, job: Job, name: str, merge: str = "", *, may_come: bool = False, known: Outcome | None = None) -> bool:
         """Make an edit that can be undone; an edit that cannot be is refused with a message and nothing changes. Its outcome ``may_come`` later where whoever asks
         goes on with nothing that is shown of it: the next row of a table must be there when Enter is pressed. Steps of a drag are worked out where they are made
-        as long as that is quick: half a ms is saved. An outcome that is ``known``, since it was worked out beside the interface before, is taken where it is of this job.
+        as long as that is quick, which the first one shows: half a ms is saved. An outcome that is ``known``, since it was worked out beside the interface
+        before, is taken where it is of this job.
         """
         if job == self.job:
             return True
@@ -348,7 +349,7 @@ class Document(QObject):
             worked = self._tried if self._tried is not None and self._tried.job == job else Worked(job)
             if known is not None and known.job == job:
                 worked.outcome = known
-            worked.begin(self.session, at_once=self._is_at_once or not may_come)
+            worked.begin(self.session, at_once=(self._is_at_once and self._goes_on(merge)) or not may_come)
         except WeirantError as fault:
             self.refused.emit(str(fault))
             return False
@@ -462,6 +463,11 @@ class Document(QObject):
     def _is_at_once(self) -> bool:
         shown = self._told[0]
         return self.dragging and not (shown is not None and shown.is_slow)
+
+    def _goes_on(self, merge: str) -> bool:
+        """Whether a step follows another of the same drag."""
+        last = self.stack.command(self.stack.index() - 1)
+        return isinstance(last, _Change) and bool(merge) and last.merge_key == merge
 
     def end_drag(self) -> None:
         """A drag is over, as soon as its last step is shown: every view may take its time again."""
