@@ -52,9 +52,12 @@ def test_jobs_are_remembered_the_latest_first_and_those_that_are_gone_are_not_li
     menu.actions()[1].trigger()
     qtbot.waitUntil(lambda: window.document.job.name == "one")
     window.new_job()
-    links = [b for b in window.start.findChildren(QPushButton) if b.accessibleName().startswith("Go on with") and b.isVisible()]
-    assert [b.text() for b in links] == ["one", "three && four"]
-    links[1].click()
+
+    def links():
+        return [b for b in window.start.findChildren(QPushButton) if b.accessibleName().startswith("Go on with") and b.isVisible()]
+
+    qtbot.waitUntil(lambda: [b.text() for b in links()] == ["one", "three && four"])
+    links()[1].click()
     qtbot.waitUntil(lambda: window.document.job.name == "three & four")
 
 

@@ -76,6 +76,15 @@ class Theme:
         while part.property(LOOK) != self._number:
             self.dress_by_half(part)
 
+    def is_outworn(self, part: QWidget) -> bool:
+        """Whether a part wears the look of before, or is between the two."""
+        return part.property(LOOK) not in (None, self._number)
+
+    def undress(self, part: QWidget) -> None:
+        """Take the look of before off a part."""
+        if self.is_outworn(part) and part.property(LOOK):
+            self.dress_by_half(part)
+
     def dress_by_half(self, part: QWidget) -> None:
         """Take the former look off a part; or put this one on, where it wears none: a sheet in place of another takes every widget three times as long as one in place of none."""
         wears = bool(part.property(LOOK))

@@ -184,7 +184,7 @@ class Sheet(QWidget):
 
     def show_view(self, key: str) -> None:
         """Set a view of the step on the stage; its card and its neighbours come after it, each in an event of its own, and all are seen when they are there. So is a
-        view that is turned to for the first time made, dressed and put there; the next key meets it. While the simulator is loaded, a word stands for the storm.
+        view that is turned to for the first time, or in another look, made, dressed and put there; the next key meets it. While the simulator is loaded, a word stands for the storm.
         """
         step, had_keys = self.step, QApplication.focusWidget()
         self._shown = (step.key, key)
@@ -195,9 +195,9 @@ class Sheet(QWidget):
         for other in filter(self._views.has, beside):
             if (canvas := self._views.canvas(other)) is not None:
                 canvas.set_small(True)  # at once: what a hand does on it is over
-        if self._views.has(key):
+        if self._views.is_ready(key):
             self._set_stage(key)
-        new = (partial(self._make_for_stage, key), partial(self._views.dress, key), partial(self._set_stage, key)) if self._hand.is_expected else ()
+        new = (partial(self._make_for_stage, key), partial(self._views.undress, key), partial(self._views.dress, key), partial(self._set_stage, key)) if self._hand.is_expected else ()
         bits = (*new, partial(self._card.show_step, step),
                 *(partial(self._views.make, other) for other in beside), partial(self._set_companions, step, key),
                 *(partial(self._make_ready, other, Canvas.make_ready) for other in (key, *beside)), self._card.catch_up, partial(self._make_ready, key, Canvas.paint_ready),

@@ -77,11 +77,22 @@ class Views(QObject):
         if key not in LOADED:
             _ = self[key]
 
+    def is_ready(self, key: str) -> bool:
+        """Whether a view can be set on the stage at once: it was made by now and wears no look of before, or is told by a word."""
+        return not any(map(THEME.is_outworn, self._of(key))) if key in self._views else self.has(key)
+
+    def undress(self, key: str) -> None:
+        """Take the former look off a view, which takes as long as to put this one on."""
+        for part in self._of(key):
+            THEME.undress(part)
+
     def dress(self, key: str) -> None:
         """Put the look on a view."""
-        for part in (self[key], self.canvas(key)):
-            if part is not None:
-                THEME.dress(part)
+        for part in self._of(key):
+            THEME.dress(part)
+
+    def _of(self, key: str) -> list[QWidget]:
+        return [part for part in (self[key], self.canvas(key)) if part is not None]
 
     @property
     def parts(self) -> tuple[QWidget, ...]:
