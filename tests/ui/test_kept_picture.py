@@ -64,6 +64,23 @@ def test_a_drawing_is_made_once_however_often_it_is_painted(window, qtbot, monke
     assert made
 
 
+def test_a_page_in_another_look_is_dressed_after_the_press_and_before_it_is_seen(window, qtbot, monkeypatch):
+    """Taking the look of before off all that is on it, and putting this one on, are a turn each."""
+    sheet, turns, half = window.sheet, [], type(THEME).dress_by_half
+    for step in ("soil", "order"):
+        sheet.rail.choose(step)
+        settle(window, qtbot)
+    page = sheet.views["holes"]
+    window._apply_look("dim", 1.0)
+    settle(window, qtbot)
+    assert THEME.is_outworn(page)
+    monkeypatch.setattr(type(THEME), "dress_by_half", lambda theme, part: (part is page and turns.append(page.isVisible()), half(theme, part))[1])
+    sheet.rail.choose("soil")
+    assert not turns and sheet._stage.view is not page
+    settle(window, qtbot)
+    assert turns == [False, False] and sheet.stage.view is page and page.isVisible() and not THEME.is_outworn(page)
+
+
 def test_what_is_turned_to_is_drawn_before_it_is_seen(window, qtbot, monkeypatch):
     """The window is painted with all that is new around it then, which is enough for one turn."""
     settle(window, qtbot)

@@ -19,8 +19,9 @@ from weirant.language import tr
 from weirant.outcome.outcome import Outcome
 from weirant.units import parse
 from weirant.units.dimension import LENGTH
-from weirant.units.display import System
+from weirant.units.display import System, in_both
 
+LEAST_STEP, MOST_STEP = 0.05, 1000.0  # m between lines of grades
 PLAN, PICTURES = "plan", (".svg", ".png")
 Write = Callable[[Namespace, Outcome], bytes]
 
@@ -52,8 +53,8 @@ def _alone(outcome: Outcome, identity: str) -> Outcome:
 
 def _grades(given: Namespace, outcome: Outcome) -> bytes:
     step = float(parse(given.step, LENGTH, "step", strict=True)) if given.step else STEP
-    if not 0.05 <= step <= 1000:
-        raise InputError("step", tr("must be from 0.05 to 1000 m"), given.step)
+    if not LEAST_STEP <= step <= MOST_STEP:
+        raise InputError("step", tr("must be from {least} to {most}", least=in_both(LEAST_STEP), most=in_both(MOST_STEP)), given.step)
     return grade_csv(outcome, (outcome.run(run_called(outcome.job, given.run).id),), step).encode("utf-8") if given.run else every_grade(outcome, step)
 
 

@@ -209,11 +209,11 @@ def called(outcome: Outcome, what: str, key: str, size: str) -> str:
         return library.pipe(key).called(size == LETS_NONE_IN)
     if what == PART:
         name = next(part.name for part in parts_by(outcome.job.parts) if part.key == key)
-        return tr("{part} for {pipe}", part=name, pipe=library.pipe(size).name.split(",")[0]) if size else name
+        return tr("{part} for {pipe}", part=name, pipe=library.pipe(size).kind) if size else name
     if what in (STONE, CLOTH):
         return library.aggregate(key).name if what == STONE else library.geotextile(key).name
     if key == HOLES:
-        return tr("Holes to drill in {pipe}", pipe=library.pipe(size).name.split(",")[0])
+        return tr("Holes to drill in {pipe}", pipe=library.pipe(size).kind)
     return tr("Stone that dresses the top") if key == DRESSES else EARTH[key]
 
 

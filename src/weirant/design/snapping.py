@@ -13,6 +13,7 @@ from weirant.language import as_known, tr
 from weirant.records import dataclass
 from weirant.units import parse
 from weirant.units.dimension import LENGTH, NUMBER
+from weirant.units.display import DISTANCE, in_both
 
 
 @dataclass(frozen=True)
@@ -28,6 +29,7 @@ _POLAR = re.compile(r"(.+?)\s*(?:\bat\b|@)\s*(.+)", re.IGNORECASE)
 _EAST_NORTH = re.compile(r"([EW])\s*(.+?)\s*[,;]?\s+([NS])\s*(.+)", re.IGNORECASE)
 _QUADRANT = re.compile(r"([NS])\s*([\d.,]+)\s*°?\s*([EW])", re.IGNORECASE)
 WORDS = ("at", "N", "E", "S", "W")  # as they are typed
+LONGEST_LEG = 5000.0  # m from one corner to the next
 EXACT = 0.02  # m: nearer than that a typed place is on a run
 PLACE = tr('takes a length and a bearing, such as "40 ft at 90", or a place, such as "E 12 ft N 30 ft"')
 
@@ -46,8 +48,8 @@ def typed_corner(text: str, before: Point | None, unit: str) -> Point:
     if before is None:
         raise InputError(tr("next corner"), tr("has none before it to measure from: click the first one, or type its place"), text)
     size, way = parse(found[1], LENGTH, tr("next corner"), unit), bearing_of(found[2])
-    if not 0 < size <= 5000:
-        raise InputError(tr("next corner"), tr("must lie more than 0 and at most 5000 m away"), found[1])
+    if not 0 < size <= LONGEST_LEG:
+        raise InputError(tr("next corner"), tr("must lie more than 0 and at most {most} away", most=in_both(LONGEST_LEG, DISTANCE)), found[1])
     return before[0] + size * math.sin(way), before[1] + size * math.cos(way)
 
 

@@ -48,7 +48,7 @@ def _drilled(outcome: Outcome, line: OrderLine, prices: PriceList) -> str:
     if not sticks:
         return ""
     holes, rate = drilled(USUAL).holes * line.needed, next(rate for rate in rates() if rate.key == "drill")
-    return tr("; or drill solid {pipe}: {rows}; {holes:.0f} holes, some {hours:.0f} h of one person", pipe=sticks[0].name.split(",")[0], rows=pattern_words(USUAL, System(outcome.job.units)),
+    return tr("; or drill solid {pipe}: {rows}; {holes:.0f} holes, some {hours:.0f} h of one person", pipe=sticks[0].kind, rows=pattern_words(USUAL, System(outcome.job.units)),
               holes=holes, hours=math.ceil(holes / prices.rates.get("drill", rate.usual)))  # fmt: skip
 
 

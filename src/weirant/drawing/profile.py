@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from weirant.checks.around import gap_at
 from weirant.drawing.low_end import end_shapes, floor_under
 from weirant.drawing.primitives import Area, Drawing, Flag, Handle, Mark, Point, Shape, Stroke, Words, snapped
-from weirant.errors import InputError
 from weirant.ground.as_built import built_profile
 from weirant.ground.grade_line import GradeLine
 from weirant.ground.inverts import FLATTEST, STEEPEST, grade_nodes, invert_at, with_inverts
@@ -19,7 +18,7 @@ from weirant.ground.network import AT_END, LaidRun, laid_run
 from weirant.ground.stretches import largest
 from weirant.job import Job
 from weirant.job.network import PLAIN
-from weirant.job.paths import with_value
+from weirant.job.paths import spec_at, with_value
 from weirant.job.run_edits import with_run
 from weirant.language import digits_here, tr
 from weirant.outcome.finding import State
@@ -351,8 +350,8 @@ def _move_length(identity: str) -> Move:
     def move(job: Job, to: Point) -> Job:
         step, run = step_si(STATION, System(job.units)), laid_run(job, identity)
         length = max(snapped(to[0], step), run.solid_length + step, run.nodes[-2][1] + step)
-        if length > 5000:
-            raise InputError(tr("whole length"), tr("must be at most 5000 m"))
-        return with_value(job, f"runs.{identity}.length", length)
+        path = f"runs.{identity}.length"
+        spec_at(job, path).check(length, System(job.units))
+        return with_value(job, path, length)
 
     return move

@@ -20,9 +20,11 @@ from weirant.job.section import CAN_BE_PAVED, MOST_FOLDS, OPEN_TOP, SOIL_CAP
 from weirant.job.soil import Soil
 from weirant.job.work_terms import is_sound
 from weirant.language import tr
+from weirant.units.display import RAIN_DEPTH, in_both
 
 Fault = tuple[str, str]
 MANY = 100
+MOST_IN_A_STEP = 1.0  # m of rain
 _clean: deque[tuple[Any, ...]] = deque(maxlen=8)  # long lists that were looked through and are as they were
 
 
@@ -168,8 +170,8 @@ def _contradictions(job: Job) -> Iterator[Fault]:
     for index, storm in enumerate(job.storms):
         if not storm.name.strip():
             yield f"storms[{index}].name", tr("a storm needs a name")
-        if not all(0 <= depth <= 1 for depth in storm.readings):
-            yield f"storms[{index}].readings", tr("rain in a step must be between 0 and 1 m")
+        if not all(0 <= depth <= MOST_IN_A_STEP for depth in storm.readings):
+            yield f"storms[{index}].readings", tr("rain in a step must be between 0 and {most}", most=in_both(MOST_IN_A_STEP, RAIN_DEPTH))
         if storm.shape == OWN and not storm.readings:
             yield f"storms[{index}].readings", tr("a storm of own readings needs at least one")
     for index, pipe in enumerate(job.products.pipes):

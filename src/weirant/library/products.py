@@ -39,9 +39,14 @@ class Pipe:
         """From the invert down to the outside of the pipe, m."""
         return (self.outer_diameter - self.inner_diameter) / 2
 
+    @property
+    def kind(self) -> str:
+        """Its size and what it is made of, without how it lets water in."""
+        return self.name.split(",")[0]
+
     def called(self, is_solid: bool) -> str:
         """What it is called where it is laid: without its holes where it is to let nothing in."""
-        return tr("{pipe}, solid", pipe=self.name.split(",")[0]) if is_solid else self.name
+        return tr("{pipe}, solid", pipe=self.kind) if is_solid else self.name
 
 
 @dataclass(frozen=True)

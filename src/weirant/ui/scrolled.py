@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFocusEvent, QResizeEvent
-from PyQt6.QtWidgets import QFrame, QScrollArea
+from PyQt6.QtWidgets import QFrame, QScrollArea, QScrollBar
 
 
 class Scrolled(QScrollArea):
@@ -20,9 +20,17 @@ class Scrolled(QScrollArea):
         self._frame.setObjectName("haskeys")
         self._frame.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self._frame.hide()
-        bar = self.verticalScrollBar()
-        if bar is not None:
-            bar.rangeChanged.connect(lambda _, most: self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if most else Qt.FocusPolicy.ClickFocus))
+        for bar in self._bars:
+            bar.rangeChanged.connect(self._stop)
+
+    @property
+    def _bars(self) -> list[QScrollBar]:
+        across = self.horizontalScrollBar() if self.horizontalScrollBarPolicy() != Qt.ScrollBarPolicy.ScrollBarAlwaysOff else None
+        return [bar for bar in (self.verticalScrollBar(), across) if bar is not None]
+
+    def _stop(self) -> None:
+        scrolls = any(bar.maximum() for bar in self._bars)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if scrolls else Qt.FocusPolicy.ClickFocus)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:  # noqa: N802, D102
         super().focusInEvent(event)

@@ -10,7 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
 from weirant.design.corners import corners_of, with_corner_at, with_leg
-from weirant.design.snapping import bearing_of, bearing_words
+from weirant.design.snapping import LONGEST_LEG, bearing_of, bearing_words
 from weirant.errors import InputError
 from weirant.ground.alignment import Point
 from weirant.job import Job
@@ -125,8 +125,8 @@ class CornersDialog(RowsDialog):
 
     def _long(self, index: int, job: Job, text: str) -> Job:
         size = self._metres(text, "length")
-        if not 0.001 < size <= 5000:
-            raise InputError("length", tr("must be more than 0 and at most 5000 m"), text)
+        if not 0.001 < size <= LONGEST_LEG:
+            raise InputError("length", tr("must be more than 0 and at most {most}", most=shown(LONGEST_LEG, DISTANCE, self.document.system)), text)
         return with_leg(job, self.owner, index, size, self._leg(index)[1])
 
     def _turned(self, index: int, job: Job, text: str) -> Job:

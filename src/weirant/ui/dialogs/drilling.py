@@ -32,7 +32,7 @@ def drill(document: Document) -> str:
     index = pipe_index(document.job, pipe.key)
     if index is not None and document.job.products.pipes[index].rows:
         return pipe.key
-    own = OwnPipe("", tr("{pipe}, drilled", pipe=pipe.name.split(",")[0]), pipe.inner_diameter, pipe.outer_diameter, pipe.roughness_n, 0.0127, 0.0, supply=pipe.supply,
+    own = OwnPipe("", tr("{pipe}, drilled", pipe=pipe.kind), pipe.inner_diameter, pipe.outer_diameter, pipe.roughness_n, 0.0127, 0.0, supply=pipe.supply,
                   supply_length=pipe.supply_length)  # fmt: skip
     job, key = with_drilled(document.job, own)
     return key if document.edit(lambda _: with_value(job, f"runs.{run.id}.pipe", key), tr("Pipe drilled for {run}", run=run.run.name), may_come=True) else ""

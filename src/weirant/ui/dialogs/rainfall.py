@@ -40,7 +40,7 @@ from weirant.units import parse
 from weirant.units.dimension import LENGTH
 from weirant.units.display import RAIN_DEPTH, shown, shown_number, unit_of
 
-MOST_RAIN = 2.0  # m in one storm
+DEPTH = next(field.metadata["spec"] for field in dataclasses.fields(RainfallDepth) if field.name == "depth")
 YEARS = (2.0, 10.0, 100.0)
 DURATIONS = (5, 10, 15, 30, 60, 120, 360, 1440)  # minutes
 DAYS = tr("For the plan of the work: a share of the days, such as 25 %; or the days lost in each month, twelve numbers, January first. Weather services tell on how many days of a month "
@@ -147,9 +147,7 @@ class RainfallDialog(Dialog):
                 written, exact = item.data(Qt.ItemDataRole.UserRole) if item is not None else ("", None)
                 depth = exact if text == written and exact is not None else parse(text, LENGTH, tr("{duration}, once in {years:g} years",
                                                                                                    duration=_span(duration), years=years), unit_of(RAIN_DEPTH, self.document.system))
-                if not 0 < depth <= MOST_RAIN:
-                    raise InputError(tr("{duration}, once in {years:g} years", duration=_span(duration), years=years),
-                                     tr("must be more than 0 and at most {most}", most=shown(MOST_RAIN, RAIN_DEPTH, self.document.system)), text)  # fmt: skip
+                dataclasses.replace(DEPTH, label=tr("{duration}, once in {years:g} years", duration=_span(duration), years=years)).check(depth, self.document.system, text)
                 found.append(RainfallDepth(duration, years, depth))
         wrong = disorder(tuple(found))
         if wrong:

@@ -19,40 +19,51 @@ class FittedColumns(QObject):
         super().__init__(table)
         self._table = table
         self._rest = InTurn(self, self.fit)
+        self._wide: list[int] = []  # of every column, the last for its heading alone
         table.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)  # by whole columns the last is never whole
         model = table.model()
         if model is not None:
             for changed in (model.modelReset, model.dataChanged, model.rowsInserted):
                 changed.connect(self._wait)  # a method of an object of Qt's: let go of when the table is gone, which the model may outlive
         table.installEventFilter(self)
+        inner = table.viewport()
+        if inner is not None:
+            inner.installEventFilter(self)  # has its new size before the table knows
         self.fit()
 
     def _wait(self, *_: object) -> None:
         self._rest.start()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802, D102
-        if event is not None and event.type() in (QEvent.Type.FontChange, QEvent.Type.StyleChange, QEvent.Type.Resize):
+        if event is not None and event.type() in (QEvent.Type.FontChange, QEvent.Type.StyleChange):
             self._rest.start()
+        elif event is not None and event.type() == QEvent.Type.Resize and watched is not self._table and self._wide:
+            self._fit_last()
         return super().eventFilter(watched, event)
 
     def fit(self) -> None:
         """Set the widths."""
-        table, model, header, inner = self._table, self._table.model(), self._table.horizontalHeader(), self._table.viewport()
-        if model is None or header is None or inner is None:
+        table, model = self._table, self._table.model()
+        if model is None:
             return
         table.ensurePolished()
         letters = table.font()
         letters.setBold(True)
-        metrics = QFontMetrics(letters)
-        *others, last = range(model.columnCount())
-        wide = {column: _wide(model, column, metrics, ROWS) for column in others}
-        for column, width in wide.items():
-            table.setColumnWidth(column, width)
-        least = _wide(model, last, metrics, 0)
-        is_roomy = inner.width() - sum(wide.values()) >= least
+        metrics, last = QFontMetrics(letters), model.columnCount() - 1
+        self._wide = [_wide(model, column, metrics, 0 if column == last else ROWS) for column in range(last + 1)]
+        for column, wide in enumerate(self._wide[:-1]):
+            table.setColumnWidth(column, wide)
+        self._fit_last()
+
+    def _fit_last(self) -> None:
+        """It takes what is left, or where that is too little is scrolled to, as wide as its heading."""
+        header, inner = self._table.horizontalHeader(), self._table.viewport()
+        if header is None or inner is None:
+            return
+        is_roomy = inner.width() >= sum(self._wide)
         header.setStretchLastSection(is_roomy)
-        if not is_roomy:  # it is scrolled to, and as wide as its heading
-            table.setColumnWidth(last, least)
+        if not is_roomy:
+            self._table.setColumnWidth(len(self._wide) - 1, self._wide[-1])
 
 
 def _wide(model: QAbstractItemModel, column: int, metrics: QFontMetrics, rows: int) -> int:
