@@ -117,12 +117,23 @@ def test_the_level_book_has_rows_before_it_has_words(window, qtbot, scale):
     settle(window, qtbot)
     page = window.sheet.stage.view
     assert page.table.viewport().height() >= 4 * page.table.verticalHeader().defaultSectionSize()
-    bar, header = page.table.horizontalScrollBar(), page.table.horizontalHeader()
-    bar.setValue(bar.maximum())  # the last column is whole where all of them have no room
-    last = header.count() - 1
-    assert header.sectionSize(last) >= header.fontMetrics().horizontalAdvance(page.table.model().headerData(last, Qt.Orientation.Horizontal))
-    assert header.sectionViewportPosition(last) + header.sectionSize(last) == page.table.viewport().width()
     assert page._note.isVisible() == (scale == 1.0) == (not page.table.toolTip()) and page.table.accessibleDescription() == page._note.text()
+
+
+@pytest.mark.parametrize("step", ["levels", "dig"])
+@pytest.mark.parametrize(("scale", "wide"), [(1.0, 1300), (1.5, 1200)])
+def test_the_last_column_of_a_table_takes_what_is_left_or_is_scrolled_to_whole(window, qtbot, step, scale, wide):
+    window.set_scale(scale)
+    window.sheet.rail.choose(step)
+    settle(window, qtbot)
+    table = window.sheet.stage.view.table
+    for size in (wide, wide - 20):  # no cell is looked at for another width of the window
+        window.resize(size, 800)
+        settle(window, qtbot)
+        bar, header, last = table.horizontalScrollBar(), table.horizontalHeader(), table.model().columnCount() - 1
+        bar.setValue(bar.maximum())
+        assert header.sectionSize(last) >= header.fontMetrics().horizontalAdvance(table.model().headerData(last, Qt.Orientation.Horizontal))
+        assert header.sectionViewportPosition(last) + header.sectionSize(last) == table.viewport().width() and bool(bar.maximum()) == (scale > 1)
 
 
 def test_a_button_breaks_its_words_where_they_would_pass_its_edge_and_shows_them_letter_by_letter(qtbot):
