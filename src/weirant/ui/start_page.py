@@ -23,7 +23,7 @@ from weirant.design.first_job import BEGINNINGS, Answers, Beginning, first_job
 from weirant.design.patterns import PATTERNS
 from weirant.errors import WeirantError
 from weirant.job import Job
-from weirant.language import first_small, tr
+from weirant.language import capital, first_small, tr
 from weirant.library import shipped
 from weirant.ui import memory
 from weirant.ui.column import emptied
@@ -259,7 +259,7 @@ class StartPage(QFrame):
             self.made.emit(first_job(self._beginning, self._answers()))
             self.fault.setText("")
         except WeirantError as fault:
-            self.fault.setText(str(fault))
+            self.fault.setText(capital(str(fault)))
 
     def _answers(self) -> Answers:
         metric = self.units.currentIndex() == 1
